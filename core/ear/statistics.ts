@@ -1,0 +1,42 @@
+import { median } from 'simple-statistics'
+
+export type Point = readonly [x: number, y: number]
+
+/** Pairs compared for a slope at most; beyond it every n-th distance is used, which keeps the estimate linear in time. */
+const MOST_PAIRS = 20_000
+
+/** The median slope over pairs of points (Theil 1950, Sen 1968): up to 29 % of the points may be far off. NaN for fewer than two. */
+export function slopeOf(points: readonly Point[]): number {
+  const slopes: number[] = []
+  const stride = Math.max(1, Math.floor(points.length * points.length / 2 / MOST_PAIRS))
+  for (let gap = 1; gap < points.length; gap += stride) {
+    for (let i = 0; i + gap < points.length; i++) {
+      const run = points[i + gap]![0] - points[i]![0]
+      if (run !== 0) slopes.push((points[i + gap]![1] - points[i]![1]) / run)
+    }
+  }
+  return slopes.length === 0 ? Number.NaN : median(slopes)
+}
+
+/** The line with the Theil–Sen slope and the median intercept. */
+export function lineThrough(points: readonly Point[]): { slope: number, intercept: number } {
+  const slope = slopeOf(points)
+  const safeSlope = Number.isFinite(slope) ? slope : 0
+  return { slope: safeSlope, intercept: middle(points.map(([x, y]) => y - safeSlope * x)) }
+}
+
+/** The median; 0 of nothing. */
+export const middle = (values: readonly number[]): number => values.length === 0 ? 0 : median([...values])
+
+/**
+ * The standard deviation without what lies far out: values more than 3.5 scaled median absolute deviations from
+ * the median are left aside (Iglewicz & Hoaglin 1993, the modified z-score). 0 of fewer than two.
+ */
+export function robustSpread(values: readonly number[]): number {
+  const centre = middle(values)
+  const scale = 1.4826 * middle(values.map(value => Math.abs(value - centre)))
+  const kept = scale === 0 ? values : values.filter(value => Math.abs(value - centre) <= 3.5 * scale)
+  if (kept.length < 2) return 0
+  const mean = kept.reduce((sum, value) => sum + value, 0) / kept.length
+  return Math.sqrt(kept.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (kept.length - 1))
+}

@@ -1,0 +1,67 @@
+import type { MidiPitch } from '../music/pitch.ts'
+
+/** One key press as it was played. Times are milliseconds from the take's time 0; `onsetMs` may be negative for a note struck before it. */
+export interface TakeNote { onsetMs: number, durationMs: number, pitch: MidiPitch, velocity: number }
+
+/** A change of the sustain pedal. */
+export interface TakePedal { atMs: number, down: boolean }
+
+/** What was played: notes sorted by onset, then pitch; a note's index is its number in every assessment. */
+export interface Take { notes: TakeNote[], pedals: TakePedal[] }
+
+/** A MIDI channel message with the moment it happened, as every keyboard source gives it. */
+export interface TimedMessage { readonly bytes: ArrayLike<number>, readonly atMs: number }
+
+/** What a message means to the ear. Anything else (active sensing, clock, other controllers) is nothing. */
+export type KeyEvent =
+  | { kind: 'down', pitch: MidiPitch, velocity: number, atMs: number }
+  | { kind: 'up', pitch: MidiPitch, atMs: number }
+  | { kind: 'pedal', down: boolean, atMs: number }
+
+/** MIDI 1.0: status 0x9n with velocity 0 is a note-off; controller 64 is the sustain pedal, down from 64 up. */
+export function keyEvent({ bytes, atMs }: TimedMessage): KeyEvent | undefined {
+  const status = (bytes[0] ?? 0) & 0xF0
+  const first = bytes[1] ?? 0
+  const second = bytes[2] ?? 0
+  if (status === 0x90 && second > 0) return { kind: 'down', pitch: first, velocity: second, atMs }
+  if (status === 0x80 || status === 0x90) return { kind: 'up', pitch: first, atMs }
+  if (status === 0xB0 && first === 64) return { kind: 'pedal', down: second >= 64, atMs }
+  return undefined
+}
+
+/** The length given to a note whose key was never seen to come up. */
+const UNRELEASED_MS = 1000
+
+/**
+ * Gathers key events, in any order, into a take. A key struck again without a release ends its earlier note
+ * there; one never released gets a second.
+ */
+export function gatherTake(events: readonly KeyEvent[]): Take {
+  const inTime = [...events].sort((a, b) => a.atMs - b.atMs || order(a) - order(b))
+  const notes: TakeNote[] = []
+  const pedals: TakePedal[] = []
+  const sounding = new Map<MidiPitch, TakeNote>()
+  for (const event of inTime) {
+    if (event.kind === 'pedal') {
+      if (pedals.at(-1)?.down !== event.down) pedals.push({ atMs: event.atMs, down: event.down })
+      continue
+    }
+    const held = sounding.get(event.pitch)
+    if (held) {
+      held.durationMs = event.atMs - held.onsetMs
+      sounding.delete(event.pitch)
+    }
+    if (event.kind === 'down') {
+      const note = { onsetMs: event.atMs, durationMs: UNRELEASED_MS, pitch: event.pitch, velocity: event.velocity }
+      notes.push(note)
+      sounding.set(event.pitch, note)
+    }
+  }
+  return { notes: notes.sort(byOnset), pedals }
+}
+
+/** The order that numbers a take's notes. */
+export const byOnset = (a: TakeNote, b: TakeNote): number => a.onsetMs - b.onsetMs || a.pitch - b.pitch
+
+/** At one instant a release comes before a new stroke of the same key. */
+const order = (event: KeyEvent): number => event.kind === 'up' ? 0 : 1

@@ -1,0 +1,264 @@
+import type { DynamicMark, PedalMark, TempoMark } from '../../music/arrangement.ts'
+import type { ChordSpelling } from '../../music/chord-symbol.ts'
+import type { Meter } from '../../music/meter.ts'
+import type { MidiPitch } from '../../music/pitch.ts'
+import { midiOf, spelledName } from '../../music/pitch.ts'
+import { add, compare, equal, later, multiply, quarters, subtract, ZERO, type Quarters } from '../../music/quarters.ts'
+import { LIMITS } from '../limits.ts'
+import { UnusableInput } from '../unusable.ts'
+import { readAttributes, readBarline, type BarlineMarks } from './attributes.ts'
+import { readDirection, type DirectionMarks } from './directions.ts'
+import { readHarmony } from './harmony.ts'
+import type { Warnings } from './warnings.ts'
+import { child, children, textOf, type XmlElement } from './xml.ts'
+
+/** A notehead as it stands in a file: its onset counts from its bar's beginning. */
+export interface WrittenNote {
+  element: XmlElement
+  barIndex: number
+  onset: Quarters
+  duration: Quarters
+  pitch: MidiPitch
+  spelled: string
+  voice: string
+  staff: number
+  tieStart: boolean
+  tieStop: boolean
+  finger?: number
+  grace?: { slash: boolean, before: number }
+  articulations: string[]
+  lyrics: { verse: string, text: string, hyphen: boolean }[]
+}
+
+type Placed<T> = Omit<T, 'onset'> & { barIndex: number, onset: Quarters }
+
+export interface WrittenBar {
+  label: string
+  implicit: boolean
+  content: Quarters
+  meter?: Meter
+  fifths?: number
+  barline: BarlineMarks
+}
+
+/** One `<part>` of a score: its bars and all that stands in them, in file order. */
+export interface WrittenPart {
+  id: string
+  name: string
+  staves: number
+  clefs: Map<number, string>
+  bars: WrittenBar[]
+  notes: WrittenNote[]
+  chords: Placed<ChordSpelling & { onset: Quarters }>[]
+  tempos: Placed<TempoMark>[]
+  pedals: Placed<PedalMark>[]
+  dynamics: (Placed<DynamicMark> & { staff: number })[]
+  rehearsals: { barIndex: number, onset: Quarters, name: string }[]
+}
+
+const TYPE_QUARTERS: Record<string, Quarters> = {
+  'maxima': quarters(32), 'long': quarters(16), 'breve': quarters(8), 'whole': quarters(4), 'half': quarters(2),
+  'quarter': quarters(1), 'eighth': quarters(1, 2), '16th': quarters(1, 4), '32nd': quarters(1, 8),
+  '64th': quarters(1, 16), '128th': quarters(1, 32), '256th': quarters(1, 64), '512th': quarters(1, 128), '1024th': quarters(1, 256),
+}
+const ENGRAVED_ONLY = new Set(['print', 'listening', 'link', 'bookmark', 'grouping'])
+
+/** Walks one part's measures with a time cursor, as the MusicXML format defines it. Throws UnusableInput. */
+export function readPart(element: XmlElement, name: string, warnings: Warnings): WrittenPart {
+  const part: WrittenPart = {
+    id: element.attributes.id ?? '', name, staves: 1, clefs: new Map(), bars: [], notes: [], chords: [], tempos: [],
+    pedals: [], dynamics: [], rehearsals: [],
+  }
+  let divisions = 1
+  let transposeSemitones = 0
+  const graces = new Map<string, WrittenNote[]>()
+
+  children(element, 'measure').forEach((measure, barIndex) => {
+    if (barIndex >= LIMITS.bars) throw new UnusableInput(`part ${part.id}`, `more than ${LIMITS.bars} bars`)
+    const label = (measure.attributes.number ?? String(barIndex + 1)).slice(0, 20)
+    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, barline: {} }
+    part.bars.push(bar)
+    const placeOf = (at: XmlElement) => `part ${part.id}, bar ${label} (line ${at.line})`
+    const lengthOf = (at: XmlElement, allowZero = false) => {
+      const text = textOf(at, 'duration')
+      const value = Number(text)
+      if (text === '' || !Number.isFinite(value) || value < 0 || value > 1e6 || (value === 0 && !allowZero)) {
+        throw new UnusableInput(placeOf(at), `<duration> should be a positive number and is "${text}"`)
+      }
+      return exactQuarters(value, divisions, placeOf(at))
+    }
+    let cursor = ZERO
+    let chordOnset = ZERO
+    const place = (marks: DirectionMarks) => {
+      part.tempos.push(...marks.tempos.map(one => ({ ...one, barIndex })))
+      part.pedals.push(...marks.pedals.map(one => ({ ...one, barIndex })))
+      part.dynamics.push(...marks.dynamics.map(one => ({ ...one, barIndex })))
+      part.rehearsals.push(...marks.rehearsals.map(one => ({ ...one, barIndex })))
+    }
+
+    for (const item of measure.children) {
+      if (item.name === 'attributes') {
+        const read = readAttributes(item, placeOf(item), warnings, label)
+        divisions = read.divisions ?? divisions
+        transposeSemitones = read.transposeSemitones ?? transposeSemitones
+        part.staves = Math.max(part.staves, read.staves ?? 1)
+        for (const [staff, sign] of read.clefs) if (!part.clefs.has(staff)) part.clefs.set(staff, sign)
+        bar.fifths ??= read.fifths
+        if (read.meter && !equal(cursor, ZERO)) warnings.note('a change of meter inside a bar is not used', label)
+        else bar.meter = read.meter ?? bar.meter
+      }
+      else if (item.name === 'note') {
+        const isGrace = child(item, 'grace') !== undefined
+        const isChord = child(item, 'chord') !== undefined
+        const duration = isGrace ? ZERO : lengthOf(item, child(item, 'cue') !== undefined)
+        const onset = isChord ? chordOnset : cursor
+        if (!isChord) {
+          chordOnset = cursor
+          cursor = add(cursor, duration)
+        }
+        if (!isGrace) checkWrittenLength(item, duration, label, warnings)
+        const note = readNote(item, { barIndex, onset, duration, transposeSemitones, label, place: placeOf(item), warnings })
+        if (note) {
+          if (part.notes.length >= LIMITS.notes) throw new UnusableInput(placeOf(item), `more than ${LIMITS.notes} notes`)
+          numberGraces(graces, note, isChord)
+          part.notes.push(note)
+          part.staves = Math.max(part.staves, note.staff)
+        }
+      }
+      else if (item.name === 'backup') {
+        const back = lengthOf(item, true)
+        if (compare(back, cursor) > 0) {
+          warnings.note('a <backup> reaches before its bar; it was stopped at the bar line', label)
+          cursor = ZERO
+        }
+        else cursor = subtract(cursor, back)
+      }
+      else if (item.name === 'forward') cursor = add(cursor, lengthOf(item, true))
+      else if (item.name === 'direction') place(readDirection(item, cursor, divisions, placeOf(item), warnings, label))
+      else if (item.name === 'sound') place(readDirection({ ...item, children: [item] }, cursor, divisions, placeOf(item), warnings, label))
+      else if (item.name === 'harmony') {
+        const chord = readHarmony(item, warnings, label)
+        if (chord) part.chords.push({ ...chord, barIndex, onset: cursor })
+      }
+      else if (item.name === 'barline') bar.barline = { ...bar.barline, ...readBarline(item, warnings, label) }
+      else if (!ENGRAVED_ONLY.has(item.name)) warnings.note(`<${item.name}> is not used`, label)
+      bar.content = later(bar.content, cursor)
+    }
+  })
+  return part
+}
+
+interface NoteContext {
+  barIndex: number
+  onset: Quarters
+  duration: Quarters
+  transposeSemitones: number
+  label: string
+  place: string
+  warnings: Warnings
+}
+
+function readNote(item: XmlElement, context: NoteContext): WrittenNote | undefined {
+  const { warnings, label } = context
+  if (child(item, 'rest')) return undefined
+  if (child(item, 'cue')) {
+    warnings.note('cue notes are engraved but not played', label)
+    return undefined
+  }
+  const pitchElement = child(item, 'pitch')
+  if (!pitchElement) {
+    warnings.note('notes without a pitch are not played', label)
+    return undefined
+  }
+  const step = textOf(pitchElement, 'step')
+  const octave = Number(textOf(pitchElement, 'octave') || Number.NaN)
+  const alterWritten = Number(textOf(pitchElement, 'alter') || 0)
+  if (!/^[A-G]$/.test(step)) throw new UnusableInput(context.place, `<step> should be a letter from A to G and is "${step}"`)
+  if (!Number.isInteger(octave) || octave < 0 || octave > 9) throw new UnusableInput(context.place, `<octave> should be a number from 0 to 9 and is "${textOf(pitchElement, 'octave')}"`)
+  if (!Number.isFinite(alterWritten) || Math.abs(alterWritten) > 3) throw new UnusableInput(context.place, `<alter> should be a number from -3 to 3 and is "${textOf(pitchElement, 'alter')}"`)
+  const alter = Math.round(alterWritten)
+  if (alter !== alterWritten) warnings.note('quarter tones are rounded to half steps', label)
+  const pitch = midiOf(step, alter, octave) + context.transposeSemitones
+  if (pitch < 0 || pitch > 127) throw new UnusableInput(context.place, `the note ${spelledName(step, alter, octave)} is outside MIDI's range`)
+  if (pitch < 21 || pitch > 108) warnings.note('notes beyond the 88 keys cannot be played', label)
+
+  const grace = child(item, 'grace')
+  const ties = children(item, 'tie').map(tie => tie.attributes.type)
+  return {
+    element: item, barIndex: context.barIndex, onset: context.onset, duration: context.duration, pitch,
+    spelled: spelledName(step, alter, octave),
+    voice: textOf(item, 'voice') || '1',
+    staff: Math.max(1, Math.min(8, Math.round(Number(textOf(item, 'staff') || 1)) || 1)),
+    tieStart: ties.includes('start'), tieStop: ties.includes('stop'),
+    ...readNotations(item, warnings, label),
+    ...(grace ? { grace: { slash: grace.attributes.slash === 'yes', before: 1 } } : {}),
+    lyrics: children(item, 'lyric').map(lyric => ({
+      verse: lyric.attributes.number ?? '1',
+      text: children(lyric, 'text').map(one => one.text).join(' ').trim().slice(0, LIMITS.textLength),
+      hyphen: ['begin', 'middle'].includes(textOf(lyric, 'syllabic')),
+    })).filter(lyric => lyric.text !== ''),
+  }
+}
+
+function readNotations(item: XmlElement, warnings: Warnings, label: string): Pick<WrittenNote, 'finger' | 'articulations'> {
+  const articulations: string[] = []
+  let finger: number | undefined
+  for (const notations of children(item, 'notations')) {
+    for (const mark of notations.children) {
+      if (mark.name === 'articulations') articulations.push(...mark.children.map(one => one.name))
+      else if (mark.name === 'fermata' || mark.name === 'arpeggiate') articulations.push(mark.name)
+      else if (mark.name === 'technical') {
+        const digit = Number(textOf(mark, 'fingering'))
+        if (digit >= 1 && digit <= 5) finger ??= digit
+        else if (child(mark, 'fingering')) warnings.note(`fingering "${textOf(mark, 'fingering')}" is not one of 1 to 5 and is not used`, label)
+      }
+      else if (mark.name === 'ornaments') {
+        for (const one of mark.children) {
+          if (one.name !== 'accidental-mark') warnings.note(`the ornament <${one.name}> is engraved; only its written note is judged`, label)
+        }
+      }
+    }
+  }
+  return finger === undefined ? { articulations } : { finger, articulations }
+}
+
+/** Grace notes of a voice wait for their main note, then know how far away it is. */
+function numberGraces(waiting: Map<string, WrittenNote[]>, note: WrittenNote, isChord: boolean) {
+  const voice = `${note.staff}:${note.voice}`
+  const graces = waiting.get(voice) ?? []
+  if (!note.grace) {
+    waiting.delete(voice)
+    return
+  }
+  if (isChord && graces.length > 0) {
+    note.grace.before = graces.at(-1)!.grace!.before
+    graces.push(note)
+    return
+  }
+  for (const earlierGrace of graces) earlierGrace.grace!.before++
+  waiting.set(voice, [...graces, note])
+}
+
+/** Where a note's drawn value and its <duration> disagree, the page and the clock would too: say so. */
+function checkWrittenLength(item: XmlElement, duration: Quarters, label: string, warnings: Warnings) {
+  const drawn = TYPE_QUARTERS[textOf(item, 'type')]
+  if (!drawn || child(item, 'cue')) return
+  const dots = children(item, 'dot').length
+  let value = multiply(drawn, quarters(2 ** (dots + 1) - 1, 2 ** dots))
+  const modification = child(item, 'time-modification')
+  const actual = Number(textOf(modification, 'actual-notes'))
+  const normal = Number(textOf(modification, 'normal-notes'))
+  if (modification && Number.isInteger(actual) && Number.isInteger(normal) && actual > 0 && normal > 0) value = multiply(value, quarters(normal, actual))
+  if (!equal(value, duration) && !child(item, 'rest')) warnings.note('a note\'s drawn value differs from its <duration>; the duration is used', label)
+}
+
+/** `value` divisions as quarter notes, exact for whole and decimal numbers alike. */
+export function exactQuarters(value: number, divisions: number, place: string): Quarters {
+  const scale = Number.isInteger(value) && Number.isInteger(divisions) ? 1 : 10_000
+  try {
+    return quarters(Math.round(value * scale), Math.round(divisions * scale))
+  }
+  catch {
+    throw new UnusableInput(place, 'this length is too fine or too long')
+  }
+}

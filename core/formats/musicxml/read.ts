@@ -1,0 +1,182 @@
+import type { Arrangement, Bar, Hand, Note, OtherRole } from '../../music/arrangement.ts'
+import { barLength, type Meter } from '../../music/meter.ts'
+import { playingOrder } from '../../music/playing-order.ts'
+import { add, compare, equal, later, subtract, ZERO, type Quarters } from '../../music/quarters.ts'
+import { LIMITS } from '../limits.ts'
+import { UnusableInput } from '../unusable.ts'
+import { musicXmlText } from './archive.ts'
+import { assignHands } from './hands.ts'
+import { giveIds } from './ids.ts'
+import { readPart, type WrittenNote, type WrittenPart } from './part.ts'
+import { collectWarnings, type Warnings } from './warnings.ts'
+import { child, children, parseXml, textOf, type XmlElement } from './xml.ts'
+
+export interface ReadScore {
+  arrangement: Arrangement
+  /** The same MusicXML, every played notehead carrying the id it has in the arrangement, for engraving. */
+  musicXml: string
+}
+
+/**
+ * Reads a MusicXML score (`score-partwise`; bytes of .musicxml, .xml or .mxl) into an arrangement. What is in
+ * the file and is not used stands in `warnings`. Throws UnusableInput, naming the place, for a file that is
+ * damaged, too large, or not such a score.
+ */
+export function readMusicXml(bytes: Uint8Array): ReadScore {
+  const text = musicXmlText(bytes)
+  const root = parseXml(text)
+  if (root.name === 'score-timewise') throw new UnusableInput(`line ${root.line}`, 'a score-timewise file; only score-partwise is read')
+  if (root.name !== 'score-partwise') throw new UnusableInput(`line ${root.line}`, `a <score-partwise> was expected and <${root.name.slice(0, 40)}> was found`)
+  const warnings = collectWarnings()
+  const parts = readParts(root, warnings)
+  const bars = layOutBars(parts, warnings)
+  const { notes, musicXml } = giveIds(text, parts)
+  const handOf = assignHands(parts, warnings)
+
+  const played = joinTies(notes.filter(one => handOf(one.part, one.note.staff)), bars, warnings)
+    .map(({ part, staff, ...note }): Note => ({ ...note, hand: handOf(part, staff)! }))
+    .sort(byOnset)
+  if (played.length === 0) throw new UnusableInput('the whole score', 'at least one note for a hand was expected')
+  const others = parts.filter(part => handOf(part, 1) === undefined).map((part): OtherRole => ({
+    name: part.name,
+    notes: joinTies(notes.filter(one => one.part === part), bars, warnings).map(({ part: _part, staff: _staff, ...note }) => note).sort(byOnset),
+  }))
+
+  const at = (mark: { barIndex: number, onset: Quarters }) => add(bars[mark.barIndex]!.start, mark.onset)
+  const fromHands = parts.filter(part => handOf(part, 1))
+  const marks = <T extends { barIndex: number, onset: Quarters }, R>(pick: (part: WrittenPart) => T[], make: (mark: T, onset: Quarters, part: WrittenPart) => R, from = parts) =>
+    from.flatMap(part => pick(part).map(mark => ({ onset: at(mark), made: make(mark, at(mark), part) })))
+      .sort((a, b) => compare(a.onset, b.onset)).map(({ made }) => made)
+
+  const arrangement: Arrangement = {
+    format: 'half-step/arrangement', version: 1,
+    title: (textOf(child(root, 'work'), 'work-title') || textOf(root, 'movement-title') || creditTitle(root) || 'Untitled'),
+    composer: (children(child(root, 'identification'), 'creator').find(one => one.attributes.type === 'composer')?.text ?? '').trim().slice(0, LIMITS.textLength),
+    bars,
+    order: playingOrder(bars),
+    notes: played,
+    others,
+    chords: marks(part => part.chords, ({ barIndex: _bar, ...chord }, onset) => ({ ...chord, onset }))
+      .filter((chord, index, all) => index === 0 || chord.symbol !== all[index - 1]!.symbol || !equal(chord.onset, all[index - 1]!.onset)),
+    lyrics: notes.flatMap(({ id, note }) => note.lyrics.map(lyric => ({ noteId: id, onset: at(note), ...lyric })))
+      .sort((a, b) => compare(a.onset, b.onset)),
+    pedals: marks(part => part.pedals, ({ kind }, onset) => ({ onset, kind }), fromHands),
+    dynamics: marks(part => part.dynamics, ({ mark, staff }, onset, part) => {
+      const hand: Hand | undefined = staff > 0 ? handOf(part, staff) : undefined
+      return hand ? { onset, mark, hand } : { onset, mark }
+    }, fromHands),
+    tempos: marks(part => part.tempos, ({ quarterBpm }, onset) => ({ onset, quarterBpm }))
+      .filter((tempo, index, all) => !all[index + 1] || !equal(all[index + 1]!.onset, tempo.onset)),
+    rehearsals: marks(part => part.rehearsals, ({ name }, onset) => ({ onset, name }))
+      .filter((mark, index, all) => index === 0 || !equal(all[index - 1]!.onset, mark.onset)),
+    warnings: [],
+  }
+  arrangement.warnings = warnings.lines()
+  return { arrangement, musicXml }
+}
+
+function readParts(root: XmlElement, warnings: Warnings): WrittenPart[] {
+  const names = new Map(children(child(root, 'part-list'), 'score-part').map(part => [part.attributes.id, textOf(part, 'part-name')]))
+  const elements = children(root, 'part')
+  if (elements.length === 0) throw new UnusableInput(`line ${root.line}`, 'the score has no <part>')
+  if (elements.length > LIMITS.parts) throw new UnusableInput(`line ${root.line}`, `more than ${LIMITS.parts} parts`)
+  const parts = elements.map(element => readPart(element, names.get(element.attributes.id) ?? '', warnings))
+  const total = parts.reduce((sum, part) => sum + part.notes.length, 0)
+  if (total > LIMITS.notes) throw new UnusableInput('the whole score', `more than ${LIMITS.notes} notes`)
+  return parts
+}
+
+/** The bars on the common time line of all parts: each as long as its longest part, an empty one as its meter. */
+function layOutBars(parts: readonly WrittenPart[], warnings: Warnings): Bar[] {
+  const count = Math.max(...parts.map(part => part.bars.length))
+  if (count === 0) throw new UnusableInput('the whole score', 'the score has no bars')
+  if (parts.some(part => part.bars.length !== count)) warnings.note('the parts do not have the same number of bars; the shorter ones are taken as silent at the end')
+  const bars: Bar[] = []
+  let meter: Meter = { beats: 4, beatType: 4 }
+  let fifths = 0
+  let start = ZERO
+  let endings: number[] | undefined
+  for (let index = 0; index < count; index++) {
+    const written = parts.flatMap(part => part.bars[index] ?? [])
+    meter = written.find(bar => bar.meter)?.meter ?? meter
+    fifths = written.find(bar => bar.fifths !== undefined)?.fifths ?? fifths
+    const content = written.reduce((longest, bar) => later(longest, bar.content), ZERO)
+    const whole = barLength(meter)
+    const length = equal(content, ZERO) ? whole : content
+    const previous = bars.at(-1)
+    const label = written[0]!.label
+    const implicit = written.some(bar => bar.implicit)
+    const continues = previous !== undefined && compare(length, whole) < 0 && compare(add(previous.offset, previous.length), whole) < 0
+      && compare(add(add(previous.offset, previous.length), length), whole) <= 0 && (implicit || !/^\d+$/.test(label))
+    const offset = index === 0 && compare(length, whole) < 0
+      ? subtract(whole, length)
+      : continues ? add(previous.offset, previous.length) : ZERO
+    const barlines = written.map(bar => bar.barline)
+    endings = barlines.find(barline => barline.endings)?.endings ?? endings
+    const repeatEnd = Math.max(0, ...barlines.map(barline => barline.repeatEnd ?? 0))
+    const number = continues ? previous.number : barNumber(label, index, index === 0 && compare(length, whole) < 0 && implicit, previous)
+    if (compare(length, whole) > 0) warnings.note('a bar holds more than its meter says; it is played as written', label)
+    else if (compare(length, whole) < 0 && index > 0 && index < count - 1 && !implicit && !continues && !repeatEnd) {
+      warnings.note('a bar holds less than its meter says; it is played as written', label)
+    }
+    bars.push({
+      index, number, start, length, offset, meter, fifths,
+      ...(barlines.some(barline => barline.repeatStart) ? { repeatStart: true } : {}),
+      ...(repeatEnd ? { repeatEnd } : {}),
+      ...(endings ? { endings } : {}),
+      ...(barlines.some(barline => barline.sectionEnd) ? { sectionEnd: true } : {}),
+    })
+    if (barlines.some(barline => barline.endingStops)) endings = undefined
+    start = add(start, length)
+  }
+  return bars
+}
+
+function barNumber(label: string, index: number, pickup: boolean, previous: Bar | undefined): number {
+  if (pickup) return 0
+  if (/^\d{1,6}$/.test(label)) return Number(label)
+  return previous ? previous.number + 1 : index + 1
+}
+
+interface Numbered { part: WrittenPart, note: WrittenNote, id: string }
+
+/** Makes one note of each chain of tied noteheads. */
+function joinTies(numbered: readonly Numbered[], bars: readonly Bar[], warnings: Warnings) {
+  type Joined = Omit<Note, 'hand'> & { part: WrittenPart, staff: number }
+  const joined: Joined[] = []
+  const open = new Map<string, Joined[]>()
+  const inTime = numbered.map(one => ({ ...one, onset: add(bars[one.note.barIndex]!.start, one.note.onset) }))
+    .sort((a, b) => compare(a.onset, b.onset))
+  for (const { part, note, id, onset } of inTime) {
+    const key = `${part.id}:${note.pitch}`
+    const waiting = open.get(key) ?? []
+    const ending = waiting.filter(one => equal(add(one.onset, one.duration), onset))
+    const before = note.tieStop ? ending.find(one => one.voice === note.voice && one.staff === note.staff) ?? ending[0] : undefined
+    if (before) {
+      before.duration = add(before.duration, note.duration)
+      before.tiedIds.push(id)
+      before.articulations = [...new Set([...before.articulations ?? [], ...note.articulations])]
+      if (!note.tieStart) open.set(key, waiting.filter(one => one !== before))
+      continue
+    }
+    if (note.tieStop) warnings.note('a tie that comes from nowhere is taken as a new note', String(bars[note.barIndex]!.number))
+    const fresh: Joined = {
+      id, barIndex: note.barIndex, onset, duration: note.duration, pitch: note.pitch, spelled: note.spelled,
+      voice: note.voice, tiedIds: [], part, staff: note.staff,
+      ...(note.finger === undefined ? {} : { finger: note.finger }),
+      ...(note.grace ? { grace: note.grace } : {}),
+      articulations: note.articulations,
+    }
+    joined.push(fresh)
+    if (note.tieStart) open.set(key, [...waiting, fresh])
+  }
+  for (const note of joined) if (note.articulations?.length === 0) delete note.articulations
+  return joined
+}
+
+function byOnset(a: Omit<Note, 'hand'>, b: Omit<Note, 'hand'>): number {
+  return compare(a.onset, b.onset) || (b.grace?.before ?? 0) - (a.grace?.before ?? 0) || a.pitch - b.pitch
+}
+
+const creditTitle = (root: XmlElement): string =>
+  textOf(children(root, 'credit').find(credit => textOf(credit, 'credit-type') === 'title'), 'credit-words')

@@ -1,0 +1,124 @@
+import type { Meter } from './meter.ts'
+import type { MidiPitch } from './pitch.ts'
+import { add, compare, ratio, subtract, toDecimal, ZERO, type Quarters } from './quarters.ts'
+
+export type Hand = 'right' | 'left'
+export type Hands = Hand | 'both'
+
+/** A position as the player reads it: the printed bar number and the beat, 1-based, in the meter's denominator. */
+export interface Position { readonly bar: number, readonly beat: number }
+
+/** One written bar. `index` counts from 0; `number` is what is printed (a pickup is 0; the halves of a split bar share one). */
+export interface Bar {
+  index: number
+  number: number
+  start: Quarters
+  length: Quarters
+  /** Where the bar's first moment lies in a whole bar of its meter: after the missing beats of a pickup. */
+  offset: Quarters
+  meter: Meter
+  /** The key signature: positive sharps, negative flats. */
+  fifths: number
+  repeatStart?: boolean
+  /** A backward repeat at the bar's end: how many times the section is played in all. */
+  repeatEnd?: number
+  /** The passes of the repeat in which this bar is played (first ending [1], second ending [2]). */
+  endings?: number[]
+  /** A double or final bar line at the bar's end. */
+  sectionEnd?: boolean
+}
+
+/** One key to press. Tied notes are one note; `tiedIds` are the further noteheads in the engraving. */
+export interface Note {
+  id: string
+  hand: Hand
+  barIndex: number
+  onset: Quarters
+  duration: Quarters
+  pitch: MidiPitch
+  spelled: string
+  voice: string
+  tiedIds: string[]
+  finger?: number
+  /** A grace note: `before` counts how many grace notes away the main note is (1 = right before it). */
+  grace?: { slash: boolean, before: number }
+  articulations?: string[]
+}
+
+export interface ChordSymbol {
+  onset: Quarters
+  symbol: string
+  name: string
+  /** 0 root position, 1 first inversion …; null when the bass is not one of the chord's notes. */
+  inversion: number | null
+  bass: string
+  notes: string[]
+}
+
+export interface Lyric { noteId: string, onset: Quarters, verse: string, text: string, hyphen: boolean }
+export interface PedalMark { onset: Quarters, kind: 'down' | 'up' | 'change' }
+export interface DynamicMark { onset: Quarters, mark: string, hand?: Hand }
+export interface TempoMark { onset: Quarters, quarterBpm: number }
+export interface Rehearsal { onset: Quarters, name: string }
+/** Notes of somebody other than the two hands: a voice, a duet partner. */
+export interface OtherRole { name: string, notes: Omit<Note, 'hand'>[] }
+
+/**
+ * A song as notes for two hands, as written: every bar once, in page order, with `order` giving the
+ * bars' indices as they are played, repeats and endings unfolded.
+ */
+export interface Arrangement {
+  format: 'half-step/arrangement'
+  version: 1
+  title: string
+  composer: string
+  bars: Bar[]
+  order: number[]
+  /** Sorted by onset, then grace notes before their main note, then pitch. */
+  notes: Note[]
+  others: OtherRole[]
+  chords: ChordSymbol[]
+  lyrics: Lyric[]
+  pedals: PedalMark[]
+  dynamics: DynamicMark[]
+  tempos: TempoMark[]
+  rehearsals: Rehearsal[]
+  warnings: string[]
+}
+
+/** Where the last bar ends. */
+export function arrangementEnd(arrangement: Arrangement): Quarters {
+  const last = arrangement.bars.at(-1)
+  return last ? add(last.start, last.length) : ZERO
+}
+
+/** The bar that holds a moment of the score; the end of the piece belongs to the last bar. */
+export function barAt(arrangement: Arrangement, onset: Quarters): Bar {
+  const { bars } = arrangement
+  let low = 0
+  let high = bars.length - 1
+  while (low < high) {
+    const middle = (low + high + 1) >> 1
+    if (compare(bars[middle]!.start, onset) <= 0) low = middle
+    else high = middle - 1
+  }
+  return bars[low]!
+}
+
+/** The bar and beat of a moment in the score. A pickup of one quarter in 4/4 stands on beat 4 of bar 0. */
+export function positionOf(arrangement: Arrangement, onset: Quarters): Position {
+  return positionIn(barAt(arrangement, onset), onset)
+}
+
+/** The position of a moment that is known to lie in this bar. */
+export function positionIn(bar: Bar, onset: Quarters): Position {
+  const intoBar = add(bar.offset, subtract(onset, bar.start))
+  return { bar: bar.number, beat: 1 + toDecimal(ratio(intoBar, { n: 4, d: bar.meter.beatType })) }
+}
+
+/** The tempo in force at a moment, in quarter notes a minute; 100 where the score marks none (an ordinary walking tempo). */
+export function tempoAt(arrangement: Arrangement, onset: Quarters): number {
+  let bpm = arrangement.tempos[0]?.quarterBpm ?? 100
+  for (const tempo of arrangement.tempos) if (compare(tempo.onset, onset) <= 0) bpm = tempo.quarterBpm
+  return bpm
+}

@@ -1,0 +1,83 @@
+import { barAt, type Arrangement } from './arrangement.ts'
+import { barLength, beatLength, pulses, type Meter } from './meter.ts'
+import { passageClock, stretchPassage, type Stretch } from './passage.ts'
+import { add, compare, earlier, equal, later, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from './quarters.ts'
+
+/** One click of the metronome, in milliseconds from the beginning of the pass. */
+export interface Click { atMs: number, downbeat: boolean, beat: number }
+
+/** How a stretch is looped: its own length, the length of one round, and the clicks of a round. */
+export interface LoopPlan {
+  /** From the first moment of the stretch to its end. */
+  musicMs: number
+  /** From one beginning of the stretch to the next: whole bars, so that the beat goes on over the seam. */
+  roundMs: number
+  clicks: Click[]
+  /** The click of the count-in, at negative times: one whole bar, and the beats before a pickup. */
+  countIn: Click[]
+}
+
+/**
+ * Plans the loop of a stretch at a tempo in quarter notes a minute. A stretch that does not fill whole bars
+ * is given the rest of the bar, so that a pickup always falls on its own beat (common practice: count the
+ * empty beats).
+ */
+export function loopPlan(arrangement: Arrangement, stretch: Stretch, bpm: number): LoopPlan {
+  const clock = passageClock(arrangement, stretchPassage(stretch.from, stretch.to, 'both'), bpm)
+  const firstBar = barAt(arrangement, stretch.from)
+  const lastBar = barEndingAt(arrangement, stretch.to)
+  const startPhase = add(firstBar.offset, subtract(stretch.from, firstBar.start))
+  const endPhase = add(lastBar.offset, subtract(stretch.to, lastBar.start))
+
+  const clicks = arrangement.bars.flatMap(bar => barPulses(bar.meter)
+    .map(pulse => ({ ...pulse, at: add(subtract(bar.start, bar.offset), pulse.phase) }))
+    .filter(({ at }) => compare(at, later(bar.start, stretch.from)) >= 0
+      && compare(at, earlier(add(bar.start, bar.length), stretch.to)) < 0)
+    .map(({ at, downbeat, beat }) => ({ atMs: clock.msAt(0, at), downbeat, beat })))
+
+  let roundMs = clock.lengthMs
+  for (const gap of seamGaps(lastBar.meter, endPhase, firstBar.meter, startPhase)) {
+    for (const pulse of barPulses(gap.meter)) {
+      if (compare(pulse.phase, gap.from) < 0 || compare(pulse.phase, gap.to) >= 0) continue
+      const atMs = roundMs + toDecimal(subtract(pulse.phase, gap.from)) * clock.endQuarterMs
+      clicks.push({ atMs, downbeat: pulse.downbeat, beat: pulse.beat })
+    }
+    roundMs += toDecimal(subtract(gap.to, gap.from)) * clock.endQuarterMs
+  }
+  return { musicMs: clock.lengthMs, roundMs, clicks, countIn: countInClicks(firstBar.meter, startPhase, bpm) }
+}
+
+/**
+ * The empty stretches of bars between the end of one round and the beginning of the next: none when the
+ * music fills whole bars; up to the pickup in the bar where it ended; or that bar's rest and then the next
+ * bar up to the pickup.
+ */
+function seamGaps(lastMeter: Meter, endPhase: Quarters, firstMeter: Meter, startPhase: Quarters) {
+  const ended = compare(endPhase, barLength(lastMeter)) >= 0 ? ZERO : endPhase
+  if (compare(ended, startPhase) <= 0) return [{ meter: firstMeter, from: ended, to: startPhase }]
+  return [
+    { meter: lastMeter, from: ended, to: barLength(lastMeter) },
+    { meter: firstMeter, from: ZERO, to: startPhase },
+  ]
+}
+
+function barPulses(meter: Meter) {
+  return pulses(meter).map((pulse, index) => ({
+    phase: multiply(quarters(pulse), beatLength(meter)), downbeat: index === 0, beat: index + 1,
+  }))
+}
+
+function countInClicks(meter: Meter, startPhase: Quarters, bpm: number): Click[] {
+  const quarterMs = 60_000 / bpm
+  const bar = barLength(meter)
+  return [subtract(ZERO, add(startPhase, bar)), subtract(ZERO, startPhase)].flatMap(barZero => barPulses(meter)
+    .map(({ phase, downbeat, beat }) => ({ at: add(barZero, phase), downbeat, beat }))
+    .filter(({ at }) => compare(at, ZERO) < 0)
+    .map(({ at, downbeat, beat }) => ({ atMs: toDecimal(at) * quarterMs, downbeat, beat })))
+}
+
+/** The bar in which a stretch that ends at this moment ends: the one before, when that is a bar line. */
+function barEndingAt(arrangement: Arrangement, moment: Quarters) {
+  const bar = barAt(arrangement, moment)
+  return equal(bar.start, moment) && bar.index > 0 ? arrangement.bars[bar.index - 1]! : bar
+}

@@ -1,0 +1,27 @@
+import { quarters, type Quarters } from './quarters.ts'
+
+/** A time signature: `beats` of 1/`beatType`; `groups` where the signature itself is additive, as 3+2. */
+export interface Meter { readonly beats: number, readonly beatType: number, readonly groups?: readonly number[] }
+
+/** One beat of the signature's denominator. */
+export const beatLength = (meter: Meter): Quarters => quarters(4, meter.beatType)
+
+/** A whole bar of this meter. */
+export const barLength = (meter: Meter): Quarters => quarters(4 * meter.beats, meter.beatType)
+
+/** 6/8, 9/8, 12/8 and their like: felt in pulses of three denominator beats. */
+export const isCompound = (meter: Meter): boolean =>
+  meter.beats > 3 && meter.beats % 3 === 0 && meter.beatType >= 8
+
+/**
+ * Where the felt pulses of a bar fall, in denominator beats from the bar line, first pulse first:
+ * 4/4 gives 0 1 2 3, 6/8 gives 0 3, an additive 3+2/8 gives 0 3 (common practice).
+ */
+export function pulses(meter: Meter): number[] {
+  if (meter.groups) {
+    let at = 0
+    return meter.groups.map((group) => { const here = at; at += group; return here })
+  }
+  const step = isCompound(meter) ? 3 : 1
+  return Array.from({ length: meter.beats / step }, (_, pulse) => pulse * step)
+}

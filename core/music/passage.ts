@@ -1,0 +1,156 @@
+import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Hand, type Hands } from './arrangement.ts'
+import type { MidiPitch } from './pitch.ts'
+import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters.ts'
+
+/** From one written position up to another, which no longer belongs to it. */
+export interface Stretch { readonly from: Quarters, readonly to: Quarters }
+
+/** What is played: stretches of the written score, laid end to end, by one hand or both. */
+export interface Passage { readonly stretches: readonly Stretch[], readonly hands: Hands }
+
+/** A written note with the moment it is due, in milliseconds from the passage's beginning. */
+export interface ExpectedNote {
+  id: string
+  hand: Hand
+  bar: number
+  beat: number
+  pitch: MidiPitch
+  spelled: string
+  onsetMs: number
+  durationMs: number
+  grace: boolean
+  /** In the unfolded order, which time this written note comes round (1 for the first). */
+  time: number
+}
+
+/** A grace note is expected this long before the next note (common practice: as short as can be played clearly). */
+const GRACE_MS = 80
+
+/** The part of the score from `from` to `to` as it is written. */
+export const stretchPassage = (from: Quarters, to: Quarters, hands: Hands): Passage =>
+  ({ stretches: [{ from, to }], hands })
+
+/** The whole song in playing order, repeats unfolded. */
+export function wholePassage(arrangement: Arrangement, hands: Hands): Passage {
+  const stretches: Stretch[] = []
+  for (const index of arrangement.order) {
+    const bar = arrangement.bars[index]!
+    const to = add(bar.start, bar.length)
+    const last = stretches.at(-1)
+    if (last && equal(last.to, bar.start)) stretches[stretches.length - 1] = { from: last.from, to }
+    else stretches.push({ from: bar.start, to })
+  }
+  return { stretches, hands }
+}
+
+/**
+ * The written bars whose printed numbers lie from `first` to `last`.
+ * Throws a RangeError that names the bars there are when none is meant.
+ */
+export function barsPassage(arrangement: Arrangement, first: number, last: number, hands: Hands): Passage {
+  const meant = arrangement.bars.filter(bar => bar.number >= first && bar.number <= last)
+  if (meant.length === 0) {
+    throw new RangeError(`there is no bar from ${first} to ${last}; the score has bars ${arrangement.bars[0]?.number ?? 0} to ${arrangement.bars.at(-1)?.number ?? 0}`)
+  }
+  const end = meant.at(-1)!
+  return stretchPassage(meant[0]!.start, add(end.start, end.length), hands)
+}
+
+/** How long the passage is in the score. */
+export const passageLength = (passage: Passage): Quarters =>
+  passage.stretches.reduce((sum, stretch) => add(sum, subtract(stretch.to, stretch.from)), ZERO)
+
+/**
+ * The clock of a passage: milliseconds from its beginning for a score moment inside one of its stretches.
+ * `bpm` (quarter notes a minute) is the tempo at the passage's beginning; marked changes of tempo keep
+ * their proportion to it. Without `bpm` the score's own tempo is used.
+ */
+export function passageClock(arrangement: Arrangement, passage: Passage, bpm?: number) {
+  const startBpm = tempoAt(arrangement, passage.stretches[0]?.from ?? ZERO)
+  const scale = (bpm ?? startBpm) / startBpm
+  const starts: number[] = []
+  let lengthMs = 0
+  for (const stretch of passage.stretches) {
+    starts.push(lengthMs)
+    lengthMs += spanMs(arrangement, stretch.from, stretch.to, scale)
+  }
+  const lastTo = passage.stretches.at(-1)?.to ?? ZERO
+  const endBpm = arrangement.tempos.findLast(tempo => compare(tempo.onset, lastTo) < 0)?.quarterBpm ?? startBpm
+  return {
+    lengthMs,
+    /** The tempo at the passage's end as the length of a quarter note. */
+    endQuarterMs: 60_000 / (endBpm * scale),
+    /** The moment `at`, a written position within stretch number `stretch`. */
+    msAt: (stretch: number, at: Quarters): number =>
+      starts[stretch]! + spanMs(arrangement, passage.stretches[stretch]!.from, at, scale),
+  }
+}
+
+function spanMs(arrangement: Arrangement, from: Quarters, to: Quarters, scale: number): number {
+  let ms = 0
+  let at = from
+  let bpm = tempoAt(arrangement, from)
+  for (const tempo of arrangement.tempos) {
+    if (compare(tempo.onset, at) <= 0) continue
+    const until = earlier(tempo.onset, to)
+    if (compare(until, at) > 0) ms += toDecimal(subtract(until, at)) * 60_000 / (bpm * scale)
+    if (compare(tempo.onset, to) >= 0) return ms
+    at = tempo.onset
+    bpm = tempo.quarterBpm
+  }
+  return ms + Math.max(0, toDecimal(subtract(to, at))) * 60_000 / (bpm * scale)
+}
+
+/**
+ * Every note to be struck in the passage, sorted by due time and then pitch. A note that sounds over the
+ * end is cut there; one tied in from before the beginning is not struck and not listed.
+ */
+export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: number): ExpectedNote[] {
+  const clock = passageClock(arrangement, passage, bpm)
+  const timesSeen = new Map<string, number>()
+  const expected: ExpectedNote[] = []
+  const { notes } = arrangement
+  passage.stretches.forEach((stretch, index) => {
+    for (let at = firstFrom(notes, stretch.from); at < notes.length; at++) {
+      const note = notes[at]!
+      if (compare(note.onset, stretch.to) >= 0) break
+      if (passage.hands !== 'both' && note.hand !== passage.hands) continue
+      const time = (timesSeen.get(note.id) ?? 0) + 1
+      timesSeen.set(note.id, time)
+      const dueMs = clock.msAt(index, note.onset)
+      const endMs = clock.msAt(index, earlier(add(note.onset, note.duration), stretch.to))
+      const { bar, beat } = positionIn(arrangement.bars[note.barIndex]!, note.onset)
+      expected.push({
+        id: note.id, hand: note.hand, bar, beat, pitch: note.pitch, spelled: note.spelled, time,
+        onsetMs: note.grace ? Math.max(0, dueMs - note.grace.before * GRACE_MS) : dueMs,
+        durationMs: note.grace ? GRACE_MS : endMs - dueMs,
+        grace: note.grace !== undefined,
+      })
+    }
+  })
+  return expected.sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
+}
+
+/** The index of the first note at or after a moment (notes are sorted by onset). */
+function firstFrom(notes: Arrangement['notes'], from: Quarters): number {
+  let low = 0
+  let high = notes.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (compare(notes[middle]!.onset, from) < 0) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+/** A stretch as the player reads it: "bars 5 to 8", or with its beats where an edge is not a bar line. */
+export function describeStretch(arrangement: Arrangement, stretch: Stretch): string {
+  const from = positionIn(barAt(arrangement, stretch.from), stretch.from)
+  const lastBar = [...arrangement.bars].reverse().find(bar => compare(bar.start, stretch.to) < 0) ?? arrangement.bars[0]!
+  const toBarEnd = compare(stretch.to, add(lastBar.start, lastBar.length)) >= 0 || compare(stretch.to, arrangementEnd(arrangement)) >= 0
+  const fromText = from.beat === 1 ? `${from.bar}` : `${from.bar}, beat ${Number(from.beat.toFixed(2))}`
+  const lastBeat = Math.ceil(positionIn(lastBar, stretch.to).beat - 1)
+  const toText = toBarEnd ? `${lastBar.number}` : `${lastBar.number}, beat ${lastBeat}`
+  if (fromText === toText) return `bar ${fromText}`
+  return from.beat === 1 && toBarEnd ? `bars ${fromText} to ${toText}` : `bar ${fromText} to bar ${toText}`
+}

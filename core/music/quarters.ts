@@ -1,0 +1,51 @@
+import Fraction from 'fraction.js'
+
+/**
+ * A position or length in score time, in quarter notes, as an exact fraction in lowest terms
+ * with a positive denominator. Plain data, so that it survives JSON and messages to workers.
+ */
+export interface Quarters { readonly n: number, readonly d: number }
+
+export const ZERO: Quarters = { n: 0, d: 1 }
+
+/** `n / d` quarter notes in lowest terms. Throws a RangeError when `d` is 0 or the result leaves the safe integers. */
+export function quarters(n: number, d = 1): Quarters {
+  if (d === 0) throw new RangeError('a length in quarter notes needs a denominator that is not 0')
+  return plain(new Fraction(n, d))
+}
+
+export const add = (a: Quarters, b: Quarters): Quarters =>
+  a.d === b.d ? quarters(a.n + b.n, a.d) : plain(exact(a).add(exact(b)))
+
+export const subtract = (a: Quarters, b: Quarters): Quarters =>
+  a.d === b.d ? quarters(a.n - b.n, a.d) : plain(exact(a).sub(exact(b)))
+
+export const multiply = (a: Quarters, b: Quarters): Quarters => plain(exact(a).mul(exact(b)))
+
+/** How many times `b` goes into `a`, as an exact fraction. */
+export const ratio = (a: Quarters, b: Quarters): Quarters => plain(exact(a).div(exact(b)))
+
+/** The rest of `a` after taking away whole multiples of `b`, never negative for a positive `b`. */
+export function remainder(a: Quarters, b: Quarters): Quarters {
+  const rest = exact(a).mod(exact(b))
+  return plain(rest.compare(0) < 0 ? rest.add(exact(b)) : rest)
+}
+
+/** Negative, 0 or positive as `a` is before, at or after `b`. */
+export const compare = (a: Quarters, b: Quarters): number => a.n * b.d - b.n * a.d
+
+export const equal = (a: Quarters, b: Quarters): boolean => a.n === b.n && a.d === b.d
+export const earlier = (a: Quarters, b: Quarters): Quarters => compare(a, b) <= 0 ? a : b
+export const later = (a: Quarters, b: Quarters): Quarters => compare(a, b) >= 0 ? a : b
+
+/** The decimal value, for JSON and for arithmetic in milliseconds. */
+export const toDecimal = (a: Quarters): number => a.n / a.d
+
+const exact = (a: Quarters): Fraction => new Fraction(a.n, a.d)
+
+function plain(value: Fraction): Quarters {
+  const n = Number(value.n) * Number(value.s)
+  const d = Number(value.d)
+  if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d)) throw new RangeError('this length in quarter notes is too fine or too long to keep exactly')
+  return { n: n === 0 ? 0 : n, d }
+}

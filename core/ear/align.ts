@@ -1,6 +1,6 @@
-import type { ExpectedNote } from '../music/passage.ts'
-import { matchWindowMs, wrongWindowMs, type EarParameters } from './parameters.ts'
-import type { TakeNote } from './take.ts'
+import type { ExpectedNote } from '../music/passage'
+import { matchWindowMs, wrongWindowMs, type EarParameters } from './parameters'
+import type { TakeNote } from './take'
 
 export type Outcome = 'right' | 'wrong' | 'missed'
 

@@ -1,5 +1,5 @@
-import type { Hand, Hands } from '../music/arrangement.ts'
-import type { Outcome } from './align.ts'
+import type { Hand, Hands } from '../music/arrangement'
+import type { Outcome } from './align'
 
 /** What became of one written note. Times in ms; `deviationMs` + is late. */
 export interface NoteAssessment {

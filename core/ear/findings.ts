@@ -1,10 +1,10 @@
-import type { Arrangement, Hand } from '../music/arrangement.ts'
-import { displayName, spellInKey } from '../music/pitch.ts'
-import type { ExpectedNote } from '../music/passage.ts'
-import type { AssessmentSummary, Finding, NoteAssessment } from './assessment.ts'
-import type { EarParameters } from './parameters.ts'
-import { middle } from './statistics.ts'
-import type { TakeNote } from './take.ts'
+import type { Arrangement, Hand } from '../music/arrangement'
+import { displayName, spellInKey } from '../music/pitch'
+import type { ExpectedNote } from '../music/passage'
+import type { AssessmentSummary, Finding, NoteAssessment } from './assessment'
+import type { EarParameters } from './parameters'
+import { middle } from './statistics'
+import type { TakeNote } from './take'
 
 interface Heard {
   arrangement: Arrangement

@@ -1,7 +1,7 @@
-import type { ExpectedNote } from '../music/passage.ts'
-import type { EarParameters } from './parameters.ts'
-import { lineThrough, slopeOf } from './statistics.ts'
-import type { TakeNote } from './take.ts'
+import type { ExpectedNote } from '../music/passage'
+import type { EarParameters } from './parameters'
+import { lineThrough, slopeOf } from './statistics'
+import type { TakeNote } from './take'
 
 /** Where the beats of a take without a click lie: a clock from expected to played milliseconds. */
 export interface FreeTempo {

@@ -1,6 +1,6 @@
-import type { ExpectedNote } from '../music/passage.ts'
-import { wrongCost } from './align.ts'
-import { DEFAULT_EAR, matchWindowMs, wrongWindowMs, type EarParameters } from './parameters.ts'
+import type { ExpectedNote } from '../music/passage'
+import { wrongCost } from './align'
+import { DEFAULT_EAR, matchWindowMs, wrongWindowMs, type EarParameters } from './parameters'
 
 /** A mark to set at a written note, provisional until its round has ended. */
 export interface LiveMark {

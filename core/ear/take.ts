@@ -1,4 +1,4 @@
-import type { MidiPitch } from '../music/pitch.ts'
+import type { MidiPitch } from '../music/pitch'
 
 /** One key press as it was played. Times are milliseconds from the take's time 0; `onsetMs` may be negative for a note struck before it. */
 export interface TakeNote { onsetMs: number, durationMs: number, pitch: MidiPitch, velocity: number }

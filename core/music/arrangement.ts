@@ -1,6 +1,6 @@
-import type { Meter } from './meter.ts'
-import type { MidiPitch } from './pitch.ts'
-import { add, compare, ratio, subtract, toDecimal, ZERO, type Quarters } from './quarters.ts'
+import type { Meter } from './meter'
+import type { MidiPitch } from './pitch'
+import { add, compare, ratio, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 
 export type Hand = 'right' | 'left'
 export type Hands = Hand | 'both'

@@ -1,7 +1,7 @@
-import { barAt, type Arrangement } from './arrangement.ts'
-import { barLength, beatLength, pulses, type Meter } from './meter.ts'
-import { passageClock, stretchPassage, type Stretch } from './passage.ts'
-import { add, compare, earlier, equal, later, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from './quarters.ts'
+import { barAt, type Arrangement } from './arrangement'
+import { barLength, beatLength, pulses, type Meter } from './meter'
+import { passageClock, stretchPassage, type Stretch } from './passage'
+import { add, compare, earlier, equal, later, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 
 /** One click of the metronome, in milliseconds from the beginning of the pass. */
 export interface Click { atMs: number, downbeat: boolean, beat: number }

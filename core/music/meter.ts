@@ -1,4 +1,4 @@
-import { quarters, type Quarters } from './quarters.ts'
+import { quarters, type Quarters } from './quarters'
 
 /** A time signature: `beats` of 1/`beatType`; `groups` where the signature itself is additive, as 3+2. */
 export interface Meter { readonly beats: number, readonly beatType: number, readonly groups?: readonly number[] }

@@ -1,6 +1,6 @@
-import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Hand, type Hands } from './arrangement.ts'
-import type { MidiPitch } from './pitch.ts'
-import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters.ts'
+import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Hand, type Hands } from './arrangement'
+import type { MidiPitch } from './pitch'
+import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 
 /** From one written position up to another, which no longer belongs to it. */
 export interface Stretch { readonly from: Quarters, readonly to: Quarters }

@@ -1,4 +1,4 @@
-import type { Bar } from './arrangement.ts'
+import type { Bar } from './arrangement'
 
 /** A hostile file must not unfold without end. */
 const MOST_BARS_PLAYED = 20_000

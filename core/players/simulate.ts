@@ -1,6 +1,6 @@
-import { byOnset, type Take, type TakeNote } from '../ear/take.ts'
-import type { ExpectedNote } from '../music/passage.ts'
-import { seededChance, type Chance } from './randomness.ts'
+import { byOnset, type Take, type TakeNote } from '../ear/take'
+import type { ExpectedNote } from '../music/passage'
+import { seededChance, type Chance } from './randomness'
 
 /** How a simulated player plays; everything at 0 is a machine. */
 export interface PlayerHabits {

@@ -1,8 +1,8 @@
 import { parseMidi, type MidiData, type MidiEvent } from 'midi-file'
-import { gatherTake, type KeyEvent, type Take } from '../../ear/take.ts'
-import { LIMITS } from '../limits.ts'
-import { UnusableInput } from '../unusable.ts'
-import { START_MARKER } from './write-take.ts'
+import { gatherTake, type KeyEvent, type Take } from '../../ear/take'
+import { LIMITS } from '../limits'
+import { UnusableInput } from '../unusable'
+import { START_MARKER } from './write-take'
 
 /**
  * Reads a Standard MIDI File (type 0 or 1; every track and channel) as a take. Time 0 is the file's beginning, or the

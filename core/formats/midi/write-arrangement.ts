@@ -1,7 +1,7 @@
-import type { Arrangement, Hand } from '../../music/arrangement.ts'
-import { wholePassage } from '../../music/passage.ts'
-import { add, compare, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters.ts'
-import { writeTrackFile, type PlacedEvent } from './track-file.ts'
+import type { Arrangement, Hand } from '../../music/arrangement'
+import { wholePassage } from '../../music/passage'
+import { add, compare, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
+import { writeTrackFile, type PlacedEvent } from './track-file'
 
 /** Divisible by everything from 2 to 10 and by 16, so common tuplets fall on whole ticks. */
 const TICKS_PER_QUARTER = 10_080

@@ -1,5 +1,5 @@
-import type { Take } from '../../ear/take.ts'
-import { writeTrackFile, type PlacedEvent } from './track-file.ts'
+import type { Take } from '../../ear/take'
+import { writeTrackFile, type PlacedEvent } from './track-file'
 
 /** A marker event at the moment the assessment calls time 0, when notes were struck before it. */
 export const START_MARKER = 'half-step: first beat'

@@ -1,7 +1,7 @@
 import { strFromU8, unzipSync, type UnzipFileInfo } from 'fflate'
-import { LIMITS } from '../limits.ts'
-import { UnusableInput } from '../unusable.ts'
-import { child, children, parseXml } from './xml.ts'
+import { LIMITS } from '../limits'
+import { UnusableInput } from '../unusable'
+import { child, children, parseXml } from './xml'
 
 /**
  * The MusicXML text in the bytes of a `.musicxml`, `.xml` or compressed `.mxl` file. Throws UnusableInput when

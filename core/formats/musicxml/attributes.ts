@@ -1,7 +1,7 @@
-import type { Meter } from '../../music/meter.ts'
-import { UnusableInput } from '../unusable.ts'
-import type { Warnings } from './warnings.ts'
-import { child, children, textOf, type XmlElement } from './xml.ts'
+import type { Meter } from '../../music/meter'
+import { UnusableInput } from '../unusable'
+import type { Warnings } from './warnings'
+import { child, children, textOf, type XmlElement } from './xml'
 
 export interface ReadAttributes {
   divisions?: number

@@ -1,8 +1,8 @@
-import type { DynamicMark, PedalMark, TempoMark } from '../../music/arrangement.ts'
-import { add, compare, quarters, ZERO, type Quarters } from '../../music/quarters.ts'
-import { LIMITS } from '../limits.ts'
-import type { Warnings } from './warnings.ts'
-import { child, children, textOf, type XmlElement } from './xml.ts'
+import type { DynamicMark, PedalMark, TempoMark } from '../../music/arrangement'
+import { add, compare, quarters, ZERO, type Quarters } from '../../music/quarters'
+import { LIMITS } from '../limits'
+import type { Warnings } from './warnings'
+import { child, children, textOf, type XmlElement } from './xml'
 
 export interface DirectionMarks {
   tempos: TempoMark[]

@@ -1,6 +1,6 @@
-import type { Hand } from '../../music/arrangement.ts'
-import type { WrittenPart } from './part.ts'
-import type { Warnings } from './warnings.ts'
+import type { Hand } from '../../music/arrangement'
+import type { WrittenPart } from './part'
+import type { Warnings } from './warnings'
 
 /** Which hand plays a staff of a part; undefined for a role that is neither hand. */
 export type HandOf = (part: WrittenPart, staff: number) => Hand | undefined

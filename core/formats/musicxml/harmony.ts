@@ -1,6 +1,6 @@
-import { spellChord, type ChordDegree, type ChordSpelling } from '../../music/chord-symbol.ts'
-import type { Warnings } from './warnings.ts'
-import { child, children, textOf, type XmlElement } from './xml.ts'
+import { spellChord, type ChordDegree, type ChordSpelling } from '../../music/chord-symbol'
+import type { Warnings } from './warnings'
+import { child, children, textOf, type XmlElement } from './xml'
 
 /** MusicXML's chord kinds (the `kind-value` list of the format) as the usual suffixes. */
 const KIND_SUFFIXES: Record<string, string> = {

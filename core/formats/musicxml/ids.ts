@@ -1,4 +1,4 @@
-import type { WrittenNote, WrittenPart } from './part.ts'
+import type { WrittenNote, WrittenPart } from './part'
 
 /** A notehead with the part it stands in and its id, unique in the score. */
 export interface IdentifiedNote { part: WrittenPart, note: WrittenNote, id: string }

@@ -1,4 +1,4 @@
-import { LIMITS } from '../limits.ts'
+import { LIMITS } from '../limits'
 
 /** Collects what a file holds that is not used; the same remark in many bars becomes one line. */
 export interface Warnings {

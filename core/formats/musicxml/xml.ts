@@ -1,6 +1,6 @@
 import { SaxesParser } from 'saxes'
-import { LIMITS } from '../limits.ts'
-import { UnusableInput } from '../unusable.ts'
+import { LIMITS } from '../limits'
+import { UnusableInput } from '../unusable'
 
 /** An element with its place in the text: `line` counts from 1. */
 export interface XmlElement {

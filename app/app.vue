@@ -1,0 +1,9 @@
+<template>
+  <UApp>
+    <NuxtRouteAnnouncer />
+    <NuxtLoadingIndicator color="var(--together)" />
+    <NuxtLayout>
+      <NuxtPage />
+    </NuxtLayout>
+  </UApp>
+</template>

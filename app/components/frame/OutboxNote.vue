@@ -1,0 +1,18 @@
+<script setup lang="ts">
+const outbox = useOutboxStore()
+onMounted(() => outbox.open())
+</script>
+
+<template>
+  <span
+    class="note"
+    role="status"
+  >
+    <template v-if="outbox.refused">{{ outbox.refused }} {{ outbox.refused === 1 ? 'pass' : 'passes' }} could not be kept: {{ outbox.lastError }}</template>
+    <template v-else-if="outbox.stuck">{{ outbox.waiting }} {{ outbox.waiting === 1 ? 'pass waits' : 'passes wait' }} to be saved</template>
+  </span>
+</template>
+
+<style scoped>
+.note { color: var(--heard-missed); font-size: 0.95rem; }
+</style>

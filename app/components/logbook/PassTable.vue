@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import type { Hands } from '#core/music/arrangement'
+
+defineProps<{
+  passes: {
+    id: string, songTitle: string, partName: string, partId: string | null, hands: Hands, bpm: number, startedAt: string, notes: number
+    right: number, wrong: number, missed: number, extra: number, onTimeShare: number, clean: boolean, sentence: string
+  }[]
+}>()
+const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'together' }
+</script>
+
+<template>
+  <div
+    class="scroll"
+    tabindex="0"
+    role="group"
+    aria-label="Passes"
+  >
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">
+            Time
+          </th>
+          <th scope="col">
+            Part
+          </th>
+          <th scope="col">
+            Hands
+          </th>
+          <th
+            scope="col"
+            class="number"
+          >
+            bpm
+          </th>
+          <th
+            scope="col"
+            class="number"
+          >
+            Right
+          </th>
+          <th
+            scope="col"
+            class="number"
+          >
+            In time
+          </th>
+          <th scope="col">
+            What was found
+          </th>
+          <th scope="col">
+            Take
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="pass in passes"
+          :key="pass.id"
+        >
+          <td class="figure">
+            {{ timeOfDay(pass.startedAt) }}
+          </td>
+          <td>
+            <NuxtLink
+              v-if="pass.partId"
+              :to="{ path: `/stand/${pass.partId}`, query: { hands: pass.hands, bpm: pass.bpm } }"
+            >{{ pass.songTitle }}: {{ pass.partName }}</NuxtLink>
+            <template v-else>{{ pass.songTitle }}: {{ pass.partName }}</template>
+          </td>
+          <td>{{ HANDS[pass.hands] }}</td>
+          <td class="figure number">
+            {{ Math.round(pass.bpm) }}
+          </td>
+          <td class="figure number">
+            {{ pass.right }} of {{ pass.notes }}
+          </td>
+          <td class="figure number">
+            {{ Math.round(pass.onTimeShare * 100) }} %
+          </td>
+          <td>
+            <span
+              v-if="pass.clean"
+              class="clean"
+            >✓</span> {{ pass.sentence }}
+          </td>
+          <td>
+            <a
+              :href="`/api/passes/${pass.id}/take`"
+              :aria-label="`Take of ${timeOfDay(pass.startedAt)} as MIDI`"
+            >MIDI</a>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll { overflow-x: auto; }
+table { width: 100%; border-collapse: collapse; font-size: 1rem; }
+th, td { text-align: left; padding: 0.5rem 0.75rem 0.5rem 0; vertical-align: baseline; border-top: 1px solid var(--rule); }
+th { color: var(--ink-soft); font-weight: 600; font-size: 0.9rem; border-top: none; }
+.number { text-align: right; white-space: nowrap; }
+a { text-decoration: underline; text-underline-offset: 3px; }
+.clean { color: var(--heard-right); font-weight: 700; }
+td:nth-child(7) { min-width: 18rem; }
+</style>

@@ -1,0 +1,188 @@
+<script setup lang="ts">
+import { barAt, type Arrangement, type Hand } from '#core/music/arrangement'
+import type { Assessment } from '#core/ear/assessment'
+import type { LiveMark } from '#core/ear/live'
+import { displayName, spellInKey } from '#core/music/pitch'
+import type { ExpectedNote, Stretch } from '#core/music/passage'
+import { compare } from '#core/music/quarters'
+
+const props = defineProps<{
+  arrangement: Arrangement
+  musicXml: string
+  scoreId: string
+  stretch: Stretch
+  expected: readonly ExpectedNote[]
+  /** Live marks of the running pass, by index of the expected note. */
+  marks: ReadonlyMap<number, LiveMark>
+  /** While stopped: the last pass, to be read in peace. */
+  assessment?: Assessment
+  /** A right note further from its time than this is told which way it strayed, in ms. */
+  toleranceMs: number
+}>()
+
+const sheet = useTemplateRef<HTMLElement>('sheet')
+const { width } = useElementSize(sheet)
+const svg = ref('')
+const problem = ref('')
+const places = shallowRef(new Map<string, { x: number, y: number }>())
+
+const firstBar = barAt(props.arrangement, props.stretch.from).index
+const lastBar = props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0)
+const fifths = props.arrangement.bars[firstBar]!.fifths
+
+/** Read from a metre away: as large as four bars across allow, smaller on a narrow page. */
+const scale = computed(() => width.value > 1000 ? 62 : width.value > 700 ? 52 : 42)
+
+const { engrave } = useEngraver()
+async function draw() {
+  const widthPx = Math.floor(width.value)
+  if (widthPx < 100) return
+  try {
+    svg.value = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar, lastBar, widthPx, scale: scale.value })
+    problem.value = ''
+    await nextTick()
+    settle()
+  }
+  catch (error) {
+    problem.value = `The notation could not be drawn (${error instanceof Error ? error.message : 'unknown'}).`
+  }
+}
+watchDebounced(width, draw, { debounce: 120 })
+
+const element = (id: string) => sheet.value?.querySelector<SVGElement>(`#${CSS.escape(id)}`)
+
+/** What is not to be played steps back, and each note's place in its lane under the system is found. */
+function settle() {
+  if (!sheet.value) return
+  const origin = sheet.value.getBoundingClientRect()
+  const own = new Set(props.expected.map(note => note.id))
+  for (const note of props.arrangement.notes) {
+    if (note.barIndex < firstBar - 1 || note.barIndex > lastBar) continue
+    for (const id of [note.id, ...note.tiedIds]) element(id)?.classList.toggle('not-now', !own.has(note.id))
+  }
+  const found = new Map<string, { x: number, y: number }>()
+  for (const { id } of props.expected) {
+    const note = element(id)
+    const head = note?.querySelector('.notehead') ?? note
+    const system = note?.closest('.system')
+    if (!head || !system) continue
+    const box = head.getBoundingClientRect()
+    const staves = [...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect().bottom)
+    found.set(id, { x: box.left + box.width / 2 - origin.left, y: Math.max(...staves) - origin.top })
+  }
+  places.value = found
+  colour()
+}
+watch(() => props.expected, () => nextTick(settle))
+
+interface Heard { outcome: LiveMark['outcome'], deviationMs: number | null, playedPitch: number | null }
+
+const heard = computed(() => new Map<number, Heard>(props.assessment
+  ? props.assessment.notes.map((note, index) => [index, note])
+  : props.marks))
+
+function colour() {
+  props.expected.forEach((note, index) => {
+    const target = element(note.id)
+    const outcome = heard.value.get(index)?.outcome
+    if (!target) return
+    if (outcome) target.dataset.heard = outcome
+    else delete target.dataset.heard
+  })
+}
+watch(heard, colour, { flush: 'post' })
+
+interface LaneMark { key: string, hand: Hand, x: number, y: number, kind: string, sign: string, text: string }
+
+/** One mark for all notes of a hand that are due together. */
+const lane = computed(() => {
+  const groups = new Map<string, { note: ExpectedNote, heard: Heard[] }>()
+  props.expected.forEach((note, index) => {
+    const mark = heard.value.get(index)
+    if (!mark) return
+    const key = `${note.hand}:${note.onsetMs.toFixed(1)}`
+    const group = groups.get(key)
+    if (group) group.heard.push(mark)
+    else groups.set(key, { note, heard: [mark] })
+  })
+  const hands = new Set(props.expected.map(note => note.hand))
+  return [...groups].flatMap(([key, { note, heard: all }]): LaneMark[] => {
+    const place = places.value.get(note.id)
+    if (!place) return []
+    const row = note.hand === 'left' && hands.size > 1 ? 1 : 0
+    return [{ key, hand: note.hand, x: place.x, y: place.y + 22 + row * 34, ...verdict(all) }]
+  })
+})
+
+function verdict(all: readonly Heard[]): { kind: string, sign: string, text: string } {
+  const wrong = all.filter(mark => mark.outcome === 'wrong')
+  if (wrong.length > 0) {
+    const names = wrong.map(mark => displayName(spellInKey(mark.playedPitch!, fifths), false))
+    return { kind: 'wrong', sign: '×', text: names.join(' ') }
+  }
+  const missed = all.filter(mark => mark.outcome === 'missed').length
+  if (missed > 0) return { kind: 'missed', sign: '○', text: all.length > 1 ? `${missed}` : '' }
+  const deviationMs = all.reduce((sum, mark) => sum + mark.deviationMs!, 0) / all.length
+  if (Math.abs(deviationMs) <= props.toleranceMs) return { kind: 'right', sign: '✓', text: '' }
+  return deviationMs > 0
+    ? { kind: 'stray', sign: '▸', text: `late ${Math.round(deviationMs)}` }
+    : { kind: 'stray', sign: '◂', text: `early ${Math.round(-deviationMs)}` }
+}
+</script>
+
+<template>
+  <div class="paper">
+    <div
+      ref="sheet"
+      class="sheet"
+    >
+      <!-- eslint-disable-next-line vue/no-v-html -- made by our own engraver from a score the server has read -->
+      <div
+        class="engraving"
+        role="img"
+        :aria-label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
+        v-html="svg"
+      />
+      <p v-if="!svg && !problem">
+        Engraving …
+      </p>
+      <p
+        v-if="problem"
+        role="alert"
+      >
+        {{ problem }}
+      </p>
+      <ul
+        class="lane"
+        aria-label="Marks"
+      >
+        <li
+          v-for="mark in lane"
+          :key="mark.key"
+          :class="mark.kind"
+          :data-hand="mark.hand"
+          :style="{ left: `${mark.x}px`, top: `${mark.y}px` }"
+        >
+          <b aria-hidden="true">{{ mark.sign }}</b><span class="sr-only">{{ mark.kind }} </span><span>{{ mark.text }}</span>
+        </li>
+      </ul>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.paper { background: var(--sheet); padding: var(--step) calc(3 * var(--step)); display: grid; align-items: center; }
+.sheet { position: relative; max-width: 84rem; margin: 0 auto; width: 100%; min-height: 18rem; }
+.engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); overflow: visible; }
+.engraving :deep(text) { font-family: var(--font-sans); }
+.engraving :deep(.not-now) { opacity: 0.38; }
+.engraving :deep([data-heard="right"]) { color: var(--heard-right); fill: var(--heard-right); stroke: var(--heard-right); }
+.engraving :deep([data-heard="wrong"]) { color: var(--heard-wrong); fill: var(--heard-wrong); stroke: var(--heard-wrong); }
+.engraving :deep([data-heard="missed"]) { color: var(--heard-missed); fill: var(--heard-missed); stroke: var(--heard-missed); opacity: 0.75; }
+.lane { position: absolute; inset: 0; pointer-events: none; }
+.lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: 0.95rem; font-weight: 600; white-space: nowrap; }
+.lane b { font-size: 1.5rem; line-height: 0.9; }
+.right { color: var(--heard-right); }
+.wrong { color: var(--heard-wrong); }
+.missed, .stray { color: var(--heard-missed); }
+</style>

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import type { EndedPass } from '~/composables/usePracticeLoop'
+
+const props = defineProps<{ passes: readonly EndedPass[], phase: string }>()
+const last = computed(() => props.passes.at(-1))
+const summary = computed(() => last.value?.assessment.summary)
+const cleanInARow = computed(() => {
+  const upset = props.passes.findLastIndex(pass => !pass.assessment.summary.clean)
+  return props.passes.length - 1 - upset
+})
+</script>
+
+<template>
+  <section
+    class="result"
+    aria-label="The last pass"
+  >
+    <div
+      role="status"
+      aria-live="polite"
+    >
+      <p class="sentence">
+        <template v-if="last">
+          {{ last.assessment.findings[0]!.text }}
+        </template>
+        <template v-else-if="phase === 'count-in'">
+          Listen to the count, then begin.
+        </template>
+        <template v-else-if="phase === 'playing'">
+          Play on; the loop goes round.
+        </template>
+        <template v-else>
+          Press Space and play after the count-in.
+        </template>
+      </p>
+      <p
+        v-if="summary && last"
+        class="figures figure"
+      >
+        <span>Pass {{ passes.length }}</span>
+        <span><b>{{ summary.right }}</b> of {{ summary.notes }} right</span>
+        <span v-if="summary.wrong">{{ summary.wrong }} wrong</span>
+        <span v-if="summary.missed">{{ summary.missed }} missed</span>
+        <span v-if="summary.extra">{{ summary.extra }} extra</span>
+        <span title="Within this many ms of the beat counts as in time">{{ Math.round(summary.onTimeShare * 100) }} % in time (± {{ Math.round(summary.onTimeMs) }} ms)</span>
+        <span>{{ cleanInARow }} clean in a row</span>
+      </p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.result { padding: calc(1.5 * var(--step)) calc(3 * var(--step)); min-height: 6.5rem; max-width: 76rem; margin: 0 auto; width: 100%; text-align: center; }
+.sentence { font-size: 1.5rem; line-height: 1.35; }
+.figures { color: var(--ink-soft); margin-top: var(--step); display: flex; gap: 0.25rem calc(3 * var(--step)); flex-wrap: wrap; justify-content: center; }
+</style>

@@ -1,0 +1,185 @@
+import type { Arrangement, Hands } from '#core/music/arrangement'
+import { barAt } from '#core/music/arrangement'
+import { assessTake } from '#core/ear/assess'
+import type { Assessment } from '#core/ear/assessment'
+import { createLiveEar, type LiveEar, type LiveMark } from '#core/ear/live'
+import { DEFAULT_EAR, onTimeMs } from '#core/ear/parameters'
+import { byOnset, keyEvent, type Take, type TimedMessage } from '#core/ear/take'
+import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
+import { beatLength } from '#core/music/meter'
+import { expectedNotes, stretchPassage, type ExpectedNote, type Stretch } from '#core/music/passage'
+import { toDecimal } from '#core/music/quarters'
+import type { Sound } from './useSound'
+
+export interface LoopChoice { hands: Hands, bpm: number }
+
+/** One time through the loop, with its place on the audio clock. */
+export interface LoopRound extends LoopChoice {
+  round: number
+  startMs: number
+  plan: LoopPlan
+  expected: ExpectedNote[]
+  /** A note this near its time is on time. */
+  toleranceMs: number
+}
+
+/** A pass that was played to its end. */
+export interface EndedPass extends LoopChoice { take: Take, assessment: Assessment, lengthMs: number, endedAt: Date }
+
+interface Stroke { stroke: number, pitch: number, velocity: number, downMs: number, upMs?: number }
+
+/** Clicks are given to the audio clock this long before they sound; a round is laid out this long before it begins. */
+const CLICK_AHEAD_MS = 150
+const ROUND_AHEAD_MS = 400
+/** The last note of a pass may still be this late when the pass is judged, and at most this share of a beat. */
+const AFTERWARDS_MS = 300
+const AFTERWARDS_BEATS = 0.3
+/** From the start command to the first click. */
+const LEAD_MS = 250
+
+/**
+ * The practice loop: count-in, rounds end to end on the audio clock, live marks, and an assessment after each round while
+ * the next one runs. A changed tempo or hand holds from the next round on. It waits for nothing but the clock.
+ */
+export function usePracticeLoop(options: {
+  arrangement: Arrangement
+  stretch: Stretch
+  choice: () => LoopChoice
+  metronome: () => boolean
+  roundBegins: (round: LoopRound, startsAtPageMs: number) => void
+  passEnded: (pass: EndedPass) => void
+}) {
+  const { arrangement, stretch } = options
+  const phase = ref<'stopped' | 'starting' | 'count-in' | 'playing'>('stopped')
+  const current = shallowRef<LoopRound>()
+  const marks = shallowRef<ReadonlyMap<number, LiveMark>>(new Map())
+  const beat = shallowRef<Click>()
+  const beatMsAt = (bpm: number) => toDecimal(beatLength(barAt(arrangement, stretch.from).meter)) * 60_000 / bpm
+
+  let sound: Sound | undefined
+  let ear: LiveEar = createLiveEar()
+  let rounds: LoopRound[] = []
+  let roundMarks = new Map<number, Map<number, LiveMark>>()
+  let strokes: Stroke[] = []
+  let strokeCount = 0
+  let clicks: Click[] = []
+  let stopTicking: (() => void) | undefined
+
+  async function start() {
+    if (phase.value !== 'stopped') return
+    phase.value = 'starting'
+    sound = await useSound().start()
+    ear = createLiveEar()
+    rounds = []
+    roundMarks = new Map()
+    strokes = []
+    strokeCount = 0
+    const first = layOut(0, 0)
+    const countInMs = -(first.plan.countIn[0]?.atMs ?? 0)
+    place(first, sound.nowMs() + LEAD_MS + countInMs)
+    clicks = [...first.plan.countIn.map(click => ({ ...click, atMs: first.startMs + click.atMs })), ...clicks]
+    phase.value = 'count-in'
+    marks.value = new Map()
+    current.value = first
+    stopTicking = sound.everyTick(tick)
+  }
+
+  function stop() {
+    if (phase.value === 'stopped') return
+    const now = sound?.nowMs() ?? 0
+    const last = rounds[0]
+    if (last && now >= last.startMs + last.plan.musicMs) finish(last)
+    stopTicking?.()
+    phase.value = 'stopped'
+    beat.value = undefined
+  }
+
+  /** A message of any keyboard, on the page's clock. */
+  function hear(message: TimedMessage) {
+    const event = keyEvent(message)
+    if (!event || event.kind === 'pedal' || !sound || rounds.length === 0 || phase.value === 'stopped') return
+    const atMs = sound.atPageTime(event.atMs)
+    if (event.kind === 'up') {
+      const held = strokes.findLast(stroke => stroke.pitch === event.pitch && stroke.upMs === undefined)
+      if (held) held.upMs = atMs
+      return
+    }
+    const first = rounds[0]!
+    // Keys tried out during the count-in belong to no pass.
+    if (phase.value === 'count-in' && atMs < first.startMs - beatMsAt(first.bpm) / 2) return
+    strokes.push({ stroke: strokeCount++, pitch: event.pitch, velocity: event.velocity, downMs: atMs })
+    show(ear.hear(event.pitch, atMs))
+  }
+
+  function tick() {
+    const now = sound!.nowMs()
+    const last = rounds.at(-1)!
+    const end = last.startMs + last.plan.roundMs
+    if (now > end - ROUND_AHEAD_MS) place(layOut(last.round + 1, end), end)
+    while (clicks[0] && clicks[0].atMs < now + CLICK_AHEAD_MS) {
+      const click = clicks.shift()!
+      if (options.metronome() && click.atMs > now) sound!.click(click.atMs, click.downbeat)
+      const inMs = Math.max(0, sound!.toPageTime(click.atMs) - performance.now())
+      setTimeout(() => { if (phase.value !== 'stopped') beat.value = click }, inMs)
+    }
+    const heardMs = sound!.atPageTime(performance.now())
+    show(ear.settle(heardMs))
+    if (heardMs >= rounds[0]!.startMs && phase.value === 'count-in') phase.value = 'playing'
+    const playing = rounds.findLast(round => heardMs >= round.startMs) ?? rounds[0]!
+    if (playing !== current.value) {
+      current.value = playing
+      marks.value = roundMarks.get(playing.round) ?? new Map()
+    }
+    const oldest = rounds[0]!
+    if (heardMs > oldest.startMs + oldest.plan.roundMs + Math.min(AFTERWARDS_MS, AFTERWARDS_BEATS * beatMsAt(oldest.bpm))) finish(oldest)
+  }
+
+  function layOut(round: number, startMs: number): LoopRound {
+    const { hands, bpm } = options.choice()
+    const passage = stretchPassage(stretch.from, stretch.to, hands)
+    return {
+      round, startMs, hands, bpm, plan: loopPlan(arrangement, stretch, bpm), expected: expectedNotes(arrangement, passage, bpm),
+      toleranceMs: onTimeMs(DEFAULT_EAR, beatMsAt(bpm)),
+    }
+  }
+
+  function place(round: LoopRound, startMs: number) {
+    round.startMs = startMs
+    rounds.push(round)
+    ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsAt(round.bpm) })
+    clicks.push(...round.plan.clicks.map(click => ({ ...click, atMs: startMs + click.atMs })))
+    const startsAtPageMs = sound!.toPageTime(startMs)
+    performance.mark('half-step:round', { startTime: Math.max(0, startsAtPageMs), detail: { round: round.round, bpm: round.bpm } })
+    options.roundBegins(round, startsAtPageMs)
+  }
+
+  function show(changed: LiveMark[]) {
+    for (const mark of changed) {
+      const known = roundMarks.get(mark.round) ?? new Map<number, LiveMark>()
+      roundMarks.set(mark.round, known.set(mark.index, mark))
+    }
+    const shown = current.value?.round
+    if (changed.some(mark => mark.round === shown)) marks.value = new Map(roundMarks.get(shown!))
+  }
+
+  function finish(round: LoopRound) {
+    const now = sound!.nowMs()
+    const own = strokes.filter(stroke => ear.roundOf(stroke.stroke) === round.round)
+    strokes = strokes.filter(stroke => !own.includes(stroke))
+    rounds = rounds.filter(one => one !== round)
+    roundMarks.delete(round.round - 1)
+    const take: Take = {
+      notes: own.map(({ pitch, velocity, downMs, upMs }) => ({
+        onsetMs: downMs - round.startMs, durationMs: (upMs ?? now) - downMs, pitch, velocity,
+      })).sort(byOnset),
+      pedals: [],
+    }
+    const { hands, bpm } = round
+    const assessment = assessTake({ arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'steady', bpm })
+    performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
+    options.passEnded({ hands, bpm, take, assessment, lengthMs: round.plan.roundMs, endedAt: new Date() })
+  }
+
+  onScopeDispose(stop)
+  return { phase, current, marks, beat, start, stop, hear }
+}

@@ -1,0 +1,59 @@
+import { keyEvent } from '#core/ear/take'
+import { noteOff, type KeyboardSource } from './source'
+
+export type MidiAccess = 'unsupported' | 'asking' | 'refused' | 'ready'
+
+/**
+ * Follows the MIDI inputs of this machine through the Web MIDI API: those there now, and those plugged in or out later.
+ * Throws nothing; `changed` tells the state and the inputs each time they change.
+ */
+export async function followMidiInputs(changed: (access: MidiAccess, inputs: KeyboardSource[]) => void): Promise<() => void> {
+  if (!navigator.requestMIDIAccess) {
+    changed('unsupported', [])
+    return () => {}
+  }
+  changed('asking', [])
+  let access: MIDIAccess
+  try {
+    access = await navigator.requestMIDIAccess({ sysex: false })
+  }
+  catch {
+    changed('refused', [])
+    return () => {}
+  }
+  const known = new Map<string, KeyboardSource>()
+  const tell = () => {
+    const connected = [...access.inputs.values()].filter(input => input.state !== 'disconnected')
+    for (const id of known.keys()) if (!connected.some(input => input.id === id)) known.delete(id)
+    for (const input of connected) if (!known.has(input.id)) known.set(input.id, midiInput(input))
+    changed('ready', [...known.values()])
+  }
+  access.addEventListener('statechange', tell)
+  tell()
+  return () => access.removeEventListener('statechange', tell)
+}
+
+function midiInput(input: MIDIInput): KeyboardSource {
+  return {
+    id: input.id,
+    name: input.name || 'MIDI keyboard',
+    silent: false,
+    listen(heard) {
+      const held = new Set<number>()
+      const onMessage = (event: Event) => {
+        const { data, timeStamp } = event as MIDIMessageEvent
+        if (!data) return
+        const message = { bytes: data, atMs: timeStamp || performance.now() }
+        const key = keyEvent(message)
+        if (key?.kind === 'down') held.add(key.pitch)
+        if (key?.kind === 'up') held.delete(key.pitch)
+        heard(message)
+      }
+      input.addEventListener('midimessage', onMessage)
+      return () => {
+        input.removeEventListener('midimessage', onMessage)
+        for (const pitch of held) heard({ bytes: noteOff(pitch), atMs: performance.now() })
+      }
+    },
+  }
+}

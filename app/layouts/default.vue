@@ -1,0 +1,68 @@
+<script setup lang="ts">
+const { user, loggedIn } = useUserSession()
+const links = [
+  { to: '/songs', label: 'Songs' },
+  { to: '/logbook', label: 'Logbook' },
+]
+</script>
+
+<template>
+  <div class="page">
+    <a
+      class="skip"
+      href="#main"
+    >Skip to the page</a>
+    <header class="bar">
+      <NuxtLink
+        to="/songs"
+        class="brand"
+        aria-label="Half Step, to the songs"
+      >
+        <StairMark /> Half Step
+      </NuxtLink>
+      <nav
+        v-if="loggedIn"
+        aria-label="Main"
+      >
+        <NuxtLink
+          v-for="link in links"
+          :key="link.to"
+          :to="link.to"
+        >
+          {{ link.label }}
+        </NuxtLink>
+      </nav>
+      <div class="end">
+        <OutboxNote />
+        <PlayerMenu
+          v-if="user"
+          :name="user.name"
+          :is-demo="user.isDemo"
+        />
+        <UColorModeButton />
+      </div>
+    </header>
+    <main
+      id="main"
+      tabindex="-1"
+    >
+      <slot />
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.page { min-height: 100vh; display: flex; flex-direction: column; }
+.bar {
+  display: flex; align-items: center; gap: calc(4 * var(--step)); flex-wrap: wrap;
+  padding: var(--step) calc(3 * var(--step)); border-bottom: 1px solid var(--rule); background: var(--sheet);
+}
+.brand { display: flex; align-items: center; gap: var(--step); font-weight: 700; font-size: 1.125rem; }
+nav { display: flex; gap: calc(2 * var(--step)); }
+nav a { padding: 0.4rem 0.25rem; border-bottom: 3px solid transparent; }
+nav a.router-link-active { border-color: var(--together); font-weight: 600; }
+.end { margin-left: auto; display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
+main { flex: 1; width: 100%; outline: none; }
+.skip { position: absolute; left: -999rem; background: var(--sheet); padding: var(--step); z-index: 10; }
+.skip:focus { left: var(--step); top: var(--step); }
+</style>

@@ -1,0 +1,7 @@
+<script setup lang="ts">
+definePageMeta({ redirect: '/songs' })
+</script>
+
+<template>
+  <div />
+</template>

@@ -1,0 +1,49 @@
+<script setup lang="ts">
+useHead({ title: 'Songs · Half Step' })
+const { data: songs, refresh } = await useFetch('/api/songs')
+</script>
+
+<template>
+  <div class="songs">
+    <header>
+      <h1>Songs</h1>
+      <AddSong @added="refresh()" />
+    </header>
+    <ul v-if="songs?.length">
+      <li
+        v-for="song in songs"
+        :key="song.id"
+      >
+        <NuxtLink :to="`/songs/${song.id}`">
+          <span class="song-title">{{ song.title }}</span>
+          <span class="facts figure">{{ song.bars }} bars in {{ song.parts }} parts</span>
+          <span class="facts"><template v-if="song.passes">{{ song.passes }} passes, last <ClientOnly>{{ dayName(song.lastPractised) }}</ClientOnly></template><template v-else>not begun</template></span>
+        </NuxtLink>
+      </li>
+    </ul>
+    <p
+      v-else
+      class="empty"
+    >
+      There is no song here yet. Add a MusicXML file (.musicxml, .xml or .mxl) to begin.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.songs { max-width: 60rem; margin: 0 auto; padding: calc(5 * var(--step)) calc(3 * var(--step)); }
+header { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: end; justify-content: space-between; margin-bottom: calc(3 * var(--step)); }
+h1 { font-size: 2.25rem; line-height: 1.1; }
+li a {
+  display: grid; grid-template-columns: 1fr auto 14rem; gap: calc(3 * var(--step)); align-items: baseline;
+  padding: calc(2.5 * var(--step)) calc(2 * var(--step)); border-top: 1px solid var(--rule);
+}
+li:last-child a { border-bottom: 1px solid var(--rule); }
+li a:hover { background: var(--sheet); }
+.song-title { font-size: 1.5rem; }
+.facts { color: var(--ink-soft); }
+.empty { color: var(--ink-soft); max-width: 34rem; }
+@media (max-width: 48rem) {
+  li a { grid-template-columns: 1fr; gap: calc(0.5 * var(--step)); }
+}
+</style>

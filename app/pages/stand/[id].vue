@@ -1,0 +1,24 @@
+<script setup lang="ts">
+definePageMeta({ layout: 'stand' })
+const route = useRoute()
+const { data: part, error } = await useFetch(`/api/parts/${String(route.params.id)}`, { deep: false })
+useHead({ title: () => `${part.value?.name ?? 'Stand'} · Half Step` })
+</script>
+
+<template>
+  <p
+    v-if="error"
+    class="problem"
+  >
+    {{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink>
+  </p>
+  <PracticeStand
+    v-else-if="part"
+    :part="part"
+  />
+</template>
+
+<style scoped>
+.problem { padding: calc(5 * var(--step)); }
+a { text-decoration: underline; }
+</style>

@@ -1,0 +1,5 @@
+import { parseCommand } from '../usage'
+
+export function bench(args: string[]): void {
+  parseCommand(args, [], [])
+}

@@ -1,0 +1,57 @@
+import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { readTake } from '#core/formats/midi/read-take'
+import { readMusicXml } from '#core/formats/musicxml/read'
+import { UnusableInput } from '#core/formats/unusable'
+import type { Arrangement, Hands } from '#core/music/arrangement'
+import { barsPassage, wholePassage, type Passage } from '#core/music/passage'
+import type { Take } from '#core/ear/take'
+import { barRange } from './usage'
+
+const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
+  let bytes: Uint8Array
+  try {
+    bytes = new Uint8Array(readFileSync(path))
+  }
+  catch (error) {
+    throw new UnusableInput(path, `cannot be read (${(error as NodeJS.ErrnoException).code ?? 'error'})`)
+  }
+  try {
+    return read(bytes)
+  }
+  catch (error) {
+    if (error instanceof UnusableInput) throw new UnusableInput(path, error.message)
+    throw error
+  }
+}
+
+export const readScoreFile = (path: string): Arrangement => inFile(path, bytes => readMusicXml(bytes).arrangement)
+
+export const readTakeFile = (path: string): Take => inFile(path, readTake)
+
+/** The bars asked for as written, or the whole song in playing order. */
+export function passageOf(arrangement: Arrangement, path: string, bars: string | undefined, hands: Hands): Passage {
+  if (bars === undefined) return wholePassage(arrangement, hands)
+  const [first, last] = barRange(bars)
+  try {
+    return barsPassage(arrangement, first, last, hands)
+  }
+  catch (error) {
+    if (error instanceof RangeError) throw new UnusableInput(path, error.message)
+    throw error
+  }
+}
+
+/** Writes a file whole or not at all. */
+export function writeWhole(path: string, content: string | Uint8Array): void {
+  const draft = `${path}.${process.pid}.part`
+  try {
+    writeFileSync(draft, content)
+    renameSync(draft, path)
+  }
+  catch (error) {
+    rmSync(draft, { force: true })
+    throw new UnusableInput(path, `cannot be written (${(error as NodeJS.ErrnoException).code ?? 'error'})`)
+  }
+}
+
+export const printJson = (document: unknown): void => { process.stdout.write(`${JSON.stringify(document, null, 2)}\n`) }

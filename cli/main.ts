@@ -1,0 +1,40 @@
+process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })
+
+import { UnusableInput } from '#core/formats/unusable'
+import { UsageError } from './usage'
+import { assess } from './commands/assess'
+import { bench } from './commands/bench'
+import { convert } from './commands/convert'
+import { inspect } from './commands/inspect'
+import { simulate } from './commands/simulate'
+
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, simulate, assess, bench }
+
+const USAGE = `usage: half-step COMMAND …
+  inspect SCORE                          the arrangement in a score, as JSON
+  convert SCORE OUT                      the arrangement as .json or .mid
+  simulate SCORE --bpm N --seed N [--hands right|left|both] [--bars A-B] [--jitter MS] [--spread MS] [--wrong P]
+           [--missed P] [--extra P] [--hesitate BAR:BEAT:MS]… [--rush PERCENT] -o TAKE.mid [--truth T.json]
+  assess SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B] [--mode steady|free] [--offset MS]
+  bench                                  the core's benchmark`
+
+const [name, ...args] = process.argv.slice(2)
+try {
+  if (name === '--help' || name === '-h' || name === 'help') process.stdout.write(`${USAGE}\n`)
+  else {
+    const command = name === undefined ? undefined : Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined
+    if (!command) throw new UsageError(name === undefined ? 'a command is needed' : `there is no command "${name}"`)
+    await command(args)
+  }
+}
+catch (error) {
+  if (error instanceof UsageError) {
+    process.stderr.write(`half-step: ${error.message}\n${USAGE}\n`)
+    process.exitCode = 2
+  }
+  else if (error instanceof UnusableInput) {
+    process.stderr.write(`half-step: ${error.message}\n`)
+    process.exitCode = 3
+  }
+  else throw error
+}

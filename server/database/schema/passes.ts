@@ -1,0 +1,72 @@
+import type { Assessment } from '#core/ear/assessment'
+import { boolean, customType, foreignKey, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
+import { players } from './players'
+import { arrangements, parts } from './songs'
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
+
+export const handsEnum = pgEnum('hands', ['right', 'left', 'both'])
+export const modeEnum = pgEnum('mode', ['steady', 'free'])
+
+/** Recorded MIDI of one or more passes. */
+export const takes = pgTable('takes', {
+  id: uuid().primaryKey().defaultRandom(),
+  ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
+  midi: bytea().notNull(),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+}, table => [
+  unique('takes_owner_id').on(table.ownerId, table.id),
+])
+
+/**
+ * One time through a part, with the figures the Logbook sums. The id comes from the player's browser, so that
+ * a pass sent twice is kept once. It remembers its own edges: a part may be moved or removed later.
+ */
+export const passes = pgTable('passes', {
+  id: uuid().primaryKey(),
+  ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
+  arrangementId: uuid().notNull(),
+  partId: uuid().references(() => parts.id, { onDelete: 'set null' }),
+  partName: text().notNull(),
+  fromN: integer().notNull(),
+  fromD: integer().notNull(),
+  toN: integer().notNull(),
+  toD: integer().notNull(),
+  takeId: uuid().notNull(),
+  hands: handsEnum().notNull(),
+  mode: modeEnum().notNull(),
+  /** Quarter notes a minute. */
+  bpm: real().notNull(),
+  startedAt: timestamp({ withTimezone: true }).notNull(),
+  lengthMs: integer().notNull(),
+  notes: integer().notNull(),
+  right: integer().notNull(),
+  wrong: integer().notNull(),
+  missed: integer().notNull(),
+  extra: integer().notNull(),
+  onTimeShare: real().notNull(),
+  offsetMs: real().notNull(),
+  driftPercent: real().notNull(),
+  unsteadinessMs: real().notNull(),
+  clean: boolean().notNull(),
+  score: integer().notNull(),
+  /** The first finding's sentence. */
+  sentence: text().notNull(),
+  savedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+}, table => [
+  foreignKey({ columns: [table.ownerId, table.arrangementId], foreignColumns: [arrangements.ownerId, arrangements.id], name: 'passes_arrangement' }).onDelete('cascade'),
+  foreignKey({ columns: [table.ownerId, table.takeId], foreignColumns: [takes.ownerId, takes.id], name: 'passes_take' }),
+  unique('passes_owner_id').on(table.ownerId, table.id),
+  index('passes_by_day').on(table.ownerId, table.startedAt.desc(), table.id.desc()),
+  index('passes_by_part').on(table.ownerId, table.partId, table.hands, table.startedAt.desc()),
+  index('passes_by_arrangement').on(table.arrangementId),
+])
+
+/** The whole assessment of a pass: large, read one at a time, so apart from the figures. */
+export const assessments = pgTable('assessments', {
+  passId: uuid().primaryKey(),
+  ownerId: uuid().notNull(),
+  document: jsonb().$type<Assessment>().notNull(),
+}, table => [
+  foreignKey({ columns: [table.ownerId, table.passId], foreignColumns: [passes.ownerId, passes.id], name: 'assessments_pass' }).onDelete('cascade'),
+])

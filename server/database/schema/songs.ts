@@ -1,0 +1,50 @@
+import type { Arrangement } from '#core/music/arrangement'
+import { foreignKey, index, integer, jsonb, pgTable, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
+import { players } from './players'
+
+export const songs = pgTable('songs', {
+  id: uuid().primaryKey().defaultRandom(),
+  ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
+  title: text().notNull(),
+  composer: text().notNull().default(''),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  archivedAt: timestamp({ withTimezone: true }),
+}, table => [
+  // Referenced together, so that no row can belong to another player than its song does.
+  unique('songs_owner_id').on(table.ownerId, table.id),
+])
+
+/** A song's notes at one time. Never changed once passes point to it: an edit is a new version. */
+export const arrangements = pgTable('arrangements', {
+  id: uuid().primaryKey().defaultRandom(),
+  ownerId: uuid().notNull(),
+  songId: uuid().notNull(),
+  version: integer().notNull(),
+  bars: integer().notNull(),
+  document: jsonb().$type<Arrangement>().notNull(),
+  /** For engraving: MusicXML whose notes carry the ids of the document. */
+  musicXml: text().notNull(),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+}, table => [
+  foreignKey({ columns: [table.ownerId, table.songId], foreignColumns: [songs.ownerId, songs.id], name: 'arrangements_song' }).onDelete('cascade'),
+  unique('arrangements_owner_id').on(table.ownerId, table.id),
+  unique('arrangements_version').on(table.songId, table.version),
+])
+
+/** A named stretch of an arrangement; its edges are exact fractions of quarter notes. */
+export const parts = pgTable('parts', {
+  id: uuid().primaryKey().defaultRandom(),
+  ownerId: uuid().notNull(),
+  arrangementId: uuid().notNull(),
+  place: integer().notNull(),
+  name: text().notNull(),
+  fromN: integer().notNull(),
+  fromD: integer().notNull(),
+  toN: integer().notNull(),
+  toD: integer().notNull(),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+}, table => [
+  foreignKey({ columns: [table.ownerId, table.arrangementId], foreignColumns: [arrangements.ownerId, arrangements.id], name: 'parts_arrangement' }).onDelete('cascade'),
+  unique('parts_owner_id').on(table.ownerId, table.id),
+  index('parts_in_order').on(table.arrangementId, table.place),
+])

@@ -1,0 +1,16 @@
+import { LIMITS } from '#core/formats/limits'
+
+/** The largest body of any route but the one that takes a score. A pass of 20,000 notes fits. */
+const JSON_BYTES = 2_000_000
+
+/** Refuses a body that does not say its size (411) or says it is too large (413), before anything reads it. */
+export default defineEventHandler((event) => {
+  if (!['POST', 'PUT', 'PATCH', 'DELETE'].includes(event.method)) return
+  const length = getRequestHeader(event, 'content-length')
+  if (length === undefined) {
+    if (event.method === 'DELETE' && getRequestHeader(event, 'transfer-encoding') === undefined) return
+    throw createError({ statusCode: 411, message: 'a Content-Length is needed' })
+  }
+  const most = event.path.split('?')[0] === '/api/songs' ? LIMITS.fileBytes : JSON_BYTES
+  if (!(Number(length) <= most)) throw createError({ statusCode: 413, message: `the body may have at most ${most} bytes` })
+})

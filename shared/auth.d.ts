@@ -1,0 +1,5 @@
+declare module '#auth-utils' {
+  interface User { id: string, name: string, isDemo: boolean }
+}
+
+export {}

@@ -40,7 +40,7 @@ export default defineNuxtConfig({
     databaseUrl: '',
     /** `1` lets a visitor on this machine practise as the demo's player without signing in. */
     demo: '',
-    session: { maxAge: 60 * 60 * 24 * 90, cookie: { sameSite: 'strict', secure: false } },
+    session: { maxAge: 60 * 60 * 24 * 90, cookie: { sameSite: 'lax', secure: false } },
   },
   security: {
     // Sizes are checked by server/middleware/1.bodies.ts, which also counts bodies that do not say their length.

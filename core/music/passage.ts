@@ -143,14 +143,15 @@ function firstFrom(notes: Arrangement['notes'], from: Quarters): number {
   return low
 }
 
-/** A stretch as the player reads it: "bars 5 to 8", or with its beats where an edge is not a bar line. */
+/** A stretch as the player reads it: "bars 5 to 8", "the pickup to bar 4, beat 3". */
 export function describeStretch(arrangement: Arrangement, stretch: Stretch): string {
   const from = positionIn(barAt(arrangement, stretch.from), stretch.from)
   const lastBar = [...arrangement.bars].reverse().find(bar => compare(bar.start, stretch.to) < 0) ?? arrangement.bars[0]!
   const toBarEnd = compare(stretch.to, add(lastBar.start, lastBar.length)) >= 0 || compare(stretch.to, arrangementEnd(arrangement)) >= 0
-  const fromText = from.beat === 1 ? `${from.bar}` : `${from.bar}, beat ${Number(from.beat.toFixed(2))}`
+  const beatOf = (bar: number, beat: number) => bar === 0 ? 'the pickup' : `bar ${bar}, beat ${Number(beat.toFixed(2))}`
+  const wholeBars = from.beat === 1 && toBarEnd
+  if (wholeBars) return from.bar === lastBar.number ? `bar ${from.bar}` : `bars ${from.bar} to ${lastBar.number}`
+  const fromText = from.beat === 1 ? `bar ${from.bar}` : beatOf(from.bar, from.beat)
   const lastBeat = Math.ceil(positionIn(lastBar, stretch.to).beat - 1)
-  const toText = toBarEnd ? `${lastBar.number}` : `${lastBar.number}, beat ${lastBeat}`
-  if (fromText === toText) return `bar ${fromText}`
-  return from.beat === 1 && toBarEnd ? `bars ${fromText} to ${toText}` : `bar ${fromText} to bar ${toText}`
+  return `${fromText} to ${toBarEnd ? `bar ${lastBar.number}` : beatOf(lastBar.number, lastBeat)}`
 }

@@ -6,5 +6,9 @@ export default defineEventHandler(async (event) => {
   const session = await getUserSession(event)
   if (session.user) return
   const player = await demoPlayer(database())
-  if (player) await setUserSession(event, { user: { id: player.id, name: player.name, isDemo: true } })
+  if (!player) return
+  await setUserSession(event, { user: { id: player.id, name: player.name, isDemo: true } })
+  // The page rendered for this very request asks for the session too, with the cookies that came in.
+  const fresh = splitCookiesString(String(getResponseHeader(event, 'set-cookie') ?? '')).map(cookie => cookie.split(';')[0]).join('; ')
+  event.node.req.headers.cookie = [event.node.req.headers.cookie, fresh].filter(Boolean).join('; ')
 })

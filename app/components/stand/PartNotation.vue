@@ -173,12 +173,14 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 <style scoped>
 .paper { background: var(--sheet); padding: var(--step) calc(3 * var(--step)); display: grid; align-items: center; }
 .sheet { position: relative; max-width: 84rem; margin: 0 auto; width: 100%; min-height: 18rem; }
-.engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); overflow: visible; }
+.engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); fill: currentColor; overflow: visible; }
 .engraving :deep(text) { font-family: var(--font-sans); }
 .engraving :deep(.not-now) { opacity: 0.38; }
 .engraving :deep([data-heard="right"]) { color: var(--heard-right); fill: var(--heard-right); stroke: var(--heard-right); }
 .engraving :deep([data-heard="wrong"]) { color: var(--heard-wrong); fill: var(--heard-wrong); stroke: var(--heard-wrong); }
 .engraving :deep([data-heard="missed"]) { color: var(--heard-missed); fill: var(--heard-missed); stroke: var(--heard-missed); opacity: 0.75; }
+/* The words stay words: only what was played is marked. */
+.engraving :deep([data-heard] .verse) { color: var(--ink); fill: var(--ink); stroke: none; }
 .lane { position: absolute; inset: 0; pointer-events: none; }
 .lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: 0.95rem; font-weight: 600; white-space: nowrap; }
 .lane b { font-size: 1.5rem; line-height: 0.9; }

@@ -79,7 +79,6 @@ function changeTempo(by: number) {
 const HANDS_IN_TURN: Hands[] = ['right', 'left', 'both']
 const KEYS: Record<string, () => void> = {
   ' ': toggle,
-  'Escape': () => { if (!stopped.value) toggle() },
   'ArrowUp': () => changeTempo(4),
   'ArrowDown': () => changeTempo(-4),
   'ArrowRight': () => { hands.value = HANDS_IN_TURN[(HANDS_IN_TURN.indexOf(hands.value) + 1) % 3]! },
@@ -88,13 +87,14 @@ const KEYS: Record<string, () => void> = {
   'F4': () => { toggleKeys() },
 }
 
-/** A focused control keeps the keys it needs itself. */
+/** A control that was reached with the keyboard keeps the keys it needs itself; one that was clicked does not. */
 function onKey(event: KeyboardEvent) {
-  const act = Object.hasOwn(KEYS, event.key) ? KEYS[event.key] : undefined
-  if (!act || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
+  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
+  if (event.key === 'Escape' && stopped.value) return
+  const act = event.key === 'Escape' ? toggle : Object.hasOwn(KEYS, event.key) ? KEYS[event.key] : undefined
   const target = event.target as HTMLElement | null
-  if (target?.closest('input, select, textarea, [role="dialog"], [role="radiogroup"]')) return
-  if (event.key === ' ' && target?.closest('button, a, [role="switch"]')) return
+  if (!act || target?.closest('input, select, textarea, [role="dialog"]')) return
+  if (event.key === ' ' && target?.closest('button, a')?.matches(':focus-visible')) return
   event.preventDefault()
   if (!event.repeat || event.key.startsWith('Arrow')) act()
 }

@@ -80,8 +80,9 @@ async function putAway() {
 <style scoped>
 .song { max-width: 76rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
 header { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: start; gap: calc(2 * var(--step)); }
-h1 { font-size: 2.25rem; line-height: 1.15; }
+h1 { font-size: 2.25rem; line-height: 1.25; }
 .facts, .how { color: var(--ink-soft); }
+.facts { margin-top: var(--step); }
 .how { max-width: 44rem; margin: calc(2 * var(--step)) 0 calc(3 * var(--step)); }
 .sure { display: flex; align-items: center; gap: var(--step); flex-wrap: wrap; }
 .parts { display: grid; gap: calc(2 * var(--step)); grid-template-columns: repeat(auto-fill, minmax(min(100%, 34rem), 1fr)); }

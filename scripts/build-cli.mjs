@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, statSync } from 'node:fs'
+import { existsSync, mkdirSync, renameSync, statSync } from 'node:fs'
 import { readdir } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { fileURLToPath, pathToFileURL } from 'node:url'
@@ -15,10 +15,12 @@ export async function buildCli() {
   if (!existsSync(OUT) || await newestChange(['core', 'cli', 'package.json']) > statSync(OUT).mtimeMs) {
     const { build } = await import('esbuild')
     mkdirSync(dirname(OUT), { recursive: true })
+    const draft = `${OUT}.${process.pid}.mjs`
     await build({
-      absWorkingDir: ROOT, entryPoints: ['cli/main.ts'], outfile: OUT, bundle: true, platform: 'node', format: 'esm', target: 'node20',
+      absWorkingDir: ROOT, entryPoints: ['cli/main.ts'], outfile: draft, bundle: true, platform: 'node', format: 'esm', target: 'node20',
       logLevel: 'error',
     })
+    renameSync(draft, OUT)
   }
   return pathToFileURL(OUT)
 }

@@ -8,7 +8,7 @@ export interface Stretch { readonly from: Quarters, readonly to: Quarters }
 /** What is played: stretches of the written score, laid end to end, by one hand or both. */
 export interface Passage { readonly stretches: readonly Stretch[], readonly hands: Hands }
 
-/** A written note with the moment it is due, in milliseconds from the passage's beginning. */
+/** A written note with the moment it is due, in milliseconds from the passage's beginning; a grace note before the first beat is due before 0. */
 export interface ExpectedNote {
   id: string
   hand: Hand
@@ -122,7 +122,7 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
       const { bar, beat } = positionIn(arrangement.bars[note.barIndex]!, note.onset)
       expected.push({
         id: note.id, hand: note.hand, bar, beat, pitch: note.pitch, spelled: note.spelled, time,
-        onsetMs: note.grace ? Math.max(0, dueMs - note.grace.before * GRACE_MS) : dueMs,
+        onsetMs: note.grace ? dueMs - note.grace.before * GRACE_MS : dueMs,
         durationMs: note.grace ? GRACE_MS : endMs - dueMs,
         grace: note.grace !== undefined,
       })

@@ -92,7 +92,7 @@ function colour() {
 }
 watch(heard, colour, { flush: 'post' })
 
-interface LaneMark { key: string, hand: Hand, x: number, y: number, kind: string, sign: string, text: string }
+interface LaneMark { key: string, noteId: string, hand: Hand, x: number, y: number, kind: string, sign: string, text: string }
 
 /** One mark for all notes of a hand that are due together. */
 const lane = computed(() => {
@@ -110,7 +110,7 @@ const lane = computed(() => {
     const place = places.value.get(note.id)
     if (!place) return []
     const row = note.hand === 'left' && hands.size > 1 ? 1 : 0
-    return [{ key, hand: note.hand, x: place.x, y: place.y + 22 + row * 34, ...verdict(all) }]
+    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + 22 + row * 34, ...verdict(all) }]
   })
 })
 
@@ -161,6 +161,7 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
           :key="mark.key"
           :class="mark.kind"
           :data-hand="mark.hand"
+          :data-note="mark.noteId"
           :style="{ left: `${mark.x}px`, top: `${mark.y}px` }"
         >
           <b aria-hidden="true">{{ mark.sign }}</b><span class="sr-only">{{ mark.kind }} </span><span>{{ mark.text }}</span>

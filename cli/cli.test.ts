@@ -1,0 +1,84 @@
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, describe, expect, it } from 'vitest'
+
+const ROOT = join(import.meta.dirname, '..')
+const FERRY = join(ROOT, 'demo/lantern-ferry.musicxml')
+const folder = mkdtempSync(join(tmpdir(), 'half-step-cli-'))
+afterAll(() => rmSync(folder, { recursive: true }))
+const at = (name: string) => join(folder, name)
+
+function halfStep(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(join(ROOT, 'bin/half-step'), args, { encoding: 'utf8' })
+  return { status, stdout, stderr, json: () => JSON.parse(stdout) as Record<string, any> }
+}
+
+describe('half-step', () => {
+  it('inspect shows the documented fields', () => {
+    const shown = halfStep('inspect', FERRY)
+    expect(shown.status).toBe(0)
+    const score = shown.json()
+    expect(score).toMatchObject({ title: 'The Lantern Ferry', meters: [{ bar: 0, beats: 4, beatType: 4 }], keys: [{ fifths: 1 }], tempos: [{ quarterBpm: 96 }], warnings: [] })
+    expect(score.notes[0]).toMatchObject({ hand: 'right', bar: 0, beat: 4, onsetQuarter: 0, durationQuarter: 1, pitch: 62, spelled: 'D4', finger: 1 })
+    expect(score.chords[1]).toMatchObject({ bar: 2, beat: 1, symbol: 'D/F#', inversion: 1, bass: 'F#', notes: ['D', 'F#', 'A'] })
+    expect(score.lyrics[0]).toMatchObject({ text: 'The' })
+  })
+
+  it('simulate and assess agree about what was done on purpose, and give the same bytes again', () => {
+    const args = ['simulate', FERRY, '--bpm', '80', '--seed', '5', '--bars', '1-8', '--hands', 'right', '--jitter', '15', '--wrong', '0.1', '--hesitate', '5:1:380']
+    expect(halfStep(...args, '-o', at('take.mid'), '--truth', at('truth.json')).status).toBe(0)
+    expect(halfStep(...args, '-o', at('again.mid')).status).toBe(0)
+    expect(readFileSync(at('take.mid'))).toEqual(readFileSync(at('again.mid')))
+    const truth = JSON.parse(readFileSync(at('truth.json'), 'utf8')) as { notes: { outcome: string }[] }
+    const first = halfStep('assess', FERRY, at('take.mid'), '--bpm', '80', '--bars', '1-8', '--hands', 'right')
+    const assessment = first.json()
+    expect(assessment).toMatchObject({ format: 'half-step/assessment', version: 1, score: { bars: '1-8', hands: 'right', bpm: 80 } })
+    expect(assessment.notes.map((one: { outcome: string }) => one.outcome)).toEqual(truth.notes.map(one => one.outcome))
+    expect(assessment.findings[0]).toMatchObject({ kind: 'hesitation', bar: 5, beat: 1 })
+    expect(halfStep('assess', FERRY, at('take.mid'), '--bpm', '80', '--bars', '1-8', '--hands', 'right').stdout).toBe(first.stdout)
+  })
+
+  it('finds start and tempo when it is not told the bpm', () => {
+    halfStep('simulate', FERRY, '--bpm', '72', '--seed', '2', '--jitter', '10', '-o', at('free.mid'))
+    const assessment = halfStep('assess', FERRY, at('free.mid')).json()
+    expect(assessment.mode).toBe('free')
+    expect(assessment.score.bpm).toBeCloseTo(72, 0)
+    expect(assessment.summary.right).toBe(assessment.summary.notes)
+  })
+
+  it('converts to .json and .mid', () => {
+    expect(halfStep('convert', FERRY, at('ferry.json')).status).toBe(0)
+    expect(JSON.parse(readFileSync(at('ferry.json'), 'utf8'))).toEqual(halfStep('inspect', FERRY).json())
+    expect(halfStep('convert', FERRY, at('ferry.mid')).status).toBe(0)
+    expect(readFileSync(at('ferry.mid')).subarray(0, 4).toString()).toBe('MThd')
+  })
+
+  it.each([
+    [[], 2, 'a command is needed'],
+    [['frobnicate'], 2, 'there is no command "frobnicate"'],
+    [['inspect'], 2, 'SCORE is needed'],
+    [['convert', FERRY, '/tmp/x.pdf'], 2, 'OUT ends in .json or .mid'],
+    [['assess', FERRY, 'x.mid', '--bpm', 'fast'], 2, '--bpm takes a number'],
+    [['assess', FERRY, 'x.mid', '--mode', 'steady'], 2, '--mode steady needs --bpm'],
+    [['inspect', '/nowhere/song.musicxml'], 3, '/nowhere/song.musicxml: cannot be read (ENOENT)'],
+    [['inspect', join(ROOT, 'package.json')], 3, 'package.json: line 1'],
+    [['assess', FERRY, FERRY], 3, '"MThd"'],
+  ])('%j ends with %i and says why', (args, status, message) => {
+    const answer = halfStep(...args)
+    expect(answer.status).toBe(status)
+    expect(answer.stderr).toContain(message)
+    expect(answer.stderr).not.toMatch(/\n\s+at /)
+    expect(answer.stdout).toBe('')
+  })
+
+  it('leaves no half-written file behind', () => {
+    writeFileSync(at('bad.musicxml'), '<score-partwise>')
+    const before = readdirSync(folder)
+    expect(halfStep('convert', at('bad.musicxml'), at('out.mid')).status).toBe(3)
+    expect(halfStep('simulate', FERRY, '--bpm', '80', '--seed', '1', '-o', join(folder, 'no/such/place.mid')).status).toBe(3)
+    expect(readdirSync(folder)).toEqual(before)
+    expect(existsSync(at('out.mid'))).toBe(false)
+  })
+})

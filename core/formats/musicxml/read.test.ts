@@ -1,0 +1,206 @@
+import { strToU8, zipSync } from 'fflate'
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { attributes, backup, bytesOf, note, partsScore, pianoScore, quarterNotes } from '../../../tests/material/score'
+import { DEMO_FILES, demoBytes, demoScore } from '../../../tests/material/demo'
+import { positionOf } from '../../music/arrangement'
+import { UnusableInput } from '../unusable'
+import { readMusicXml } from './read'
+
+const read = (text: string) => readMusicXml(bytesOf(text)).arrangement
+const unusable = (bytes: Uint8Array): string => {
+  try {
+    readMusicXml(bytes)
+  }
+  catch (error) {
+    expect(error).toBeInstanceOf(UnusableInput)
+    return (error as Error).message
+  }
+  throw new Error('the file was read')
+}
+const bar = (content: string) => pianoScore([attributes() + content])
+
+describe('what stands in a score', () => {
+  it('numbers a pickup 0 and puts its note on the beat before the bar line', () => {
+    const { arrangement } = demoScore('lantern-ferry.musicxml')
+    expect(arrangement.bars[0]).toMatchObject({ number: 0, length: { n: 1, d: 1 }, offset: { n: 3, d: 1 } })
+    expect(positionOf(arrangement, arrangement.notes[0]!.onset)).toEqual({ bar: 0, beat: 4 })
+    expect(arrangement.bars.at(-1)).toMatchObject({ number: 32, length: { n: 3, d: 1 } })
+  })
+
+  it('counts on through a bar that a repeat splits in two', () => {
+    const { bars } = read(pianoScore([
+      ['number="1"', attributes() + quarterNotes('C4 D4 E4 F4')],
+      ['number="2"', quarterNotes('G4 A4 B4') + '<barline location="right"><repeat direction="backward"/></barline>'],
+      ['number="X1" implicit="yes"', quarterNotes('C5')],
+      ['number="3"', quarterNotes('C5 B4 A4 G4')],
+    ]))
+    expect(bars.map(one => [one.number, one.offset.n])).toEqual([[1, 0], [2, 0], [2, 3], [3, 0]])
+  })
+
+  it('keeps fingers, articulations, fermatas, lyrics, pedal, dynamics and chord symbols where they stand', () => {
+    const arrangement = read(pianoScore([
+      attributes({ staves: 2 })
+      + '<harmony><root><root-step>F</root-step><root-alter>1</root-alter></root><kind>minor-seventh</kind></harmony>'
+      + '<direction><direction-type><dynamics><mf/></dynamics></direction-type><staff>2</staff></direction>'
+      + note({ pitch: 'C5', length: 1, staff: 1, extra: '<notations><technical><fingering>3</fingering></technical><articulations><staccato/></articulations><fermata/></notations><lyric number="2"><syllabic>begin</syllabic><text>lan</text></lyric>' })
+      + quarterNotes('D5 E5 F5', 1) + backup(4)
+      + '<direction><direction-type><pedal type="start"/></direction-type></direction>' + note({ pitch: 'C3', length: 2, staff: 2 })
+      + '<direction><direction-type><pedal type="change"/></direction-type></direction>' + note({ pitch: 'G3', length: 2, staff: 2 }),
+    ]))
+    expect(arrangement.notes.find(one => one.spelled === 'C5')).toMatchObject({ hand: 'right', finger: 3, articulations: ['staccato', 'fermata'] })
+    expect(arrangement.lyrics).toMatchObject([{ verse: '2', text: 'lan', hyphen: true }])
+    expect(arrangement.pedals).toEqual([{ kind: 'down', onset: { n: 0, d: 1 } }, { kind: 'change', onset: { n: 2, d: 1 } }])
+    expect(arrangement.dynamics).toMatchObject([{ mark: 'mf', hand: 'left' }])
+    expect(arrangement.chords).toMatchObject([{ symbol: 'F#m7', notes: ['F#', 'A', 'C#', 'E'], inversion: 0 }])
+  })
+
+  it('takes the tempo of a metronome mark in its own beat: a dotted quarter at 80 is 120 quarters', () => {
+    const mark = '<direction><direction-type><metronome><beat-unit>quarter</beat-unit><beat-unit-dot/><per-minute>80</per-minute></metronome></direction-type></direction>'
+    expect(read(bar(mark + quarterNotes('C4 D4 E4 F4'))).tempos).toMatchObject([{ quarterBpm: 120 }])
+  })
+
+  it('numbers grace notes by their distance to the main note', () => {
+    const grace = (pitch: string) => note({ pitch, length: 0, before: '<grace slash="yes"/>', type: 'eighth' })
+    const { notes } = read(bar(grace('B4') + grace('C5') + quarterNotes('D5 E5 F5 G5')))
+    expect(notes.slice(0, 3).map(one => [one.spelled, one.grace?.before])).toEqual([['B4', 2], ['C5', 1], ['D5', undefined]])
+  })
+})
+
+describe('whose notes they are', () => {
+  const hands = (text: string) => read(text).notes.map(one => `${one.hand} ${one.spelled}`).join(', ')
+  const measure = (content: string) => `<measure number="1">${content}</measure>`
+
+  it('gives the upper staff to the right hand and the lower to the left', () => {
+    expect(hands(pianoScore([attributes({ staves: 2 }) + quarterNotes('C5', 1) + backup(1) + quarterNotes('C3', 2)]))).toBe('left C3, right C5')
+  })
+
+  it('takes two parts of one staff as the hands, by name or as they stand', () => {
+    const right = measure(attributes() + quarterNotes('C5'))
+    const left = measure(attributes() + quarterNotes('C3'))
+    expect(hands(partsScore([['Left hand', left], ['Right hand', right]]))).toBe('left C3, right C5')
+    const guessed = read(partsScore([['Piano 1', right], ['Piano 2', left]]))
+    expect(guessed.notes.map(one => one.hand)).toEqual(['left', 'right'])
+    expect(guessed.warnings.join()).toContain('guessed')
+  })
+
+  it('keeps a voice above the piano out of the hands, with its words', () => {
+    const voice = measure(attributes() + note({ pitch: 'E5', length: 1, extra: '<lyric><text>la</text></lyric>' }))
+    const piano = measure(attributes({ staves: 2 }) + quarterNotes('C5', 1) + backup(1) + quarterNotes('C3', 2))
+    const arrangement = read(partsScore([['Voice', voice], ['Piano', piano]]))
+    expect(arrangement.notes).toHaveLength(2)
+    expect(arrangement.others).toMatchObject([{ name: 'Voice', notes: [{ spelled: 'E5' }] }])
+    expect(arrangement.lyrics).toMatchObject([{ text: 'la' }])
+  })
+})
+
+describe('what is not used is said', () => {
+  it.each([
+    ['<figured-bass><figure/></figured-bass>', '<figured-bass> is not used (bar 1)'],
+    ['<sound dacapo="yes"/>', 'D.C. is engraved but the playing order does not follow it (bar 1)'],
+    ['<note><cue/><pitch><step>C</step><octave>4</octave></pitch><duration>24</duration></note>', 'cue notes are engraved but not played (bar 1)'],
+    ['<note><unpitched/><duration>24</duration></note>', 'notes without a pitch are not played (bar 1)'],
+    ['<harmony><root><root-step>C</root-step></root><kind>Tristan</kind></harmony>', 'a chord of the kind "Tristan" is not named (bar 1)'],
+    ['<sound><swing><first>2</first><second>1</second></swing></sound>', 'a swing setting is not used; the rhythm is taken as written (bar 1)'],
+  ])('%s', (content, warning) => {
+    expect(read(bar(quarterNotes('C4 D4 E4') + content)).warnings).toContain(warning)
+  })
+
+  it('a bar that is longer or shorter than its meter', () => {
+    const { warnings, bars } = read(pianoScore([attributes() + quarterNotes('C4 C4 C4 C4'), quarterNotes('C4 C4 C4 C4 C4'), quarterNotes('C4 C4'), quarterNotes('C4 C4 C4 C4')]))
+    expect(bars.map(one => one.length.n)).toEqual([4, 5, 2, 4])
+    expect(warnings).toEqual(['a bar holds more than its meter says; it is played as written (bar 2)', 'a bar holds less than its meter says; it is played as written (bar 3)'])
+  })
+
+  it('a note whose drawn value and duration disagree', () => {
+    expect(read(bar(note({ pitch: 'C4', length: 2, type: 'quarter' }))).warnings.join()).toContain('drawn value differs')
+  })
+})
+
+describe('ids', () => {
+  it('keeps the file\'s own where they are single, and makes the others', () => {
+    const { arrangement, musicXml } = readMusicXml(bytesOf(bar(
+      note({ pitch: 'C4', length: 1, id: 'mine' }) + note({ pitch: 'D4', length: 1, id: 'twice' }) + note({ pitch: 'E4', length: 1, id: 'twice' }) + note({ pitch: 'F4', length: 1, id: '0 bad' }))))
+    const ids = arrangement.notes.map(one => one.id)
+    expect(ids[0]).toBe('mine')
+    expect(new Set(ids).size).toBe(4)
+    const again = readMusicXml(bytesOf(musicXml))
+    expect(again.arrangement.notes.map(one => one.id)).toEqual(ids)
+    expect(again.musicXml).toBe(musicXml)
+  })
+})
+
+describe('files', () => {
+  const score = bar(quarterNotes('C4 D4 E4 F4'))
+  const container = '<container><rootfiles><rootfile full-path="music/song.musicxml"/></rootfiles></container>'
+
+  it('reads .mxl by its container, or by the only score in it', () => {
+    expect(readMusicXml(zipSync({ 'META-INF/container.xml': strToU8(container), 'other.xml': strToU8('<x/>'), 'music/song.musicxml': strToU8(score) })).arrangement.notes).toHaveLength(4)
+    expect(readMusicXml(zipSync({ 'song.xml': strToU8(score) })).arrangement.notes).toHaveLength(4)
+  })
+
+  it('reads UTF-8 and UTF-16 with a byte order mark', () => {
+    const titled = score.replace('<part-list>', '<work><work-title>Süße Note ♪</work-title></work><part-list>')
+    const utf16 = new Uint8Array(2 + titled.length * 2)
+    utf16.set([0xFF, 0xFE])
+    for (let i = 0; i < titled.length; i++) utf16.set([titled.charCodeAt(i) & 0xFF, titled.charCodeAt(i) >> 8], 2 + 2 * i)
+    expect(readMusicXml(utf16).arrangement.title).toBe('Süße Note ♪')
+    expect(readMusicXml(new Uint8Array([0xEF, 0xBB, 0xBF, ...bytesOf(titled)])).arrangement.title).toBe('Süße Note ♪')
+  })
+
+  it.each([
+    ['nothing', '', 'the file is empty'],
+    ['text', 'hello', 'line 1'],
+    ['a page', '<html><body/></html>', 'a <score-partwise> was expected and <html> was found'],
+    ['a timewise score', '<score-timewise/>', 'only score-partwise'],
+    ['a cut-off file', score.slice(0, 600), 'line 3, column 447: not well-formed XML (unclosed tag'],
+    ['a score without parts', '<score-partwise><part-list/></score-partwise>', 'no <part>'],
+    ['a score of rests', bar(quarterNotes('r r r r')), 'at least one note'],
+    ['a bad length', score.replace('<duration>24<', '<duration>x<'), 'part P1, bar 1 (line 3): <duration> should be a positive number and is "x"'],
+    ['a bad step', score.replace('<step>D<', '<step>H<'), 'part P1, bar 1 (line 3): <step> should be a letter'],
+    ['a bad meter', score.replace('<beats>4<', '<beats>0<'), 'a meter such as 4/4'],
+    ['zero divisions', score.replace('<divisions>24<', '<divisions>0<'), '<divisions> should be a positive number'],
+    ['entities of its own', `<!DOCTYPE s [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]>${score.slice(score.indexOf('<score'))}`, 'declares entities of its own'],
+    ['an unknown entity', score.replace('Piano', '&x;'), 'not well-formed XML'],
+    ['elements nested without end', '<a>'.repeat(5000), 'nested more than 60 deep'],
+  ])('says what is wrong with %s', (_name, text, message) => {
+    expect(unusable(bytesOf(text))).toContain(message)
+  })
+
+  it('refuses what unpacks to too much, before unpacking it, and damaged archives', () => {
+    const bomb = zipSync({ 'a.musicxml': new Uint8Array(70_000_000) }, { level: 9 })
+    expect(bomb.length).toBeLessThan(100_000)
+    expect(unusable(bomb)).toContain('it unpacks to 70000000 bytes')
+    const good = zipSync({ 'a.musicxml': strToU8(score) })
+    expect(unusable(good.slice(0, good.length - 30))).toContain('damaged')
+    expect(unusable(zipSync({ 'readme.txt': strToU8('x') }))).toContain('is not there')
+  })
+
+  it('bounds an archive that lies about its sizes', () => {
+    const lying = zipSync({ 'a.musicxml': new Uint8Array(5_000_000) }, { level: 9 })
+    // The uncompressed size in the central directory (offset 24 of its entry), set to 1000 bytes.
+    const entry = lying.findIndex((_, i) => lying[i] === 0x50 && lying[i + 1] === 0x4B && lying[i + 2] === 1 && lying[i + 3] === 2)
+    new DataView(lying.buffer).setUint32(entry + 24, 1000, true)
+    expect(unusable(lying)).toMatch(/line 1|damaged/)
+  })
+
+  it('answers or refuses 2,000 damaged files of each demo song, and never fails otherwise', () => {
+    for (const file of DEMO_FILES) {
+      const whole = demoBytes(file).slice(0, 9000)
+      const closing = strToU8('</measure></part></score-partwise>')
+      const body = new TextDecoder().decode(whole)
+      const cut = body.slice(0, body.lastIndexOf('</measure>'))
+      const base = new Uint8Array([...strToU8(cut), ...closing])
+      fc.assert(fc.property(fc.array(fc.tuple(fc.nat(base.length - 1), fc.nat(255)), { minLength: 1, maxLength: 4 }), fc.nat(40), (changes, drop) => {
+        const mutated = base.slice()
+        for (const [at, value] of changes) mutated[at] = value
+        try {
+          readMusicXml(drop < 5 ? mutated.slice(0, mutated.length - drop * 200) : mutated)
+        }
+        catch (error) {
+          expect(error).toBeInstanceOf(UnusableInput)
+        }
+      }), { numRuns: 2000, seed: 11 })
+    }
+  })
+})

@@ -1,0 +1,25 @@
+import { defineConfig } from '@playwright/test'
+
+export default defineConfig({
+  testDir: 'tests',
+  fullyParallel: false,
+  workers: 1,
+  retries: 0,
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list'], ['json']],
+  outputDir: 'test-results/browser',
+  use: {
+    baseURL: process.env.HALF_STEP_URL,
+    viewport: { width: 1280, height: 800 },
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+  projects: [
+    { name: 'browser', testMatch: 'browser/*.spec.ts' },
+    { name: 'bench', testMatch: 'load/*.spec.ts' },
+  ],
+})

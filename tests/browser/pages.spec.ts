@@ -1,0 +1,90 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test, type Page } from '@playwright/test'
+import { attributes, note, pianoScore, quarterNotes } from '../material/score'
+
+async function stand(page: Page) {
+  await page.goto('/songs')
+  await page.getByRole('link', { name: 'The Lantern Ferry' }).click()
+  await page.getByRole('link', { name: /Together at/ }).first().click()
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+}
+
+const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
+  ['Songs', page => page.goto('/songs')],
+  ['Song', async (page) => { await page.goto('/songs'); await page.getByRole('link', { name: 'The Lantern Ferry' }).click(); await expect(page.getByRole('heading', { name: 'Verse 1, a' })).toBeVisible() }],
+  ['Logbook', async (page) => { await page.goto('/logbook'); await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible() }],
+  ['Stand', stand],
+  ['Sign in', page => page.goto('/sign-in')],
+]
+
+for (const [name, open] of VIEWS) {
+  for (const colorScheme of ['light', 'dark'] as const) {
+    test(`${name}, ${colorScheme}: nothing for axe to find against WCAG 2.2 AA`, async ({ page }) => {
+      await page.emulateMedia({ colorScheme })
+      await open(page)
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+      expect(violations.map(one => `${one.id}: ${one.nodes.map(node => node.html.slice(0, 160)).join(' | ')}`)).toEqual([])
+    })
+  }
+
+  test(`${name}: nothing is cut off at 200 % zoom, nor on a tablet held upright`, async ({ page }) => {
+    for (const viewport of [{ width: 640, height: 400 }, { width: 820, height: 1180 }]) {
+      await page.setViewportSize(viewport)
+      await open(page)
+      await page.waitForTimeout(300)
+      expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0)
+    }
+  })
+}
+
+test('nothing is fetched from anywhere else', async ({ page, baseURL }) => {
+  const elsewhere: string[] = []
+  page.on('request', (request) => { if (!request.url().startsWith(baseURL!) && !/^(data|blob):/.test(request.url())) elsewhere.push(request.url()) })
+  for (const [, open] of VIEWS) await open(page)
+  expect(elsewhere).toEqual([])
+})
+
+test('a song is reached and begun with the keyboard alone', async ({ page }) => {
+  await page.goto('/songs')
+  const focusOn = async (name: RegExp) => {
+    for (let tabs = 0; tabs < 60; tabs++) {
+      await page.keyboard.press('Tab')
+      const focused = page.locator(':focus')
+      const text = `${await focused.getAttribute('aria-label') ?? ''} ${await focused.textContent() ?? ''}`
+      if (name.test(text)) return
+    }
+    throw new Error(`${name} was not reached`)
+  }
+  await focusOn(/Lantern Ferry/)
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'The Lantern Ferry' })).toBeVisible()
+  await focusOn(/Left hand at 58/)
+  await page.keyboard.press('Enter')
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  await page.keyboard.press('Space')
+  await expect(page.getByRole('button', { name: /Stop/ })).toBeVisible()
+  await page.keyboard.press('Escape')
+})
+
+test('a song file is added, with what is not used in it, and put away again', async ({ page }) => {
+  await page.goto('/songs')
+  const score = pianoScore([attributes() + quarterNotes('C4 D4 E4 F4') + '<sound dacapo="yes"/>', note({ pitch: 'G4', length: 4 })])
+    .replace('<part-list>', '<work><work-title>Two Bars in C</work-title></work><part-list>')
+  await page.locator('input[type=file]').setInputFiles({ name: 'two.musicxml', mimeType: 'application/xml', buffer: Buffer.from(score) })
+  await expect(page.getByRole('status').filter({ hasText: 'was added' })).toContainText('Two Bars in C was added. Not everything in the file is used (1 remark')
+  await page.getByRole('link', { name: 'Two Bars in C' }).click()
+  await page.getByText('What the file holds that is not used').click()
+  await expect(page.getByText('D.C. is engraved but the playing order does not follow it')).toBeVisible()
+  await page.getByRole('button', { name: 'Put away' }).click()
+  await page.getByRole('button', { name: 'Put away' }).click()
+  await expect(page.getByRole('heading', { name: 'Songs' })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Two Bars in C' })).toHaveCount(0)
+})
+
+test('a file that is no score is refused in words, and nothing is kept of it', async ({ page }) => {
+  await page.goto('/songs')
+  const before = await page.locator('li').count()
+  await page.locator('input[type=file]').setInputFiles({ name: 'broken.musicxml', mimeType: 'application/xml', buffer: Buffer.from('<score-partwise><part-list/>') })
+  await expect(page.getByText('broken.musicxml: line 1, column')).toBeVisible()
+  expect(await page.locator('li').count()).toBe(before)
+})

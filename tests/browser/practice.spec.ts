@@ -1,0 +1,141 @@
+import { expect, test, type Page } from '@playwright/test'
+import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { quarters } from '#core/music/quarters'
+import { demoScore } from '../material/demo'
+import { roundStart, standInForMidi, strokes } from '../material/midi-stand-in'
+
+const BPM = 150
+const FERRY = demoScore('lantern-ferry.musicxml').arrangement
+/** The part "Verse 1, a": from the pickup to bar 4, beat 3. */
+const EXPECTED = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'right'), BPM)
+
+async function openStand(page: Page, song: string, part: number, query: string) {
+  await page.goto('/songs')
+  await page.getByRole('link', { name: song }).click()
+  await page.getByRole('link', { name: /Right hand at/ }).nth(part * 5).click()
+  await page.waitForURL(/\/stand\//)
+  await page.goto(`${page.url().split('?')[0]}?${query}`)
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+}
+
+const mark = (page: Page, index: number) => page.locator(`.lane [data-note="${EXPECTED[index]!.id}"]`)
+
+test('four passes through the MIDI stand-in: a wrong, a missing and a late note are marked where they are, and kept', async ({ page }) => {
+  await standInForMidi(page)
+  await openStand(page, 'The Lantern Ferry', 0, `hands=right&bpm=${BPM}`)
+  await expect(page.getByRole('button', { name: 'No keyboard yet' })).toBeVisible()
+  const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
+  await expect(page.getByRole('button', { name: 'Test Piano' })).toBeVisible()
+  await page.keyboard.press('Space')
+
+  const wrong = 3
+  const missing = 6
+  const late = 9
+  for (let round = 0; round < 4; round++) {
+    const startMs = await roundStart(page, round)
+    const played = EXPECTED.map(({ pitch, onsetMs, durationMs }) => ({ pitch, onsetMs, durationMs }))
+    if (round === 1) {
+      played[wrong]!.pitch += 1
+      played[late]!.onsetMs += 110
+      played.splice(missing, 1)
+    }
+    await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(played, startMs)] as const)
+    if (round === 1) {
+      await expect(mark(page, wrong)).toHaveClass('wrong')
+      await expect(mark(page, wrong)).toContainText('G♯')
+      await expect(mark(page, missing)).toHaveClass('missed')
+      await expect(mark(page, late)).toHaveClass('stray')
+      await expect(mark(page, late)).toContainText('late 110')
+      await expect(page.locator(`#${EXPECTED[wrong]!.id}`)).toHaveAttribute('data-heard', 'wrong')
+      await expect(page.locator(`#${EXPECTED[missing]!.id}`)).toHaveAttribute('data-heard', 'missed')
+      for (const index of [0, 1, 2, 4, 5, 7, 8]) await expect(mark(page, index)).toHaveClass('right')
+    }
+    if (round === 2) await expect(page.locator('.sentence')).toContainText('Bar 1, beat 3, right hand: C instead of B')
+  }
+  await expect(page.locator('.figures')).toContainText('Pass 4', { timeout: 30_000 })
+  await expect(page.locator('.sentence')).toContainText('Clean')
+  await expect(page.locator('.figures')).toContainText('2 clean in a row')
+  await page.keyboard.press('Space')
+
+  await page.reload()
+  await page.goto('/logbook')
+  const rows = page.locator('section').filter({ hasText: /^\s*today/i }).locator('tbody tr')
+  await expect(rows).toHaveCount(4)
+  await expect(rows.nth(0)).toContainText('Clean')
+  await expect(rows.nth(2)).toContainText(/1[0-4] of 14/)
+  await expect(rows.nth(2)).toContainText('C instead of B')
+  await expect(rows.nth(2)).toContainText('150')
+  const take = await page.request.get((await rows.nth(2).getByRole('link', { name: /MIDI/ }).getAttribute('href'))!)
+  expect((await take.body()).subarray(0, 4).toString()).toBe('MThd')
+})
+
+test('the tempo and the hands change with the next pass, from the keys of the computer', async ({ page }) => {
+  await standInForMidi(page)
+  await openStand(page, 'Snow on the Towpath', 0, 'hands=right&bpm=280')
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('ArrowLeft')
+  await expect(page.locator('.tempo output')).toContainText('284')
+  await expect(page.getByRole('radio', { name: 'Left' })).toBeChecked()
+  await page.keyboard.press('Space')
+  await roundStart(page, 0)
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowDown')
+  const [first, second, third] = [await roundStart(page, 0), await roundStart(page, 1), await roundStart(page, 2)]
+  expect((second - first) / 12).toBeCloseTo(60_000 / 284, 0)
+  expect((third - second) / 12).toBeCloseTo(60_000 / 276, 0)
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('button', { name: /Start/ })).toBeVisible()
+})
+
+test('a keyboard unplugged in the middle of a pass is said, and the loop goes on with one plugged in', async ({ page }) => {
+  await standInForMidi(page)
+  await openStand(page, 'The Lantern Ferry', 1, 'hands=right&bpm=200')
+  const first = await page.evaluate(() => window.standIn.plug('First Piano'))
+  await page.evaluate(() => window.standIn.plug('Second Piano'))
+  await expect(page.getByRole('button', { name: 'First Piano, Second Piano' })).toBeVisible()
+  await page.keyboard.press('Space')
+  const startMs = await roundStart(page, 0)
+  await page.evaluate(([id, messages]) => window.standIn.send(id, messages), [first, [{ atMs: startMs + 50, bytes: [0x90, 59, 60] }]] as const)
+  await expect(page.locator('.lane li.right, .lane li.wrong').first()).toBeVisible()
+  await page.evaluate(id => window.standIn.unplug(id), first)
+  await expect(page.getByRole('button', { name: 'First Piano was unplugged' })).toBeVisible()
+  await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
+  await page.evaluate(() => window.standIn.plug('Third Piano'))
+  await expect(page.getByRole('button', { name: 'Second Piano, Third Piano' })).toBeVisible()
+})
+
+test('the simulated player plays through the same interface, and a pass survives a server that cannot be reached', async ({ page }) => {
+  await openStand(page, 'Side Street Shuffle', 0, 'hands=right&bpm=260')
+  await page.getByRole('button', { name: 'No keyboard yet' }).click()
+  await page.getByRole('switch', { name: 'Simulated player' }).click()
+  await page.keyboard.press('Escape')
+  await page.route('**/api/passes', route => route.abort())
+  await page.getByRole('button', { name: /Start/ }).click()
+  await expect(page.locator('.figures')).toContainText('Pass 2', { timeout: 60_000 })
+  await expect(page.locator('.lane li.right').first()).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByText(/wait to be saved/)).toBeVisible()
+  await page.unroute('**/api/passes')
+  await page.goto('/logbook')
+  await expect(async () => {
+    await page.reload()
+    await expect(page.locator('tbody tr', { hasText: 'Side Street Shuffle' })).not.toHaveCount(0, { timeout: 2000 })
+    expect(await page.locator('tbody tr', { hasText: 'Side Street Shuffle' }).count()).toBeGreaterThanOrEqual(2)
+  }).toPass({ timeout: 40_000 })
+})
+
+test('the computer keyboard and the keys on the screen are keyboards too', async ({ page }) => {
+  await openStand(page, 'The Lantern Ferry', 0, 'hands=right&bpm=60')
+  await page.getByRole('button', { name: 'No keyboard yet' }).click()
+  await page.getByRole('switch', { name: 'Computer keyboard' }).click()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Keys', exact: true }).click()
+  await page.getByRole('button', { name: /Start/ }).click()
+  const startMs = await roundStart(page, 0)
+  await page.waitForFunction(at => performance.now() > at, startMs)
+  await page.keyboard.press('w')
+  await expect(mark(page, 0)).toBeVisible()
+  await page.waitForFunction(at => performance.now() > at, startMs + 950)
+  await page.getByRole('button', { name: 'G4', exact: true }).click()
+  await expect(mark(page, 1)).toBeVisible()
+})

@@ -1,0 +1,64 @@
+import type { Page } from '@playwright/test'
+
+/** A MIDI message to be sent at a moment of the page's clock; `timeStamp` is that moment, however late its timer fires. */
+export interface Sent { atMs: number, bytes: number[] }
+
+interface StandIn {
+  plug: (name: string) => string
+  unplug: (id: string) => void
+  send: (id: string, messages: Sent[]) => void
+}
+
+declare global {
+  interface Window { standIn: StandIn }
+}
+
+/** Puts a stand-in behind `navigator.requestMIDIAccess`, so that the page's own Web MIDI code runs with it. */
+export async function standInForMidi(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    const inputs = new Map<string, EventTarget & { id: string, name: string, state: string }>()
+    const access = Object.assign(new EventTarget(), { inputs, outputs: new Map(), sysexEnabled: false })
+    let count = 0
+    const changed = () => access.dispatchEvent(new Event('statechange'))
+    Object.defineProperty(navigator, 'requestMIDIAccess', { configurable: true, value: () => Promise.resolve(access) })
+    window.standIn = {
+      plug(name) {
+        const id = `stand-in-${++count}`
+        inputs.set(id, Object.assign(new EventTarget(), { id, name, state: 'connected' }))
+        changed()
+        return id
+      },
+      unplug(id) {
+        inputs.get(id)!.state = 'disconnected'
+        inputs.delete(id)
+        changed()
+      },
+      send(id, messages) {
+        const input = inputs.get(id)!
+        for (const { atMs, bytes } of messages) {
+          setTimeout(() => {
+            const event = new Event('midimessage')
+            Object.defineProperties(event, { data: { value: Uint8Array.from(bytes) }, timeStamp: { value: atMs } })
+            input.dispatchEvent(event)
+          }, Math.max(0, atMs - performance.now()))
+        }
+      },
+    }
+  })
+}
+
+/** When round number `round` of the loop begins, on the page's clock: read from the mark the loop leaves. */
+export async function roundStart(page: Page, round: number): Promise<number> {
+  const found = await page.waitForFunction((wanted) => {
+    const marks = performance.getEntriesByName('half-step:round') as PerformanceMark[]
+    return marks.find(mark => (mark.detail as { round: number }).round === wanted)?.startTime
+  }, round, { timeout: 60_000, polling: 20 })
+  return (await found.jsonValue())!
+}
+
+/** Strokes as note-on and note-off messages. */
+export const strokes = (notes: { pitch: number, onsetMs: number, durationMs: number }[], startMs: number): Sent[] =>
+  notes.flatMap(({ pitch, onsetMs, durationMs }) => [
+    { atMs: startMs + onsetMs, bytes: [0x90, pitch, 70] },
+    { atMs: startMs + onsetMs + durationMs * 0.8, bytes: [0x80, pitch, 0] },
+  ])

@@ -18,10 +18,8 @@ function layOutSamples(): string {
 
 export default defineNuxtConfig({
   modules: ['@nuxt/ui', '@pinia/nuxt', '@vueuse/nuxt', 'nuxt-auth-utils', 'nuxt-security', '@nuxt/eslint'],
-  compatibilityDate: '2026-11-01',
+  components: [{ path: '~/components', pathPrefix: false }],
   devtools: { enabled: false },
-  telemetry: false,
-  css: ['~/assets/main.css'],
   app: {
     head: {
       htmlAttrs: { lang: 'en' },
@@ -30,17 +28,39 @@ export default defineNuxtConfig({
       link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
     },
   },
-  components: [{ path: '~/components', pathPrefix: false }],
+  css: ['~/assets/main.css'],
   ui: { fonts: false },
-  icon: {
-    provider: 'server', fallbackToApi: false, serverBundle: { collections: ['lucide'] }, clientBundle: { scan: true },
-  },
   runtimeConfig: {
     /** PostgreSQL; HALF_STEP_DATABASE_URL or DATABASE_URL at run time. */
     databaseUrl: '',
     /** `1` lets a visitor on this machine practise as the demo's player without signing in. */
     demo: '',
     session: { maxAge: 60 * 60 * 24 * 90, cookie: { sameSite: 'lax', secure: false } },
+  },
+  compatibilityDate: '2026-11-01',
+  nitro: {
+    compressPublicAssets: { gzip: true, brotli: false },
+    publicAssets: [{ dir: join(root, '.nuxt/samples'), baseURL: '/samples', maxAge: 60 * 60 * 24 * 30 }],
+    serverAssets: [{ baseName: 'demo', dir: '../demo' }],
+  },
+  vite: {
+    optimizeDeps: { include: ['comlink', 'idb', 'tone', 'saxes', 'fflate', 'tonal', 'fraction.js', 'simple-statistics', 'midi-file', 'joi'] },
+    worker: { format: 'es' },
+  },
+  typescript: { strict: true, typeCheck: false },
+  telemetry: false,
+  hooks: {
+    'build:before': () => void layOutSamples(),
+    'nitro:init': (nitro) => {
+      nitro.hooks.hook('compiled', () => {
+        if (nitro.options.dev) return
+        cpSync(join(nitro.options.rootDir, 'server/database/migrations'), join(nitro.options.output.serverDir, 'migrations'), { recursive: true })
+      })
+    },
+  },
+  eslint: { config: { stylistic: true } },
+  icon: {
+    provider: 'server', fallbackToApi: false, serverBundle: { collections: ['lucide'] }, clientBundle: { scan: true },
   },
   security: {
     // Sizes are checked by server/middleware/1.bodies.ts, which also counts bodies that do not say their length.
@@ -71,24 +91,4 @@ export default defineNuxtConfig({
       permissionsPolicy: { midi: ['self'], camera: [], microphone: [], geolocation: [], 'display-capture': [] },
     },
   },
-  vite: {
-    optimizeDeps: { include: ['comlink', 'idb', 'tone', 'saxes', 'fflate', 'tonal', 'fraction.js', 'simple-statistics', 'midi-file', 'joi'] },
-    worker: { format: 'es' },
-  },
-  nitro: {
-    compressPublicAssets: { gzip: true, brotli: false },
-    publicAssets: [{ dir: join(root, '.nuxt/samples'), baseURL: '/samples', maxAge: 60 * 60 * 24 * 30 }],
-    serverAssets: [{ baseName: 'demo', dir: '../demo' }],
-  },
-  hooks: {
-    'build:before': () => void layOutSamples(),
-    'nitro:init': (nitro) => {
-      nitro.hooks.hook('compiled', () => {
-        if (nitro.options.dev) return
-        cpSync(join(nitro.options.rootDir, 'server/database/migrations'), join(nitro.options.output.serverDir, 'migrations'), { recursive: true })
-      })
-    },
-  },
-  typescript: { strict: true, typeCheck: false },
-  eslint: { config: { stylistic: true } },
 })

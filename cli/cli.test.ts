@@ -10,9 +10,21 @@ const folder = mkdtempSync(join(tmpdir(), 'half-step-cli-'))
 afterAll(() => rmSync(folder, { recursive: true }))
 const at = (name: string) => join(folder, name)
 
+/** The fields the tests look at one by one. */
+interface Answer {
+  mode?: string
+  warnings?: string[]
+  notes: { outcome: string }[]
+  chords: unknown[]
+  lyrics: unknown[]
+  findings: unknown[]
+  score: { bpm: number }
+  summary: { notes: number, right: number }
+}
+
 function halfStep(...args: string[]) {
   const { status, stdout, stderr } = spawnSync(join(ROOT, 'bin/half-step'), args, { encoding: 'utf8' })
-  return { status, stdout, stderr, json: () => JSON.parse(stdout) as Record<string, any> }
+  return { status, stdout, stderr, json: () => JSON.parse(stdout) as Answer }
 }
 
 describe('half-step', () => {
@@ -35,7 +47,7 @@ describe('half-step', () => {
     const first = halfStep('assess', FERRY, at('take.mid'), '--bpm', '80', '--bars', '1-8', '--hands', 'right')
     const assessment = first.json()
     expect(assessment).toMatchObject({ format: 'half-step/assessment', version: 1, score: { bars: '1-8', hands: 'right', bpm: 80 } })
-    expect(assessment.notes.map((one: { outcome: string }) => one.outcome)).toEqual(truth.notes.map(one => one.outcome))
+    expect(assessment.notes.map(one => one.outcome)).toEqual(truth.notes.map(one => one.outcome))
     expect(assessment.findings[0]).toMatchObject({ kind: 'hesitation', bar: 5, beat: 1 })
     expect(halfStep('assess', FERRY, at('take.mid'), '--bpm', '80', '--bars', '1-8', '--hands', 'right').stdout).toBe(first.stdout)
   })

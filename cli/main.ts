@@ -1,5 +1,3 @@
-process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })
-
 import { UnusableInput } from '#core/formats/unusable'
 import { UsageError } from './usage'
 import { assess } from './commands/assess'
@@ -17,6 +15,9 @@ const USAGE = `usage: half-step COMMAND …
            [--missed P] [--extra P] [--hesitate BAR:BEAT:MS]… [--rush PERCENT] -o TAKE.mid [--truth T.json]
   assess SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B] [--mode steady|free] [--offset MS]
   bench                                  the core's benchmark`
+
+// `half-step inspect … | head` closes the pipe early; that is no error.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })
 
 const [name, ...args] = process.argv.slice(2)
 try {

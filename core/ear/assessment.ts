@@ -23,9 +23,9 @@ export interface NoteAssessment {
 
 export interface ExtraNote { played: number, pitch: number, atMs: number }
 
-export type FindingKind =
-  | 'wrong-note' | 'missed-note' | 'extra-note' | 'octave' | 'hesitation' | 'late' | 'early'
-  | 'rushing' | 'dragging' | 'uneven' | 'chord-spread' | 'hands-apart' | 'clean'
+export type FindingKind
+  = | 'wrong-note' | 'missed-note' | 'extra-note' | 'octave' | 'hesitation' | 'late' | 'early'
+    | 'rushing' | 'dragging' | 'uneven' | 'chord-spread' | 'hands-apart' | 'clean'
 
 /** One thing found in a pass; `text` is the sentence for the player. */
 export interface Finding {

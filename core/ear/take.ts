@@ -13,10 +13,10 @@ export interface Take { notes: TakeNote[], pedals: TakePedal[] }
 export interface TimedMessage { readonly bytes: ArrayLike<number>, readonly atMs: number }
 
 /** What a message means to the ear. Anything else (active sensing, clock, other controllers) is nothing. */
-export type KeyEvent =
-  | { kind: 'down', pitch: MidiPitch, velocity: number, atMs: number }
-  | { kind: 'up', pitch: MidiPitch, atMs: number }
-  | { kind: 'pedal', down: boolean, atMs: number }
+export type KeyEvent
+  = | { kind: 'down', pitch: MidiPitch, velocity: number, atMs: number }
+    | { kind: 'up', pitch: MidiPitch, atMs: number }
+    | { kind: 'pedal', down: boolean, atMs: number }
 
 /** MIDI 1.0: status 0x9n with velocity 0 is a note-off; controller 64 is the sustain pedal, down from 64 up. */
 export function keyEvent({ bytes, atMs }: TimedMessage): KeyEvent | undefined {

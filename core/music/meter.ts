@@ -19,8 +19,8 @@ export const isCompound = (meter: Meter): boolean =>
  */
 export function pulses(meter: Meter): number[] {
   if (meter.groups) {
-    let at = 0
-    return meter.groups.map((group) => { const here = at; at += group; return here })
+    const { groups } = meter
+    return groups.map((_, index) => groups.slice(0, index).reduce((sum, group) => sum + group, 0))
   }
   const step = isCompound(meter) ? 3 : 1
   return Array.from({ length: meter.beats / step }, (_, pulse) => pulse * step)

@@ -3,7 +3,8 @@ import { request as httpRequest } from 'node:http'
 import { expect, test, type APIRequestContext } from '@playwright/test'
 
 const firstPart = async (api: APIRequestContext) => {
-  const [song] = await (await api.get('/api/songs')).json() as { id: string }[]
+  const songs = await (await api.get('/api/songs')).json() as { id: string, title: string }[]
+  const song = songs.find(one => one.title === 'The Lantern Ferry')
   const { parts } = await (await api.get(`/api/songs/${song!.id}`)).json() as { parts: { id: string }[] }
   return { songId: song!.id, partId: parts[0]!.id }
 }

@@ -7,6 +7,8 @@ interface StandIn {
   plug: (name: string) => string
   unplug: (id: string) => void
   send: (id: string, messages: Sent[]) => void
+  /** Sends one message at once. */
+  sendNow: (id: string, bytes: number[]) => void
 }
 
 declare global {
@@ -21,6 +23,11 @@ export async function standInForMidi(page: Page): Promise<void> {
     let count = 0
     const changed = () => access.dispatchEvent(new Event('statechange'))
     Object.defineProperty(navigator, 'requestMIDIAccess', { configurable: true, value: () => Promise.resolve(access) })
+    const dispatch = (id: string, bytes: number[], atMs: number) => {
+      const event = new Event('midimessage')
+      Object.defineProperties(event, { data: { value: Uint8Array.from(bytes) }, timeStamp: { value: atMs } })
+      inputs.get(id)?.dispatchEvent(event)
+    }
     window.standIn = {
       plug(name) {
         const id = `stand-in-${++count}`
@@ -34,15 +41,9 @@ export async function standInForMidi(page: Page): Promise<void> {
         changed()
       },
       send(id, messages) {
-        const input = inputs.get(id)!
-        for (const { atMs, bytes } of messages) {
-          setTimeout(() => {
-            const event = new Event('midimessage')
-            Object.defineProperties(event, { data: { value: Uint8Array.from(bytes) }, timeStamp: { value: atMs } })
-            input.dispatchEvent(event)
-          }, Math.max(0, atMs - performance.now()))
-        }
+        for (const { atMs, bytes } of messages) setTimeout(() => dispatch(id, bytes, atMs), Math.max(0, atMs - performance.now()))
       },
+      sendNow: (id, bytes) => dispatch(id, bytes, performance.now()),
     }
   })
 }

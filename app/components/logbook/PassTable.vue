@@ -1,13 +1,23 @@
 <script setup lang="ts">
 import type { Hands } from '#core/music/arrangement'
 
-defineProps<{
-  passes: {
-    id: string, songTitle: string, partName: string, partId: string | null, hands: Hands, bpm: number, startedAt: string, notes: number
-    right: number, wrong: number, missed: number, extra: number, onTimeShare: number, clean: boolean, sentence: string
-  }[]
-}>()
-const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'together' }
+interface LoggedPass {
+  id: string
+  songTitle: string
+  partName: string
+  partId: string | null
+  hands: Hands
+  bpm: number
+  startedAt: string
+  notes: number
+  right: number
+  onTimeShare: number
+  clean: boolean
+  sentence: string
+}
+
+defineProps<{ passes: LoggedPass[] }>()
+onst HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'together' }
 </script>
 
 <template>

@@ -2,13 +2,16 @@
 import type { Hands } from '#core/music/arrangement'
 import { tempoSteps } from '#core/coach/tempo-steps'
 
-const props = defineProps<{
-  part: {
-    id: string, name: string, place: string, targetBpm: number, notes: { right: number, left: number }
-    reached: { hands: Hands, passes: number, cleanBpm: number | null }[]
-  }
-}>()
+interface PartProgress {
+  id: string
+  name: string
+  place: string
+  targetBpm: number
+  notes: { right: number, left: number }
+  reached: { hands: Hands, passes: number, cleanBpm: number | null }[]
+}
 
+const props = defineProps<{ part: PartProgress }>()
 const steps = computed(() => tempoSteps(props.part.targetBpm))
 const NAMES: Record<Hands, string> = { left: 'Left hand', right: 'Right hand', both: 'Together' }
 

@@ -22,7 +22,8 @@ const props = defineProps<{
 
 const sheet = useTemplateRef<HTMLElement>('sheet')
 const { width } = useElementSize(sheet)
-const svg = ref('')
+const engraving = useTemplateRef<HTMLElement>('engraving')
+const engraved = ref(false)
 const problem = ref('')
 const places = shallowRef(new Map<string, { x: number, y: number }>())
 
@@ -38,9 +39,12 @@ async function draw() {
   const widthPx = Math.floor(width.value)
   if (widthPx < 100) return
   try {
-    svg.value = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar, lastBar, widthPx, scale: scale.value })
+    const svg = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar, lastBar, widthPx, scale: scale.value })
+    // Parsed as a document of its own: nothing in a score can run as a script or break out of the page's markup.
+    const page = new DOMParser().parseFromString(svg, 'image/svg+xml').documentElement
+    engraving.value?.replaceChildren(document.importNode(page, true))
+    engraved.value = true
     problem.value = ''
-    await nextTick()
     settle()
   }
   catch (error) {
@@ -49,11 +53,14 @@ async function draw() {
 }
 watchDebounced(width, draw, { debounce: 120 })
 
-const element = (id: string) => sheet.value?.querySelector<SVGElement>(`#${CSS.escape(id)}`)
+/** The engraved notes by id, looked up once for each engraving. */
+let drawn = new Map<string, SVGElement>()
+const element = (id: string) => drawn.get(id)
 
 /** What is not to be played steps back, and each note's place in its lane under the system is found. */
 function settle() {
   if (!sheet.value) return
+  drawn = new Map([...sheet.value.querySelectorAll<SVGElement>('.engraving .note')].map(note => [note.id, note]))
   const origin = sheet.value.getBoundingClientRect()
   const own = new Set(props.expected.map(note => note.id))
   for (const note of props.arrangement.notes) {
@@ -85,7 +92,7 @@ function colour() {
   props.expected.forEach((note, index) => {
     const target = element(note.id)
     const outcome = heard.value.get(index)?.outcome
-    if (!target) return
+    if (!target || target.dataset.heard === outcome) return
     if (outcome) target.dataset.heard = outcome
     else delete target.dataset.heard
   })
@@ -136,14 +143,13 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
       ref="sheet"
       class="sheet"
     >
-      <!-- eslint-disable-next-line vue/no-v-html -- made by our own engraver from a score the server has read -->
       <div
+        ref="engraving"
         class="engraving"
         role="img"
         :aria-label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
-        v-html="svg"
       />
-      <p v-if="!svg && !problem">
+      <p v-if="!engraved && !problem">
         Engraving …
       </p>
       <p

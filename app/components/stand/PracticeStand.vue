@@ -76,7 +76,7 @@ function changeTempo(by: number) {
   bpm.value = Math.min(MOST_BPM, Math.max(LEAST_BPM, Math.round(bpm.value) + by))
 }
 
-const HANDS_IN_TURN: Hands[] = ['right', 'left', 'both']
+const HANDS_IN_TURN: Hands[] = ['left', 'both', 'right']
 const KEYS: Record<string, () => void> = {
   ' ': toggle,
   'ArrowUp': () => changeTempo(4),
@@ -218,5 +218,5 @@ footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: c
 .tempo output { min-width: 8.5rem; text-align: center; color: var(--ink-soft); }
 .tempo strong { font-size: 2rem; color: var(--ink); }
 .keys { background: var(--sheet); text-align: center; color: var(--ink-soft); font-size: 0.9rem; padding: 0 calc(2 * var(--step)) var(--step); }
-kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; opacity: 0.85; }
+kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
 </style>

@@ -27,6 +27,9 @@ const { data: songs, refresh } = await useFetch('/api/songs')
     >
       There is no song here yet. Add a MusicXML file (.musicxml, .xml or .mxl) to begin.
     </p>
+    <p class="care">
+      Take a short break every quarter of an hour, and do not drill one small passage for long. Stop if it hurts: pain, numbness or tingling that stays belongs with a doctor or physiotherapist. Keep headphones at a moderate level. These are the usual cautions of the trade, not medical advice.
+    </p>
   </div>
 </template>
 
@@ -42,6 +45,8 @@ li:last-child a { border-bottom: 1px solid var(--rule); }
 li a:hover { background: var(--sheet); }
 .song-title { font-size: 1.5rem; }
 .facts { color: var(--ink-soft); }
+/* Stays at hand without asking for attention. */
+.care { margin-top: calc(6 * var(--step)); color: var(--ink-soft); max-width: 46rem; font-size: 0.95rem; }
 .empty { color: var(--ink-soft); max-width: 34rem; }
 @media (max-width: 48rem) {
   li a { grid-template-columns: 1fr; gap: calc(0.5 * var(--step)); }

@@ -17,7 +17,7 @@ interface LoggedPass {
 }
 
 defineProps<{ passes: LoggedPass[] }>()
-onst HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'together' }
+const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'together' }
 </script>
 
 <template>

@@ -122,7 +122,8 @@ export function usePracticeLoop(options: {
       const inMs = Math.max(0, sound!.toPageTime(click.atMs) - performance.now())
       setTimeout(() => { if (phase.value !== 'stopped') beat.value = click }, inMs)
     }
-    const heardMs = sound!.atPageTime(performance.now())
+    // What is heard now was given to the audio clock before: never later than its own time, even while it stumbles.
+    const heardMs = Math.min(now, sound!.atPageTime(performance.now()))
     show(ear.settle(heardMs))
     if (heardMs >= rounds[0]!.startMs && phase.value === 'count-in') phase.value = 'playing'
     const playing = rounds.findLast(round => heardMs >= round.startMs) ?? rounds[0]!

@@ -1,3 +1,4 @@
+import { middle } from '#core/ear/statistics'
 import type * as ToneLibrary from 'tone'
 
 type Tone = typeof ToneLibrary
@@ -46,31 +47,43 @@ async function makeSound(): Promise<Sound> {
     },
     release: pitch => void (piano?.loaded && piano.triggerRelease(Tone.Frequency(pitch, 'midi').toNote())),
     everyTick: (act) => {
-      const id = context.setInterval(act, 0.025)
+      // An error in one tick must not end the beat.
+      const id = context.setInterval(() => {
+        try { act() }
+        catch (error) { reportError(error) }
+      }, 0.025)
       return () => void context.clearInterval(id)
     },
   }
 }
 
+const READ_EVERY_MS = 40
+const READINGS_KEPT = 25
+/** So many readings this far from the rest mean that the audio clock has stumbled, not that they are bad. */
+const STUMBLE_READINGS = 3
+const STUMBLE_MS = 30
+
 /**
  * How far the audio clock (what is heard now) is ahead of the page's clock, in ms. The two run on different crystals, so the
- * difference is taken again all the time; the median of the last readings keeps one bad reading from moving the beat.
+ * difference is taken again all the time; the median of the last second keeps one bad reading from moving the beat.
  */
 function clockOffset(context: AudioContext): () => number {
-  const readings: number[] = []
+  let readings: number[] = []
   let lastMs = -Infinity
   return () => {
     const pageMs = performance.now()
-    if (pageMs - lastMs > 40) {
+    if (pageMs - lastMs > READ_EVERY_MS) {
       lastMs = pageMs
       const stamp = context.getOutputTimestamp?.()
-      const heardMs = stamp?.performanceTime && stamp.contextTime !== undefined
+      readings.push(stamp?.performanceTime && stamp.contextTime !== undefined
         ? stamp.contextTime * 1000 - stamp.performanceTime
-        : (context.currentTime - (context.outputLatency || 0)) * 1000 - pageMs
-      readings.push(heardMs)
-      if (readings.length > 25) readings.shift()
+        : (context.currentTime - (context.outputLatency || 0)) * 1000 - pageMs)
+      const newest = readings.slice(-STUMBLE_READINGS)
+      const usual = middle(readings)
+      if (newest.every(reading => reading - usual > STUMBLE_MS) || newest.every(reading => usual - reading > STUMBLE_MS)) readings = newest
+      readings = readings.slice(-READINGS_KEPT)
     }
-    return [...readings].sort((a, b) => a - b)[readings.length >> 1]!
+    return middle(readings)
   }
 }
 

@@ -14,8 +14,9 @@ export interface WaitingPass {
   take: Take
 }
 
+/** A pass that the server would not take stays here with the reason, and is not sent again. */
 interface OutboxSchema extends DBSchema {
-  passes: { key: string, value: WaitingPass & { playerId: string } }
+  passes: { key: string, value: WaitingPass & { playerId: string, refused?: string } }
 }
 
 const RETRY_MS = [2000, 5000, 15_000, 60_000]
@@ -30,13 +31,14 @@ export const useOutboxStore = defineStore('outbox', () => {
   const stuck = ref(false)
   const lastError = ref('')
   const { user } = useUserSession()
-  let db: Promise<IDBPDatabase<OutboxSchema>> | undefined
+  let database: Promise<IDBPDatabase<OutboxSchema>> | undefined
   let sending = false
+  let more = false
   let tries = 0
   let timer: ReturnType<typeof setTimeout> | undefined
 
-  const opened = () => db ??= openDB<OutboxSchema>('half-step', 1, {
-    upgrade: database => void database.createObjectStore('passes', { keyPath: 'id' }),
+  const opened = () => database ??= openDB<OutboxSchema>('half-step', 1, {
+    upgrade: db => void db.createObjectStore('passes', { keyPath: 'id' }),
   })
 
   function open() {
@@ -51,21 +53,35 @@ export const useOutboxStore = defineStore('outbox', () => {
       void send()
     }
     catch {
-      // Without a browser database (private windows of some browsers) the pass goes straight out.
-      await post(pass).catch(() => { refused.value++ })
+      // Without a browser database (private windows of some browsers) the pass goes straight out, and only once.
+      await post(pass).catch((error: unknown) => {
+        refused.value++
+        lastError.value = messageOf(error)
+      })
     }
   }
 
   async function send() {
+    more = sending
     if (sending || !user.value) return
     sending = true
     clearTimeout(timer)
     try {
-      const passes = (await (await opened()).getAll('passes')).filter(pass => pass.playerId === user.value?.id)
+      const db = await opened()
+      const own = (await db.getAll('passes')).filter(pass => pass.playerId === user.value?.id)
+      refused.value = own.filter(pass => pass.refused !== undefined).length
+      lastError.value = own.findLast(pass => pass.refused !== undefined)?.refused ?? ''
+      const passes = own.filter(pass => pass.refused === undefined)
       waiting.value = passes.length
-      for (const { playerId: _playerId, ...pass } of passes) {
-        await post(pass)
-        await (await opened()).delete('passes', pass.id)
+      for (const kept of passes) {
+        const { playerId: _playerId, refused: _refused, ...pass } = kept
+        const reason = await post(pass)
+        if (reason === undefined) await db.delete('passes', pass.id)
+        else {
+          await db.put('passes', { ...kept, refused: reason })
+          refused.value++
+          lastError.value = reason
+        }
         waiting.value--
       }
       stuck.value = false
@@ -76,18 +92,20 @@ export const useOutboxStore = defineStore('outbox', () => {
       timer = setTimeout(() => void send(), RETRY_MS[Math.min(tries++, RETRY_MS.length - 1)])
     }
     finally { sending = false }
+    // Kept while these were on their way.
+    if (more) void send()
   }
 
-  /** Sends one pass. A pass the server will never take is counted as refused; anything else is thrown, to be tried again. */
-  async function post(pass: WaitingPass) {
+  /** Sends one pass. Gives the reason when the server will never take it; throws for anything that may pass. */
+  async function post(pass: WaitingPass): Promise<string | undefined> {
     try {
       await $fetch('/api/passes', { method: 'POST', body: pass })
+      return undefined
     }
     catch (error) {
       const status = (error as { statusCode?: number }).statusCode ?? 0
-      if (![400, 404, 409, 413, 422].includes(status)) throw error
-      refused.value++
-      lastError.value = (error as { data?: { message?: string } }).data?.message ?? `the server answered ${status}`
+      if ([400, 404, 409, 413, 422].includes(status)) return messageOf(error)
+      throw error
     }
   }
 

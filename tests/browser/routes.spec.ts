@@ -16,7 +16,7 @@ const pass = (partId: string, id: string = randomUUID()) => ({
 /** A request as raw as a script outside a browser could send it. */
 const raw = (base: string, path: string, options: { method?: string, headers?: Record<string, string>, body?: string }) =>
   new Promise<number>((resolve, reject) => {
-    const sent = httpRequest(new URL(path, base), { method: options.method ?? 'GET', headers: options.headers }, (answer) => {
+    const sent = httpRequest(new URL(path, base), { method: options.method ?? 'GET', headers: options.headers, agent: false }, (answer) => {
       answer.resume()
       resolve(answer.statusCode!)
     })

@@ -78,7 +78,9 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
               v-if="pass.partId"
               :to="{ path: `/stand/${pass.partId}`, query: { hands: pass.hands, bpm: pass.bpm } }"
             >{{ pass.songTitle }}: {{ pass.partName }}</NuxtLink>
-            <template v-else>{{ pass.songTitle }}: {{ pass.partName }}</template>
+            <template v-else>
+              {{ pass.songTitle }}: {{ pass.partName }}
+            </template>
           </td>
           <td>{{ HANDS[pass.hands] }}</td>
           <td class="figure number">

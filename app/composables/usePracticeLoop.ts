@@ -13,7 +13,7 @@ import type { Sound } from './useSound'
 
 export interface LoopChoice { hands: Hands, bpm: number }
 
-/** One time through the loop, with its place on the audio clock. */
+/** One time through the loop, with its place on the page's clock. */
 export interface LoopRound extends LoopChoice {
   round: number
   startMs: number
@@ -28,25 +28,28 @@ export interface EndedPass extends LoopChoice { take: Take, assessment: Assessme
 
 interface Stroke { stroke: number, pitch: number, velocity: number, downMs: number, upMs?: number }
 
-/** Clicks are given to the audio clock this long before they sound; a round is laid out this long before it begins. */
-const CLICK_AHEAD_MS = 150
-const ROUND_AHEAD_MS = 400
+/** Clicks are given to the audio clock this long before they are heard (wireless headphones take a good part of it); a round is laid out this long before it begins. */
+const CLICK_AHEAD_MS = 300
+const ROUND_AHEAD_MS = 500
 /** The last note of a pass may still be this late when the pass is judged, and at most this share of a beat. */
 const AFTERWARDS_MS = 300
 const AFTERWARDS_BEATS = 0.3
 /** From the start command to the first click. */
-const LEAD_MS = 250
+const LEAD_MS = 350
+/** The clock ticks every 25 ms; a gap of this length is sleep. */
+const ASLEEP_MS = 3000
 
 /**
- * The practice loop: count-in, rounds end to end on the audio clock, live marks, and an assessment after each round while
- * the next one runs. A changed tempo or hand holds from the next round on. It waits for nothing but the clock.
+ * The practice loop: count-in, rounds end to end on the page's clock, live marks, and an assessment after each round while
+ * the next one runs. A changed tempo or hand holds from the next round on. It waits for nothing but the clock. Keys are
+ * stamped with the page's clock; the sound places every click of it on the audio clock.
  */
 export function usePracticeLoop(options: {
   arrangement: Arrangement
   stretch: Stretch
   choice: () => LoopChoice
   metronome: () => boolean
-  roundBegins: (round: LoopRound, startsAtPageMs: number) => void
+  roundBegins: (round: LoopRound) => void
   passEnded: (pass: EndedPass) => void
 }) {
   const { arrangement, stretch } = options
@@ -63,6 +66,7 @@ export function usePracticeLoop(options: {
   let strokes: Stroke[] = []
   let strokeCount = 0
   let clicks: Click[] = []
+  let lastTickMs = 0
   let stopTicking: (() => void) | undefined
 
   async function start() {
@@ -74,9 +78,12 @@ export function usePracticeLoop(options: {
     roundMarks = new Map()
     strokes = []
     strokeCount = 0
+    clicks = []
+    lastTickMs = performance.now()
     const first = layOut(0, 0)
     const countInMs = -(first.plan.countIn[0]?.atMs ?? 0)
-    place(first, sound.nowMs() + LEAD_MS + countInMs)
+    sound.setClicking(true)
+    place(first, performance.now() + LEAD_MS + countInMs)
     clicks = [...first.plan.countIn.map(click => ({ ...click, atMs: first.startMs + click.atMs })), ...clicks]
     phase.value = 'count-in'
     marks.value = new Map()
@@ -86,19 +93,19 @@ export function usePracticeLoop(options: {
 
   function stop() {
     if (phase.value === 'stopped') return
-    const now = sound?.nowMs() ?? 0
     const last = rounds[0]
-    if (last && now >= last.startMs + last.plan.musicMs) finish(last)
+    if (last && performance.now() >= last.startMs + last.plan.musicMs) finish(last)
     stopTicking?.()
+    sound?.setClicking(false)
     phase.value = 'stopped'
     beat.value = undefined
   }
 
-  /** A message of any keyboard, on the page's clock. */
+  /** A message of any keyboard. */
   function hear(message: TimedMessage) {
     const event = keyEvent(message)
-    if (!event || event.kind === 'pedal' || !sound || rounds.length === 0 || phase.value === 'stopped') return
-    const atMs = sound.atPageTime(event.atMs)
+    if (!event || event.kind === 'pedal' || rounds.length === 0 || phase.value === 'stopped') return
+    const { atMs } = event
     if (event.kind === 'up') {
       const held = strokes.findLast(stroke => stroke.pitch === event.pitch && stroke.upMs === undefined)
       if (held) held.upMs = atMs
@@ -112,28 +119,30 @@ export function usePracticeLoop(options: {
   }
 
   function tick() {
-    const now = sound!.nowMs()
-    const last = rounds.at(-1)!
-    const end = last.startMs + last.plan.roundMs
-    if (now > end - ROUND_AHEAD_MS) place(layOut(last.round + 1, end), end)
+    const now = performance.now()
+    // The computer slept, or the page was frozen: nobody was playing along.
+    if (now - lastTickMs > ASLEEP_MS) return stop()
+    lastTickMs = now
+    for (let last = rounds.at(-1)!; now > endOf(last) - ROUND_AHEAD_MS; last = rounds.at(-1)!) {
+      place(layOut(last.round + 1, endOf(last)), endOf(last))
+    }
     while (clicks[0] && clicks[0].atMs < now + CLICK_AHEAD_MS) {
       const click = clicks.shift()!
       if (options.metronome() && click.atMs > now) sound!.click(click.atMs, click.downbeat)
-      const inMs = Math.max(0, sound!.toPageTime(click.atMs) - performance.now())
-      setTimeout(() => { if (phase.value !== 'stopped') beat.value = click }, inMs)
+      setTimeout(() => { if (phase.value !== 'stopped') beat.value = click }, click.atMs - now)
     }
-    // What is heard now was given to the audio clock before: never later than its own time, even while it stumbles.
-    const heardMs = Math.min(now, sound!.atPageTime(performance.now()))
-    show(ear.settle(heardMs))
-    if (heardMs >= rounds[0]!.startMs && phase.value === 'count-in') phase.value = 'playing'
-    const playing = rounds.findLast(round => heardMs >= round.startMs) ?? rounds[0]!
+    show(ear.settle(now))
+    if (now >= rounds[0]!.startMs && phase.value === 'count-in') phase.value = 'playing'
+    const playing = rounds.findLast(round => now >= round.startMs) ?? rounds[0]!
     if (playing !== current.value) {
       current.value = playing
       marks.value = roundMarks.get(playing.round) ?? new Map()
     }
     const oldest = rounds[0]!
-    if (heardMs > oldest.startMs + oldest.plan.roundMs + Math.min(AFTERWARDS_MS, AFTERWARDS_BEATS * beatMsAt(oldest.bpm))) finish(oldest)
+    if (now > endOf(oldest) + Math.min(AFTERWARDS_MS, AFTERWARDS_BEATS * beatMsAt(oldest.bpm))) finish(oldest)
   }
+
+  const endOf = (round: LoopRound) => round.startMs + round.plan.roundMs
 
   function layOut(round: number, startMs: number): LoopRound {
     const { hands, bpm } = options.choice()
@@ -149,9 +158,8 @@ export function usePracticeLoop(options: {
     rounds.push(round)
     ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsAt(round.bpm) })
     clicks.push(...round.plan.clicks.map(click => ({ ...click, atMs: startMs + click.atMs })))
-    const startsAtPageMs = sound!.toPageTime(startMs)
-    performance.mark('half-step:round', { startTime: Math.max(0, startsAtPageMs), detail: { round: round.round, bpm: round.bpm } })
-    options.roundBegins(round, startsAtPageMs)
+    performance.mark('half-step:round', { startTime: startMs, detail: { round: round.round, bpm: round.bpm } })
+    options.roundBegins(round)
   }
 
   function show(changed: LiveMark[]) {
@@ -164,14 +172,14 @@ export function usePracticeLoop(options: {
   }
 
   function finish(round: LoopRound) {
-    const now = sound!.nowMs()
+    const now = performance.now()
     const own = strokes.filter(stroke => ear.roundOf(stroke.stroke) === round.round)
-    strokes = strokes.filter(stroke => !own.includes(stroke))
+    strokes = strokes.filter(stroke => ear.roundOf(stroke.stroke) > round.round)
     rounds = rounds.filter(one => one !== round)
     roundMarks.delete(round.round - 1)
     const take: Take = {
       notes: own.map(({ pitch, velocity, downMs, upMs }) => ({
-        onsetMs: downMs - round.startMs, durationMs: (upMs ?? now) - downMs, pitch, velocity,
+        onsetMs: downMs - round.startMs, durationMs: Math.max(0, (upMs ?? now) - downMs), pitch, velocity,
       })).sort(byOnset),
       pedals: [],
     }

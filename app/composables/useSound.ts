@@ -8,13 +8,10 @@ const SAMPLED = ['A', 'C', 'D#', 'F#'].flatMap(name => Array.from({ length: 8 },
   .filter(name => name === 'C8' || !name.endsWith('8'))
 
 export interface Sound {
-  /** The audio clock now, in ms. */
-  nowMs: () => number
-  /** The audio clock's time of what is heard at a moment of the page's clock. */
-  atPageTime: (pageMs: number) => number
-  /** The page's clock at a moment of the audio clock. */
-  toPageTime: (audioMs: number) => number
+  /** Lets a click be heard at a moment of the page's clock, or as soon as it can when that is too near. */
   click: (atMs: number, downbeat: boolean) => void
+  /** Lets clicks through, or takes back those not yet heard. */
+  setClicking: (on: boolean) => void
   press: (pitch: number, velocity: number) => void
   release: (pitch: number) => void
   /** Calls back about every 25 ms, also when the page is in the background. */
@@ -31,28 +28,33 @@ export function useSound() {
 async function makeSound(): Promise<Sound> {
   const Tone = await import('tone')
   await Tone.start()
-  const context = Tone.getContext()
+  const context = Tone.getContext() as ToneLibrary.Context
   const raw = context.rawContext as AudioContext
+  context.updateInterval = 0.025
   const offset = clockOffset(raw)
-  const { strong, weak } = metronome(Tone)
+  const { strong, weak, gate } = metronome(Tone)
   let piano: ToneLibrary.Sampler | undefined
+  let lastClick = 0
   return {
-    nowMs: () => raw.currentTime * 1000,
-    atPageTime: pageMs => pageMs + offset(),
-    toPageTime: audioMs => audioMs - offset(),
-    click: (atMs, downbeat) => (downbeat ? strong : weak).triggerAttackRelease(downbeat ? 'A5' : 'E5', 0.03, atMs / 1000, downbeat ? 0.9 : 0.6),
+    click: (atMs, downbeat) => {
+      // A voice takes its notes in order; one clock's correction must not send a click behind the one before.
+      lastClick = Math.max((atMs + offset()) / 1000, raw.currentTime, lastClick + 0.01)
+      const voice = downbeat ? strong : weak
+      voice.triggerAttackRelease(downbeat ? 'A5' : 'E5', 0.03, lastClick, downbeat ? 0.9 : 0.6)
+    },
+    setClicking: on => void gate.gain.setValueAtTime(on ? 1 : 0, raw.currentTime),
     press: (pitch, velocity) => {
       piano ??= samplePiano(Tone)
       if (piano.loaded) piano.triggerAttack(Tone.Frequency(pitch, 'midi').toNote(), undefined, velocity / 127)
     },
     release: pitch => void (piano?.loaded && piano.triggerRelease(Tone.Frequency(pitch, 'midi').toNote())),
     everyTick: (act) => {
-      // An error in one tick must not end the beat.
-      const id = context.setInterval(() => {
-        try { act() }
-        catch (error) { reportError(error) }
-      }, 0.025)
-      return () => void context.clearInterval(id)
+      const tick = () => {
+        offset()
+        act()
+      }
+      context.on('tick', tick)
+      return () => void context.off('tick', tick)
     },
   }
 }
@@ -88,10 +90,11 @@ function clockOffset(context: AudioContext): () => number {
 }
 
 function metronome(Tone: Tone) {
+  const gate = new Tone.Gain(1).toDestination()
   const voice = (volume: number) => new Tone.Synth({
     oscillator: { type: 'triangle' }, envelope: { attack: 0.001, decay: 0.03, sustain: 0, release: 0.02 }, volume,
-  }).toDestination()
-  return { strong: voice(-6), weak: voice(-10) }
+  }).connect(gate)
+  return { strong: voice(-6), weak: voice(-10), gate }
 }
 
 function samplePiano(Tone: Tone): ToneLibrary.Sampler {

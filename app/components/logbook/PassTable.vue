@@ -118,5 +118,6 @@ th { color: var(--ink-soft); font-weight: 600; font-size: 0.9rem; border-top: no
 .number { text-align: right; white-space: nowrap; }
 a { text-decoration: underline; text-underline-offset: 3px; }
 .clean { color: var(--heard-right); font-weight: 700; }
-td:nth-child(7) { min-width: 18rem; }
+td:nth-child(2) { min-width: 15rem; }
+td:nth-child(7) { min-width: 16rem; }
 </style>

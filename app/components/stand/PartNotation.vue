@@ -99,7 +99,11 @@ function colour() {
 }
 watch(heard, colour, { flush: 'post' })
 
-interface LaneMark { key: string, noteId: string, hand: Hand, x: number, y: number, kind: string, sign: string, text: string }
+/** A row of marks with a word under its sign, and a step to the side. */
+const LANE_ROW_PX = 40
+const BESIDE_PX = 14
+
+interface LaneMark { key: string, noteId?: string, hand?: Hand, x: number, y: number, kind: string, sign: string, text: string }
 
 /** One mark for all notes of a hand that are due together. */
 const lane = computed(() => {
@@ -117,9 +121,26 @@ const lane = computed(() => {
     const place = places.value.get(note.id)
     if (!place) return []
     const row = note.hand === 'left' && hands.size > 1 ? 1 : 0
-    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + 22 + row * 34, ...verdict(all) }]
-  })
+    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + 22 + row * LANE_ROW_PX, ...verdict(all) }]
+  }).concat(extraMarks(hands.size))
 })
+
+/** Once a pass is read in peace: the keys that stand for no note, between the notes they were struck between. */
+function extraMarks(rows: number): LaneMark[] {
+  const placed = props.expected.flatMap((note) => {
+    const place = places.value.get(note.id)
+    return place ? [{ ...place, onsetMs: note.onsetMs }] : []
+  })
+  return (props.assessment?.extras ?? []).flatMap(({ played, pitch, atMs }): LaneMark[] => {
+    const before = placed.findLast(note => note.onsetMs <= atMs) ?? placed[0]
+    if (!before) return []
+    const after = placed.find(note => note.onsetMs > atMs && note.y === before.y)
+    const share = after ? (atMs - before.onsetMs) / (after.onsetMs - before.onsetMs) : 0.5
+    const x = before.x + Math.max(0, share) * (after ? after.x - before.x : 2 * BESIDE_PX)
+    const text = displayName(spellInKey(pitch, fifths), false)
+    return [{ key: `extra:${played}`, x, y: before.y + 22 + rows * LANE_ROW_PX, kind: 'extra', sign: '+', text }]
+  })
+}
 
 function verdict(all: readonly Heard[]): { kind: string, sign: string, text: string } {
   const wrong = all.filter(mark => mark.outcome === 'wrong')
@@ -182,6 +203,8 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 .sheet { position: relative; max-width: 84rem; margin: 0 auto; width: 100%; min-height: 18rem; }
 .engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); fill: currentColor; overflow: visible; }
 .engraving :deep(text) { font-family: var(--font-sans); }
+/* The tempo is the player's, and the instrument is known. */
+.engraving :deep(.tempo), .engraving :deep(.label), .engraving :deep(.labelAbbr) { display: none; }
 .engraving :deep(.not-now) { opacity: 0.38; }
 .engraving :deep([data-heard="right"]) { color: var(--heard-right); fill: var(--heard-right); stroke: var(--heard-right); }
 .engraving :deep([data-heard="wrong"]) { color: var(--heard-wrong); fill: var(--heard-wrong); stroke: var(--heard-wrong); }
@@ -192,6 +215,7 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 .lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: 0.95rem; font-weight: 600; white-space: nowrap; }
 .lane b { font-size: 1.5rem; line-height: 0.9; }
 .right { color: var(--heard-right); }
-.wrong { color: var(--heard-wrong); }
+/* An extra key is as wrong as a wrong one. */
+.wrong, .extra { color: var(--heard-wrong); }
 .missed, .stray { color: var(--heard-missed); }
 </style>

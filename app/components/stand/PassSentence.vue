@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import type { EndedPass } from '~/composables/usePracticeLoop'
 
-const props = defineProps<{ passes: readonly EndedPass[], phase: string }>()
-const last = computed(() => props.passes.at(-1))
-const summary = computed(() => last.value?.assessment.summary)
+const props = defineProps<{ passes: readonly EndedPass[], last?: EndedPass, phase: string }>()
+const summary = computed(() => props.last?.take.notes.length ? props.last.assessment.summary : undefined)
 const cleanInARow = computed(() => {
   const upset = props.passes.findLastIndex(pass => !pass.assessment.summary.clean)
   return props.passes.length - 1 - upset
@@ -34,7 +33,7 @@ const cleanInARow = computed(() => {
         </template>
       </p>
       <p
-        v-if="summary && last"
+        v-if="summary"
         class="figures figure"
       >
         <span>Pass {{ passes.length }}</span>

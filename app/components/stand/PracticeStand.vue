@@ -23,13 +23,22 @@ const hands = ref<Hands>((['right', 'left', 'both'] as const).find(one => one ==
 const metronome = ref(true)
 const showKeys = ref(false)
 const passes = shallowRef<EndedPass[]>([])
+const lastRound = shallowRef<EndedPass>()
+/** Nobody is at the keys any more. */
+const MOST_SILENT_ROUNDS = 4
+let silentRounds = 0
 
 const loop = usePracticeLoop({
   arrangement, stretch,
   choice: () => ({ hands: hands.value, bpm: bpm.value }),
   metronome: () => metronome.value,
-  roundBegins: (round, startsAtMs) => keyboards.simulated.prepare(round.expected, startsAtMs),
+  roundBegins: ({ expected: due, startMs }) => keyboards.simulated.prepare(due, startMs),
   passEnded: (pass) => {
+    lastRound.value = pass
+    silentRounds = pass.take.notes.length > 0 ? 0 : silentRounds + 1
+    if (silentRounds >= MOST_SILENT_ROUNDS) loop.stop()
+    // A round in which no key was struck is not a pass.
+    if (silentRounds > 0) return
     passes.value = [...passes.value, pass]
     void outbox.keep({
       id: crypto.randomUUID(), partId: props.part.id, hands: pass.hands, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: 0, take: pass.take,
@@ -43,7 +52,7 @@ const expected = computed(() => !stopped.value && loop.current.value
   ? loop.current.value.expected
   : expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, shownHands.value), bpm.value))
 /** The last pass, if it is of the notes now shown. */
-const lastHere = computed(() => passes.value.at(-1)?.hands === hands.value ? passes.value.at(-1) : undefined)
+const lastHere = computed(() => lastRound.value?.hands === hands.value ? lastRound.value : undefined)
 const place = describeStretch(arrangement, stretch)
 
 onMounted(() => {
@@ -142,6 +151,7 @@ function toggleKeys() {
 
     <PassSentence
       :passes="passes"
+      :last="lastRound"
       :phase="loop.phase.value"
     />
 

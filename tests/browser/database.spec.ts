@@ -1,0 +1,66 @@
+import { randomUUID } from 'node:crypto'
+import { expect, test } from '@playwright/test'
+import pg from 'pg'
+// @ts-expect-error -- a plain script, shared with the start command
+import { startApplication } from '../../scripts/application.mjs'
+// @ts-expect-error -- a plain script, shared with the start command
+import { freePort } from '../../scripts/postgres.mjs'
+
+const connect = async () => {
+  const client = new pg.Client({ connectionString: process.env.DATABASE_URL })
+  await client.connect()
+  return client
+}
+
+test('no row can belong to another player than the song it is part of', async () => {
+  const db = await connect()
+  try {
+    const { rows: [stranger] } = await db.query<{ id: string }>('insert into players (name) values ($1) returning id', [`Stranger ${randomUUID()}`])
+    const { rows: [song] } = await db.query<{ id: string }>('select id from songs where title = \'The Lantern Ferry\'')
+    const { rows: [arrangement] } = await db.query<{ id: string }>('select id from arrangements where song_id = $1', [song!.id])
+    await expect(db.query('insert into arrangements (owner_id, song_id, version, bars, document, music_xml) values ($1, $2, 9, 1, \'{}\', \'\')', [stranger!.id, song!.id]))
+      .rejects.toThrow('arrangements_song')
+    await expect(db.query('insert into parts (owner_id, arrangement_id, place, name, from_n, from_d, to_n, to_d) values ($1, $2, 99, \'x\', 0, 1, 1, 1)', [stranger!.id, arrangement!.id]))
+      .rejects.toThrow('parts_arrangement')
+    await expect(db.query('insert into players (name, is_demo) values (\'Second demo\', true)')).rejects.toThrow('players_one_demo')
+  }
+  finally { await db.end() }
+})
+
+test('a part that is taken away leaves its passes in the Logbook', async ({ request }) => {
+  const songs = await (await request.get('/api/songs')).json() as { id: string, title: string }[]
+  const song = songs.find(one => one.title === 'Snow on the Towpath')!
+  const { parts } = await (await request.get(`/api/songs/${song.id}`)).json() as { parts: { id: string, name: string }[] }
+  const part = parts.at(-1)!
+  const id = randomUUID()
+  await request.post('/api/passes', { data: { id, partId: part.id, hands: 'both', bpm: 60, startedAt: '2026-02-01T18:00:00.000Z', lengthMs: 12_000, offsetMs: 0, take: { notes: [], pedals: [] } } })
+  const db = await connect()
+  try { await db.query('delete from parts where id = $1', [part.id]) }
+  finally { await db.end() }
+  const passes = await (await request.get('/api/passes?limit=500')).json() as { id: string, partId: string | null, partName: string }[]
+  expect(passes.find(pass => pass.id === id)).toMatchObject({ partId: null, partName: part.name })
+})
+
+test('a second copy of the server beside the same database serves the same players, and neither loses a pass', async ({ playwright, request, baseURL }) => {
+  const second = await startApplication({
+    port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', demo: true,
+  }) as { url: string, stop: () => Promise<void> }
+  try {
+    const name = `Both ${randomUUID().slice(0, 8)}`
+    const first = await playwright.request.newContext({ baseURL })
+    expect((await first.post('/api/players', { data: { name, password: 'a long enough password' } })).status()).toBe(201)
+    const cookie = (await first.storageState()).cookies.map(one => `${one.name}=${one.value}`).join('; ')
+    const session = await (await fetch(`${second.url}/api/_auth/session`, { headers: { cookie } })).json() as { user: { name: string } }
+    expect(session.user.name).toBe(name)
+
+    const songs = await (await request.get('/api/songs')).json() as { id: string }[]
+    const { parts } = await (await request.get(`/api/songs/${songs[0]!.id}`)).json() as { parts: { id: string }[] }
+    const pass = { id: randomUUID(), partId: parts[0]!.id, hands: 'right', bpm: 60, startedAt: '2026-02-02T18:00:00.000Z', lengthMs: 16_000, offsetMs: 0, take: { notes: [], pedals: [] } }
+    const other = await playwright.request.newContext({ baseURL: second.url })
+    const answers = await Promise.all([request, other, request, other].map(api => api.post('/api/passes', { data: pass })))
+    expect(answers.map(answer => answer.status())).toEqual([201, 201, 201, 201])
+    const kept = await (await other.get('/api/passes?limit=500')).json() as { id: string }[]
+    expect(kept.filter(one => one.id === pass.id)).toHaveLength(1)
+  }
+  finally { await second.stop() }
+})

@@ -16,6 +16,9 @@ interface Heard {
   ear: EarParameters
 }
 
+/** The right notes that were due at one moment. */
+interface Moment { onsetMs: number, due: ExpectedNote[], notes: NoteAssessment[] }
+
 /** A finding and what fixing it would bring, on a scale on which one wrong note is 10. */
 interface Weighed { finding: Finding, weight: number }
 
@@ -29,11 +32,12 @@ const ENOUGH_TO_JUDGE_TIME = 0.5
 export function findingsOf(heard: Heard): Finding[] {
   const { summary } = heard
   if (summary.right + summary.wrong === 0) return [nothingHeard(heard)]
+  const moments = momentsOf(heard)
   const timeCanBeJudged = summary.right / summary.notes >= ENOUGH_TO_JUDGE_TIME
   const weighed = [
     ...noteFindings(heard),
     ...extraFindings(heard),
-    ...(timeCanBeJudged ? [...hesitations(heard), ...timeFindings(heard), ...spreadFindings(heard), ...handFindings(heard)] : []),
+    ...(timeCanBeJudged ? [...hesitations(moments, heard.ear), ...timeFindings(heard), ...spreadFindings(moments, heard.ear), ...handFindings(moments, heard.ear)] : []),
   ]
   const findings = weighed.sort((a, b) => b.weight - a.weight).map(({ finding }) => finding)
   const clean = summary.right === summary.notes && summary.extra === 0 && summary.onTimeShare >= heard.ear.cleanOnTimeShare
@@ -79,10 +83,10 @@ function extraFindings({ arrangement, due, extras, beatMs }: Heard): Weighed[] {
 }
 
 /** A note much later than the lateness of the one before explains: the player stopped to think or to move. */
-function hesitations({ due, notes, ear }: Heard): Weighed[] {
+function hesitations(moments: readonly Moment[], ear: EarParameters): Weighed[] {
   const found: Weighed[] = []
   let before: { onsetMs: number, deviationMs: number } | undefined
-  for (const event of events(due, notes)) {
+  for (const event of moments) {
     const deviationMs = middle(event.notes.map(note => note.deviationMs!))
     if (before) {
       const interval = event.onsetMs - before.onsetMs
@@ -124,8 +128,8 @@ function timeFindings({ summary, ear }: Heard): Weighed[] {
 }
 
 /** The widest chord, when its notes meant together were not struck together. */
-function spreadFindings({ due, notes, ear }: Heard): Weighed[] {
-  const spreads = events(due, notes).flatMap((event) => {
+function spreadFindings(moments: readonly Moment[], ear: EarParameters): Weighed[] {
+  const spreads = moments.flatMap((event) => {
     const byHand = (['right', 'left'] as const).map(hand => event.notes.filter(note => note.hand === hand).map(note => note.deviationMs!))
     return byHand.filter(group => group.length > 1).map(group => ({ event, ms: Math.max(...group) - Math.min(...group) }))
   }).filter(({ ms }) => ms > ear.chordSpreadMs)
@@ -139,8 +143,8 @@ function spreadFindings({ due, notes, ear }: Heard): Weighed[] {
 }
 
 /** How far one hand lies behind the other where they should fall together. */
-function handFindings({ due, notes, ear }: Heard): Weighed[] {
-  const apart = events(due, notes).flatMap((event) => {
+function handFindings(moments: readonly Moment[], ear: EarParameters): Weighed[] {
+  const apart = moments.flatMap((event) => {
     const of = (hand: Hand) => event.notes.filter(note => note.hand === hand).map(note => note.deviationMs!)
     return of('right').length > 0 && of('left').length > 0 ? [middle(of('left')) - middle(of('right'))] : []
   })
@@ -153,9 +157,8 @@ function handFindings({ due, notes, ear }: Heard): Weighed[] {
   }]
 }
 
-/** The right notes that were due at one moment. */
-function events(due: readonly ExpectedNote[], notes: readonly NoteAssessment[]) {
-  const all: { onsetMs: number, due: ExpectedNote[], notes: NoteAssessment[] }[] = []
+function momentsOf({ due, notes }: Heard): Moment[] {
+  const all: Moment[] = []
   due.forEach((written, index) => {
     const note = notes[index]!
     if (note.outcome !== 'right' || written.grace) return

@@ -3,7 +3,7 @@ import { median } from 'simple-statistics'
 export type Point = readonly [x: number, y: number]
 
 /** Pairs compared for a slope at most; beyond it every n-th distance is used, which keeps the estimate linear in time. */
-const MOST_PAIRS = 20_000
+const MOST_PAIRS = 10_000
 
 /** The median slope over pairs of points (Theil 1950, Sen 1968): up to 29 % of the points may be far off. NaN for fewer than two. */
 export function slopeOf(points: readonly Point[]): number {

@@ -93,12 +93,12 @@ function spanMs(arrangement: Arrangement, from: Quarters, to: Quarters, scale: n
   for (const tempo of arrangement.tempos) {
     if (compare(tempo.onset, at) <= 0) continue
     const until = earlier(tempo.onset, to)
-    if (compare(until, at) > 0) ms += toDecimal(subtract(until, at)) * 60_000 / (bpm * scale)
+    if (compare(until, at) > 0) ms += (toDecimal(until) - toDecimal(at)) * 60_000 / (bpm * scale)
     if (compare(tempo.onset, to) >= 0) return ms
     at = tempo.onset
     bpm = tempo.quarterBpm
   }
-  return ms + Math.max(0, toDecimal(subtract(to, at))) * 60_000 / (bpm * scale)
+  return ms + Math.max(0, toDecimal(to) - toDecimal(at)) * 60_000 / (bpm * scale)
 }
 
 /**

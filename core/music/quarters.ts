@@ -11,6 +11,8 @@ export const ZERO: Quarters = { n: 0, d: 1 }
 /** `n / d` quarter notes in lowest terms. Throws a RangeError when `d` is 0 or the result leaves the safe integers. */
 export function quarters(n: number, d = 1): Quarters {
   if (d === 0) throw new RangeError('a length in quarter notes needs a denominator that is not 0')
+  // Most positions are whole quarters; the library's arithmetic on big integers is only needed for the others.
+  if (d === 1 && Number.isSafeInteger(n)) return { n, d }
   return plain(new Fraction(n, d))
 }
 

@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process'
 import { createHash, randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { join, relative } from 'node:path'
 import { setTimeout as delay } from 'node:timers/promises'
 import { fail, say } from './log.mjs'
 import { ROOT, run } from './run.mjs'
@@ -29,7 +29,7 @@ function fingerprint(places) {
       return
     }
     if (path.endsWith('.test.ts')) return
-    hash.update(path).update('\0').update(readFileSync(path)).update('\0')
+    hash.update(relative(ROOT, path)).update('\0').update(readFileSync(path)).update('\0')
   }
   for (const place of places) visit(join(ROOT, place))
   return hash.digest('hex')

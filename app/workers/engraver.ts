@@ -30,7 +30,7 @@ async function engrave({ scoreId, musicXml, firstBar, lastBar, widthPx, scale }:
     pageWidth: Math.round(widthPx * 100 / scale), pageHeight: 60_000, scale, adjustPageHeight: true, breaks: 'auto',
     header: 'none', footer: 'none', svgViewBox: true, svgRemoveXlink: true, font: 'Leland', expandNever: true,
     pageMarginTop: 20, pageMarginBottom: 200, pageMarginLeft: 20, pageMarginRight: 20,
-    spacingSystem: 36, spacingStaff: 10, lyricSize: 5, mnumInterval: 1,
+    spacingSystem: 36, spacingStaff: 10, lyricSize: 4.5, lyricWordSpace: 2, mnumInterval: 1, minLastJustification: 0.4,
   }
   verovio.setOptions(options)
   if (loaded !== scoreId) {

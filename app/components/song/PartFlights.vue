@@ -41,7 +41,16 @@ const label = (name: string, tread: { bpm: number, climbed: boolean }, isNext: b
         :class="['flight', one.hands]"
         :aria-label="one.name"
       >
-        <div class="treads">
+        <p
+          v-if="!one.playable"
+          class="rests"
+        >
+          rests here
+        </p>
+        <div
+          v-else
+          class="treads"
+        >
           <NuxtLink
             v-for="tread in one.treads"
             :key="tread.bpm"
@@ -68,6 +77,7 @@ h2 { font-weight: 700; font-size: 1.15rem; }
 header p { color: var(--ink-soft); font-size: 0.95rem; }
 .flights { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 0.375rem; align-items: end; }
 .treads { display: flex; align-items: end; gap: 2px; height: 8.5rem; }
+.rests { text-align: center; color: var(--ink-soft); }
 .right .treads { flex-direction: row-reverse; }
 .left { --hand: var(--left-hand); }
 .right { --hand: var(--right-hand); }

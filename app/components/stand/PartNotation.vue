@@ -200,11 +200,13 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 
 <style scoped>
 .paper { background: var(--sheet); padding: var(--step) calc(3 * var(--step)); display: grid; align-items: center; }
-.sheet { position: relative; max-width: 84rem; margin: 0 auto; width: 100%; min-height: 18rem; }
+.sheet { position: relative; max-width: 84rem; margin: 0 auto; width: 100%; min-height: min(18rem, 50vh); }
 .engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); fill: currentColor; overflow: visible; }
 .engraving :deep(text) { font-family: var(--font-sans); }
-/* The tempo is the player's, and the instrument is known. */
-.engraving :deep(.tempo), .engraving :deep(.label), .engraving :deep(.labelAbbr) { display: none; }
+/* The tempo is the player's, the part's name stands above, and the instrument is known. */
+.engraving :deep(.tempo), .engraving :deep(.reh), .engraving :deep(.label), .engraving :deep(.labelAbbr) { display: none; }
+/* In the engraving's own units: small enough to stand clear of the chord symbols. */
+.engraving :deep(.mNum tspan) { font-size: 270px; fill: var(--ink-soft); }
 .engraving :deep(.not-now) { opacity: 0.38; }
 .engraving :deep([data-heard="right"]) { color: var(--heard-right); fill: var(--heard-right); stroke: var(--heard-right); }
 .engraving :deep([data-heard="wrong"]) { color: var(--heard-wrong); fill: var(--heard-wrong); stroke: var(--heard-wrong); }

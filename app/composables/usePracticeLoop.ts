@@ -4,7 +4,7 @@ import { assessTake } from '#core/ear/assess'
 import type { Assessment } from '#core/ear/assessment'
 import { createLiveEar, type LiveEar, type LiveMark } from '#core/ear/live'
 import { DEFAULT_EAR, onTimeMs } from '#core/ear/parameters'
-import { byOnset, keyEvent, type Take, type TimedMessage } from '#core/ear/take'
+import { byOnset, keyEvent, type Take, type TakePedal, type TimedMessage } from '#core/ear/take'
 import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
 import { beatLength } from '#core/music/meter'
 import { expectedNotes, stretchPassage, type ExpectedNote, type Stretch } from '#core/music/passage'
@@ -65,6 +65,7 @@ export function usePracticeLoop(options: {
   let roundMarks = new Map<number, Map<number, LiveMark>>()
   let strokes: Stroke[] = []
   let strokeCount = 0
+  let pedals: TakePedal[] = []
   let clicks: Click[] = []
   let lastTickMs = 0
   let stopTicking: (() => void) | undefined
@@ -78,6 +79,7 @@ export function usePracticeLoop(options: {
     roundMarks = new Map()
     strokes = []
     strokeCount = 0
+    pedals = []
     clicks = []
     lastTickMs = performance.now()
     const first = layOut(0, 0)
@@ -104,8 +106,12 @@ export function usePracticeLoop(options: {
   /** A message of any keyboard. */
   function hear(message: TimedMessage) {
     const event = keyEvent(message)
-    if (!event || event.kind === 'pedal' || rounds.length === 0 || phase.value === 'stopped') return
+    if (!event || rounds.length === 0 || phase.value === 'stopped') return
     const { atMs } = event
+    if (event.kind === 'pedal') {
+      pedals.push({ atMs, down: event.down })
+      return
+    }
     if (event.kind === 'up') {
       const held = strokes.findLast(stroke => stroke.pitch === event.pitch && stroke.upMs === undefined)
       if (held) held.upMs = atMs
@@ -181,8 +187,9 @@ export function usePracticeLoop(options: {
       notes: own.map(({ pitch, velocity, downMs, upMs }) => ({
         onsetMs: downMs - round.startMs, durationMs: Math.max(0, (upMs ?? now) - downMs), pitch, velocity,
       })).sort(byOnset),
-      pedals: [],
+      pedals: pedals.filter(({ atMs }) => atMs >= round.startMs && atMs < endOf(round)).map(({ atMs, down }) => ({ atMs: atMs - round.startMs, down })),
     }
+    pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
     const { hands, bpm } = round
     const assessment = assessTake({ arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'steady', bpm })
     performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })

@@ -88,3 +88,29 @@ test('a file that is no score is refused in words, and nothing is kept of it', a
   await expect(page.getByText('broken.musicxml: line 1, column')).toBeVisible()
   expect(await page.locator('li').count()).toBe(before)
 })
+
+test('a new player makes an account of their own, with nothing in it yet', async ({ page }) => {
+  await page.goto('/sign-in')
+  await page.getByRole('button', { name: 'I am new here' }).click()
+  await page.getByLabel('Name').fill(`Player ${Date.now()}`)
+  await page.getByLabel('Password').fill('short')
+  await page.getByRole('button', { name: 'Begin' }).click()
+  await expect(page.getByText('must be at least 10 characters')).toBeVisible()
+  await page.getByLabel('Password').fill('a long enough password')
+  await page.getByRole('button', { name: 'Begin' }).click()
+  await expect(page.getByText('There is no song here yet')).toBeVisible()
+  await page.getByRole('link', { name: 'Logbook' }).click()
+  await expect(page.getByText('No pass has been kept yet')).toBeVisible()
+  await page.getByRole('button', { name: 'Sign out' }).click()
+  // On this machine the demo's player takes over again.
+  await page.goto('/songs')
+  await expect(page.getByRole('link', { name: 'The Lantern Ferry' })).toBeVisible()
+})
+
+test('a wrong password is refused without saying which of the two was wrong', async ({ page }) => {
+  await page.goto('/sign-in')
+  await page.getByLabel('Name').fill('Nobody at all')
+  await page.getByLabel('Password').fill('a long enough password')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('alert')).toContainText('no player has this name and password')
+})

@@ -3,7 +3,8 @@
 export interface NoteText { pitch?: string, length: number, extra?: string, before?: string, ties?: ('start' | 'stop')[], staff?: number, voice?: number, chord?: boolean, type?: string, id?: string }
 
 const TYPES: Record<number, string> = { 4: 'whole', 2: 'half', 1: 'quarter', 0.5: 'eighth', 0.25: '16th' }
-export const DIVISIONS = 24
+/** Divisible by 3, 5 and 8: every tuplet of the tests is a whole number. */
+const DIVISIONS = 120
 
 /** A <note>: `length` in quarter notes; `pitch` as `C#4`, absent for a rest. */
 export function note({ pitch, length, extra = '', before = '', ties = [], staff, voice = staff ?? 1, chord, type, id }: NoteText): string {

@@ -93,6 +93,34 @@ describe('single things', () => {
     expect(arrangement.bars.map(bar => [bar.meter, bar.fifths])).toEqual([[{ beats: 4, beatType: 4 }, -3], [{ beats: 6, beatType: 8 }, 2]])
   })
 
+  it('quintuplets against quarters, 5/4 and 12/8', async () => {
+    const five = (pitch: string, mark = '') => note({ pitch, length: 0.4, type: 'eighth', extra: `<time-modification><actual-notes>5</actual-notes><normal-notes>4</normal-notes></time-modification>${mark}` })
+    const arrangement = await expectSameReading(pianoScore([
+      attributes({ beats: 5, staves: 2 })
+      + five('C5', '<notations><tuplet type="start"/></notations>') + five('D5') + five('E5') + five('F5') + five('G5', '<notations><tuplet type="stop"/></notations>')
+      + quarterNotes('A5 B5 C6') + backup(5) + note({ pitch: 'C3', length: 3, type: 'half', staff: 2 }).replace('</type>', '</type><dot/>') + note({ pitch: 'G3', length: 2, staff: 2 }),
+      '<attributes><time><beats>12</beats><beat-type>8</beat-type></time></attributes>'
+      + [1, 2, 3, 4].map(() => note({ pitch: 'E5', length: 1.5 })).join('') + backup(6) + note({ pitch: 'C3', length: 6, type: 'whole', staff: 2 }).replace('</type>', '</type><dot/>'),
+    ]))
+    expect(arrangement.notes.filter(one => one.onset.d === 5).map(one => one.onset.n)).toEqual([4, 8, 12, 16].map(n => n / 2))
+    expect(arrangement.bars.map(bar => bar.length.n)).toEqual([5, 6])
+  })
+
+  it('octave signs and a change of key inside a bar: the written pitch is the sounding one', async () => {
+    const arrangement = await expectSameReading(pianoScore([
+      attributes() + '<direction><direction-type><octave-shift type="down" size="8"/></direction-type></direction>' + quarterNotes('C6 D6')
+      + '<direction><direction-type><octave-shift type="stop" size="8"/></direction-type></direction>' + quarterNotes('E5 F5'),
+    ]))
+    expect(arrangement.notes.map(one => one.pitch)).toEqual([84, 86, 76, 77])
+  })
+
+  it('two voices that hold the same key in turn, and a tie in one of them only', async () => {
+    await expectSameReading(pianoScore([
+      attributes() + note({ pitch: 'G4', length: 4, voice: 1, ties: ['start'] }) + backup(4) + note({ pitch: 'C4', length: 2, voice: 2 }) + note({ pitch: 'E4', length: 2, voice: 2 }),
+      note({ pitch: 'G4', length: 2, voice: 1, ties: ['stop'] }) + note({ pitch: 'G4', length: 2, voice: 1 }) + backup(4) + note({ pitch: 'E4', length: 4, voice: 2 }),
+    ]))
+  })
+
   it('random bars of rests, chords, dots and sixteenths', async () => {
     const length = fc.constantFrom(0.25, 0.5, 0.75, 1, 1.5, 2)
     const pitch = fc.constantFrom('C4', 'D4', 'Eb4', 'F#4', 'G4', 'Bb4', 'C5')

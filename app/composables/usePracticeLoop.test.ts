@@ -1,0 +1,162 @@
+import { effectScope, onScopeDispose, ref, shallowRef, type EffectScope } from 'vue'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { demoScore } from '../../tests/material/demo'
+import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { quarters } from '#core/music/quarters'
+import { usePracticeLoop, type EndedPass, type LoopChoice, type LoopRound } from './usePracticeLoop'
+
+const { arrangement } = demoScore('lantern-ferry.musicxml')
+/** The pickup to bar 4, beat 3: sixteen beats, a second each at 60. */
+const STRETCH = { from: quarters(0), to: quarters(16) }
+const ROUND_MS = 16_000
+const EXPECTED = expectedNotes(arrangement, stretchPassage(STRETCH.from, STRETCH.to, 'right'), 60)
+
+/** A loop with a silent sound that counts its clicks, and a clock moved by hand. */
+function practise(choice: LoopChoice) {
+  let tick = () => {}
+  const clicks: { atMs: number, downbeat: boolean }[] = []
+  const sound = {
+    click: (atMs: number, downbeat: boolean) => clicks.push({ atMs, downbeat }),
+    setClicking: () => {}, press: () => {}, release: () => {},
+    everyTick: (act: () => void) => {
+      tick = act
+      return () => { tick = () => {} }
+    },
+  }
+  vi.stubGlobal('useSound', () => ({ start: () => Promise.resolve(sound) }))
+  const rounds: LoopRound[] = []
+  const passes: EndedPass[] = []
+  const loop = usePracticeLoop({
+    arrangement, stretch: STRETCH, choice: () => ({ ...choice }), metronome: () => true,
+    roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass),
+  })
+  const runTo = (pageMs: number) => {
+    while (performance.now() < pageMs) {
+      vi.advanceTimersByTime(Math.min(25, pageMs - performance.now()))
+      tick()
+    }
+  }
+  const strike = (pitch: number, atMs: number, heldMs = 300) => {
+    runTo(atMs)
+    loop.hear({ bytes: [0x90, pitch, 70], atMs })
+    runTo(atMs + heldMs)
+    loop.hear({ bytes: [0x80, pitch, 0], atMs: atMs + heldMs })
+  }
+  return { loop, rounds, passes, clicks, choice, runTo, strike }
+}
+
+describe('the practice loop', () => {
+  let scope: EffectScope
+  beforeEach(() => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
+    Object.assign(globalThis, { ref, shallowRef, onScopeDispose })
+    performance.mark ??= (() => {}) as never
+    scope = effectScope()
+  })
+  afterEach(() => {
+    scope.stop()
+    vi.useRealTimers()
+    vi.unstubAllGlobals()
+  })
+  const inScope = (choice: LoopChoice = { hands: 'right', bpm: 60 }) => scope.run(() => practise(choice))!
+
+  it('counts in, and then clicks every beat over the seam without a gap', async () => {
+    const { loop, rounds, clicks, runTo } = inScope()
+    await loop.start()
+    expect(loop.phase.value).toBe('count-in')
+    const startMs = rounds[0]!.startMs
+    runTo(startMs + 2 * ROUND_MS)
+    expect(loop.phase.value).toBe('playing')
+    // A bar, the three beats before the pickup, and two rounds.
+    const gaps = clicks.map(({ atMs }, index) => atMs - (clicks[index - 1]?.atMs ?? atMs - 1000))
+    expect(clicks.length).toBeGreaterThanOrEqual(7 + 32)
+    for (const gap of gaps) expect(gap).toBeCloseTo(1000, 6)
+    expect(rounds[1]!.startMs).toBe(startMs + ROUND_MS)
+    expect(clicks.filter(click => click.downbeat).map(click => Math.round((click.atMs - startMs) / 1000)).slice(0, 5)).toEqual([-7, -3, 1, 5, 9])
+  })
+
+  it('judges a pass while the next one runs, each with its own keys, an early first note with the next', async () => {
+    const { loop, rounds, passes, runTo, strike } = inScope()
+    await loop.start()
+    const startMs = rounds[0]!.startMs
+    for (const note of EXPECTED) strike(note.pitch, startMs + note.onsetMs)
+    strike(EXPECTED[0]!.pitch, startMs + ROUND_MS - 80, 50)
+    expect(loop.marks.value.size).toBe(EXPECTED.length)
+    runTo(startMs + ROUND_MS + 500)
+    expect(passes).toHaveLength(1)
+    expect(passes[0]!.assessment.summary).toMatchObject({ right: EXPECTED.length, extra: 0, clean: true })
+    expect(passes[0]!.take.notes[0]).toMatchObject({ onsetMs: 0, durationMs: 300 })
+    expect(loop.marks.value.get(0)).toMatchObject({ round: 1, outcome: 'right', deviationMs: -80 })
+    expect(loop.phase.value).toBe('playing')
+  })
+
+  it('takes a new tempo and new hands with the next round', async () => {
+    const { rounds, choice, runTo, loop } = inScope()
+    await loop.start()
+    runTo(rounds[0]!.startMs + 3000)
+    choice.bpm = 120
+    choice.hands = 'left'
+    runTo(rounds[0]!.startMs + ROUND_MS + 100)
+    expect(loop.current.value).toMatchObject({ round: 1, bpm: 120, hands: 'left' })
+    expect(rounds[1]!.startMs).toBe(rounds[0]!.startMs + ROUND_MS)
+    expect(rounds[1]!.plan.roundMs).toBe(ROUND_MS / 2)
+  })
+
+  it('marks what was not played as missed when it can no longer come', async () => {
+    const { loop, rounds, runTo } = inScope()
+    await loop.start()
+    runTo(rounds[0]!.startMs + 850)
+    expect(loop.marks.value.size).toBe(0)
+    runTo(rounds[0]!.startMs + 950)
+    expect(loop.marks.value.get(0)).toMatchObject({ outcome: 'missed' })
+  })
+
+  it('keeps a pass stopped after its last note, and not one stopped before', async () => {
+    const { loop, rounds, passes, runTo, strike } = inScope()
+    await loop.start()
+    strike(EXPECTED[0]!.pitch, rounds[0]!.startMs)
+    runTo(rounds[0]!.startMs + 8000)
+    loop.stop()
+    expect(passes).toHaveLength(0)
+    await loop.start()
+    const again = rounds.at(-1)!.startMs
+    strike(EXPECTED[0]!.pitch, again)
+    runTo(again + ROUND_MS + 10)
+    loop.stop()
+    expect(passes).toHaveLength(1)
+    expect(passes[0]!.assessment.summary.right).toBe(1)
+  })
+
+  it('leaves out keys tried during the count-in', async () => {
+    const { loop, rounds, passes, runTo, strike } = inScope()
+    await loop.start()
+    strike(50, rounds[0]!.startMs - 3000)
+    strike(EXPECTED[0]!.pitch, rounds[0]!.startMs - 20)
+    runTo(rounds[0]!.startMs + ROUND_MS + 500)
+    expect(passes[0]!.take.notes.map(note => [note.pitch, note.onsetMs])).toEqual([[EXPECTED[0]!.pitch, -20]])
+  })
+
+  it('records the pedal with the pass in which it moved', async () => {
+    const { loop, rounds, passes, runTo, strike } = inScope()
+    await loop.start()
+    const startMs = rounds[0]!.startMs
+    strike(EXPECTED[0]!.pitch, startMs)
+    for (const [atMs, value] of [[startMs + 500, 127], [startMs + 900, 0], [startMs + ROUND_MS + 100, 127]] as const) {
+      runTo(atMs)
+      loop.hear({ bytes: [0xB0, 64, value], atMs })
+    }
+    strike(EXPECTED[0]!.pitch, startMs + ROUND_MS + 200)
+    runTo(startMs + 2 * ROUND_MS + 500)
+    expect(passes.map(pass => pass.take.pedals)).toEqual([[{ atMs: 500, down: true }, { atMs: 900, down: false }], [{ atMs: 100, down: true }]])
+  })
+
+  it('stops when the computer has slept, and keeps nothing of it', async () => {
+    const { loop, rounds, passes, runTo } = inScope()
+    await loop.start()
+    runTo(rounds[0]!.startMs + 500)
+    vi.advanceTimersByTime(600_000)
+    runTo(performance.now() + 50)
+    expect(loop.phase.value).toBe('stopped')
+    expect(passes.filter(pass => pass.take.notes.length > 0)).toEqual([])
+  })
+})

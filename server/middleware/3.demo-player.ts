@@ -8,7 +8,8 @@ export default defineEventHandler(async (event) => {
   const player = await demoPlayer(database())
   if (!player) return
   await setUserSession(event, { user: { id: player.id, name: player.name, isDemo: true } })
-  // The page rendered for this very request asks for the session too, with the cookies that came in.
+  // The page rendered for this very request asks for the session too, with the cookies that came in; the first of a name counts,
+  // and an empty session may have come in.
   const fresh = splitCookiesString(String(getResponseHeader(event, 'set-cookie') ?? '')).map(cookie => cookie.split(';')[0]).join('; ')
-  event.node.req.headers.cookie = [event.node.req.headers.cookie, fresh].filter(Boolean).join('; ')
+  event.node.req.headers.cookie = [fresh, event.node.req.headers.cookie].filter(Boolean).join('; ')
 })

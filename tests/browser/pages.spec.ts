@@ -102,6 +102,7 @@ test('a new player makes an account of their own, with nothing in it yet', async
   await page.getByRole('link', { name: 'Logbook' }).click()
   await expect(page.getByText('No pass has been kept yet')).toBeVisible()
   await page.getByRole('button', { name: 'Sign out' }).click()
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
   // On this machine the demo's player takes over again.
   await page.goto('/songs')
   await expect(page.getByRole('link', { name: 'The Lantern Ferry' })).toBeVisible()

@@ -31,10 +31,6 @@ export default defineNuxtConfig({
   css: ['~/assets/main.css'],
   ui: { fonts: false },
   runtimeConfig: {
-    /** PostgreSQL; HALF_STEP_DATABASE_URL or DATABASE_URL at run time. */
-    databaseUrl: '',
-    /** `1` lets a visitor on this machine practise as the demo's player without signing in. */
-    demo: '',
     session: { maxAge: 60 * 60 * 24 * 90, cookie: { sameSite: 'lax', secure: false } },
   },
   compatibilityDate: '2026-11-01',

@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
+import { messageOf } from '../utils/messageOf'
 import { usePracticeLoop, type EndedPass, type LoopChoice, type LoopRound } from './usePracticeLoop'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
@@ -49,7 +50,7 @@ describe('the practice loop', () => {
   let scope: EffectScope
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    Object.assign(globalThis, { ref, shallowRef, onScopeDispose })
+    Object.assign(globalThis, { ref, shallowRef, onScopeDispose, messageOf })
     performance.mark ??= (() => {}) as never
     scope = effectScope()
   })
@@ -134,6 +135,23 @@ describe('the practice loop', () => {
     strike(EXPECTED[0]!.pitch, rounds[0]!.startMs - 20)
     runTo(rounds[0]!.startMs + ROUND_MS + 500)
     expect(passes[0]!.take.notes.map(note => [note.pitch, note.onsetMs])).toEqual([[EXPECTED[0]!.pitch, -20]])
+  })
+
+  it('says so when the sound cannot be started, and can be started again', async () => {
+    const { loop } = inScope()
+    vi.stubGlobal('useSound', () => ({ start: () => Promise.reject(new Error('no audio device')) }))
+    await loop.start()
+    expect(loop.phase.value).toBe('stopped')
+    expect(loop.problem.value).toContain('no audio device')
+  })
+
+  it('does not begin when it was stopped while the sound was loading', async () => {
+    const { loop, rounds } = inScope()
+    const starting = loop.start()
+    loop.stop()
+    await starting
+    expect(loop.phase.value).toBe('stopped')
+    expect(rounds).toEqual([])
   })
 
   it('records the pedal with the pass in which it moved', async () => {

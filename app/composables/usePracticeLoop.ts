@@ -54,6 +54,8 @@ export function usePracticeLoop(options: {
 }) {
   const { arrangement, stretch } = options
   const phase = ref<'stopped' | 'starting' | 'count-in' | 'playing'>('stopped')
+  /** Why the loop could not start, for the player; '' when it could. */
+  const problem = ref('')
   const current = shallowRef<LoopRound>()
   const marks = shallowRef<ReadonlyMap<number, LiveMark>>(new Map())
   const beat = shallowRef<Click>()
@@ -73,7 +75,15 @@ export function usePracticeLoop(options: {
   async function start() {
     if (phase.value !== 'stopped') return
     phase.value = 'starting'
-    sound = await useSound().start()
+    problem.value = ''
+    try { sound = await useSound().start() }
+    catch (error) {
+      phase.value = 'stopped'
+      problem.value = `The sound could not be started (${messageOf(error)}).`
+      return
+    }
+    // Stopped again before the sound was there.
+    if (phase.value as string !== 'starting') return
     ear = createLiveEar()
     rounds = []
     roundMarks = new Map()
@@ -197,5 +207,5 @@ export function usePracticeLoop(options: {
   }
 
   onScopeDispose(stop)
-  return { phase, current, marks, beat, start, stop, hear }
+  return { phase, problem, current, marks, beat, start, stop, hear }
 }

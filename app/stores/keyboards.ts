@@ -49,7 +49,8 @@ export const useKeyboardsStore = defineStore('keyboards', () => {
     hearers.add(heard)
     if (users++ === 0) {
       void followMidiInputs((state, inputs) => {
-        const gone = midiInputs.value.find(source => !inputs.some(input => input.id === source.id))
+        // While access is asked for anew, nothing is known yet of what is plugged in.
+        const gone = state === 'ready' ? midiInputs.value.find(source => !inputs.some(input => input.id === source.id)) : undefined
         lost.value = gone ? gone.name : inputs.length > 0 ? '' : lost.value
         access.value = state
         midiInputs.value = inputs

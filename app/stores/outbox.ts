@@ -37,14 +37,11 @@ export const useOutboxStore = defineStore('outbox', () => {
   let tries = 0
   let timer: ReturnType<typeof setTimeout> | undefined
 
+  if (import.meta.client) useEventListener(window, 'online', () => void send())
+
   const opened = () => database ??= openDB<OutboxSchema>('half-step', 1, {
     upgrade: db => void db.createObjectStore('passes', { keyPath: 'id' }),
   })
-
-  function open() {
-    window.addEventListener('online', () => void send())
-    void send()
-  }
 
   async function keep(pass: WaitingPass) {
     if (!user.value) return
@@ -109,5 +106,5 @@ export const useOutboxStore = defineStore('outbox', () => {
     }
   }
 
-  return { waiting, refused, stuck, lastError, open, keep, send }
+  return { waiting, refused, stuck, lastError, keep, send }
 })

@@ -118,7 +118,7 @@ function timeFindings({ summary, ear }: Heard): Weighed[] {
   }
   else if (Math.abs(offsetMs) > onTimeMs / 2 && Math.abs(offsetMs) > unsteadinessMs) {
     const kind = offsetMs > 0 ? 'late' : 'early'
-    found.push({ weight: 6, finding: { kind, ms: Math.abs(Math.round(offsetMs)), text: `Every note is about ${Math.abs(Math.round(offsetMs))} ms ${kind}, steadily. ${kind === 'late' ? 'Aim a little before the click; if it feels exact to you, set the keyboard delay.' : 'Let the click come first, then play with it.'}` } })
+    found.push({ weight: 6, finding: { kind, ms: Math.abs(Math.round(offsetMs)), text: `Every note is about ${Math.abs(Math.round(offsetMs))} ms ${kind}, steadily. ${kind === 'late' ? 'Aim a little before the click; if it feels exact to you, the keyboard may be answering late.' : 'Let the click come first, then play with it.'}` } })
   }
   const stray = 1 - summary.onTimeShare
   if (unsteadinessMs > onTimeMs / 2 || (stray > 1 - ear.cleanOnTimeShare && found.length === 0)) {

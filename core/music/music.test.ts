@@ -3,9 +3,9 @@ import { Chord, Note } from 'tonal'
 import { describe, expect, it } from 'vitest'
 import { spellChord } from './chord-symbol'
 import { isCompound, pulses } from './meter'
-import { displayName, frequencyHz, midiOf, spellInKey } from './pitch'
+import { displayName, midiOf, spellInKey } from './pitch'
 import { playingOrder } from './playing-order'
-import { add, compare, quarters, remainder, subtract, toDecimal } from './quarters'
+import { add, compare, quarters, subtract, toDecimal } from './quarters'
 import type { Bar } from './arrangement'
 
 describe('score time', () => {
@@ -19,7 +19,6 @@ describe('score time', () => {
     fc.assert(fc.property(length, length, (a, b) => {
       expect(subtract(add(a, b), b)).toEqual(a)
       expect(Math.sign(compare(a, b))).toBe(Math.sign(toDecimal(a) - toDecimal(b)))
-      if (b.n > 0) expect(toDecimal(remainder(a, b))).toBeGreaterThanOrEqual(0)
     }))
   })
 
@@ -30,12 +29,9 @@ describe('score time', () => {
 })
 
 describe('pitch', () => {
-  it('A4 is 440 Hz and note 69, middle C 261.63 Hz and note 60 (ISO 16, equal temperament)', () => {
+  it('A4, the tuning note, is note 69 and middle C note 60 (ISO 16; MIDI 1.0)', () => {
     expect(midiOf('A', 0, 4)).toBe(69)
-    expect(frequencyHz(69)).toBe(440)
     expect(midiOf('C', 0, 4)).toBe(60)
-    expect(frequencyHz(60)).toBeCloseTo(261.63, 2)
-    expect(frequencyHz(61) / frequencyHz(60)).toBeCloseTo(2 ** (1 / 12), 12)
   })
 
   it('agrees with tonal on the key of every spelled name', () => {

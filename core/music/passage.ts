@@ -1,6 +1,6 @@
 import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Hand, type Hands } from './arrangement'
 import type { MidiPitch } from './pitch'
-import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters'
+import { add, compare, earlier, equal, toDecimal, ZERO, type Quarters } from './quarters'
 
 /** From one written position up to another, which no longer belongs to it. */
 export interface Stretch { readonly from: Quarters, readonly to: Quarters }
@@ -55,10 +55,6 @@ export function barsPassage(arrangement: Arrangement, first: number, last: numbe
   const end = meant.at(-1)!
   return stretchPassage(meant[0]!.start, add(end.start, end.length), hands)
 }
-
-/** How long the passage is in the score. */
-export const passageLength = (passage: Passage): Quarters =>
-  passage.stretches.reduce((sum, stretch) => add(sum, subtract(stretch.to, stretch.from)), ZERO)
 
 /**
  * The clock of a passage: milliseconds from its beginning for a score moment inside one of its stretches.

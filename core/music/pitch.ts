@@ -13,9 +13,6 @@ export const midiOf = (step: string, alter: number, octave: number): MidiPitch =
 export const spelledName = (step: string, alter: number, octave: number): string =>
   `${step}${alter >= 0 ? '#'.repeat(alter) : 'b'.repeat(-alter)}${octave}`
 
-/** The sounding frequency in hertz, equal temperament, A4 = 440 Hz (ISO 16). */
-export const frequencyHz = (pitch: MidiPitch): number => 440 * 2 ** ((pitch - 69) / 12)
-
 /**
  * Spells a sounding pitch in a key: the name that lies nearest the key on the line of fifths, a little
  * toward the sharps, so that leading notes of minor keys come out raised (in A minor G#, in F# minor E#).

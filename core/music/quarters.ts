@@ -27,12 +27,6 @@ export const multiply = (a: Quarters, b: Quarters): Quarters => plain(exact(a).m
 /** How many times `b` goes into `a`, as an exact fraction. */
 export const ratio = (a: Quarters, b: Quarters): Quarters => plain(exact(a).div(exact(b)))
 
-/** The rest of `a` after taking away whole multiples of `b`, never negative for a positive `b`. */
-export function remainder(a: Quarters, b: Quarters): Quarters {
-  const rest = exact(a).mod(exact(b))
-  return plain(rest.compare(0) < 0 ? rest.add(exact(b)) : rest)
-}
-
 /** Negative, 0 or positive as `a` is before, at or after `b`. */
 export const compare = (a: Quarters, b: Quarters): number => a.n * b.d - b.n * a.d
 

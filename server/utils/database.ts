@@ -10,7 +10,7 @@ let handle: Database | undefined
 /** The pool of connections this process keeps; made at first use. */
 export function databasePool(): pg.Pool {
   if (!pool) {
-    const connectionString = process.env.DATABASE_URL || useRuntimeConfig().databaseUrl
+    const connectionString = process.env.DATABASE_URL
     if (!connectionString) throw new Error('DATABASE_URL is not set: the address of a PostgreSQL database is needed')
     pool = new pg.Pool({ connectionString, max: 10 })
     // An idle connection that breaks is replaced at the next query; without a listener it would end the process.

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 const outbox = useOutboxStore()
-onMounted(() => outbox.open())
+onMounted(() => outbox.send())
 </script>
 
 <template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { EndedPass } from '~/composables/usePracticeLoop'
 
-const props = defineProps<{ passes: readonly EndedPass[], last?: EndedPass, phase: string }>()
+const props = defineProps<{ passes: readonly EndedPass[], last?: EndedPass, phase: string, problem: string }>()
 const summary = computed(() => props.last?.take.notes.length ? props.last.assessment.summary : undefined)
 const cleanInARow = computed(() => {
   const upset = props.passes.findLastIndex(pass => !pass.assessment.summary.clean)
@@ -19,7 +19,10 @@ const cleanInARow = computed(() => {
       aria-live="polite"
     >
       <p class="sentence">
-        <template v-if="last">
+        <template v-if="problem">
+          {{ problem }}
+        </template>
+        <template v-else-if="last">
           {{ last.assessment.findings[0]!.text }}
         </template>
         <template v-else-if="phase === 'count-in'">

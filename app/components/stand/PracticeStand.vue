@@ -153,6 +153,7 @@ function toggleKeys() {
       :passes="passes"
       :last="lastRound"
       :phase="loop.phase.value"
+      :problem="loop.problem.value"
     />
 
     <footer>

@@ -253,7 +253,7 @@ function checkWrittenLength(item: XmlElement, duration: Quarters, label: string,
 }
 
 /** `value` divisions as quarter notes, exact for whole and decimal numbers alike. */
-export function exactQuarters(value: number, divisions: number, place: string): Quarters {
+function exactQuarters(value: number, divisions: number, place: string): Quarters {
   const scale = Number.isInteger(value) && Number.isInteger(divisions) ? 1 : 10_000
   try {
     return quarters(Math.round(value * scale), Math.round(divisions * scale))

@@ -48,7 +48,7 @@ describe('half-step', () => {
     const assessment = first.json()
     expect(assessment).toMatchObject({ format: 'half-step/assessment', version: 1, score: { bars: '1-8', hands: 'right', bpm: 80 } })
     expect(assessment.notes.map(one => one.outcome)).toEqual(truth.notes.map(one => one.outcome))
-    expect(assessment.findings[0]).toMatchObject({ kind: 'hesitation', bar: 5, beat: 1 })
+    expect(assessment.findings.slice(0, 2)).toContainEqual(expect.objectContaining({ kind: 'hesitation', bar: 5, beat: 1 }))
     expect(halfStep('assess', FERRY, at('take.mid'), '--bpm', '80', '--bars', '1-8', '--hands', 'right').stdout).toBe(first.stdout)
   })
 

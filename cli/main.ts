@@ -11,10 +11,13 @@ const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { ins
 const USAGE = `usage: half-step COMMAND …
   inspect SCORE                          the arrangement in a score, as JSON
   convert SCORE OUT                      the arrangement as .json or .mid
-  simulate SCORE --bpm N --seed N [--hands right|left|both] [--bars A-B] [--jitter MS] [--spread MS] [--wrong P]
-           [--missed P] [--extra P] [--hesitate BAR:BEAT:MS]… [--rush PERCENT] -o TAKE.mid [--truth T.json]
+  simulate SCORE --bpm N --seed N [--hands right|left|both] [--bars A-B] [--character good|careful|impatient|uneven|lateLeft]
+           [--jitter MS] [--spread MS] [--wrong P] [--missed P] [--extra P] [--offset MS] [--left-late MS] [--hesitate BAR:BEAT:MS]…
+           [--restart BAR:BEAT:MOMENTS:MS]… [--skip A-B]… [--rush PERCENT] [--stretch FROM:TO] [--swing RATIO] [--articulation SHARE]
+           [--melody STEPS] [--pedal-late MS] -o TAKE.mid [--truth T.json]
   assess SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B] [--mode steady|free] [--offset MS]
-  bench                                  the core's benchmark`
+           [--strictness gentle|normal|strict]
+  bench [--only speed|listening] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })

@@ -52,9 +52,9 @@ export function numberIn(text: string, what: string, least: number, most: number
 }
 
 /** `A-B` or `A` as printed bar numbers. */
-export function barRange(text: string): [number, number] {
+export function barRange(text: string, flag = '--bars'): [number, number] {
   const match = /^(\d+)(?:-(\d+))?$/.exec(text)
-  if (!match) throw new UsageError(`--bars takes A-B with printed bar numbers, not "${text}"`)
+  if (!match) throw new UsageError(`${flag} takes A-B with printed bar numbers, not "${text}"`)
   return [Number(match[1]), Number(match[2] ?? match[1])]
 }
 

@@ -1,5 +1,6 @@
 import type { ExpectedNote } from '#core/music/passage'
-import { simulatePlayer, STEADY_HANDS, type PlayerHabits } from '#core/players/simulate'
+import { MACHINE, type PlayerHabits } from '#core/players/habits'
+import { simulatePlayer } from '#core/players/simulate'
 import { noteOff, noteOn, type KeyboardSource } from './source'
 
 export interface SimulatedKeys extends KeyboardSource {
@@ -10,7 +11,7 @@ export interface SimulatedKeys extends KeyboardSource {
 }
 
 /** Somebody who knows the part but not yet well. */
-export const LEARNER: PlayerHabits = { ...STEADY_HANDS, jitterMs: 28, chordSpreadMs: 14, wrong: 0.04, missed: 0.03, extra: 0.02 }
+export const LEARNER: PlayerHabits = { ...MACHINE, jitterMs: 28, chordSpreadMs: 14, wrong: 0.04, missed: 0.03, extra: 0.02 }
 
 /** How much earlier than a key's moment its timer is set, so that a late timer seldom makes it late. */
 const AHEAD_MS = 4

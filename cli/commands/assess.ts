@@ -1,14 +1,18 @@
 import { assessTake } from '#core/ear/assess'
+import { STRICTNESSES } from '#core/ear/parameters'
 import { passageOf, printJson, readScoreFile, readTakeFile } from '../files'
 import { HANDS, parseCommand, UsageError } from '../usage'
 
 export function assess(args: string[]): void {
-  const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars', 'mode', 'offset'])
+  const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars', 'mode', 'offset', 'strictness'])
   const [score, take] = flags.positionals
   const bpm = flags.number('bpm', 10, 400)
   const mode = flags.choice('mode', ['steady', 'free'], bpm === undefined ? 'free' : 'steady')
   if (mode === 'steady' && bpm === undefined) throw new UsageError('--mode steady needs --bpm')
   const arrangement = readScoreFile(score!)
   const passage = passageOf(arrangement, score!, flags.text('bars'), flags.choice('hands', HANDS, 'both'))
-  printJson(assessTake({ arrangement, passage, take: readTakeFile(take!), mode, bpm, offsetMs: flags.number('offset', -5000, 5000) }))
+  printJson(assessTake({
+    arrangement, passage, take: readTakeFile(take!), mode, bpm, offsetMs: flags.number('offset', -5000, 5000),
+    strictness: flags.choice('strictness', STRICTNESSES, 'normal'),
+  }))
 }

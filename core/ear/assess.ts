@@ -1,13 +1,16 @@
-import { beatLength } from '../music/meter'
 import { barAt, tempoAt, type Arrangement } from '../music/arrangement'
+import { beatLength } from '../music/meter'
 import { expectedNotes, type ExpectedNote, type Passage } from '../music/passage'
 import { toDecimal } from '../music/quarters'
-import { alignToTimes, type Alignment } from './align'
+import { alignTake, type Alignment } from './align'
 import type { Assessment, AssessmentSummary, NoteAssessment } from './assessment'
-import { findingsOf } from './findings'
-import { findFreeTempo } from './free-tempo'
-import { DEFAULT_EAR, onTimeMs, type EarParameters } from './parameters'
-import { lineThrough, middle, robustSpread } from './statistics'
+import { dueTimes, type DueTimes } from './due-times'
+import { findingsOf } from './findings/findings'
+import { isOctave } from './findings/notes'
+import { heardMoments, type Heard, type HeardNote } from './heard'
+import { figuresOf, measure, measuresOf, type Measured } from './measures/measure'
+import { articulationOf } from './measures/touch'
+import { earFor, type EarParameters, type Strictness } from './parameters'
 import type { Take } from './take'
 
 export interface AssessmentRequest {
@@ -19,75 +22,107 @@ export interface AssessmentRequest {
   bpm?: number
   /** A known constant delay of the keyboard, ms, taken off every played time. */
   offsetMs?: number
-  ear?: EarParameters
+  strictness?: Strictness
 }
 
 /**
- * Says what was right, wrong, missed and extra in a take of a passage, and how each note lay in time. Never
- * throws on a take: an empty one has every note missed.
+ * Says what was right, wrong, missed and extra in a take of a passage, how each note lay in time, touch and loudness, and what
+ * to do about it. Never throws on a take: an empty one has every note missed.
  */
 export function assessTake(request: AssessmentRequest): Assessment {
-  const { arrangement, passage, ear = DEFAULT_EAR } = request
-  const offsetMs = request.offsetMs ?? 0
-  const written = expectedNotes(arrangement, passage, request.bpm)
+  const { arrangement, passage, strictness = 'normal', take } = request
+  const ear = earFor(strictness)
+  const heard = hear(request, ear)
+  const measured = measure(heard)
+  const findings = findingsOf(heard, measured)
+  const { notes, alignment, times } = heard
+  const assessments = notes.map(note => assessNote(note, alignment.outcomes[note.index]!.played, times))
+  addDetails(assessments, heard, measured)
+  const figures = figuresOf(measured)
   const startBpm = request.bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)
-  const played = request.take.notes.map(note => ({ ...note, onsetMs: note.onsetMs - offsetMs }))
-  const writtenBeatMs = toDecimal(beatLength(barAt(arrangement, passage.stretches[0]!.from).meter)) * 60_000 / startBpm
-
-  const free = request.mode === 'free' ? findFreeTempo(written, played, ear) : undefined
-  const stretch = free?.stretch ?? 1
-  const due = free
-    ? written.map(note => ({ ...note, onsetMs: free.dueMs(note.onsetMs), durationMs: note.durationMs * stretch }))
-    : written
-  const beatMs = writtenBeatMs * stretch
-  const alignment = alignToTimes(due, played, beatMs, ear)
-  const notes = due.map((note, index) => assessNote(note, alignment.outcomes[index]!, played))
-  const summary = summarise(due, notes, alignment, onTimeMs(ear, beatMs))
-  const findings = findingsOf({ arrangement, due, notes, extras: alignment.extras.map(index => played[index]!), summary, beatMs, ear })
-  summary.clean = findings[0]?.kind === 'clean'
   return {
     format: 'half-step/assessment', version: 1,
-    score: { title: arrangement.title, bars: barsOf(arrangement, passage), hands: passage.hands, bpm: round(startBpm / stretch, 2) },
-    mode: request.mode,
-    notes,
-    extras: alignment.extras.map(index => ({ played: index, pitch: played[index]!.pitch, atMs: round(request.take.notes[index]!.onsetMs, 1) })),
-    summary,
+    score: { title: arrangement.title, bars: barsOf(arrangement, passage), hands: passage.hands, bpm: round(startBpm / times.stretch, 2) },
+    mode: request.mode, strictness,
+    notes: assessments,
+    extras: alignment.extras.map(({ played, reason }) => ({
+      played, pitch: take.notes[played]!.pitch, atMs: round(take.notes[played]!.onsetMs, 1), ...(reason ? { [reason]: true as const } : {}),
+    })),
+    summary: summarise(heard, figures, findings[0]?.kind === 'clean'),
+    measures: measuresOf(heard, measured, figures).map(one => ({ ...one, value: one.value === null ? null : round(one.value, 2) })),
     findings,
   }
 }
 
-function assessNote(note: ExpectedNote, { outcome, played: index }: Alignment['outcomes'][number], played: Take['notes']): NoteAssessment {
-  const stroke = index === null ? undefined : played[index]!
+/** Aligns the take and brings every note together with what was heard of it. */
+function hear({ arrangement, passage, mode, bpm, offsetMs = 0, take: original }: AssessmentRequest, ear: EarParameters): Heard {
+  const steady = mode === 'steady'
+  const take: Take = offsetMs === 0
+    ? original
+    : { notes: original.notes.map(note => ({ ...note, onsetMs: note.onsetMs - offsetMs })), pedals: original.pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - offsetMs })) }
+  const expected = expectedNotes(arrangement, passage, bpm)
+  const writtenBeatMs = toDecimal(beatLength(barAt(arrangement, passage.stretches[0]!.from).meter)) * 60_000 / (bpm ?? tempoAt(arrangement, passage.stretches[0]!.from))
+  const alignment = alignTake({ expected, played: take.notes, steady, beatMs: writtenBeatMs, ear })
+  const times = dueTimes(expected, take.notes, alignment, steady, writtenBeatMs, ear)
+  const notes = expected.map((written, index): HeardNote => {
+    const { outcome, played } = alignment.outcomes[index]!
+    const stroke = played === null ? undefined : take.notes[played]!
+    const dueMs = times.dueMs[index]!
+    return {
+      index, written, outcome, stroke, dueMs, deviationMs: stroke ? stroke.onsetMs - dueMs : undefined, moment: alignment.momentOf[index]!, followed: alignment.followed.momentOf[index]!,
+      sharedKey: outcome === 'missed' && sharesKey(written, index, expected, alignment),
+    }
+  })
   return {
-    id: note.id, hand: note.hand, bar: note.bar, beat: round(note.beat, 4), pitch: note.pitch, outcome, played: index,
+    arrangement, passage, hands: passage.hands, take, steady, beatMs: writtenBeatMs * times.stretch, bpm, ear, alignment, times, notes,
+    moments: heardMoments(notes, alignment),
+  }
+}
+
+/** Whether the other hand has the same key at the same moment, and struck it. */
+function sharesKey(written: ExpectedNote, index: number, expected: readonly ExpectedNote[], { moments, momentOf, outcomes }: Alignment): boolean {
+  return moments[momentOf[index]!]!.notes.some(other => other !== index && expected[other]!.pitch === written.pitch
+    && !expected[other]!.grace && outcomes[other]!.outcome === 'right')
+}
+
+function assessNote(heard: HeardNote, played: number | null, { stretch }: DueTimes): NoteAssessment {
+  const { written: note, outcome, stroke, deviationMs } = heard
+  const articulation = articulationOf(heard, stretch)
+  return {
+    id: note.id, hand: note.hand, bar: note.bar, beat: round(note.beat, 4), pitch: note.pitch, outcome, played,
     playedPitch: stroke?.pitch ?? null,
-    deviationMs: stroke ? round(stroke.onsetMs - note.onsetMs, 1) : null,
-    articulation: stroke && note.durationMs > 0 ? round(stroke.durationMs / note.durationMs, 3) : null,
+    deviationMs: deviationMs === undefined ? null : round(deviationMs, 1),
+    articulation: articulation === undefined ? null : round(articulation, 3),
     velocity: stroke?.velocity ?? null,
-    ...(outcome === 'wrong' && (stroke!.pitch - note.pitch) % 12 === 0 ? { octave: true as const } : {}),
+    ...(outcome === 'wrong' && isOctave(heard) ? { octave: true as const } : {}),
+    ...(heard.sharedKey ? { sharedKey: true as const } : {}),
     ...(note.time > 1 ? { time: note.time } : {}),
   }
 }
 
-function summarise(due: readonly ExpectedNote[], notes: readonly NoteAssessment[], alignment: Alignment, toleranceMs: number): AssessmentSummary {
-  const count = (outcome: NoteAssessment['outcome']) => notes.filter(note => note.outcome === outcome).length
+/** What is measured between notes, at the notes. */
+function addDetails(assessments: NoteAssessment[], _heard: Heard, { chords, touches }: Measured) {
+  for (const { notes, middleMs } of chords) for (const note of notes) assessments[note.index]!.spreadMs = round(note.deviationMs! - middleMs, 1)
+  for (const { blurred } of touches) for (const { note, ms } of blurred) assessments[note.index]!.overlapMs = round(ms, 1)
+}
+
+function summarise({ notes, alignment }: Heard, figures: ReturnType<typeof figuresOf>, clean: boolean): AssessmentSummary {
+  const count = (outcome: HeardNote['outcome']) => notes.filter(note => note.outcome === outcome).length
   const right = count('right')
-  // Grace notes have no due time of their own to be judged by.
-  const timed = notes.flatMap((note, index): [number, number][] =>
-    note.outcome === 'right' && !due[index]!.grace ? [[due[index]!.onsetMs, note.deviationMs!]] : [])
-  const late = timed.map(([, deviationMs]) => deviationMs)
-  const onTime = late.filter(deviationMs => Math.abs(deviationMs) <= toleranceMs).length
-  const line = lineThrough(timed)
-  const judged = notes.length + alignment.extras.length
+  const extra = alignment.extras.filter(one => !one.reason).length
+  const shared = notes.filter(note => note.sharedKey).length
+  const judged = notes.length - shared + extra
+  const strayed = right * (1 - figures.onTimeShare)
+  const rounded = (value: number | null, digits: number) => value === null ? null : round(value, digits)
   return {
-    notes: notes.length, right, wrong: count('wrong'), missed: count('missed'), extra: alignment.extras.length,
-    onTimeShare: timed.length === 0 ? 0 : round(onTime / timed.length, 3),
-    onTimeMs: round(toleranceMs, 1),
-    offsetMs: round(middle(late), 1),
-    driftPercent: round(line.slope * 100, 2),
-    unsteadinessMs: round(robustSpread(timed.map(([x, y]) => y - line.intercept - line.slope * x)), 1),
-    clean: false,
-    score: judged === 0 ? 100 : Math.round(100 * (right - (timed.length - onTime) / 3) / judged),
+    notes: notes.length, right, wrong: count('wrong'), missed: count('missed'), extra, restarts: alignment.followed.attempts.restarts,
+    onTimeShare: round(figures.onTimeShare, 3), onTimeMs: round(figures.onTimeMs, 1), offsetMs: round(figures.offsetMs, 1),
+    driftPercent: round(figures.driftPercent, 2), unsteadinessMs: round(figures.unsteadinessMs, 1),
+    swingRatio: rounded(figures.swingRatio, 2), swingAsked: rounded(figures.swingAsked, 2),
+    chordSpreadMs: rounded(figures.chordSpreadMs, 1), leftBehindMs: rounded(figures.leftBehindMs, 1),
+    articulation: rounded(figures.articulation, 3), balanceSteps: rounded(figures.balanceSteps, 1), pedalMs: rounded(figures.pedalMs, 1),
+    clean,
+    score: judged === 0 ? 100 : Math.max(0, Math.round(100 * (right - strayed / 3) / judged)),
   }
 }
 

@@ -1,5 +1,6 @@
 import type { Hand, Hands } from '../music/arrangement'
-import type { Outcome } from './align'
+import type { ExtraReason, Outcome } from './align'
+import type { Strictness } from './parameters'
 
 /** What became of one written note. Times in ms; `deviationMs` + is late. */
 export interface NoteAssessment {
@@ -12,20 +13,28 @@ export interface NoteAssessment {
   played: number | null
   playedPitch: number | null
   deviationMs: number | null
-  /** Held time ÷ written time. */
+  /** Held time ÷ written time; null where the keyboard sent no release. */
   articulation: number | null
   velocity: number | null
+  /** How far it lies from the middle of its hand's chord, ms; only in chords. */
+  spreadMs?: number
+  /** How far the key is held into the next note of its line, ms; only where it is. */
+  overlapMs?: number
   /** A wrong note that is the right one in another octave. */
   octave?: true
+  /** Missed, but its key is the other hand's note at the same moment: one stroke serves both. */
+  sharedKey?: true
   /** Which time this written note comes round, when repeats are unfolded and it is not the first. */
   time?: number
 }
 
-export interface ExtraNote { played: number, pitch: number, atMs: number }
+/** A played note that stands for no written one. `restart`: part of an attempt that was given up; `ornament`: belongs to a trill or turn; `doubled`: sent twice by the keyboard. */
+export type ExtraNote = { played: number, pitch: number, atMs: number } & Partial<Record<ExtraReason, true>>
 
 export type FindingKind
   = | 'wrong-note' | 'missed-note' | 'extra-note' | 'octave' | 'hesitation' | 'late' | 'early'
-    | 'rushing' | 'dragging' | 'uneven' | 'chord-spread' | 'hands-apart' | 'clean'
+    | 'rushing' | 'dragging' | 'uneven' | 'swing' | 'rhythm' | 'chord-spread' | 'hands-apart' | 'released-early' | 'blurred'
+    | 'balance' | 'accent' | 'dynamics' | 'pedal-late' | 'pedal-early' | 'restart' | 'skipped' | 'stopped' | 'not-this-music' | 'clean'
 
 /** One thing found in a pass; `text` is the sentence for the player. */
 export interface Finding {
@@ -36,7 +45,26 @@ export interface Finding {
   beat?: number
   ms?: number
   percent?: number
+  ratio?: number
+  /** How many places show it. */
+  count?: number
   because?: string
+}
+
+/** A judged quantity of the whole pass, with what it is judged by. */
+export interface Measure {
+  name: string
+  /** What it says, for the player. */
+  label: string
+  /** null: there was nothing to measure it by. */
+  value: number | null
+  unit: string
+  /** The value may lie from `least` to `most`. */
+  least?: number
+  most?: number
+  within: boolean
+  /** Where the tolerance comes from. */
+  source: string
 }
 
 export interface AssessmentSummary {
@@ -44,7 +72,9 @@ export interface AssessmentSummary {
   right: number
   wrong: number
   missed: number
+  /** Strokes that stand for nothing and have no excuse (no restart, ornament or doubling). */
   extra: number
+  restarts: number
   /** Of the right notes, the share within the tolerance. */
   onTimeShare: number
   /** The tolerance that `onTimeShare` was measured with. */
@@ -52,6 +82,19 @@ export interface AssessmentSummary {
   offsetMs: number
   driftPercent: number
   unsteadinessMs: number
+  /** Long to short where beats are in two; null where too few are. And what was asked for there. */
+  swingRatio: number | null
+  swingAsked: number | null
+  /** Middle spread of a hand's chords; null without chords. */
+  chordSpreadMs: number | null
+  /** How far the left hand comes behind the right where they meet (negative: before it); null where they do not. */
+  leftBehindMs: number | null
+  /** Middle of held ÷ written time where nothing shorter is marked. */
+  articulation: number | null
+  /** Melody above accompaniment in steps of MIDI velocity. */
+  balanceSteps: number | null
+  /** How far the pedal comes up behind the harmony. */
+  pedalMs: number | null
   clean: boolean
   /** Of all notes due and all extra ones, the share right and on time; a right note off its time counts two thirds. 0 to 100. */
   score: number
@@ -63,8 +106,10 @@ export interface Assessment {
   version: 1
   score: { title: string, bars: string, hands: Hands, bpm: number }
   mode: 'steady' | 'free'
+  strictness: Strictness
   notes: NoteAssessment[]
   extras: ExtraNote[]
   summary: AssessmentSummary
+  measures: Measure[]
   findings: Finding[]
 }

@@ -1,11 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { demoScore, DEMO_FILES } from '../../tests/material/demo'
 import { attributes, backup, bytesOf, note, pianoScore, quarterNotes } from '../../tests/material/score'
 import { readMusicXml } from '../formats/musicxml/read'
-import { barsPassage, expectedNotes, wholePassage, type ExpectedNote } from '../music/passage'
-import { simulatePlayer, STEADY_HANDS, type PlayerHabits } from '../players/simulate'
+import { wholePassage } from '../music/passage'
 import { assessTake } from './assess'
 import type { Assessment } from './assessment'
+import { TOLERANCES } from './parameters'
 import { gatherTake, keyEvent, type Take, type TakeNote } from './take'
 
 /** Four bars of quarters at 60 bpm: one note a second. */
@@ -148,53 +147,6 @@ describe('a take without a click', () => {
   })
 })
 
-describe('simulated learners, whose every note is known', () => {
-  const BEGINNER: PlayerHabits = { ...STEADY_HANDS, jitterMs: 35, chordSpreadMs: 40, wrong: 0.05, missed: 0.04, extra: 0.03 }
-  const OUTCOMES = ['right', 'wrong', 'missed', 'extra'] as const
-  const LEAST_F1 = { right: 0.99, wrong: 0.95, missed: 0.95, extra: 0.92 }
-
-  it.each(['steady', 'free'] as const)('a beginner, %s: what was right, wrong, missed and extra is found, in all demo songs, both hands, 60 to 160 bpm', (mode) => {
-    const counts = new Map(OUTCOMES.map(outcome => [outcome, { both: 0, truth: 0, found: 0 }]))
-    const count = (outcome: typeof OUTCOMES[number], truth: boolean, found: boolean, same: boolean) => {
-      const one = counts.get(outcome)!
-      one.truth += truth ? 1 : 0
-      one.found += found ? 1 : 0
-      one.both += truth && found && same ? 1 : 0
-    }
-    let notes = 0
-    let matched = 0
-    for (const file of DEMO_FILES) {
-      const { arrangement } = demoScore(file)
-      const passage = wholePassage(arrangement, 'both')
-      for (const [seed, bpm] of [60, 80, 100, 120, 140, 160].entries()) {
-        const { take, truth } = simulatePlayer(expectedNotes(arrangement, passage, bpm), BEGINNER, seed)
-        const assessment = assessTake({ arrangement, passage, take, mode, bpm: mode === 'steady' ? bpm : undefined })
-        expectWhole(assessment, take.notes.length)
-        truth.notes.forEach((true_, index) => {
-          const found = assessment.notes[index]!
-          const same = found.played === true_.played
-          notes++
-          matched += same ? 1 : 0
-          for (const outcome of ['right', 'wrong', 'missed'] as const) count(outcome, true_.outcome === outcome, found.outcome === outcome, same)
-        })
-        const extras = new Set(assessment.extras.map(one => one.played))
-        take.notes.forEach((_, played) => count('extra', truth.extras.includes(played), extras.has(played), true))
-      }
-    }
-    expect(matched / notes).toBeGreaterThan(0.99)
-    for (const [outcome, { both, truth, found }] of counts) expect(2 * both / (truth + found), `F1 of ${outcome}`).toBeGreaterThan(LEAST_F1[outcome])
-  })
-
-  it('a good player is clean in at least 95 of 100 passes', () => {
-    const { arrangement } = demoScore(DEMO_FILES[0]!)
-    const passage = barsPassage(arrangement, 1, 4, 'both')
-    const expected: ExpectedNote[] = expectedNotes(arrangement, passage, 80)
-    const clean = Array.from({ length: 100 }, (_, seed) => simulatePlayer(expected, { ...STEADY_HANDS, jitterMs: 15, chordSpreadMs: 6 }, seed))
-      .filter(({ take }) => assessTake({ arrangement, passage, take, mode: 'steady', bpm: 80 }).summary.clean)
-    expect(clean.length).toBeGreaterThanOrEqual(95)
-  })
-})
-
 describe('messages of keyboards', () => {
   it('become key events; what is no key or pedal becomes nothing (MIDI 1.0)', () => {
     expect(keyEvent({ bytes: [0x93, 60, 1], atMs: 5 })).toEqual({ kind: 'down', pitch: 60, velocity: 1, atMs: 5 })
@@ -207,6 +159,6 @@ describe('messages of keyboards', () => {
     const { notes } = gatherTake([
       { kind: 'up', pitch: 60, atMs: 400 }, { kind: 'down', pitch: 60, velocity: 70, atMs: 400 }, { kind: 'down', pitch: 60, velocity: 60, atMs: 0 },
     ])
-    expect(notes).toEqual([{ onsetMs: 0, durationMs: 400, pitch: 60, velocity: 60 }, { onsetMs: 400, durationMs: 1000, pitch: 60, velocity: 70 }])
+    expect(notes).toEqual([{ onsetMs: 0, durationMs: 400, pitch: 60, velocity: 60 }, { onsetMs: 400, durationMs: 1000, pitch: 60, velocity: 70, unreleased: true }])
   })
 })

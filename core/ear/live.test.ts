@@ -2,11 +2,12 @@ import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { expectedNotes, stretchPassage, type ExpectedNote } from '../music/passage'
 import { quarters } from '../music/quarters'
-import { simulatePlayer, STEADY_HANDS } from '../players/simulate'
+import { MACHINE } from '../players/habits'
+import { simulatePlayer } from '../players/simulate'
 import { createLiveEar } from './live'
 
 const at = (onsetMs: number, pitch: number): ExpectedNote =>
-  ({ id: `n${onsetMs}`, hand: 'right', bar: 1, beat: 1, pitch, spelled: '', onsetMs, durationMs: 500, grace: false, time: 1 })
+  ({ id: `n${onsetMs}`, hand: 'right', bar: 1, beat: 1, pitch, spelled: '', onsetMs, durationMs: 500, grace: false, time: 1, momentMs: onsetMs, quarterMs: 1000, barIndex: 0, voice: '1' })
 const ROUND = [at(0, 60), at(1000, 62), at(2000, 64), at(3000, 65)]
 const twoRounds = () => {
   const ear = createLiveEar()
@@ -50,7 +51,7 @@ describe('the ear during a loop', () => {
     let same = 0
     let all = 0
     for (let seed = 0; seed < 20; seed++) {
-      const { take, truth } = simulatePlayer(expected, { ...STEADY_HANDS, jitterMs: 25, wrong: 0.04, missed: 0.04 }, seed)
+      const { take, truth } = simulatePlayer(expected, { ...MACHINE, jitterMs: 25, wrong: 0.04, missed: 0.04 }, seed)
       const ear = createLiveEar()
       ear.addRound({ round: 0, startMs: 0, expected, beatMs: 60_000 / 72 })
       const marks = new Map<number, string>()

@@ -1,5 +1,6 @@
 import type { ExpectedNote } from '../music/passage'
-import { wrongCost } from './align'
+import { createFollower } from './follow'
+import { momentsOf } from './moments'
 import { DEFAULT_EAR, matchWindowMs, wrongWindowMs, type EarParameters } from './parameters'
 
 /** A mark to set at a written note, provisional until its round has ended. */
@@ -27,22 +28,26 @@ export interface LiveEar {
 
 interface Due { round: number, index: number, pitch: number, atMs: number, beatMs: number, outcome?: LiveMark['outcome'], stroke?: number }
 
+/** A round with the follower that knows where in it the player is. */
+interface Followed extends Round { follower: ReturnType<typeof createFollower>, momentMs: number[] }
+
 /**
- * An ear that follows rounds of a loop on one time line and decides on each key the moment it is struck. The work
- * for a key depends on how many notes are due around it, never on how much was played before. An early first note
- * of the next round is known as such, because the rounds lie on one line.
+ * An ear that follows rounds of a loop on one time line and decides on each key the moment it is struck: by the clock, and
+ * where the player has stopped and taken up again, by the place that the follower believes in. The work for a key depends on
+ * how many notes are due around it, never on how much was played before. An early first note of the next round is known as
+ * such, because the rounds lie on one line.
  */
 export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
   const due: Due[] = []
-  const rounds: Round[] = []
+  const rounds: Followed[] = []
   const strokes: { pitch: number, atMs: number, round: number }[] = []
   let settled = 0
 
-  const mark = (note: Due): LiveMark => {
+  const mark = (note: Due, awayMs = 0): LiveMark => {
     const stroke = note.stroke === undefined ? undefined : strokes[note.stroke]!
     return {
       round: note.round, index: note.index, outcome: note.outcome!,
-      playedPitch: stroke?.pitch ?? null, deviationMs: stroke ? stroke.atMs - note.atMs : null,
+      playedPitch: stroke?.pitch ?? null, deviationMs: stroke ? stroke.atMs - awayMs - note.atMs : null,
     }
   }
 
@@ -52,9 +57,18 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
     return found
   }
 
+  /** How far behind the click the player goes on, having taken up again; 0 for one who is with it. */
+  const awayMs = ({ follower, momentMs, beatMs }: Followed, atMs: number): number => {
+    const place = follower.place()
+    const behindMs = place < 0 ? 0 : atMs - momentMs[place]!
+    return Math.abs(behindMs) > ear.live.awayBeats * beatMs ? behindMs : 0
+  }
+
   return {
     addRound(round) {
-      rounds.push(round)
+      const moments = momentsOf(round.expected).map(moment => ({ ...moment, atMs: moment.atMs + round.startMs }))
+      rounds.push({ ...round, follower: createFollower({ moments, steady: true, beatMs: round.beatMs, following: ear.following }), momentMs: moments.map(moment => moment.atMs) })
+      if (rounds.length > ROUNDS_FOLLOWED) rounds.shift()
       round.expected.forEach((note, index) => due.push({
         round: round.round, index, pitch: note.pitch, atMs: round.startMs + note.onsetMs, beatMs: round.beatMs,
       }))
@@ -62,23 +76,33 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
 
     hear(pitch, atMs) {
       const stroke = strokes.length
-      strokes.push({ pitch, atMs, round: roundAt(rounds, atMs) })
-      const beatMs = rounds.at(-1)?.beatMs ?? 600
-      const claim = (note: Due, outcome: 'right' | 'wrong') => {
+      const now = roundAt(rounds, atMs)
+      strokes.push({ pitch, atMs, round: now?.round ?? 0 })
+      if (!now) return []
+      const claim = (note: Due, outcome: 'right' | 'wrong', away = 0) => {
         note.outcome = outcome
         note.stroke = stroke
         strokes[stroke]!.round = note.round
-        return [mark(note)]
+        rounds.find(round => round.round === note.round)?.follower.advance(pitch, atMs)
+        return [mark(note, away)]
       }
       const near = (candidates: Due[], cost: (note: Due) => number) =>
         candidates.reduce<Due | undefined>((best, note) => !best || cost(note) < cost(best) ? note : best, undefined)
+      const sameKey = (atMs_: number, isOpen: (note: Due) => boolean) =>
+        near(around(atMs_, matchWindowMs(ear, now.beatMs)).filter(note => note.pitch === pitch && isOpen(note)), note => Math.abs(note.atMs - atMs_))
+      const away = awayMs(now, atMs)
+      // Taken up again elsewhere: a note already played is played anew.
+      const again = away === 0 ? undefined : sameKey(atMs - away, note => note.round === now.round)
+      if (again) return claim(again, 'right', away)
       // A note already taken by a wrong key may still be put right by its own key.
-      const same = near(around(atMs, matchWindowMs(ear, beatMs)).filter(note => note.pitch === pitch && note.outcome !== 'right'), note => Math.abs(note.atMs - atMs))
+      const same = sameKey(atMs, note => note.outcome !== 'right')
       if (same) return claim(same, 'right')
-      const windowMs = wrongWindowMs(ear, beatMs)
+      const windowMs = wrongWindowMs(ear, now.beatMs)
       const other = near(around(atMs, windowMs).filter(note => note.outcome === undefined), note =>
-        wrongCost({ pitch: note.pitch, onsetMs: note.atMs }, { pitch, onsetMs: atMs }, windowMs))
-      return other ? claim(other, 'wrong') : []
+        Math.abs(note.atMs - atMs) / windowMs + keyDistance(note.pitch - pitch))
+      if (other) return claim(other, 'wrong')
+      now.follower.advance(pitch, atMs)
+      return []
     },
 
     settle(nowMs) {
@@ -99,9 +123,18 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
   }
 }
 
+/** Rounds whose place is still of interest: the one being played, the one before and the one to come. */
+const ROUNDS_FOLLOWED = 3
+
+/** How unlikely it is that one key was meant for another: near keys are slips, an octave is a near miss. */
+function keyDistance(semitones: number): number {
+  const far = Math.abs(semitones)
+  return far > 0 && far % 12 === 0 ? 2 / 12 : Math.min(12, far) / 12
+}
+
 /** The round that a moment belongs to: a quarter of a beat before a round begins is already its own. */
-function roundAt(rounds: readonly Round[], atMs: number): number {
-  return (rounds.findLast(round => round.startMs - round.beatMs / 4 <= atMs) ?? rounds[0])?.round ?? 0
+function roundAt(rounds: readonly Followed[], atMs: number): Followed | undefined {
+  return rounds.findLast(round => round.startMs - round.beatMs / 4 <= atMs) ?? rounds[0]
 }
 
 function firstAfter(due: readonly Due[], atMs: number): number {

@@ -28,14 +28,22 @@ export function lineThrough(points: readonly Point[]): { slope: number, intercep
 /** The median; 0 of nothing. */
 export const middle = (values: readonly number[]): number => values.length === 0 ? 0 : median([...values])
 
-/**
- * The standard deviation without what lies far out: values more than 3.5 scaled median absolute deviations from
- * the median are left aside (Iglewicz & Hoaglin 1993, the modified z-score). 0 of fewer than two.
- */
-export function robustSpread(values: readonly number[]): number {
+/** Values within 3.5 scaled median absolute deviations of the median (Iglewicz & Hoaglin 1993, the modified z-score). */
+function withoutOutliers(values: readonly number[]): readonly number[] {
   const centre = middle(values)
   const scale = 1.4826 * middle(values.map(value => Math.abs(value - centre)))
-  const kept = scale === 0 ? values : values.filter(value => Math.abs(value - centre) <= 3.5 * scale)
+  return scale === 0 ? values : values.filter(value => Math.abs(value - centre) <= 3.5 * scale)
+}
+
+/** The mean without what lies far out; 0 of nothing. As steady as the mean where there are no outliers, as safe as the median where there are. */
+export function robustMean(values: readonly number[]): number {
+  const kept = withoutOutliers(values)
+  return kept.length === 0 ? 0 : kept.reduce((sum, value) => sum + value, 0) / kept.length
+}
+
+/** The standard deviation without what lies far out. 0 of fewer than two. */
+export function robustSpread(values: readonly number[]): number {
+  const kept = withoutOutliers(values)
   if (kept.length < 2) return 0
   const mean = kept.reduce((sum, value) => sum + value, 0) / kept.length
   return Math.sqrt(kept.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (kept.length - 1))

@@ -1,7 +1,14 @@
 import type { MidiPitch } from '../music/pitch'
 
 /** One key press as it was played. Times are milliseconds from the take's time 0; `onsetMs` may be negative for a note struck before it. */
-export interface TakeNote { onsetMs: number, durationMs: number, pitch: MidiPitch, velocity: number }
+export interface TakeNote {
+  onsetMs: number
+  durationMs: number
+  pitch: MidiPitch
+  velocity: number
+  /** The keyboard never sent its release: `durationMs` says nothing. */
+  unreleased?: true
+}
 
 /** A change of the sustain pedal. */
 export interface TakePedal { atMs: number, down: boolean }
@@ -49,10 +56,11 @@ export function gatherTake(events: readonly KeyEvent[]): Take {
     const held = sounding.get(event.pitch)
     if (held) {
       held.durationMs = event.atMs - held.onsetMs
+      if (event.kind === 'up') delete held.unreleased
       sounding.delete(event.pitch)
     }
     if (event.kind === 'down') {
-      const note = { onsetMs: event.atMs, durationMs: UNRELEASED_MS, pitch: event.pitch, velocity: event.velocity }
+      const note: TakeNote = { onsetMs: event.atMs, durationMs: UNRELEASED_MS, pitch: event.pitch, velocity: event.velocity, unreleased: true }
       notes.push(note)
       sounding.set(event.pitch, note)
     }

@@ -22,6 +22,7 @@ export function inspectArrangement(arrangement: Arrangement) {
       ...(note.grace ? { grace: true } : {}),
       ...(note.tiedIds.length > 0 ? { tiedIds: note.tiedIds } : {}),
       ...(note.articulations ? { articulations: note.articulations } : {}),
+      ...(note.ornaments ? { ornaments: note.ornaments } : {}),
     }
   }
   const perBar = <T extends object>(what: (bar: Arrangement['bars'][number]) => T) => {
@@ -51,6 +52,8 @@ export function inspectArrangement(arrangement: Arrangement) {
     chords: arrangement.chords.map(({ onset, ...chord }) => ({ ...place(onset), ...chord })),
     pedals: arrangement.pedals.map(({ onset, kind }) => ({ ...place(onset), kind })),
     dynamics: arrangement.dynamics.map(({ onset, ...dynamic }) => ({ ...place(onset), ...dynamic })),
+    swings: (arrangement.swings ?? []).map(({ onset, ...swing }) => ({ ...place(onset), ...swing })),
+    tempoWords: (arrangement.tempoWords ?? []).map(({ onset, kind }) => ({ ...place(onset), kind })),
     rehearsals: arrangement.rehearsals.map(({ onset, name }) => ({ ...place(onset), name })),
     lyrics: arrangement.lyrics.map(({ onset, ...lyric }) => ({ ...place(onset), ...lyric })),
     warnings: arrangement.warnings,

@@ -43,6 +43,8 @@ export interface Note {
   /** A grace note: `before` counts how many grace notes away the main note is (1 = right before it). */
   grace?: { slash: boolean, before: number }
   articulations?: string[]
+  /** Trills, turns and mordents, by their MusicXML names: strokes around the note belong to it. */
+  ornaments?: string[]
 }
 
 export interface ChordSymbol {
@@ -59,6 +61,10 @@ export interface Lyric { noteId: string, onset: Quarters, verse: string, text: s
 export interface PedalMark { onset: Quarters, kind: 'down' | 'up' | 'change' }
 export interface DynamicMark { onset: Quarters, mark: string, hand?: Hand }
 export interface TempoMark { onset: Quarters, quarterBpm: number }
+/** From here on offbeats are swung: `ratio` long to short (1 is straight), undefined where the score only says "swing". */
+export interface SwingMark { onset: Quarters, unit: 'eighth' | '16th', ratio?: number }
+/** A word that changes the tempo on purpose: slower, faster, or back to the tempo before. */
+export interface TempoWord { onset: Quarters, kind: 'slower' | 'faster' | 'back' }
 export interface Rehearsal { onset: Quarters, name: string }
 /** Notes of somebody other than the two hands: a voice, a duet partner. */
 export interface OtherRole { name: string, notes: Omit<Note, 'hand'>[] }
@@ -82,6 +88,8 @@ export interface Arrangement {
   pedals: PedalMark[]
   dynamics: DynamicMark[]
   tempos: TempoMark[]
+  swings?: SwingMark[]
+  tempoWords?: TempoWord[]
   rehearsals: Rehearsal[]
   warnings: string[]
 }

@@ -1,6 +1,7 @@
-import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Hand, type Hands } from './arrangement'
+import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Bar, type Hand, type Hands, type PedalMark } from './arrangement'
 import type { MidiPitch } from './pitch'
-import { add, compare, earlier, equal, toDecimal, ZERO, type Quarters } from './quarters'
+import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters'
+import { swingAt, swungShare } from './swing'
 
 /** From one written position up to another, which no longer belongs to it. */
 export interface Stretch { readonly from: Quarters, readonly to: Quarters }
@@ -13,12 +14,22 @@ export interface ExpectedNote {
   id: string
   hand: Hand
   bar: number
+  /** The written bar by index, for what several bars of one number share out. */
+  barIndex: number
   beat: number
   pitch: MidiPitch
   spelled: string
   onsetMs: number
   durationMs: number
   grace: boolean
+  /** When the moment it belongs to is due: its own onset, or for a grace note that of the note it leads to. */
+  momentMs: number
+  /** The length of a quarter note here. */
+  quarterMs: number
+  voice: string
+  finger?: number
+  articulations?: readonly string[]
+  ornaments?: readonly string[]
   /** In the unfolded order, which time this written note comes round (1 for the first). */
   time: number
 }
@@ -76,6 +87,8 @@ export function passageClock(arrangement: Arrangement, passage: Passage, bpm?: n
     lengthMs,
     /** The tempo at the passage's end as the length of a quarter note. */
     endQuarterMs: 60_000 / (endBpm * scale),
+    /** The length of a quarter note at a moment of the score. */
+    quarterMsAt: (at: Quarters): number => 60_000 / (tempoAt(arrangement, at) * scale),
     /** The moment `at`, a written position within stretch number `stretch`. */
     msAt: (stretch: number, at: Quarters): number =>
       starts[stretch]! + spanMs(arrangement, passage.stretches[stretch]!.from, at, scale),
@@ -113,18 +126,45 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
       if (passage.hands !== 'both' && note.hand !== passage.hands) continue
       const time = (timesSeen.get(note.id) ?? 0) + 1
       timesSeen.set(note.id, time)
-      const dueMs = clock.msAt(index, note.onset)
-      const endMs = clock.msAt(index, earlier(add(note.onset, note.duration), stretch.to))
-      const { bar, beat } = positionIn(arrangement.bars[note.barIndex]!, note.onset)
+      const inBar = arrangement.bars[note.barIndex]!
+      const quarterMs = clock.quarterMsAt(note.onset)
+      const dueMs = clock.msAt(index, note.onset) + swungMs(arrangement, inBar, note.onset, quarterMs)
+      const until = earlier(add(note.onset, note.duration), stretch.to)
+      const endMs = clock.msAt(index, until) + swungMs(arrangement, inBar, until, quarterMs)
+      const { bar, beat } = positionIn(inBar, note.onset)
       expected.push({
-        id: note.id, hand: note.hand, bar, beat, pitch: note.pitch, spelled: note.spelled, time,
+        id: note.id, hand: note.hand, bar, barIndex: note.barIndex, beat, pitch: note.pitch, spelled: note.spelled, time,
         onsetMs: note.grace ? dueMs - note.grace.before * GRACE_MS : dueMs,
         durationMs: note.grace ? GRACE_MS : endMs - dueMs,
         grace: note.grace !== undefined,
+        momentMs: dueMs,
+        quarterMs,
+        voice: note.voice,
+        ...(note.finger === undefined ? {} : { finger: note.finger }),
+        ...(note.articulations ? { articulations: note.articulations } : {}),
+        ...(note.ornaments ? { ornaments: note.ornaments } : {}),
       })
     }
   })
   return expected.sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
+}
+
+/** A mark of the score that stands in a passage: when it comes, ms from the passage's beginning, and where it is printed. */
+export type Due<Mark> = Mark & { atMs: number, bar: number, beat: number }
+export type PedalDue = Due<PedalMark>
+
+/** The marks that stand in the passage, in playing order. */
+export function marksDue<Mark extends { onset: Quarters }>(arrangement: Arrangement, passage: Passage, marks: readonly Mark[], bpm?: number): Due<Mark>[] {
+  const clock = passageClock(arrangement, passage, bpm)
+  return passage.stretches.flatMap((stretch, index) => marks
+    .filter(({ onset }) => compare(onset, stretch.from) >= 0 && compare(onset, stretch.to) < 0)
+    .map(mark => ({ ...mark, atMs: clock.msAt(index, mark.onset), ...positionIn(barAt(arrangement, mark.onset), mark.onset) })))
+}
+
+/** How much later than written an offbeat sounds where the score asks for swing. */
+function swungMs(arrangement: Arrangement, bar: Bar, at: Quarters, quarterMs: number): number {
+  const swing = swingAt(arrangement.swings ?? [], at)
+  return swing ? swungShare(swing, subtract(add(at, bar.offset), bar.start), 60_000 / quarterMs) * quarterMs : 0
 }
 
 /** The index of the first note at or after a moment (notes are sorted by onset). */

@@ -5,7 +5,8 @@ import { loopPlan } from '#core/music/loop'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import { proposeParts } from '#core/parts/propose'
-import { simulatePlayer, STEADY_HANDS } from '#core/players/simulate'
+import { MACHINE } from '#core/players/habits'
+import { simulatePlayer } from '#core/players/simulate'
 import { and, asc, eq } from 'drizzle-orm'
 import type { Database } from '../utils/database'
 import { createPlayer, demoPlayer } from './queries/players'
@@ -65,7 +66,7 @@ async function keepDiary(db: Database, ownerId: string, songId: string): Promise
     for (let pass = 0; pass < passes; pass++) {
       const left = unsure * (1 - pass / passes)
       const habits = {
-        ...STEADY_HANDS, jitterMs: 16 + 26 * left, chordSpreadMs: 10, wrong: 0.07 * left, missed: 0.03 * left, extra: 0.03 * left,
+        ...MACHINE, jitterMs: 16 + 26 * left, chordSpreadMs: 10, wrong: 0.07 * left, missed: 0.03 * left, extra: 0.03 * left,
         hesitations: left > 0.6 ? [{ bar: 3, beat: 1, ms: 360 }] : [],
       }
       const expected = expectedNotes(document, stretchPassage(stretch.from, stretch.to, hands), bpm)

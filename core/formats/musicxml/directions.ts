@@ -1,4 +1,4 @@
-import type { DynamicMark, PedalMark, TempoMark } from '../../music/arrangement'
+import type { DynamicMark, PedalMark, SwingMark, TempoMark, TempoWord } from '../../music/arrangement'
 import { add, compare, quarters, ZERO, type Quarters } from '../../music/quarters'
 import { LIMITS } from '../limits'
 import type { Warnings } from './warnings'
@@ -9,6 +9,8 @@ export interface DirectionMarks {
   pedals: PedalMark[]
   dynamics: (DynamicMark & { staff: number })[]
   rehearsals: { onset: Quarters, name: string }[]
+  swings: SwingMark[]
+  tempoWords: TempoWord[]
 }
 
 const BEAT_UNITS: Record<string, number> = { 'whole': 4, 'half': 2, 'quarter': 1, 'eighth': 0.5, '16th': 0.25 }
@@ -21,7 +23,7 @@ export function readDirection(element: XmlElement, cursor: Quarters, divisions: 
   const moved = add(cursor, Math.abs(offset) > 1e6 ? ZERO : quarters(offset, Math.max(1, Math.round(divisions))))
   const onset = compare(moved, ZERO) < 0 ? ZERO : moved
   const staff = Number(textOf(element, 'staff') || 0)
-  const marks: DirectionMarks = { tempos: [], pedals: [], dynamics: [], rehearsals: [] }
+  const marks: DirectionMarks = { tempos: [], pedals: [], dynamics: [], rehearsals: [], swings: [], tempoWords: [] }
   for (const type of children(element, 'direction-type').flatMap(one => one.children)) {
     if (type.name === 'dynamics') marks.dynamics.push(...type.children.map(one => ({ onset, mark: one.name, staff })))
     else if (type.name === 'wedge') marks.dynamics.push({ onset, mark: type.attributes.type === 'stop' ? 'wedge end' : type.attributes.type ?? 'wedge', staff })
@@ -31,6 +33,11 @@ export function readDirection(element: XmlElement, cursor: Quarters, divisions: 
       else if (type.attributes.type !== 'continue') warnings.note(`a pedal mark "${type.attributes.type ?? ''}" is not used`, label)
     }
     else if (type.name === 'rehearsal') marks.rehearsals.push({ onset, name: type.text.trim().slice(0, LIMITS.textLength) })
+    else if (type.name === 'words') {
+      const kind = TEMPO_WORDS.find(([pattern]) => pattern.test(type.text))?.[1]
+      if (kind) marks.tempoWords.push({ onset, kind })
+      else if (SWING_WORDS.test(type.text) && !child(child(element, 'sound'), 'swing')) marks.swings.push({ onset, unit: 'eighth' })
+    }
     else if (type.name === 'metronome' && !child(element, 'sound')?.attributes.tempo) {
       const tempo = metronomeTempo(type)
       if (tempo) marks.tempos.push({ onset, quarterBpm: tempo })
@@ -45,9 +52,30 @@ export function readDirection(element: XmlElement, cursor: Quarters, divisions: 
     for (const [attribute, words] of Object.entries(JUMPS)) {
       if (sound.attributes[attribute] !== undefined) warnings.note(`${words} is engraved but the playing order does not follow it`, label)
     }
-    if (child(sound, 'swing')) warnings.note('a swing setting is not used; the rhythm is taken as written', label)
+    const swing = child(sound, 'swing')
+    if (swing) {
+      const mark = readSwing(swing, onset)
+      if (mark) marks.swings.push(mark)
+      else warnings.note('a swing setting without a ratio from 1:1 to 5:1 is not used; the rhythm is taken as written', label)
+    }
   }
   return marks
+}
+
+/** Words that change the tempo on purpose (common practice). */
+const TEMPO_WORDS: [RegExp, TempoWord['kind']][] = [
+  [/\ba tempo\b|\btempo (primo|i|1)\b/i, 'back'],
+  [/\b(poco )?(rit|rall|allarg|slentando|calando|morendo|meno mosso)|\bslow(ing|er| down)\b/i, 'slower'],
+  [/\b(accel|string|stretto|pi[uù] mosso)|\bfaster\b/i, 'faster'],
+]
+const SWING_WORDS = /^(?!.*\bas written\b).*\b(swing|swung|shuffle)\b/i
+
+/** MusicXML's <swing>: `first` to `second`, or <straight>. */
+function readSwing(element: XmlElement, onset: Quarters): SwingMark | undefined {
+  const unit = textOf(element, 'swing-type') === '16th' ? '16th' as const : 'eighth' as const
+  if (child(element, 'straight')) return { onset, unit, ratio: 1 }
+  const ratio = Number(textOf(element, 'first')) / Number(textOf(element, 'second'))
+  return ratio >= 1 && ratio <= 5 ? { onset, unit, ratio } : undefined
 }
 
 function metronomeTempo(metronome: XmlElement): number | undefined {

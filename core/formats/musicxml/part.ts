@@ -1,4 +1,4 @@
-import type { DynamicMark, PedalMark, TempoMark } from '../../music/arrangement'
+import type { DynamicMark, PedalMark, SwingMark, TempoMark, TempoWord } from '../../music/arrangement'
 import type { ChordSpelling } from '../../music/chord-symbol'
 import type { Meter } from '../../music/meter'
 import type { MidiPitch } from '../../music/pitch'
@@ -27,6 +27,7 @@ export interface WrittenNote {
   finger?: number
   grace?: { slash: boolean, before: number }
   articulations: string[]
+  ornaments: string[]
   lyrics: { verse: string, text: string, hyphen: boolean }[]
 }
 
@@ -54,6 +55,8 @@ export interface WrittenPart {
   pedals: Placed<PedalMark>[]
   dynamics: (Placed<DynamicMark> & { staff: number })[]
   rehearsals: { barIndex: number, onset: Quarters, name: string }[]
+  swings: Placed<SwingMark>[]
+  tempoWords: Placed<TempoWord>[]
 }
 
 const TYPE_QUARTERS: Record<string, Quarters> = {
@@ -61,13 +64,17 @@ const TYPE_QUARTERS: Record<string, Quarters> = {
   'quarter': quarters(1), 'eighth': quarters(1, 2), '16th': quarters(1, 4), '32nd': quarters(1, 8),
   '64th': quarters(1, 16), '128th': quarters(1, 32), '256th': quarters(1, 64), '512th': quarters(1, 128), '1024th': quarters(1, 256),
 }
+/** Ornaments of further strokes on and around the written note. Their strokes belong to it. */
+const STRUCK_ORNAMENTS = new Set(['trill-mark', 'turn', 'delayed-turn', 'inverted-turn', 'delayed-inverted-turn', 'vertical-turn', 'mordent', 'inverted-mordent', 'shake', 'haydn', 'tremolo'])
+/** Signs that only go with an ornament. */
+const ORNAMENT_SIGNS = new Set(['accidental-mark', 'wavy-line'])
 const ENGRAVED_ONLY = new Set(['print', 'listening', 'link', 'bookmark', 'grouping'])
 
 /** Walks one part's measures with a time cursor, as the MusicXML format defines it. Throws UnusableInput. */
 export function readPart(element: XmlElement, name: string, warnings: Warnings): WrittenPart {
   const part: WrittenPart = {
     id: element.attributes.id ?? '', name, staves: 1, clefs: new Map(), bars: [], notes: [], chords: [], tempos: [],
-    pedals: [], dynamics: [], rehearsals: [],
+    pedals: [], dynamics: [], rehearsals: [], swings: [], tempoWords: [],
   }
   let divisions = 1
   let transposeSemitones = 0
@@ -94,6 +101,8 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
       part.pedals.push(...marks.pedals.map(one => ({ ...one, barIndex })))
       part.dynamics.push(...marks.dynamics.map(one => ({ ...one, barIndex })))
       part.rehearsals.push(...marks.rehearsals.map(one => ({ ...one, barIndex })))
+      part.swings.push(...marks.swings.map(one => ({ ...one, barIndex })))
+      part.tempoWords.push(...marks.tempoWords.map(one => ({ ...one, barIndex })))
     }
 
     for (const item of measure.children) {
@@ -200,8 +209,9 @@ function readNote(item: XmlElement, context: NoteContext): WrittenNote | undefin
   }
 }
 
-function readNotations(item: XmlElement, warnings: Warnings, label: string): Pick<WrittenNote, 'finger' | 'articulations'> {
+function readNotations(item: XmlElement, warnings: Warnings, label: string): Pick<WrittenNote, 'finger' | 'articulations' | 'ornaments'> {
   const articulations: string[] = []
+  const ornaments: string[] = []
   let finger: number | undefined
   for (const notations of children(item, 'notations')) {
     for (const mark of notations.children) {
@@ -214,12 +224,13 @@ function readNotations(item: XmlElement, warnings: Warnings, label: string): Pic
       }
       else if (mark.name === 'ornaments') {
         for (const one of mark.children) {
-          if (one.name !== 'accidental-mark') warnings.note(`the ornament <${one.name}> is engraved; only its written note is judged`, label)
+          if (STRUCK_ORNAMENTS.has(one.name)) ornaments.push(one.name)
+          else if (!ORNAMENT_SIGNS.has(one.name)) warnings.note(`the ornament <${one.name}> is engraved; only its written note is judged`, label)
         }
       }
     }
   }
-  return finger === undefined ? { articulations } : { finger, articulations }
+  return { articulations, ornaments, ...(finger === undefined ? {} : { finger }) }
 }
 
 /** Grace notes of a voice wait for their main note, then know how far away it is. */

@@ -101,7 +101,7 @@ describe('what is not used is said', () => {
     ['<note><cue/><pitch><step>C</step><octave>4</octave></pitch><duration>120</duration></note>', 'cue notes are engraved but not played (bar 1)'],
     ['<note><unpitched/><duration>120</duration></note>', 'notes without a pitch are not played (bar 1)'],
     ['<harmony><root><root-step>C</root-step></root><kind>Tristan</kind></harmony>', 'a chord of the kind "Tristan" is not named (bar 1)'],
-    ['<sound><swing><first>2</first><second>1</second></swing></sound>', 'a swing setting is not used; the rhythm is taken as written (bar 1)'],
+    ['<sound><swing><first>9</first><second>1</second></swing></sound>', 'a swing setting without a ratio from 1:1 to 5:1 is not used; the rhythm is taken as written (bar 1)'],
   ])('%s', (content, warning) => {
     expect(read(bar(quarterNotes('C4 D4 E4') + content)).warnings).toContain(warning)
   })

@@ -67,6 +67,8 @@ export function readMusicXml(bytes: Uint8Array): ReadScore {
     }, fromHands),
     tempos: marks(part => part.tempos, ({ quarterBpm }, onset) => ({ onset, quarterBpm }))
       .filter((tempo, index, all) => !all[index + 1] || !equal(all[index + 1]!.onset, tempo.onset)),
+    swings: marks(part => part.swings, ({ barIndex: _bar, ...swing }, onset) => ({ ...swing, onset })),
+    tempoWords: marks(part => part.tempoWords, ({ kind }, onset) => ({ onset, kind })),
     rehearsals: marks(part => part.rehearsals, ({ name }, onset) => ({ onset, name }))
       .filter((mark, index, all) => index === 0 || !equal(all[index - 1]!.onset, mark.onset)),
     warnings: [],
@@ -166,6 +168,7 @@ function joinTies(numbered: readonly Numbered[], bars: readonly Bar[], warnings:
       ...(note.finger === undefined ? {} : { finger: note.finger }),
       ...(note.grace ? { grace: note.grace } : {}),
       articulations: note.articulations,
+      ...(note.ornaments.length > 0 ? { ornaments: note.ornaments } : {}),
     }
     joined.push(fresh)
     if (note.tieStart) open.set(key, [...waiting, fresh])

@@ -1,0 +1,91 @@
+import { SaxesParser } from 'saxes'
+import { alignTake } from '#core/ear/align'
+import { assessTake } from '#core/ear/assess'
+import { createLiveEar } from '#core/ear/live'
+import { DEFAULT_EAR } from '#core/ear/parameters'
+import { readMusicXml } from '#core/formats/musicxml/read'
+import { barsPassage, expectedNotes, wholePassage } from '#core/music/passage'
+import { MACHINE, type PlayerHabits } from '#core/players/habits'
+import { simulatePlayer } from '#core/players/simulate'
+import { medianMs, percentile, report } from './report'
+import { timeWarping } from './time-warping'
+
+const SEED = 1
+const BPM = 90
+const BEAT_MS = 60_000 / BPM
+export const BEGINNER: PlayerHabits = { ...MACHINE, jitterMs: 35, chordSpreadMs: 40, wrong: 0.05, missed: 0.04, extra: 0.03 }
+
+/** How fast: a line for each measurement. */
+export function speed(): void {
+  const bytes = barsOf(100)
+  const text = new TextDecoder().decode(bytes)
+  const { arrangement } = readMusicXml(bytes)
+  report('read a 100-bar MusicXML file', 'ms', medianMs(15, () => readMusicXml(bytes)), 200,
+    'saxes parsing the same text', medianMs(15, () => { new SaxesParser({ position: true }).write(text).close() }))
+
+  const passage = barsPassage(arrangement, 1, 13, 'both')
+  const expected = expectedNotes(arrangement, passage, BPM)
+  const { take } = simulatePlayer(expected, BEGINNER, SEED)
+  report(`score a pass of ${expected.length} notes`, 'ms', medianMs(80, () => assessTake({ arrangement, passage, take, mode: 'steady', bpm: BPM })), 5,
+    'generic dynamic time warping of the same notes', medianMs(60, () => timeWarping(expected, take.notes)))
+
+  live(expected, take.notes)
+  long()
+}
+
+function live(expected: ReturnType<typeof expectedNotes>, notes: readonly { onsetMs: number, pitch: number }[]) {
+  const perNote: number[] = []
+  const ear = createLiveEar()
+  for (let round = 0; round < 100; round++) {
+    const startMs = round * 60_000
+    ear.addRound({ round, startMs, expected, beatMs: BEAT_MS })
+    for (const note of notes) {
+      const began = performance.now()
+      ear.hear(note.pitch, startMs + note.onsetMs)
+      perNote.push(performance.now() - began)
+    }
+  }
+  const quarter = Math.floor(perNote.length / 4)
+  report(`decide on a note live, p99 of ${perNote.length}`, 'ms', percentile(perNote, 0.99), 1,
+    'the same in the last quarter of the session', percentile(perNote.slice(-quarter), 0.99))
+}
+
+/** Twenty thousand notes against twenty thousand, and half as many. */
+function long() {
+  const whole = readMusicXml(barsOf(1250)).arrangement
+  const [all, half] = [20_000, 10_000].map((count) => {
+    const bars = count / 16
+    const passage = bars === 1250 ? wholePassage(whole, 'both') : barsPassage(whole, 1, bars, 'both')
+    const expected = expectedNotes(whole, passage, BPM)
+    const { take } = simulatePlayer(expected, BEGINNER, SEED)
+    return {
+      notes: expected.length,
+      align: medianMs(5, () => alignTake({ expected, played: take.notes, steady: true, beatMs: BEAT_MS, ear: DEFAULT_EAR })),
+      assess: medianMs(3, () => assessTake({ arrangement: whole, passage, take, mode: 'steady', bpm: BPM })),
+      free: medianMs(3, () => assessTake({ arrangement: whole, passage, take, mode: 'free' })),
+    }
+  }) as [LongTake, LongTake]
+  report(`align ${all.notes} notes`, 'ms', all.align, 2000, `aligning ${half.notes}`, half.align)
+  report(`assess ${all.notes} notes with a click`, 'ms', all.assess, 2000, `assessing ${half.notes}`, half.assess)
+  report(`assess ${all.notes} notes without a click`, 'ms', all.free, 2000, `assessing ${half.notes}`, half.free)
+}
+
+interface LongTake { notes: number, align: number, assess: number, free: number }
+
+/** Bars of eighths in the right hand over quarters and chords in the left, wandering through the keyboard, as a score program would write them. */
+function barsOf(count: number): Uint8Array {
+  const STEPS = ['C', 'D', 'E', 'F', 'G', 'A', 'B']
+  const note = (degree: number, duration: number, type: string, staff: number, chord = false) =>
+    `<note>${chord ? '<chord/>' : ''}<pitch><step>${STEPS[degree % 7]}</step><octave>${Math.floor(degree / 7)}</octave></pitch><duration>${duration}</duration><voice>${staff}</voice><type>${type}</type><stem>up</stem><staff>${staff}</staff></note>\n`
+  const bars = Array.from({ length: count }, (_, bar) => {
+    const root = 21 + (bar * 5) % 7
+    const top = 35 + (bar * 3) % 9
+    const melody = [0, 1, 2, 4, 3, 2, 1, (bar * 7) % 5].map(step => note(top + step, 1, 'eighth', 1)).join('')
+    const accompaniment = [0, 1, 2, 3].map(beat => note(root, 2, 'quarter', 2) + (beat % 2 ? note(root + 2, 2, 'quarter', 2, true) + note(root + 4, 2, 'quarter', 2, true) : '')).join('')
+    return `<measure number="${bar + 1}">${bar === 0 ? '<attributes><divisions>2</divisions><key><fifths>0</fifths></key><time><beats>4</beats><beat-type>4</beat-type></time><staves>2</staves></attributes>' : ''}
+<harmony><root><root-step>C</root-step></root><kind>major</kind></harmony>
+${melody}<backup><duration>8</duration></backup>
+${accompaniment}</measure>`
+  })
+  return new TextEncoder().encode(`<?xml version="1.0"?><score-partwise version="4.0"><part-list><score-part id="P1"><part-name>Piano</part-name></score-part></part-list><part id="P1">${bars.join('\n')}</part></score-partwise>`)
+}

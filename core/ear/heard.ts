@@ -1,0 +1,76 @@
+import type { Arrangement, Hand, Hands } from '../music/arrangement'
+import type { ExpectedNote, Passage } from '../music/passage'
+import type { Alignment, Outcome } from './align'
+import type { DueTimes } from './due-times'
+import type { EarParameters } from './parameters'
+import { middle } from './statistics'
+import type { Take, TakeNote } from './take'
+
+/** A written note with what was heard of it. */
+export interface HeardNote {
+  index: number
+  written: ExpectedNote
+  outcome: Outcome
+  stroke: TakeNote | undefined
+  /** When it was due on the take's clock. */
+  dueMs: number
+  /** + is late; of right and wrong notes. */
+  deviationMs: number | undefined
+  /** Its moment as written, and as followed (docs in align.ts). */
+  moment: number
+  followed: number
+  sharedKey: boolean
+}
+
+/** The right notes of one moment. Grace notes, ornaments and rolled chords are not among them: their time is the player's. */
+export interface HeardMoment {
+  moment: number
+  /** In score time and on the take's clock, ms. */
+  atMs: number
+  dueMs: number
+  deviationMs: number
+  notes: HeardNote[]
+  /** Whether a step from the moment before was played in one go. */
+  run: number
+}
+
+/** A take that has been understood, as every measure takes it. */
+export interface Heard {
+  arrangement: Arrangement
+  passage: Passage
+  hands: Hands
+  take: Take
+  steady: boolean
+  /** Length of a beat of the meter in the take, ms. */
+  beatMs: number
+  /** Quarter notes a minute in the score's time, for the marks that stand beside the notes. */
+  bpm: number | undefined
+  ear: EarParameters
+  alignment: Alignment
+  times: DueTimes
+  notes: HeardNote[]
+  moments: HeardMoment[]
+}
+
+/** Whether a note's time is the clock's business: not a grace note, an ornament or a rolled chord. */
+export const isTimed = ({ grace, ornaments, articulations }: ExpectedNote): boolean =>
+  !grace && !ornaments && !articulations?.includes('arpeggiate')
+
+export function heardMoments(notes: readonly HeardNote[], alignment: Alignment): HeardMoment[] {
+  const found = new Map<number, HeardNote[]>()
+  for (const note of notes) {
+    if (note.outcome !== 'right' || !isTimed(note.written)) continue
+    const together = found.get(note.moment)
+    if (together) together.push(note)
+    else found.set(note.moment, [note])
+  }
+  return [...found].sort(([a], [b]) => a - b).map(([moment, together]) => ({
+    moment, atMs: alignment.moments[moment]!.atMs, dueMs: together[0]!.dueMs,
+    deviationMs: middle(together.map(note => note.deviationMs!)), notes: together,
+    run: alignment.followed.attempts.runOfMoment[together[0]!.followed]!,
+  }))
+}
+
+/** The deviations of one hand's notes in a moment. */
+export const deviationsOf = (moment: HeardMoment, hand: Hand): number[] =>
+  moment.notes.flatMap(note => note.written.hand === hand ? [note.deviationMs!] : [])

@@ -1,0 +1,73 @@
+import type { Hand } from '../../music/arrangement'
+import type { Heard, HeardNote } from '../heard'
+import { middle } from '../statistics'
+
+/** How a hand holds its notes. */
+export interface Touch {
+  hand: Hand
+  /** Middle of held ÷ written time of notes that lead on to the next and are not marked shorter. */
+  articulation: number
+  count: number
+  /** Notes let go before the tolerance, and the worst of them. */
+  released: HeardNote[]
+  /** Notes held into the next of their line beyond the tolerance, worst first, with the overlap in ms. */
+  blurred: { note: HeardNote, ms: number }[]
+}
+
+const SHORT_MARKS = ['staccato', 'staccatissimo', 'detached-legato', 'spiccato', 'breath-mark', 'caesura']
+
+/** Held ÷ written time; undefined where the keyboard sent no release or there is no length to hold. */
+export const articulationOf = ({ stroke, written }: HeardNote, stretch: number): number | undefined =>
+  stroke && !stroke.unreleased && written.durationMs > 0 ? stroke.durationMs / (written.durationMs * stretch) : undefined
+
+/** What each hand does between the notes of a line: letting go early, or holding into the next. With the pedal down the ear cannot tell. */
+export function touches(heard: Heard): Touch[] {
+  const { notes, take, ear, times } = heard
+  const { releasedShare, blurredShare, blurredMs } = ear.tolerances
+  return (['right', 'left'] as const).flatMap((hand): Touch[] => {
+    const own = notes.filter(note => note.written.hand === hand && note.outcome === 'right' && !note.written.grace && !note.written.ornaments)
+    const lines = own.map((note, index) => ({ note, next: nextOf(own, index) }))
+    const shares: number[] = []
+    const released: HeardNote[] = []
+    const blurred: Touch['blurred'] = []
+    for (const { note, next } of lines) {
+      const share = articulationOf(note, times.stretch)
+      if (share === undefined || !next || pedalDownAt(take.pedals, note.stroke!.onsetMs + note.stroke!.durationMs)) continue
+      const endMs = note.written.onsetMs + note.written.durationMs
+      const leadsOn = next.written.onsetMs - endMs < 0.1 * note.written.durationMs
+      const stepMs = next.stroke!.onsetMs - note.stroke!.onsetMs
+      const overlapMs = note.stroke!.durationMs - stepMs
+      if (endMs <= next.written.onsetMs + 1 && stepMs > 0 && overlapMs > Math.max(blurredMs, blurredShare * (next.written.durationMs * times.stretch))) blurred.push({ note, ms: overlapMs })
+      if (!leadsOn || note.written.articulations?.some(mark => SHORT_MARKS.includes(mark))) continue
+      shares.push(share)
+      if (share < releasedShare) released.push(note)
+    }
+    if (shares.length === 0) return []
+    return [{
+      hand, articulation: middle(shares), count: shares.length, released,
+      blurred: blurred.sort((a, b) => b.ms - a.ms),
+    }]
+  })
+}
+
+/** The next note of the hand's line that begins when this one ends or later, on another key. */
+function nextOf(own: readonly HeardNote[], index: number): HeardNote | undefined {
+  const { written } = own[index]!
+  const endMs = written.onsetMs + written.durationMs
+  for (let at = index + 1; at < own.length && at < index + 12; at++) {
+    const other = own[at]!
+    if (other.written.onsetMs >= endMs - 1) return other.written.pitch === written.pitch ? undefined : other
+  }
+  return undefined
+}
+
+function pedalDownAt(pedals: readonly { atMs: number, down: boolean }[], atMs: number): boolean {
+  let low = 0
+  let high = pedals.length
+  while (low < high) {
+    const between = (low + high) >> 1
+    if (pedals[between]!.atMs <= atMs) low = between + 1
+    else high = between
+  }
+  return pedals[low - 1]?.down ?? false
+}

@@ -1,0 +1,45 @@
+import type { ExpectedNote } from '../music/passage'
+
+/** All written notes that are meant to sound together, grace notes with the note they lead to. */
+export interface Moment {
+  /** When it is due, ms in score time. */
+  atMs: number
+  /** Indices into the expected notes, in their order. */
+  notes: number[]
+  /** The keys of `notes`, one for each. */
+  pitches: number[]
+  /** Keys that may be struck freely while this moment is the newest: the notes of a trill or turn that is sounding. */
+  free: number[]
+  /** The first moment of its bar: where people like to take up again. */
+  startsBar: boolean
+}
+
+/** How far the further strokes of an ornament may lie from its written note, in half steps. */
+export const ORNAMENT_REACH = 2
+
+/** Groups expected notes (sorted by due time) into moments, in order of time. */
+export function momentsOf(expected: readonly ExpectedNote[]): Moment[] {
+  const order = expected.map((_, index) => index).sort((a, b) => expected[a]!.momentMs - expected[b]!.momentMs || a - b)
+  const moments: Moment[] = []
+  let trills: ExpectedNote[] = []
+  for (const index of order) {
+    const note = expected[index]!
+    let moment = moments.at(-1)
+    if (!moment || note.momentMs - moment.atMs > 1) {
+      trills = trills.filter(one => one.momentMs + one.durationMs > note.momentMs)
+      const before = moment && expected[moment.notes.at(-1)!]!
+      moment = { atMs: note.momentMs, notes: [], pitches: [], free: trills.flatMap(aroundOrnament), startsBar: before?.bar !== note.bar }
+      moments.push(moment)
+    }
+    moment.notes.push(index)
+    moment.pitches.push(note.pitch)
+    if (note.ornaments) {
+      trills.push(note)
+      moment.free.push(...aroundOrnament(note))
+    }
+  }
+  return moments
+}
+
+const aroundOrnament = ({ pitch }: ExpectedNote): number[] =>
+  Array.from({ length: 2 * ORNAMENT_REACH + 1 }, (_, step) => pitch - ORNAMENT_REACH + step)

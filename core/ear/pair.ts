@@ -1,0 +1,230 @@
+import type { PairingParameters } from './parameters'
+
+/** A note or stroke to be paired: only those of one run may be. */
+export interface Due { pitch: number, run: number, fromMs: number, toMs: number, looseness: number, missed: number }
+export interface Stroke { pitch: number, run: number, onsetMs: number, extra: number }
+
+export interface PairingRequest {
+  due: readonly Due[]
+  /** Sorted by onset. */
+  strokes: readonly Stroke[]
+  /** When the other strokes of the note's chord fell, without this one. */
+  companions: (due: number, stroke: number) => number | undefined
+  unsteadinessMs: number
+  beatMs: number
+  pairing: PairingParameters
+}
+
+interface Edge { due: number, stroke: number, cost: number }
+
+/**
+ * Decides which stroke stands for which note, or for none, so that the sum of costs is least: a right key costs by how far
+ * it lies from where the notes around it put it, a wrong key that and its distance on the keyboard, a note without a stroke
+ * and a stroke without a note a fixed sum each. Gives for each note the stroke or null, and what the pairs cost together. What
+ * cannot be mistaken is settled at once; the rest falls into small groups, each solved exactly (shortest augmenting paths,
+ * Jonker & Volgenant 1987).
+ */
+export function pairNotes(request: PairingRequest): { standsFor: (number | null)[], cost: number } {
+  const standsFor = new Array<number | null>(request.due.length).fill(null)
+  const edges = edgesOf(request)
+  const settled = settle(request, edges, standsFor)
+  for (const group of groupsOf(edges.filter(({ due, stroke }) => !settled.due[due] && !settled.stroke[stroke]), request.due.length)) {
+    assign(group, request, standsFor)
+  }
+  const cost = edges.reduce((sum, edge) => standsFor[edge.due] === edge.stroke ? sum + edge.cost : sum, 0)
+  uncross(request, standsFor)
+  return { standsFor, cost }
+}
+
+/** How far from its window, in ms, a stroke lies. */
+const offBy = (atMs: number, { fromMs, toMs }: Due): number => Math.max(0, fromMs - atMs, atMs - toMs)
+
+/** −log of a Student density with 3 degrees of freedom, up to a constant: bell-shaped in the middle, tolerant far out. */
+const timeCost = (offMs: number, spreadMs: number): number => 2 * Math.log1p((offMs / spreadMs) ** 2 / 3)
+
+function spreadOf({ unsteadinessMs, pairing }: PairingRequest, due: Due): number {
+  return due.looseness * Math.min(pairing.mostSpreadMs, Math.max(pairing.leastSpreadMs, unsteadinessMs))
+}
+
+function edgesOf(request: PairingRequest): Edge[] {
+  const { due, strokes, pairing, beatMs, companions } = request
+  const edges: Edge[] = []
+  const byRun = new Map<number, number[]>()
+  strokes.forEach(({ run }, stroke) => {
+    if (run < 0) return
+    const list = byRun.get(run)
+    if (list) list.push(stroke)
+    else byRun.set(run, [stroke])
+  })
+  due.forEach((note, index) => {
+    const own = byRun.get(note.run)
+    if (!own) return
+    const spreadMs = spreadOf(request, note)
+    const reachMs = Math.min(pairing.mostReachMs, Math.max(pairing.leastReachMs, pairing.reachBeats * beatMs, 4 * spreadMs))
+    for (let at = firstFrom(own, strokes, note.fromMs - reachMs); at < own.length; at++) {
+      const stroke = own[at]!
+      const { onsetMs, pitch, extra } = strokes[stroke]!
+      if (onsetMs > note.toMs + reachMs) break
+      const companionsMs = companions(index, stroke)
+      const offMs = Math.min(offBy(onsetMs, note), companionsMs === undefined ? Infinity : Math.abs(onsetMs - companionsMs))
+      // A right key may come at any time; another key stands for the note only about when it was due.
+      const cost = pitch === note.pitch
+        ? Math.min(timeCost(offMs, spreadMs), pairing.mostRight)
+        : 0.5 * (offMs / spreadMs) ** 2 + wrongCost(pitch - note.pitch, pairing)
+      if (cost < note.missed + extra) edges.push({ due: index, stroke, cost })
+    }
+  })
+  return edges
+}
+
+/** What it costs to take a key for a note so many half steps away. */
+function wrongCost(semitones: number, pairing: PairingParameters): number {
+  const far = Math.abs(semitones)
+  return pairing.wrong + (far <= 2 ? pairing.beside : far % 12 === 0 ? pairing.octave : far <= 7 ? pairing.near : far <= 12 ? pairing.far : pairing.elsewhere)
+}
+
+/** Right keys near their time that no other note of that key is nearer to. */
+function settle({ due, strokes, pairing }: PairingRequest, edges: readonly Edge[], result: (number | null)[]) {
+  const right = edges.filter(edge => due[edge.due]!.pitch === strokes[edge.stroke]!.pitch)
+  const bestOfDue = cheapest(right, edge => edge.due)
+  const bestOfStroke = cheapest(right, edge => edge.stroke)
+  const settled = { due: new Uint8Array(due.length), stroke: new Uint8Array(strokes.length) }
+  for (const edge of right) {
+    if (edge.cost > pairing.certain || bestOfDue.get(edge.due) !== edge || bestOfStroke.get(edge.stroke) !== edge) continue
+    settled.due[edge.due] = 1
+    settled.stroke[edge.stroke] = 1
+    result[edge.due] = edge.stroke
+  }
+  return settled
+}
+
+function cheapest(edges: readonly Edge[], of: (edge: Edge) => number): Map<number, Edge> {
+  const best = new Map<number, Edge>()
+  for (const edge of edges) {
+    const known = best.get(of(edge))
+    if (!known || edge.cost < known.cost) best.set(of(edge), edge)
+  }
+  return best
+}
+
+/** Edges that hang together by a note or a stroke. */
+function groupsOf(edges: readonly Edge[], notes: number): Edge[][] {
+  const parent = new Map<number, number>()
+  const find = (node: number): number => {
+    let root = node
+    while ((parent.get(root) ?? root) !== root) root = parent.get(root)!
+    for (let at = node; at !== root;) {
+      const up = parent.get(at) ?? at
+      parent.set(at, root)
+      at = up
+    }
+    return root
+  }
+  for (const { due, stroke } of edges) parent.set(find(due), find(notes + stroke))
+  const groups = new Map<number, Edge[]>()
+  for (const edge of edges) {
+    const root = find(edge.due)
+    const group = groups.get(root)
+    if (group) group.push(edge)
+    else groups.set(root, [edge])
+  }
+  return [...groups.values()]
+}
+
+/**
+ * The cheapest assignment within a group. Every note may also stay alone (a column of its own at the price of a missed
+ * note); a stroke left over costs its own price, which is taken off the edges that use it.
+ */
+function assign(group: readonly Edge[], { due, strokes }: PairingRequest, result: (number | null)[]) {
+  const rows = [...new Set(group.map(edge => edge.due))]
+  const columns = [...new Set(group.map(edge => edge.stroke))]
+  const rowOf = new Map(rows.map((note, row) => [note, row]))
+  const columnOf = new Map(columns.map((stroke, column) => [stroke, column]))
+  const ways: { column: number, cost: number }[][] = rows.map((note, row) => [{ column: columns.length + row, cost: due[note]!.missed }])
+  for (const edge of group) {
+    ways[rowOf.get(edge.due)!]!.push({ column: columnOf.get(edge.stroke)!, cost: edge.cost - strokes[edge.stroke]!.extra })
+  }
+  const taken = shortestAugmentingPaths(ways, columns.length + rows.length)
+  taken.forEach((column, row) => { if (column < columns.length) result[rows[row]!] = columns[column]! })
+}
+
+/** For each row the column given to it, so that the sum of costs is least. Every row has a column that only it can use. */
+function shortestAugmentingPaths(ways: readonly { column: number, cost: number }[][], columns: number): Int32Array {
+  const columnOf = new Int32Array(ways.length).fill(-1)
+  const rowOf = new Int32Array(columns).fill(-1)
+  const rowPrice = new Float64Array(ways.length)
+  const columnPrice = new Float64Array(columns)
+  const distance = new Float64Array(columns).fill(Infinity)
+  const cameFrom = new Int32Array(columns)
+  const done = new Uint8Array(columns)
+  for (let start = 0; start < ways.length; start++) {
+    const reached: number[] = []
+    let row = start
+    let walked = 0
+    let end = -1
+    // Prices may be negative: the reduced cost of the first row is measured from its cheapest way.
+    rowPrice[start] = Math.min(...ways[start]!.map(({ column, cost }) => cost - columnPrice[column]!))
+    while (end < 0) {
+      for (const { column, cost } of ways[row]!) {
+        if (done[column]) continue
+        const length = walked + cost - rowPrice[row]! - columnPrice[column]!
+        if (length >= distance[column]!) continue
+        if (distance[column] === Infinity) reached.push(column)
+        distance[column] = length
+        cameFrom[column] = row
+      }
+      let nearest = -1
+      for (const column of reached) if (!done[column] && (nearest < 0 || distance[column]! < distance[nearest]!)) nearest = column
+      done[nearest] = 1
+      walked = distance[nearest]!
+      if (rowOf[nearest]! < 0) end = nearest
+      else row = rowOf[nearest]!
+    }
+    for (const column of reached) {
+      if (!done[column] || column === end) continue
+      const slack = walked - distance[column]!
+      columnPrice[column]! -= slack
+      rowPrice[rowOf[column]!]! += slack
+    }
+    rowPrice[start]! += walked
+    for (let column = end; ;) {
+      const from = cameFrom[column]!
+      const before = columnOf[from]!
+      columnOf[from] = column
+      rowOf[column] = from
+      if (from === start) break
+      column = before
+    }
+    for (const column of reached) {
+      distance[column] = Infinity
+      done[column] = 0
+    }
+  }
+  return columnOf
+}
+
+/** Of two notes on one key, the earlier one has the earlier stroke. */
+function uncross({ due, strokes }: PairingRequest, result: (number | null)[]) {
+  const last = new Map<string, number>()
+  result.forEach((stroke, index) => {
+    if (stroke === null || strokes[stroke]!.pitch !== due[index]!.pitch) return
+    const key = `${due[index]!.run}:${due[index]!.pitch}`
+    const before = last.get(key)
+    if (before !== undefined && result[before]! > stroke && due[before]!.fromMs <= due[index]!.fromMs) {
+      result[index] = result[before]!
+      result[before] = stroke
+    }
+    last.set(key, index)
+  })
+}
+
+function firstFrom(list: readonly number[], strokes: readonly Stroke[], fromMs: number): number {
+  let low = 0
+  let high = list.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (strokes[list[middle]!]!.onsetMs < fromMs) low = middle + 1
+    else high = middle
+  }
+  return low
+}

@@ -1,0 +1,85 @@
+/** A pause before a written place; `catchUp` is the share of the lag made up at each following moment (0: never, 0.5 by default). */
+export interface Hesitation { bar: number, beat: number, ms: number, catchUp?: number }
+
+/** After the moment at a place the player stops, and takes up again so many moments before it. */
+export interface Restart { bar: number, beat: number, backMoments: number, pauseMs: number }
+
+/** Bars left out, first to last, played past without a gap in time. */
+export interface Skip { fromBar: number, toBar: number }
+
+/** How a simulated player plays; as in MACHINE everything is exact. */
+export interface PlayerHabits {
+  /** Standard deviation of the onsets around the beat, ms. */
+  jitterMs: number
+  /** How much of a moment's displacement the next one inherits, 0 to 1: people drift about the beat, they do not shake. */
+  jitterMemory: number
+  /** Standard deviation of chord notes around their common moment, ms. */
+  chordSpreadMs: number
+  /** Everything comes this much late (or early), ms. */
+  offsetMs: number
+  /** How far each hand lies behind, ms. */
+  leftLateMs: number
+  rightLateMs: number
+  /** Probabilities for each written note. */
+  wrong: number
+  missed: number
+  extra: number
+  /** How likely an inner note of a chord is missed, as a multiple of `missed`. */
+  missedInnerFactor: number
+  /** How a wrong key is wrong: a neighbouring key, the chord in another inversion, an accidental forgotten. Relative weights. */
+  wrongKinds: { beside: number, inversion: number, accidental: number }
+  /** Notes are replaced one by one: written ids whose key is missed by so many half steps. */
+  plantedWrong: Readonly<Record<string, number>>
+  /** How much faster than the beat the player runs, percent of the time. */
+  rushPercent: number
+  /** Take ms for one score ms at the beginning and at the end (a free take). */
+  stretch: readonly [from: number, to: number]
+  /** How much the easiest bars are hurried and the hardest held back, percent. */
+  rushEasyPercent: number
+  slowHardPercent: number
+  hesitations: readonly Hesitation[]
+  restarts: readonly Restart[]
+  skips: readonly Skip[]
+  /** Long to short where the beat is written in two halves or as two thirds and one; undefined: as written. */
+  swingRatio?: number
+  /** Held time ÷ written time, for each hand. */
+  articulation: { right: number, left: number }
+  /** MIDI velocity of accompaniment, how much the melody (the highest note of the right hand) lies above it, and how much accents are. */
+  velocity: number
+  melodySteps: number
+  accentSteps: number
+  /** Standard deviation of the velocities. */
+  velocityJitter: number
+  /** How far the pedal comes up behind the change of harmony, ms; undefined: no pedal. */
+  pedalLateMs?: number
+}
+
+/** Plays exactly what is written. */
+export const MACHINE: PlayerHabits = {
+  jitterMs: 0, jitterMemory: 0.5, chordSpreadMs: 0, offsetMs: 0, leftLateMs: 0, rightLateMs: 0,
+  wrong: 0, missed: 0, extra: 0, missedInnerFactor: 1, wrongKinds: { beside: 1, inversion: 0, accidental: 0 }, plantedWrong: {},
+  rushPercent: 0, stretch: [1, 1], rushEasyPercent: 0, slowHardPercent: 0, hesitations: [], restarts: [], skips: [],
+  articulation: { right: 0.9, left: 0.9 }, velocity: 64, melodySteps: 6, accentSteps: 14, velocityJitter: 0,
+}
+
+/** The players the program knows, from what teachers meet every day (common practice). */
+export const CHARACTERS = {
+  /** Knows every note, plays evenly, with the melody on top. */
+  good: { ...MACHINE, jitterMs: 10, chordSpreadMs: 7, velocityJitter: 3 },
+  /** Slow and careful; chords fall apart a little, inner notes get lost. */
+  careful: {
+    ...MACHINE, jitterMs: 35, chordSpreadMs: 40, wrong: 0.05, missed: 0.04, extra: 0.03, missedInnerFactor: 1.5,
+    wrongKinds: { beside: 6, inversion: 1, accidental: 2 }, slowHardPercent: 5, velocityJitter: 7, melodySteps: 2, articulation: { right: 0.85, left: 0.85 },
+  },
+  /** Hurries where it is easy and stumbles where it is not. */
+  impatient: {
+    ...MACHINE, jitterMs: 24, chordSpreadMs: 20, wrong: 0.06, missed: 0.02, extra: 0.04, rushPercent: 2, rushEasyPercent: 6, slowHardPercent: 6,
+    wrongKinds: { beside: 3, inversion: 1, accidental: 3 }, velocity: 76, velocityJitter: 8,
+  },
+  /** The notes are right and the fingers unequal. */
+  uneven: { ...MACHINE, jitterMs: 42, jitterMemory: 0.1, chordSpreadMs: 15, wrong: 0.01, missed: 0.01, velocityJitter: 12 },
+  /** The left hand comes after the right. */
+  lateLeft: { ...MACHINE, jitterMs: 14, chordSpreadMs: 10, leftLateMs: 75, velocityJitter: 5 },
+} as const satisfies Record<string, PlayerHabits>
+
+export type Character = keyof typeof CHARACTERS

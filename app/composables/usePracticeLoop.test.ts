@@ -59,7 +59,7 @@ describe('the practice loop', () => {
     vi.useRealTimers()
     vi.unstubAllGlobals()
   })
-  const inScope = (choice: LoopChoice = { hands: 'right', bpm: 60 }) => scope.run(() => practise(choice))!
+  const inScope = (choice: LoopChoice = { strictness: 'normal', keyboardDelayMs: 0, hands: 'right', bpm: 60 }) => scope.run(() => practise(choice))!
 
   it('counts in, and then clicks every beat over the seam without a gap', async () => {
     const { loop, rounds, clicks, runTo } = inScope()

@@ -3,7 +3,7 @@ import { barAt } from '#core/music/arrangement'
 import { assessTake } from '#core/ear/assess'
 import type { Assessment } from '#core/ear/assessment'
 import { createLiveEar, type LiveEar, type LiveMark } from '#core/ear/live'
-import { DEFAULT_EAR, onTimeMs } from '#core/ear/parameters'
+import { earFor, onTimeMs, type Strictness } from '#core/ear/parameters'
 import { byOnset, keyEvent, type Take, type TakePedal, type TimedMessage } from '#core/ear/take'
 import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
 import { beatLength } from '#core/music/meter'
@@ -11,7 +11,8 @@ import { expectedNotes, stretchPassage, type ExpectedNote, type Stretch } from '
 import { toDecimal } from '#core/music/quarters'
 import type { Sound } from './useSound'
 
-export interface LoopChoice { hands: Hands, bpm: number }
+/** `keyboardDelayMs`: how late the player's keyboard answers, taken off every key. */
+export interface LoopChoice { hands: Hands, bpm: number, strictness: Strictness, keyboardDelayMs: number }
 
 /** One time through the loop, with its place on the page's clock. */
 export interface LoopRound extends LoopChoice {
@@ -117,20 +118,21 @@ export function usePracticeLoop(options: {
   function hear(message: TimedMessage) {
     const event = keyEvent(message)
     if (!event || rounds.length === 0 || phase.value === 'stopped') return
-    const { atMs } = event
+    // When the key went down, as far as is known; the take keeps the times as they came.
+    const atMs = event.atMs - (current.value?.keyboardDelayMs ?? 0)
     if (event.kind === 'pedal') {
-      pedals.push({ atMs, down: event.down })
+      pedals.push({ atMs: event.atMs, down: event.down })
       return
     }
     if (event.kind === 'up') {
       const held = strokes.findLast(stroke => stroke.pitch === event.pitch && stroke.upMs === undefined)
-      if (held) held.upMs = atMs
+      if (held) held.upMs = event.atMs
       return
     }
     const first = rounds[0]!
     // Keys tried out during the count-in belong to no pass.
     if (phase.value === 'count-in' && atMs < first.startMs - beatMsAt(first.bpm) / 2) return
-    strokes.push({ stroke: strokeCount++, pitch: event.pitch, velocity: event.velocity, downMs: atMs })
+    strokes.push({ stroke: strokeCount++, pitch: event.pitch, velocity: event.velocity, downMs: event.atMs })
     show(ear.hear(event.pitch, atMs))
   }
 
@@ -161,11 +163,12 @@ export function usePracticeLoop(options: {
   const endOf = (round: LoopRound) => round.startMs + round.plan.roundMs
 
   function layOut(round: number, startMs: number): LoopRound {
-    const { hands, bpm } = options.choice()
+    const choice = options.choice()
+    const { hands, bpm } = choice
     const passage = stretchPassage(stretch.from, stretch.to, hands)
     return {
-      round, startMs, hands, bpm, plan: loopPlan(arrangement, stretch, bpm), expected: expectedNotes(arrangement, passage, bpm),
-      toleranceMs: onTimeMs(DEFAULT_EAR, beatMsAt(bpm)),
+      round, startMs, ...choice, plan: loopPlan(arrangement, stretch, bpm), expected: expectedNotes(arrangement, passage, bpm),
+      toleranceMs: onTimeMs(earFor(choice.strictness), beatMsAt(bpm)),
     }
   }
 
@@ -200,10 +203,10 @@ export function usePracticeLoop(options: {
       pedals: pedals.filter(({ atMs }) => atMs >= round.startMs && atMs < endOf(round)).map(({ atMs, down }) => ({ atMs: atMs - round.startMs, down })),
     }
     pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
-    const { hands, bpm } = round
-    const assessment = assessTake({ arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'steady', bpm })
+    const { hands, bpm, strictness, keyboardDelayMs } = round
+    const assessment = assessTake({ arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs })
     performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
-    options.passEnded({ hands, bpm, take, assessment, lengthMs: round.plan.roundMs, endedAt: new Date() })
+    options.passEnded({ hands, bpm, strictness, keyboardDelayMs, take, assessment, lengthMs: round.plan.roundMs, endedAt: new Date() })
   }
 
   onScopeDispose(stop)

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { keyEvent, type TimedMessage } from '#core/ear/take'
 import type { ExpectedNote } from '#core/music/passage'
-import { STEADY_HANDS } from '#core/players/simulate'
+import { MACHINE } from '#core/players/habits'
 import { computerKeys } from './computer-keys'
 import { onScreenKeys } from './on-screen'
 import { simulatedKeys } from './simulated'
@@ -132,12 +132,12 @@ describe('keys on the screen', () => {
 
 describe('the simulated player', () => {
   const due = (onsetMs: number, pitch: number): ExpectedNote =>
-    ({ id: `n${onsetMs}`, hand: 'right', bar: 1, beat: 1, pitch, spelled: '', onsetMs, durationMs: 400, grace: false, time: 1 })
+    ({ id: `n${onsetMs}`, hand: 'right', bar: 1, beat: 1, pitch, spelled: '', onsetMs, durationMs: 400, grace: false, time: 1, barIndex: 0, momentMs: onsetMs, quarterMs: 500, voice: '1' })
   beforeEach(() => { vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance'] }) })
   afterEach(() => { vi.useRealTimers() })
 
   it('strikes every key at its own moment, also when its timer is late', () => {
-    const source = simulatedKeys(1, STEADY_HANDS)
+    const source = simulatedKeys(1, MACHINE)
     const { heard, keys, stop } = listenTo(source)
     const start = performance.now() + 1000
     source.prepare([due(0, 60), due(500, 62)], start)
@@ -148,7 +148,7 @@ describe('the simulated player', () => {
   })
 
   it('plays nothing while nobody listens, and rests when it is told to', () => {
-    const source = simulatedKeys(1, STEADY_HANDS)
+    const source = simulatedKeys(1, MACHINE)
     source.prepare([due(0, 60)], performance.now())
     vi.advanceTimersByTime(1000)
     const { keys } = listenTo(source)

@@ -3,6 +3,7 @@ const { user, loggedIn } = useUserSession()
 const links = [
   { to: '/songs', label: 'Songs' },
   { to: '/logbook', label: 'Logbook' },
+  { to: '/settings', label: 'Settings' },
 ]
 </script>
 

@@ -1,4 +1,5 @@
 import type { Hands } from '#core/music/arrangement'
+import type { Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 
@@ -11,6 +12,7 @@ export interface WaitingPass {
   startedAt: string
   lengthMs: number
   offsetMs: number
+  strictness?: Strictness
   take: Take
 }
 

@@ -4,7 +4,6 @@ import { readMusicXml } from '../formats/musicxml/read'
 import { wholePassage } from '../music/passage'
 import { assessTake } from './assess'
 import type { Assessment } from './assessment'
-import { TOLERANCES } from './parameters'
 import { gatherTake, keyEvent, type Take, type TakeNote } from './take'
 
 /** Four bars of quarters at 60 bpm: one note a second. */

@@ -236,6 +236,12 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     }
   }
 
+  const least = (): number => {
+    let price = Infinity
+    for (let one = 0; one < next.size; one++) if (next.cost[one]! < price) price = next.cost[one]!
+    return price
+  }
+
   const best = (): number => {
     let at = 0
     for (let one = 1; one < now.size; one++) if (now.cost[one]! < now.cost[at]!) at = one
@@ -254,7 +260,7 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
         stay(from, pitch, atMs)
         goOn(from, pitch, atMs)
       }
-      jump(favourite, pitch, atMs)
+      if (least() > now.cost[favourite]! + cost.asExpected) jump(favourite, pitch, atMs)
       strokes++
       ;[now, next] = [next, now]
     },

@@ -80,7 +80,9 @@ export function playerClock(moments: readonly Moment[], strokes: readonly { onse
       return { fromMs: Math.min(one, other), toMs: Math.max(one, other) }
     },
     withoutStroke(moment, stroke) {
-      const others = anchorOf[moment]?.strokes.filter(one => one !== stroke) ?? []
+      const anchor = anchorOf[moment]
+      if (!anchor || (anchor.strokes.length === 1 && anchor.strokes[0] === stroke)) return undefined
+      const others = anchor.strokes.filter(one => one !== stroke)
       return others.length === 0 ? undefined : middle(others.map(one => strokes[one]!.onsetMs))
     },
   }

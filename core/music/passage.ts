@@ -1,4 +1,4 @@
-import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Bar, type Hand, type Hands, type PedalMark } from './arrangement'
+import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Bar, type Hand, type Hands, type Note, type PedalMark } from './arrangement'
 import type { MidiPitch } from './pitch'
 import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 import { swingAt, swungShare } from './swing'
@@ -120,19 +120,19 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
   const expected: ExpectedNote[] = []
   const { notes } = arrangement
   passage.stretches.forEach((stretch, index) => {
+    let here: ReturnType<typeof placeOf> | undefined
     for (let at = firstFrom(notes, stretch.from); at < notes.length; at++) {
       const note = notes[at]!
       if (compare(note.onset, stretch.to) >= 0) break
       if (passage.hands !== 'both' && note.hand !== passage.hands) continue
       const time = (timesSeen.get(note.id) ?? 0) + 1
       timesSeen.set(note.id, time)
-      const inBar = arrangement.bars[note.barIndex]!
-      const quarterMs = clock.quarterMsAt(note.onset)
-      const dueMs = clock.msAt(index, note.onset) + swungMs(arrangement, inBar, note.onset, quarterMs)
+      // Notes of one moment share its place and time.
+      if (!here || !equal(here.onset, note.onset)) here = placeOf(arrangement, clock, index, note)
+      const { dueMs, quarterMs, bar, beat } = here
       const until = earlier(add(note.onset, note.duration), stretch.to)
-      const endMs = clock.msAt(index, until) + swungMs(arrangement, inBar, until, quarterMs)
-      const { bar, beat } = positionIn(inBar, note.onset)
-      expected.push({
+      const endMs = clock.msAt(index, until) + swungMs(arrangement, arrangement.bars[note.barIndex]!, until, quarterMs)
+      const one: ExpectedNote = {
         id: note.id, hand: note.hand, bar, barIndex: note.barIndex, beat, pitch: note.pitch, spelled: note.spelled, time,
         onsetMs: note.grace ? dueMs - note.grace.before * GRACE_MS : dueMs,
         durationMs: note.grace ? GRACE_MS : endMs - dueMs,
@@ -140,10 +140,11 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
         momentMs: dueMs,
         quarterMs,
         voice: note.voice,
-        ...(note.finger === undefined ? {} : { finger: note.finger }),
-        ...(note.articulations ? { articulations: note.articulations } : {}),
-        ...(note.ornaments ? { ornaments: note.ornaments } : {}),
-      })
+      }
+      if (note.finger !== undefined) one.finger = note.finger
+      if (note.articulations) one.articulations = note.articulations
+      if (note.ornaments) one.ornaments = note.ornaments
+      expected.push(one)
     }
   })
   return expected.sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
@@ -159,6 +160,13 @@ export function marksDue<Mark extends { onset: Quarters }>(arrangement: Arrangem
   return passage.stretches.flatMap((stretch, index) => marks
     .filter(({ onset }) => compare(onset, stretch.from) >= 0 && compare(onset, stretch.to) < 0)
     .map(mark => ({ ...mark, atMs: clock.msAt(index, mark.onset), ...positionIn(barAt(arrangement, mark.onset), mark.onset) })))
+}
+
+/** Where a note of the passage stands and when it is due. */
+function placeOf(arrangement: Arrangement, clock: ReturnType<typeof passageClock>, stretch: number, { onset, barIndex }: Note) {
+  const inBar = arrangement.bars[barIndex]!
+  const quarterMs = clock.quarterMsAt(onset)
+  return { onset, quarterMs, dueMs: clock.msAt(stretch, onset) + swungMs(arrangement, inBar, onset, quarterMs), ...positionIn(inBar, onset) }
 }
 
 /** How much later than written an offbeat sounds where the score asks for swing. */

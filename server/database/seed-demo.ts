@@ -71,8 +71,10 @@ async function keepDiary(db: Database, ownerId: string, songId: string): Promise
       }
       const expected = expectedNotes(document, stretchPassage(stretch.from, stretch.to, hands), bpm)
       const { take } = simulatePlayer(expected, habits, seed++)
-      await insertPass(db, part, document, {
-        id: randomUUID(), hands, bpm, take, offsetMs: 0, lengthMs: roundMs, startedAt: new Date(evening.getTime() + pass * roundMs),
+      await insertPass(db, document, {
+        id: randomUUID(), ownerId, arrangementId: part.arrangementId, partId: part.id, partName: part.name, stretch,
+        passage: stretchPassage(stretch.from, stretch.to, hands), mode: 'steady', strictness: 'normal',
+        hands, bpm, take, offsetMs: 0, lengthMs: roundMs, startedAt: new Date(evening.getTime() + pass * roundMs),
       })
     }
   }

@@ -1,6 +1,8 @@
 import { LIMITS } from '#core/formats/limits'
 
-/** The largest body of any route but the one that takes a score. A pass of 20,000 notes fits. */
+/** The routes that take a file: a score, a recording. */
+const FILE_ROUTES = /^\/api\/songs(\/[^/]+\/recordings)?$/
+/** The largest body of any other route. A pass of 20,000 notes fits. */
 const JSON_BYTES = 2_000_000
 
 /** Refuses a body that does not say its size (411) or says it is too large (413), before anything reads it. */
@@ -11,6 +13,6 @@ export default defineEventHandler((event) => {
     if (event.method === 'DELETE' && getRequestHeader(event, 'transfer-encoding') === undefined) return
     throw createError({ statusCode: 411, message: 'a Content-Length is needed' })
   }
-  const most = event.path.split('?')[0] === '/api/songs' ? LIMITS.fileBytes : JSON_BYTES
+  const most = FILE_ROUTES.test(event.path.split('?')[0]!) ? LIMITS.fileBytes : JSON_BYTES
   if (!(Number(length) <= most)) throw createError({ statusCode: 413, message: `the body may have at most ${most} bytes` })
 })

@@ -96,7 +96,7 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
             <span
               v-if="pass.clean"
               class="clean"
-            >✓</span> {{ pass.sentence }}
+            >✓</span> <NuxtLink :to="`/passes/${pass.id}`">{{ pass.sentence }}</NuxtLink>
           </td>
           <td>
             <a

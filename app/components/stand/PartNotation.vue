@@ -18,7 +18,11 @@ const props = defineProps<{
   assessment?: Assessment
   /** A right note further from its time than this is told which way it strayed, in ms. */
   toleranceMs: number
+  /** The note looked at, by id; notes can be chosen when `choosable`. */
+  chosen?: string
+  choosable?: boolean
 }>()
+const emit = defineEmits<{ choose: [id: string] }>()
 
 const sheet = useTemplateRef<HTMLElement>('sheet')
 const { width } = useElementSize(sheet)
@@ -79,13 +83,15 @@ function settle() {
   }
   places.value = found
   colour()
+  point()
 }
 watch(() => props.expected, () => nextTick(settle))
 
 interface Heard { outcome: LiveMark['outcome'], deviationMs: number | null, playedPitch: number | null }
 
 const heard = computed(() => new Map<number, Heard>(props.assessment
-  ? props.assessment.notes.map((note, index) => [index, note])
+  // A key that the other hand had is no missing note.
+  ? props.assessment.notes.map((note, index) => [index, note.sharedKey ? { ...note, outcome: 'right', deviationMs: 0 } : note])
   : props.marks))
 
 function colour() {
@@ -98,6 +104,16 @@ function colour() {
   })
 }
 watch(heard, colour, { flush: 'post' })
+
+function point() {
+  for (const [id, note] of drawn) note.classList.toggle('chosen', id === props.chosen)
+}
+watch(() => props.chosen, point, { flush: 'post' })
+
+function choose(event: MouseEvent) {
+  const id = (event.target as Element).closest('.note')?.id
+  if (props.choosable && id) emit('choose', id)
+}
 
 /** A row of marks with a word under its sign, and a step to the side. */
 const LANE_ROW_PX = 40
@@ -131,7 +147,8 @@ function extraMarks(rows: number): LaneMark[] {
     const place = places.value.get(note.id)
     return place ? [{ ...place, onsetMs: note.onsetMs }] : []
   })
-  return (props.assessment?.extras ?? []).flatMap(({ played, pitch, atMs }): LaneMark[] => {
+  const unexcused = (props.assessment?.extras ?? []).filter(extra => !extra.restart && !extra.ornament && !extra.doubled)
+  return unexcused.flatMap(({ played, pitch, atMs }): LaneMark[] => {
     const before = placed.findLast(note => note.onsetMs <= atMs) ?? placed[0]
     if (!before) return []
     const after = placed.find(note => note.onsetMs > atMs && note.y === before.y)
@@ -167,8 +184,10 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
       <div
         ref="engraving"
         class="engraving"
+        :class="{ choosable }"
         role="img"
         :aria-label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
+        @click="choose"
       />
       <p v-if="!engraved && !problem">
         Engraving …
@@ -213,6 +232,8 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 .engraving :deep([data-heard="missed"]) { color: var(--heard-missed); fill: var(--heard-missed); stroke: var(--heard-missed); opacity: 0.75; }
 /* The words stay words: only what was played is marked. */
 .engraving :deep([data-heard] .verse) { color: var(--ink); fill: var(--ink); stroke: none; }
+.choosable :deep(.note) { cursor: pointer; }
+.engraving :deep(.note.chosen .notehead) { outline: 3px solid var(--together); outline-offset: 3px; }
 .lane { position: absolute; inset: 0; pointer-events: none; }
 .lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: 0.95rem; font-weight: 600; white-space: nowrap; }
 .lane b { font-size: 1.5rem; line-height: 0.9; }

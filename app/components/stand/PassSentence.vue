@@ -1,8 +1,15 @@
 <script setup lang="ts">
 import type { EndedPass } from '~/composables/usePracticeLoop'
 
-const props = defineProps<{ passes: readonly EndedPass[], last?: EndedPass, phase: string, problem: string }>()
+const props = defineProps<{ passes: readonly EndedPass[], last?: EndedPass, phase: string, problem: string, review: string }>()
 const summary = computed(() => props.last?.take.notes.length ? props.last.assessment.summary : undefined)
+/** A key that both hands share is missing in neither. */
+const missed = computed(() => props.last?.assessment.notes.filter(note => note.outcome === 'missed' && !note.sharedKey).length ?? 0)
+/** A clean pass may still have something to say. */
+const next = computed(() => {
+  const [first, second] = props.last?.assessment.findings ?? []
+  return first?.kind === 'clean' ? second?.text ?? '' : ''
+})
 const cleanInARow = computed(() => {
   const upset = props.passes.findLastIndex(pass => !pass.assessment.summary.clean)
   return props.passes.length - 1 - upset
@@ -36,16 +43,27 @@ const cleanInARow = computed(() => {
         </template>
       </p>
       <p
+        v-if="next && !problem"
+        class="next"
+      >
+        {{ next }}
+      </p>
+      <p
         v-if="summary"
         class="figures figure"
       >
         <span>Pass {{ passes.length }}</span>
         <span><b>{{ summary.right }}</b> of {{ summary.notes }} right</span>
         <span v-if="summary.wrong">{{ summary.wrong }} wrong</span>
-        <span v-if="summary.missed">{{ summary.missed }} missed</span>
+        <span v-if="missed">{{ missed }} missed</span>
         <span v-if="summary.extra">{{ summary.extra }} extra</span>
+        <span v-if="summary.restarts">{{ summary.restarts }} {{ summary.restarts === 1 ? 'restart' : 'restarts' }}</span>
         <span title="Within this many ms of the beat counts as in time">{{ Math.round(summary.onTimeShare * 100) }} % in time (± {{ Math.round(summary.onTimeMs) }} ms)</span>
         <span>{{ cleanInARow }} clean in a row</span>
+        <NuxtLink
+          v-if="review"
+          :to="`/passes/${review}`"
+        >Review this pass</NuxtLink>
       </p>
     </div>
   </section>
@@ -54,5 +72,7 @@ const cleanInARow = computed(() => {
 <style scoped>
 .result { padding: calc(1.5 * var(--step)) calc(3 * var(--step)); min-height: 6.5rem; max-width: 76rem; margin: 0 auto; width: 100%; text-align: center; }
 .sentence { font-size: 1.5rem; line-height: 1.35; }
+.next { margin-top: calc(0.5 * var(--step)); }
+.figures a { text-decoration: underline; text-underline-offset: 3px; }
 .figures { color: var(--ink-soft); margin-top: var(--step); display: flex; gap: 0.25rem calc(3 * var(--step)); flex-wrap: wrap; justify-content: center; }
 </style>

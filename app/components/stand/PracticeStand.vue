@@ -12,6 +12,7 @@ const { arrangement, stretch } = props.part
 const route = useRoute()
 const keyboards = useKeyboardsStore()
 const outbox = useOutboxStore()
+const settings = useSettingsStore()
 
 const targetBpm = tempoAt(arrangement, stretch.from)
 const steps = tempoSteps(targetBpm)
@@ -24,13 +25,14 @@ const metronome = ref(true)
 const showKeys = ref(false)
 const passes = shallowRef<EndedPass[]>([])
 const lastRound = shallowRef<EndedPass>()
+const lastPassId = ref('')
 /** Nobody is at the keys any more. */
 const MOST_SILENT_ROUNDS = 4
 let silentRounds = 0
 
 const loop = usePracticeLoop({
   arrangement, stretch,
-  choice: () => ({ hands: hands.value, bpm: bpm.value }),
+  choice: () => ({ hands: hands.value, bpm: bpm.value, strictness: settings.strictness, keyboardDelayMs: settings.keyboardDelayMs }),
   metronome: () => metronome.value,
   roundBegins: ({ expected: due, startMs }) => keyboards.simulated.prepare(due, startMs),
   passEnded: (pass) => {
@@ -40,8 +42,10 @@ const loop = usePracticeLoop({
     // A round in which no key was struck is not a pass.
     if (silentRounds > 0) return
     passes.value = [...passes.value, pass]
+    lastPassId.value = crypto.randomUUID()
     void outbox.keep({
-      id: crypto.randomUUID(), partId: props.part.id, hands: pass.hands, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: 0, take: pass.take,
+      id: lastPassId.value, partId: props.part.id, hands: pass.hands, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: pass.keyboardDelayMs,
+      strictness: pass.strictness, take: pass.take,
       startedAt: new Date(pass.endedAt.getTime() - pass.lengthMs).toISOString(),
     })
   },
@@ -56,6 +60,7 @@ const lastHere = computed(() => lastRound.value?.hands === hands.value ? lastRou
 const place = describeStretch(arrangement, stretch)
 
 onMounted(() => {
+  void settings.load()
   const unhear = keyboards.hear((message, source) => {
     loop.hear(message)
     if (!source.silent) return
@@ -94,6 +99,7 @@ const KEYS: Record<string, () => void> = {
   'ArrowLeft': () => { hands.value = HANDS_IN_TURN[(HANDS_IN_TURN.indexOf(hands.value) + 2) % 3]! },
   'F2': () => { metronome.value = !metronome.value },
   'F4': () => { toggleKeys() },
+  'F6': () => { if (stopped.value && lastPassId.value) void navigateTo(`/passes/${lastPassId.value}`) },
 }
 
 /** A control that was reached with the keyboard keeps the keys it needs itself; one that was clicked does not. */
@@ -154,6 +160,7 @@ function toggleKeys() {
       :last="lastRound"
       :phase="loop.phase.value"
       :problem="loop.problem.value"
+      :review="stopped ? lastPassId : ''"
     />
 
     <footer>
@@ -211,7 +218,7 @@ function toggleKeys() {
       </UButton>
     </footer>
     <p class="keys">
-      <kbd>Space</kbd> start and stop · <kbd>↑</kbd> <kbd>↓</kbd> tempo · <kbd>←</kbd> <kbd>→</kbd> hands · <kbd>F2</kbd> metronome · <kbd>F4</kbd> keys on the screen. Tempo and hands change with the next pass.
+      <kbd>Space</kbd> start and stop · <kbd>↑</kbd> <kbd>↓</kbd> tempo · <kbd>←</kbd> <kbd>→</kbd> hands · <kbd>F2</kbd> metronome · <kbd>F4</kbd> keys on the screen · <kbd>F6</kbd> review the last pass. Tempo and hands change with the next pass.
     </p>
   </div>
 </template>

@@ -59,6 +59,7 @@ async function putAway() {
           <PartFlights :part="part" />
         </li>
       </ol>
+      <AssessRecording :song-id="song.id" />
       <details
         v-if="song.warnings.length"
         class="warnings"

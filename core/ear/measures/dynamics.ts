@@ -54,13 +54,16 @@ function standingOut(loud: readonly HeardNote[], stickOutSteps: number): Pick<Dy
   const stickingOut: Dynamics['stickingOut'] = []
   for (const hand of ['right', 'left'] as const) {
     const own = loud.filter(note => note.written.hand === hand)
+    const isAccent = own.map(({ written }) => written.articulations?.some(mark => ACCENTS.includes(mark)) ?? false)
     own.forEach((note, index) => {
-      const isAccent = (one: HeardNote) => one.written.articulations?.some(mark => ACCENTS.includes(mark)) ?? false
-      const around = own.slice(Math.max(0, index - NEIGHBOURS), index + NEIGHBOURS + 1).filter(one => one !== note && one.moment !== note.moment && !isAccent(one))
+      const around: number[] = []
+      for (let at = Math.max(0, index - NEIGHBOURS); at <= Math.min(own.length - 1, index + NEIGHBOURS); at++) {
+        if (own[at]!.moment !== note.moment && !isAccent[at]) around.push(velocityOf(own[at]!))
+      }
       if (around.length < 4) return
-      const steps = velocityOf(note) - middle(around.map(velocityOf))
-      if (isAccent(note)) accents.push({ note, steps })
-      else if (steps > Math.max(stickOutSteps, 4 * robustSpread(around.map(velocityOf)))) stickingOut.push({ note, steps })
+      const steps = velocityOf(note) - middle(around)
+      if (isAccent[index]) accents.push({ note, steps })
+      else if (steps > stickOutSteps && steps > 4 * robustSpread(around)) stickingOut.push({ note, steps })
     })
   }
   return { accents, stickingOut: stickingOut.sort((a, b) => b.steps - a.steps) }

@@ -1,8 +1,10 @@
 import type { Hands } from '#core/music/arrangement'
+import { STRICTNESSES, type Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
+import { stretchPassage } from '#core/music/passage'
 import Joi from 'joi'
 import { insertPass } from '../../database/queries/passes'
-import { partWithArrangement } from '../../database/queries/songs'
+import { partWithArrangement, stretchOf } from '../../database/queries/songs'
 
 interface PassBody {
   id: string
@@ -11,7 +13,9 @@ interface PassBody {
   bpm: number
   startedAt: string
   lengthMs: number
+  /** How late the keyboard answers, taken off every key. */
   offsetMs: number
+  strictness?: Strictness
   take: Take
 }
 
@@ -24,6 +28,7 @@ const schema = Joi.object<PassBody>({
   startedAt: Joi.string().isoDate().required(),
   lengthMs: Joi.number().min(0).max(3_600_000).required(),
   offsetMs: Joi.number().min(-5000).max(5000).required(),
+  strictness: Joi.string().valid(...STRICTNESSES).default('normal'),
   take: Joi.object({
     notes: Joi.array().max(20_000).required().items(Joi.object({
       onsetMs: ms, durationMs: Joi.number().min(0).max(3_600_000).required(),
@@ -36,10 +41,15 @@ const schema = Joi.object<PassBody>({
 /** Keeps one pass. Sent twice with the same id it is kept once; the answer is the same. */
 export default defineEventHandler(async (event) => {
   const playerId = await requirePlayerId(event)
-  const { partId, startedAt, ...played } = await checkedBody(event, schema)
+  const { partId, startedAt, strictness = 'normal', ...played } = await checkedBody(event, schema)
   const row = await partWithArrangement(database(), playerId, partId)
   if (!row) throw notFound('this part')
-  const kept = await insertPass(database(), row.part, row.arrangement.document, { ...played, startedAt: new Date(startedAt) })
+  const { part, arrangement } = row
+  const stretch = stretchOf(part)
+  const kept = await insertPass(database(), arrangement.document, {
+    ...played, strictness, startedAt: new Date(startedAt), ownerId: playerId, arrangementId: arrangement.id, partId, partName: part.name,
+    stretch, passage: stretchPassage(stretch.from, stretch.to, played.hands), mode: 'steady',
+  })
   if (!kept) throw createError({ statusCode: 409, message: 'this id belongs to another pass' })
   setResponseStatus(event, 201)
   return { id: played.id }

@@ -1,51 +1,84 @@
 import { and, desc, eq, lt, sql } from 'drizzle-orm'
 import { assessTake } from '#core/ear/assess'
+import type { Assessment } from '#core/ear/assessment'
+import type { Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
+import { readTake } from '#core/formats/midi/read-take'
 import { writeTake } from '#core/formats/midi/write-take'
 import type { Arrangement, Hands } from '#core/music/arrangement'
-import { stretchPassage } from '#core/music/passage'
+import { stretchPassage, wholePassage, type Passage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
 import { arrangements, assessments, passes, songs, takes } from '../schema'
 import { stretchOf } from './songs'
 
+/** A pass as it was played: of which arrangement, where in it, how. */
 export interface PlayedPass {
   id: string
+  ownerId: string
+  arrangementId: string
+  /** The part practised; none for a recording of a whole song. */
+  partId?: string
+  partName: string
+  stretch: Stretch
+  passage: Passage
+  mode: 'steady' | 'free'
   hands: Hands
-  bpm: number
+  /** Quarter notes a minute; of a free pass it is found. */
+  bpm?: number
   startedAt: Date
   lengthMs: number
   offsetMs: number
+  strictness: Strictness
   take: Take
 }
-
-interface PracticedPart { id: string, ownerId: string, arrangementId: string, name: string, fromN: number, fromD: number, toN: number, toD: number }
 
 /**
  * Assesses a pass and keeps it with its take and assessment, all or nothing. A pass that is there already is left as it
  * is. Gives false when the id belongs to another player's pass.
  */
-export async function insertPass(db: Database, part: PracticedPart, arrangement: Arrangement, played: PlayedPass): Promise<boolean> {
-  const stretch = stretchOf(part)
-  const assessment = assessTake({
-    arrangement, passage: stretchPassage(stretch.from, stretch.to, played.hands), take: played.take, mode: 'steady', bpm: played.bpm, offsetMs: played.offsetMs,
-  })
+export async function insertPass(db: Database, arrangement: Arrangement, played: PlayedPass): Promise<boolean> {
+  const { id, ownerId, stretch, take, mode, hands, offsetMs, strictness } = played
+  const assessment = assessTake({ arrangement, passage: played.passage, take, mode, bpm: played.bpm, offsetMs, strictness })
   const { summary } = assessment
+  const bpm = played.bpm ?? assessment.score.bpm
   return await db.transaction(async (tx) => {
-    await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${played.id}, 0))`)
-    const [known] = await tx.select({ ownerId: passes.ownerId }).from(passes).where(eq(passes.id, played.id))
-    if (known) return known.ownerId === part.ownerId
-    const [take] = await tx.insert(takes).values({ ownerId: part.ownerId, midi: Buffer.from(writeTake(played.take, played.bpm)) }).returning({ id: takes.id })
+    await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${id}, 0))`)
+    const [known] = await tx.select({ ownerId: passes.ownerId }).from(passes).where(eq(passes.id, id))
+    if (known) return known.ownerId === ownerId
+    const [kept] = await tx.insert(takes).values({ ownerId, midi: Buffer.from(writeTake(take, bpm)) }).returning({ id: takes.id })
     await tx.insert(passes).values({
-      id: played.id, ownerId: part.ownerId, arrangementId: part.arrangementId, partId: part.id, partName: part.name,
-      fromN: part.fromN, fromD: part.fromD, toN: part.toN, toD: part.toD, takeId: take!.id, hands: played.hands, mode: 'steady',
-      bpm: played.bpm, startedAt: played.startedAt, lengthMs: Math.round(played.lengthMs),
+      id, ownerId, arrangementId: played.arrangementId, partId: played.partId, partName: played.partName,
+      fromN: stretch.from.n, fromD: stretch.from.d, toN: stretch.to.n, toD: stretch.to.d, takeId: kept!.id, hands, mode,
+      bpm, startedAt: played.startedAt, lengthMs: Math.round(played.lengthMs), strictness, keyboardDelayMs: Math.round(offsetMs),
       notes: summary.notes, right: summary.right, wrong: summary.wrong, missed: summary.missed, extra: summary.extra,
       onTimeShare: summary.onTimeShare, offsetMs: summary.offsetMs, driftPercent: summary.driftPercent,
       unsteadinessMs: summary.unsteadinessMs, clean: summary.clean, score: summary.score, sentence: assessment.findings[0]!.text,
     })
-    await tx.insert(assessments).values({ passId: played.id, ownerId: part.ownerId, document: assessment })
+    await tx.insert(assessments).values({ passId: id, ownerId, document: assessment })
     return true
   })
+}
+
+/** A pass with everything its review shows. An assessment from an earlier version of the ear is made anew from the take. */
+export async function passReview(db: Database, ownerId: string, passId: string) {
+  const [row] = await db.select({ pass: passes, song: songs, arrangement: arrangements, document: assessments.document, midi: takes.midi }).from(passes)
+    .innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
+    .innerJoin(assessments, eq(assessments.passId, passes.id)).innerJoin(takes, eq(takes.id, passes.takeId))
+    .where(and(eq(passes.ownerId, ownerId), eq(passes.id, passId)))
+  if (!row) return undefined
+  const { pass, song, arrangement } = row
+  const stretch = stretchOf(pass)
+  const isWhole = pass.partId === null && pass.mode === 'free'
+  const assessment: Assessment = 'measures' in row.document
+    ? row.document
+    : assessTake({
+        arrangement: arrangement.document, passage: isWhole ? wholePassage(arrangement.document, pass.hands) : stretchPassage(stretch.from, stretch.to, pass.hands),
+        take: readTake(new Uint8Array(row.midi)), mode: pass.mode, bpm: pass.mode === 'steady' ? pass.bpm : undefined, offsetMs: pass.keyboardDelayMs, strictness: pass.strictness,
+      })
+  return {
+    id: pass.id, song: { id: song.id, title: song.title }, partId: pass.partId, partName: pass.partName, stretch, isWhole, hands: pass.hands, mode: pass.mode,
+    bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml: arrangement.musicXml, assessment,
+  }
 }
 
 /** A player's passes, newest first; `before` is the start of the oldest one already known. */

@@ -1,4 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
+import type { Strictness } from '#core/ear/parameters'
 import type { Database } from '../../utils/database'
 import { players } from '../schema'
 
@@ -16,4 +17,19 @@ export async function demoPlayer(db: Database) {
 export async function createPlayer(db: Database, name: string, passwordHash: string | null, isDemo = false) {
   const [player] = await db.insert(players).values({ name, passwordHash, isDemo }).onConflictDoNothing().returning()
   return player
+}
+
+/** What a player has set for every pass. */
+export interface PlayerSettings { strictness: Strictness, keyboardDelayMs: number }
+
+export async function playerSettings(db: Database, playerId: string): Promise<PlayerSettings | undefined> {
+  const [row] = await db.select({ strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs }).from(players).where(eq(players.id, playerId))
+  return row
+}
+
+/** Changes what is given and leaves the rest. */
+export async function changeSettings(db: Database, playerId: string, change: Partial<PlayerSettings>): Promise<PlayerSettings | undefined> {
+  const [row] = await db.update(players).set(change).where(eq(players.id, playerId))
+    .returning({ strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs })
+  return row
 }

@@ -71,6 +71,14 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   }
 }
 
+/** The newest arrangement of a song. */
+export async function arrangementOfSong(db: Database, ownerId: string, songId: string) {
+  const [row] = await db.select({ id: arrangements.id, document: arrangements.document }).from(songs)
+    .innerJoin(arrangements, and(eq(arrangements.songId, songs.id), eq(arrangements.version, latestVersion)))
+    .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
+  return row
+}
+
 /** What the Stand needs of a part: the part, its song and its arrangement. */
 export async function partWithArrangement(db: Database, ownerId: string, partId: string) {
   const [row] = await db.select({ part: parts, arrangement: arrangements, song: songs }).from(parts)

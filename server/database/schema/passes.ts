@@ -1,6 +1,6 @@
 import type { Assessment } from '#core/ear/assessment'
 import { boolean, customType, foreignKey, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
-import { players } from './players'
+import { players, strictnessEnum } from './players'
 import { arrangements, parts } from './songs'
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
@@ -35,6 +35,9 @@ export const passes = pgTable('passes', {
   takeId: uuid().notNull(),
   hands: handsEnum().notNull(),
   mode: modeEnum().notNull(),
+  strictness: strictnessEnum().notNull().default('normal'),
+  /** What was taken off every key's time, ms. */
+  keyboardDelayMs: integer().notNull().default(0),
   /** Quarter notes a minute. */
   bpm: real().notNull(),
   startedAt: timestamp({ withTimezone: true }).notNull(),

@@ -1,5 +1,7 @@
 import { sql } from 'drizzle-orm'
-import { boolean, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import { boolean, integer, pgEnum, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+
+export const strictnessEnum = pgEnum('strictness', ['gentle', 'normal', 'strict'])
 
 /** Who practises. Every other row belongs to one player. */
 export const players = pgTable('players', {
@@ -8,6 +10,10 @@ export const players = pgTable('players', {
   /** Null for a player who cannot sign in with a password: the demo's. */
   passwordHash: text(),
   isDemo: boolean().notNull().default(false),
+  /** How much is asked of a pass. */
+  strictness: strictnessEnum().notNull().default('normal'),
+  /** How late the player's keyboard answers, ms: taken off every key. */
+  keyboardDelayMs: integer().notNull().default(0),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
   uniqueIndex('players_name').on(sql`lower(${table.name})`),

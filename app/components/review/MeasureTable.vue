@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import type { Measure } from '#core/ear/assessment'
+
+defineProps<{ measures: readonly Measure[] }>()
+
+const rounded = (value: number) => Math.abs(value) >= 10 ? String(Math.round(value)) : String(Number(value.toFixed(Math.abs(value) < 3 ? 2 : 1)))
+const valueText = ({ value, unit }: Measure) => value === null ? 'nothing to measure' : `${rounded(value)} ${unit}`.trim()
+function toleranceText({ least, most, unit }: Measure): string {
+  if (least !== undefined && most !== undefined) {
+    return Math.abs(least + most) < 1e-9 ? `± ${rounded(most)} ${unit}` : `${rounded(least)} to ${rounded(most)} ${unit}`
+  }
+  return most !== undefined ? `at most ${rounded(most)} ${unit}`.trim() : least !== undefined ? `at least ${rounded(least)} ${unit}`.trim() : ''
+}
+</script>
+
+<template>
+  <div
+    class="scroll"
+    tabindex="0"
+    role="group"
+    aria-label="What was measured"
+  >
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">
+            Quantity
+          </th>
+          <th scope="col">
+            Measured
+          </th>
+          <th scope="col">
+            Tolerance
+          </th>
+          <th scope="col">
+            Where the tolerance comes from
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="measure in measures"
+          :key="measure.name"
+        >
+          <th scope="row">
+            {{ measure.label }}
+          </th>
+          <td :class="['figure', measure.value === null ? 'none' : measure.within ? 'within' : 'beyond']">
+            <template v-if="measure.value !== null">
+              <b aria-hidden="true">{{ measure.within ? '✓' : '▸' }}</b><span class="sr-only">{{ measure.within ? 'within tolerance:' : 'beyond tolerance:' }}</span>
+            </template>
+            {{ valueText(measure) }}
+          </td>
+          <td class="figure">
+            {{ toleranceText(measure) }}
+          </td>
+          <td class="source">
+            {{ measure.source }}
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll { overflow-x: auto; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: 0 calc(2 * var(--step)) var(--step); }
+table { width: 100%; border-collapse: collapse; font-size: 1rem; }
+th, td { text-align: left; padding: 0.45rem 1rem 0.45rem 0; vertical-align: baseline; border-top: 1px solid var(--rule); }
+thead th { color: var(--ink-soft); font-weight: 600; font-size: 0.9rem; border-top: none; }
+tbody th { font-weight: 500; }
+td { white-space: nowrap; }
+.source { color: var(--ink-soft); font-size: 0.9rem; white-space: normal; min-width: 18rem; }
+.within b { color: var(--heard-right); }
+.beyond, .beyond b { color: var(--heard-missed); font-weight: 700; }
+.none { color: var(--ink-soft); }
+</style>

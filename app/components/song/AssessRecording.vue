@@ -1,0 +1,105 @@
+<script setup lang="ts">
+import type { Hands } from '#core/music/arrangement'
+
+const props = defineProps<{ songId: string }>()
+const input = useTemplateRef('input')
+const hands = ref<Hands>('both')
+const busy = ref(false)
+const over = ref(false)
+const problem = ref('')
+const HANDS: { value: Hands, label: string }[] = [{ value: 'both', label: 'both hands' }, { value: 'right', label: 'right hand' }, { value: 'left', label: 'left hand' }]
+/** Far more than any recorded song; the server checks the same. */
+const MOST_BYTES = 20_000_000
+
+async function assess(file: File | undefined) {
+  if (!file) return
+  busy.value = true
+  problem.value = ''
+  try {
+    if (file.size > MOST_BYTES) throw new Error(`the file has ${file.size} bytes; at most ${MOST_BYTES} are read`)
+    const { id } = await $fetch<{ id: string }>(`/api/songs/${props.songId}/recordings`, {
+      method: 'POST', query: { hands: hands.value }, body: file, headers: { 'content-type': 'application/octet-stream' },
+    })
+    await navigateTo(`/passes/${id}`)
+  }
+  catch (error) {
+    problem.value = `${file.name}: ${messageOf(error)}`
+  }
+  finally { busy.value = false }
+}
+
+function chosen(event: Event) {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  field.value = ''
+  void assess(file)
+}
+
+function dropped(event: DragEvent) {
+  over.value = false
+  void assess(event.dataTransfer?.files[0])
+}
+</script>
+
+<template>
+  <section
+    class="recording"
+    :class="{ over }"
+    aria-labelledby="recording"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="dropped"
+  >
+    <div>
+      <h2 id="recording">
+        Assess a recording
+      </h2>
+      <p>Drop a MIDI file of the whole song here, played at any tempo. It is heard note by note and kept in the Logbook.</p>
+      <p
+        v-if="problem"
+        role="alert"
+        class="problem"
+      >
+        {{ problem }}
+      </p>
+    </div>
+    <div class="choose">
+      <label>Played by
+        <select v-model="hands">
+          <option
+            v-for="one in HANDS"
+            :key="one.value"
+            :value="one.value"
+          >{{ one.label }}</option>
+        </select>
+      </label>
+      <input
+        ref="input"
+        type="file"
+        accept=".mid,.midi,audio/midi"
+        class="sr-only"
+        tabindex="-1"
+        aria-label="MIDI file"
+        @change="chosen"
+      >
+      <UButton
+        variant="outline"
+        icon="i-lucide-file-music"
+        :loading="busy"
+        @click="input?.click()"
+      >
+        Choose a MIDI file
+      </UButton>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.recording { margin-top: calc(3 * var(--step)); padding: calc(2 * var(--step)); border: 2px dashed var(--rule); border-radius: 0.5rem; display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); justify-content: space-between; align-items: center; }
+.over { border-color: var(--together); background: var(--sheet); }
+h2 { font-weight: 700; font-size: 1.15rem; }
+p { color: var(--ink-soft); max-width: 40rem; }
+.problem { color: var(--heard-wrong); }
+.choose { display: flex; flex-wrap: wrap; align-items: center; gap: calc(2 * var(--step)); }
+select { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.5rem; }
+</style>

@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import type { Strictness } from '#core/ear/parameters'
+import Joi from 'joi'
+
+useHead({ title: 'Settings · Half Step' })
+const settings = useSettingsStore()
+await settings.load()
+
+const LEVELS: { value: Strictness, label: string, why: string }[] = [
+  { value: 'gentle', label: 'Gentle', why: 'For the first passes of a part: right notes first, time half as strict again.' },
+  { value: 'normal', label: 'Normal', why: 'For an adult beginner at half tempo. Several times what a listener just notices.' },
+  { value: 'strict', label: 'Strict', why: 'For a part that is ready: a third less room than normal.' },
+]
+const delay = ref(String(settings.keyboardDelayMs))
+const said = ref('')
+const problem = ref('')
+const delaySchema = Joi.number().integer().min(-500).max(500).required().label('Keyboard delay')
+
+async function change(what: { strictness?: Strictness, keyboardDelayMs?: number }) {
+  problem.value = ''
+  try {
+    await settings.change(what)
+    said.value = 'Saved. It holds from the next pass on.'
+  }
+  catch (error) {
+    said.value = ''
+    problem.value = messageOf(error)
+  }
+}
+
+function changeDelay() {
+  const { error, value } = delaySchema.validate(delay.value, { convert: true })
+  if (error) {
+    problem.value = error.message
+    said.value = ''
+  }
+  else void change({ keyboardDelayMs: value as number })
+}
+</script>
+
+<template>
+  <div class="settings">
+    <h1>Settings</h1>
+    <fieldset>
+      <legend>How strict the ear is</legend>
+      <p>What is heard is the same at every level; only what is asked for differs.</p>
+      <label
+        v-for="level in LEVELS"
+        :key="level.value"
+        class="level"
+        :class="{ chosen: settings.strictness === level.value }"
+      >
+        <input
+          type="radio"
+          name="strictness"
+          :value="level.value"
+          :checked="settings.strictness === level.value"
+          @change="change({ strictness: level.value })"
+        >
+        <span><b>{{ level.label }}</b> {{ level.why }}</span>
+      </label>
+    </fieldset>
+    <form @submit.prevent="changeDelay">
+      <fieldset>
+        <legend>Keyboard delay</legend>
+        <p>Some keyboards, wireless ones above all, tell of a key a little after it went down. If passes that feel exact are always called late by the same amount, enter that amount here; it is taken off every key.</p>
+        <label class="delay">Delay in ms
+          <input
+            v-model="delay"
+            inputmode="numeric"
+            class="figure"
+          >
+        </label>
+        <UButton type="submit">
+          Save the delay
+        </UButton>
+      </fieldset>
+    </form>
+    <p
+      role="status"
+      class="said"
+    >
+      {{ said }}
+    </p>
+    <p
+      v-if="problem"
+      role="alert"
+      class="problem"
+    >
+      {{ problem }}
+    </p>
+    <section aria-labelledby="care">
+      <h2 id="care">
+        Take care
+      </h2>
+      <p>Repetition can hurt. Take short breaks, do not drill one small passage for long, and stop if it hurts; pain, numbness or tingling that stays belongs with a doctor or physiotherapist. Keep headphones at a moderate level. These are the usual cautions of the trade, not medical advice.</p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.settings { max-width: 48rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); display: grid; gap: calc(3 * var(--step)); }
+h1 { font-size: 2.25rem; }
+h2, legend { font-weight: 700; font-size: 1.15rem; }
+fieldset { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); display: grid; gap: var(--step); justify-items: start; }
+legend { float: left; width: 100%; }
+fieldset p, section p, .said { color: var(--ink-soft); }
+.level { display: flex; gap: var(--step); align-items: baseline; padding: 0.4rem 0.6rem; border-left: 4px solid transparent; width: 100%; }
+.level.chosen { border-color: var(--together); }
+.delay input { width: 6rem; margin-left: 0.5rem; background: var(--ground); border: 1px solid var(--ink-soft); border-radius: 0.375rem; padding: 0.3rem 0.5rem; }
+.problem { color: var(--heard-wrong); }
+.said:empty { display: none; }
+</style>

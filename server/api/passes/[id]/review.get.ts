@@ -1,0 +1,8 @@
+import { passReview } from '../../../database/queries/passes'
+
+/** A pass with its assessment and the music it is about. */
+export default defineEventHandler(async (event) => {
+  const review = await passReview(database(), await requirePlayerId(event), checkedId(event))
+  if (!review) throw notFound('this pass')
+  return review
+})

@@ -1,0 +1,15 @@
+import { STRICTNESSES } from '#core/ear/parameters'
+import Joi from 'joi'
+import { changeSettings, type PlayerSettings } from '../../database/queries/players'
+
+const schema = Joi.object<Partial<PlayerSettings>>({
+  strictness: Joi.string().valid(...STRICTNESSES),
+  keyboardDelayMs: Joi.number().integer().min(-500).max(500),
+}).min(1)
+
+/** Changes a player's settings; answers with all of them. */
+export default defineEventHandler(async (event) => {
+  const settings = await changeSettings(database(), await requirePlayerId(event), await checkedBody(event, schema))
+  if (!settings) throw notFound('this player')
+  return settings
+})

@@ -64,8 +64,10 @@ function pausesOf({ clock, moments }: Alignment['followed'], steady: boolean, { 
     list.forEach((anchor, index) => {
       const before = list[index - 1]
       if (!before) return
-      const steps = list.slice(Math.max(since, index - TEMPO_STEPS), index)
       const around = steady ? 1 : clock.ratio(anchor.moment)
+      // Most steps are nowhere near a pause.
+      if (anchor.atMs - before.atMs - around * (at(anchor) - at(before)) <= leastMs) return
+      const steps = list.slice(Math.max(since, index - TEMPO_STEPS), index)
       const ratio = steady || steps.length < 4
         ? around
         : middle(steps.slice(1).map((one, step) => (one.atMs - steps[step]!.atMs) / (at(one) - at(steps[step]!))))
@@ -109,6 +111,8 @@ function overallStretch({ clock, moments, momentOf }: Alignment['followed'], pau
 /** Nobody plays twenty times as fast or slow as written; what would say so is no playing of this music. */
 const LEAST_STRETCH = 0.05
 
+const LINE_STRIDE = 3
+
 /** When a moment is due in a take without a click. */
 function localTempo({ clock, moments, momentOf }: Alignment['followed'], pauses: readonly Pause[], stretch: number, reach: number): (moment: number) => number {
   const paused = new Set(pauses.map(pause => momentOf[pause.note]!))
@@ -120,13 +124,18 @@ function localTempo({ clock, moments, momentOf }: Alignment['followed'], pauses:
     })
   }
   const at = (anchor: Anchor) => moments[anchor.moment]!.atMs
-  const lines = stretches.map(list => list.map((_, index) => {
+  const lineAt = (list: readonly Anchor[], index: number) => {
     const from = Math.max(0, Math.min(index - (reach >> 1), list.length - reach))
     const near = list.slice(from, from + reach)
     return near.length < 4
       ? { slope: stretch, intercept: middle(near.map(one => one.atMs - stretch * at(one))) }
       : lineThrough(near.map((one): Point => [at(one), one.atMs]))
-  }))
+  }
+  // Neighbouring moments share a line.
+  const lines = stretches.map((list) => {
+    let line = lineAt(list, 0)
+    return list.map((_, index) => index % LINE_STRIDE === 1 ? line = lineAt(list, index + 1) : line)
+  })
   // For each moment the nearest anchor at or before it, or the first.
   const nearest = new Map<number, { slope: number, intercept: number }>()
   stretches.forEach((list, index) => list.forEach((anchor, place) => nearest.set(anchor.moment, lines[index]![place]!)))

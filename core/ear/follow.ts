@@ -1,3 +1,4 @@
+import { bisectLeft } from 'd3-array'
 import type { Moment } from './moments'
 import type { FollowingParameters } from './parameters'
 
@@ -230,7 +231,7 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     if (!places) return
     const paused = moment !== BEFORE && atMs - now.enteredMs[from]! > cost.pauseBeats * beatMs * now.ratio[from]!
     const price = now.cost[from]! + (moment === BEFORE ? cost.jumpIn : paused ? cost.jumpAfterPause : cost.jump)
-    for (let at = firstNotBelow(places, moment - cost.jumpMoments); at < places.length && places[at]! <= moment + cost.jumpMoments; at++) {
+    for (let at = bisectLeft(places, moment - cost.jumpMoments); at < places.length && places[at]! <= moment + cost.jumpMoments; at++) {
       const to = places[at]!
       if (to !== moment + 1) enter(from, to, price - (to === 0 ? cost.fromTheTop : moments[to]!.startsBar ? cost.fromTheBar : 0), pitch, atMs, true)
     }
@@ -331,17 +332,6 @@ function indexByKey(moments: readonly Moment[]): Map<number, number[]> {
     }
   })
   return index
-}
-
-function firstNotBelow(sorted: readonly number[], value: number): number {
-  let low = 0
-  let high = sorted.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (sorted[middle]! < value) low = middle + 1
-    else high = middle
-  }
-  return low
 }
 
 function ones(bits: number): number {

@@ -72,5 +72,8 @@ export function heardMoments(notes: readonly HeardNote[], alignment: Alignment):
 }
 
 /** The deviations of one hand's notes in a moment. */
-export const deviationsOf = (moment: HeardMoment, hand: Hand): number[] =>
-  moment.notes.flatMap(note => note.written.hand === hand ? [note.deviationMs!] : [])
+export function deviationsOf(moment: HeardMoment, hand: Hand): number[] {
+  const own: number[] = []
+  for (const note of moment.notes) if (note.written.hand === hand) own.push(note.deviationMs!)
+  return own
+}

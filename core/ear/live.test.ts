@@ -45,6 +45,23 @@ describe('the ear during a loop', () => {
     expect(ear.settle(2000)).toEqual([])
   })
 
+  it('goes on by the clock after a missing note', () => {
+    const ear = twoRounds()
+    ear.hear(60, 1000)
+    expect(ear.hear(64, 3010)).toMatchObject([{ index: 2, outcome: 'right', deviationMs: 10 }])
+    expect(ear.settle(3200)).toMatchObject([{ index: 1, outcome: 'missed' }])
+  })
+
+  it('follows a player who takes up again, and measures from the beat they fell in with', () => {
+    const ear = createLiveEar()
+    const melody = [60, 64, 62, 65, 67, 65, 69, 64, 71, 67, 72, 69].map((pitch, index) => at(index * 1000, pitch))
+    ear.addRound({ round: 0, startMs: 0, expected: melody, beatMs: 1000 })
+    for (const note of melody.slice(0, 6)) ear.hear(note.pitch, note.onsetMs)
+    // Back to the third note, four beats behind from there on.
+    const marks = melody.slice(2, 8).flatMap(note => ear.hear(note.pitch, note.onsetMs + 4000))
+    expect(marks.slice(-3)).toMatchObject([{ index: 5, outcome: 'right', deviationMs: 0 }, { index: 6, outcome: 'right', deviationMs: 0 }, { index: 7, outcome: 'right', deviationMs: 0 }])
+  })
+
   it('agrees with the ear that hears the whole pass afterwards, note for note, for a learner', () => {
     const { arrangement } = demoScore('lantern-ferry.musicxml')
     const expected = expectedNotes(arrangement, stretchPassage(quarters(0), quarters(16), 'both'), 72)

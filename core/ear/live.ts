@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import type { ExpectedNote } from '../music/passage'
 import { createFollower } from './follow'
 import { momentsOf } from './moments'
@@ -29,7 +30,7 @@ export interface LiveEar {
 interface Due { round: number, index: number, pitch: number, atMs: number, beatMs: number, outcome?: LiveMark['outcome'], stroke?: number }
 
 /** A round with the follower that knows where in it the player is. */
-interface Followed extends Round { follower: ReturnType<typeof createFollower>, momentMs: number[] }
+interface Followed extends Round { follower: ReturnType<typeof createFollower>, momentMs: number[], lastStrokeMs: number }
 
 /**
  * An ear that follows rounds of a loop on one time line and decides on each key the moment it is struck: by the clock, and
@@ -53,21 +54,27 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
 
   const around = (atMs: number, windowMs: number) => {
     const found: Due[] = []
-    for (let at = firstAfter(due, atMs - windowMs); at < due.length && due[at]!.atMs <= atMs + windowMs; at++) found.push(due[at]!)
+    for (let at = dueBy.left(due, atMs - windowMs); at < due.length && due[at]!.atMs <= atMs + windowMs; at++) found.push(due[at]!)
     return found
   }
 
   /** How far behind the click the player goes on, having taken up again; 0 for one who is with it. */
-  const awayMs = ({ follower, momentMs, beatMs }: Followed, atMs: number): number => {
+  const awayMs = ({ follower, momentMs, beatMs, lastStrokeMs }: Followed): number => {
     const place = follower.place()
-    const behindMs = place < 0 ? 0 : atMs - momentMs[place]!
+    const behindMs = place < 0 ? 0 : lastStrokeMs - momentMs[place]!
     return Math.abs(behindMs) > ear.live.awayBeats * beatMs ? behindMs : 0
+  }
+
+  const follow = (round: Followed | undefined, pitch: number, atMs: number) => {
+    if (!round) return
+    round.follower.advance(pitch, atMs)
+    round.lastStrokeMs = atMs
   }
 
   return {
     addRound(round) {
       const moments = momentsOf(round.expected).map(moment => ({ ...moment, atMs: moment.atMs + round.startMs }))
-      rounds.push({ ...round, follower: createFollower({ moments, steady: true, beatMs: round.beatMs, following: ear.following }), momentMs: moments.map(moment => moment.atMs) })
+      rounds.push({ ...round, follower: createFollower({ moments, steady: true, beatMs: round.beatMs, following: ear.following }), momentMs: moments.map(moment => moment.atMs), lastStrokeMs: 0 })
       if (rounds.length > ROUNDS_FOLLOWED) rounds.shift()
       round.expected.forEach((note, index) => due.push({
         round: round.round, index, pitch: note.pitch, atMs: round.startMs + note.onsetMs, beatMs: round.beatMs,
@@ -83,14 +90,14 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
         note.outcome = outcome
         note.stroke = stroke
         strokes[stroke]!.round = note.round
-        rounds.find(round => round.round === note.round)?.follower.advance(pitch, atMs)
+        follow(rounds.find(round => round.round === note.round), pitch, atMs)
         return [mark(note, away)]
       }
       const near = (candidates: Due[], cost: (note: Due) => number) =>
         candidates.reduce<Due | undefined>((best, note) => !best || cost(note) < cost(best) ? note : best, undefined)
       const sameKey = (atMs_: number, isOpen: (note: Due) => boolean) =>
         near(around(atMs_, matchWindowMs(ear, now.beatMs)).filter(note => note.pitch === pitch && isOpen(note)), note => Math.abs(note.atMs - atMs_))
-      const away = awayMs(now, atMs)
+      const away = awayMs(now)
       // Taken up again elsewhere: a note already played is played anew.
       const again = away === 0 ? undefined : sameKey(atMs - away, note => note.round === now.round)
       if (again) return claim(again, 'right', away)
@@ -101,7 +108,7 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
       const other = near(around(atMs, windowMs).filter(note => note.outcome === undefined), note =>
         Math.abs(note.atMs - atMs) / windowMs + keyDistance(note.pitch - pitch))
       if (other) return claim(other, 'wrong')
-      now.follower.advance(pitch, atMs)
+      follow(now, pitch, atMs)
       return []
     },
 
@@ -137,13 +144,4 @@ function roundAt(rounds: readonly Followed[], atMs: number): Followed | undefine
   return rounds.findLast(round => round.startMs - round.beatMs / 4 <= atMs) ?? rounds[0]
 }
 
-function firstAfter(due: readonly Due[], atMs: number): number {
-  let low = 0
-  let high = due.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (due[middle]!.atMs < atMs) low = middle + 1
-    else high = middle
-  }
-  return low
-}
+const dueBy = bisector((note: Due) => note.atMs)

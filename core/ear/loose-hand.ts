@@ -1,11 +1,14 @@
+import { bisector } from 'd3-array'
 import type { Hand } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
-import type { AlignmentRequest, Explanation } from './align'
+import { explain, type AlignmentRequest, type Explanation } from './explain'
 import type { Anchor } from './player-clock'
 import { middle } from './statistics'
 
 /** A take that costs more for each note is hard to understand: it is worth asking whether a hand has come loose. A beginner's costs about 0.7, hands a beat apart about 2. */
 const DEAR = 1.25
+/** A take dearer than this is not understood at all, and a lag would not help. */
+const HOPELESS = 6
 const LEAST_NOTES = 6
 /** A lag at the coincidences of the hands from which it is worth moving a hand. */
 const NOTABLE_MS = 25
@@ -23,13 +26,14 @@ export interface HandApart { hand: Hand, lagMs: number, explanation: Explanation
  * no common way through the score fits. Then the other hand is followed alone, and the strokes it leaves over say by how much
  * this one lags. `undefined` when the hands are together, or when a lag explains the take no better.
  */
-export function looseHand(request: AlignmentRequest, together: Explanation, explain: (request: AlignmentRequest) => Explanation): HandApart | undefined {
+export function looseHand(request: AlignmentRequest, together: Explanation): HandApart | undefined {
   if (together.cost < DEAR * request.expected.length) {
     const lagMs = lagAtCoincidences(request, together)
     if (Math.abs(lagMs) < NOTABLE_MS) return undefined
-    const explanation = explainShifted(request, 'left', lagMs / usualRatio(request, together), explain)
+    const explanation = explainShifted(request, 'left', lagMs / usualRatio(request, together))
     return explanation.cost < together.cost ? { hand: 'left', lagMs, explanation } : undefined
   }
+  if (together.cost > HOPELESS * request.expected.length) return undefined
   let best: HandApart | undefined
   for (const hand of ['left', 'right'] as const) {
     const own = request.expected.filter(note => note.hand === hand)
@@ -38,7 +42,7 @@ export function looseHand(request: AlignmentRequest, together: Explanation, expl
     const alone = explain({ ...request, expected: others })
     const lagMs = commonLag(own, request, alone)
     if (lagMs === undefined) continue
-    const explanation = explainShifted(request, hand, lagMs / usualRatio(request, alone), explain)
+    const explanation = explainShifted(request, hand, lagMs / usualRatio(request, alone))
     if (explanation.cost < (best?.explanation.cost ?? together.cost)) best = { hand, lagMs, explanation }
   }
   return best
@@ -46,11 +50,12 @@ export function looseHand(request: AlignmentRequest, together: Explanation, expl
 
 /** How far the left hand comes behind the right where they have something to strike together, ms. */
 function lagAtCoincidences({ expected, played }: AlignmentRequest, { moments, standsFor }: Explanation): number {
-  const lags = moments.flatMap(({ notes }) => {
-    const of = (hand: Hand) => notes.flatMap(note => expected[note]!.hand === hand && standsFor[note] != null ? [played[standsFor[note]]!.onsetMs] : [])
-    const [left, right] = [of('left'), of('right')]
-    return left.length > 0 && right.length > 0 ? [middle(left) - middle(right)] : []
-  })
+  const lags: number[] = []
+  for (const { notes } of moments) {
+    const heard = { left: [] as number[], right: [] as number[] }
+    for (const note of notes) if (standsFor[note] != null) heard[expected[note]!.hand].push(played[standsFor[note]]!.onsetMs)
+    if (heard.left.length > 0 && heard.right.length > 0) lags.push(middle(heard.left) - middle(heard.right))
+  }
   return lags.length < LEAST_COINCIDENCES ? 0 : middle(lags)
 }
 
@@ -60,10 +65,10 @@ const usualRatio = ({ steady }: AlignmentRequest, { moments, clock }: Explanatio
 
 /** The lag that most notes of the hand have to strokes of their key which the other hand did not need. */
 function commonLag(own: readonly ExpectedNote[], { played, beatMs }: AlignmentRequest, alone: Explanation): number | undefined {
-  const needed = new Set(alone.standsFor.filter((stroke, note) => stroke !== null && alone.steps[stroke]?.kind === 'match' && note >= 0))
+  const needed = new Set(alone.standsFor.filter(stroke => stroke !== null && alone.steps[stroke]!.kind === 'match'))
   const byKey = new Map<number, number[]>()
   played.forEach(({ pitch, onsetMs }, stroke) => {
-    if (!needed.has(stroke)) byKey.set(pitch, [...byKey.get(pitch) ?? [], onsetMs])
+    if (!needed.has(stroke)) gather(byKey, pitch, onsetMs)
   })
   const takeMs = clockOf(alone)
   const reachMs = MOST_BEATS * beatMs
@@ -73,8 +78,7 @@ function commonLag(own: readonly ExpectedNote[], { played, beatMs }: AlignmentRe
     for (const onsetMs of byKey.get(note.pitch) ?? []) {
       const lag = onsetMs - due
       if (Math.abs(lag) > reachMs) continue
-      const heap = Math.round(lag / HEAP_MS)
-      heaps.set(heap, [...heaps.get(heap) ?? [], lag])
+      gather(heaps, Math.round(lag / HEAP_MS), lag)
     }
   }
   let fullest: number[] = []
@@ -85,27 +89,28 @@ function commonLag(own: readonly ExpectedNote[], { played, beatMs }: AlignmentRe
   return fullest.length >= HEAP_SHARE * own.length ? middle(fullest) : undefined
 }
 
+function gather(groups: Map<number, number[]>, key: number, value: number) {
+  const group = groups.get(key)
+  if (group) group.push(value)
+  else groups.set(key, [value])
+}
+
 /** Score ms to take ms, through the moments that were heard. */
 function clockOf({ clock, moments }: Explanation): (scoreMs: number) => number {
   const anchors = clock.anchors.flat().sort((a, b) => a.moment - b.moment)
   const at = (anchor: Anchor) => moments[anchor.moment]!.atMs
+  const anchorBy = bisector(at)
   return (scoreMs) => {
     if (anchors.length < 2) return scoreMs
-    let low = 0
-    let high = anchors.length - 1
-    while (low < high) {
-      const middle_ = (low + high) >> 1
-      if (at(anchors[middle_]!) < scoreMs) low = middle_ + 1
-      else high = middle_
-    }
-    const after = anchors[Math.max(1, low)]!
-    const before = anchors[Math.max(1, low) - 1]!
+    const next = Math.max(1, anchorBy.left(anchors, scoreMs, 0, anchors.length - 1))
+    const after = anchors[next]!
+    const before = anchors[next - 1]!
     return before.atMs + (after.atMs - before.atMs) * (scoreMs - at(before)) / (at(after) - at(before))
   }
 }
 
 /** Explains the take with one hand's notes moved in time; the answer is in the order of the notes as they are written. */
-function explainShifted(request: AlignmentRequest, hand: Hand, byMs: number, explain: (request: AlignmentRequest) => Explanation): Explanation {
+function explainShifted(request: AlignmentRequest, hand: Hand, byMs: number): Explanation {
   const moved = request.expected.map((note, index) => ({
     index, note: note.hand === hand ? { ...note, onsetMs: note.onsetMs + byMs, momentMs: note.momentMs + byMs } : note,
   })).sort((a, b) => a.note.onsetMs - b.note.onsetMs || a.note.pitch - b.note.pitch)

@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import type { PairingParameters } from './parameters'
 
 /** A note or stroke to be paired: only those of one run may be. */
@@ -46,9 +47,13 @@ function spreadOf({ unsteadinessMs, pairing }: PairingRequest, due: Due): number
   return due.looseness * Math.min(pairing.mostSpreadMs, Math.max(pairing.leastSpreadMs, unsteadinessMs))
 }
 
+/** Strokes that are considered for one note. */
+const MOST_RIVALS = 24
+
 function edgesOf(request: PairingRequest): Edge[] {
   const { due, strokes, pairing, beatMs, companions } = request
   const edges: Edge[] = []
+  const strokeBy = bisector((stroke: number) => strokes[stroke]!.onsetMs)
   const byRun = new Map<number, number[]>()
   strokes.forEach(({ run }, stroke) => {
     if (run < 0) return
@@ -61,18 +66,24 @@ function edgesOf(request: PairingRequest): Edge[] {
     if (!own) return
     const spreadMs = spreadOf(request, note)
     const reachMs = Math.min(pairing.mostReachMs, Math.max(pairing.leastReachMs, pairing.reachBeats * beatMs, 4 * spreadMs))
-    for (let at = firstFrom(own, strokes, note.fromMs - reachMs); at < own.length; at++) {
+    let rivals: Edge[] = []
+    for (let at = strokeBy.left(own, note.fromMs - reachMs); at < own.length; at++) {
       const stroke = own[at]!
       const { onsetMs, pitch, extra } = strokes[stroke]!
       if (onsetMs > note.toMs + reachMs) break
-      const companionsMs = companions(index, stroke)
-      const offMs = Math.min(offBy(onsetMs, note), companionsMs === undefined ? Infinity : Math.abs(onsetMs - companionsMs))
+      let offMs = offBy(onsetMs, note)
+      // Only a stroke off its window needs its chord to speak for it.
+      const companionsMs = offMs > 0 ? companions(index, stroke) : undefined
+      if (companionsMs !== undefined) offMs = Math.min(offMs, Math.abs(onsetMs - companionsMs))
       // A right key may come at any time; another key stands for the note only about when it was due.
       const cost = pitch === note.pitch
         ? Math.min(timeCost(offMs, spreadMs), pairing.mostRight)
         : 0.5 * (offMs / spreadMs) ** 2 + wrongCost(pitch - note.pitch, pairing)
-      if (cost < note.missed + extra) edges.push({ due: index, stroke, cost })
+      if (cost < note.missed + extra) rivals.push({ due: index, stroke, cost })
     }
+    // A fist on the keyboard has hundreds; the cheapest are enough.
+    if (rivals.length > MOST_RIVALS) rivals = rivals.sort((a, b) => a.cost - b.cost).slice(0, MOST_RIVALS)
+    edges.push(...rivals)
   })
   return edges
 }
@@ -216,15 +227,4 @@ function uncross({ due, strokes }: PairingRequest, result: (number | null)[]) {
     }
     last.set(key, index)
   })
-}
-
-function firstFrom(list: readonly number[], strokes: readonly Stroke[], fromMs: number): number {
-  let low = 0
-  let high = list.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (strokes[list[middle]!]!.onsetMs < fromMs) low = middle + 1
-    else high = middle
-  }
-  return low
 }

@@ -39,6 +39,8 @@ export interface FollowingParameters {
   jumpIn: number
   fromTheTop: number
   fromTheBar: number
+  /** What a restart costs when the whole take is weighed: going back is commoner than leaving out. */
+  restart: number
   /** A stroke that costs no more is what was expected: nobody has jumped. */
   asExpected: number
   /** A pause this long (beats) makes a new start likelier. */
@@ -184,7 +186,7 @@ export const DEFAULT_EAR: EarParameters = {
   following: {
     extra: 4, noodleShare: 0.8, missed: 1.6, missedMoment: 4, wrongNear: 3, wrongFar: 3.8, sameShift: 1.2, late: 1.6, lateMoments: 3, lateBeats: 0.6, ornament: 0.3,
     chordMs: 110, time: 3.5, timeMs: 45, timeShare: 0.2, click: 2, clickBeats: 0.3, lagShare: 0.25,
-    jump: 9, jumpAfterPause: 7, jumpIn: 5, fromTheTop: 1.5, fromTheBar: 1, asExpected: 0.6, pauseBeats: 1.6, jumpMoments: 700, reachMoments: 6, prune: 10,
+    jump: 9, jumpAfterPause: 7, jumpIn: 5, fromTheTop: 1.5, fromTheBar: 1, restart: 6, asExpected: 0.6, pauseBeats: 1.6, jumpMoments: 700, reachMoments: 6, prune: 10,
   },
   pairing: {
     missed: 3.5, extra: 4.5, ornament: 0.5, wrong: 2.6, beside: 1.4, octave: 1.4, near: 2, far: 2.4, elsewhere: 3, mostRight: 6, certain: 2.2,

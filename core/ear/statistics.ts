@@ -6,9 +6,9 @@ export type Point = readonly [x: number, y: number]
 const MOST_PAIRS = 3000
 
 /** The median slope over pairs of points (Theil 1950, Sen 1968): up to 29 % of the points may be far off. NaN for fewer than two. */
-export function slopeOf(points: readonly Point[]): number {
+export function slopeOf(points: readonly Point[], mostPairs = MOST_PAIRS): number {
   const slopes: number[] = []
-  const stride = Math.max(1, Math.floor(points.length * points.length / 2 / MOST_PAIRS))
+  const stride = Math.max(1, Math.floor(points.length * points.length / 2 / mostPairs))
   for (let gap = Math.ceil(stride / 2); gap < points.length; gap += stride) {
     for (let i = 0; i + gap < points.length; i++) {
       const run = points[i + gap]![0] - points[i]![0]
@@ -19,8 +19,8 @@ export function slopeOf(points: readonly Point[]): number {
 }
 
 /** The line with the Theil–Sen slope and the median intercept. */
-export function lineThrough(points: readonly Point[]): { slope: number, intercept: number } {
-  const slope = slopeOf(points)
+export function lineThrough(points: readonly Point[], mostPairs = MOST_PAIRS): { slope: number, intercept: number } {
+  const slope = slopeOf(points, mostPairs)
   const safeSlope = Number.isFinite(slope) ? slope : 0
   return { slope: safeSlope, intercept: middle(points.map(([x, y]) => y - safeSlope * x)) }
 }

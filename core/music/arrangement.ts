@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import type { Meter } from './meter'
 import type { MidiPitch } from './pitch'
 import { add, compare, ratio, subtract, toDecimal, ZERO, type Quarters } from './quarters'
@@ -101,17 +102,11 @@ export function arrangementEnd(arrangement: Arrangement): Quarters {
 }
 
 /** The bar that holds a moment of the score; the end of the piece belongs to the last bar. */
-export function barAt(arrangement: Arrangement, onset: Quarters): Bar {
-  const { bars } = arrangement
-  let low = 0
-  let high = bars.length - 1
-  while (low < high) {
-    const middle = (low + high + 1) >> 1
-    if (compare(bars[middle]!.start, onset) <= 0) low = middle
-    else high = middle - 1
-  }
-  return bars[low]!
+export function barAt({ bars }: Arrangement, onset: Quarters): Bar {
+  return bars[Math.max(0, barBy.right(bars, onset) - 1)]!
 }
+
+const barBy = bisector((bar: Bar, at: Quarters) => compare(bar.start, at))
 
 /** The bar and beat of a moment in the score. A pickup of one quarter in 4/4 stands on beat 4 of bar 0. */
 export function positionOf(arrangement: Arrangement, onset: Quarters): Position {

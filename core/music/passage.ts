@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Bar, type Hand, type Hands, type Note, type PedalMark } from './arrangement'
 import type { MidiPitch } from './pitch'
 import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters'
@@ -121,12 +122,12 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
   const { notes } = arrangement
   passage.stretches.forEach((stretch, index) => {
     let here: ReturnType<typeof placeOf> | undefined
-    for (let at = firstFrom(notes, stretch.from); at < notes.length; at++) {
+    for (let at = noteBy.left(notes, stretch.from); at < notes.length; at++) {
       const note = notes[at]!
       if (compare(note.onset, stretch.to) >= 0) break
       if (passage.hands !== 'both' && note.hand !== passage.hands) continue
-      const time = (timesSeen.get(note.id) ?? 0) + 1
-      timesSeen.set(note.id, time)
+      const time = passage.stretches.length === 1 ? 1 : (timesSeen.get(note.id) ?? 0) + 1
+      if (passage.stretches.length > 1) timesSeen.set(note.id, time)
       // Notes of one moment share its place and time.
       if (!here || !equal(here.onset, note.onset)) here = placeOf(arrangement, clock, index, note)
       const { dueMs, quarterMs, bar, beat } = here
@@ -175,17 +176,8 @@ function swungMs(arrangement: Arrangement, bar: Bar, at: Quarters, quarterMs: nu
   return swing ? swungShare(swing, subtract(add(at, bar.offset), bar.start), 60_000 / quarterMs) * quarterMs : 0
 }
 
-/** The index of the first note at or after a moment (notes are sorted by onset). */
-function firstFrom(notes: Arrangement['notes'], from: Quarters): number {
-  let low = 0
-  let high = notes.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (compare(notes[middle]!.onset, from) < 0) low = middle + 1
-    else high = middle
-  }
-  return low
-}
+/** Notes are sorted by onset. */
+const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))
 
 /** A stretch as the player reads it: "bars 5 to 8", "the pickup to bar 4, beat 3". */
 export function describeStretch(arrangement: Arrangement, stretch: Stretch): string {

@@ -11,21 +11,31 @@ export const ZERO: Quarters = { n: 0, d: 1 }
 /** `n / d` quarter notes in lowest terms. Throws a RangeError when `d` is 0 or the result leaves the safe integers. */
 export function quarters(n: number, d = 1): Quarters {
   if (d === 0) throw new RangeError('a length in quarter notes needs a denominator that is not 0')
-  // Most positions are whole quarters; the library's arithmetic on big integers is only needed for the others.
-  if (d === 1 && Number.isSafeInteger(n)) return { n, d }
-  return plain(new Fraction(n, d))
+  return lowest(n, d) ?? plain(new Fraction(n, d))
 }
 
 export const add = (a: Quarters, b: Quarters): Quarters =>
-  a.d === b.d ? quarters(a.n + b.n, a.d) : plain(exact(a).add(exact(b)))
+  a.d === b.d ? quarters(a.n + b.n, a.d) : lowest(a.n * b.d + b.n * a.d, a.d * b.d) ?? plain(exact(a).add(exact(b)))
 
 export const subtract = (a: Quarters, b: Quarters): Quarters =>
-  a.d === b.d ? quarters(a.n - b.n, a.d) : plain(exact(a).sub(exact(b)))
+  a.d === b.d ? quarters(a.n - b.n, a.d) : lowest(a.n * b.d - b.n * a.d, a.d * b.d) ?? plain(exact(a).sub(exact(b)))
 
-export const multiply = (a: Quarters, b: Quarters): Quarters => plain(exact(a).mul(exact(b)))
+export const multiply = (a: Quarters, b: Quarters): Quarters => lowest(a.n * b.n, a.d * b.d) ?? plain(exact(a).mul(exact(b)))
 
 /** How many times `b` goes into `a`, as an exact fraction. */
-export const ratio = (a: Quarters, b: Quarters): Quarters => plain(exact(a).div(exact(b)))
+export const ratio = (a: Quarters, b: Quarters): Quarters => lowest(a.n * b.d, a.d * b.n) ?? plain(exact(a).div(exact(b)))
+
+/**
+ * Lowest terms in plain numbers, as nearly all of music needs no more: exact while both are safe integers, and undefined otherwise,
+ * for the library's big integers to do.
+ */
+function lowest(n: number, d: number): Quarters | undefined {
+  if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d) || d === 0) return undefined
+  let [a, b] = [Math.abs(n), Math.abs(d)]
+  while (b !== 0) [a, b] = [b, a % b]
+  const sign = d < 0 ? -1 : 1
+  return { n: n === 0 ? 0 : sign * n / a, d: sign * d / a }
+}
 
 /** Negative, 0 or positive as `a` is before, at or after `b`. */
 export const compare = (a: Quarters, b: Quarters): number => a.n * b.d - b.n * a.d

@@ -1,5 +1,10 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
+import { writeTake } from '#core/formats/midi/write-take'
+import { expectedNotes, wholePassage } from '#core/music/passage'
+import { CHARACTERS } from '#core/players/habits'
+import { simulatePlayer } from '#core/players/simulate'
+import { demoScore } from '../material/demo'
 import { attributes, note, pianoScore, quarterNotes } from '../material/score'
 
 async function stand(page: Page) {
@@ -9,11 +14,20 @@ async function stand(page: Page) {
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }
 
+async function review(page: Page) {
+  await page.goto('/logbook')
+  await page.locator('tbody tr').first().getByRole('cell').nth(6).getByRole('link').click()
+  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible({ timeout: 30_000 })
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+}
+
 const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
   ['Songs', page => page.goto('/songs')],
   ['Song', async (page) => { await page.goto('/songs'); await page.getByRole('link', { name: 'The Lantern Ferry' }).click(); await expect(page.getByRole('heading', { name: 'Verse 1, a' })).toBeVisible() }],
   ['Logbook', async (page) => { await page.goto('/logbook'); await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible() }],
   ['Stand', stand],
+  ['Review', review],
+  ['Settings', page => page.goto('/settings')],
   ['Sign in', page => page.goto('/sign-in')],
 ]
 
@@ -79,6 +93,22 @@ test('a song file is added, with what is not used in it, and put away again', as
   await page.getByRole('button', { name: 'Put away' }).click()
   await expect(page.getByRole('heading', { name: 'Songs' })).toBeVisible()
   await expect(page.getByRole('link', { name: 'Two Bars in C' })).toHaveCount(0)
+})
+
+test('a recorded MIDI file of a song is assessed and kept', async ({ page }) => {
+  const { arrangement } = demoScore('snow-on-the-towpath.musicxml')
+  const { take } = simulatePlayer(expectedNotes(arrangement, wholePassage(arrangement, 'both'), 66), { ...CHARACTERS.careful, hesitations: [{ bar: 9, beat: 1, ms: 900 }] }, 3)
+  await page.goto('/songs')
+  await page.getByRole('link', { name: 'Snow on the Towpath' }).click()
+  await expect(page.getByRole('heading', { name: 'Assess a recording' })).toBeVisible()
+  await page.getByLabel('MIDI file').setInputFiles({ name: 'no.mid', mimeType: 'audio/midi', buffer: Buffer.from('not a MIDI file at all') })
+  await expect(page.getByRole('alert')).toContainText('no.mid: byte 0')
+  await page.getByLabel('MIDI file').setInputFiles({ name: 'evening.mid', mimeType: 'audio/midi', buffer: Buffer.from(writeTake(take, 120)) })
+  await expect(page.getByRole('heading', { name: 'What was measured' })).toBeVisible({ timeout: 30_000 })
+  await expect(page.locator('.facts')).toContainText(/found at 6\d bpm, without a click/)
+  await expect(page.locator('.findings')).toContainText('Bar 9, beat 1')
+  await page.goto('/logbook')
+  await expect(page.locator('tbody tr', { hasText: 'Whole song, recorded' })).toHaveCount(1)
 })
 
 test('a file that is no score is refused in words, and nothing is kept of it', async ({ page }) => {

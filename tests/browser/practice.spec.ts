@@ -70,6 +70,82 @@ test('four passes through the MIDI stand-in: a wrong, a missing and a late note 
   expect((await take.body()).subarray(0, 4).toString()).toBe('MThd')
 })
 
+test('a left hand that comes late is heard and said', async ({ page }) => {
+  await standInForMidi(page)
+  await openStand(page, 'The Lantern Ferry', 0, `hands=both&bpm=${BPM}`)
+  const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
+  await page.keyboard.press('Space')
+  const startMs = await roundStart(page, 0)
+  const late = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), BPM)
+    .map(({ pitch, onsetMs, durationMs, hand }) => ({ pitch, durationMs, onsetMs: onsetMs + (hand === 'left' ? 80 : 0) }))
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(late, startMs)] as const)
+  await expect(page.locator('.sentence, .next').filter({ hasText: /the left hand comes [78]\d ms after the other/ })).toBeVisible({ timeout: 30_000 })
+  await page.keyboard.press('Escape')
+})
+
+test('a restart is understood, and the review shows every figure at its note', async ({ page }) => {
+  await standInForMidi(page)
+  await openStand(page, 'The Lantern Ferry', 0, `hands=right&bpm=${BPM}`)
+  const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
+  await page.keyboard.press('Space')
+  const startMs = await roundStart(page, 0)
+  // Bar 2 is begun, given up at its third beat and begun again, two beats behind the click from there on.
+  const beatMs = 60_000 / BPM
+  const given = EXPECTED.filter(note => note.onsetMs < 6.9 * beatMs)
+  const again = EXPECTED.filter(note => note.onsetMs > 4.9 * beatMs).map(note => ({ ...note, onsetMs: note.onsetMs + 2 * beatMs }))
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes([...given, ...again], startMs)] as const)
+  await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
+  await expect(page.locator('.sentence')).toContainText('You stopped and took up again once, at bar 2')
+  await expect(page.locator('.figures')).toContainText(`${EXPECTED.length} of ${EXPECTED.length} right`)
+  await page.keyboard.press('Escape')
+
+  await page.keyboard.press('F6')
+  await expect(page.getByRole('heading', { name: 'What was measured' })).toBeVisible({ timeout: 30_000 })
+  await expect(page.locator('.findings li').first()).toContainText('took up again once')
+  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible()
+  await expect(page.getByRole('row', { name: /Unsteadiness/ })).toContainText(/at most \d+ ms/)
+  const last = EXPECTED.at(-1)!
+  await page.locator(`#${last.id} .notehead`).click()
+  await expect(page.locator('.figures h3')).toContainText(`bar ${last.bar}, beat ${last.beat}`)
+  for (const name of ['Outcome', 'Against the beat', 'Held', 'Loudness']) await expect(page.locator('.figures dt', { hasText: name })).toBeVisible()
+  await page.getByRole('switch', { name: /Show every note/ }).click()
+  await expect(page.locator('tr.chosen')).toContainText('right')
+  await page.locator('tbody button').first().click()
+  await expect(page.locator('.figures h3')).toContainText('bar 0, beat 4')
+})
+
+test('what is asked of a pass follows the settings, and a known keyboard delay is taken off', async ({ page }) => {
+  await page.goto('/settings')
+  await page.getByRole('radio', { name: /Strict/ }).check()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+  await page.getByLabel('Delay in ms').fill('soon')
+  await page.getByRole('button', { name: 'Save the delay' }).click()
+  await expect(page.getByRole('alert')).toContainText('must be a number')
+  await page.getByLabel('Delay in ms').fill('90')
+  await page.getByRole('button', { name: 'Save the delay' }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+  try {
+    await standInForMidi(page)
+    await openStand(page, 'The Lantern Ferry', 0, `hands=right&bpm=200`)
+    const id = await page.evaluate(() => window.standIn.plug('Slow Piano'))
+    await page.keyboard.press('Space')
+    const startMs = await roundStart(page, 0)
+    const delayed = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'right'), 200).map(note => ({ ...note, onsetMs: note.onsetMs + 90 }))
+    await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(delayed, startMs)] as const)
+    await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
+    await expect(page.locator('.sentence')).toContainText('Clean')
+    await expect(page.locator('.figures')).toContainText('± 42 ms')
+    await page.keyboard.press('Escape')
+  }
+  finally {
+    await page.goto('/settings')
+    await page.getByRole('radio', { name: /Normal/ }).check()
+    await page.getByLabel('Delay in ms').fill('0')
+    await page.getByRole('button', { name: 'Save the delay' }).click()
+    await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+  }
+})
+
 test('the tempo and the hands change with the next pass, from the keys of the computer', async ({ page }) => {
   await standInForMidi(page)
   await openStand(page, 'Snow on the Towpath', 0, 'hands=right&bpm=280')

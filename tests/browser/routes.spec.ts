@@ -34,11 +34,12 @@ test('one player\'s songs, parts, passes and takes are not there for another', a
   const name = `Other ${randomUUID().slice(0, 8)}`
   expect((await other.post('/api/players', { data: { name, password: 'a long enough password' } })).status()).toBe(201)
   expect(await (await other.get('/api/songs')).json()).toEqual([])
-  for (const path of [`/api/songs/${songId}`, `/api/parts/${partId}`, `/api/passes/${kept.id}`, `/api/passes/${kept.id}/take`]) {
+  for (const path of [`/api/songs/${songId}`, `/api/parts/${partId}`, `/api/passes/${kept.id}`, `/api/passes/${kept.id}/take`, `/api/passes/${kept.id}/review`]) {
     expect((await other.get(path)).status(), path).toBe(404)
   }
   expect((await other.delete(`/api/songs/${songId}`)).status()).toBe(404)
   expect((await other.post('/api/passes', { data: pass(partId) })).status()).toBe(404)
+  expect((await other.post(`/api/songs/${songId}/recordings`, { data: Buffer.from('MThd'), headers: { 'content-type': 'application/octet-stream' } })).status()).toBe(404)
   expect(await (await other.get('/api/passes')).json()).toEqual([])
 
   expect((await other.post('/api/players', { data: { name: name.toUpperCase(), password: 'a long enough password' } })).status()).toBe(409)
@@ -73,6 +74,19 @@ test('a body that is wrong is refused with the field and what was expected', asy
   expect((await request.post('/api/passes', { data: '{"id":', headers: { 'content-type': 'application/json' } })).status()).toBe(400)
   expect((await request.get('/api/songs/not-an-id')).status()).toBe(400)
   expect((await request.get('/api/passes?limit=100000')).status()).toBe(400)
+})
+
+test('settings are checked, and each player has their own', async ({ playwright, baseURL, request }) => {
+  expect(await (await request.get('/api/settings')).json()).toEqual({ strictness: 'normal', keyboardDelayMs: 0 })
+  for (const [body, words] of [[{ strictness: 'cruel' }, '"strictness" must be one of'], [{ keyboardDelayMs: 9000 }, 'less than or equal to 500'], [{}, 'at least 1 key'], [{ isDemo: false }, 'is not allowed']] as const) {
+    const answer = await request.patch('/api/settings', { data: body })
+    expect(answer.status()).toBe(400)
+    expect((await answer.json() as { message: string }).message).toContain(words)
+  }
+  const other = await playwright.request.newContext({ baseURL })
+  await other.post('/api/players', { data: { name: `Setter ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
+  expect(await (await other.patch('/api/settings', { data: { strictness: 'gentle' } })).json()).toEqual({ strictness: 'gentle', keyboardDelayMs: 0 })
+  expect(await (await request.get('/api/settings')).json()).toEqual({ strictness: 'normal', keyboardDelayMs: 0 })
 })
 
 test('sizes are limited, also of bodies that do not tell theirs', async ({ baseURL }) => {

@@ -17,3 +17,11 @@ export async function engraverReading(musicXml: string, { unfold }: { unfold: bo
     return { id, onsetQuarter: qstamp, durationQuarter: ends.get(id)! - qstamp, pitch }
   }))
 }
+
+/** verovio's own performance of a score, repeats unfolded: the bytes of a Standard MIDI File. */
+export async function engraverMidi(musicXml: string): Promise<Uint8Array> {
+  const verovio = await (toolkit ??= createVerovioModule().then(module => new VerovioToolkit(module)))
+  verovio.setOptions({ expandNever: false } as object)
+  if (!verovio.loadData(musicXml)) throw new Error('verovio does not read this score')
+  return new Uint8Array(Buffer.from(verovio.renderToMIDI(), 'base64'))
+}

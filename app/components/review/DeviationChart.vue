@@ -26,7 +26,7 @@ async function draw() {
       customdata: some.map(one => one.note.id),
       text: some.map(({ note }) => `bar ${note.bar}, beat ${Number(note.beat.toFixed(2))}, ${note.hand} hand`),
       hovertemplate: '%{text}<br>%{y:.0f} ms<extra></extra>',
-      marker: { color, symbol, size: some.map(one => one.note.id === props.chosen ? 15 : 8), line: { color: some.map(one => one.note.id === props.chosen ? token('--ink') : color), width: some.map(one => one.note.id === props.chosen ? 3 : 1) } },
+      marker: { color, symbol, opacity: 1, size: some.map(one => one.note.id === props.chosen ? 15 : 8), line: { color: some.map(one => one.note.id === props.chosen ? token('--ink') : color), width: some.map(one => one.note.id === props.chosen ? 3 : 1) } },
     }
   }
   const { onTimeMs } = props.assessment.summary

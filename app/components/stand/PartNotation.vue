@@ -138,8 +138,18 @@ const lane = computed(() => {
     if (!place) return []
     const row = note.hand === 'left' && hands.size > 1 ? 1 : 0
     return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + 22 + row * LANE_ROW_PX, ...verdict(all) }]
-  }).concat(extraMarks(hands.size))
+  }).concat(extraMarks(hands.size)).map((mark, index, all) => ({ ...mark, text: textThatFits(mark, all) }))
 })
+
+/** Marks this near have room for the figure but not for its word; nearer still, for the sign alone, which says the same. */
+const ROOM_FOR_WORDS_PX = 62
+const ROOM_FOR_FIGURES_PX = 30
+
+function textThatFits({ key, text, x, y, kind }: LaneMark, all: readonly LaneMark[]): string {
+  if (kind !== 'stray') return text
+  const nearest = Math.min(...all.filter(other => other.key !== key && other.y === y && other.text !== '').map(other => Math.abs(other.x - x)))
+  return nearest < ROOM_FOR_FIGURES_PX ? '' : nearest < ROOM_FOR_WORDS_PX ? text.replace(/^\D+/, '') : text
+}
 
 /** Once a pass is read in peace: the keys that stand for no note, between the notes they were struck between. */
 function extraMarks(rows: number): LaneMark[] {
@@ -226,6 +236,8 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 .engraving :deep(.tempo), .engraving :deep(.reh), .engraving :deep(.label), .engraving :deep(.labelAbbr) { display: none; }
 /* In the engraving's own units: small enough to stand clear of the chord symbols. */
 .engraving :deep(.mNum tspan) { font-size: 270px; fill: var(--ink-soft); }
+/* The engraver spaces the words for a narrower face. */
+.engraving :deep(.verse tspan) { font-size: 335px; }
 .engraving :deep(.not-now) { opacity: 0.38; }
 .engraving :deep([data-heard="right"]) { color: var(--heard-right); fill: var(--heard-right); stroke: var(--heard-right); }
 .engraving :deep([data-heard="wrong"]) { color: var(--heard-wrong); fill: var(--heard-wrong); stroke: var(--heard-wrong); }
@@ -233,7 +245,7 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 /* The words stay words: only what was played is marked. */
 .engraving :deep([data-heard] .verse) { color: var(--ink); fill: var(--ink); stroke: none; }
 .choosable :deep(.note) { cursor: pointer; }
-.engraving :deep(.note.chosen .notehead) { outline: 3px solid var(--together); outline-offset: 3px; }
+.engraving :deep(.note.chosen .notehead) { stroke: var(--together); stroke-width: 110px; paint-order: stroke; stroke-linejoin: round; }
 .lane { position: absolute; inset: 0; pointer-events: none; }
 .lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: 0.95rem; font-weight: 600; white-space: nowrap; }
 .lane b { font-size: 1.5rem; line-height: 0.9; }

@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import { displayName } from '../../music/pitch'
 import type { Heard, HeardNote } from '../heard'
 import { barsText, barText, beatText, keyName, lowerFirst, placeOf, placeText, plural, stepsText } from './words'
@@ -151,14 +152,6 @@ export function extraFindings(heard: Heard): Weighed[] {
   })
 }
 
-function nearest(inTime: readonly HeardNote[], atMs: number): HeardNote | undefined {
-  let low = 0
-  let high = inTime.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (inTime[middle]!.dueMs < atMs) low = middle + 1
-    else high = middle
-  }
-  const [before, after] = [inTime[low - 1], inTime[low]]
-  return !before || (after && after.dueMs - atMs < atMs - before.dueMs) ? after ?? before : before
-}
+const noteBy = bisector((note: HeardNote) => note.dueMs)
+
+const nearest = (inTime: readonly HeardNote[], atMs: number): HeardNote | undefined => inTime[noteBy.center(inTime, atMs)]

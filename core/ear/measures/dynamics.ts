@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import { marksDue } from '../../music/passage'
 import type { Heard, HeardNote } from '../heard'
 import { middle, robustMean, robustSpread, slopeOf, type Point } from '../statistics'
@@ -33,6 +34,7 @@ export function dynamics(heard: Heard): Dynamics | null {
   }
 }
 
+const noteBy = bisector((note: HeardNote) => note.written.momentMs)
 const velocityOf = (note: HeardNote): number => note.stroke!.velocity
 
 function balanceOf({ hands }: Heard, loud: readonly HeardNote[]): Dynamics['balance'] {
@@ -73,7 +75,7 @@ function shapesOf({ arrangement, passage, bpm }: Heard, loud: readonly HeardNote
   const marks = marksDue(arrangement, passage, arrangement.dynamics, bpm)
   const shapes: Dynamics['shapes'] = []
   const levels: Dynamics['levels'] = []
-  const between = (fromMs: number, toMs: number) => loud.filter(({ written }) => written.momentMs >= fromMs - 1 && written.momentMs < toMs + 1)
+  const between = (fromMs: number, toMs: number) => loud.slice(noteBy.left(loud, fromMs - 1), noteBy.left(loud, toMs + 1))
   const endMs = (loud.at(-1)?.written.momentMs ?? 0) + 1
   marks.forEach((mark, index) => {
     if (mark.mark === 'crescendo' || mark.mark === 'diminuendo') {

@@ -14,6 +14,8 @@ export interface HesitationHeard {
 /** What makes a step hard (common practice, own figures in half steps). */
 const JUMP_SEMITONES = 10
 const SHIFT_SEMITONES = 5
+/** A hand that has rested for so many moments comes from nowhere. */
+const HAND_RESTS = 60
 
 /**
  * The pauses that the music does not ask for, each at the transition where it starts: how long beyond the local tempo, and what
@@ -28,21 +30,25 @@ export function hesitations(heard: Heard): HesitationHeard[] {
     if (index === undefined || before === undefined || before >= index) return []
     const here = moments[index]!
     if (isAsked(heard, moments[before]!, here)) return []
-    return [{ ms: pause.ms, ...causeOf(heard, moments.slice(0, before + 1), here) }]
+    return [{ ms: pause.ms, ...causeOf(heard, before, here) }]
   })
 }
 
 /** A fermata on the note before, or a written slowing, asks for the time. */
-function isAsked({ arrangement, notes }: Heard, before: HeardMoment, here: HeardMoment): boolean {
-  if (notes.some(note => (note.moment === before.moment || note.moment === here.moment) && note.written.articulations?.includes('fermata'))) return true
+function isAsked({ arrangement, notes, alignment }: Heard, before: HeardMoment, here: HeardMoment): boolean {
+  const hasFermata = ({ moment }: HeardMoment) => alignment.moments[moment]!.notes.some(note => notes[note]!.written.articulations?.includes('fermata'))
+  if (hasFermata(before) || hasFermata(here)) return true
   const { barIndex } = here.notes[0]!.written
   const bar = arrangement.bars[barIndex]!
   const word = (arrangement.tempoWords ?? []).findLast(one => compare(one.onset, add(bar.start, bar.length)) < 0)
   return word?.kind === 'slower'
 }
 
-function causeOf(heard: Heard, before: readonly HeardMoment[], here: HeardMoment): Omit<HesitationHeard, 'ms'> {
-  const lastOf = (hand: Hand) => before.findLast(moment => moment.notes.some(note => note.written.hand === hand))
+function causeOf(heard: Heard, before: number, here: HeardMoment): Omit<HesitationHeard, 'ms'> {
+  const lastOf = (hand: Hand) => {
+    for (let at = before; at >= 0 && at > before - HAND_RESTS; at--) if (own(heard.moments[at]!, hand).length > 0) return heard.moments[at]
+    return undefined
+  }
   const hands = (['left', 'right'] as const).flatMap((hand) => {
     const now = own(here, hand)
     const last = lastOf(hand)
@@ -53,7 +59,7 @@ function causeOf(heard: Heard, before: readonly HeardMoment[], here: HeardMoment
   const mover = hands.reduce((most, one) => effort(one) > effort(most) ? one : most)
   const { now, then } = mover
   const isChord = now.length > 1
-  const previous = before.at(-1)!
+  const previous = heard.moments[before]!
   const joins = hands.length === 2 && new Set(previous.notes.map(note => note.written.hand)).size === 1
   const because = mover.leap >= JUMP_SEMITONES
     ? 'jump'

@@ -1,11 +1,16 @@
+import { bisector } from 'd3-array'
 import { marksDue } from '../../music/passage'
-import type { Heard } from '../heard'
+import type { Heard, HeardMoment } from '../heard'
+import type { TakePedal } from '../take'
 
 /** How the pedal came up where the harmony changes: + behind it, − before it, ms; `held` when it did not come up at all. */
 export interface PedalChange { bar: number, beat: number, ms: number, held: boolean }
 
 /** A lift this long before or behind a change belongs to it, as a share of the way to the neighbouring change and in ms. */
 const REACH_MS = 700
+
+const momentBy = bisector((moment: HeardMoment) => moment.atMs)
+const pedalBy = bisector((pedal: TakePedal) => pedal.atMs)
 
 /**
  * Pedal changes against harmony. Where the score has pedal marks these say when; otherwise its chord symbols, where the chord
@@ -19,15 +24,16 @@ export function pedalChanges({ arrangement, passage, take, bpm, moments, times, 
   const asked = written.length > 0 ? written : symbols
   return asked.flatMap(({ atMs, bar, beat }, index): PedalChange[] => {
     // The moment as it was played; without one, as it was due.
-    const near = moments.reduce<typeof moments[number] | undefined>((best, one) => Math.abs(one.atMs - atMs) < Math.abs((best?.atMs ?? Infinity) - atMs) ? one : best, undefined)
+    const near = moments[momentBy.center(moments, atMs)]
     if (!near) return []
     const at = near.dueMs + near.deviationMs + (atMs - near.atMs) * (steady ? 1 : times.stretch)
     const gap = Math.min(atMs - (asked[index - 1]?.atMs ?? -Infinity), (asked[index + 1]?.atMs ?? Infinity) - atMs) / 2 * times.stretch
     const reach = Math.min(REACH_MS, gap)
-    const lifts = take.pedals.filter(pedal => !pedal.down && Math.abs(pedal.atMs - at) <= reach)
+    const first = pedalBy.left(take.pedals, at - reach)
+    const lifts = take.pedals.slice(first, pedalBy.right(take.pedals, at + reach)).filter(pedal => !pedal.down)
     const lift = lifts.reduce<number | undefined>((best, one) => best === undefined || Math.abs(one.atMs - at) < Math.abs(best - at) ? one.atMs : best, undefined)
     if (lift !== undefined) return [{ bar, beat, ms: lift - at, held: false }]
-    const before = take.pedals.findLast(pedal => pedal.atMs <= at)
+    const before = take.pedals[pedalBy.right(take.pedals, at) - 1]
     return before?.down ? [{ bar, beat, ms: reach, held: true }] : []
   })
 }

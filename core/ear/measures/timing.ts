@@ -56,7 +56,8 @@ export function timing(heard: Heard, leftBehindMs: number | null): Timing {
 }
 
 /** Lines over so many moments, the longest first; and how much more than about the shortest the notes may lie about a longer one. */
-const TEMPO_REACHES = [Infinity, 81, 41, 21]
+const TEMPO_REACHES = [Infinity, 81, 41]
+const SHORTEST_REACH = 21
 const STEADY_ENOUGH = 1.25
 
 /**
@@ -69,9 +70,13 @@ function aboutOwnTempo(moments: readonly HeardMoment[], paused: ReadonlySet<numb
     if (index === 0 || paused.has(moment.moment) || moment.run !== moments[index - 1]!.run) groups.push([])
     groups.at(-1)!.push(moment)
   })
-  const spreads = TEMPO_REACHES.map(reach => robustSpread(groups.filter(group => group.length >= 4).flatMap(group => restAbout(group, reach, level))))
-  const least = Math.min(...spreads)
-  return spreads.find(spread => spread <= STEADY_ENOUGH * least) ?? least
+  const spreadAbout = (reach: number) => robustSpread(groups.filter(group => group.length >= 4).flatMap(group => restAbout(group, reach, level)))
+  const least = spreadAbout(SHORTEST_REACH)
+  for (const reach of TEMPO_REACHES) {
+    const spread = spreadAbout(reach)
+    if (spread <= STEADY_ENOUGH * least) return spread
+  }
+  return least
 }
 
 function restAbout(group: readonly HeardMoment[], reach: number, level: (hand: 'left' | 'right') => number): number[] {
@@ -79,13 +84,13 @@ function restAbout(group: readonly HeardMoment[], reach: number, level: (hand: '
   let line = lineThrough(points.slice(0, Math.min(points.length, reach)))
   return group.flatMap((moment, index) => {
     const from = Math.max(0, Math.min(index - (reach >> 1), points.length - reach))
-    if (reach < points.length && index % LINE_STRIDE === 0) line = lineThrough(points.slice(from, from + reach))
+    if (reach < points.length && index % Math.ceil(reach / 8) === 0) line = lineThrough(points.slice(from, from + reach), LOCAL_PAIRS)
     return moment.notes.map(note => note.stroke!.onsetMs - level(note.written.hand) - (line.intercept + line.slope * moment.atMs))
   })
 }
 
-/** Neighbouring moments share a line. */
-const LINE_STRIDE = 4
+/** A line over few moments needs no more pairs than this; neighbouring moments share it. */
+const LOCAL_PAIRS = 300
 
 function commonSlope(groups: readonly Point[][]): { slope: number, residuals: number[][] } {
   const rest = (slope: number) => groups.map((group) => {
@@ -109,7 +114,10 @@ function commonSlope(groups: readonly Point[][]): { slope: number, residuals: nu
 }
 
 /** In a take without a click: how much slower (+) or faster (−) its second half is than its first, as a share, over the whole length. */
-function changeOfTempo(moments: readonly HeardMoment[], { times, alignment }: Heard): number {
+function changeOfTempo(all: readonly HeardMoment[], { times, alignment }: Heard): number {
+  // Of a take with restarts, its longest stretch in one go.
+  const runs = new Set(all.map(moment => moment.run))
+  const moments = [...runs].map(run => all.filter(moment => moment.run === run)).reduce((longest, one) => one.length > longest.length ? one : longest, [])
   if (moments.length < 12) return 0
   const pauseAt = new Map(times.pauses.map(pause => [alignment.momentOf[pause.note]!, pause.ms]))
   let pausedMs = 0

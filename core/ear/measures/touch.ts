@@ -1,6 +1,8 @@
+import { bisector } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import type { Heard, HeardNote } from '../heard'
 import { middle } from '../statistics'
+import type { TakePedal } from '../take'
 
 /** How a hand holds its notes. */
 export interface Touch {
@@ -61,13 +63,6 @@ function nextOf(own: readonly HeardNote[], index: number): HeardNote | undefined
   return undefined
 }
 
-function pedalDownAt(pedals: readonly { atMs: number, down: boolean }[], atMs: number): boolean {
-  let low = 0
-  let high = pedals.length
-  while (low < high) {
-    const between = (low + high) >> 1
-    if (pedals[between]!.atMs <= atMs) low = between + 1
-    else high = between
-  }
-  return pedals[low - 1]?.down ?? false
-}
+const pedalBy = bisector((pedal: TakePedal) => pedal.atMs)
+
+const pedalDownAt = (pedals: readonly TakePedal[], atMs: number): boolean => pedals[pedalBy.right(pedals, atMs) - 1]?.down ?? false

@@ -94,6 +94,29 @@ describe('whose notes they are', () => {
   })
 })
 
+describe('what asks for another time', () => {
+  const read = (content: string) => readMusicXml(bytesOf(pianoScore([attributes() + content]))).arrangement
+
+  it('swing, by its ratio or by its name', () => {
+    const direction = (inner: string) => `<direction><direction-type><words>${inner}</words></direction-type></direction>`
+    expect(read('<sound><swing><first>2</first><second>1</second></swing></sound>' + quarterNotes('C4 D4 E4 F4')).swings).toMatchObject([{ ratio: 2, unit: 'eighth' }])
+    expect(read('<sound><swing><straight/></swing></sound>' + quarterNotes('C4 D4 E4 F4')).swings).toMatchObject([{ ratio: 1 }])
+    expect(read(direction('Medium Swing') + quarterNotes('C4 D4 E4 F4')).swings).toMatchObject([{ unit: 'eighth' }])
+    expect(read(direction('Easy swing, as written') + quarterNotes('C4 D4 E4 F4')).swings).toEqual([])
+  })
+
+  it.each([['rit.', 'slower'], ['poco rallentando', 'slower'], ['accel.', 'faster'], ['a tempo', 'back'], ['Slow waltz', undefined], ['with spirit', undefined]])('the word "%s" is %s', (word, kind) => {
+    expect(read(`<direction><direction-type><words>${word}</words></direction-type></direction>` + quarterNotes('C4 D4 E4 F4')).tempoWords?.[0]?.kind).toBe(kind)
+  })
+
+  it('ornaments whose strokes belong to their note', () => {
+    const trill = note({ pitch: 'E4', length: 4, extra: '<notations><ornaments><trill-mark/><wavy-line type="start"/></ornaments></notations>' })
+    const arrangement = read(trill)
+    expect(arrangement.notes[0]!.ornaments).toEqual(['trill-mark'])
+    expect(arrangement.warnings).toEqual([])
+  })
+})
+
 describe('what is not used is said', () => {
   it.each([
     ['<figured-bass><figure/></figured-bass>', '<figured-bass> is not used (bar 1)'],

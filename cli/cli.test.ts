@@ -60,6 +60,17 @@ describe('half-step', () => {
     expect(assessment.summary.right).toBe(assessment.summary.notes)
   })
 
+  it('split shows parts, what each hand of them is like, and the form', () => {
+    const shown = halfStep('split', FERRY, '--max-bars', '4')
+    const { parts, form, newMaterialShare } = JSON.parse(shown.stdout) as { parts: Record<string, unknown>[], form: string[], newMaterialShare: { right: number, left: number } }
+    expect(parts[0]).toMatchObject({ name: 'Verse 1, a', from: { bar: 0, beat: 4 }, to: { bar: 4, beat: 3 }, right: { relation: 'new', transposedBy: 0, differs: [] } })
+    expect(parts[2]).toMatchObject({ right: { like: 'Verse 1, a', relation: 'same' }, left: { relation: 'differs', differs: [{ bar: 8, beat: 4, here: ['D3'], there: [] }] } })
+    expect(form).toHaveLength(parts.length)
+    expect(newMaterialShare.right).toBeGreaterThan(0.3)
+    expect(newMaterialShare.right).toBeLessThan(0.8)
+    expect(halfStep('split', FERRY, '--max-bars', '0').status).toBe(2)
+  })
+
   it('converts to .json and .mid', () => {
     expect(halfStep('convert', FERRY, at('ferry.json')).status).toBe(0)
     expect(JSON.parse(readFileSync(at('ferry.json'), 'utf8'))).toEqual(halfStep('inspect', FERRY).json())

@@ -5,12 +5,14 @@ import { bench } from './commands/bench'
 import { convert } from './commands/convert'
 import { inspect } from './commands/inspect'
 import { simulate } from './commands/simulate'
+import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, simulate, assess, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, simulate, assess, bench }
 
 const USAGE = `usage: half-step COMMAND …
   inspect SCORE                          the arrangement in a score, as JSON
   convert SCORE OUT                      the arrangement as .json or .mid
+  split SCORE [--max-bars N]             proposed parts and what each is like
   simulate SCORE --bpm N --seed N [--hands right|left|both] [--bars A-B] [--character good|careful|impatient|uneven|lateLeft]
            [--jitter MS] [--spread MS] [--wrong P] [--missed P] [--extra P] [--offset MS] [--left-late MS] [--hesitate BAR:BEAT:MS]…
            [--restart BAR:BEAT:MOMENTS:MS]… [--skip A-B]… [--rush PERCENT] [--stretch FROM:TO] [--swing RATIO] [--articulation SHARE]

@@ -61,6 +61,8 @@ interface Beliefs {
   heard: Uint16Array
   /** Which of the moment's keys have been struck, a bit each. */
   struck: Int32Array
+  /** Jumps so far, odd or even: one who has just taken up again at a place is not confused with one who lingers there. */
+  parity: Uint8Array
   /** How far the last wrong key lay from its note; NO_SHIFT when the last key was no wrong one. */
   shift: Int8Array
 }
@@ -68,7 +70,7 @@ interface Beliefs {
 const beliefs = (capacity: number): Beliefs => ({
   size: 0, moment: new Int32Array(capacity), cost: new Float64Array(capacity), enteredMs: new Float64Array(capacity),
   ratio: new Float64Array(capacity), lagMs: new Float64Array(capacity), heard: new Uint16Array(capacity),
-  struck: new Int32Array(capacity), shift: new Int8Array(capacity),
+  struck: new Int32Array(capacity), parity: new Uint8Array(capacity), shift: new Int8Array(capacity),
 })
 
 /** A follower that takes one stroke after the other. */
@@ -79,10 +81,10 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
   const index = indexByKey(moments)
   const keys = keySets(moments, ({ pitches }) => pitches)
   const freeKeys = keySets(moments, ({ free }) => free)
-  let now = beliefs(count + 1)
-  let next = beliefs(count + 1)
-  const slotOf = new Int32Array(count + 1)
-  const stampOf = new Int32Array(count + 1).fill(-1)
+  let now = beliefs(2 * count + 2)
+  let next = beliefs(2 * count + 2)
+  const slotOf = new Int32Array(2 * count + 2)
+  const stampOf = new Int32Array(2 * count + 2).fill(-1)
   let strokes = 0
   /** Nothing dearer than this is worth noting down. */
   let limit = 0
@@ -95,7 +97,8 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
   /** Notes down a belief, if it is the cheapest about its place. Answers with its slot, or -1. */
   const note = (moment: number, price: number, from: number, matched: number, kind: number, jumped: boolean): number => {
     if (price > limit) return -1
-    const place = moment + 1
+    const parity = jumped ? 1 - now.parity[from]! : now.parity[from]!
+    const place = 2 * moment + 2 + parity
     let slot = slotOf[place]!
     if (stampOf[place] !== strokes) {
       stampOf[place] = strokes
@@ -104,6 +107,7 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     }
     else if (next.cost[slot]! <= price) return -1
     next.moment[slot] = moment
+    next.parity[slot] = parity
     next.cost[slot] = price
     history.set(slot, from, matched, kind, jumped)
     return slot

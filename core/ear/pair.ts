@@ -97,11 +97,11 @@ function wrongCost(semitones: number, pairing: PairingParameters): number {
 /** Right keys near their time that no other note of that key is nearer to. */
 function settle({ due, strokes, pairing }: PairingRequest, edges: readonly Edge[], result: (number | null)[]) {
   const right = edges.filter(edge => due[edge.due]!.pitch === strokes[edge.stroke]!.pitch)
-  const bestOfDue = cheapest(right, edge => edge.due)
-  const bestOfStroke = cheapest(right, edge => edge.stroke)
+  const bestOfDue = cheapest(right, edge => edge.due, due.length)
+  const bestOfStroke = cheapest(right, edge => edge.stroke, strokes.length)
   const settled = { due: new Uint8Array(due.length), stroke: new Uint8Array(strokes.length) }
   for (const edge of right) {
-    if (edge.cost > pairing.certain || bestOfDue.get(edge.due) !== edge || bestOfStroke.get(edge.stroke) !== edge) continue
+    if (edge.cost > pairing.certain || bestOfDue[edge.due] !== edge || bestOfStroke[edge.stroke] !== edge) continue
     settled.due[edge.due] = 1
     settled.stroke[edge.stroke] = 1
     result[edge.due] = edge.stroke
@@ -109,11 +109,11 @@ function settle({ due, strokes, pairing }: PairingRequest, edges: readonly Edge[
   return settled
 }
 
-function cheapest(edges: readonly Edge[], of: (edge: Edge) => number): Map<number, Edge> {
-  const best = new Map<number, Edge>()
+function cheapest(edges: readonly Edge[], of: (edge: Edge) => number, count: number): (Edge | undefined)[] {
+  const best = new Array<Edge | undefined>(count).fill(undefined)
   for (const edge of edges) {
-    const known = best.get(of(edge))
-    if (!known || edge.cost < known.cost) best.set(of(edge), edge)
+    const known = best[of(edge)]
+    if (!known || edge.cost < known.cost) best[of(edge)] = edge
   }
   return best
 }
@@ -216,10 +216,10 @@ function shortestAugmentingPaths(ways: readonly { column: number, cost: number }
 
 /** Of two notes on one key, the earlier one has the earlier stroke. */
 function uncross({ due, strokes }: PairingRequest, result: (number | null)[]) {
-  const last = new Map<string, number>()
+  const last = new Map<number, number>()
   result.forEach((stroke, index) => {
     if (stroke === null || strokes[stroke]!.pitch !== due[index]!.pitch) return
-    const key = `${due[index]!.run}:${due[index]!.pitch}`
+    const key = 128 * due[index]!.run + due[index]!.pitch
     const before = last.get(key)
     if (before !== undefined && result[before]! > stroke && due[before]!.fromMs <= due[index]!.fromMs) {
       result[index] = result[before]!

@@ -145,3 +145,12 @@ test('a wrong password is refused without saying which of the two was wrong', as
   await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page.getByRole('alert')).toContainText('no player has this name and password')
 })
+
+test('a part that comes back says what is known from before, and the song its form', async ({ page }) => {
+  await page.goto('/songs')
+  await page.getByRole('link', { name: 'The Lantern Ferry' }).click()
+  const part = page.getByRole('article').filter({ has: page.getByRole('heading', { name: 'Verse 2, a' }) })
+  await expect(part.getByRole('list', { name: 'Known from before' })).toContainText('Right hand as in Verse 1, a')
+  await expect(part.getByRole('list', { name: 'Known from before' })).toContainText('Left hand as in Verse 1, a, but bar 8, beat 4: D added')
+  await expect(page.locator('.form')).toContainText('Verse 1, a – Verse 1, b – Verse 2, a')
+})

@@ -60,7 +60,7 @@ test('four passes through the MIDI stand-in: a wrong, a missing and a late note 
 
   await page.reload()
   await page.goto('/logbook')
-  const rows = page.locator('section').filter({ hasText: /^\s*today/i }).locator('tbody tr')
+  const rows = page.locator('section').filter({ hasText: /^\s*today/i }).locator('tbody tr', { hasText: 'The Lantern Ferry' })
   await expect(rows).toHaveCount(4)
   await expect(rows.nth(0)).toContainText('Clean')
   await expect(rows.nth(2)).toContainText(/1[0-4] of 14/)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Hands } from '#core/music/arrangement'
 import { tempoSteps } from '#core/coach/tempo-steps'
+import type { Relation } from '#core/parts/likeness'
 
 interface PartProgress {
   id: string
@@ -9,7 +10,11 @@ interface PartProgress {
   targetBpm: number
   notes: { right: number, left: number }
   reached: { hands: Hands, passes: number, cleanBpm: number | null }[]
+  likeness: Record<'left' | 'right', PartLikeness>
 }
+
+/** What a hand has to do with the parts before. */
+interface PartLikeness { relation: Relation, like?: string, transposedBy: number, stepsInKey?: number, differs: string[] }
 
 const props = defineProps<{ part: PartProgress }>()
 const steps = computed(() => tempoSteps(props.part.targetBpm))
@@ -23,6 +28,17 @@ function flight(hands: Hands) {
 }
 
 const flights = computed(() => (['left', 'both', 'right'] as const).map(flight))
+
+/** What is known already, in a musician's words; nothing for what is new. */
+function knownFrom({ relation, like, transposedBy, stepsInKey, differs }: PartLikeness): string {
+  if (relation === 'same') return `as in ${like}`
+  if (relation === 'differs') return `as in ${like}, but ${differs.join('; ')}`
+  if (relation === 'rhythm') return `the rhythm of ${like}, other notes`
+  if (relation !== 'transposed') return ''
+  const steps = stepsInKey ?? transposedBy
+  return `${like} moved ${steps > 0 ? 'up' : 'down'} ${Math.abs(steps)} ${stepsInKey === undefined ? 'half steps' : 'steps of the key'}`
+}
+const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, name: NAMES[hand], text: knownFrom(props.part.likeness[hand]) })).filter(one => one.text))
 
 const label = (name: string, tread: { bpm: number, climbed: boolean }, isNext: boolean) =>
   `${name} at ${tread.bpm}, ${tread.climbed ? 'played clean' : isNext ? 'next' : 'not yet'}`
@@ -67,6 +83,18 @@ const label = (name: string, tread: { bpm: number, climbed: boolean }, isNext: b
         </p>
       </section>
     </div>
+    <ul
+      v-if="known.length"
+      class="known"
+      aria-label="Known from before"
+    >
+      <li
+        v-for="one in known"
+        :key="one.hand"
+      >
+        <b :class="one.hand">{{ one.name }}</b> {{ one.text }}
+      </li>
+    </ul>
   </article>
 </template>
 
@@ -93,6 +121,8 @@ header p { color: var(--ink-soft); font-size: 0.95rem; }
 .tread.climbed { background: var(--hand); color: var(--sheet); font-weight: 600; }
 .tread.next { background: var(--sheet); box-shadow: inset 0 0 0 2px var(--hand); font-weight: 700; }
 .name { font-size: 0.9rem; margin-top: 0.35rem; text-align: center; color: var(--hand); font-weight: 600; }
+.known { margin-top: var(--step); padding-top: var(--step); border-top: 1px solid var(--rule); font-size: 0.95rem; color: var(--ink-soft); }
+.known b { color: var(--hand); font-weight: 600; }
 .passes { color: var(--ink-soft); font-weight: 400; }
 @media (max-width: 30rem) { .tread { font-size: 0.7rem; } }
 </style>

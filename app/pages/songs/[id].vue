@@ -51,6 +51,9 @@ async function putAway() {
       <p class="how">
         Each part is two flights of stairs, one for each hand, that meet at the landing where the hands play together. A tread is a tempo; a filled one has been played clean. Choose any tread to practise there.
       </p>
+      <p class="form">
+        <b>Form</b> {{ song.form.join(' – ') }}. New to learn: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand's notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand's; the rest comes back.
+      </p>
       <ol class="parts">
         <li
           v-for="part in song.parts"
@@ -83,6 +86,7 @@ async function putAway() {
 header { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: start; gap: calc(2 * var(--step)); }
 h1 { font-size: 2.25rem; line-height: 1.25; }
 .facts, .how { color: var(--ink-soft); }
+.form { margin-bottom: calc(2 * var(--step)); max-width: 60rem; }
 .facts { margin-top: var(--step); }
 .how { max-width: 44rem; margin: calc(2 * var(--step)) 0 calc(3 * var(--step)); }
 .sure { display: flex; align-items: center; gap: var(--step); flex-wrap: wrap; }

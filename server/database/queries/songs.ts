@@ -1,6 +1,7 @@
 import { and, asc, count, eq, isNull, max, sql } from 'drizzle-orm'
 import type { ReadScore } from '#core/formats/musicxml/read'
 import { tempoAt } from '#core/music/arrangement'
+import { formOf, likenessOf, newMaterialShare, type Likeness } from '#core/parts/likeness'
 import type { ProposedPart } from '#core/parts/propose'
 import { describeStretch, expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
@@ -50,16 +51,22 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
     partId: passes.partId, hands: passes.hands, passes: count(),
     cleanBpm: sql<number | null>`max(${passes.bpm}) filter (where ${passes.clean})`,
   }).from(passes).where(and(eq(passes.ownerId, ownerId), eq(passes.arrangementId, row.arrangementId))).groupBy(passes.partId, passes.hands)
+  const named = itsParts.map(part => ({ name: part.name, ...stretchOf(part) }))
+  const likeness = { right: likenessOf(document, named, 'right'), left: likenessOf(document, named, 'left') }
+  const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, transposedBy, stepsInKey, differs: differs.map(one => one.text) })
   return {
     id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId,
+    form: formOf(named, likeness.right, likeness.left),
+    newMaterialShare: { right: newMaterialShare(likeness.right), left: newMaterialShare(likeness.left) },
     bars: document.bars.length,
     meter: document.bars[0]!.meter,
     fifths: document.bars[0]!.fifths,
     warnings: document.warnings,
-    parts: itsParts.map((part) => {
+    parts: itsParts.map((part, place) => {
       const stretch = stretchOf(part)
       return {
         id: part.id, name: part.name, place: describeStretch(document, stretch),
+        likeness: { right: shown(likeness.right[place]!), left: shown(likeness.left[place]!) },
         targetBpm: tempoAt(document, stretch.from),
         notes: {
           right: expectedNotes(document, stretchPassage(stretch.from, stretch.to, 'right')).length,

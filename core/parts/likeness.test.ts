@@ -1,0 +1,96 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { attributes, backup, bytesOf, note, pianoScore, quarterNotes } from '../../tests/material/score'
+import { demoScore } from '../../tests/material/demo'
+import { readMusicXml } from '../formats/musicxml/read'
+import { quarters } from '../music/quarters'
+import { formOf, likenessOf, newMaterialShare, type NamedPart } from './likeness'
+import { proposeParts } from './propose'
+
+const read = (bars: string[]) => readMusicXml(bytesOf(pianoScore(bars))).arrangement
+/** Parts of so many bars of four quarters each. */
+const partsOf = (count: number, bars: number): NamedPart[] =>
+  Array.from({ length: count }, (_, index) => ({ name: `Part ${index + 1}`, from: quarters(4 * bars * index), to: quarters(4 * bars * (index + 1)) }))
+const melody = (...bars: string[]) => read(bars.map((bar, index) => (index === 0 ? attributes() : '') + quarterNotes(bar)))
+
+describe('likeness between parts', () => {
+  it('calls a repetition the same, and counts nothing to learn in it', () => {
+    const song = melody('C4 D4 E4 F4', 'G4 A4 B4 C5', 'C4 D4 E4 F4', 'G4 A4 B4 C5')
+    const [first, second] = likenessOf(song, partsOf(2, 2), 'right')
+    expect(first).toMatchObject({ relation: 'new', newNotes: 8 })
+    expect(second).toMatchObject({ relation: 'same', like: 'Part 1', differs: [], newNotes: 0 })
+    expect(newMaterialShare([first!, second!])).toBe(0.5)
+  })
+
+  it('names every difference as a musician would', () => {
+    const song = melody('C4 D4 E4 F4', 'G4 A4 B4 F#4', 'C4 D4 Eb4 F4', 'G4 A4 B4 A4')
+    const [, second] = likenessOf(song, partsOf(2, 2), 'right')
+    expect(second).toMatchObject({ relation: 'differs', like: 'Part 1', newNotes: 2 })
+    expect(second!.differs).toEqual([
+      { bar: 3, beat: 3, here: ['Eb4'], there: ['E4'], text: 'bar 3, beat 3: E♭ instead of E' },
+      { bar: 4, beat: 4, here: ['A4'], there: ['F#4'], text: 'last note A instead of F♯' },
+    ])
+  })
+
+  it('says what was added, left out, held longer, and one more at the end', () => {
+    const song = read([
+      attributes() + quarterNotes('E4 F4 G4 A4'), quarterNotes('C4 D4 E4 F4'), quarterNotes('G4 A4 B4') + note({ length: 1 }),
+      quarterNotes('E4 F4 G4 A4'), quarterNotes('C4 D4') + note({ pitch: 'E4', length: 2 }), quarterNotes('G4 A4 B4 G4'),
+    ])
+    const [, second] = likenessOf(song, partsOf(2, 3), 'right')
+    expect(second!.relation).toBe('differs')
+    expect(second!.differs.map(one => one.text)).toEqual(['bar 5, beat 3: E held longer', 'bar 5, beat 4: without F', 'one more G at the end'])
+  })
+
+  it('knows a part that is moved, exactly or within the key, and one that keeps only the rhythm', () => {
+    const song = melody('C4 D4 E4 F4', 'D4 E4 F#4 G4', 'E4 F4 G4 A4', 'G4 E4 C4 D4', 'C4 C4 C4 C4')
+    const found = likenessOf(song, partsOf(5, 1), 'right')
+    expect(found[1]).toMatchObject({ relation: 'transposed', like: 'Part 1', transposedBy: 2 })
+    expect(found[1]!.stepsInKey).toBeUndefined()
+    expect(found[2]).toMatchObject({ relation: 'transposed', like: 'Part 1', stepsInKey: 2 })
+    expect(found[3]).toMatchObject({ relation: 'rhythm' })
+  })
+
+  it('compares a part with a pickup by its bar lines', () => {
+    const song = read([attributes() + note({ length: 3 }) + quarterNotes('G4'), quarterNotes('C5 B4 A4 G4'), quarterNotes('E4 F4 G4 G4'), quarterNotes('C5 B4 A4 G4'), quarterNotes('E4 F4 G4 C5')])
+    const parts = [{ name: 'A', from: quarters(3), to: quarters(11) }, { name: 'B', from: quarters(11), to: quarters(19) }]
+    expect(likenessOf(song, parts, 'right')[1]).toMatchObject({ relation: 'same', like: 'A' })
+  })
+
+  it('hears each hand by itself, and gives the form', () => {
+    const bar = (right: string, left: string, first = false) => (first ? attributes({ staves: 2 }) : '') + quarterNotes(right, 1) + backup(4) + quarterNotes(left, 2)
+    const song = read([bar('C5 D5 E5 F5', 'C3 G3 C3 G3', true), bar('G5 F5 E5 D5', 'C3 G3 C3 G3'), bar('C5 D5 E5 F5', 'C3 G3 C3 G3')])
+    const parts = partsOf(3, 1)
+    const [right, left] = [likenessOf(song, parts, 'right'), likenessOf(song, parts, 'left')]
+    expect(left.map(one => one.relation)).toEqual(['new', 'same', 'same'])
+    expect(right.map(one => one.relation)).toEqual(['new', 'rhythm', 'same'])
+    expect(formOf(parts, right, left)).toEqual(['Part 1', 'Part 2', 'Part 1'])
+  })
+
+  it('is exact on songs made of known repeats', () => {
+    const pitches = ['C4', 'D4', 'E4', 'F4', 'G4', 'A4', 'B4', 'C5']
+    const barText = fc.array(fc.constantFrom(...pitches), { minLength: 4, maxLength: 4 }).map(bar => bar.join(' '))
+    fc.assert(fc.property(fc.array(barText, { minLength: 2, maxLength: 2 }), fc.array(fc.constantFrom('repeat', 'change'), { minLength: 1, maxLength: 5 }), (theme, plan) => {
+      const bars = [...theme]
+      for (const kind of plan) bars.push(theme[0]!, kind === 'repeat' ? theme[1]! : theme[1]!.replace(/\w\d$/, 'D6'))
+      const found = likenessOf(melody(...bars), partsOf(plan.length + 1, 2), 'right')
+      plan.forEach((kind, index) => {
+        const one = found[index + 1]!
+        const seen = plan.slice(0, index).includes(kind)
+        expect(one.relation).toBe(kind === 'repeat' || seen ? 'same' : 'differs')
+        if (one.relation === 'differs') expect(one.differs).toMatchObject([{ beat: 4, here: ['D6'] }])
+      })
+    }), { numRuns: 60, seed: 3 })
+  })
+})
+
+describe('the demo songs', () => {
+  it('The Lantern Ferry has verses that are near-repeats of each other', () => {
+    const { arrangement } = demoScore('lantern-ferry.musicxml')
+    const parts = proposeParts(arrangement)
+    const found = likenessOf(arrangement, parts, 'right')
+    expect(found.filter(one => one.relation === 'same' || one.relation === 'differs').length).toBeGreaterThanOrEqual(2)
+    expect(newMaterialShare(found)).toBeLessThan(0.8)
+    for (const one of found) expect(one.newNotes).toBeLessThanOrEqual(one.notes)
+  })
+})

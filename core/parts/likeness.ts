@@ -1,0 +1,163 @@
+import type { Arrangement, Hand, Note } from '../music/arrangement'
+import { barAt, positionIn } from '../music/arrangement'
+import { displayName } from '../music/pitch'
+import type { Stretch } from '../music/passage'
+import { add, compare, equal, subtract, ZERO, type Quarters } from '../music/quarters'
+
+export interface NamedPart extends Stretch { name: string }
+
+/** What one hand of a part is to the most similar part before it. */
+export type Relation = 'same' | 'differs' | 'transposed' | 'rhythm' | 'new'
+
+/** One difference to the earlier part: what is struck here and there at that place, spelled; empty for nothing. */
+export interface Difference { bar: number, beat: number, here: string[], there: string[], text: string }
+
+export interface Likeness {
+  relation: Relation
+  /** Name of the earlier part; absent for `new`. */
+  like?: string
+  /** Half steps from the earlier part, for `transposed`; 0 otherwise. */
+  transposedBy: number
+  /** Moved within the key by so many scale steps, where the half steps are not all alike. */
+  stepsInKey?: number
+  differs: Difference[]
+  /** Notes of this hand, and how many of them are to be learned here for the first time. */
+  notes: number
+  newNotes: number
+}
+
+/** At most this share of a part's notes may differ for it to be called the same but for these. */
+const MOST_DIFFERENT = 1 / 3
+/** Fewer notes than this make no rhythm to recognise. */
+const LEAST_RHYTHM = 4
+
+/** One hand of a part. */
+interface HandPart {
+  /** The first bar line at or behind the beginning: places are counted from it, so that a pickup lies before it. */
+  line: Quarters
+  /** Notes by their place. */
+  notes: Placed[]
+}
+interface Placed { at: Quarters, note: Note }
+
+/**
+ * Compares each hand of each part with every part before it and keeps the closest: the same, the same but for named notes, moved by
+ * an interval (exactly, or within the key), the same rhythm, or new. In the order of `parts`.
+ */
+export function likenessOf(arrangement: Arrangement, parts: readonly NamedPart[], hand: Hand): Likeness[] {
+  const placed = parts.map(part => placedNotes(arrangement, part, hand))
+  return parts.map((part, index): Likeness => {
+    const own = placed[index]!
+    const fresh: Likeness = { relation: 'new', transposedBy: 0, differs: [], notes: own.notes.length, newNotes: own.notes.length }
+    if (own.notes.length === 0) return fresh
+    let best = fresh
+    for (let other = 0; other < index; other++) {
+      const found = compareParts(arrangement, own, placed[other]!)
+      if (found && RANK[found.relation] * 1000 + found.newNotes < RANK[best.relation] * 1000 + best.newNotes) best = { ...found, like: parts[other]!.name }
+    }
+    return best
+  })
+}
+
+const RANK: Record<Relation, number> = { same: 0, differs: 1, transposed: 2, rhythm: 3, new: 4 }
+
+/** The share of a hand's notes that is to be learned; the rest is known from earlier parts. */
+export function newMaterialShare(likeness: readonly Likeness[]): number {
+  const notes = likeness.reduce((sum, one) => sum + one.notes, 0)
+  return notes === 0 ? 0 : likeness.reduce((sum, one) => sum + one.newNotes, 0) / notes
+}
+
+/** The order of parts by what they are: a part that both hands know goes by the name of the first that was so. */
+export function formOf(parts: readonly NamedPart[], right: readonly Likeness[], left: readonly Likeness[]): string[] {
+  const first = new Map<string, string>()
+  return parts.map(({ name }, index) => {
+    const [r, l] = [right[index]!, left[index]!]
+    const isSame = (one: Likeness) => one.relation === 'same' || one.notes === 0
+    const twin = r.notes > 0 ? r.like : l.like
+    const known = isSame(r) && isSame(l) && twin !== undefined && (r.notes === 0 || l.notes === 0 || r.like === l.like)
+    const form = known ? first.get(twin) ?? twin : name
+    first.set(name, form)
+    return form
+  })
+}
+
+function placedNotes(arrangement: Arrangement, { from, to }: Stretch, hand: Hand): HandPart {
+  const bar = barAt(arrangement, from)
+  const line = equal(bar.start, from) && equal(bar.offset, ZERO) ? bar.start : add(bar.start, bar.length)
+  const notes = arrangement.notes.filter(note => note.hand === hand && !note.grace && compare(note.onset, from) >= 0 && compare(note.onset, to) < 0)
+  return { line, notes: notes.map(note => ({ at: subtract(note.onset, line), note })) }
+}
+
+function compareParts(arrangement: Arrangement, here: HandPart, there: HandPart): Likeness | undefined {
+  if (there.notes.length === 0) return undefined
+  const differs = differencesOf(arrangement, here, there)
+  const notes = here.notes.length
+  const count = differs.reduce((sum, one) => sum + Math.max(one.here.length, one.there.length), 0)
+  if (count === 0) return { relation: 'same', transposedBy: 0, differs: [], notes, newNotes: 0 }
+  const moved = movedBy(arrangement, here.notes, there.notes)
+  if (moved) return { relation: 'transposed', ...moved, differs: [], notes, newNotes: notes }
+  if (count <= MOST_DIFFERENT * notes) return { relation: 'differs', transposedBy: 0, differs, notes, newNotes: Math.min(notes, count) }
+  if (notes >= LEAST_RHYTHM && sameRhythm(here.notes, there.notes)) return { relation: 'rhythm', transposedBy: 0, differs: [], notes, newNotes: notes }
+  return undefined
+}
+
+const sameRhythm = (a: readonly Placed[], b: readonly Placed[]): boolean =>
+  a.length === b.length && a.every((one, index) => equal(one.at, b[index]!.at) && equal(one.note.duration, b[index]!.note.duration))
+
+/** The interval by which all notes are moved: the same half steps for all, or the same steps of the scale. */
+function movedBy({ bars }: Arrangement, here: readonly Placed[], there: readonly Placed[]): Pick<Likeness, 'transposedBy' | 'stepsInKey'> | undefined {
+  if (here.length < LEAST_RHYTHM || !sameRhythm(here, there)) return undefined
+  const semitones = here.map((one, index) => one.note.pitch - there[index]!.note.pitch)
+  if (semitones.every(one => one === semitones[0])) return semitones[0] === 0 ? undefined : { transposedBy: semitones[0]! }
+  const sameKey = here.every((one, index) => bars[one.note.barIndex]!.fifths === bars[there[index]!.note.barIndex]!.fifths)
+  const steps = here.map((one, index) => letterStep(one.note.spelled) - letterStep(there[index]!.note.spelled))
+  if (!sameKey || steps[0] === 0 || !steps.every(one => one === steps[0])) return undefined
+  const middle = [...semitones].sort((a, b) => a - b)[semitones.length >> 1]!
+  return { transposedBy: middle, stepsInKey: steps[0]! }
+}
+
+/** Steps of the scale from C0, by letter and octave. */
+const letterStep = (spelled: string): number => 'CDEFGAB'.indexOf(spelled[0]!) + 7 * Number(/-?\d+$/.exec(spelled)![0])
+
+function differencesOf(arrangement: Arrangement, here: HandPart, there: HandPart): Difference[] {
+  const [own, other] = [byPlace(here.notes), byPlace(there.notes)]
+  const places = [...new Map([...here.notes, ...there.notes].map(one => [keyOf(one.at), one.at])).values()].sort(compare)
+  const last = here.notes.at(-1)!.at
+  return places.flatMap((place): Difference[] => {
+    const [now, then] = [own.get(keyOf(place)) ?? [], other.get(keyOf(place)) ?? []]
+    const isIn = (list: readonly Note[], note: Note) => list.some(twin => twin.pitch === note.pitch && equal(twin.duration, note.duration))
+    const onlyNow = now.filter(note => !isIn(then, note))
+    const onlyThen = then.filter(note => !isIn(now, note))
+    if (onlyNow.length === 0 && onlyThen.length === 0) return []
+    const onset = add(here.line, place)
+    const { bar, beat } = positionIn(barAt(arrangement, onset), onset)
+    const position = { bar, beat: Math.round(beat * 1e4) / 1e4 }
+    return [{
+      ...position, here: onlyNow.map(note => note.spelled), there: onlyThen.map(note => note.spelled),
+      text: inWords(position, onlyNow, onlyThen, Math.sign(compare(place, last))),
+    }]
+  })
+}
+
+const keyOf = ({ n, d }: Quarters): string => `${n}/${d}`
+
+function byPlace(notes: readonly Placed[]): Map<string, Note[]> {
+  const places = new Map<string, Note[]>()
+  for (const { at, note } of notes) {
+    const group = places.get(keyOf(at))
+    if (group) group.push(note)
+    else places.set(keyOf(at), [note])
+  }
+  return places
+}
+
+/** As a musician would say it. `order`: 0 at the part's last notes, above 0 behind them. */
+function inWords({ bar, beat }: { bar: number, beat: number }, here: readonly Note[], there: readonly Note[], order: number): string {
+  const names = (list: readonly Note[]) => list.map(note => displayName(note.spelled, false)).join(' ')
+  const where = order === 0 ? 'last note' : `${bar === 0 ? 'pickup' : `bar ${bar}`}, beat ${Number(beat.toFixed(2))}`
+  const samePitches = here.length > 0 && here.length === there.length && here.every((note, index) => note.pitch === there[index]!.pitch)
+  if (samePitches) return `${where}: ${names(here)} held ${compare(here[0]!.duration, there[0]!.duration) > 0 ? 'longer' : 'shorter'}`
+  if (there.length === 0) return order === 0 ? `one more ${names(here)} at the end` : `${where}: ${names(here)} added`
+  if (here.length === 0) return order > 0 ? `without the ${names(there)} at the end` : `${where}: without ${names(there)}`
+  return order === 0 ? `last note ${names(here)} instead of ${names(there)}` : `${where}: ${names(here)} instead of ${names(there)}`
+}

@@ -1,6 +1,7 @@
 import type { Arrangement, Hand, Note } from '../music/arrangement'
 import { barAt, positionIn } from '../music/arrangement'
 import { displayName } from '../music/pitch'
+import { barText, beatText, lowerFirst } from '../music/place-words'
 import type { Stretch } from '../music/passage'
 import { add, compare, equal, subtract, ZERO, type Quarters } from '../music/quarters'
 
@@ -154,7 +155,7 @@ function byPlace(notes: readonly Placed[]): Map<string, Note[]> {
 /** As a musician would say it. `order`: 0 at the part's last notes, above 0 behind them. */
 function inWords({ bar, beat }: { bar: number, beat: number }, here: readonly Note[], there: readonly Note[], order: number): string {
   const names = (list: readonly Note[]) => list.map(note => displayName(note.spelled, false)).join(' ')
-  const where = order === 0 ? 'last note' : `${bar === 0 ? 'pickup' : `bar ${bar}`}, beat ${Number(beat.toFixed(2))}`
+  const where = order === 0 ? 'last note' : `${lowerFirst(barText(bar))}, ${beatText(beat)}`
   const samePitches = here.length > 0 && here.length === there.length && here.every((note, index) => note.pitch === there[index]!.pitch)
   if (samePitches) return `${where}: ${names(here)} held ${compare(here[0]!.duration, there[0]!.duration) > 0 ? 'longer' : 'shorter'}`
   if (there.length === 0) return order === 0 ? `one more ${names(here)} at the end` : `${where}: ${names(here)} added`

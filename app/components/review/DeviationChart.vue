@@ -30,12 +30,14 @@ async function draw() {
     }
   }
   const { onTimeMs } = props.assessment.summary
+  // Room beyond the tolerance, so that it shows as a band.
+  const reach = Math.max(1.35 * onTimeMs, 1.1 * Math.max(0, ...props.assessment.notes.map(note => Math.abs(note.deviationMs ?? 0))))
   const band: Partial<Shape> = { type: 'rect', xref: 'paper', x0: 0, x1: 1, y0: -onTimeMs, y1: onTimeMs, fillcolor: token('--tread'), opacity: 0.55, line: { width: 0 }, layer: 'below' }
   const layout: Partial<Layout> = {
     height: 300, margin: { l: 64, r: 12, t: 8, b: 44 }, paper_bgcolor: 'transparent', plot_bgcolor: 'transparent', shapes: [band],
     font: { family: 'Atkinson Hyperlegible Next Variable, sans-serif', size: 14, color: token('--ink') },
     xaxis: { title: { text: 'Bar' }, tickvals: ticks.value.map(one => one.index), ticktext: ticks.value.map(one => String(one.note.bar)), gridcolor: token('--rule'), zeroline: false },
-    yaxis: { title: { text: 'ms: early below, late above' }, gridcolor: token('--rule'), zerolinecolor: token('--ink-soft'), zerolinewidth: 2 },
+    yaxis: { title: { text: 'ms: early below, late above' }, range: [-reach, reach], gridcolor: token('--rule'), zerolinecolor: token('--ink-soft'), zerolinewidth: 2 },
     legend: { orientation: 'h', y: 1.12, x: 1, xanchor: 'right' }, hovermode: 'closest',
   }
   const right = (hand: 'left' | 'right') => (note: NoteAssessment) => note.hand === hand && note.outcome === 'right'

@@ -1,7 +1,8 @@
 import { bisector } from 'd3-array'
 import { displayName } from '../../music/pitch'
+import { barText, beatText, lowerFirst } from '../../music/place-words'
 import type { Heard, HeardNote } from '../heard'
-import { barsText, barText, beatText, keyName, lowerFirst, placeOf, placeText, plural, stepsText } from './words'
+import { barsText, keyName, placeOf, placeText, plural, stepsText } from './words'
 import type { Weighed } from './weighed'
 
 /** A take of which less than this share of notes and strokes fits is of something else (own choice; takes of other demo songs reach a quarter). */

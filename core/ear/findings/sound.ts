@@ -1,10 +1,11 @@
 import { displayName } from '../../music/pitch'
+import { barText, beatText, lowerFirst } from '../../music/place-words'
 import type { Heard } from '../heard'
 import type { Dynamics } from '../measures/dynamics'
 import type { PedalChange } from '../measures/pedal'
 import type { Touch } from '../measures/touch'
 import { middle } from '../statistics'
-import { barText, beatText, lowerFirst, placeOf, placeText, plural } from './words'
+import { placeOf, placeText, plural } from './words'
 import { weigh, type Weighed } from './weighed'
 
 /** So many notes make a habit of touch, and so large a share of the hand's. */

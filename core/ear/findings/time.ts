@@ -1,10 +1,11 @@
 import { displayName } from '../../music/pitch'
+import { lowerFirst } from '../../music/place-words'
 import type { Finding } from '../assessment'
 import type { Heard } from '../heard'
 import type { HesitationHeard } from '../measures/hesitation'
 import { ratioOf, type Division } from '../measures/rhythm'
 import type { Timing } from '../measures/timing'
-import { inWords, lowerFirst, placeOf, placeText } from './words'
+import { inWords, placeOf, placeText } from './words'
 import { weigh, type Weighed } from './weighed'
 
 export function hesitationFindings({ ear }: Heard, pauses: readonly HesitationHeard[]): Weighed[] {

@@ -1,6 +1,7 @@
 import type { Arrangement } from '../../music/arrangement'
 import type { ExpectedNote } from '../../music/passage'
 import { displayName, spellInKey } from '../../music/pitch'
+import { barText, beatText } from '../../music/place-words'
 
 type Placed = Pick<ExpectedNote, 'bar' | 'beat' | 'hand'>
 
@@ -10,14 +11,6 @@ export const placeOf = ({ hand, bar, beat }: Placed) => ({ hand, bar, beat: Numb
 /** "Bar 3, the & of beat 2, left hand", as the player counts. */
 export function placeText({ bar, beat, hand }: Placed, parts: { beat?: boolean, hand?: boolean } = {}): string {
   return [barText(bar), ...(parts.beat === false ? [] : [beatText(beat)]), ...(parts.hand === false ? [] : [`${hand} hand`])].join(', ')
-}
-
-export const barText = (bar: number): string => bar === 0 ? 'Pickup' : `Bar ${bar}`
-
-export function beatText(beat: number): string {
-  const whole = Math.floor(beat + 1e-6)
-  const rest = beat - whole
-  return rest < 1e-6 ? `beat ${whole}` : Math.abs(rest - 0.5) < 1e-6 ? `the & of beat ${whole}` : `after beat ${whole}`
 }
 
 /** "bars 5 and 7", "bars 5 to 8", "bar 5": what is named after "in". */
@@ -45,8 +38,6 @@ export function inWords(ms: number): string {
   const seconds = (ms / 1000).toFixed(1).replace(/\.0$/, '')
   return seconds === '1' ? 'about a second' : `about ${seconds} seconds`
 }
-
-export const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1)
 
 /** "a half step", "a whole step", "4 half steps", "an octave". */
 export function stepsText(semitones: number): string {

@@ -67,7 +67,7 @@ export function measuresOf({ ear, beatMs, steady }: Heard, { hesitations: pauses
   const swing = figures.swingAsked
   return [
     one('onTimeShare', 'Right notes in time', figures.onTimeShare * 100, '%', { least: tolerances.cleanOnTimeShare * 100 },
-      `Within ${Math.round(onTimeMs)} ms: ${Math.round(100 * onTimeMs / beatMs)} % of a beat; a listener notices about 2.5 % (Friberg & Sundberg 1995, from memory)`),
+      `Within ${Math.round(Math.round(10 * onTimeMs) / 10)} ms: ${Math.round(100 * onTimeMs / beatMs)} % of a beat; a listener notices about 2.5 % (Friberg & Sundberg 1995, from memory)`),
     ...(steady ? [one('offsetMs', 'Constant offset from the click', figures.offsetMs, 'ms', { least: -tolerances.offsetShare * onTimeMs, most: tolerances.offsetShare * onTimeMs }, 'Own choice: a share of the tolerance for single notes')] : []),
     one('driftPercent', steady ? 'Drift against the click' : 'Change of tempo from beginning to end', figures.driftPercent, '%',
       { least: -tolerances.driftPercent * (steady ? 1 : 4), most: tolerances.driftPercent * (steady ? 1 : 4) }, 'A listener notices about 2.5 % (Friberg & Sundberg 1995, from memory)'),

@@ -1,6 +1,6 @@
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barAt } from '#core/music/arrangement'
-import { assessTake } from '#core/ear/assess'
+import type { assessTake } from '#core/ear/assess'
 import type { Assessment } from '#core/ear/assessment'
 import { createLiveEar, type LiveEar, type LiveMark } from '#core/ear/live'
 import { earFor, onTimeMs, type Strictness } from '#core/ear/parameters'
@@ -63,6 +63,8 @@ export function usePracticeLoop(options: {
   const beatMsAt = (bpm: number) => toDecimal(beatLength(barAt(arrangement, stretch.from).meter)) * 60_000 / bpm
 
   let sound: Sound | undefined
+  /** Judges whole passes; loaded with the sound, for there is time until the first pass has ended. */
+  let assess: typeof assessTake
   let ear: LiveEar = createLiveEar()
   let rounds: LoopRound[] = []
   let roundMarks = new Map<number, Map<number, LiveMark>>()
@@ -77,7 +79,9 @@ export function usePracticeLoop(options: {
     if (phase.value !== 'stopped') return
     phase.value = 'starting'
     problem.value = ''
-    try { sound = await useSound().start() }
+    try {
+      [sound, { assessTake: assess }] = await Promise.all([useSound().start(), import('#core/ear/assess')])
+    }
     catch (error) {
       phase.value = 'stopped'
       problem.value = `The sound could not be started (${messageOf(error)}).`
@@ -204,7 +208,7 @@ export function usePracticeLoop(options: {
     }
     pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
     const { hands, bpm, strictness, keyboardDelayMs } = round
-    const assessment = assessTake({ arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs })
+    const assessment = assess({ arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs })
     performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
     options.passEnded({ hands, bpm, strictness, keyboardDelayMs, take, assessment, lengthMs: round.plan.roundMs, endedAt: new Date() })
   }

@@ -22,7 +22,7 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
 
 <template>
   <div
-    class="scroll"
+    class="ledger"
     tabindex="0"
     role="group"
     aria-label="Passes"
@@ -111,10 +111,6 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
 </template>
 
 <style scoped>
-.scroll { overflow-x: auto; }
-table { width: 100%; border-collapse: collapse; font-size: 1rem; }
-th, td { text-align: left; padding: 0.5rem 0.75rem 0.5rem 0; vertical-align: baseline; border-top: 1px solid var(--rule); }
-th { color: var(--ink-soft); font-weight: 600; font-size: 0.9rem; border-top: none; }
 .number { text-align: right; white-space: nowrap; }
 a { text-decoration: underline; text-underline-offset: 3px; }
 .clean { color: var(--heard-right); font-weight: 700; }

@@ -1,40 +1,28 @@
 <script setup lang="ts">
-import type { Data, Layout } from 'plotly.js'
+import type { Data } from 'plotly.js'
 
 const props = defineProps<{ passes: { startedAt: string, bpm: number, clean: boolean, songTitle: string, partName: string, hands: string }[] }>()
 const box = useTemplateRef<HTMLElement>('box')
-const colorMode = useColorMode()
 
 /** Numbered in the order played: days without practice would only be empty paper. */
 const inOrder = computed(() => [...props.passes].reverse().map((pass, index) => ({ ...pass, index: index + 1 })))
 
-async function draw() {
-  if (!box.value) return
-  const { default: Plotly } = await import('plotly.js-cartesian-dist-min')
-  const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
-  const trace = (name: string, clean: boolean, color: string, symbol: string): Data => {
-    const some = inOrder.value.filter(pass => pass.clean === clean)
-    return {
-      name, type: 'scatter', mode: 'markers', x: some.map(pass => pass.index), y: some.map(pass => pass.bpm),
-      text: some.map(pass => `${pass.songTitle}: ${pass.partName}, ${pass.hands}`), hovertemplate: '%{text}<br>%{y} bpm<extra></extra>',
-      marker: { color, symbol, size: 10, line: { color, width: 2 } },
-    }
+function trace(name: string, clean: boolean, color: string, symbol: string): Data {
+  const some = inOrder.value.filter(pass => pass.clean === clean)
+  return {
+    name, type: 'scatter', mode: 'markers', x: some.map(pass => pass.index), y: some.map(pass => pass.bpm),
+    text: some.map(pass => `${pass.songTitle}: ${pass.partName}, ${pass.hands}`), hovertemplate: '%{text}<br>%{y} bpm<extra></extra>',
+    marker: { color, symbol, size: 10, line: { color, width: 2 } },
   }
-  const layout: Partial<Layout> = {
-    height: 240, margin: { l: 52, r: 12, t: 8, b: 40 }, paper_bgcolor: 'transparent', plot_bgcolor: 'transparent',
-    font: { family: 'Atkinson Hyperlegible Next Variable, sans-serif', size: 14, color: token('--ink') },
-    xaxis: { title: { text: 'Passes, in the order played' }, gridcolor: token('--rule'), zeroline: false },
-    yaxis: { title: { text: 'bpm' }, gridcolor: token('--rule'), zeroline: false },
-    legend: { orientation: 'h', y: 1.15, x: 1, xanchor: 'right' }, hovermode: 'closest',
-  }
-  await Plotly.react(box.value, [
-    trace('clean', true, token('--heard-right'), 'square'),
-    trace('not yet', false, token('--heard-missed'), 'circle-open'),
-  ], layout, { displayModeBar: false, responsive: true })
 }
 
-onMounted(() => void draw())
-watch([inOrder, () => colorMode.value], () => nextTick(draw))
+usePlot(box, token => ({
+  data: [trace('clean', true, token('--heard-right'), 'square'), trace('not yet', false, token('--heard-missed'), 'circle-open')],
+  layout: {
+    height: 240, margin: { l: 52, r: 12, t: 8, b: 40 },
+    xaxis: { title: { text: 'Passes, in the order played' } }, yaxis: { title: { text: 'bpm' } },
+  },
+}), [inOrder])
 </script>
 
 <template>

@@ -15,7 +15,7 @@ function toleranceText({ least, most, unit }: Measure): string {
 
 <template>
   <div
-    class="scroll"
+    class="ledger card"
     tabindex="0"
     role="group"
     aria-label="What was measured"
@@ -64,10 +64,6 @@ function toleranceText({ least, most, unit }: Measure): string {
 </template>
 
 <style scoped>
-.scroll { overflow-x: auto; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: 0 calc(2 * var(--step)) var(--step); }
-table { width: 100%; border-collapse: collapse; font-size: 1rem; }
-th, td { text-align: left; padding: 0.45rem 1rem 0.45rem 0; vertical-align: baseline; border-top: 1px solid var(--rule); }
-thead th { color: var(--ink-soft); font-weight: 600; font-size: 0.9rem; border-top: none; }
 tbody th { font-weight: 500; }
 td { white-space: nowrap; }
 .source { color: var(--ink-soft); font-size: 0.9rem; white-space: normal; min-width: 18rem; }

@@ -31,7 +31,7 @@ const ms = (value: number | null | undefined) => value === null || value === und
   </p>
   <div
     v-else
-    class="scroll"
+    class="ledger card scroll"
     tabindex="0"
     role="group"
     aria-label="Note by note"
@@ -82,10 +82,9 @@ const ms = (value: number | null | undefined) => value === null || value === und
 </template>
 
 <style scoped>
-.scroll { overflow: auto; max-height: 30rem; margin-top: var(--step); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: 0 calc(2 * var(--step)) var(--step); }
-table { width: 100%; border-collapse: collapse; }
-th, td { text-align: left; padding: 0.3rem 1rem 0.3rem 0; white-space: nowrap; border-top: 1px solid var(--rule); }
-thead th { color: var(--ink-soft); font-weight: 600; font-size: 0.9rem; position: sticky; top: 0; background: var(--sheet); border-top: none; padding-top: 0.6rem; }
+.scroll { overflow: auto; max-height: 30rem; margin-top: var(--step); }
+th, td { white-space: nowrap; }
+.scroll thead th { position: sticky; top: 0; background: var(--sheet); padding-top: 0.6rem; }
 button { text-decoration: underline; text-underline-offset: 3px; cursor: pointer; min-width: 2rem; min-height: 1.5rem; text-align: left; font-weight: 600; }
 .chosen { background: color-mix(in oklab, var(--together) 14%, var(--sheet)); }
 .wrong { color: var(--heard-wrong); font-weight: 600; }

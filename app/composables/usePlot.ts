@@ -1,0 +1,37 @@
+import type { Data, Layout, PlotlyHTMLElement } from 'plotly.js'
+import type { ShallowRef, WatchSource } from 'vue'
+
+/** A colour of the page by its name in docs/design.md, in the scheme now shown. */
+export type Token = (name: `--${string}`) => string
+
+/**
+ * Draws a picture in the page's own type and colours, and draws it again when what it shows or the colour scheme changes. The
+ * charting library is only loaded then. `clicked` gets the `customdata` of a point.
+ */
+export function usePlot(
+  box: Readonly<ShallowRef<HTMLElement | null>>,
+  figure: (token: Token) => { data: Data[], layout: Partial<Layout> },
+  sources: WatchSource[],
+  clicked?: (customdata: unknown) => void,
+): void {
+  const colorMode = useColorMode()
+  async function draw() {
+    if (!box.value) return
+    const { default: Plotly } = await import('plotly.js-cartesian-dist-min')
+    const token: Token = name => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+    const { data, layout } = figure(token)
+    const axis = { gridcolor: token('--rule'), zeroline: false }
+    await Plotly.react(box.value, data, {
+      paper_bgcolor: 'transparent', plot_bgcolor: 'transparent', hovermode: 'closest',
+      font: { family: 'Atkinson Hyperlegible Next Variable, sans-serif', size: 14, color: token('--ink') },
+      legend: { orientation: 'h', y: 1.13, x: 1, xanchor: 'right' },
+      ...layout, xaxis: { ...axis, ...layout.xaxis }, yaxis: { ...axis, ...layout.yaxis },
+    }, { displayModeBar: false, responsive: true })
+    if (!clicked) return
+    const plot = box.value as unknown as PlotlyHTMLElement
+    plot.removeAllListeners('plotly_click')
+    plot.on('plotly_click', event => clicked(event.points[0]?.customdata))
+  }
+  onMounted(() => void draw())
+  watch([...sources, () => colorMode.value], () => nextTick(draw))
+}

@@ -1,0 +1,34 @@
+import { describe, expect, it } from 'vitest'
+import { barText, beatText } from '../../music/place-words'
+import { barsText, inWords, placeText, stepsText } from './words'
+import { weigh } from './weighed'
+
+describe('places as the player counts them', () => {
+  it('bars, the pickup, beats and the & between', () => {
+    expect([barText(0), barText(12)]).toEqual(['Pickup', 'Bar 12'])
+    expect([1, 2.5, 3 + 1 / 3].map(beatText)).toEqual(['beat 1', 'the & of beat 2', 'after beat 3'])
+    const place = { bar: 3, beat: 2.5, hand: 'left' } as const
+    expect(placeText(place)).toBe('Bar 3, the & of beat 2, left hand')
+    expect(placeText(place, { beat: false })).toBe('Bar 3, left hand')
+    expect(placeText(place, { hand: false })).toBe('Bar 3, the & of beat 2')
+  })
+
+  it('several bars in few words', () => {
+    expect(barsText([4])).toBe('bar 4')
+    expect(barsText([0])).toBe('the pickup')
+    expect(barsText([5, 4, 4])).toBe('bars 4 and 5')
+    expect(barsText([4, 5, 6, 7])).toBe('bars 4 to 7')
+    expect(barsText([2, 9, 14])).toBe('3 bars, first bar 2')
+  })
+})
+
+describe('amounts as a person would say them', () => {
+  it('pauses and intervals', () => {
+    expect([150, 250, 310, 500, 800, 1000, 1500].map(inWords)).toEqual(['a moment', 'about a quarter of a second', 'about a third of a second', 'about half a second', 'about three quarters of a second', 'about a second', 'about 1.5 seconds'])
+    expect([1, -2, 7, -12].map(stepsText)).toEqual(['a half step', 'a whole step', '7 half steps', 'an octave'])
+  })
+
+  it('weights grow beyond the tolerance and level off', () => {
+    expect([0.5, 1, 2, 100].map(excess => weigh(5, excess, 11))).toEqual([5, 5, 7, 11])
+  })
+})

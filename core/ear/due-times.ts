@@ -39,7 +39,7 @@ export function dueTimes(expected: readonly ExpectedNote[], played: readonly Tak
     return { dueMs, stretch: 1, pauses, shifts }
   }
   const stretch = overallStretch(followed, pauses)
-  const due = localTempo(followed, pauses, stretch, ear.localTempoMoments)
+  const due = ownTempo(followed, pauses, stretch, ear)
   expected.forEach((note, index) => {
     const lagMs = alignment.loose?.hand === note.hand ? alignment.loose.lagMs : 0
     dueMs[index] = due(momentOf[index]!) - lagMs - (note.momentMs - note.onsetMs) * stretch
@@ -112,6 +112,19 @@ function overallStretch({ clock, moments, momentOf }: Alignment['followed'], pau
 const LEAST_STRETCH = 0.05
 
 const LINE_STRIDE = 3
+/** How much farther from a long line than from a short one notes may lie before the tempo is taken to bend. */
+const BENT = 1.6
+
+/**
+ * The player's own tempo: lines over many moments, which a single note cannot pull; over few where the tempo bends so much that
+ * long lines would call the player early and late.
+ */
+function ownTempo(followed: Alignment['followed'], pauses: readonly Pause[], stretch: number, ear: EarParameters): (moment: number) => number {
+  const offBy = (due: (moment: number) => number) => middle(followed.clock.anchors.flat().map(anchor => Math.abs(anchor.atMs - due(anchor.moment))))
+  const long = localTempo(followed, pauses, stretch, ear.localTempoMoments)
+  const short = localTempo(followed, pauses, stretch, ear.bendingTempoMoments)
+  return offBy(long) > BENT * offBy(short) + 1 ? short : long
+}
 
 /** When a moment is due in a take without a click. */
 function localTempo({ clock, moments, momentOf }: Alignment['followed'], pauses: readonly Pause[], stretch: number, reach: number): (moment: number) => number {

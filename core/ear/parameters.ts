@@ -147,8 +147,9 @@ export interface EarParameters {
   pairing: PairingParameters
   live: LiveParameters
   tolerances: Tolerances
-  /** Moments on which the local tempo of a free take rests (own choice). */
+  /** Moments on which the local tempo of a free take rests, and where it bends (own choice). */
   localTempoMoments: number
+  bendingTempoMoments: number
 }
 
 export type Strictness = 'gentle' | 'normal' | 'strict'
@@ -195,7 +196,7 @@ export const DEFAULT_EAR: EarParameters = {
   },
   live: { wrongBeats: 0.4, wrongMinMs: 150, wrongMaxMs: 350, awayBeats: 0.6 },
   tolerances: NORMAL,
-  localTempoMoments: 15,
+  localTempoMoments: 15, bendingTempoMoments: 5,
 }
 
 /** The ear with the tolerances of a strictness. What is heard is the same at each; only what is asked differs. */

@@ -41,6 +41,23 @@ test('a part that is taken away leaves its passes in the Logbook', async ({ requ
   expect(passes.find(pass => pass.id === id)).toMatchObject({ partId: null, partName: part.name })
 })
 
+test('an assessment of an earlier version of the ear is made anew from its take for the review', async ({ request }) => {
+  const songs = await (await request.get('/api/songs')).json() as { id: string, title: string }[]
+  const song = songs.find(one => one.title === 'The Lantern Ferry')!
+  const { parts } = await (await request.get(`/api/songs/${song.id}`)).json() as { parts: { id: string }[] }
+  const id = randomUUID()
+  const take = { notes: [{ onsetMs: -20, durationMs: 500, pitch: 62, velocity: 70 }, { onsetMs: 1030, durationMs: 900, pitch: 67, velocity: 72 }], pedals: [{ atMs: 100, down: true }] }
+  await request.post('/api/passes', { data: { id, partId: parts[0]!.id, hands: 'right', bpm: 60, startedAt: '2026-02-03T18:00:00.000Z', lengthMs: 16_000, offsetMs: 10, strictness: 'strict', take } })
+  const now = (await (await request.get(`/api/passes/${id}/review`)).json() as { assessment: { notes: unknown[], strictness: string } }).assessment
+  expect(now.strictness).toBe('strict')
+  const db = await connect()
+  try { await db.query('update assessments set document = document - \'measures\' - \'strictness\' where pass_id = $1', [id]) }
+  finally { await db.end() }
+  const anew = (await (await request.get(`/api/passes/${id}/review`)).json() as { assessment: typeof now }).assessment
+  expect(anew.strictness).toBe('strict')
+  expect(anew.notes).toEqual(now.notes)
+})
+
 test('a second copy of the server beside the same database serves the same players, and neither loses a pass', async ({ playwright, request, baseURL }) => {
   const second = await startApplication({
     port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', demo: true,

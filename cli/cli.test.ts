@@ -52,6 +52,30 @@ describe('half-step', () => {
     expect(halfStep('assess', FERRY, at('take.mid'), '--bpm', '80', '--bars', '1-8', '--hands', 'right').stdout).toBe(first.stdout)
   })
 
+  it('simulates characters, restarts, gaps and a lagging hand, and hears them', () => {
+    const SHUFFLE = join(ROOT, 'demo/side-street-shuffle.musicxml')
+    const hear = (...flags: string[]) => {
+      expect(halfStep('simulate', SHUFFLE, '--bpm', '96', '--seed', '3', ...flags, '-o', at('played.mid'), '--truth', at('played.json')).status).toBe(0)
+      const truth = JSON.parse(readFileSync(at('played.json'), 'utf8')) as { restarted: number[] }
+      return { truth, ...halfStep('assess', SHUFFLE, at('played.mid'), '--bpm', '96').json() as Answer & { summary: { restarts: number, leftBehindMs: number, swingRatio: number, driftPercent: number }, extras: { restart?: true }[], findings: { kind: string, bar?: number }[] } }
+    }
+    const restarted = hear('--character', 'good', '--restart', '9:3:5:900')
+    expect(restarted.summary.restarts).toBe(1)
+    expect(restarted.extras.filter(one => one.restart)).toHaveLength(restarted.truth.restarted.length)
+    expect(hear('--skip', '7').findings[0]).toMatchObject({ kind: 'skipped', bar: 7 })
+    expect(hear('--character', 'good', '--left-late', '80').summary.leftBehindMs).toBeCloseTo(80, -1)
+    expect(hear('--swing', '1.5').summary.swingRatio).toBeCloseTo(1.5, 1)
+    expect(hear('--rush', '3').summary.driftPercent).toBeCloseTo(-3, 1)
+    expect(hear('--articulation', '0.4').findings.map(one => one.kind)).toContain('released-early')
+  })
+
+  it('judges the same take more or less strictly', () => {
+    halfStep('simulate', FERRY, '--bpm', '120', '--seed', '9', '--jitter', '28', '-o', at('wavering.mid'))
+    const share = (strictness: string) => (halfStep('assess', FERRY, at('wavering.mid'), '--bpm', '120', '--strictness', strictness).json() as { summary: { onTimeShare: number } } & Answer).summary.onTimeShare
+    expect(share('strict')).toBeLessThan(share('normal'))
+    expect(share('normal')).toBeLessThanOrEqual(share('gentle'))
+  })
+
   it('finds start and tempo when it is not told the bpm', () => {
     halfStep('simulate', FERRY, '--bpm', '72', '--seed', '2', '--jitter', '10', '-o', at('free.mid'))
     const assessment = halfStep('assess', FERRY, at('free.mid')).json()
@@ -88,6 +112,11 @@ describe('half-step', () => {
     [['inspect', '/nowhere/song.musicxml'], 3, '/nowhere/song.musicxml: cannot be read (ENOENT)'],
     [['inspect', join(ROOT, 'package.json')], 3, 'package.json: line 1'],
     [['assess', FERRY, FERRY], 3, '"MThd"'],
+    [['assess', FERRY, FERRY, '--strictness', 'cruel'], 2, '--strictness is one of gentle, normal, strict'],
+    [['simulate', FERRY, '--bpm', '80', '--seed', '1', '--restart', '3:1', '-o', 'x.mid'], 2, '--restart takes BAR:BEAT:MOMENTS:MS'],
+    [['simulate', FERRY, '--bpm', '80', '--seed', '1', '--character', 'lazy', '-o', 'x.mid'], 2, '--character is one of good'],
+    [['simulate', FERRY, '--bpm', '80', '--seed', '1', '--skip', 'some', '-o', 'x.mid'], 2, '--skip takes A-B'],
+    [['split', FERRY, '--max-bars', 'few'], 2, '--max-bars takes a number'],
   ])('%j ends with %i and says why', (args, status, message) => {
     const answer = halfStep(...args)
     expect(answer.status).toBe(status)

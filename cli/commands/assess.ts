@@ -9,10 +9,10 @@ export function assess(args: string[]): void {
   const bpm = flags.number('bpm', 10, 400)
   const mode = flags.choice('mode', ['steady', 'free'], bpm === undefined ? 'free' : 'steady')
   if (mode === 'steady' && bpm === undefined) throw new UsageError('--mode steady needs --bpm')
+  const hands = flags.choice('hands', HANDS, 'both')
+  const offsetMs = flags.number('offset', -5000, 5000)
+  const strictness = flags.choice('strictness', STRICTNESSES, 'normal')
   const arrangement = readScoreFile(score!)
-  const passage = passageOf(arrangement, score!, flags.text('bars'), flags.choice('hands', HANDS, 'both'))
-  printJson(assessTake({
-    arrangement, passage, take: readTakeFile(take!), mode, bpm, offsetMs: flags.number('offset', -5000, 5000),
-    strictness: flags.choice('strictness', STRICTNESSES, 'normal'),
-  }))
+  const passage = passageOf(arrangement, score!, flags.text('bars'), hands)
+  printJson(assessTake({ arrangement, passage, take: readTakeFile(take!), mode, bpm, offsetMs, strictness }))
 }

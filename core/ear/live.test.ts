@@ -62,6 +62,18 @@ describe('the ear during a loop', () => {
     expect(marks.slice(-3)).toMatchObject([{ index: 5, outcome: 'right', deviationMs: 0 }, { index: 6, outcome: 'right', deviationMs: 0 }, { index: 7, outcome: 'right', deviationMs: 0 }])
   })
 
+  it('lets a player who fell behind finish the round, without spoiling the next', () => {
+    const ear = createLiveEar()
+    const melody = [60, 64, 62, 65, 67, 70, 69, 72].map((pitch, index) => at(index * 1000, pitch))
+    ear.addRound({ round: 0, startMs: 0, expected: melody, beatMs: 1000 })
+    ear.addRound({ round: 1, startMs: 8000, expected: melody, beatMs: 1000 })
+    for (const note of melody.slice(0, 4)) ear.hear(note.pitch, note.onsetMs)
+    // Back to the second note, three beats behind; the last three notes fall into the next round.
+    const marks = melody.slice(1).flatMap(note => ear.hear(note.pitch, note.onsetMs + 3000))
+    expect(marks.slice(-3)).toMatchObject([{ round: 0, index: 5, deviationMs: 0 }, { round: 0, index: 6 }, { round: 0, index: 7, outcome: 'right' }])
+    expect(ear.hear(65, 11_000)).toMatchObject([{ round: 1, index: 3, outcome: 'right', deviationMs: 0 }])
+  })
+
   it('agrees with the ear that hears the whole pass afterwards, note for note, for a learner', () => {
     const { arrangement } = demoScore('lantern-ferry.musicxml')
     const expected = expectedNotes(arrangement, stretchPassage(quarters(0), quarters(16), 'both'), 72)

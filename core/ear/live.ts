@@ -97,6 +97,13 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
         candidates.reduce<Due | undefined>((best, note) => !best || cost(note) < cost(best) ? note : best, undefined)
       const sameKey = (atMs_: number, isOpen: (note: Due) => boolean) =>
         near(around(atMs_, matchWindowMs(ear, now.beatMs)).filter(note => note.pitch === pitch && isOpen(note)), note => Math.abs(note.atMs - atMs_))
+      // A player who fell behind in the round before may still be finishing it.
+      const before = rounds.find(round => round.round === now.round - 1)
+      const behind = before ? awayMs(before) : 0
+      if (before && behind > 0 && !around(atMs, wrongWindowMs(ear, now.beatMs)).some(note => note.pitch === pitch && note.round === now.round)) {
+        const tail = sameKey(atMs - behind, note => note.round === before.round && note.outcome !== 'right')
+        if (tail) return claim(tail, 'right', behind)
+      }
       const away = awayMs(now)
       // Taken up again elsewhere: a note already played is played anew.
       const again = away === 0 ? undefined : sameKey(atMs - away, note => note.round === now.round)

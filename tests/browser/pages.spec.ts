@@ -5,6 +5,7 @@ import { expectedNotes, wholePassage } from '#core/music/passage'
 import { CHARACTERS } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { demoScore } from '../material/demo'
+import { answering } from '../material/page'
 import { attributes, note, pianoScore, quarterNotes } from '../material/score'
 
 async function stand(page: Page) {
@@ -82,6 +83,7 @@ test('a song is reached and begun with the keyboard alone', async ({ page }) => 
 
 test('a song file is added, with what is not used in it, and put away again', async ({ page }) => {
   await page.goto('/songs')
+  await answering(page)
   const score = pianoScore([attributes() + quarterNotes('C4 D4 E4 F4') + '<sound dacapo="yes"/>', note({ pitch: 'G4', length: 4 })])
     .replace('<part-list>', '<work><work-title>Two Bars in C</work-title></work><part-list>')
   await page.locator('input[type=file]').setInputFiles({ name: 'two.musicxml', mimeType: 'application/xml', buffer: Buffer.from(score) })
@@ -101,6 +103,7 @@ test('a recorded MIDI file of a song is assessed and kept', async ({ page }) => 
   await page.goto('/songs')
   await page.getByRole('link', { name: 'Snow on the Towpath' }).click()
   await expect(page.getByRole('heading', { name: 'Assess a recording' })).toBeVisible()
+  await answering(page)
   await page.getByLabel('MIDI file').setInputFiles({ name: 'no.mid', mimeType: 'audio/midi', buffer: Buffer.from('not a MIDI file at all') })
   await expect(page.getByRole('alert')).toContainText('no.mid: byte 0')
   await page.getByLabel('MIDI file').setInputFiles({ name: 'evening.mid', mimeType: 'audio/midi', buffer: Buffer.from(writeTake(take, 120)) })
@@ -113,6 +116,7 @@ test('a recorded MIDI file of a song is assessed and kept', async ({ page }) => 
 
 test('a file that is no score is refused in words, and nothing is kept of it', async ({ page }) => {
   await page.goto('/songs')
+  await answering(page)
   const before = await page.locator('li').count()
   await page.locator('input[type=file]').setInputFiles({ name: 'broken.musicxml', mimeType: 'application/xml', buffer: Buffer.from('<score-partwise><part-list/>') })
   await expect(page.getByText('broken.musicxml: line 1, column')).toBeVisible()
@@ -121,6 +125,7 @@ test('a file that is no score is refused in words, and nothing is kept of it', a
 
 test('a new player makes an account of their own, with nothing in it yet', async ({ page }) => {
   await page.goto('/sign-in')
+  await answering(page)
   await page.getByRole('button', { name: 'I am new here' }).click()
   await page.getByLabel('Name').fill(`Player ${Date.now()}`)
   await page.getByLabel('Password').fill('short')
@@ -140,6 +145,7 @@ test('a new player makes an account of their own, with nothing in it yet', async
 
 test('a wrong password is refused without saying which of the two was wrong', async ({ page }) => {
   await page.goto('/sign-in')
+  await answering(page)
   await page.getByLabel('Name').fill('Nobody at all')
   await page.getByLabel('Password').fill('a long enough password')
   await page.getByRole('button', { name: 'Sign in' }).click()

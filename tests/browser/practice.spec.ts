@@ -2,6 +2,7 @@ import { expect, test, type Page } from '@playwright/test'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { demoScore } from '../material/demo'
+import { answering } from '../material/page'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
 
 /** Slow enough that every check of a pass is done before the next one begins. */
@@ -105,7 +106,8 @@ test('a restart is understood, and the review shows every figure at its note', a
   await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible()
   await expect(page.getByRole('row', { name: /Unsteadiness/ })).toContainText(/at most \d+ ms/)
   const last = EXPECTED.at(-1)!
-  await page.locator(`#${last.id} .notehead`).click()
+  // A half note: its hollow head lets the click through to the paper.
+  await page.locator(`#${last.id} .notehead`).click({ force: true })
   await expect(page.locator('.figures h3')).toContainText(`bar ${last.bar}, beat ${last.beat}`)
   for (const name of ['Outcome', 'Against the beat', 'Held', 'Loudness']) await expect(page.locator('.figures dt', { hasText: name })).toBeVisible()
   await page.getByRole('switch', { name: /Show every note/ }).click()
@@ -116,6 +118,7 @@ test('a restart is understood, and the review shows every figure at its note', a
 
 test('what is asked of a pass follows the settings, and a known keyboard delay is taken off', async ({ page }) => {
   await page.goto('/settings')
+  await answering(page)
   await page.getByRole('radio', { name: /Strict/ }).check()
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   await page.getByLabel('Delay in ms').fill('soon')
@@ -139,6 +142,7 @@ test('what is asked of a pass follows the settings, and a known keyboard delay i
   }
   finally {
     await page.goto('/settings')
+    await answering(page)
     await page.getByRole('radio', { name: /Normal/ }).check()
     await page.getByLabel('Delay in ms').fill('0')
     await page.getByRole('button', { name: 'Save the delay' }).click()

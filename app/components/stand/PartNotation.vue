@@ -110,9 +110,18 @@ function point() {
 }
 watch(() => props.chosen, point, { flush: 'post' })
 
-function choose(event: MouseEvent) {
-  const id = (event.target as Element).closest('.note')?.id
-  if (props.choosable && id) emit('choose', id)
+/** A click this near a notehead means it: heads are small, and hollow ones have nothing to hit in their middle. */
+const CLICK_REACH_PX = 30
+
+function choose({ clientX, clientY }: MouseEvent) {
+  if (!props.choosable) return
+  let [nearest, distance] = ['', CLICK_REACH_PX]
+  for (const { id } of props.expected) {
+    const head = element(id)?.querySelector('.notehead')?.getBoundingClientRect()
+    const away = head ? Math.hypot(head.left + head.width / 2 - clientX, head.top + head.height / 2 - clientY) : Infinity
+    if (away < distance) [nearest, distance] = [id, away]
+  }
+  if (nearest) emit('choose', nearest)
 }
 
 /** A row of marks with a word under its sign, and a step to the side. */

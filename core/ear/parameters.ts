@@ -157,7 +157,7 @@ export const STRICTNESSES: readonly Strictness[] = ['gentle', 'normal', 'strict'
 
 const NORMAL: Tolerances = {
   onTimeBeats: 0.12, onTimeMinMs: 65, onTimeMaxMs: 120, cleanOnTimeShare: 0.95,
-  hesitationShare: 0.25, hesitationMinMs: 140, hesitationMaxMs: 240, hesitationSpreads: 3.5,
+  hesitationShare: 0.2, hesitationMinMs: 140, hesitationMaxMs: 200, hesitationSpreads: 3.5,
   offsetShare: 0.4, driftPercent: 2.5, unevenShare: 0.38,
   chordSpreadMs: 70, handsApartMs: 40,
   swingFactor: 1.3, divisionShare: 0.06,

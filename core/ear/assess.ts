@@ -37,7 +37,7 @@ export function assessTake(request: AssessmentRequest): Assessment {
   const findings = findingsOf(heard, measured)
   const { notes, alignment, times } = heard
   const assessments = notes.map(note => assessNote(note, alignment.outcomes[note.index]!.played, times))
-  addDetails(assessments, heard, measured)
+  addDetails(assessments, measured)
   const figures = figuresOf(measured)
   const startBpm = request.bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)
   return {
@@ -101,7 +101,7 @@ function assessNote(heard: HeardNote, played: number | null, { stretch }: DueTim
 }
 
 /** What is measured between notes, at the notes. */
-function addDetails(assessments: NoteAssessment[], _heard: Heard, { chords, touches }: Measured) {
+function addDetails(assessments: NoteAssessment[], { chords, touches }: Measured) {
   for (const { notes, middleMs } of chords) for (const note of notes) assessments[note.index]!.spreadMs = round(note.deviationMs! - middleMs, 1)
   for (const { blurred } of touches) for (const { note, ms } of blurred) assessments[note.index]!.overlapMs = round(ms, 1)
 }

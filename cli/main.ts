@@ -11,7 +11,7 @@ const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { ins
 
 const USAGE = `usage: half-step COMMAND …
   inspect SCORE                          the arrangement in a score, as JSON
-  convert SCORE OUT                      the arrangement as .json or .mid
+  convert SCORE OUT                      the arrangement as .musicxml, .mxl, .mid or .json
   split SCORE [--max-bars N]             proposed parts and what each is like
   simulate SCORE --bpm N --seed N [--hands right|left|both] [--bars A-B] [--character good|careful|impatient|uneven|lateLeft]
            [--jitter MS] [--spread MS] [--wrong P] [--missed P] [--extra P] [--offset MS] [--left-late MS] [--hesitate BAR:BEAT:MS]…

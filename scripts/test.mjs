@@ -29,7 +29,7 @@ const { buildApplication, startApplication } = await import('./application.mjs')
 const { freePort, startThrowAwayCluster } = await import('./postgres.mjs')
 
 if (!bench) {
-  await installDebianPackages(['midicsv'], () => existsSync('/usr/bin/midicsv'))
+  await installDebianPackages(['midicsv', 'libxml2-utils'], () => existsSync('/usr/bin/midicsv') && existsSync('/usr/bin/xmllint'))
   await node('prepare', 'nuxt/bin/nuxt.mjs', ['prepare'], { quiet: true })
   await step('lint', async () => (await node('lint', 'eslint/bin/eslint.js', ['.'], { quiet: true })).code === 0)
   await step('type check', async () => (await node('type check', 'nuxt/bin/nuxt.mjs', ['typecheck'], { quiet: true })).code === 0)

@@ -27,6 +27,14 @@ export interface Bar {
   endings?: number[]
   /** A double or final bar line at the bar's end. */
   sectionEnd?: boolean
+  /** Signs at the bar's beginning that a jump goes to. */
+  segno?: boolean
+  coda?: boolean
+  /** Where the jumped-to playing leaves for the coda, or ends: at the bar's end. */
+  toCoda?: boolean
+  fine?: boolean
+  /** At the bar's end, once: back to the beginning or to the segno. */
+  jump?: 'da capo' | 'dal segno'
 }
 
 /** One key to press. Tied notes are one note; `tiedIds` are the further noteheads in the engraving. */
@@ -66,6 +74,8 @@ export interface TempoMark { onset: Quarters, quarterBpm: number }
 export interface SwingMark { onset: Quarters, unit: 'eighth' | '16th', ratio?: number }
 /** A word that changes the tempo on purpose: slower, faster, or back to the tempo before. */
 export interface TempoWord { onset: Quarters, kind: 'slower' | 'faster' | 'back' }
+/** A slur from one note to another, by their ids. */
+export interface Slur { from: string, to: string }
 export interface Rehearsal { onset: Quarters, name: string }
 /** Notes of somebody other than the two hands: a voice, a duet partner. */
 export interface OtherRole { name: string, notes: Omit<Note, 'hand'>[] }
@@ -92,6 +102,7 @@ export interface Arrangement {
   swings?: SwingMark[]
   tempoWords?: TempoWord[]
   rehearsals: Rehearsal[]
+  slurs?: Slur[]
   warnings: string[]
 }
 

@@ -30,6 +30,56 @@ export function spellChord(root: string, suffix: string, bass = root, degrees: r
   }
 }
 
+/** A chord symbol taken apart: root, the suffix of its type, what is added to or changed in it, bass (the root where none is named). */
+export interface ParsedChord { root: string, suffix: string, degrees: ChordDegree[], bass: string }
+
+/**
+ * Takes a symbol such as `F#m7b5/E` or `C7(b9)` apart. `suffixes` are the types known as a whole; whatever stands behind the longest of
+ * them is read as degrees. Throws a RangeError that says what of the symbol is not understood.
+ */
+export function parseChordSymbol(symbol: string, suffixes: readonly string[] = []): ParsedChord {
+  const match = /^([A-G](?:#{1,2}|b{1,2})?)(.*?)(?:\/([A-G](?:#{1,2}|b{1,2})?))?$/.exec(plainSymbol(symbol))
+  if (!match) throw new RangeError(`"${symbol.slice(0, 20)}" is not a chord symbol; a root from A to G was expected`)
+  const [, root, type, bass] = match as unknown as [string, string, string, string | undefined]
+  const known = [...suffixes].filter(suffix => type.startsWith(suffix)).sort((a, b) => b.length - a.length)
+  for (const suffix of known) {
+    const degrees = parseDegrees(type.slice(suffix.length))
+    if (degrees) return { root, suffix, degrees, bass: bass ?? root }
+  }
+  if (Chord.getChord(type === '' ? 'M' : type, root).empty) throw new RangeError(`"${symbol.slice(0, 20)}": the chord type "${type.slice(0, 20)}" is not known`)
+  return { root, suffix: type, degrees: [], bass: bass ?? root }
+}
+
+/** A symbol as people type it, in one spelling: sharps and flats as # and b, no brackets, minus for minor, triangle for major seventh. */
+function plainSymbol(symbol: string): string {
+  return symbol.trim().replaceAll('♯', '#').replaceAll('♭', 'b').replace(/[()\s,]/g, '').replace(/Δ7?|(?<=[A-G][#b]?)(?:MA7|Maj7|M7)/, 'maj7').replace(/(?<=^[A-G][#b]?)(?:-|min|mi(?!\w*n))(?!aj)/, 'm')
+    .replace(/(?<=^[A-G][#b]?)ø7?/, 'm7b5').replace(/(?<=^[A-G][#b]?)[°o](7?)/, 'dim$1').replace(/(?<=^[A-G][#b]?)\+/, 'aug')
+}
+
+function parseDegrees(text: string): ChordDegree[] | undefined {
+  const degrees: ChordDegree[] = []
+  for (let rest = text; rest !== '';) {
+    const match = /^(no|add)?([#b]{0,2})(\d{1,2})/.exec(rest)
+    const value = Number(match?.[3])
+    if (!match || value < 1 || value > 13) return undefined
+    const [, word, signs] = match as unknown as [string, string | undefined, string]
+    if (word === undefined && signs === '') return undefined
+    const alter = signs.startsWith('#') ? signs.length : -signs.length
+    degrees.push({ value, alter, kind: word === 'no' ? 'subtract' : word === 'add' || value > 7 ? 'add' : 'alter' })
+    rest = rest.slice(match[0].length)
+  }
+  return degrees
+}
+
+/** A symbol spelled out. Throws a RangeError for one that is not understood. */
+export function spellSymbol(symbol: string): ChordSpelling {
+  const { root, suffix, degrees, bass } = parseChordSymbol(symbol, COMMON_SUFFIXES)
+  return spellChord(root, suffix, bass, degrees)
+}
+
+/** Types that further degrees are added to. Any other type is one that the chord dictionary knows by itself. */
+const COMMON_SUFFIXES = ['', 'm', 'aug', 'dim', '7', 'maj7', 'm7', 'dim7', 'm7b5', 'mMaj7', '6', 'm6', '9', 'maj9', 'm9', '11', 'm11', '13', 'maj13', 'm13', 'sus2', 'sus4', '7sus4', '5']
+
 function withDegree(notes: string[], root: string, degree: ChordDegree): string[] {
   const plainInterval = MAJOR_SCALE_INTERVALS[degree.value - 1]
   if (!plainInterval) return notes

@@ -19,6 +19,7 @@ export function writeArrangementMidi(arrangement: Arrangement): Uint8Array {
   tracks.left.push(named('Left hand'))
   let played = ZERO
   let meterSeen = ''
+  let keySeen: number | undefined
   for (const stretch of wholePassage(arrangement, 'both').stretches) {
     const tickAt = (at: Quarters) => Math.round(toDecimal(add(played, subtract(at, stretch.from))) * TICKS_PER_QUARTER)
     const inStretch = (at: Quarters) => compare(at, stretch.from) >= 0 && compare(at, stretch.to) < 0
@@ -32,6 +33,11 @@ export function writeArrangementMidi(arrangement: Arrangement): Uint8Array {
       if (meterSeen === `${beats}/${beatType}`) continue
       meterSeen = `${beats}/${beatType}`
       tracks.tempo.push({ tick: tickAt(bar.start), order: 1, event: { deltaTime: 0, type: 'timeSignature', meta: true, numerator: beats, denominator: beatType, metronome: 24, thirtyseconds: 8 } })
+    }
+    for (const bar of arrangement.bars.filter(one => inStretch(one.start))) {
+      if (bar.fifths === keySeen) continue
+      keySeen = bar.fifths
+      tracks.tempo.push({ tick: tickAt(bar.start), order: 1, event: { deltaTime: 0, type: 'keySignature', meta: true, key: bar.fifths, scale: 0 } })
     }
     for (const note of arrangement.notes.filter(one => inStretch(one.onset))) {
       const graceLead = note.grace ? multiply(quarters(1, 8), quarters(note.grace.before)) : ZERO

@@ -1,4 +1,4 @@
-import { strFromU8, unzipSync, type UnzipFileInfo } from 'fflate'
+import { strFromU8, strToU8, unzipSync, zipSync, type UnzipFileInfo } from 'fflate'
 import { LIMITS } from '../limits'
 import { UnusableInput } from '../unusable'
 import { child, children, parseXml } from './xml'
@@ -15,6 +15,14 @@ export function musicXmlText(bytes: Uint8Array): string {
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4B
   return isZip ? decodeText(rootFile(bytes)) : decodeText(bytes)
 }
+
+const CONTAINER = '<?xml version="1.0" encoding="UTF-8"?><container><rootfiles><rootfile full-path="score.musicxml" media-type="application/vnd.recordare.musicxml+xml"/></rootfiles></container>'
+/** The earliest time a zip entry can have: the same score gives the same bytes. */
+const NO_TIME = '1980-01-01T00:00:00'
+
+/** A MusicXML text as the bytes of a compressed `.mxl` file. */
+export const compressMusicXml = (musicXml: string): Uint8Array =>
+  zipSync({ 'META-INF/container.xml': strToU8(CONTAINER), 'score.musicxml': strToU8(musicXml) }, { mtime: NO_TIME })
 
 function rootFile(bytes: Uint8Array): Uint8Array {
   const container = unpack(bytes, 'META-INF/container.xml')

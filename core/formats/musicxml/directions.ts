@@ -1,4 +1,4 @@
-import type { DynamicMark, PedalMark, SwingMark, TempoMark, TempoWord } from '../../music/arrangement'
+import type { Bar, DynamicMark, PedalMark, SwingMark, TempoMark, TempoWord } from '../../music/arrangement'
 import { add, compare, quarters, ZERO, type Quarters } from '../../music/quarters'
 import { LIMITS } from '../limits'
 import type { Warnings } from './warnings'
@@ -11,11 +11,21 @@ export interface DirectionMarks {
   rehearsals: { onset: Quarters, name: string }[]
   swings: SwingMark[]
   tempoWords: TempoWord[]
+  jumps: JumpMark
 }
 
 const BEAT_UNITS: Record<string, number> = { 'whole': 4, 'half': 2, 'quarter': 1, 'eighth': 0.5, '16th': 0.25 }
 const PEDAL_KINDS: Record<string, PedalMark['kind']> = { start: 'down', stop: 'up', change: 'change' }
-const JUMPS: Record<string, string> = { dacapo: 'D.C.', dalsegno: 'D.S.', tocoda: 'To Coda', fine: 'Fine' }
+/** What a sound's attributes say of the way through the score. */
+const JUMP_SOUNDS: Record<string, JumpMark> = {
+  dacapo: { jump: 'da capo' }, dalsegno: { jump: 'dal segno' }, tocoda: { toCoda: true }, fine: { fine: true }, segno: { segno: true }, coda: { coda: true },
+}
+/** The same in words and signs, for files whose <sound> does not say it. */
+const JUMP_WORDS: [RegExp, JumpMark][] = [
+  [/^\s*(d\. ?c\.|da capo)/i, { jump: 'da capo' }], [/^\s*(d\. ?s\.|dal segno)/i, { jump: 'dal segno' }],
+  [/^\s*to (the )?coda/i, { toCoda: true }], [/^\s*fine\b/i, { fine: true }],
+]
+export type JumpMark = Pick<Bar, 'segno' | 'coda' | 'toCoda' | 'fine' | 'jump'>
 
 /** Tempo, pedal, dynamics and rehearsal marks of a <direction> that stands at `cursor` in its bar. */
 export function readDirection(element: XmlElement, cursor: Quarters, divisions: number, place: string, warnings: Warnings, label: string): DirectionMarks {
@@ -23,7 +33,7 @@ export function readDirection(element: XmlElement, cursor: Quarters, divisions: 
   const moved = add(cursor, Math.abs(offset) > 1e6 ? ZERO : quarters(offset, Math.max(1, Math.round(divisions))))
   const onset = compare(moved, ZERO) < 0 ? ZERO : moved
   const staff = Number(textOf(element, 'staff') || 0)
-  const marks: DirectionMarks = { tempos: [], pedals: [], dynamics: [], rehearsals: [], swings: [], tempoWords: [] }
+  const marks: DirectionMarks = { tempos: [], pedals: [], dynamics: [], rehearsals: [], swings: [], tempoWords: [], jumps: {} }
   for (const type of children(element, 'direction-type').flatMap(one => one.children)) {
     if (type.name === 'dynamics') marks.dynamics.push(...type.children.map(one => ({ onset, mark: one.name, staff })))
     else if (type.name === 'wedge') marks.dynamics.push({ onset, mark: type.attributes.type === 'stop' ? 'wedge end' : type.attributes.type ?? 'wedge', staff })
@@ -35,9 +45,12 @@ export function readDirection(element: XmlElement, cursor: Quarters, divisions: 
     else if (type.name === 'rehearsal') marks.rehearsals.push({ onset, name: type.text.trim().slice(0, LIMITS.textLength) })
     else if (type.name === 'words') {
       const kind = TEMPO_WORDS.find(([pattern]) => pattern.test(type.text))?.[1]
-      if (kind) marks.tempoWords.push({ onset, kind })
+      const jump = JUMP_WORDS.find(([pattern]) => pattern.test(type.text))?.[1]
+      if (jump) Object.assign(marks.jumps, jump)
+      else if (kind) marks.tempoWords.push({ onset, kind })
       else if (SWING_WORDS.test(type.text) && !child(child(element, 'sound'), 'swing')) marks.swings.push({ onset, unit: 'eighth' })
     }
+    else if (type.name === 'segno' || type.name === 'coda') Object.assign(marks.jumps, JUMP_SOUNDS[type.name])
     else if (type.name === 'metronome' && !child(element, 'sound')?.attributes.tempo) {
       const tempo = metronomeTempo(type)
       if (tempo) marks.tempos.push({ onset, quarterBpm: tempo })
@@ -49,9 +62,7 @@ export function readDirection(element: XmlElement, cursor: Quarters, divisions: 
     const tempo = Number(sound.attributes.tempo ?? Number.NaN)
     if (tempo >= 5 && tempo <= 1000) marks.tempos.push({ onset, quarterBpm: tempo })
     else if (sound.attributes.tempo !== undefined) warnings.note(`a tempo of "${sound.attributes.tempo.slice(0, 20)}" is not used`, label)
-    for (const [attribute, words] of Object.entries(JUMPS)) {
-      if (sound.attributes[attribute] !== undefined) warnings.note(`${words} is engraved but the playing order does not follow it`, label)
-    }
+    for (const [attribute, mark] of Object.entries(JUMP_SOUNDS)) if (sound.attributes[attribute] !== undefined) Object.assign(marks.jumps, mark)
     const swing = child(sound, 'swing')
     if (swing) {
       const mark = readSwing(swing, onset)

@@ -1,9 +1,11 @@
 import type { Hand } from '../../music/arrangement'
-import type { WrittenPart } from './part'
+import { separateHands } from '../../hands/separate'
+import { add, toDecimal } from '../../music/quarters'
+import type { WrittenNote, WrittenPart } from './part'
 import type { Warnings } from './warnings'
 
-/** Which hand plays a staff of a part; undefined for a role that is neither hand. */
-export type HandOf = (part: WrittenPart, staff: number) => Hand | undefined
+/** Which hand plays a note (or, without one, a staff) of a part; undefined for a role that is neither hand. */
+export type HandOf = (part: WrittenPart, staff: number, note?: WrittenNote) => Hand | undefined
 
 const KEYBOARD_NAME = /piano|klavier|pianoforte|keyboard|keys|clavier/i
 const RIGHT_NAME = /\b(right|r\.?h\.?|rechts|rechte|droite|destra)\b/i
@@ -19,11 +21,19 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings): 
   if (keyboard) {
     if (keyboard.staves > 2) warnings.note(`"${keyboard.name}" has ${keyboard.staves} staves; the first is taken as the right hand, the others as the left`)
     sayOthers(parts, [keyboard], warnings)
-    return (part, staff) => part !== keyboard ? undefined : staff === 1 ? 'right' : 'left'
+    const crossing = crossedOver(keyboard)
+    if (crossing.size > 0) warnings.note(`guessed: ${crossing.size} notes written across the staves stay with the hand whose voice they belong to`)
+    return (part, staff, note) => {
+      if (part !== keyboard) return undefined
+      return ((note && crossing.get(note)) ?? staff) === 1 ? 'right' : 'left'
+    }
   }
   if (parts.length === 1) {
-    const only: Hand = parts[0]!.clefs.get(1) === 'F' ? 'left' : 'right'
-    return () => only
+    const [only] = parts as [WrittenPart]
+    const hand: Hand = only.clefs.get(1) === 'F' ? 'left' : 'right'
+    const shared = sharedOut(only)
+    if (shared) warnings.note('guessed: both hands are written on one staff; they were told apart by pitch, reach and what each is holding')
+    return (_part, _staff, note) => (note && shared?.get(note)) ?? hand
   }
   const [right, left] = pairOfParts(parts)
   sayOthers(parts, [right, left], warnings)
@@ -31,6 +41,53 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings): 
     warnings.note(`guessed: "${right.name || right.id}" is the right hand and "${left.name || left.id}" the left`)
   }
   return part => part === right ? 'right' : part === left ? 'left' : undefined
+}
+
+/** A voice that lives on one staff and visits the other keeps its hand there (common practice), when it is away for less than this share of its notes. */
+const MOST_VISITS = 0.2
+
+/** Notes on the other staff than their voice's own, with that own staff. */
+function crossedOver(part: WrittenPart): Map<WrittenNote, number> {
+  const crossing = new Map<WrittenNote, number>()
+  const voices = new Map<string, WrittenNote[]>()
+  for (const note of part.notes) voices.set(note.voice, [...voices.get(note.voice) ?? [], note])
+  for (const notes of voices.values()) {
+    const above = notes.filter(note => note.staff === 1)
+    const below = notes.filter(note => note.staff !== 1)
+    const [visits, home] = above.length >= below.length ? [below, above] : [above, below]
+    if (visits.length === 0 || visits.length > MOST_VISITS * notes.length) continue
+    // Files that number the voices of each staff anew use one number for two voices: then they sound at once.
+    const busy = new Set(home.map(note => `${note.barIndex}:${toDecimal(note.onset)}`))
+    const overlaps = visits.some(note => home.some(other => other.barIndex === note.barIndex && !note.grace && !other.grace
+      && toDecimal(other.onset) < toDecimal(add(note.onset, note.duration)) && toDecimal(note.onset) < toDecimal(add(other.onset, other.duration))
+      && toDecimal(other.onset) !== toDecimal(note.onset)))
+    const struckAtOnce = visits.filter(note => busy.has(`${note.barIndex}:${toDecimal(note.onset)}`)).length
+    if (!overlaps && struckAtOnce < visits.length / 2) for (const note of visits) crossing.set(note, home[0]!.staff)
+  }
+  return crossing
+}
+
+/** One hand reaches no further than this in a chord, and a melody for one hand seldom moves over more, half steps (common practice). */
+const ONE_HAND = { chord: 14, range: 31 }
+
+/** The hands of a single staff that is more than one hand can play; undefined when one hand can. */
+function sharedOut(part: WrittenPart): Map<WrittenNote, Hand> | undefined {
+  const played = part.notes.filter(note => !note.grace).sort((a, b) => a.barIndex - b.barIndex || toDecimal(a.onset) - toDecimal(b.onset))
+  const pitches = played.map(note => note.pitch)
+  const lowest = pitches.reduce((least, one) => Math.min(least, one), 127)
+  const highest = pitches.reduce((most, one) => Math.max(most, one), 0)
+  const chords = new Map<string, number[]>()
+  for (const note of played) {
+    const place = `${note.barIndex}:${toDecimal(note.onset)}`
+    chords.set(place, [...chords.get(place) ?? [], note.pitch])
+  }
+  const wide = [...chords.values()].filter(chord => Math.max(...chord) - Math.min(...chord) > ONE_HAND.chord).length
+  if (wide === 0 || (highest - lowest <= ONE_HAND.range && wide < chords.size / 10)) return undefined
+  // Bars follow each other; how long each is does not matter to the hands.
+  const barQuarters = 8
+  const loose = played.map(note => ({ onset: note.barIndex * barQuarters + toDecimal(note.onset), end: note.barIndex * barQuarters + toDecimal(add(note.onset, note.duration)), pitch: note.pitch }))
+  const hands = separateHands(loose, 0.6)
+  return new Map(played.map((note, index) => [note, hands[index]!]))
 }
 
 function pairOfParts(parts: readonly WrittenPart[]): [WrittenPart, WrittenPart] {

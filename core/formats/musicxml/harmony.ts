@@ -1,4 +1,5 @@
-import { spellChord, type ChordDegree, type ChordSpelling } from '../../music/chord-symbol'
+import type { XMLElement } from 'xmlbuilder'
+import { parseChordSymbol, spellChord, type ChordDegree, type ChordSpelling } from '../../music/chord-symbol'
 import type { Warnings } from './warnings'
 import { child, children, textOf, type XmlElement } from './xml'
 
@@ -41,4 +42,28 @@ function noteName(element: XmlElement | undefined, prefix: 'root' | 'bass'): str
   const alter = Math.round(Number(textOf(element, `${prefix}-alter`) || 0))
   if (!/^[A-G]$/.test(step) || !(Math.abs(alter) <= 2)) return undefined
   return step + (alter > 0 ? '#'.repeat(alter) : 'b'.repeat(-alter))
+}
+
+/** Writes the <harmony> of a chord symbol, `offset` divisions behind the event it stands before. Symbols that the format has no kind for keep their words. */
+export function writeHarmony(measure: XMLElement, symbol: string, offset: number): void {
+  const { root, suffix, degrees, bass } = parseChordSymbol(symbol, Object.values(KIND_SUFFIXES))
+  const harmony = measure.ele('harmony')
+  writeNoteName(harmony.ele('root'), 'root', root)
+  const kind = Object.keys(KIND_SUFFIXES).find(one => KIND_SUFFIXES[one] === suffix)
+  const words = suffix + symbol.slice(root.length + suffix.length).replace(/\/.*$/, '')
+  harmony.ele('kind', { text: words }, kind ?? 'other')
+  if (bass !== root) writeNoteName(harmony.ele('bass'), 'bass', bass)
+  for (const { value, alter, kind: type } of degrees) {
+    const degree = harmony.ele('degree', { 'print-object': 'no' })
+    degree.ele('degree-value', value)
+    degree.ele('degree-alter', alter)
+    degree.ele('degree-type', type)
+  }
+  if (offset > 0) harmony.ele('offset', offset)
+}
+
+function writeNoteName(element: XMLElement, prefix: 'root' | 'bass', name: string) {
+  element.ele(`${prefix}-step`, name[0])
+  const alter = name.slice(1).startsWith('#') ? name.length - 1 : 1 - name.length
+  if (alter !== 0) element.ele(`${prefix}-alter`, alter)
 }

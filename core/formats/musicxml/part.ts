@@ -7,7 +7,7 @@ import { add, compare, equal, later, multiply, quarters, subtract, ZERO, type Qu
 import { LIMITS } from '../limits'
 import { UnusableInput } from '../unusable'
 import { readAttributes, readBarline, type BarlineMarks } from './attributes'
-import { readDirection, type DirectionMarks } from './directions'
+import { readDirection, type DirectionMarks, type JumpMark } from './directions'
 import { readHarmony } from './harmony'
 import type { Warnings } from './warnings'
 import { child, children, textOf, type XmlElement } from './xml'
@@ -28,6 +28,7 @@ export interface WrittenNote {
   grace?: { slash: boolean, before: number }
   articulations: string[]
   ornaments: string[]
+  slurs: { type: 'start' | 'stop', number: string }[]
   lyrics: { verse: string, text: string, hyphen: boolean }[]
 }
 
@@ -40,6 +41,7 @@ export interface WrittenBar {
   meter?: Meter
   fifths?: number
   barline: BarlineMarks
+  jumps: JumpMark
 }
 
 /** One `<part>` of a score: its bars and all that stands in them, in file order. */
@@ -83,7 +85,7 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
   children(element, 'measure').forEach((measure, barIndex) => {
     if (barIndex >= LIMITS.bars) throw new UnusableInput(`part ${part.id}`, `more than ${LIMITS.bars} bars`)
     const label = (measure.attributes.number ?? String(barIndex + 1)).slice(0, 20)
-    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, barline: {} }
+    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, barline: {}, jumps: {} }
     part.bars.push(bar)
     const placeOf = (at: XmlElement) => `part ${part.id}, bar ${label} (line ${at.line})`
     const lengthOf = (at: XmlElement, allowZero = false) => {
@@ -97,6 +99,7 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
     let cursor = ZERO
     let chordOnset = ZERO
     const place = (marks: DirectionMarks) => {
+      Object.assign(bar.jumps, marks.jumps)
       part.tempos.push(...marks.tempos.map(one => ({ ...one, barIndex })))
       part.pedals.push(...marks.pedals.map(one => ({ ...one, barIndex })))
       part.dynamics.push(...marks.dynamics.map(one => ({ ...one, barIndex })))
@@ -209,14 +212,19 @@ function readNote(item: XmlElement, context: NoteContext): WrittenNote | undefin
   }
 }
 
-function readNotations(item: XmlElement, warnings: Warnings, label: string): Pick<WrittenNote, 'finger' | 'articulations' | 'ornaments'> {
+function readNotations(item: XmlElement, warnings: Warnings, label: string): Pick<WrittenNote, 'finger' | 'articulations' | 'ornaments' | 'slurs'> {
   const articulations: string[] = []
   const ornaments: string[] = []
+  const slurs: WrittenNote['slurs'] = []
   let finger: number | undefined
   for (const notations of children(item, 'notations')) {
     for (const mark of notations.children) {
       if (mark.name === 'articulations') articulations.push(...mark.children.map(one => one.name))
       else if (mark.name === 'fermata' || mark.name === 'arpeggiate') articulations.push(mark.name)
+      else if (mark.name === 'slur') {
+        const { type, number = '1' } = mark.attributes
+        if (type === 'start' || type === 'stop') slurs.push({ type, number })
+      }
       else if (mark.name === 'technical') {
         const digit = Number(textOf(mark, 'fingering'))
         if (digit >= 1 && digit <= 5) finger ??= digit
@@ -230,7 +238,7 @@ function readNotations(item: XmlElement, warnings: Warnings, label: string): Pic
       }
     }
   }
-  return { articulations, ornaments, ...(finger === undefined ? {} : { finger }) }
+  return { articulations, ornaments, slurs, ...(finger === undefined ? {} : { finger }) }
 }
 
 /** Grace notes of a voice wait for their main note, then know how far away it is. */

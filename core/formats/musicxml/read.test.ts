@@ -120,7 +120,6 @@ describe('what asks for another time', () => {
 describe('what is not used is said', () => {
   it.each([
     ['<figured-bass><figure/></figured-bass>', '<figured-bass> is not used (bar 1)'],
-    ['<sound dacapo="yes"/>', 'D.C. is engraved but the playing order does not follow it (bar 1)'],
     ['<note><cue/><pitch><step>C</step><octave>4</octave></pitch><duration>120</duration></note>', 'cue notes are engraved but not played (bar 1)'],
     ['<note><unpitched/><duration>120</duration></note>', 'notes without a pitch are not played (bar 1)'],
     ['<harmony><root><root-step>C</root-step></root><kind>Tristan</kind></harmony>', 'a chord of the kind "Tristan" is not named (bar 1)'],
@@ -225,5 +224,25 @@ describe('files', () => {
         }
       }), { numRuns: 2000, seed: 11 })
     }
+  })
+})
+
+describe('who plays what', () => {
+  it('keeps a voice that visits the other staff in its hand, and says so', () => {
+    const right = (pitches: string, staff: number) => pitches.split(' ').map(pitch => note({ pitch, length: 1, staff, voice: 1 })).join('')
+    const { notes, warnings } = readMusicXml(bytesOf(pianoScore([
+      attributes({ staves: 2 }) + right('C5 B4 A4 G4', 1) + backup(4) + note({ pitch: 'C3', length: 4, staff: 2, voice: 5 }),
+      right('F4 E4', 1) + right('C4 A3', 2) + backup(4) + note({ pitch: 'F2', length: 4, staff: 2, voice: 5 }),
+      right('C4 D4 E4 F4', 1) + backup(4) + note({ pitch: 'G2', length: 4, staff: 2, voice: 5 }),
+    ]))).arrangement
+    expect(notes.filter(one => one.hand === 'left').map(one => one.spelled)).toEqual(['C3', 'F2', 'G2'])
+    expect(warnings).toEqual(['guessed: 2 notes written across the staves stay with the hand whose voice they belong to'])
+  })
+
+  it('tells both hands apart where they share one staff', () => {
+    const bars = ['C5', 'D5', 'E5', 'D5'].map((top, index) => (index === 0 ? attributes() : '') + [0, 1, 2, 3].map(() => note({ pitch: ['C3', 'G2', 'C3', 'G2'][index], length: 1 }) + note({ pitch: top, length: 1, chord: true })).join(''))
+    const { notes, warnings } = readMusicXml(bytesOf(pianoScore(bars))).arrangement
+    expect(notes.every(one => one.hand === (one.pitch >= 60 ? 'right' : 'left'))).toBe(true)
+    expect(warnings[0]).toContain('both hands are written on one staff')
   })
 })

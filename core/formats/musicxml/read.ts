@@ -1,4 +1,4 @@
-import type { Arrangement, Bar, Hand, Note, OtherRole } from '../../music/arrangement'
+import type { Arrangement, Bar, Hand, Note, OtherRole, Slur } from '../../music/arrangement'
 import { barLength, type Meter } from '../../music/meter'
 import { playingOrder } from '../../music/playing-order'
 import { add, compare, equal, later, subtract, ZERO, type Quarters } from '../../music/quarters'
@@ -34,12 +34,12 @@ export function readMusicXml(bytes: Uint8Array): ReadScore {
   const handOf = assignHands(parts, warnings)
 
   const played = joinTies(notes.filter(one => handOf(one.part, one.note.staff)), bars, warnings)
-    .map(({ part, staff, ...note }): Note => ({ ...note, hand: handOf(part, staff)! }))
+    .map(({ part, staff: _staff, head, ...note }): Note => ({ ...note, hand: handOf(part, head.staff, head)! }))
     .sort(byOnset)
   if (played.length === 0) throw new UnusableInput('the whole score', 'at least one note for a hand was expected')
   const others = parts.filter(part => handOf(part, 1) === undefined).map((part): OtherRole => ({
     name: part.name,
-    notes: joinTies(notes.filter(one => one.part === part), bars, warnings).map(({ part: _part, staff: _staff, ...note }) => note).sort(byOnset),
+    notes: joinTies(notes.filter(one => one.part === part), bars, warnings).map(({ part: _part, staff: _staff, head: _head, ...note }) => note).sort(byOnset),
   }))
 
   const at = (mark: { barIndex: number, onset: Quarters }) => add(bars[mark.barIndex]!.start, mark.onset)
@@ -73,6 +73,8 @@ export function readMusicXml(bytes: Uint8Array): ReadScore {
       .filter((mark, index, all) => index === 0 || !equal(all[index - 1]!.onset, mark.onset)),
     warnings: [],
   }
+  const slurs = joinSlurs(notes.filter(one => handOf(one.part, one.note.staff)), played)
+  if (slurs.length > 0) arrangement.slurs = slurs
   arrangement.warnings = warnings.lines()
   return { arrangement, musicXml }
 }
@@ -127,6 +129,7 @@ function layOutBars(parts: readonly WrittenPart[], warnings: Warnings): Bar[] {
       ...(repeatEnd ? { repeatEnd } : {}),
       ...(endings ? { endings } : {}),
       ...(barlines.some(barline => barline.sectionEnd) ? { sectionEnd: true } : {}),
+      ...Object.assign({}, ...written.map(bar => bar.jumps)),
     })
     if (barlines.some(barline => barline.endingStops)) endings = undefined
     start = add(start, length)
@@ -144,7 +147,7 @@ interface Numbered { part: WrittenPart, note: WrittenNote, id: string }
 
 /** Makes one note of each chain of tied noteheads. */
 function joinTies(numbered: readonly Numbered[], bars: readonly Bar[], warnings: Warnings) {
-  type Joined = Omit<Note, 'hand'> & { part: WrittenPart, staff: number }
+  type Joined = Omit<Note, 'hand'> & { part: WrittenPart, staff: number, head: WrittenNote }
   const joined: Joined[] = []
   const open = new Map<string, Joined[]>()
   const inTime = numbered.map(one => ({ ...one, onset: add(bars[one.note.barIndex]!.start, one.note.onset) }))
@@ -164,7 +167,7 @@ function joinTies(numbered: readonly Numbered[], bars: readonly Bar[], warnings:
     if (note.tieStop) warnings.note('a tie that comes from nowhere is taken as a new note', String(bars[note.barIndex]!.number))
     const fresh: Joined = {
       id, barIndex: note.barIndex, onset, duration: note.duration, pitch: note.pitch, spelled: note.spelled,
-      voice: note.voice, tiedIds: [], part, staff: note.staff,
+      voice: note.voice, tiedIds: [], part, staff: note.staff, head: note,
       ...(note.finger === undefined ? {} : { finger: note.finger }),
       ...(note.grace ? { grace: note.grace } : {}),
       articulations: note.articulations,
@@ -175,6 +178,25 @@ function joinTies(numbered: readonly Numbered[], bars: readonly Bar[], warnings:
   }
   for (const note of joined) if (note.articulations?.length === 0) delete note.articulations
   return joined
+}
+
+/** Pairs the beginnings and ends of slurs, part by part and number by number; a notehead tied to an earlier one stands for its note. */
+function joinSlurs(numbered: readonly Numbered[], played: readonly Note[]): Slur[] {
+  const noteOf = new Map(played.flatMap(note => [note.id, ...note.tiedIds].map((id): [string, string] => [id, note.id])))
+  const open = new Map<string, string>()
+  const slurs: Slur[] = []
+  for (const { part, note, id } of numbered) {
+    for (const { type, number } of [...note.slurs].sort((a, b) => a.type === b.type ? 0 : a.type === 'stop' ? -1 : 1)) {
+      const key = `${part.id}:${number}`
+      const from = open.get(key)
+      if (type === 'start') open.set(key, noteOf.get(id)!)
+      else if (from !== undefined) {
+        open.delete(key)
+        if (from !== noteOf.get(id)) slurs.push({ from, to: noteOf.get(id)! })
+      }
+    }
+  }
+  return slurs
 }
 
 function byOnset(a: Omit<Note, 'hand'>, b: Omit<Note, 'hand'>): number {

@@ -1,0 +1,100 @@
+import type { Arrangement, Bar, ChordSymbol, Hand, Lyric, Note, PedalMark, Rehearsal, SwingMark, TempoMark } from '../music/arrangement'
+import { barLength, type Meter } from '../music/meter'
+import { playingOrder } from '../music/playing-order'
+import { spellInKey, type MidiPitch } from '../music/pitch'
+import { add, compare, equal, later, subtract, ZERO, type Quarters } from '../music/quarters'
+
+/** A note at its written time, with no id or spelling yet. */
+export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch }
+export interface RoleNotes { name: string, notes: Omit<HandNote, 'hand'>[] }
+
+/** What is known of a song beside its notes. Times count in quarter notes from the first beat that is written. */
+export interface Frame {
+  title: string
+  composer?: string
+  /** From each moment on; the first at 0. */
+  meters: { at: Quarters, meter: Meter }[]
+  fifths: number
+  /** The beats before the first bar line, shorter than a bar. */
+  pickup: Quarters
+  tempos: TempoMark[]
+  pedals?: PedalMark[]
+  swing?: Omit<SwingMark, 'onset'>
+  chords?: ChordSymbol[]
+  rehearsals?: Rehearsal[]
+  lyrics?: Lyric[]
+  /** Ends of sections, moments of the score. */
+  sectionEnds?: Quarters[]
+  /** Where the last bar ends at the earliest. */
+  end?: Quarters
+}
+
+/** Lays notes out in bars: an arrangement with ids, spelling by key, and no key sounding twice at once in a hand. */
+export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: readonly RoleNotes[] = []): Arrangement {
+  const sorted = [...handNotes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch)
+  const end = [...handNotes, ...roles.flatMap(role => role.notes)].reduce((latest, note) => later(latest, note.end), frame.end ?? ZERO)
+  const bars = layOutBars(frame, end)
+  let count = 0
+  const barIndexAt = indexer(bars)
+  const written = <T extends Omit<HandNote, 'hand'>>(notes: readonly T[], voice: (note: T) => string) => withoutOverlap(notes).map(note => ({
+    id: `n${++count}`, barIndex: barIndexAt(note.onset), onset: note.onset, duration: subtract(note.end, note.onset), pitch: note.pitch,
+    spelled: spellInKey(note.pitch, frame.fifths), voice: voice(note), tiedIds: [] as string[],
+  }))
+  const hands = (['right', 'left'] as const).flatMap(hand => written(sorted.filter(note => note.hand === hand), () => hand === 'right' ? '1' : '5').map((note): Note => ({ ...note, hand })))
+  return {
+    format: 'half-step/arrangement', version: 1, title: frame.title, composer: frame.composer ?? '', bars, order: playingOrder(bars),
+    notes: hands.sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch),
+    others: roles.map(role => ({ name: role.name, notes: written([...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch), () => '1') })),
+    chords: frame.chords ?? [], lyrics: frame.lyrics ?? [], pedals: frame.pedals ?? [], dynamics: [], tempos: frame.tempos,
+    ...(frame.swing ? { swings: [{ onset: ZERO, ...frame.swing }] } : {}), rehearsals: frame.rehearsals ?? [], warnings: [],
+  }
+}
+
+function layOutBars({ meters, fifths, pickup, sectionEnds = [] }: Frame, end: Quarters): Bar[] {
+  const bars: Bar[] = []
+  let start = ZERO
+  const hasPickup = compare(pickup, ZERO) > 0
+  while (bars.length === 0 || compare(start, end) < 0) {
+    const meter = meters.findLast(one => compare(one.at, start) <= 0)?.meter ?? meters[0]!.meter
+    const whole = barLength(meter)
+    const isPickup = bars.length === 0 && hasPickup
+    const change = meters.find(one => compare(one.at, start) > 0 && compare(one.at, add(start, whole)) < 0)
+    const length = isPickup ? pickup : change ? subtract(change.at, start) : whole
+    const index = bars.length
+    const stop = add(start, length)
+    bars.push({
+      index, number: hasPickup ? index : index + 1, start, length, offset: isPickup ? subtract(whole, pickup) : ZERO, meter, fifths,
+      ...(sectionEnds.some(at => equal(at, stop)) || compare(stop, end) >= 0 ? { sectionEnd: true } : {}),
+    })
+    start = stop
+  }
+  return bars
+}
+
+/** The bar of moments that only go forward. */
+function indexer(bars: readonly Bar[]) {
+  let index = 0
+  return (onset: Quarters) => {
+    if (compare(bars[index]!.start, onset) > 0) index = 0
+    while (index + 1 < bars.length && compare(bars[index + 1]!.start, onset) <= 0) index++
+    return index
+  }
+}
+
+/** A key struck again ends its earlier note; struck twice at one moment it is one note, the longer. */
+function withoutOverlap<T extends Omit<HandNote, 'hand'>>(notes: readonly T[]): T[] {
+  const last = new Map<MidiPitch, T>()
+  const kept: T[] = []
+  for (const note of notes) {
+    const before = last.get(note.pitch)
+    if (before && equal(before.onset, note.onset)) {
+      before.end = later(before.end, note.end)
+      continue
+    }
+    if (before && compare(before.end, note.onset) > 0) before.end = note.onset
+    const own = { ...note }
+    kept.push(own)
+    last.set(note.pitch, own)
+  }
+  return kept
+}

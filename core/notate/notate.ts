@@ -1,0 +1,177 @@
+import { separateHands } from '../hands/separate'
+import type { Arrangement, Hand, PedalMark, TempoMark } from '../music/arrangement'
+import { barLength, type Meter } from '../music/meter'
+import type { MidiPitch } from '../music/pitch'
+import { compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
+import { arrange, type HandNote, type RoleNotes } from './arrange'
+import { findKey } from './key'
+import { findSwing, isExact, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
+
+/** A note as it comes from a file or a keyboard; times in quarter notes from the first beat, as decimals. */
+export interface RawNote extends PlayedNote { pitch: MidiPitch, velocity: number, hand?: Hand }
+
+/** What is played, and what is known of it. */
+export interface Raw {
+  title: string
+  notes: RawNote[]
+  roles: { name: string, notes: RawNote[] }[]
+  pedals: { at: number, down: boolean }[]
+  /** Length of a quarter note, seconds, for what a hand can do in time. */
+  quarterSeconds: number
+  /** How near exact files come to their places, quarter notes. */
+  toleranceQuarters: number
+  meters?: { at: number, meter: Meter }[]
+  fifths?: number
+  tempos: { at: number, quarterBpm: number }[]
+}
+
+/** What the player decides about what was understood. Left out: as it was found. */
+export interface NotationChoices {
+  /** One hand plays all of it, or each its own as found. */
+  hands?: 'found' | Hand
+  meter?: Meter
+  fifths?: number
+  /** Quarter notes before the first bar line. */
+  pickupQuarters?: number
+  /** Whether late offbeats are written even, with the word "swing". */
+  swing?: boolean
+  bpm?: number
+}
+
+/** Something that was not in the input and had to be decided: what about, and what was taken. */
+export interface Guess { about: 'hands' | 'meter' | 'key' | 'pickup' | 'swing' | 'rhythm' | 'tempo' | 'bars' | 'notes', text: string }
+
+/** Writes down what was played. Every guess is said and can be decided otherwise. */
+export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: Arrangement, guesses: Guess[] } {
+  const guesses: Guess[] = []
+  const guess = (about: Guess['about'], text: string) => { guesses.push({ about, text }) }
+  const notes = giveHands(raw, choices, guess)
+  const all = [...notes, ...raw.roles.flatMap(role => role.notes)]
+  const onsets = all.map(note => note.onset)
+  const exact = isExact(onsets, raw.toleranceQuarters)
+  const swing = choices.swing === false ? undefined : findSwing(onsets)
+  if (swing !== undefined) guess('swing', `the offbeats are late, ${swing.toFixed(2)} to 1: written as even eighths with the word "swing"`)
+  if (!exact) guess('rhythm', 'the notes do not lie on exact note values; each beat was written on the plainest grid that fits')
+
+  const even = (at: number) => swing === undefined ? at : straighten(at, swing)
+  const write = (list: readonly PlayedNote[]): WrittenTime[] => {
+    const played = list.map(({ onset, end }) => ({ onset: even(onset), end: even(end) }))
+    return exact && swing === undefined ? readExact(played, raw.toleranceQuarters) : snapToGrid(played)
+  }
+  const written: HandNote[] = (['right', 'left'] as const).flatMap((hand) => {
+    const own = notes.filter(note => note.hand === hand)
+    const times = write(own)
+    return own.map((note, index) => ({ hand, pitch: note.pitch, ...times[index]! }))
+  })
+  const roles: RoleNotes[] = raw.roles.map((role) => {
+    const times = write(role.notes)
+    return { name: role.name, notes: role.notes.map((note, index) => ({ pitch: note.pitch, ...times[index]! })) }
+  })
+
+  const meters = metersOf(raw, choices, written, guess)
+  const { shift, pickup } = beginning(meters[0]!.meter, [...written, ...roles.flatMap(role => role.notes)].map(note => note.onset), choices, guess)
+  const move = (at: Quarters) => subtract(at, shift)
+  const sounding = all.map(note => ({ pitch: note.pitch, length: note.end - note.onset }))
+  const fifths = choices.fifths ?? raw.fifths ?? findKey(sounding)
+  if (choices.fifths === undefined && raw.fifths === undefined) guess('key', 'the key was found from the notes')
+
+  const toMark = (at: number) => move(markPlace(at, exact, raw.toleranceQuarters))
+  const tempos: TempoMark[] = raw.tempos.map(({ at, quarterBpm }) => ({ onset: laterThanZero(toMark(at)), quarterBpm: choices.bpm ?? quarterBpm }))
+  const arrangement = arrange({
+    title: raw.title, meters: meters.map(({ at, meter }) => ({ at: at === ZERO ? ZERO : move(at), meter })), fifths, pickup,
+    tempos: choices.bpm === undefined ? onlyChanges(tempos) : [{ onset: ZERO, quarterBpm: choices.bpm }],
+    pedals: pedalMarks(raw.pedals.map(({ at, down }) => ({ onset: laterThanZero(toMark(at)), down }))),
+    ...(swing === undefined ? {} : { swing: { unit: 'eighth', ratio: swing } }),
+  }, written.map(note => ({ ...note, onset: move(note.onset), end: move(note.end) })), roles.map(role => ({ ...role, notes: role.notes.map(note => ({ ...note, onset: move(note.onset), end: move(note.end) })) })))
+  return { arrangement, guesses }
+}
+
+function giveHands(raw: Raw, choices: NotationChoices, guess: (about: Guess['about'], text: string) => void): (RawNote & { hand: Hand })[] {
+  const sorted = [...raw.notes].sort((a, b) => a.onset - b.onset || a.pitch - b.pitch)
+  const { hands } = choices
+  if (hands === 'right' || hands === 'left') return sorted.map(note => ({ ...note, hand: hands }))
+  if (sorted.every(note => note.hand !== undefined)) return sorted as (RawNote & { hand: Hand })[]
+  // Played chords are spread: what begins within a moment is struck together.
+  let moment = Number.NEGATIVE_INFINITY
+  const together = sorted.map((note) => {
+    if (note.onset - moment > TOGETHER_SECONDS / raw.quarterSeconds) moment = note.onset
+    return { ...note, onset: moment }
+  })
+  const found = separateHands(together, raw.quarterSeconds)
+  guess('hands', 'everything is on one track: the hands were told apart by pitch, reach and what each is holding')
+  return sorted.map((note, index) => ({ ...note, hand: found[index]! }))
+}
+
+const TOGETHER_SECONDS = 0.04
+
+function metersOf(raw: Raw, choices: NotationChoices, notes: readonly HandNote[], guess: (about: Guess['about'], text: string) => void): { at: Quarters, meter: Meter }[] {
+  if (choices.meter) return [{ at: ZERO, meter: choices.meter }]
+  if (raw.meters?.length) return raw.meters.map(({ at, meter }) => ({ at: at <= 0 ? ZERO : quarters(Math.round(at * 32), 32), meter }))
+  const meter = findMeter(notes)
+  guess('meter', `no meter was given; ${meter.beats}/${meter.beatType} was found from where the bass and the chords fall`)
+  return [{ at: ZERO, meter }]
+}
+
+/** Three or four beats to a bar: the one at whose distance heavy beats (low notes, many notes) repeat. Four unless three is clearly better. */
+function findMeter(notes: readonly HandNote[]): Meter {
+  const weight = new Map<number, number>()
+  for (const note of notes) {
+    if (note.onset.d !== 1) continue
+    weight.set(note.onset.n, (weight.get(note.onset.n) ?? 0) + 1 + (note.hand === 'left' ? Math.max(0, (60 - note.pitch) / 6) : 0))
+  }
+  const last = Math.max(0, ...weight.keys())
+  const contrast = (beats: number) => {
+    const sums = Array.from({ length: beats }, () => 0)
+    for (const [beat, one] of weight) sums[((beat % beats) + beats) % beats]! += one
+    const mean = sums.reduce((sum, one) => sum + one, 0) / beats
+    return mean === 0 ? 0 : (Math.max(...sums) - mean) / mean
+  }
+  return last >= 6 && contrast(3) > 1.25 * contrast(4) ? { beats: 3, beatType: 4 } : { beats: 4, beatType: 4 }
+}
+
+/** How far the score begins behind time 0, and what stands before its first bar line. */
+function beginning(meter: Meter, onsets: readonly Quarters[], choices: NotationChoices, guess: (about: Guess['about'], text: string) => void): { shift: Quarters, pickup: Quarters } {
+  const first = onsets.reduce((earliest: Quarters | undefined, at) => earliest === undefined || compare(at, earliest) < 0 ? at : earliest, undefined) ?? ZERO
+  const whole = barLength(meter)
+  const bar = quarters(Math.floor(toDecimal(first) / toDecimal(whole)))
+  const barStart = multiply(bar, whole)
+  if (choices.pickupQuarters !== undefined) {
+    const asked = quarters(Math.round(choices.pickupQuarters * 24), 24)
+    return { shift: first, pickup: asked }
+  }
+  const into = subtract(first, barStart)
+  if (compare(multiply(into, quarters(2)), whole) < 0 || equal(into, ZERO)) return { shift: barStart, pickup: ZERO }
+  const pickup = subtract(whole, into)
+  guess('pickup', `the first note comes ${toDecimal(pickup)} quarter ${toDecimal(pickup) === 1 ? 'note' : 'notes'} before a bar line: written as a pickup`)
+  return { shift: first, pickup }
+}
+
+/** Where a pedal or tempo mark is written: exactly in an exact file, else on the nearest eighth of a quarter note. */
+function markPlace(at: number, exact: boolean, tolerance: number): Quarters {
+  if (!exact) return quarters(Math.round(at * 8), 8)
+  return readExact([{ onset: at, end: at }], tolerance)[0]!.onset
+}
+
+const laterThanZero = (at: Quarters): Quarters => compare(at, ZERO) < 0 ? ZERO : at
+
+function onlyChanges(tempos: readonly TempoMark[]): TempoMark[] {
+  const last = tempos.filter((tempo, index) => !tempos[index + 1] || !equal(tempos[index + 1]!.onset, tempo.onset))
+  return last.filter((tempo, index) => index === 0 || Math.abs(last[index - 1]!.quarterBpm - tempo.quarterBpm) > 0.01)
+}
+
+/** A pedal that comes up and goes down again at one place is changed there. */
+function pedalMarks(changes: readonly { onset: Quarters, down: boolean }[]): PedalMark[] {
+  const marks: PedalMark[] = []
+  for (const { onset, down } of changes) {
+    const last = marks.at(-1)
+    if (down && last?.kind === 'up' && compare(subtract(onset, last.onset), PEDAL_CHANGE) <= 0) {
+      last.kind = 'change'
+      last.onset = onset
+    }
+    else marks.push({ onset, kind: down ? 'down' : 'up' })
+  }
+  return marks
+}
+
+/** Quarter notes between up and down that are one movement of the foot. */
+const PEDAL_CHANGE = quarters(1, 4)

@@ -110,7 +110,7 @@ describe('half-step', () => {
     [['assess', FERRY, 'x.mid', '--bpm', 'fast'], 2, '--bpm takes a number'],
     [['assess', FERRY, 'x.mid', '--mode', 'steady'], 2, '--mode steady needs --bpm'],
     [['inspect', '/nowhere/song.musicxml'], 3, '/nowhere/song.musicxml: cannot be read (ENOENT)'],
-    [['inspect', join(ROOT, 'package.json')], 3, 'package.json: line 1'],
+    [['inspect', join(ROOT, 'package.json')], 3, 'package.json: byte 0'],
     [['assess', FERRY, FERRY], 3, '"MThd"'],
     [['assess', FERRY, FERRY, '--strictness', 'cruel'], 2, '--strictness is one of gentle, normal, strict'],
     [['simulate', FERRY, '--bpm', '80', '--seed', '1', '--restart', '3:1', '-o', 'x.mid'], 2, '--restart takes BAR:BEAT:MOMENTS:MS'],

@@ -15,6 +15,8 @@ export const LIMITS = {
   notes: 150_000,
   /** Warnings listed one by one; the rest are counted. */
   warnings: 200,
+  /** Characters of a chord chart. */
+  chartCharacters: 200_000,
   /** Characters of any one name, title or word taken from a file. */
   textLength: 300,
 } as const

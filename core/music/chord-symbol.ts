@@ -53,7 +53,7 @@ export function parseChordSymbol(symbol: string, suffixes: readonly string[] = [
 /** A symbol as people type it, in one spelling: sharps and flats as # and b, no brackets, minus for minor, triangle for major seventh. */
 function plainSymbol(symbol: string): string {
   return symbol.trim().replaceAll('♯', '#').replaceAll('♭', 'b').replace(/[()\s,]/g, '').replace(/Δ7?|(?<=[A-G][#b]?)(?:MA7|Maj7|M7)/, 'maj7').replace(/(?<=^[A-G][#b]?)(?:-|min|mi(?!\w*n))(?!aj)/, 'm')
-    .replace(/(?<=^[A-G][#b]?)ø7?/, 'm7b5').replace(/(?<=^[A-G][#b]?)[°o](7?)/, 'dim$1').replace(/(?<=^[A-G][#b]?)\+/, 'aug')
+    .replace(/(?<=^[A-G][#b]?)ø7?/, 'm7b5').replace(/(?<=^[A-G][#b]?)[°o](7?)/, 'dim$1').replace(/(?<=^[A-G][#b]?)\+/, 'aug').replace(/(?<=^[A-G][#b]?)mmaj7/i, 'mMaj7')
 }
 
 function parseDegrees(text: string): ChordDegree[] | undefined {

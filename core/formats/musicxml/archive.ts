@@ -62,7 +62,7 @@ function unpack(bytes: Uint8Array, name: string | RegExp): Uint8Array | undefine
 }
 
 /** UTF-8, or UTF-16 with its byte order mark, as MusicXML files come. */
-function decodeText(bytes: Uint8Array): string {
+export function decodeText(bytes: Uint8Array): string {
   if (bytes[0] === 0xFF && bytes[1] === 0xFE) return decodeUtf16(bytes, 0)
   if (bytes[0] === 0xFE && bytes[1] === 0xFF) return decodeUtf16(bytes, 1)
   const start = bytes[0] === 0xEF && bytes[1] === 0xBB && bytes[2] === 0xBF ? 3 : 0

@@ -1,0 +1,82 @@
+import type { Hand } from '../music/arrangement'
+import type { Guess } from '../notate/notate'
+import { arrangeChart, type ChartChoices } from './chart/chart-arrangement'
+import { isChart, readChart } from './chart/read-chart'
+import { isMidi } from './midi/midi-file'
+import { readMidiArrangement, type MidiChoices, type MidiVoice } from './midi/read-arrangement'
+import { decodeText } from './musicxml/archive'
+import { readMusicXml, type ReadScore } from './musicxml/read'
+import { writeMusicXml } from './musicxml/write'
+import { UnusableInput } from './unusable'
+
+/** What the player decides about a song that comes in; whatever is left out is taken as it was found. */
+export interface SongChoices extends MidiChoices, ChartChoices {
+  title?: string
+  composer?: string
+  /** The hands the other way round. */
+  swapHands?: boolean
+}
+
+export type SongFormat = 'MusicXML' | 'MIDI' | 'chord chart'
+
+export interface ReadSong extends ReadScore {
+  format: SongFormat
+  /** What was not in the file and had to be decided. */
+  guesses: Guess[]
+  /** Tracks or channels of a MIDI file, with who plays them. */
+  voices: MidiVoice[]
+}
+
+/**
+ * Reads a song in any format that is known: MusicXML (.musicxml, .xml, .mxl), a Standard MIDI File, a chord chart or ChordPro text.
+ * The kind is seen from the content; `fileName` gives a title where the file has none. Throws UnusableInput, naming the place.
+ */
+export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoices = {}): ReadSong {
+  const named = fileName.replace(/^.*[/\\]/, '').replace(/\.[^.]*$/, '').replaceAll(/[_-]+/g, ' ').trim() || 'Untitled'
+  const read = byContent(bytes, named, choices)
+  let { arrangement, musicXml } = read
+  if (choices.swapHands) {
+    const other = (hand: Hand): Hand => hand === 'right' ? 'left' : 'right'
+    arrangement = {
+      ...arrangement, notes: arrangement.notes.map(note => ({ ...note, hand: other(note.hand) })),
+      dynamics: arrangement.dynamics.map(mark => mark.hand ? { ...mark, hand: other(mark.hand) } : mark),
+    }
+  }
+  if (choices.title !== undefined) arrangement = { ...arrangement, title: choices.title }
+  if (choices.composer !== undefined) arrangement = { ...arrangement, composer: choices.composer }
+  if (choices.swapHands || musicXml === '') ({ arrangement, musicXml } = engraved(arrangement))
+  return { ...read, arrangement, musicXml }
+}
+
+function byContent(bytes: Uint8Array, named: string, choices: SongChoices): ReadSong {
+  if (isMidi(bytes)) {
+    const { arrangement, guesses, voices } = readMidiArrangement(bytes, named, choices)
+    return { format: 'MIDI', arrangement, musicXml: '', guesses, voices }
+  }
+  const isZip = bytes[0] === 0x50 && bytes[1] === 0x4B
+  const text = isZip ? '' : decodeText(bytes)
+  if (!isZip && !text.trimStart().startsWith('<') && isChart(text)) {
+    const { arrangement, guesses } = arrangeChart(readChart(text), named, choices)
+    return { format: 'chord chart', arrangement, musicXml: '', guesses, voices: [] }
+  }
+  if (!isZip && bytes.length > 0 && !text.trimStart().startsWith('<')) {
+    throw new UnusableInput('byte 0', 'a MusicXML score, a MIDI file, or a chord chart ("| C / G/B / |" or ChordPro) was expected')
+  }
+  const { arrangement, musicXml } = readMusicXml(bytes)
+  const isGuess = (warning: string) => warning.startsWith('guessed: ')
+  return {
+    format: 'MusicXML', musicXml, voices: [],
+    arrangement: { ...arrangement, warnings: arrangement.warnings.filter(warning => !isGuess(warning)) },
+    guesses: arrangement.warnings.filter(isGuess).map(warning => ({ about: 'hands', text: warning.replace('guessed: ', '') })),
+  }
+}
+
+function engraved(arrangement: ReadScore['arrangement']): ReadScore {
+  try {
+    return writeMusicXml(arrangement)
+  }
+  catch (error) {
+    if (error instanceof RangeError) throw new UnusableInput('the rhythm', error.message)
+    throw error
+  }
+}

@@ -9,7 +9,7 @@ const room = (name, mayUse) => ({
       patterns: [
         { group: outsideCore, message: 'core/ is free of interface, database and Node.' },
         {
-          group: ['music', 'formats', 'notate', 'parts', 'hands', 'ear', 'coach', 'accompaniment', 'players']
+          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'accompaniment', 'players']
             .filter(other => other !== name && !mayUse.includes(other)).flatMap(other => [`**/${other}/*`, `**/${other}/**`]),
           message: `core/${name} may use only ${mayUse.join(', ') || 'nothing else of core'}.`,
         },
@@ -33,6 +33,7 @@ export default withNuxt(
   room('notate', ['music', 'hands', 'ear']),
   room('formats', ['music', 'hands', 'notate', 'ear']),
   room('parts', ['music']),
+  room('edit', ['music', 'notate']),
   room('ear', ['music']),
   room('players', ['music', 'ear']),
 )

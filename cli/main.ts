@@ -3,16 +3,20 @@ import { UsageError } from './usage'
 import { assess } from './commands/assess'
 import { bench } from './commands/bench'
 import { convert } from './commands/convert'
+import { fingering } from './commands/fingering'
 import { inspect } from './commands/inspect'
 import { simulate } from './commands/simulate'
 import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, simulate, assess, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, bench }
 
 const USAGE = `usage: half-step COMMAND …
+  SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro)
   inspect SCORE                          the arrangement in a score, as JSON
   convert SCORE OUT                      the arrangement as .musicxml, .mxl, .mid or .json
   split SCORE [--max-bars N]             proposed parts and what each is like
+  fingering SCORE --hand right|left [--span HALF_STEPS] [--from BAR] [--to BAR] [--keep written|own|none]
+                                         a finger for every note, what it costs, and what the hand does
   simulate SCORE --bpm N --seed N [--hands right|left|both] [--bars A-B] [--character good|careful|impatient|uneven|lateLeft]
            [--jitter MS] [--spread MS] [--wrong P] [--missed P] [--extra P] [--offset MS] [--left-late MS] [--hesitate BAR:BEAT:MS]…
            [--restart BAR:BEAT:MOMENTS:MS]… [--skip A-B]… [--rush PERCENT] [--stretch FROM:TO] [--swing RATIO] [--articulation SHARE]

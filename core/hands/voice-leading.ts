@@ -32,3 +32,39 @@ export function leadVoices(from: readonly MidiPitch[], to: readonly MidiPitch[])
 /** Half steps moved by all voices together; a voice that comes or goes counts as a major third. */
 export const movement = (moves: readonly VoiceMove[]): number =>
   moves.reduce((sum, { from, to, by }) => sum + (from === undefined || to === undefined ? COMES_OR_GOES : Math.abs(by)), 0)
+
+/** A key with its finger, for describing a change of chord. */
+export interface HeldKey { pitch: MidiPitch, name: string, finger?: number }
+
+/**
+ * A change of chord as one movement of the hand: "5 stays on C; 2 and 1 go up together". Fingers are named where both chords have them,
+ * else the notes. Both chords from low to high.
+ */
+export function describeChange(from: readonly HeldKey[], to: readonly HeldKey[]): string {
+  const moves = leadVoices(from.map(one => one.pitch), to.map(one => one.pitch))
+  const named = moves.map((move) => {
+    const [was, is] = [from.find(one => one.pitch === move.from), to.find(one => one.pitch === move.to)]
+    return { ...move, was, is, who: is?.finger !== undefined && is.finger === was?.finger ? String(is.finger) : undefined }
+  })
+  const said: string[] = named.filter(one => one.was && one.is && one.by === 0)
+    .map(({ who, was, is }) => `${who ?? is!.name} stays${who ? ` on ${is!.name}` : was!.finger !== is!.finger && is!.finger ? `, finger ${is!.finger} takes it` : ''}`)
+  for (const [sign, way] of [[1, 'up'], [-1, 'down']] as const) {
+    const going = named.filter(one => one.was && one.is && Math.sign(one.by) === sign)
+    if (going.length === 0) continue
+    const sizes = [...new Set(going.map(one => Math.abs(one.by)))]
+    const who = list(going.map(one => one.who ?? `${one.was!.name} to ${one.is!.name}`))
+    const verb = going.length > 1 ? 'go' : 'goes'
+    const size = sizes.length === 1 ? ` ${stepText(sizes[0]!)}` : ''
+    said.push(`${who} ${verb} ${way}${size}${going.length > 1 ? ' together' : ''}`)
+  }
+  for (const { was, is } of named) {
+    if (!was && is) said.push(`${is.finger ? `${is.finger} adds ` : ''}${is.name}${is.finger ? '' : ' is added'}`)
+    if (was && !is) said.push(`${was.name} is let go`)
+  }
+  return said.join('; ')
+}
+
+const list = (words: readonly string[]): string => words.length < 2 ? words.join() : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`
+
+/** Half steps as a player says them. */
+export const stepText = (halfSteps: number): string => ['no step', 'a half step', 'a whole step', 'a minor third', 'a major third', 'a fourth', 'a tritone', 'a fifth', 'a minor sixth', 'a major sixth', 'a minor seventh', 'a major seventh', 'an octave'][halfSteps] ?? `${halfSteps} half steps`

@@ -49,6 +49,8 @@ export interface Note {
   voice: string
   tiedIds: string[]
   finger?: number
+  /** Whose finger it is where the player set it; without it the file's. */
+  fingerBy?: 'player'
   /** A grace note: `before` counts how many grace notes away the main note is (1 = right before it). */
   grace?: { slash: boolean, before: number }
   articulations?: string[]

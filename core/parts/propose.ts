@@ -1,6 +1,7 @@
 import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
-import { add, compare, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
+import { add, compare, equal, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
+import { phraseBoundaries, type Boundary } from './boundaries'
 
 export interface ProposedPart extends Stretch { name: string }
 
@@ -8,13 +9,14 @@ interface Section extends Stretch { name?: string }
 
 /**
  * Proposes parts of at most `mostBars` bars: sections begin at rehearsal marks (exactly where they stand, so that a
- * pickup belongs to its phrase), after double bars and at repeats; a longer section is cut into even pieces that all
- * begin on the section's own beat.
+ * pickup belongs to its phrase), after double bars and at repeats; a longer section is cut into nearly even pieces where
+ * phrases end.
  */
 export function proposeParts(arrangement: Arrangement, mostBars = 4): ProposedPart[] {
   let unnamed = 0
+  const boundaries = phraseBoundaries(arrangement)
   return sectionsOf(arrangement).flatMap((section) => {
-    const pieces = cutEvenly(arrangement, section, mostBars)
+    const pieces = cutEvenly(arrangement, section, mostBars, boundaries)
     return pieces.map((piece, index) => ({
       ...piece,
       name: section.name ? (pieces.length > 1 ? `${section.name}, ${letter(index)}` : section.name) : `Part ${++unnamed}`,
@@ -39,7 +41,19 @@ function sectionsOf(arrangement: Arrangement): Section[] {
   return inOrder.map((edge, index) => ({ from: edge.at, to: inOrder[index + 1]?.at ?? end, name: edge.name }))
 }
 
-function cutEvenly(arrangement: Arrangement, section: Section, mostBars: number): Stretch[] {
+/** How a cut is chosen: own choice. Strengths are those of `phraseBoundaries`. */
+const CUTS = {
+  /** A cut that lies a bar off its even share of the section costs so much, a strong boundary is worth so much. */
+  unequalBar: 0.35, boundary: 1,
+  /** A phrase begins before its bar line where a boundary there is clear, and clearer than the one on the line by so much. */
+  clear: 0.5, clearer: 0.25,
+} as const
+
+/**
+ * Cuts a section into pieces of at most `mostBars` bars, nearly even, at its strongest boundaries. All pieces begin on the section's own
+ * beat, but where the music clearly begins earlier, on a pickup of its own.
+ */
+function cutEvenly(arrangement: Arrangement, section: Section, mostBars: number, boundaries: readonly Boundary[]): Stretch[] {
   const firstBar = barAt(arrangement, section.from)
   const phase = add(firstBar.offset, subtract(section.from, firstBar.start))
   const starts = arrangement.bars
@@ -47,8 +61,34 @@ function cutEvenly(arrangement: Arrangement, section: Section, mostBars: number)
     .filter(at => compare(at, section.from) >= 0 && compare(at, section.to) < 0)
   const bars = starts.length
   const pieces = Math.max(1, Math.ceil(bars / mostBars))
-  const cuts = Array.from({ length: pieces }, (_, piece) => piece === 0 ? section.from : starts[Math.round(piece * bars / pieces)]!)
+  const even = bars / pieces
+  const places = starts.map((at, index) => index === 0 ? { at, strength: 0 } : beginningNear(arrangement, at, boundaries))
+  // The cheapest chain of cuts: best[piece][bar] with the bar at which this piece begins.
+  let best = new Map<number, { cost: number, path: number[] }>([[0, { cost: 0, path: [0] }]])
+  for (let piece = 1; piece < pieces; piece++) {
+    const next = new Map<number, { cost: number, path: number[] }>()
+    for (const [from, way] of best) {
+      for (let bar = from + 1; bar <= Math.min(bars - 1, from + mostBars); bar++) {
+        const left = bars - bar
+        if (left > (pieces - piece) * mostBars) continue
+        const cost = way.cost + CUTS.unequalBar * (bar - piece * even) ** 2 - CUTS.boundary * places[bar]!.strength
+        if (cost < (next.get(bar)?.cost ?? Number.POSITIVE_INFINITY) - 1e-9) next.set(bar, { cost, path: [...way.path, bar] })
+      }
+    }
+    best = next
+  }
+  const chosen = [...best.values()].reduce((least, way) => way.cost < least.cost ? way : least).path
+  const cuts = chosen.map((bar, index) => index === 0 ? section.from : places[bar]!.at)
   return cuts.map((from, piece) => ({ from, to: cuts[piece + 1] ?? section.to }))
+}
+
+/** Where the phrase that belongs to this line begins: on it, or on its pickup of less than half a bar. */
+function beginningNear(arrangement: Arrangement, line: Quarters, boundaries: readonly Boundary[]): Boundary {
+  const onLine = boundaries.find(one => equal(one.at, line))?.strength ?? 0
+  const half = toDecimal(barAt(arrangement, line).length) / 2
+  const pickups = boundaries.filter(({ at }) => compare(at, line) < 0 && toDecimal(subtract(line, at)) < half)
+  const strongest = pickups.reduce((most: Boundary | undefined, one) => one.strength > (most?.strength ?? 0) ? one : most, undefined)
+  return strongest && strongest.strength >= CUTS.clear && strongest.strength >= onLine + CUTS.clearer ? strongest : { at: line, strength: onLine }
 }
 
 const letter = (index: number): string => index < 26 ? String.fromCharCode(97 + index) : String(index + 1)

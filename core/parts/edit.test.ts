@@ -1,0 +1,58 @@
+import { describe, expect, it } from 'vitest'
+import { DEMO_FILES, demoScore } from '../../tests/material/demo'
+import { attributes, bytesOf, note, pianoScore, quarterNotes } from '../../tests/material/score'
+import { readMusicXml } from '../formats/musicxml/read'
+import { positionOf } from '../music/arrangement'
+import { quarters, toDecimal } from '../music/quarters'
+import { phraseBoundaries } from './boundaries'
+import { beatNear, cutPart, faultOf, mergeWithNext, moveEdge, reorder } from './edit'
+import { proposeParts } from './propose'
+
+const { arrangement } = demoScore(DEMO_FILES[0]!)
+const parts = proposeParts(arrangement)
+const edges = (list: readonly { name: string, from: { n: number, d: number }, to: { n: number, d: number } }[]) => list.map(part => `${part.name} ${toDecimal(part.from)}–${toDecimal(part.to)}`)
+
+describe('parts as the player arranges them', () => {
+  it('an edge takes its neighbour along', () => {
+    const moved = moveEdge(arrangement, parts, 0, 'to', quarters(15))
+    expect([moved[0]!.to, moved[1]!.from]).toEqual([quarters(15), quarters(15)])
+    expect(moved.slice(2)).toEqual(parts.slice(2))
+  })
+  it('an edge stops a beat before a part would be empty, and at the song\'s ends', () => {
+    expect(moveEdge(arrangement, parts, 1, 'from', quarters(900))[1]!.from).toEqual(quarters(31))
+    expect(moveEdge(arrangement, parts, 1, 'from', quarters(-3))[1]!.from).toEqual(quarters(1))
+    expect(moveEdge(arrangement, parts, 0, 'from', quarters(-3))[0]!.from).toEqual(quarters(0))
+  })
+  it('goes from beat to beat through a pickup, in the meter', () => {
+    expect(positionOf(arrangement, beatNear(arrangement, quarters(1), -1))).toEqual({ bar: 0, beat: 4 })
+    expect(positionOf(arrangement, beatNear(arrangement, quarters(7, 3), 1))).toEqual({ bar: 1, beat: 3 })
+  })
+  it('is cut, merged again, and put in another order', () => {
+    const cut = cutPart(parts, 0, quarters(8))
+    expect(edges(cut).slice(0, 2)).toEqual(['Verse 1, a, 1 0–8', 'Verse 1, a, 2 8–16'])
+    expect(edges(mergeWithNext(cut, 0)).map(text => text.replace(', 1 ', ' '))).toEqual(edges(parts))
+    expect(cutPart(parts, 0, quarters(16))).toEqual(parts)
+    expect(reorder(parts, 2, 0).map(part => part.name).slice(0, 3)).toEqual([parts[2], parts[0], parts[1]].map(part => part!.name))
+  })
+  it('says what is wrong with a list', () => {
+    expect(faultOf(arrangement, parts)).toBeUndefined()
+    expect(faultOf(arrangement, [])).toContain('at least one part')
+    expect(faultOf(arrangement, [{ ...parts[0]!, to: quarters(5000) }])).toContain('beyond the song')
+    expect(faultOf(arrangement, [{ ...parts[0]!, from: parts[0]!.to }])).toContain('ends before it begins')
+    expect(faultOf(arrangement, [{ ...parts[0]!, name: ' ' }])).toContain('needs a name')
+  })
+})
+
+describe('where phrases end', () => {
+  const phrase = (last: string) => quarterNotes('E4 F4 G4 A4') + '</measure><measure>' + note({ pitch: last, length: 2 }) + note({ length: 1 }) + note({ pitch: 'D4', length: 1 })
+  const song = (count: number) => readMusicXml(bytesOf(pianoScore(Array.from({ length: count }, (_, index) => (index === 0 ? attributes() : '') + phrase('G4'))).replaceAll('<measure>', '<measure number="9">'))).arrangement
+
+  it('a long note and a rest are the strongest boundary (Cambouropoulos 2001), before the pickup', () => {
+    const boundaries = phraseBoundaries(song(4))
+    const strong = boundaries.filter(one => one.strength > 0.5).map(one => toDecimal(one.at))
+    expect(strong).toEqual([7, 15, 23])
+  })
+  it('a pickup belongs to its phrase: parts of two bars begin on beat 4', () => {
+    expect(proposeParts(song(4), 2).map(part => toDecimal(part.from))).toEqual([0, 7, 15, 23])
+  })
+})

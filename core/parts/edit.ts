@@ -1,0 +1,73 @@
+import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
+import { beatLength } from '../music/meter'
+import type { Stretch } from '../music/passage'
+import { add, compare, multiply, quarters, ratio, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
+
+/** A part as the player arranges it; without an id it is new. */
+export interface PartDraft extends Stretch { id?: string, name: string }
+
+/** More parts than any song is practised in. */
+export const MOST_PARTS = 400
+
+/** What is wrong with a list of parts, in words; undefined for nothing. */
+export function faultOf(arrangement: Arrangement, parts: readonly PartDraft[]): string | undefined {
+  if (parts.length === 0) return 'a song needs at least one part'
+  if (parts.length > MOST_PARTS) return `${parts.length} parts; at most ${MOST_PARTS} are kept`
+  const end = arrangementEnd(arrangement)
+  for (const { name, from, to } of parts) {
+    if (name.trim() === '') return 'a part needs a name'
+    if (compare(from, ZERO) < 0 || compare(to, end) > 0) return `"${name}" reaches beyond the song`
+    if (compare(from, to) >= 0) return `"${name}" ends before it begins`
+  }
+  return undefined
+}
+
+/**
+ * Moves an edge of a part to a moment. The neighbour that met it there moves along; an edge stops a beat before the part (or the
+ * neighbour) would be empty, and at the song's ends.
+ */
+export function moveEdge(arrangement: Arrangement, parts: readonly PartDraft[], index: number, edge: 'from' | 'to', at: Quarters): PartDraft[] {
+  const part = parts[index]!
+  const old = part[edge]
+  const meets = parts.findIndex((other, place) => place !== index && compare(other[edge === 'from' ? 'to' : 'from'], old) === 0)
+  const least = beatLength(barAt(arrangement, old).meter)
+  const low = edge === 'to' ? add(part.from, least) : meets >= 0 ? add(parts[meets]!.from, least) : ZERO
+  const high = edge === 'from' ? subtract(part.to, least) : meets >= 0 ? subtract(parts[meets]!.to, least) : arrangementEnd(arrangement)
+  if (compare(low, high) > 0) return [...parts]
+  const kept = compare(at, low) < 0 ? low : compare(at, high) > 0 ? high : at
+  return parts.map((one, place) => place === index ? { ...one, [edge]: kept } : place === meets ? { ...one, [edge === 'from' ? 'to' : 'from']: kept } : one)
+}
+
+/** The beat nearest to a moment, or so many beats away from it. */
+export function beatNear(arrangement: Arrangement, at: Quarters, steps = 0): Quarters {
+  const bar = barAt(arrangement, at)
+  const beat = beatLength(bar.meter)
+  const inBar = add(bar.offset, subtract(at, bar.start))
+  const place = Math.round(toDecimal(ratio(inBar, beat))) + steps
+  const moment = add(subtract(bar.start, bar.offset), multiply(beat, quarters(place)))
+  const end = arrangementEnd(arrangement)
+  return compare(moment, ZERO) < 0 ? ZERO : compare(moment, end) > 0 ? end : moment
+}
+
+/** Cuts a part in two at a moment inside it; the pieces are named after it. Left as it is when the moment is not inside. */
+export function cutPart(parts: readonly PartDraft[], index: number, at: Quarters): PartDraft[] {
+  const part = parts[index]!
+  if (compare(at, part.from) <= 0 || compare(at, part.to) >= 0) return [...parts]
+  return [...parts.slice(0, index), { ...part, name: `${part.name}, 1`, to: at }, { name: `${part.name}, 2`, from: at, to: part.to }, ...parts.slice(index + 1)]
+}
+
+/** Joins a part with the one after it in the list; it reaches over both. The passes of the first stay with it. */
+export function mergeWithNext(parts: readonly PartDraft[], index: number): PartDraft[] {
+  const [part, next] = [parts[index]!, parts[index + 1]]
+  if (!next) return [...parts]
+  const from = compare(part.from, next.from) <= 0 ? part.from : next.from
+  const to = compare(part.to, next.to) >= 0 ? part.to : next.to
+  return [...parts.slice(0, index), { ...part, from, to }, ...parts.slice(index + 2)]
+}
+
+/** Moves a part to another place in the order. */
+export function reorder(parts: readonly PartDraft[], from: number, to: number): PartDraft[] {
+  const moved = [...parts]
+  moved.splice(Math.max(0, Math.min(parts.length - 1, to)), 0, ...moved.splice(from, 1))
+  return moved
+}

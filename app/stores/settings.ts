@@ -1,15 +1,22 @@
 import type { Strictness } from '#core/ear/parameters'
+import type { NoteNames } from '#core/music/pitch'
+
+export interface Settings { strictness: Strictness, keyboardDelayMs: number, reachHalfSteps: number, noteNames: NoteNames }
 
 /** What the player has set for every pass; the server keeps it. */
 export const useSettingsStore = defineStore('settings', () => {
   const strictness = ref<Strictness>('normal')
   const keyboardDelayMs = ref(0)
+  const reachHalfSteps = ref(14)
+  const noteNames = ref<NoteNames>('letters')
   const { loggedIn } = useUserSession()
   let asked: Promise<void> | undefined
 
-  function take(settings: { strictness: Strictness, keyboardDelayMs: number }) {
+  function take(settings: Settings) {
     strictness.value = settings.strictness
     keyboardDelayMs.value = settings.keyboardDelayMs
+    reachHalfSteps.value = settings.reachHalfSteps
+    noteNames.value = settings.noteNames
   }
 
   /** Asks the server once; until it has answered, and where it does not, the usual settings hold. */
@@ -19,9 +26,9 @@ export const useSettingsStore = defineStore('settings', () => {
     await asked
   }
 
-  async function change(settings: { strictness?: Strictness, keyboardDelayMs?: number }) {
+  async function change(settings: Partial<Settings>) {
     take(await $fetch('/api/settings', { method: 'PATCH', body: settings }))
   }
 
-  return { strictness, keyboardDelayMs, load, change }
+  return { strictness, keyboardDelayMs, reachHalfSteps, noteNames, load, change }
 })

@@ -15,6 +15,9 @@ export const SPANS: Readonly<Record<string, Span>> = {
   23: span(1, 1, 1, 2, 3, 5), 24: span(1, 1, 3, 4, 5, 7), 25: span(2, 2, 5, 6, 8, 10),
   34: span(1, 1, 1, 2, 2, 4), 35: span(1, 1, 3, 4, 5, 7), 45: span(1, 1, 1, 2, 3, 5),
 }
+/** What a player may set, half steps: a fifth to an octave and a fifth. */
+export const LEAST_REACH = 7
+export const MOST_REACH = 19
 /** The reach from thumb to little finger for which the table stands, half steps. */
 export const TABLE_REACH = 15
 
@@ -24,25 +27,25 @@ export const TABLE_REACH = 15
  */
 export const EFFORT = {
   /** A half step beyond what is comfortable; within that, a half step from relaxed, for a pair with the thumb and without. */
-  stretch: 2, spanThumb: 0.55, spanOther: 1.6,
+  stretch: 4.17, spanThumb: 0.446, spanOther: 0.5,
   /** Fingers 4 and 5. */
-  weak: { 4: 0.45, 5: 0.3 } as Readonly<Record<number, number>>,
+  weak: { 4: 0.26, 5: 0.25 } as Readonly<Record<number, number>>,
   /** 3 and 4 after each other; more with 4 on a black key. */
-  threeFour: 0.28, fourOnBlack: 1.95,
+  threeFour: 0.254, fourOnBlack: 0.111,
   /** Thumb or little finger on a black key, and more next to white keys. */
-  thumbOnBlack: 3.65, fiveOnBlack: 2.8, besideWhite: 1.85,
+  thumbOnBlack: 4.92, fiveOnBlack: 1.22, besideWhite: 2.85,
   /** The thumb passes under (or a finger over it): from a black key to a white one, on one level, and from white to a black thumb. */
-  passBlackToWhite: 4.6, passLevel: 6.6, passToBlack: 5.2,
+  passBlackToWhite: 4.77, passLevel: 3.91, passToBlack: 3.8,
   /** Passing with this finger over or under. */
-  passWith: { 2: 2.0, 3: 0.7, 4: 0.8, 5: 8 } as Readonly<Record<number, number>>,
+  passWith: { 2: 0.589, 3: 0.05, 4: 0.274, 5: 8 } as Readonly<Record<number, number>>,
   /** The arm helps the thumb under in broken chords: so far, half steps, and what each one costs beyond a comfortable pass. */
-  farthestPass: 7, farPass: { 2: 0.8, 3: 0.5, 4: 1.0 } as Readonly<Record<number, number>>,
+  farthestPass: 7, farPass: { 2: 1.187, 3: 1.122, 4: 0.851 } as Readonly<Record<number, number>>,
   /** The same finger on another key at once; in a leap the hand moves anyway. */
-  sameFinger: 9.7,
+  sameFinger: 14.3,
   /** The hand moves as a whole: at all, and for each half step up to an octave. */
-  shiftAtAll: 9, shift: 0.35,
+  shiftAtAll: 7.939, shift: 0.7875,
   /** Three notes in a row that do not lie under one position of the hand; with the thumb passing and out of reach. */
-  positionChange: 1, fullPositionChange: 2,
+  positionChange: 0.997, fullPositionChange: 1.224,
   /** In a chord the whole hand lies further in, and black keys are little hardship: so much of it. */
   blackInChord: 0.05,
   /** Another finger on the same key: struck again, slowly; struck again fast with the same finger; changed while held. */
@@ -50,9 +53,9 @@ export const EFFORT = {
   /** A chord's hand is where its fingers lie at rest: for each half step that it has moved from the one before. */
   chordShift: 0.4,
   /** A finger other than the one that a scale's usual fingering has for this key, inside a run. */
-  offScalePattern: 2.6, offScalePatternAtEnds: 0.8,
+  offScalePattern: 1.97, offScalePatternAtEnds: 1.525,
   /** At the beginning of a way outward, a finger that leaves the hand less room: for each finger from the thumb. */
-  start: 1.6,
+  start: 0.629,
   /** A chord that leaves the little finger idle, for each finger: the hand lies open over it (common practice: a triad is 1 3 5). */
   idleTop: 0.3,
   /** More than the hand reaches: only where there is no other way. */

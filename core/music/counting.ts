@@ -42,4 +42,3 @@ export function subdivisionOf(meter: Meter, places: readonly Quarters[]): Subdiv
 
 /** A moment as a place in a whole bar: behind the beats that a pickup leaves out. */
 export const placeInBar = (bar: { start: Quarters, offset: Quarters }, at: Quarters): Quarters => add(bar.offset, subtract(at, bar.start))
-

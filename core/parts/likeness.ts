@@ -17,6 +17,8 @@ export interface Likeness {
   relation: Relation
   /** Name of the earlier part; absent for `new`. */
   like?: string
+  /** Its place in the list: names may come twice. */
+  likeIndex?: number
   /** Half steps from the earlier part, for `transposed`; 0 otherwise. */
   transposedBy: number
   /** Moved within the key by so many scale steps, where the half steps are not all alike. */
@@ -43,18 +45,24 @@ interface Placed { at: Quarters, note: Note }
 
 /**
  * Compares each hand of each part with every part before it and keeps the closest: the same, the same but for named notes, moved by
- * an interval (exactly, or within the key), the same rhythm, or new. In the order of `parts`.
+ * an interval (exactly, or within the key), the same rhythm, or new. In the order of `parts`. `own` holds what the player says instead:
+ * the index of the part it is like, null for new, undefined for what is found.
  */
-export function likenessOf(arrangement: Arrangement, parts: readonly NamedPart[], hand: Hand): Likeness[] {
+export function likenessOf(arrangement: Arrangement, parts: readonly NamedPart[], hand: Hand, own: readonly (number | null | undefined)[] = []): Likeness[] {
   const placed = parts.map(part => placedNotes(arrangement, part, hand))
   return parts.map((part, index): Likeness => {
-    const own = placed[index]!
-    const fresh: Likeness = { relation: 'new', transposedBy: 0, differs: [], notes: own.notes.length, newNotes: own.notes.length }
-    if (own.notes.length === 0) return fresh
+    const here = placed[index]!
+    const fresh: Likeness = { relation: 'new', transposedBy: 0, differs: [], notes: here.notes.length, newNotes: here.notes.length }
+    const said = own[index]
+    if (here.notes.length === 0 || said === null) return fresh
+    if (said !== undefined && said !== index && placed[said]) {
+      const found = compareParts(arrangement, here, placed[said]!, Number.POSITIVE_INFINITY)
+      return found ? { ...found, like: parts[said]!.name, likeIndex: said } : fresh
+    }
     let best = fresh
     for (let other = 0; other < index; other++) {
-      const found = compareParts(arrangement, own, placed[other]!)
-      if (found && RANK[found.relation] * 1000 + found.newNotes < RANK[best.relation] * 1000 + best.newNotes) best = { ...found, like: parts[other]!.name }
+      const found = compareParts(arrangement, here, placed[other]!, MOST_DIFFERENT)
+      if (found && RANK[found.relation] * 1000 + found.newNotes < RANK[best.relation] * 1000 + best.newNotes) best = { ...found, like: parts[other]!.name, likeIndex: other }
     }
     return best
   })
@@ -70,16 +78,23 @@ export function newMaterialShare(likeness: readonly Likeness[]): number {
 
 /** The order of parts by what they are: a part that both hands know goes by the name of the first that was so. */
 export function formOf(parts: readonly NamedPart[], right: readonly Likeness[], left: readonly Likeness[]): string[] {
-  const first = new Map<string, string>()
-  return parts.map(({ name }, index) => {
-    const [r, l] = [right[index]!, left[index]!]
-    const isSame = (one: Likeness) => one.relation === 'same' || one.notes === 0
-    const twin = r.notes > 0 ? r.like : l.like
-    const known = isSame(r) && isSame(l) && twin !== undefined && (r.notes === 0 || l.notes === 0 || r.like === l.like)
-    const form = known ? first.get(twin) ?? twin : name
-    first.set(name, form)
-    return form
+  const roots = [twinRoots(right), twinRoots(left)] as const
+  // Hands that rest in both are like each other; a part in which both rest is only like itself.
+  const isTwin = (a: number, b: number) => roots.every(list => list[a] === list[b]) && roots.some(list => list[a] !== -1)
+  return parts.map(({ name }, index) => parts.find((_, other) => other <= index && isTwin(other, index))?.name ?? name)
+}
+
+/** For each part the first part that this hand plays the same as: its own index where there is none. Parts in which the hand rests are like each other. */
+export function twinRoots(likeness: readonly Likeness[]): number[] {
+  const roots: number[] = []
+  likeness.forEach((one, index) => {
+    if (one.notes === 0) roots.push(-1)
+    else {
+      const like = one.relation === 'same' ? one.likeIndex! : index
+      roots.push(like < index ? roots[like]! : index)
+    }
   })
+  return roots
 }
 
 function placedNotes(arrangement: Arrangement, { from, to }: Stretch, hand: Hand): HandPart {
@@ -89,7 +104,7 @@ function placedNotes(arrangement: Arrangement, { from, to }: Stretch, hand: Hand
   return { line, notes: notes.map(note => ({ at: subtract(note.onset, line), note })) }
 }
 
-function compareParts(arrangement: Arrangement, here: HandPart, there: HandPart): Likeness | undefined {
+function compareParts(arrangement: Arrangement, here: HandPart, there: HandPart, mostDifferent: number): Likeness | undefined {
   if (there.notes.length === 0) return undefined
   const differs = differencesOf(arrangement, here, there)
   const notes = here.notes.length
@@ -97,7 +112,7 @@ function compareParts(arrangement: Arrangement, here: HandPart, there: HandPart)
   if (count === 0) return { relation: 'same', transposedBy: 0, differs: [], notes, newNotes: 0 }
   const moved = movedBy(arrangement, here.notes, there.notes)
   if (moved) return { relation: 'transposed', ...moved, differs: [], notes, newNotes: notes }
-  if (count <= MOST_DIFFERENT * notes) return { relation: 'differs', transposedBy: 0, differs, notes, newNotes: Math.min(notes, count) }
+  if (count <= mostDifferent * notes) return { relation: 'differs', transposedBy: 0, differs, notes, newNotes: Math.min(notes, count) }
   if (notes >= LEAST_RHYTHM && sameRhythm(here.notes, there.notes)) return { relation: 'rhythm', transposedBy: 0, differs: [], notes, newNotes: notes }
   return undefined
 }

@@ -26,6 +26,18 @@ export async function checkedBody<T>(event: H3Event, schema: Joi.Schema<T>): Pro
 
 export const checkedQuery = <T>(event: H3Event, schema: Joi.Schema<T>): T => checked(schema, getQuery(event), { convert: true })
 
+/** JSON in a text field, as the schema allows it. */
+export function checkedText<T>(text: string, schema: Joi.Schema<T>, label: string): T {
+  let value: unknown
+  try {
+    value = JSON.parse(text)
+  }
+  catch {
+    throw createError({ statusCode: 400, message: `"${label}" is not valid JSON` })
+  }
+  return checked(schema.label(label), value, { convert: false })
+}
+
 /** The uuid in the route's `[id]`. */
 export const checkedId = (event: H3Event): string =>
   checked<string>(Joi.string().guid({ version: 'uuidv4' }).required().label('id'), getRouterParam(event, 'id'), {})

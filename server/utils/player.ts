@@ -8,6 +8,11 @@ export async function requirePlayerId(event: H3Event): Promise<string> {
 
 export const notFound = (what: string) => createError({ statusCode: 404, message: `${what} is not there, or is not yours` })
 
+/** The answer to a save that could not be: 404 for what is not there, 409 for what was saved in another window since. */
+export const refused = (why: 'missing' | 'stale') => why === 'missing'
+  ? notFound('this arrangement')
+  : createError({ statusCode: 409, message: 'this song was changed in another window since; reload the page to go on from there' })
+
 /** Whether the request comes from this machine and is addressed to it by name: no other site, no other host. */
 export function isLoopback(event: H3Event): boolean {
   const remote = event.node.req.socket.remoteAddress ?? ''

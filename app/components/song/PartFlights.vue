@@ -9,7 +9,7 @@ interface PartProgress {
   place: string
   targetBpm: number
   notes: { right: number, left: number }
-  reached: { hands: Hands, passes: number, cleanBpm: number | null }[]
+  reached: { hands: Hands, passes: number, cleanBpm: number | null, from?: string }[]
   likeness: Record<'left' | 'right', PartLikeness>
 }
 
@@ -24,7 +24,7 @@ function flight(hands: Hands) {
   const reached = props.part.reached.find(one => one.hands === hands)
   const treads = steps.value.map((bpm, index) => ({ bpm, index, climbed: (reached?.cleanBpm ?? 0) >= bpm - 0.5 }))
   const next = treads.find(tread => !tread.climbed)
-  return { hands, name: NAMES[hands], passes: reached?.passes ?? 0, treads, next, playable: hands === 'both' || props.part.notes[hands] > 0 }
+  return { hands, name: NAMES[hands], passes: reached?.passes ?? 0, from: reached?.from, treads, next, playable: hands === 'both' || props.part.notes[hands] > 0 }
 }
 
 const flights = computed(() => (['left', 'both', 'right'] as const).map(flight))
@@ -79,7 +79,7 @@ const label = (name: string, tread: { bpm: number, climbed: boolean }, isNext: b
           </NuxtLink>
         </div>
         <p class="name">
-          {{ one.name }}<span class="passes figure">{{ one.passes ? ` · ${one.passes} passes` : '' }}</span>
+          {{ one.name }}<span class="passes figure">{{ one.passes ? ` · ${one.passes} passes` : '' }}{{ one.from ? ` · learned in ${one.from}` : '' }}</span>
         </p>
       </section>
     </div>

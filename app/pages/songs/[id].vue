@@ -1,12 +1,27 @@
 <script setup lang="ts">
 const route = useRoute()
-const { data: song, error } = await useFetch(`/api/songs/${String(route.params.id)}`)
+const { data: song, error, refresh } = await useFetch(`/api/songs/${String(route.params.id)}`)
 useHead({ title: () => `${song.value?.title ?? 'Song'} · Half Step` })
-const removing = ref(false)
 
-async function putAway() {
-  await $fetch(`/api/songs/${song.value!.id}`, { method: 'DELETE' })
-  await navigateTo('/songs')
+const renaming = ref(false)
+const title = ref('')
+const composer = ref('')
+const problem = ref('')
+
+async function change(what: { archived?: boolean, title?: string, composer?: string }) {
+  problem.value = ''
+  try {
+    await $fetch(`/api/songs/${song.value!.id}`, { method: 'PATCH', body: what })
+    await refresh()
+    renaming.value = false
+  }
+  catch (error) { problem.value = messageOf(error) }
+}
+
+function rename() {
+  title.value = song.value!.title
+  composer.value = song.value!.composer
+  renaming.value = true
 }
 </script>
 
@@ -23,31 +38,77 @@ async function putAway() {
             {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} · {{ song.bars }} bars · {{ keyName(song.fifths) }}
           </p>
         </div>
-        <UButton
-          v-if="!removing"
-          variant="ghost"
-          color="neutral"
-          icon="i-lucide-archive"
-          @click="removing = true"
-        >
-          Put away
-        </UButton>
-        <span
-          v-else
-          class="sure"
-        >
-          Put this song away? Its passes stay in the Logbook.
+        <div class="acts">
           <UButton
-            size="sm"
-            @click="putAway"
-          >Put away</UButton>
+            :to="`/workbench/${song.id}`"
+            icon="i-lucide-pencil-ruler"
+          >
+            Workbench
+          </UButton>
           <UButton
-            size="sm"
             variant="ghost"
-            @click="removing = false"
-          >Keep</UButton>
-        </span>
+            color="neutral"
+            icon="i-lucide-type"
+            @click="rename"
+          >
+            Rename
+          </UButton>
+          <UButton
+            v-if="song.archived"
+            variant="outline"
+            @click="change({ archived: false })"
+          >
+            Take back
+          </UButton>
+          <UButton
+            v-else
+            variant="ghost"
+            color="neutral"
+            icon="i-lucide-archive"
+            @click="change({ archived: true })"
+          >
+            Put away
+          </UButton>
+        </div>
       </header>
+      <p
+        v-if="song.archived"
+        role="status"
+        class="away"
+      >
+        This song is put away. Its passes stay in the Logbook; “Take back” undoes it.
+      </p>
+      <form
+        v-if="renaming"
+        class="rename"
+        @submit.prevent="change({ title, composer })"
+      >
+        <label>Title <input
+          v-model="title"
+          maxlength="300"
+          required
+        ></label>
+        <label>By <input
+          v-model="composer"
+          maxlength="300"
+        ></label>
+        <UButton type="submit">
+          Save
+        </UButton>
+        <UButton
+          variant="ghost"
+          @click="renaming = false"
+        >
+          Cancel
+        </UButton>
+      </form>
+      <p
+        v-if="problem"
+        role="alert"
+        class="problem"
+      >
+        {{ problem }}
+      </p>
       <p class="how">
         Each part is two flights of stairs, one for each hand, that meet at the landing where the hands play together. A tread is a tempo; a filled one has been played clean. Choose any tread to practise there.
       </p>
@@ -89,7 +150,11 @@ h1 { font-size: 2.25rem; line-height: 1.25; }
 .form { margin-bottom: calc(2 * var(--step)); max-width: 60rem; }
 .facts { margin-top: var(--step); }
 .how { max-width: 44rem; margin: calc(2 * var(--step)) 0 calc(3 * var(--step)); }
-.sure { display: flex; align-items: center; gap: var(--step); flex-wrap: wrap; }
+.acts { display: flex; flex-wrap: wrap; gap: var(--step); }
+.away { padding: calc(1.5 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; margin-top: calc(2 * var(--step)); }
+.rename { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; margin-top: calc(2 * var(--step)); }
+.rename input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; width: min(24rem, 100%); }
+.problem { color: var(--heard-wrong); }
 .parts { display: grid; gap: calc(2 * var(--step)); grid-template-columns: repeat(auto-fill, minmax(min(100%, 34rem), 1fr)); }
 .warnings { margin-top: calc(4 * var(--step)); color: var(--ink-soft); }
 .warnings ul { list-style: disc; padding-left: 1.5rem; }

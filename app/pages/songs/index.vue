@@ -1,13 +1,25 @@
 <script setup lang="ts">
 useHead({ title: 'Songs · Half Step' })
 const { data: songs, refresh } = await useFetch('/api/songs')
+const { data: putAway, refresh: refreshPutAway } = await useFetch('/api/songs', { query: { archived: true } })
+
+async function takeBack(id: string) {
+  await $fetch(`/api/songs/${id}`, { method: 'PATCH', body: { archived: false } })
+  await Promise.all([refresh(), refreshPutAway()])
+}
 </script>
 
 <template>
   <div class="songs">
     <header>
       <h1>Songs</h1>
-      <AddSong @added="refresh()" />
+      <UButton
+        to="/songs/add"
+        icon="i-lucide-plus"
+        size="lg"
+      >
+        Add a song
+      </UButton>
     </header>
     <ul v-if="songs?.length">
       <li
@@ -25,8 +37,29 @@ const { data: songs, refresh } = await useFetch('/api/songs')
       v-else
       class="empty"
     >
-      There is no song here yet. Add a MusicXML file (.musicxml, .xml or .mxl) to begin.
+      There is no song here yet. Add a score, a MIDI file or a chord chart to begin, or play something in.
     </p>
+    <details
+      v-if="putAway?.length"
+      class="put-away"
+    >
+      <summary>Put away ({{ putAway.length }})</summary>
+      <ul aria-label="Put away">
+        <li
+          v-for="song in putAway"
+          :key="song.id"
+        >
+          {{ song.title }}
+          <UButton
+            size="sm"
+            variant="outline"
+            @click="takeBack(song.id)"
+          >
+            Take back
+          </UButton>
+        </li>
+      </ul>
+    </details>
     <p class="care">
       Take a short break every quarter of an hour, and do not drill one small passage for long. Stop if it hurts: pain, numbness or tingling that stays belongs with a doctor or physiotherapist. Keep headphones at a moderate level. These are the usual cautions of the trade, not medical advice.
     </p>
@@ -47,6 +80,8 @@ li a:hover { background: var(--sheet); }
 .facts { color: var(--ink-soft); }
 /* Stays at hand without asking for attention. */
 .care { margin-top: calc(6 * var(--step)); color: var(--ink-soft); max-width: 46rem; font-size: 0.95rem; }
+.put-away { margin-top: calc(4 * var(--step)); color: var(--ink-soft); }
+.put-away li { display: flex; gap: calc(2 * var(--step)); align-items: center; padding: var(--step) 0; }
 .empty { color: var(--ink-soft); max-width: 34rem; }
 @media (max-width: 48rem) {
   li a { grid-template-columns: 1fr; gap: calc(0.5 * var(--step)); }

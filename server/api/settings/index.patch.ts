@@ -1,10 +1,13 @@
 import { STRICTNESSES } from '#core/ear/parameters'
+import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
 import Joi from 'joi'
 import { changeSettings, type PlayerSettings } from '../../database/queries/players'
 
 const schema = Joi.object<Partial<PlayerSettings>>({
   strictness: Joi.string().valid(...STRICTNESSES),
   keyboardDelayMs: Joi.number().integer().min(-500).max(500),
+  reachHalfSteps: Joi.number().integer().min(LEAST_REACH).max(MOST_REACH),
+  noteNames: Joi.string().valid('letters', 'solfege', 'german'),
 }).min(1)
 
 /** Changes a player's settings; answers with all of them. */

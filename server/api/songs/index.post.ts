@@ -1,15 +1,27 @@
-import { readMusicXml } from '#core/formats/musicxml/read'
+import { readSong, type SongChoices } from '#core/formats/read-score'
 import { UnusableInput } from '#core/formats/unusable'
 import { proposeParts } from '#core/parts/propose'
+import Joi from 'joi'
 import { insertSong } from '../../database/queries/songs'
 
-/** Takes the bytes of a MusicXML file (.musicxml, .xml, .mxl) and answers with the new song's id and the reader's warnings. */
+const schema = Joi.object<{ name: string, choices?: string }>({
+  name: Joi.string().max(300).default('Untitled'),
+  /** JSON of what the player decided in the preview. */
+  choices: Joi.string().max(8_000),
+})
+
+/**
+ * Takes the bytes of a song (MusicXML, MIDI, chord chart or ChordPro) with what the player decided about it, and answers with the new
+ * song's id and the reader's warnings.
+ */
 export default defineEventHandler(async (event) => {
   const playerId = await requirePlayerId(event)
+  const { name, choices } = checkedQuery(event, schema)
+  const decided = choices === undefined ? {} : checkedText<SongChoices>(choices, choicesSchema, 'choices')
   const bytes = await readRawBody(event, false)
-  if (!bytes || bytes.length === 0) throw createError({ statusCode: 400, message: 'the file is empty; a MusicXML score was expected' })
+  if (!bytes || bytes.length === 0) throw createError({ statusCode: 400, message: 'the file is empty; a MusicXML score, a MIDI file or a chord chart was expected' })
   try {
-    const score = readMusicXml(new Uint8Array(bytes))
+    const score = readSong(new Uint8Array(bytes), name, decided)
     const id = await insertSong(database(), playerId, score, proposeParts(score.arrangement))
     setResponseStatus(event, 201)
     return { id, title: score.arrangement.title, warnings: score.arrangement.warnings }

@@ -1,5 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import type { Strictness } from '#core/ear/parameters'
+import type { NoteNames } from '#core/music/pitch'
 import type { Database } from '../../utils/database'
 import { players } from '../schema'
 
@@ -20,16 +21,18 @@ export async function createPlayer(db: Database, name: string, passwordHash: str
 }
 
 /** What a player has set for every pass. */
-export interface PlayerSettings { strictness: Strictness, keyboardDelayMs: number }
+export interface PlayerSettings { strictness: Strictness, keyboardDelayMs: number, reachHalfSteps: number, noteNames: NoteNames }
+
+const SETTINGS = { strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs, reachHalfSteps: players.reachHalfSteps, noteNames: players.noteNames }
 
 export async function playerSettings(db: Database, playerId: string): Promise<PlayerSettings | undefined> {
-  const [row] = await db.select({ strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs }).from(players).where(eq(players.id, playerId))
+  const [row] = await db.select(SETTINGS).from(players).where(eq(players.id, playerId))
   return row
 }
 
 /** Changes what is given and leaves the rest. */
 export async function changeSettings(db: Database, playerId: string, change: Partial<PlayerSettings>): Promise<PlayerSettings | undefined> {
   const [row] = await db.update(players).set(change).where(eq(players.id, playerId))
-    .returning({ strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs })
+    .returning(SETTINGS)
   return row
 }

@@ -1,11 +1,12 @@
-import { and, asc, count, eq, isNull, max, sql } from 'drizzle-orm'
+import { and, asc, count, desc, eq, inArray, isNotNull, isNull, max, sql } from 'drizzle-orm'
 import type { ReadScore } from '#core/formats/musicxml/read'
-import { tempoAt } from '#core/music/arrangement'
-import { formOf, likenessOf, newMaterialShare, type Likeness } from '#core/parts/likeness'
+import { tempoAt, type Arrangement, type Hand, type Hands } from '#core/music/arrangement'
+import type { PartDraft } from '#core/parts/edit'
+import { formOf, likenessOf, newMaterialShare, twinRoots, type Likeness } from '#core/parts/likeness'
 import type { ProposedPart } from '#core/parts/propose'
 import { describeStretch, expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
-import { arrangements, parts, passes, songs } from '../schema'
+import { arrangements, parts, passes, songs, type OwnLikeness } from '../schema'
 
 /** Keeps a song with its first arrangement and parts, all or nothing. Gives the song's id. */
 export async function insertSong(db: Database, ownerId: string, score: ReadScore, proposed: ProposedPart[]): Promise<string> {
@@ -20,10 +21,11 @@ export async function insertSong(db: Database, ownerId: string, score: ReadScore
   })
 }
 
-export async function listSongs(db: Database, ownerId: string) {
+/** A player's songs, the last practised first; those put away instead when `archived`. */
+export async function listSongs(db: Database, ownerId: string, archived = false) {
   const practised = db.select({
-    arrangementId: passes.arrangementId, passes: count().as('passes'), lastPractised: max(passes.startedAt).as('last_practised'),
-  }).from(passes).where(eq(passes.ownerId, ownerId)).groupBy(passes.arrangementId).as('practised')
+    songId: arrangements.songId, passes: count().as('passes'), lastPractised: max(passes.startedAt).as('last_practised'),
+  }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).where(eq(passes.ownerId, ownerId)).groupBy(arrangements.songId).as('practised')
   return await db.select({
     id: songs.id, title: songs.title, composer: songs.composer,
     bars: arrangements.bars,
@@ -32,8 +34,8 @@ export async function listSongs(db: Database, ownerId: string) {
     lastPractised: practised.lastPractised,
   }).from(songs)
     .innerJoin(arrangements, and(eq(arrangements.songId, songs.id), eq(arrangements.version, latestVersion)))
-    .leftJoin(practised, eq(practised.arrangementId, arrangements.id))
-    .where(and(eq(songs.ownerId, ownerId), isNull(songs.archivedAt)))
+    .leftJoin(practised, eq(practised.songId, songs.id))
+    .where(and(eq(songs.ownerId, ownerId), archived ? isNotNull(songs.archivedAt) : isNull(songs.archivedAt)))
     .orderBy(sql`${practised.lastPractised} desc nulls last`, asc(songs.title))
 }
 
@@ -50,12 +52,21 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   const reached = await db.select({
     partId: passes.partId, hands: passes.hands, passes: count(),
     cleanBpm: sql<number | null>`max(${passes.bpm}) filter (where ${passes.clean})`,
-  }).from(passes).where(and(eq(passes.ownerId, ownerId), eq(passes.arrangementId, row.arrangementId))).groupBy(passes.partId, passes.hands)
+  }).from(passes).where(and(eq(passes.ownerId, ownerId), inArray(passes.partId, itsParts.map(part => part.id)))).groupBy(passes.partId, passes.hands)
   const named = itsParts.map(part => ({ name: part.name, ...stretchOf(part) }))
-  const likeness = { right: likenessOf(document, named, 'right'), left: likenessOf(document, named, 'left') }
+  const likeness = partsLikeness(document, itsParts)
+  const twins = { right: twinRoots(likeness.right), left: twinRoots(likeness.left) }
   const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, transposedBy, stepsInKey, differs: differs.map(one => one.text) })
+  /** What was reached in another part with the same notes: learned there, it counts here. */
+  function learnedFromTwin(place: number, hands: Hands) {
+    const isTwin = (other: number) => other !== place && (hands === 'left' || twins.right[other] === twins.right[place]) && (hands === 'right' || twins.left[other] === twins.left[place])
+    return itsParts.flatMap((part, other) => {
+      const cleanBpm = isTwin(other) ? reached.find(one => one.partId === part.id && one.hands === hands)?.cleanBpm : null
+      return cleanBpm ? [{ name: part.name, cleanBpm }] : []
+    }).sort((one, other) => other.cleanBpm - one.cleanBpm)[0]
+  }
   return {
-    id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId,
+    id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId, archived: row.song.archivedAt !== null,
     form: formOf(named, likeness.right, likeness.left),
     newMaterialShare: { right: newMaterialShare(likeness.right), left: newMaterialShare(likeness.left) },
     bars: document.bars.length,
@@ -72,7 +83,11 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
           right: expectedNotes(document, stretchPassage(stretch.from, stretch.to, 'right')).length,
           left: expectedNotes(document, stretchPassage(stretch.from, stretch.to, 'left')).length,
         },
-        reached: reached.filter(one => one.partId === part.id).map(({ hands, passes: played, cleanBpm }) => ({ hands, passes: played, cleanBpm })),
+        reached: (['right', 'left', 'both'] as const).map((hands) => {
+          const own = reached.find(one => one.partId === part.id && one.hands === hands)
+          const carried = learnedFromTwin(place, hands)
+          return { hands, passes: own?.passes ?? 0, cleanBpm: Math.max(own?.cleanBpm ?? 0, carried?.cleanBpm ?? 0) || null, ...(carried && carried.cleanBpm > (own?.cleanBpm ?? 0) ? { from: carried.name } : {}) }
+        }),
       }
     }),
   }
@@ -94,10 +109,103 @@ export async function partWithArrangement(db: Database, ownerId: string, partId:
   return row
 }
 
-export async function removeSong(db: Database, ownerId: string, songId: string): Promise<boolean> {
-  const removed = await db.update(songs).set({ archivedAt: new Date() })
-    .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId), isNull(songs.archivedAt))).returning({ id: songs.id })
-  return removed.length > 0
+/** Changes a song's fields; puts it away or takes it back. */
+export async function updateSong(db: Database, ownerId: string, songId: string, { title, composer, archived }: { title?: string, composer?: string, archived?: boolean }): Promise<boolean> {
+  const changed = await db.update(songs).set({
+    ...(title === undefined ? {} : { title }), ...(composer === undefined ? {} : { composer }),
+    ...(archived === undefined ? {} : { archivedAt: archived ? new Date() : null }),
+  }).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId))).returning({ id: songs.id })
+  return changed.length > 0
+}
+
+/** What the Workbench needs of a song: its newest arrangement, engraved, and its parts as drafts. */
+export async function songForWork(db: Database, ownerId: string, songId: string) {
+  const [row] = await db.select({ song: songs, arrangement: arrangements }).from(songs)
+    .innerJoin(arrangements, and(eq(arrangements.songId, songs.id), eq(arrangements.version, latestVersion)))
+    .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
+  if (!row) return undefined
+  const itsParts = await db.select().from(parts).where(eq(parts.arrangementId, row.arrangement.id)).orderBy(asc(parts.place))
+  return {
+    id: row.song.id, title: row.song.title, arrangementId: row.arrangement.id, version: row.arrangement.version,
+    arrangement: row.arrangement.document, musicXml: row.arrangement.musicXml,
+    parts: itsParts.map(part => ({ id: part.id, name: part.name, ...stretchOf(part), ownLikeness: part.ownLikeness })),
+  }
+}
+
+export interface SavedPart extends PartDraft { ownLikeness?: OwnLikeness }
+
+/** Why nothing was saved: the song or a part is not there, or somebody (another window) has saved since. */
+export type SaveRefusal = 'missing' | 'stale'
+
+/** Puts a list of parts in the place of the song's parts, all or nothing. Parts that keep their id keep their passes. */
+export async function replaceParts(db: Database, ownerId: string, arrangementId: string, drafts: readonly SavedPart[]): Promise<SaveRefusal | undefined> {
+  return await db.transaction(async (tx) => {
+    const [arrangement] = await tx.select({ songId: arrangements.songId }).from(arrangements).where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, arrangementId)))
+    if (!arrangement) return 'missing'
+    await lockSong(tx, arrangement.songId)
+    if (await newestOf(tx, arrangement.songId) !== arrangementId) return 'stale'
+    const known = new Set((await tx.select({ id: parts.id }).from(parts).where(eq(parts.arrangementId, arrangementId))).map(part => part.id))
+    if (drafts.some(draft => draft.id !== undefined && !known.has(draft.id))) return 'stale'
+    const kept = drafts.flatMap(draft => draft.id ?? [])
+    const gone = [...known].filter(id => !kept.includes(id))
+    if (gone.length > 0) await tx.delete(parts).where(inArray(parts.id, gone))
+    for (const [place, { id, name, from, to, ownLikeness = {} }] of drafts.entries()) {
+      const values = { place, name: name.trim(), fromN: from.n, fromD: from.d, toN: to.n, toD: to.d, ownLikeness }
+      if (id === undefined) await tx.insert(parts).values({ ownerId, arrangementId, ...values })
+      else await tx.update(parts).set(values).where(eq(parts.id, id))
+    }
+    return undefined
+  })
+}
+
+/**
+ * Saves a corrected arrangement as the song's next version and takes the parts along; passes keep pointing to the version they were played
+ * in. `fresh` are parts that the correction brought.
+ */
+export async function insertVersion(db: Database, ownerId: string, base: string, score: ReadScore, fresh: readonly PartDraft[]): Promise<{ id: string, version: number } | SaveRefusal> {
+  return await db.transaction(async (tx) => {
+    const [before] = await tx.select({ songId: arrangements.songId, version: arrangements.version }).from(arrangements).where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, base)))
+    if (!before) return 'missing'
+    await lockSong(tx, before.songId)
+    if (await newestOf(tx, before.songId) !== base) return 'stale'
+    const { arrangement, musicXml } = score
+    const version = before.version + 1
+    const [saved] = await tx.insert(arrangements).values({ ownerId, songId: before.songId, version, bars: arrangement.bars.length, document: arrangement, musicXml }).returning({ id: arrangements.id })
+    const moved = await tx.update(parts).set({ arrangementId: saved!.id }).where(eq(parts.arrangementId, base)).returning({ id: parts.id })
+    if (fresh.length > 0) {
+      await tx.insert(parts).values(fresh.map(({ name, from, to }, index) => ({
+        ownerId, arrangementId: saved!.id, place: moved.length + index, name, fromN: from.n, fromD: from.d, toN: to.n, toD: to.d,
+      })))
+    }
+    return { id: saved!.id, version }
+  })
+}
+
+type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0]
+
+/** One save of a song at a time. */
+async function lockSong(tx: Transaction, songId: string) {
+  await tx.select({ id: songs.id }).from(songs).where(eq(songs.id, songId)).for('update')
+}
+
+async function newestOf(tx: Transaction, songId: string): Promise<string | undefined> {
+  const [newest] = await tx.select({ id: arrangements.id }).from(arrangements).where(eq(arrangements.songId, songId)).orderBy(desc(arrangements.version)).limit(1)
+  return newest?.id
+}
+
+/** The arrangement a change starts from, whole. */
+export async function arrangementById(db: Database, ownerId: string, id: string) {
+  const [row] = await db.select().from(arrangements).where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, id)))
+  return row
+}
+
+function partsLikeness(document: Arrangement, rows: readonly (typeof parts.$inferSelect)[]) {
+  const named = rows.map(part => ({ name: part.name, ...stretchOf(part) }))
+  const own = (hand: Hand) => rows.map(({ ownLikeness }) => {
+    const said = ownLikeness[hand]
+    return said ? Math.max(0, rows.findIndex(part => part.id === said)) : said
+  })
+  return { right: likenessOf(document, named, 'right', own('right')), left: likenessOf(document, named, 'left', own('left')) }
 }
 
 export const stretchOf = (row: { fromN: number, fromD: number, toN: number, toD: number }): Stretch =>

@@ -3,6 +3,8 @@ import { boolean, integer, pgEnum, pgTable, text, timestamp, uniqueIndex, uuid }
 
 export const strictnessEnum = pgEnum('strictness', ['gentle', 'normal', 'strict'])
 
+export const noteNamesEnum = pgEnum('note_names', ['letters', 'solfege', 'german'])
+
 /** Who practises. Every other row belongs to one player. */
 export const players = pgTable('players', {
   id: uuid().primaryKey().defaultRandom(),
@@ -14,6 +16,9 @@ export const players = pgTable('players', {
   strictness: strictnessEnum().notNull().default('normal'),
   /** How late the player's keyboard answers, ms: taken off every key. */
   keyboardDelayMs: integer().notNull().default(0),
+  /** How far the hand reaches from thumb to little finger, half steps: no fingering goes further. */
+  reachHalfSteps: integer().notNull().default(14),
+  noteNames: noteNamesEnum().notNull().default('letters'),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
   uniqueIndex('players_name').on(sql`lower(${table.name})`),

@@ -1,6 +1,9 @@
-import type { Arrangement } from '#core/music/arrangement'
+import type { Arrangement, Hand } from '#core/music/arrangement'
 import { foreignKey, index, integer, jsonb, pgTable, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
 import { players } from './players'
+
+/** By hand: the id of the part it is like, or null for new. */
+export type OwnLikeness = Partial<Record<Hand, string | null>>
 
 export const songs = pgTable('songs', {
   id: uuid().primaryKey().defaultRandom(),
@@ -42,6 +45,8 @@ export const parts = pgTable('parts', {
   fromD: integer().notNull(),
   toN: integer().notNull(),
   toD: integer().notNull(),
+  /** What the player says a hand of this part is like, where that differs from what was found: an earlier part, or null for new. */
+  ownLikeness: jsonb().$type<OwnLikeness>().notNull().default({}),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
   foreignKey({ columns: [table.ownerId, table.arrangementId], foreignColumns: [arrangements.ownerId, arrangements.id], name: 'parts_arrangement' }).onDelete('cascade'),

@@ -1,0 +1,185 @@
+<script setup lang="ts">
+import type { SongChoices } from '#core/formats/read-score'
+import { tempoAt } from '#core/music/arrangement'
+import { toDecimal, ZERO } from '#core/music/quarters'
+import type { Preview } from '~/workers/reader'
+
+/** What was understood of a song that comes in, and what can be decided otherwise before it is saved. */
+const props = defineProps<{ preview: Preview, version: number, played?: boolean }>()
+const choices = defineModel<SongChoices>({ required: true })
+
+const change = (what: Partial<SongChoices>) => { choices.value = { ...choices.value, ...what } }
+
+const arrangement = computed(() => props.preview.arrangement)
+const first = computed(() => arrangement.value.bars[0]!)
+const whole = computed(() => arrangement.value.bars[1] ?? first.value)
+const isWritten = computed(() => props.preview.format === 'MusicXML' && !props.played)
+const pickup = computed(() => toDecimal(first.value.offset) > 0 ? toDecimal(first.value.length) : 0)
+const swing = computed(() => arrangement.value.swings?.[0])
+const counts = computed(() => ({
+  right: arrangement.value.notes.filter(note => note.hand === 'right').length,
+  left: arrangement.value.notes.filter(note => note.hand === 'left').length,
+}))
+const bpm = computed(() => Math.round(tempoAt(arrangement.value, ZERO)))
+const METERS = ['2/4', '3/4', '4/4', '5/4', '2/2', '3/8', '6/8', '9/8', '12/8']
+const meter = computed(() => `${whole.value.meter.beats}/${whole.value.meter.beatType}`)
+const KEYS = Array.from({ length: 15 }, (_, index) => index - 7)
+
+function changeMeter(text: string) {
+  const [beats, beatType] = text.split('/').map(Number)
+  change({ meter: { beats: beats!, beatType: beatType! } })
+}
+
+function changeBpm(text: string) {
+  const value = Number(text)
+  if (value >= 5 && value <= 1000) change({ bpm: value })
+}
+const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
+</script>
+
+<template>
+  <section
+    class="preview"
+    aria-labelledby="understood"
+  >
+    <h2 id="understood">
+      What was understood
+    </h2>
+    <p class="facts figure">
+      {{ preview.format }} · {{ arrangement.bars.length }} bars · right hand {{ counts.right }} notes, left hand {{ counts.left }}{{ arrangement.pedals.length ? ' · pedal' : '' }}{{ arrangement.others.length ? ` · beside the hands: ${arrangement.others.map(role => role.name || 'another part').join(', ')}` : '' }}
+    </p>
+    <div class="paper">
+      <EngravedBars
+        :music-xml="preview.musicXml"
+        :score-id="`preview-${version}`"
+        :first-bar="0"
+        :last-bar="Math.min(arrangement.bars.length, 8) - 1"
+        label="The first bars"
+        :scale="40"
+      />
+    </div>
+
+    <div class="columns">
+      <div>
+        <h3>To be decided</h3>
+        <ul
+          v-if="preview.guesses.length"
+          class="guesses"
+        >
+          <li
+            v-for="guess in preview.guesses"
+            :key="guess.text"
+          >
+            <b>{{ guess.about }}</b> {{ guess.text }}
+          </li>
+        </ul>
+        <p v-else>
+          Nothing had to be guessed.
+        </p>
+        <details v-if="arrangement.warnings.length">
+          <summary>What the file holds that is not used ({{ arrangement.warnings.length }})</summary>
+          <ul class="guesses">
+            <li
+              v-for="warning in arrangement.warnings"
+              :key="warning"
+            >
+              {{ warning }}
+            </li>
+          </ul>
+        </details>
+        <p class="parts">
+          <b>{{ preview.parts.length }} parts</b> {{ preview.parts.slice(0, 4).join('; ') }}{{ preview.parts.length > 4 ? ' …' : '' }}. They can be changed on the Workbench.
+        </p>
+      </div>
+      <div class="fields">
+        <label>Title <input
+          :value="choices.title ?? arrangement.title"
+          maxlength="300"
+          @change="change({ title: valueOf($event).trim() || undefined })"
+        ></label>
+        <label>By <input
+          :value="choices.composer ?? arrangement.composer"
+          maxlength="300"
+          @change="change({ composer: valueOf($event) })"
+        ></label>
+        <template v-if="!isWritten">
+          <label>Meter <select
+            :value="meter"
+            @change="changeMeter(valueOf($event))"
+          ><option
+            v-for="one in [...new Set([meter, ...METERS])]"
+            :key="one"
+          >{{ one }}</option></select></label>
+          <label>Key <select
+            :value="first.fifths"
+            @change="change({ fifths: Number(valueOf($event)) })"
+          ><option
+            v-for="fifths in KEYS"
+            :key="fifths"
+            :value="fifths"
+          >{{ keyName(fifths) }}</option></select></label>
+          <label v-if="preview.format !== 'chord chart'">Pickup <select
+            :value="pickup"
+            @change="change({ pickupQuarters: Number(valueOf($event)) })"
+          ><option
+            v-for="one in [...new Set([pickup, 0, 0.5, 1, 1.5, 2, 3])].sort((a, b) => a - b)"
+            :key="one"
+            :value="one"
+          >{{ one === 0 ? 'none' : `${one} quarter ${one === 1 ? 'note' : 'notes'}` }}</option></select></label>
+          <label>Tempo <input
+            type="number"
+            min="5"
+            max="1000"
+            :value="bpm"
+            @change="changeBpm(valueOf($event))"
+          ></label>
+          <label
+            v-if="preview.format === 'chord chart' && preview.guesses.some(guess => guess.about === 'bars')"
+          >Each chord lasts <select
+            :value="choices.barsPerChord ?? 1"
+            @change="change({ barsPerChord: Number(valueOf($event)) })"
+          ><option :value="1">a bar</option><option :value="0.5">half a bar</option><option :value="0.25">a quarter of a bar</option></select></label>
+          <USwitch
+            v-if="swing || choices.swing === false"
+            :model-value="choices.swing !== false"
+            label="Swing: late offbeats written as even eighths"
+            @update:model-value="change({ swing: $event ? undefined : false })"
+          />
+        </template>
+        <fieldset v-if="preview.voices.length">
+          <legend>Who plays what</legend>
+          <label
+            v-for="voice in preview.voices"
+            :key="voice.index"
+          >{{ voice.name }} ({{ voice.notes }} notes) <select
+            :value="voice.given"
+            @change="change({ voices: { ...choices.voices, [voice.index]: valueOf($event) as 'right' } })"
+          ><option value="right">right hand</option><option value="left">left hand</option><option value="both">both hands, shared out</option><option value="other">somebody else</option></select></label>
+        </fieldset>
+        <USwitch
+          :model-value="choices.swapHands ?? false"
+          label="Hands the other way round"
+          @update:model-value="change({ swapHands: $event || undefined })"
+        />
+      </div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.preview { margin-top: calc(3 * var(--step)); }
+h2 { font-weight: 700; font-size: 1.25rem; }
+h3 { font-weight: 700; margin-bottom: var(--step); }
+.facts, .parts { color: var(--ink-soft); }
+.paper { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: var(--step) calc(2 * var(--step)); margin: calc(1.5 * var(--step)) 0 calc(3 * var(--step)); max-height: 26rem; overflow: auto; }
+.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: calc(4 * var(--step)); }
+.guesses { display: grid; gap: var(--step); margin-bottom: calc(2 * var(--step)); }
+.guesses b { text-transform: capitalize; margin-right: 0.35rem; }
+.fields { display: grid; gap: calc(1.5 * var(--step)); align-content: start; }
+.fields label { display: grid; grid-template-columns: 8rem 1fr; align-items: center; gap: var(--step); }
+fieldset { display: grid; gap: var(--step); border: 1px solid var(--rule); border-radius: 0.375rem; padding: calc(1.5 * var(--step)); }
+fieldset label { grid-template-columns: 1fr 1fr; }
+legend { padding: 0 0.35rem; font-weight: 600; }
+input:not([type=checkbox]), select { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.4rem 0.5rem; width: 100%; min-width: 0; }
+@media (max-width: 52rem) { .columns { grid-template-columns: 1fr; } }
+</style>

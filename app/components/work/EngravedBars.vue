@@ -1,0 +1,76 @@
+<script setup lang="ts">
+/** Bars of a score as notation. What stands over it is the caller's: `drawn` tells when and where the notes are. */
+const props = defineProps<{
+  musicXml: string
+  scoreId: string
+  firstBar: number
+  lastBar: number
+  label: string
+  scale?: number
+}>()
+const emit = defineEmits<{ drawn: [sheet: HTMLElement] }>()
+
+const sheet = useTemplateRef<HTMLElement>('sheet')
+const engraving = useTemplateRef<HTMLElement>('engraving')
+const { width } = useElementSize(sheet)
+const problem = ref('')
+const engraved = ref(false)
+const { engrave } = useEngraver()
+let asked = 0
+
+async function draw() {
+  const widthPx = Math.floor(width.value)
+  if (widthPx < 100 || props.musicXml === '') return
+  const request = ++asked
+  try {
+    const scale = props.scale ?? (widthPx > 900 ? 48 : 40)
+    const svg = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar: props.firstBar, lastBar: props.lastBar, widthPx, scale })
+    // A later request has overtaken this one.
+    if (request !== asked) return
+    const page = new DOMParser().parseFromString(svg, 'image/svg+xml').documentElement
+    engraving.value?.replaceChildren(document.importNode(page, true))
+    engraved.value = true
+    problem.value = ''
+    await nextTick()
+    if (sheet.value) emit('drawn', sheet.value)
+  }
+  catch (error) {
+    problem.value = `The notation could not be drawn (${error instanceof Error ? error.message : 'unknown'}).`
+  }
+}
+watchDebounced(width, draw, { debounce: 100 })
+watch(() => [props.scoreId, props.firstBar, props.lastBar], draw)
+</script>
+
+<template>
+  <div
+    ref="sheet"
+    class="sheet"
+  >
+    <div
+      ref="engraving"
+      class="engraving"
+      role="img"
+      :aria-label="label"
+    />
+    <p v-if="!engraved && !problem">
+      Engraving …
+    </p>
+    <p
+      v-if="problem"
+      role="alert"
+    >
+      {{ problem }}
+    </p>
+    <slot />
+  </div>
+</template>
+
+<style scoped>
+.sheet { position: relative; width: 100%; min-height: 8rem; }
+.engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); fill: currentColor; overflow: visible; }
+.engraving :deep(text) { font-family: var(--font-sans); }
+.engraving :deep(.label), .engraving :deep(.labelAbbr) { display: none; }
+.engraving :deep(.mNum tspan) { font-size: 270px; fill: var(--ink-soft); }
+.engraving :deep(.verse tspan) { font-size: 335px; }
+</style>

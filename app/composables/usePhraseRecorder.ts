@@ -1,0 +1,75 @@
+import { gatherTake, keyEvent, type KeyEvent, type Take } from '#core/ear/take'
+
+export interface RecorderChoice { bpm: number, beatsPerBar: number, click: boolean }
+
+const CLICK_AHEAD_MS = 300
+const LEAD_MS = 350
+
+/**
+ * Records a phrase: to the click, after a bar of count-in, with time 0 on the first beat; or freely, with time 0 at the first key.
+ * Every keyboard that is listened to is heard.
+ */
+export function usePhraseRecorder(choice: () => RecorderChoice) {
+  const phase = ref<'idle' | 'starting' | 'count-in' | 'recording'>('idle')
+  const noteCount = ref(0)
+  const beat = ref(0)
+  const problem = ref('')
+  const keyboards = useKeyboardsStore()
+  let events: KeyEvent[] = []
+  let startMs = 0
+  let nextBeat = 0
+  let ends: (() => void)[] = []
+
+  async function start() {
+    if (phase.value !== 'idle') return
+    phase.value = 'starting'
+    problem.value = ''
+    const { bpm, beatsPerBar, click } = choice()
+    try {
+      const sound = await useSound().start()
+      if (phase.value as string !== 'starting') return
+      const beatMs = 60_000 / bpm
+      events = []
+      noteCount.value = 0
+      nextBeat = -beatsPerBar
+      startMs = click ? performance.now() + LEAD_MS + beatsPerBar * beatMs : performance.now()
+      ends = [keyboards.hear(message => hear(keyEvent(message)))]
+      phase.value = click ? 'count-in' : 'recording'
+      if (!click) return
+      sound.setClicking(true)
+      ends.push(() => sound.setClicking(false), sound.everyTick(() => {
+        const now = performance.now()
+        while (startMs + nextBeat * beatMs < now + CLICK_AHEAD_MS) {
+          sound.click(startMs + nextBeat * beatMs, ((nextBeat % beatsPerBar) + beatsPerBar) % beatsPerBar === 0)
+          nextBeat++
+        }
+        beat.value = Math.floor((now - startMs) / beatMs)
+        if (now >= startMs) phase.value = 'recording'
+      }))
+    }
+    catch (error) {
+      phase.value = 'idle'
+      problem.value = `The sound could not be started (${messageOf(error)}).`
+    }
+  }
+
+  function hear(event: KeyEvent | undefined) {
+    if (!event) return
+    events.push({ ...event, atMs: event.atMs - startMs })
+    if (event.kind === 'down') noteCount.value++
+  }
+
+  /** Ends the recording and gives what was played. */
+  function stop(): Take {
+    for (const end of ends) end()
+    ends = []
+    phase.value = 'idle'
+    const take = gatherTake(events)
+    if (choice().click) return take
+    const firstMs = take.notes[0]?.onsetMs ?? 0
+    return { notes: take.notes.map(note => ({ ...note, onsetMs: note.onsetMs - firstMs })), pedals: take.pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - firstMs })) }
+  }
+  onBeforeUnmount(() => { for (const end of ends) end() })
+
+  return { phase, noteCount, beat, problem, start, stop }
+}

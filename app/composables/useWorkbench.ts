@@ -1,0 +1,105 @@
+import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
+import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
+import { faultOf, type PartDraft } from '#core/parts/edit'
+
+export interface WorkPart extends PartDraft { ownLikeness: Partial<Record<'right' | 'left', string | null>> }
+
+export interface WorkSong { id: string, title: string, arrangementId: string, version: number, arrangement: Arrangement, parts: WorkPart[] }
+
+/** One state of the work: going back to it is undoing. `changes` leads there from what is saved. */
+interface State { arrangement: Arrangement, parts: WorkPart[], changes: readonly Change[] }
+
+const MOST_STATES = 500
+
+/** The work on a song: corrections and parts in one history with undo and redo, saved together as a new version. */
+export function useWorkbench(song: WorkSong) {
+  const arrangementId = ref(song.arrangementId)
+  const version = ref(song.version)
+  const states = shallowRef<State[]>([{ arrangement: song.arrangement, parts: song.parts, changes: [] }])
+  const place = ref(0)
+  /** The state that the server has. */
+  const saved = shallowRef(states.value[0]!)
+  const problem = ref('')
+  const saving = ref(false)
+
+  const state = computed(() => states.value[place.value]!)
+  const arrangement = computed(() => state.value.arrangement)
+  const parts = computed(() => state.value.parts)
+  const isSaved = computed(() => state.value === saved.value)
+
+  function go(next: State) {
+    problem.value = ''
+    states.value = [...states.value.slice(0, place.value + 1), next].slice(-MOST_STATES)
+    place.value = states.value.length - 1
+  }
+
+  /** Makes a correction; one that cannot be made says why and changes nothing. */
+  function correct(change: Change): boolean {
+    try {
+      go({ ...state.value, arrangement: applyChange(arrangement.value, change), changes: [...state.value.changes, change] })
+      return true
+    }
+    catch (error) {
+      if (!(error instanceof ImpossibleChange)) throw error
+      problem.value = `${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.`
+      return false
+    }
+  }
+
+  const setParts = (next: readonly PartDraft[]) => {
+    if (next.length === parts.value.length && next.every((part, index) => part === parts.value[index])) return
+    const own = new Map(parts.value.map(part => [part.id, part.ownLikeness]))
+    go({ ...state.value, parts: next.map(part => ({ ownLikeness: (part.id === undefined ? undefined : own.get(part.id)) ?? {}, ...part })) })
+  }
+
+  /** A phrase as bars at the end and a part of its own. */
+  function appendPhrase(notes: Extract<Change, { kind: 'append' }>['notes'], name: string): boolean {
+    const from = arrangementEnd(arrangement.value)
+    if (!correct({ kind: 'append', notes })) return false
+    const last = states.value[place.value]!
+    states.value = [...states.value.slice(0, -1), { ...last, parts: [...last.parts, { name, from, to: arrangementEnd(last.arrangement), ownLikeness: {} }] }]
+    return true
+  }
+
+  const undo = () => { if (place.value > 0) place.value-- }
+  const redo = () => { if (place.value < states.value.length - 1) place.value++ }
+
+  async function save() {
+    if (isSaved.value || saving.value) return
+    const now = state.value
+    const fault = faultOf(now.arrangement, now.parts)
+    if (fault) {
+      problem.value = fault
+      return
+    }
+    saving.value = true
+    problem.value = ''
+    try {
+      if (now.arrangement !== saved.value.arrangement) {
+        const answer = await $fetch<{ id: string, version: number }>(`/api/arrangements/${arrangementId.value}/versions`, { method: 'POST', body: { changes: now.changes } })
+        arrangementId.value = answer.id
+        version.value = answer.version
+      }
+      if (now.parts !== saved.value.parts) {
+        const body = { parts: now.parts.map(({ id, name, from, to, ownLikeness }) => ({ ...(id ? { id } : {}), name, from, to, ownLikeness })) }
+        await $fetch(`/api/arrangements/${arrangementId.value}/parts`, { method: 'PUT', body })
+      }
+      // New parts have ids now; the history begins anew from what is saved.
+      const fresh = await $fetch<WorkSong>(`/api/songs/${song.id}/work`)
+      const first: State = { arrangement: fresh.arrangement, parts: fresh.parts, changes: [] }
+      states.value = [first]
+      place.value = 0
+      saved.value = first
+    }
+    catch (error) { problem.value = messageOf(error) }
+    finally { saving.value = false }
+  }
+
+  return {
+    arrangement, parts, version, problem, saving, isSaved, save, correct, setParts, appendPhrase, undo, redo,
+    canUndo: computed(() => place.value > 0), canRedo: computed(() => place.value < states.value.length - 1),
+    changeCount: computed(() => state.value.changes.length),
+  }
+}
+
+export type Workbench = ReturnType<typeof useWorkbench>

@@ -1,0 +1,252 @@
+<script setup lang="ts">
+import type { SongChoices } from '#core/formats/read-score'
+import { writeMusicXml } from '#core/formats/musicxml/write'
+import { describeStretch } from '#core/music/passage'
+import { notatePhrase } from '#core/notate/phrase'
+import { proposeParts } from '#core/parts/propose'
+import type { PlayedPhrase } from '~/components/work/PhraseRecorder.vue'
+import type { Preview } from '~/workers/reader'
+
+useHead({ title: 'Add a song · Half Step' })
+
+/** Large enough for any piano score; the server checks the same and more. */
+const MOST_BYTES = 20_000_000
+const WAYS = [
+  { value: 'file', label: 'From a file', icon: 'i-lucide-file-music' },
+  { value: 'chart', label: 'From a chord chart', icon: 'i-lucide-align-left' },
+  { value: 'play', label: 'Play it in', icon: 'i-lucide-piano' },
+] as const
+const way = ref<(typeof WAYS)[number]['value']>('file')
+const input = useTemplateRef('input')
+const over = ref(false)
+const chart = ref('')
+const source = shallowRef<{ bytes: Uint8Array, name: string } | { phrase: PlayedPhrase }>()
+const choices = ref<SongChoices>({})
+const preview = shallowRef<Preview>()
+const version = ref(0)
+const stage = ref('')
+const problem = ref('')
+const saving = ref(false)
+const reader = useSongReader()
+
+async function take(file: File | undefined) {
+  if (!file) return
+  problem.value = ''
+  if (file.size > MOST_BYTES) {
+    problem.value = `${file.name}: the file has ${file.size} bytes; at most ${MOST_BYTES} are read`
+    return
+  }
+  await begin({ bytes: new Uint8Array(await file.arrayBuffer()), name: file.name })
+}
+
+function chosen(event: Event) {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  field.value = ''
+  void take(file)
+}
+
+function dropped(event: DragEvent) {
+  over.value = false
+  void take(event.dataTransfer?.files[0])
+}
+
+async function begin(from: NonNullable<typeof source.value>) {
+  source.value = from
+  choices.value = {}
+  preview.value = undefined
+  await read()
+}
+
+async function read() {
+  const from = source.value
+  if (!from) return
+  problem.value = ''
+  if ('phrase' in from) {
+    preview.value = readPhrase(from.phrase)
+    version.value++
+    return
+  }
+  const answer = await reader.read(from.bytes, from.name, toRaw(choices.value), (text) => { stage.value = text })
+  stage.value = ''
+  if (source.value !== from) return
+  if ('reason' in answer) {
+    problem.value = `${from.name}: ${answer.reason}`
+    return
+  }
+  preview.value = answer
+  version.value++
+}
+
+function readPhrase({ take: played, hands, meter, clickBpm }: PlayedPhrase): Preview | undefined {
+  const written = notatePhrase(played, { title: choices.value.title ?? 'Played in', clickBpm, ...choices.value, hands, meter: choices.value.meter ?? meter })
+  if (!written) return undefined
+  const { arrangement, musicXml } = writeMusicXml(written.arrangement)
+  return { format: 'MusicXML', guesses: written.guesses, voices: [], musicXml, arrangement, parts: proposeParts(arrangement).map(part => `${part.name}, ${describeStretch(arrangement, part)}`) }
+}
+
+function decide(next: SongChoices) {
+  choices.value = next
+  void read()
+}
+
+async function save() {
+  if (!source.value || !preview.value) return
+  saving.value = true
+  problem.value = ''
+  try {
+    const isPhrase = 'phrase' in source.value
+    const { title, composer, swapHands } = choices.value
+    const decided = isPhrase ? { title, composer, swapHands } : choices.value
+    const bytes = 'phrase' in source.value ? new TextEncoder().encode(preview.value.musicXml) : source.value.bytes
+    const song = await $fetch<{ id: string }>('/api/songs', {
+      method: 'POST', body: new Blob([bytes as BlobPart]), headers: { 'content-type': 'application/octet-stream' },
+      query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided) },
+    })
+    await navigateTo(`/songs/${song.id}`)
+  }
+  catch (error) {
+    problem.value = messageOf(error)
+  }
+  finally { saving.value = false }
+}
+</script>
+
+<template>
+  <div class="add">
+    <h1>Add a song</h1>
+    <div
+      class="ways"
+      role="tablist"
+      aria-label="Where the song comes from"
+    >
+      <button
+        v-for="one in WAYS"
+        :id="`way-${one.value}`"
+        :key="one.value"
+        role="tab"
+        type="button"
+        :aria-selected="way === one.value"
+        aria-controls="source"
+        @click="way = one.value"
+      >
+        <UIcon :name="one.icon" /> {{ one.label }}
+      </button>
+    </div>
+
+    <div
+      id="source"
+      class="source"
+      role="tabpanel"
+      :aria-labelledby="`way-${way}`"
+    >
+      <div
+        v-if="way === 'file'"
+        class="drop"
+        :class="{ over }"
+        @dragover.prevent="over = true"
+        @dragleave="over = false"
+        @drop.prevent="dropped"
+      >
+        <input
+          ref="input"
+          type="file"
+          accept=".musicxml,.xml,.mxl,.mid,.midi,.txt,.cho,.chopro,.chordpro,.pro,.crd"
+          class="sr-only"
+          tabindex="-1"
+          aria-label="Song file"
+          @change="chosen"
+        >
+        <p>MusicXML (.musicxml, .xml, .mxl), a MIDI file, a chord chart or ChordPro. Drop it here, or</p>
+        <UButton
+          size="lg"
+          icon="i-lucide-folder-open"
+          @click="input?.click()"
+        >
+          Choose a file
+        </UButton>
+      </div>
+      <div
+        v-else-if="way === 'chart'"
+        class="chart"
+      >
+        <label for="chart">A bar between strokes, a chord or a slash for each beat; or ChordPro with chords in brackets over the words.</label>
+        <textarea
+          id="chart"
+          v-model="chart"
+          rows="9"
+          spellcheck="false"
+          placeholder="title: Evening at the Lock&#10;key: C   (a line each)&#10;[Verse]&#10;| C / G/B / | Am / / / |&#10;|: F | C G :|"
+        />
+        <UButton
+          :disabled="chart.trim() === ''"
+          @click="begin({ bytes: new TextEncoder().encode(chart), name: 'Chord chart' })"
+        >
+          Read the chart
+        </UButton>
+      </div>
+      <PhraseRecorder
+        v-else
+        :meter="{ beats: 4, beatType: 4 }"
+        :bpm="80"
+        @played="begin({ phrase: $event })"
+      />
+    </div>
+
+    <p
+      role="status"
+      class="stage"
+    >
+      {{ stage }}
+    </p>
+    <p
+      v-if="problem"
+      role="alert"
+      class="problem"
+    >
+      {{ problem }}
+    </p>
+    <template v-if="preview">
+      <SongPreview
+        :model-value="choices"
+        :preview="preview"
+        :version="version"
+        :played="source && 'phrase' in source"
+        @update:model-value="decide"
+      />
+      <div class="save">
+        <UButton
+          size="xl"
+          :loading="saving"
+          @click="save"
+        >
+          Save the song
+        </UButton>
+        <UButton
+          size="xl"
+          variant="ghost"
+          color="neutral"
+          @click="preview = undefined; source = undefined"
+        >
+          Leave it
+        </UButton>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.add { max-width: 76rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
+h1 { font-size: 2.25rem; line-height: 1.25; }
+.ways { display: flex; flex-wrap: wrap; gap: 0.25rem; margin-top: calc(2 * var(--step)); border-bottom: 1px solid var(--rule); }
+.ways button { display: flex; align-items: center; gap: var(--step); padding: var(--step) calc(2 * var(--step)); border-bottom: 3px solid transparent; }
+.ways button[aria-selected=true] { border-color: var(--together); font-weight: 700; }
+.source { padding: calc(2 * var(--step)) 0; }
+.drop { border: 2px dashed var(--rule); border-radius: 0.5rem; padding: calc(3 * var(--step)); display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; }
+.over { border-color: var(--together); background: var(--sheet); }
+.chart { display: grid; gap: var(--step); justify-items: start; }
+textarea { width: 100%; font-family: ui-monospace, monospace; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: calc(1.5 * var(--step)); }
+.problem { color: var(--heard-wrong); }
+.stage { color: var(--ink-soft); min-height: 1.5em; }
+.save { display: flex; gap: calc(2 * var(--step)); margin-top: calc(3 * var(--step)); }
+</style>

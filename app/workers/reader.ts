@@ -1,0 +1,30 @@
+import { expose } from 'comlink'
+import { readSong, type ReadSong, type SongChoices } from '#core/formats/read-score'
+import { UnusableInput } from '#core/formats/unusable'
+import { describeStretch } from '#core/music/passage'
+import { proposeParts } from '#core/parts/propose'
+
+export interface Preview extends Pick<ReadSong, 'format' | 'guesses' | 'voices' | 'musicXml'> {
+  arrangement: ReadSong['arrangement']
+  parts: string[]
+}
+
+/** Reads a song as it would be saved. Gives the reason, in words, for what cannot be read. `onStage` is told what is being done. */
+async function read(bytes: Uint8Array, name: string, choices: SongChoices, onStage: (stage: string) => void): Promise<Preview | { reason: string }> {
+  try {
+    onStage('Reading the notes …')
+    const song = readSong(bytes, name, choices)
+    onStage('Looking for parts …')
+    const parts = proposeParts(song.arrangement).map(part => `${part.name}, ${describeStretch(song.arrangement, part)}`)
+    return { format: song.format, guesses: song.guesses, voices: song.voices, musicXml: song.musicXml, arrangement: song.arrangement, parts }
+  }
+  catch (error) {
+    if (error instanceof UnusableInput) return { reason: error.message }
+    throw error
+  }
+}
+
+const reader = { read }
+export type SongReader = typeof reader
+
+expose(reader)

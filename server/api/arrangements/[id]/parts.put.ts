@@ -1,0 +1,27 @@
+import { faultOf, MOST_PARTS } from '#core/parts/edit'
+import Joi from 'joi'
+import { arrangementById, replaceParts, type SavedPart } from '../../../database/queries/songs'
+
+const like = Joi.string().guid({ version: 'uuidv4' }).allow(null)
+const schema = Joi.object<{ parts: SavedPart[] }>({
+  parts: Joi.array().items(Joi.object({
+    id: Joi.string().guid({ version: 'uuidv4' }),
+    name: Joi.string().trim().min(1).max(120).required(),
+    from: quartersSchema.required(), to: quartersSchema.required(),
+    ownLikeness: Joi.object({ right: like, left: like }),
+  })).min(1).max(MOST_PARTS).unique('id', { ignoreUndefined: true }).required(),
+})
+
+/** Puts these parts, in this order, in the place of the arrangement's parts. */
+export default defineEventHandler(async (event) => {
+  const playerId = await requirePlayerId(event)
+  const id = checkedId(event)
+  const { parts } = await checkedBody(event, schema)
+  const arrangement = await arrangementById(database(), playerId, id)
+  if (!arrangement) throw notFound('this arrangement')
+  const fault = faultOf(arrangement.document, parts)
+  if (fault) throw createError({ statusCode: 422, message: fault })
+  const refusal = await replaceParts(database(), playerId, id, parts)
+  if (refusal) throw refused(refusal)
+  return sendNoContent(event)
+})

@@ -1,0 +1,14 @@
+import Joi from 'joi'
+import { updateSong } from '../../database/queries/songs'
+
+const schema = Joi.object<{ title?: string, composer?: string, archived?: boolean }>({
+  title: Joi.string().trim().min(1).max(300),
+  composer: Joi.string().trim().allow('').max(300),
+  archived: Joi.boolean(),
+}).min(1)
+
+/** Changes a song's title or composer; puts it away (its passes stay in the Logbook) or takes it back. */
+export default defineEventHandler(async (event) => {
+  if (!await updateSong(database(), await requirePlayerId(event), checkedId(event), await checkedBody(event, schema))) throw notFound('this song')
+  return sendNoContent(event)
+})

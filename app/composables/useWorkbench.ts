@@ -1,8 +1,9 @@
 import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
 import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
 import { faultOf, type PartDraft } from '#core/parts/edit'
+import type { OwnLikeness } from '#core/parts/likeness'
 
-export interface WorkPart extends PartDraft { ownLikeness: Partial<Record<'right' | 'left', string | null>> }
+export interface WorkPart extends PartDraft { ownLikeness: OwnLikeness }
 
 export interface WorkSong { id: string, title: string, arrangementId: string, version: number, arrangement: Arrangement, parts: WorkPart[] }
 

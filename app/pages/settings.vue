@@ -1,5 +1,8 @@
 <script setup lang="ts">
 import type { Strictness } from '#core/ear/parameters'
+import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
+import type { NoteNames } from '#core/music/pitch'
+import type { Settings } from '~/stores/settings'
 import Joi from 'joi'
 
 useHead({ title: 'Settings · Half Step' })
@@ -14,18 +17,28 @@ const LEVELS: { value: Strictness, label: string, why: string }[] = [
 const delay = ref(String(settings.keyboardDelayMs))
 const said = ref('')
 const problem = ref('')
+const reachSchema = Joi.number().integer().min(LEAST_REACH).max(MOST_REACH).required().label('Reach')
 const delaySchema = Joi.number().integer().min(-500).max(500).required().label('Keyboard delay')
 
-async function change(what: { strictness?: Strictness, keyboardDelayMs?: number }) {
+async function change(what: Partial<Settings>) {
   problem.value = ''
   try {
     await settings.change(what)
-    said.value = 'Saved. It holds from the next pass on.'
+    said.value = 'Saved.'
   }
   catch (error) {
     said.value = ''
     problem.value = messageOf(error)
   }
+}
+
+function changeReach(event: Event) {
+  const { error, value } = reachSchema.validate((event.target as HTMLInputElement).value, { convert: true })
+  if (error) {
+    problem.value = error.message
+    said.value = ''
+  }
+  else void change({ reachHalfSteps: value as number })
 }
 
 function changeDelay() {
@@ -76,6 +89,24 @@ function changeDelay() {
         </UButton>
       </fieldset>
     </form>
+    <fieldset class="delay">
+      <legend>Your hand</legend>
+      <p>No suggested fingering reaches further than this from thumb to little finger. An octave is 12 half steps, a ninth 14, a tenth 16. Measure what you reach without effort: a span that has to be forced does harm.</p>
+      <label>Reach in half steps <input
+        type="number"
+        :min="LEAST_REACH"
+        :max="MOST_REACH"
+        :value="settings.reachHalfSteps"
+        @change="changeReach"
+      ></label>
+    </fieldset>
+    <fieldset class="delay">
+      <legend>Note names</legend>
+      <label>Notes are called <select
+        :value="settings.noteNames"
+        @change="change({ noteNames: ($event.target as HTMLSelectElement).value as NoteNames })"
+      ><option value="letters">C D E F G A B</option><option value="solfege">Do Re Mi Fa Sol La Si</option><option value="german">C D E F G A H</option></select></label>
+    </fieldset>
     <p
       role="status"
       class="said"
@@ -107,6 +138,7 @@ legend { float: left; width: 100%; }
 fieldset p, section p, .said { color: var(--ink-soft); }
 .level { display: flex; gap: var(--step); align-items: baseline; padding: 0.4rem 0.6rem; border-left: 4px solid transparent; width: 100%; }
 .level.chosen { border-color: var(--together); }
+.delay select { margin-left: 0.5rem; background: var(--ground); border: 1px solid var(--ink-soft); border-radius: 0.375rem; padding: 0.3rem 0.5rem; }
 .delay input { width: 6rem; margin-left: 0.5rem; background: var(--ground); border: 1px solid var(--ink-soft); border-radius: 0.375rem; padding: 0.3rem 0.5rem; }
 .problem { color: var(--heard-wrong); }
 .said:empty { display: none; }

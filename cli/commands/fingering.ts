@@ -1,3 +1,4 @@
+import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
 import { fingerPart } from '#core/hands/part-fingering'
 import { arrangementEnd } from '#core/music/arrangement'
 import { barsPassage } from '#core/music/passage'
@@ -24,6 +25,6 @@ export function fingering(args: string[]): void {
       throw error
     }
   }
-  const { notes, cost, events } = fingerPart(arrangement, stretch, hand, { reach: flags.number('span', 7, 20), keep: flags.choice('keep', ['written', 'own', 'none'], 'written') })
+  const { notes, cost, events } = fingerPart(arrangement, stretch, hand, { reach: flags.number('span', LEAST_REACH, MOST_REACH), keep: flags.choice<'written' | 'own' | 'none'>('keep', ['written', 'own', 'none'], 'written') })
   printJson({ notes, cost, events })
 }

@@ -68,6 +68,18 @@ export function likenessOf(arrangement: Arrangement, parts: readonly NamedPart[]
   })
 }
 
+/** By hand: the id of the part that the player says it is like, or null for new; what is left out is as found. */
+export type OwnLikeness = Partial<Record<Hand, string | null>>
+
+/** What the player says of a hand in each part, as places in the list. A part that is not there any more is forgotten. */
+export const saidLikeness = (parts: readonly { id?: string, ownLikeness: OwnLikeness }[], hand: Hand): (number | null | undefined)[] =>
+  parts.map(({ ownLikeness }) => {
+    const said = ownLikeness[hand]
+    if (typeof said !== 'string') return said
+    const place = parts.findIndex(part => part.id === said)
+    return place < 0 ? undefined : place
+  })
+
 const RANK: Record<Relation, number> = { same: 0, differs: 1, transposed: 2, rhythm: 3, new: 4 }
 
 /** The share of a hand's notes that is to be learned; the rest is known from earlier parts. */

@@ -15,7 +15,7 @@ import { add, compare, toDecimal } from '#core/music/quarters'
 import { findBeats, inBeats } from '#core/notate/find-beats'
 import { findKey } from '#core/notate/key'
 import { notate, type RawNote } from '#core/notate/notate'
-import { CHARACTERS, type Habits } from '#core/players/habits'
+import { CHARACTERS, type PlayerHabits } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { DEMO_FILES, demoScore } from '../material/demo'
 import { anyArrangement, essence } from '../material/random-arrangement'
@@ -86,7 +86,7 @@ describe('MIDI to arrangement to MIDI', () => {
 })
 
 describe('playing written down', () => {
-  const played = (arrangement: Arrangement, bpm: number, habits: Habits, seed: number) =>
+  const played = (arrangement: Arrangement, bpm: number, habits: PlayerHabits, seed: number) =>
     simulatePlayer(expectedNotes(arrangement, wholePassage(arrangement, 'both'), bpm), habits, seed)
   const share = (arrangement: Arrangement, written: Arrangement) => {
     const places = new Set(written.notes.map(note => `${toDecimal(note.onset).toFixed(3)}:${note.pitch}`))

@@ -29,16 +29,7 @@ function flight(hands: Hands) {
 
 const flights = computed(() => (['left', 'both', 'right'] as const).map(flight))
 
-/** What is known already, in a musician's words; nothing for what is new. */
-function knownFrom({ relation, like, transposedBy, stepsInKey, differs }: PartLikeness): string {
-  if (relation === 'same') return `as in ${like}`
-  if (relation === 'differs') return `as in ${like}, but ${differs.join('; ')}`
-  if (relation === 'rhythm') return `the rhythm of ${like}, other notes`
-  if (relation !== 'transposed') return ''
-  const steps = stepsInKey ?? transposedBy
-  return `${like} moved ${steps > 0 ? 'up' : 'down'} ${Math.abs(steps)} ${stepsInKey === undefined ? 'half steps' : 'steps of the key'}`
-}
-const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, name: NAMES[hand], text: knownFrom(props.part.likeness[hand]) })).filter(one => one.text))
+const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, name: NAMES[hand], text: likenessText(props.part.likeness[hand]) })).filter(one => one.text))
 
 const label = (name: string, tread: { bpm: number, climbed: boolean }, isNext: boolean) =>
   `${name} at ${tread.bpm}, ${tread.climbed ? 'played clean' : isNext ? 'next' : 'not yet'}`

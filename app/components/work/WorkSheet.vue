@@ -32,7 +32,7 @@ const engraved = computed(() => {
   const written = writeMusicXml(sliceBars(withoutFingers(props.arrangement), range.value.first, range.value.last))
   return { musicXml: written.musicXml, id: `work-${nextRevision()}` }
 })
-// eslint-disable-next-line vue/no-side-effects-in-computed-properties
+
 function nextRevision() { return ++counter }
 let counter = Math.floor(performance.now())
 

@@ -51,6 +51,8 @@ function dropped(event: DragEvent) {
   void take(event.dataTransfer?.files[0])
 }
 
+const readChart = () => begin({ bytes: new TextEncoder().encode(chart.value), name: 'Chord chart' })
+
 async function begin(from: NonNullable<typeof source.value>) {
   source.value = from
   choices.value = {}
@@ -180,7 +182,7 @@ async function save() {
         />
         <UButton
           :disabled="chart.trim() === ''"
-          @click="begin({ bytes: new TextEncoder().encode(chart), name: 'Chord chart' })"
+          @click="readChart"
         >
           Read the chart
         </UButton>

@@ -1,12 +1,12 @@
 import { and, asc, count, desc, eq, inArray, isNotNull, isNull, max, sql } from 'drizzle-orm'
 import type { ReadScore } from '#core/formats/musicxml/read'
-import { tempoAt, type Arrangement, type Hand, type Hands } from '#core/music/arrangement'
+import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import type { PartDraft } from '#core/parts/edit'
-import { formOf, likenessOf, newMaterialShare, twinRoots, type Likeness } from '#core/parts/likeness'
+import { formOf, likenessOf, newMaterialShare, saidLikeness, twinRoots, type Likeness, type OwnLikeness } from '#core/parts/likeness'
 import type { ProposedPart } from '#core/parts/propose'
 import { describeStretch, expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
-import { arrangements, parts, passes, songs, type OwnLikeness } from '../schema'
+import { arrangements, parts, passes, songs } from '../schema'
 
 /** Keeps a song with its first arrangement and parts, all or nothing. Gives the song's id. */
 export async function insertSong(db: Database, ownerId: string, score: ReadScore, proposed: ProposedPart[]): Promise<string> {
@@ -160,9 +160,9 @@ export async function replaceParts(db: Database, ownerId: string, arrangementId:
 
 /**
  * Saves a corrected arrangement as the song's next version and takes the parts along; passes keep pointing to the version they were played
- * in. `fresh` are parts that the correction brought.
+ * in.
  */
-export async function insertVersion(db: Database, ownerId: string, base: string, score: ReadScore, fresh: readonly PartDraft[]): Promise<{ id: string, version: number } | SaveRefusal> {
+export async function insertVersion(db: Database, ownerId: string, base: string, score: ReadScore): Promise<{ id: string, version: number } | SaveRefusal> {
   return await db.transaction(async (tx) => {
     const [before] = await tx.select({ songId: arrangements.songId, version: arrangements.version }).from(arrangements).where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, base)))
     if (!before) return 'missing'
@@ -171,12 +171,7 @@ export async function insertVersion(db: Database, ownerId: string, base: string,
     const { arrangement, musicXml } = score
     const version = before.version + 1
     const [saved] = await tx.insert(arrangements).values({ ownerId, songId: before.songId, version, bars: arrangement.bars.length, document: arrangement, musicXml }).returning({ id: arrangements.id })
-    const moved = await tx.update(parts).set({ arrangementId: saved!.id }).where(eq(parts.arrangementId, base)).returning({ id: parts.id })
-    if (fresh.length > 0) {
-      await tx.insert(parts).values(fresh.map(({ name, from, to }, index) => ({
-        ownerId, arrangementId: saved!.id, place: moved.length + index, name, fromN: from.n, fromD: from.d, toN: to.n, toD: to.d,
-      })))
-    }
+    await tx.update(parts).set({ arrangementId: saved!.id }).where(eq(parts.arrangementId, base))
     return { id: saved!.id, version }
   })
 }
@@ -201,11 +196,7 @@ export async function arrangementById(db: Database, ownerId: string, id: string)
 
 function partsLikeness(document: Arrangement, rows: readonly (typeof parts.$inferSelect)[]) {
   const named = rows.map(part => ({ name: part.name, ...stretchOf(part) }))
-  const own = (hand: Hand) => rows.map(({ ownLikeness }) => {
-    const said = ownLikeness[hand]
-    return said ? Math.max(0, rows.findIndex(part => part.id === said)) : said
-  })
-  return { right: likenessOf(document, named, 'right', own('right')), left: likenessOf(document, named, 'left', own('left')) }
+  return { right: likenessOf(document, named, 'right', saidLikeness(rows, 'right')), left: likenessOf(document, named, 'left', saidLikeness(rows, 'left')) }
 }
 
 export const stretchOf = (row: { fromN: number, fromD: number, toN: number, toD: number }): Stretch =>

@@ -1,9 +1,7 @@
-import type { Arrangement, Hand } from '#core/music/arrangement'
+import type { OwnLikeness } from '#core/parts/likeness'
+import type { Arrangement } from '#core/music/arrangement'
 import { foreignKey, index, integer, jsonb, pgTable, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
 import { players } from './players'
-
-/** By hand: the id of the part it is like, or null for new. */
-export type OwnLikeness = Partial<Record<Hand, string | null>>
 
 export const songs = pgTable('songs', {
   id: uuid().primaryKey().defaultRandom(),

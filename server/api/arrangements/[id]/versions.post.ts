@@ -1,23 +1,21 @@
 import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
 import { writeMusicXml } from '#core/formats/musicxml/write'
 import type { Arrangement } from '#core/music/arrangement'
-import { faultOf, type PartDraft } from '#core/parts/edit'
 import Joi from 'joi'
 import { arrangementById, insertVersion } from '../../../database/queries/songs'
 
 /** A long evening's corrections; more are saved in several versions. */
 const MOST_CHANGES = 2_000
 
-const schema = Joi.object<{ changes: Change[], newParts: PartDraft[] }>({
+const schema = Joi.object<{ changes: Change[] }>({
   changes: Joi.array().items(changeSchema).min(1).max(MOST_CHANGES).required(),
-  newParts: Joi.array().items(Joi.object({ name: Joi.string().trim().min(1).max(120).required(), from: quartersSchema.required(), to: quartersSchema.required() })).max(20).default([]),
 })
 
 /** Makes corrections on an arrangement and saves the result as the song's next version. Answers with its id and number. */
 export default defineEventHandler(async (event) => {
   const playerId = await requirePlayerId(event)
   const id = checkedId(event)
-  const { changes, newParts } = await checkedBody(event, schema)
+  const { changes } = await checkedBody(event, schema)
   const base = await arrangementById(database(), playerId, id)
   if (!base) throw notFound('this arrangement')
   let document: Arrangement = base.document
@@ -28,9 +26,7 @@ export default defineEventHandler(async (event) => {
     if (error instanceof ImpossibleChange) throw createError({ statusCode: 422, message: error.message })
     throw error
   }
-  const fault = newParts.length > 0 ? faultOf(document, newParts) : undefined
-  if (fault) throw createError({ statusCode: 422, message: fault })
-  const saved = await insertVersion(database(), playerId, id, writeMusicXml(document), newParts)
+  const saved = await insertVersion(database(), playerId, id, writeMusicXml(document))
   if (typeof saved === 'string') throw refused(saved)
   setResponseStatus(event, 201)
   return saved

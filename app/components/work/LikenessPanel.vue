@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import type { Hand } from '#core/music/arrangement'
+import type { Likeness } from '#core/parts/likeness'
+import type { WorkPart } from '~/composables/useWorkbench'
+
+/** What each hand of the part has to do with the parts before, and what the player says instead. */
+const props = defineProps<{ parts: readonly WorkPart[], chosen: number, likeness: Record<Hand, readonly Likeness[]>, form: readonly string[], share: Record<Hand, number> }>()
+const emit = defineEmits<{ say: [hand: Hand, like: string | null | undefined] }>()
+
+const part = computed(() => props.parts[props.chosen]!)
+const hands = computed(() => (['left', 'right'] as const).map((hand) => {
+  const found = props.likeness[hand][props.chosen]!
+  const own = part.value.ownLikeness[hand]
+  return { hand, found, own, text: found.notes === 0 ? 'rests here' : likenessText({ ...found, differs: found.differs.map(one => one.text) }) || 'new' }
+}))
+/** Only saved parts can be named: they have an id. */
+const others = computed(() => props.parts.filter((one, index) => index !== props.chosen && one.id !== undefined))
+
+function say(hand: Hand, event: Event) {
+  const value = (event.target as HTMLSelectElement).value
+  emit('say', hand, value === 'found' ? undefined : value === 'new' ? null : value)
+}
+</script>
+
+<template>
+  <div class="likeness">
+    <p>
+      <b>Form</b> {{ form.join(' – ') }}. New to learn: {{ Math.round(100 * share.left) }} % of the left hand's notes, {{ Math.round(100 * share.right) }} % of the right hand's.
+    </p>
+    <ul>
+      <li
+        v-for="one in hands"
+        :key="one.hand"
+      >
+        <b :class="one.hand">{{ one.hand === 'left' ? 'Left hand' : 'Right hand' }}</b>
+        <span>{{ one.text }}<template v-if="one.found.notes > 0">; {{ one.found.newNotes }} of {{ one.found.notes }} notes are new</template></span>
+        <label>Say <select
+          :value="one.own === undefined ? 'found' : one.own === null ? 'new' : one.own"
+          @change="say(one.hand, $event)"
+        ><option value="found">as found</option><option value="new">it is new</option><option
+          v-for="other in others"
+          :key="other.id"
+          :value="other.id"
+        >it is like {{ other.name }}</option></select></label>
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.likeness { display: grid; gap: calc(1.5 * var(--step)); }
+li { display: grid; grid-template-columns: 8rem 1fr auto; gap: calc(2 * var(--step)); padding: var(--step) 0; border-top: 1px solid var(--rule); align-items: baseline; }
+.right { color: var(--right-hand); }
+.left { color: var(--left-hand); }
+select { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; max-width: 16rem; }
+@media (max-width: 52rem) { li { grid-template-columns: 1fr; } }
+</style>

@@ -1,0 +1,234 @@
+<script setup lang="ts">
+import type { Change } from '#core/edit/change'
+import { keyEvent } from '#core/ear/take'
+import { barAt, positionIn, type Arrangement, type Hand, type Note } from '#core/music/arrangement'
+import { displayName, type NoteNames } from '#core/music/pitch'
+import { barText, beatText } from '#core/music/place-words'
+import { add, compare, equal, quarters, subtract, type Quarters } from '#core/music/quarters'
+
+/** Corrections of the chosen notes, and of the marks that stand at them. */
+const props = defineProps<{ arrangement: Arrangement, chosen: readonly string[], names: NoteNames }>()
+const emit = defineEmits<{ change: [change: Change] }>()
+const keyboards = useKeyboardsStore()
+
+const notes = computed(() => props.arrangement.notes.filter(note => props.chosen.includes(note.id)))
+const note = computed((): Note | undefined => notes.value[0])
+const ids = computed(() => notes.value.map(one => one.id))
+const place = computed(() => {
+  if (!note.value) return ''
+  const { bar, beat } = positionIn(barAt(props.arrangement, note.value.onset), note.value.onset)
+  return `${barText(bar)}, ${beatText(beat)}`
+})
+const LENGTHS: { label: string, value: Quarters }[] = [
+  { label: 'sixteenth', value: quarters(1, 4) }, { label: 'triplet eighth', value: quarters(1, 3) }, { label: 'eighth', value: quarters(1, 2) }, { label: 'dotted eighth', value: quarters(3, 4) },
+  { label: 'quarter', value: quarters(1) }, { label: 'dotted quarter', value: quarters(3, 2) }, { label: 'half', value: quarters(2) }, { label: 'dotted half', value: quarters(3) }, { label: 'whole', value: quarters(4) },
+]
+const lengthOf = (at: Quarters) => `${at.n}/${at.d}`
+const isOther = computed(() => note.value && !LENGTHS.some(one => equal(one.value, note.value!.duration)))
+/** The next note of the same key, to tie to. */
+const following = computed(() => note.value && props.arrangement.notes.find(one => one.pitch === note.value!.pitch && one.hand === note.value!.hand && equal(one.onset, add(note.value!.onset, note.value!.duration))))
+
+const at = computed(() => note.value?.onset ?? quarters(0))
+const symbol = computed(() => props.arrangement.chords.find(chord => equal(chord.onset, at.value))?.symbol ?? '')
+const lyric = computed(() => props.arrangement.lyrics.find(one => one.noteId === note.value?.id && one.verse === '1')?.text ?? '')
+const dynamic = computed(() => props.arrangement.dynamics.find(mark => equal(mark.onset, at.value) && !mark.hand)?.mark ?? '')
+const pedal = computed(() => props.arrangement.pedals.find(mark => equal(mark.onset, at.value))?.kind ?? '')
+const tempo = computed(() => props.arrangement.tempos.find(mark => equal(mark.onset, at.value))?.quarterBpm ?? '')
+const swing = computed(() => props.arrangement.swings?.find(mark => equal(mark.onset, at.value))?.ratio ?? '')
+const textOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
+
+function setLength(text: string) {
+  const [n, d] = text.split('/').map(Number)
+  emit('change', { kind: 'length', id: note.value!.id, duration: quarters(n!, d!) })
+}
+
+function setNumber(kind: 'tempo' | 'swing', text: string) {
+  const value = text.trim() === '' ? null : Number(text)
+  if (value !== null && !Number.isFinite(value)) return
+  emit('change', kind === 'tempo' ? { kind, onset: at.value, quarterBpm: value } : { kind, onset: at.value, ratio: value })
+}
+
+// Notes put in from the piano: struck keys are written behind the chosen note, or at the beginning.
+const inserting = ref(false)
+const insertHand = ref<Hand>('right')
+const insertLength = ref('1/1')
+const cursor = ref<Quarters>(quarters(0))
+let unhear: (() => void) | undefined
+let lastMs = Number.NEGATIVE_INFINITY
+/** Keys struck this soon after each other are one chord. */
+const CHORD_MS = 70
+
+function toggleInserting() {
+  inserting.value = !inserting.value
+  unhear?.()
+  if (!inserting.value) return
+  cursor.value = note.value ? add(note.value.onset, note.value.duration) : quarters(0)
+  if (note.value) insertHand.value = note.value.hand
+  unhear = keyboards.hear((message) => {
+    const event = keyEvent(message)
+    if (event?.kind !== 'down') return
+    const [n, d] = insertLength.value.split('/').map(Number)
+    const duration = quarters(n!, d!)
+    const onset = event.atMs - lastMs < CHORD_MS ? subtract(cursor.value, duration) : cursor.value
+    lastMs = event.atMs
+    emit('change', { kind: 'insert', hand: insertHand.value, onset, duration, pitches: [event.pitch] })
+    cursor.value = add(onset, duration)
+  })
+}
+onBeforeUnmount(() => unhear?.())
+
+const cursorText = computed(() => {
+  const last = props.arrangement.bars.at(-1)!
+  if (compare(cursor.value, add(last.start, last.length)) >= 0) return 'the end'
+  const { bar, beat } = positionIn(barAt(props.arrangement, cursor.value), cursor.value)
+  return `${barText(bar)}, ${beatText(beat)}`
+})
+</script>
+
+<template>
+  <div class="notes">
+    <p v-if="!note">
+      Choose a note in the music (with Shift, several) to correct it. ← and → go from note to note, ↑ and ↓ move a note by half steps, Delete takes it out.
+    </p>
+    <template v-else>
+      <p><b>{{ notes.map(one => displayName(one.spelled, true, names)).join(', ') }}</b>, {{ note.hand }} hand, {{ place }}</p>
+      <div class="row">
+        <UButton
+          variant="outline"
+          icon="i-lucide-chevron-down"
+          @click="emit('change', { kind: 'pitch', ids, halfSteps: -1 })"
+        >
+          Half step down
+        </UButton>
+        <UButton
+          variant="outline"
+          icon="i-lucide-chevron-up"
+          @click="emit('change', { kind: 'pitch', ids, halfSteps: 1 })"
+        >
+          Half step up
+        </UButton>
+        <UButton
+          variant="outline"
+          @click="emit('change', { kind: 'hand', ids, hand: note.hand === 'right' ? 'left' : 'right' })"
+        >
+          Give to the {{ note.hand === 'right' ? 'left' : 'right' }} hand
+        </UButton>
+        <label>Length <select
+          :value="lengthOf(note.duration)"
+          :disabled="notes.length > 1"
+          @change="setLength(textOf($event))"
+        ><option
+          v-if="isOther"
+          :value="lengthOf(note.duration)"
+        >{{ lengthOf(note.duration) }} of a quarter</option><option
+          v-for="one in LENGTHS"
+          :key="one.label"
+          :value="lengthOf(one.value)"
+        >{{ one.label }}</option></select></label>
+        <UButton
+          variant="outline"
+          :disabled="!following"
+          @click="emit('change', { kind: 'join', ids: [note.id, following!.id] })"
+        >
+          Tie to the next
+        </UButton>
+        <UButton
+          variant="outline"
+          @click="emit('change', { kind: 'divide', id: note.id, at: add(note.onset, quarters(note.duration.n, note.duration.d * 2)) })"
+        >
+          Divide
+        </UButton>
+        <UButton
+          variant="outline"
+          icon="i-lucide-trash-2"
+          @click="emit('change', { kind: 'delete', ids })"
+        >
+          Delete
+        </UButton>
+      </div>
+      <div class="row">
+        <label>Chord <input
+          :value="symbol"
+          size="8"
+          @change="emit('change', { kind: 'chord', onset: at, symbol: textOf($event).trim() || null })"
+        ></label>
+        <label>Words <input
+          :value="lyric"
+          size="12"
+          @change="emit('change', { kind: 'lyric', id: note.id, text: textOf($event).replace(/-$/, ''), hyphen: textOf($event).endsWith('-') })"
+        ></label>
+        <label>Dynamic <select
+          :value="dynamic"
+          @change="emit('change', { kind: 'dynamic', onset: at, mark: textOf($event) || null })"
+        ><option value="">none</option><option
+          v-for="mark in ['pp', 'p', 'mp', 'mf', 'f', 'ff', 'crescendo', 'diminuendo', 'wedge end']"
+          :key="mark"
+        >{{ mark }}</option></select></label>
+        <label>Pedal <select
+          :value="pedal"
+          @change="emit('change', { kind: 'pedal', onset: at, mark: (textOf($event) || null) as 'down' | null })"
+        ><option value="">none</option><option>down</option><option>change</option><option>up</option></select></label>
+        <label>Tempo <input
+          :value="tempo"
+          type="number"
+          min="5"
+          max="1000"
+          class="small"
+          @change="setNumber('tempo', textOf($event))"
+        ></label>
+        <label>Swing, long to short <input
+          :value="swing"
+          type="number"
+          min="1"
+          max="5"
+          step="0.05"
+          class="small"
+          @change="setNumber('swing', textOf($event))"
+        ></label>
+      </div>
+    </template>
+    <div class="row">
+      <UButton
+        :variant="inserting ? 'solid' : 'soft'"
+        icon="i-lucide-piano"
+        :aria-pressed="inserting"
+        @click="toggleInserting"
+      >
+        {{ inserting ? 'Putting in: stop' : 'Put in from the piano' }}
+      </UButton>
+      <KeyboardChooser v-if="inserting" />
+      <label v-if="inserting">as <select v-model="insertLength"><option
+        v-for="one in LENGTHS"
+        :key="one.label"
+        :value="lengthOf(one.value)"
+      >{{ one.label }}</option></select></label>
+      <label v-if="inserting">for the <select v-model="insertHand"><option value="right">right hand</option><option value="left">left hand</option></select></label>
+      <span
+        v-if="inserting"
+        role="status"
+      >next at {{ cursorText }}</span>
+    </div>
+    <div class="row">
+      <span>Whole song</span>
+      <UButton
+        variant="outline"
+        @click="emit('change', { kind: 'transpose', halfSteps: -1 })"
+      >
+        A half step lower
+      </UButton>
+      <UButton
+        variant="outline"
+        @click="emit('change', { kind: 'transpose', halfSteps: 1 })"
+      >
+        A half step higher
+      </UButton>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.notes { display: grid; gap: calc(2 * var(--step)); }
+.row { display: flex; flex-wrap: wrap; gap: calc(1.5 * var(--step)); align-items: center; }
+select, input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; }
+.small { width: 5rem; }
+</style>

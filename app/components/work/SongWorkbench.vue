@@ -1,0 +1,278 @@
+<script setup lang="ts">
+import { chordsOfPart } from '#core/hands/part-chords'
+import { fingerPart } from '#core/hands/part-fingering'
+import { coincidences, inWords } from '#core/hands/together'
+import type { Hand } from '#core/music/arrangement'
+import { compare, type Quarters } from '#core/music/quarters'
+import { beatNear, moveEdge } from '#core/parts/edit'
+import { formOf, likenessOf, newMaterialShare, saidLikeness } from '#core/parts/likeness'
+import type { WorkSong } from '~/composables/useWorkbench'
+
+const props = defineProps<{ song: WorkSong }>()
+const settings = useSettingsStore()
+const work = useWorkbench(props.song)
+const { arrangement, parts, problem, isSaved, saving, canUndo, canRedo } = work
+const route = useRoute()
+
+const chosenPart = ref(Math.max(0, props.song.parts.findIndex(part => part.id === route.query.part)))
+const part = computed(() => parts.value[Math.min(chosenPart.value, parts.value.length - 1)]!)
+const chosen = ref<string[]>([])
+const TABS = [
+  { value: 'fingers', label: 'Fingers' }, { value: 'chords', label: 'Chords' }, { value: 'notes', label: 'Notes' }, { value: 'likeness', label: 'Likeness' }, { value: 'play', label: 'Play in' },
+] as const
+const tab = ref<(typeof TABS)[number]['value']>('fingers')
+
+watch(parts, (list) => { chosenPart.value = Math.min(chosenPart.value, list.length - 1) })
+watch(chosenPart, () => { chosen.value = [] })
+
+const inside = computed(() => arrangement.value.notes.filter(note => compare(note.onset, part.value.from) >= 0 && compare(note.onset, part.value.to) < 0))
+const fingerings = computed(() => ({
+  right: fingerPart(arrangement.value, part.value, 'right', { reach: settings.reachHalfSteps }),
+  left: fingerPart(arrangement.value, part.value, 'left', { reach: settings.reachHalfSteps }),
+}))
+const fingers = computed(() => new Map((['right', 'left'] as const).flatMap(hand => fingerings.value[hand].notes.map(({ id, finger, locked }) => [id, { finger, kept: locked }] as const))))
+const moments = computed(() => coincidences(arrangement.value, part.value))
+const chords = computed(() => chordsOfPart(arrangement.value, part.value, new Map([...fingers.value].map(([id, { finger }]) => [id, finger])), settings.noteNames))
+const likeness = computed(() => ({
+  right: likenessOf(arrangement.value, parts.value, 'right', saidLikeness(parts.value, 'right')),
+  left: likenessOf(arrangement.value, parts.value, 'left', saidLikeness(parts.value, 'left')),
+}))
+const form = computed(() => formOf(parts.value, likeness.value.right, likeness.value.left))
+const share = computed(() => ({ right: newMaterialShare(likeness.value.right), left: newMaterialShare(likeness.value.left) }))
+
+function choose(ids: string[], more: boolean) {
+  chosen.value = more ? (ids.every(id => chosen.value.includes(id)) ? chosen.value.filter(id => !ids.includes(id)) : [...chosen.value, ...ids]) : ids
+}
+
+const setEdge = (edge: 'from' | 'to', at: Quarters) => work.setParts(moveEdge(arrangement.value, parts.value, chosenPart.value, edge, at))
+const stepEdge = (edge: 'from' | 'to', by: number) => setEdge(edge, beatNear(arrangement.value, part.value[edge], by))
+
+function keep(hand: Hand) {
+  work.correct({ kind: 'fingers', fingers: fingerings.value[hand].notes.map(({ id, finger }) => ({ id, finger })) })
+}
+
+/** To the next note of the hand that is looked at, or of the right hand. */
+function walk(by: number) {
+  const current = inside.value.find(note => note.id === chosen.value.at(-1))
+  const line = inside.value.filter(note => note.hand === (current?.hand ?? 'right'))
+  const place = current ? line.indexOf(current) + by : by > 0 ? 0 : line.length - 1
+  const next = line[Math.max(0, Math.min(line.length - 1, place))]
+  if (next) chosen.value = [next.id]
+}
+
+function setFinger(finger: number) {
+  if (chosen.value.length !== 1) return
+  if (work.correct({ kind: 'finger', id: chosen.value[0]!, finger: finger === 0 ? null : finger }) && finger > 0) walk(1)
+}
+
+function remove() {
+  if (chosen.value.length > 0 && work.correct({ kind: 'delete', ids: chosen.value })) chosen.value = []
+}
+
+const shiftPitch = (halfSteps: number) => { if (chosen.value.length > 0) work.correct({ kind: 'pitch', ids: chosen.value, halfSteps }) }
+const KEYS: Record<string, () => void> = {
+  ArrowRight: () => walk(1), ArrowLeft: () => walk(-1), ArrowUp: () => shiftPitch(1), ArrowDown: () => shiftPitch(-1), Delete: remove, Backspace: remove, Escape: () => { chosen.value = [] },
+}
+
+function onKey(event: KeyboardEvent) {
+  const target = event.target as HTMLElement | null
+  const isText = Boolean(target?.closest?.('input, select, textarea, [role="dialog"], [role="slider"], [role="tablist"]'))
+  const isCommand = event.ctrlKey || event.metaKey
+  if (isCommand && event.key.toLowerCase() === 's') {
+    event.preventDefault()
+    void work.save()
+  }
+  else if (isCommand && event.key.toLowerCase() === 'z' && !isText) {
+    event.preventDefault()
+    if (event.shiftKey) work.redo()
+    else work.undo()
+  }
+  else if (isCommand && event.key.toLowerCase() === 'y' && !isText) {
+    event.preventDefault()
+    work.redo()
+  }
+  else if (!isCommand && !event.altKey && !isText) {
+    if (/^[0-5]$/.test(event.key)) setFinger(Number(event.key))
+    else if (Object.hasOwn(KEYS, event.key) && (chosen.value.length > 0 || target === document.body)) {
+      event.preventDefault()
+      KEYS[event.key]!()
+    }
+  }
+}
+
+function sayLikeness(hand: Hand, like: string | null | undefined) {
+  work.setParts(parts.value.map((one, index) => {
+    if (index !== chosenPart.value) return one
+    const { [hand]: _before, ...others } = one.ownLikeness
+    return { ...one, ownLikeness: like === undefined ? others : { ...others, [hand]: like } }
+  }))
+}
+
+function beforeLeaving(event: BeforeUnloadEvent) { if (!isSaved.value) event.preventDefault() }
+onMounted(() => {
+  void settings.load()
+  window.addEventListener('keydown', onKey)
+  window.addEventListener('beforeunload', beforeLeaving)
+})
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', onKey)
+  window.removeEventListener('beforeunload', beforeLeaving)
+})
+onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving what was changed?'))
+</script>
+
+<template>
+  <div class="bench">
+    <header>
+      <div>
+        <NuxtLink
+          :to="`/songs/${song.id}`"
+          class="back"
+        >
+          <UIcon name="i-lucide-arrow-left" /> {{ song.title }}
+        </NuxtLink>
+        <h1>Workbench</h1>
+      </div>
+      <div class="acts">
+        <UButton
+          variant="ghost"
+          icon="i-lucide-undo-2"
+          :disabled="!canUndo"
+          @click="work.undo()"
+        >
+          Undo
+        </UButton>
+        <UButton
+          variant="ghost"
+          icon="i-lucide-redo-2"
+          :disabled="!canRedo"
+          @click="work.redo()"
+        >
+          Redo
+        </UButton>
+        <UButton
+          icon="i-lucide-save"
+          :loading="saving"
+          :disabled="isSaved"
+          @click="work.save()"
+        >
+          Save
+        </UButton>
+        <span
+          role="status"
+          class="soft"
+        >{{ isSaved ? `Saved, version ${work.version.value}` : 'Not saved yet' }}</span>
+      </div>
+    </header>
+    <p
+      v-if="problem"
+      role="alert"
+      class="problem"
+    >
+      {{ problem }}
+    </p>
+    <div class="columns">
+      <PartList
+        v-model:chosen="chosenPart"
+        :arrangement="arrangement"
+        :parts="parts"
+        @change="work.setParts($event)"
+      />
+      <div class="main">
+        <WorkSheet
+          :arrangement="arrangement"
+          :stretch="part"
+          :name="part.name"
+          :fingers="fingers"
+          :moments="moments"
+          :chosen="chosen"
+          @choose="choose"
+          @edge="setEdge"
+          @step="stepEdge"
+        />
+        <p class="legend soft">
+          ◆ both hands together · ▵ right alone · ▿ left alone. The upright bars are the part's edges: drag them, or reach them with Tab and move them with the arrow keys.
+        </p>
+        <div
+          class="tabs"
+          role="tablist"
+          aria-label="Work on the part"
+        >
+          <button
+            v-for="one in TABS"
+            :id="`tab-${one.value}`"
+            :key="one.value"
+            role="tab"
+            type="button"
+            :aria-selected="tab === one.value"
+            aria-controls="panel"
+            @click="tab = one.value"
+          >
+            {{ one.label }}
+          </button>
+        </div>
+        <div
+          id="panel"
+          class="panel"
+          role="tabpanel"
+          :aria-labelledby="`tab-${tab}`"
+        >
+          <FingerPanel
+            v-if="tab === 'fingers'"
+            :arrangement="arrangement"
+            :fingerings="fingerings"
+            :chosen="chosen"
+            :reach="settings.reachHalfSteps"
+            :names="settings.noteNames"
+            @finger="(id, finger) => work.correct({ kind: 'finger', id, finger })"
+            @keep="keep"
+          />
+          <ChordPanel
+            v-else-if="tab === 'chords'"
+            :chords="chords"
+            :words="inWords(moments)"
+          />
+          <NotePanel
+            v-else-if="tab === 'notes'"
+            :arrangement="arrangement"
+            :chosen="chosen"
+            :names="settings.noteNames"
+            @change="work.correct($event)"
+          />
+          <LikenessPanel
+            v-else-if="tab === 'likeness'"
+            :parts="parts"
+            :chosen="chosenPart"
+            :likeness="likeness"
+            :form="form"
+            :share="share"
+            @say="sayLikeness"
+          />
+          <PlayInPanel
+            v-else
+            :arrangement="arrangement"
+            :count="parts.length"
+            @accept="(notes, name) => { if (work.appendPhrase(notes, name)) chosenPart = parts.length - 1 }"
+          />
+        </div>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.bench { max-width: 96rem; margin: 0 auto; padding: calc(2 * var(--step)) calc(3 * var(--step)) calc(6 * var(--step)); }
+header { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: end; gap: calc(2 * var(--step)); margin-bottom: calc(2 * var(--step)); }
+h1 { font-size: 1.75rem; line-height: 1.2; }
+.back { display: inline-flex; align-items: center; gap: 0.35rem; color: var(--ink-soft); }
+.acts { display: flex; flex-wrap: wrap; gap: var(--step); align-items: center; }
+.soft { color: var(--ink-soft); }
+.problem { color: var(--heard-wrong); margin-bottom: var(--step); }
+.columns { display: grid; grid-template-columns: 17rem minmax(0, 1fr); gap: calc(3 * var(--step)); }
+.legend { font-size: 0.9rem; margin: var(--step) 0; }
+.tabs { display: flex; flex-wrap: wrap; border-bottom: 1px solid var(--rule); }
+.tabs button { padding: var(--step) calc(2 * var(--step)); border-bottom: 3px solid transparent; }
+.tabs button[aria-selected=true] { border-color: var(--together); font-weight: 700; }
+.panel { padding: calc(2 * var(--step)) 0; }
+@media (max-width: 60rem) { .columns { grid-template-columns: minmax(0, 1fr); } }
+</style>

@@ -23,7 +23,7 @@ const USAGE = `usage: half-step COMMAND …
            [--melody STEPS] [--pedal-late MS] -o TAKE.mid [--truth T.json]
   assess SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B] [--mode steady|free] [--offset MS]
            [--strictness gentle|normal|strict]
-  bench [--only speed|listening] [--takes N]   the core's benchmark`
+  bench [--only speed|listening|workbench] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })

@@ -33,6 +33,7 @@ export function usePhraseRecorder(choice: () => RecorderChoice) {
       noteCount.value = 0
       nextBeat = -beatsPerBar
       startMs = click ? performance.now() + LEAD_MS + beatsPerBar * beatMs : performance.now()
+      performance.mark('half-step:recording', { startTime: startMs })
       ends = [keyboards.hear(message => hear(keyEvent(message)))]
       phase.value = click ? 'count-in' : 'recording'
       if (!click) return

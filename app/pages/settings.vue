@@ -91,7 +91,7 @@ function changeDelay() {
     </form>
     <fieldset class="delay">
       <legend>Your hand</legend>
-      <p>No suggested fingering reaches further than this from thumb to little finger. An octave is 12 half steps, a ninth 14, a tenth 16. Measure what you reach without effort: a span that has to be forced does harm.</p>
+      <p>No suggested fingering reaches further than this from thumb to little finger. An octave is 12 half steps, a ninth 14, a minor tenth 15, a major tenth 16. Measure what you reach without effort: a span that has to be forced does harm.</p>
       <label>Reach in half steps <input
         type="number"
         :min="LEAST_REACH"

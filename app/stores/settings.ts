@@ -7,7 +7,7 @@ export interface Settings { strictness: Strictness, keyboardDelayMs: number, rea
 export const useSettingsStore = defineStore('settings', () => {
   const strictness = ref<Strictness>('normal')
   const keyboardDelayMs = ref(0)
-  const reachHalfSteps = ref(14)
+  const reachHalfSteps = ref(15)
   const noteNames = ref<NoteNames>('letters')
   const { loggedIn } = useUserSession()
   let asked: Promise<void> | undefined

@@ -1,11 +1,14 @@
 import { listening } from '../bench/listening'
 import { speed } from '../bench/speed'
+import { workbench } from '../bench/workbench'
 import { parseCommand } from '../usage'
 
 /** Prints a line for each measurement of the core: how fast it is, and how well it hears simulated players. */
 export function bench(args: string[]): void {
   const flags = parseCommand(args, [], ['only', 'takes'])
-  const only = flags.choice('only', ['speed', 'listening', 'all'], 'all')
-  if (only !== 'listening') speed()
-  if (only !== 'speed') listening(flags.number('takes', 1, 100) ?? 4)
+  const only = flags.choice('only', ['speed', 'listening', 'workbench', 'all'], 'all')
+  const wanted = (what: string) => only === 'all' || only === what
+  if (wanted('speed')) speed()
+  if (wanted('workbench')) workbench()
+  if (wanted('listening')) listening(flags.number('takes', 1, 100) ?? 4)
 }

@@ -32,8 +32,8 @@ export const EFFORT = {
   weak: { 4: 0.26, 5: 0.25 } as Readonly<Record<number, number>>,
   /** 3 and 4 after each other; more with 4 on a black key. */
   threeFour: 0.254, fourOnBlack: 0.111,
-  /** Thumb or little finger on a black key, and more next to white keys. */
-  thumbOnBlack: 4.92, fiveOnBlack: 1.22, besideWhite: 2.85,
+  /** Thumb or little finger on a black key, and more next to white keys that are near: in a wide position the hand lies over both anyway. */
+  thumbOnBlack: 4.92, fiveOnBlack: 1.22, besideWhite: 2.85, besideHalfSteps: 5,
   /** The thumb passes under (or a finger over it): from a black key to a white one, on one level, and from white to a black thumb. */
   passBlackToWhite: 4.77, passLevel: 3.91, passToBlack: 3.8,
   /** Passing with this finger over or under. */
@@ -64,12 +64,12 @@ export const EFFORT = {
 
 export const isBlack = (pitch: MidiPitch): boolean => [1, 3, 6, 8, 10].includes(((pitch % 12) + 12) % 12)
 
-/** The span of two fingers, from the smaller number to the larger, for a hand of this reach. */
+/** The span of two fingers, from the smaller number to the larger, for a hand of this reach: wide spans grow and shrink with it, whole half steps at a time. */
 export function spanOf(low: Finger, high: Finger, reach: number): Span {
   const table = SPANS[`${low}${high}`]!
   if (reach === TABLE_REACH) return table
-  const scale = reach / TABLE_REACH
-  return { ...table, maxRelaxed: table.maxRelaxed * scale, maxComfortable: table.maxComfortable * scale, maxPractical: table.maxPractical * scale }
+  const scaled = (halfSteps: number) => halfSteps + Math.round(halfSteps * (reach - TABLE_REACH) / TABLE_REACH)
+  return { ...table, maxRelaxed: scaled(table.maxRelaxed), maxComfortable: scaled(table.maxComfortable), maxPractical: scaled(table.maxPractical) }
 }
 
 /** Where the fingers lie at rest over white keys, half steps from the thumb. */

@@ -283,7 +283,7 @@ function handPlace({ keys }: Context, moment: Moment, fingers: readonly Finger[]
 function stepCost({ keys, black, reach }: Context, from: number, f: Finger, to: number, g: Finger, ms: number): number {
   const interval = keys[to]! - keys[from]!
   if (interval === 0) return f === g ? (ms < EFFORT.hurriedMs ? EFFORT.hurriedRepeat : 0) : EFFORT.change
-  let cost = besideWhite(black[from]!, f, black[to]!, g)
+  let cost = Math.abs(interval) <= EFFORT.besideHalfSteps ? besideWhite(black[from]!, f, black[to]!, g) : 0
   if ((f === 3 && g === 4) || (f === 4 && g === 3)) cost += EFFORT.threeFour + (black[f === 4 ? from : to] ? EFFORT.fourOnBlack : 0)
   if (f === g) return cost + (Math.abs(interval) <= 5 ? EFFORT.sameFinger : EFFORT.shiftAtAll + EFFORT.shift * Math.min(12, Math.abs(interval)))
   const [low, high, way] = f < g ? [f, g, interval] : [g, f, -interval]

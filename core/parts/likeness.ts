@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import type { Arrangement, Hand, Note } from '../music/arrangement'
 import { barAt, positionIn } from '../music/arrangement'
 import { displayName } from '../music/pitch'
@@ -40,6 +41,10 @@ interface HandPart {
   line: Quarters
   /** Notes by their place. */
   notes: Placed[]
+  /** Each note as one text, place, key and length; all of them; and the rhythm alone. What is looked up instead of compared. */
+  keys: Set<string>
+  signature: string
+  rhythm: string
 }
 interface Placed { at: Quarters, note: Note }
 
@@ -50,23 +55,46 @@ interface Placed { at: Quarters, note: Note }
  */
 export function likenessOf(arrangement: Arrangement, parts: readonly NamedPart[], hand: Hand, own: readonly (number | null | undefined)[] = []): Likeness[] {
   const placed = parts.map(part => placedNotes(arrangement, part, hand))
-  return parts.map((part, index): Likeness => {
+  const sameAs = new Map<string, number>()
+  const withRhythm = new Map<string, number[]>()
+  return parts.map((_, index): Likeness => {
     const here = placed[index]!
     const fresh: Likeness = { relation: 'new', transposedBy: 0, differs: [], notes: here.notes.length, newNotes: here.notes.length }
+    const named = (found: Likeness | undefined, other: number): Likeness => found ? { ...found, like: parts[other]!.name, likeIndex: other } : fresh
     const said = own[index]
+    const same = sameAs.get(here.signature)
+    const rhythmically = withRhythm.get(here.rhythm) ?? []
+    if (same === undefined) sameAs.set(here.signature, index)
+    withRhythm.set(here.rhythm, [...rhythmically, index])
     if (here.notes.length === 0 || said === null) return fresh
-    if (said !== undefined && said !== index && placed[said]) {
-      const found = compareParts(arrangement, here, placed[said]!, Number.POSITIVE_INFINITY)
-      return found ? { ...found, like: parts[said]!.name, likeIndex: said } : fresh
-    }
-    let best = fresh
-    for (let other = 0; other < index; other++) {
-      const found = compareParts(arrangement, here, placed[other]!, MOST_DIFFERENT)
-      if (found && RANK[found.relation] * 1000 + found.newNotes < RANK[best.relation] * 1000 + best.newNotes) best = { ...found, like: parts[other]!.name, likeIndex: other }
-    }
-    return best
+    if (said !== undefined && said !== index && placed[said]) return named(compareParts(arrangement, here, placed[said]!, Number.POSITIVE_INFINITY), said)
+    if (same !== undefined) return named({ ...fresh, relation: 'same', newNotes: 0 }, same)
+    const closest = closestOf(here, placed.slice(0, index))
+    if (closest !== undefined) return named(compareParts(arrangement, here, placed[closest]!, MOST_DIFFERENT), closest)
+    const moved = rhythmically.find(other => movedBy(arrangement, here.notes, placed[other]!.notes))
+    const twin = moved ?? rhythmically[0]
+    return twin === undefined ? fresh : named(compareParts(arrangement, here, placed[twin]!, MOST_DIFFERENT), twin)
   })
 }
+
+/** The earlier part with the fewest differences, of those that are the same but for a third. */
+function closestOf(here: HandPart, earlier: readonly HandPart[]): number | undefined {
+  const most = Math.floor(MOST_DIFFERENT * here.notes.length)
+  let best: { index: number, count: number } | undefined
+  earlier.forEach((there, index) => {
+    if (Math.abs(there.notes.length - here.notes.length) > most || there.notes.length === 0) return
+    let common = 0
+    for (const key of here.keys) if (there.keys.has(key)) common++
+    // At least so many notes differ; how many exactly is counted only where it can matter.
+    if (Math.max(here.notes.length, there.notes.length) - common > Math.min(most, (best?.count ?? most + 1) - 1)) return
+    const count = differingNotes(here, there)
+    if (count <= most && count < (best?.count ?? Number.POSITIVE_INFINITY)) best = { index, count }
+  })
+  return best?.index
+}
+
+const differingNotes = (here: HandPart, there: HandPart): number =>
+  differingPlaces(here, there).reduce((sum, one) => sum + Math.max(one.onlyHere.length, one.onlyThere.length), 0)
 
 /** By hand: the id of the part that the player says it is like, or null for new; what is left out is as found. */
 export type OwnLikeness = Partial<Record<Hand, string | null>>
@@ -79,8 +107,6 @@ export const saidLikeness = (parts: readonly { id?: string, ownLikeness: OwnLike
     const place = parts.findIndex(part => part.id === said)
     return place < 0 ? undefined : place
   })
-
-const RANK: Record<Relation, number> = { same: 0, differs: 1, transposed: 2, rhythm: 3, new: 4 }
 
 /** The share of a hand's notes that is to be learned; the rest is known from earlier parts. */
 export function newMaterialShare(likeness: readonly Likeness[]): number {
@@ -112,19 +138,27 @@ export function twinRoots(likeness: readonly Likeness[]): number[] {
 function placedNotes(arrangement: Arrangement, { from, to }: Stretch, hand: Hand): HandPart {
   const bar = barAt(arrangement, from)
   const line = equal(bar.start, from) && equal(bar.offset, ZERO) ? bar.start : add(bar.start, bar.length)
-  const notes = arrangement.notes.filter(note => note.hand === hand && !note.grace && compare(note.onset, from) >= 0 && compare(note.onset, to) < 0)
-  return { line, notes: notes.map(note => ({ at: subtract(note.onset, line), note })) }
+  const notes: Placed[] = []
+  for (let at = noteBy.left(arrangement.notes, from); at < arrangement.notes.length; at++) {
+    const note = arrangement.notes[at]!
+    if (compare(note.onset, to) >= 0) break
+    if (note.hand === hand && !note.grace) notes.push({ at: subtract(note.onset, line), note })
+  }
+  const keys = notes.map(({ at, note }) => `${keyOf(at)} ${note.pitch} ${keyOf(note.duration)}`)
+  return { line, notes, keys: new Set(keys), signature: keys.join(), rhythm: notes.map(({ at, note }) => `${keyOf(at)} ${keyOf(note.duration)}`).join() }
 }
+
+/** Notes are sorted by onset. */
+const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))
 
 function compareParts(arrangement: Arrangement, here: HandPart, there: HandPart, mostDifferent: number): Likeness | undefined {
   if (there.notes.length === 0) return undefined
-  const differs = differencesOf(arrangement, here, there)
   const notes = here.notes.length
-  const count = differs.reduce((sum, one) => sum + Math.max(one.here.length, one.there.length), 0)
+  const count = differingNotes(here, there)
   if (count === 0) return { relation: 'same', transposedBy: 0, differs: [], notes, newNotes: 0 }
   const moved = movedBy(arrangement, here.notes, there.notes)
   if (moved) return { relation: 'transposed', ...moved, differs: [], notes, newNotes: notes }
-  if (count <= mostDifferent * notes) return { relation: 'differs', transposedBy: 0, differs, notes, newNotes: Math.min(notes, count) }
+  if (count <= mostDifferent * notes) return { relation: 'differs', transposedBy: 0, differs: differencesOf(arrangement, here, there), notes, newNotes: Math.min(notes, count) }
   if (notes >= LEAST_RHYTHM && sameRhythm(here.notes, there.notes)) return { relation: 'rhythm', transposedBy: 0, differs: [], notes, newNotes: notes }
   return undefined
 }
@@ -147,23 +181,26 @@ function movedBy({ bars }: Arrangement, here: readonly Placed[], there: readonly
 /** Steps of the scale from C0, by letter and octave. */
 const letterStep = (spelled: string): number => 'CDEFGAB'.indexOf(spelled[0]!) + 7 * Number(/-?\d+$/.exec(spelled)![0])
 
-function differencesOf(arrangement: Arrangement, here: HandPart, there: HandPart): Difference[] {
+/** Places at which the two parts do not have the same notes, with what is only here and only there. */
+function differingPlaces(here: HandPart, there: HandPart): { place: Quarters, onlyHere: Note[], onlyThere: Note[] }[] {
   const [own, other] = [byPlace(here.notes), byPlace(there.notes)]
   const places = [...new Map([...here.notes, ...there.notes].map(one => [keyOf(one.at), one.at])).values()].sort(compare)
-  const last = here.notes.at(-1)!.at
-  return places.flatMap((place): Difference[] => {
+  return places.flatMap((place) => {
     const [now, then] = [own.get(keyOf(place)) ?? [], other.get(keyOf(place)) ?? []]
     const isIn = (list: readonly Note[], note: Note) => list.some(twin => twin.pitch === note.pitch && equal(twin.duration, note.duration))
-    const onlyNow = now.filter(note => !isIn(then, note))
-    const onlyThen = then.filter(note => !isIn(now, note))
-    if (onlyNow.length === 0 && onlyThen.length === 0) return []
+    const onlyHere = now.filter(note => !isIn(then, note))
+    const onlyThere = then.filter(note => !isIn(now, note))
+    return onlyHere.length + onlyThere.length === 0 ? [] : [{ place, onlyHere, onlyThere }]
+  })
+}
+
+function differencesOf(arrangement: Arrangement, here: HandPart, there: HandPart): Difference[] {
+  const last = here.notes.at(-1)!.at
+  return differingPlaces(here, there).map(({ place, onlyHere, onlyThere }): Difference => {
     const onset = add(here.line, place)
     const { bar, beat } = positionIn(barAt(arrangement, onset), onset)
     const position = { bar, beat: Math.round(beat * 1e4) / 1e4 }
-    return [{
-      ...position, here: onlyNow.map(note => note.spelled), there: onlyThen.map(note => note.spelled),
-      text: inWords(position, onlyNow, onlyThen, Math.sign(compare(place, last))),
-    }]
+    return { ...position, here: onlyHere.map(note => note.spelled), there: onlyThere.map(note => note.spelled), text: inWords(position, onlyHere, onlyThere, Math.sign(compare(place, last))) }
   })
 }
 

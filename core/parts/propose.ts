@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
 import { add, compare, equal, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
@@ -63,32 +64,38 @@ function cutEvenly(arrangement: Arrangement, section: Section, mostBars: number,
   const pieces = Math.max(1, Math.ceil(bars / mostBars))
   const even = bars / pieces
   const places = starts.map((at, index) => index === 0 ? { at, strength: 0 } : beginningNear(arrangement, at, boundaries))
-  // The cheapest chain of cuts: best[piece][bar] with the bar at which this piece begins.
-  let best = new Map<number, { cost: number, path: number[] }>([[0, { cost: 0, path: [0] }]])
+  // The cheapest chain of cuts: for each piece the bars it may begin at, none far from its even share, with the bar before it.
+  const layers: Map<number, { cost: number, from: number }>[] = [new Map([[0, { cost: 0, from: -1 }]])]
   for (let piece = 1; piece < pieces; piece++) {
-    const next = new Map<number, { cost: number, path: number[] }>()
-    for (const [from, way] of best) {
+    const next = new Map<number, { cost: number, from: number }>()
+    for (const [from, way] of layers[piece - 1]!) {
       for (let bar = from + 1; bar <= Math.min(bars - 1, from + mostBars); bar++) {
-        const left = bars - bar
-        if (left > (pieces - piece) * mostBars) continue
+        if (bars - bar > (pieces - piece) * mostBars || Math.abs(bar - piece * even) > mostBars) continue
         const cost = way.cost + CUTS.unequalBar * (bar - piece * even) ** 2 - CUTS.boundary * places[bar]!.strength
-        if (cost < (next.get(bar)?.cost ?? Number.POSITIVE_INFINITY) - 1e-9) next.set(bar, { cost, path: [...way.path, bar] })
+        if (cost < (next.get(bar)?.cost ?? Number.POSITIVE_INFINITY) - 1e-9) next.set(bar, { cost, from })
       }
     }
-    best = next
+    layers.push(next)
   }
-  const chosen = [...best.values()].reduce((least, way) => way.cost < least.cost ? way : least).path
+  const last = [...layers.at(-1)!].reduce((least, way) => way[1].cost < least[1].cost ? way : least)
+  const chosen = [last[0]]
+  for (let piece = pieces - 1; piece > 0; piece--) chosen.unshift(layers[piece]!.get(chosen[0]!)!.from)
   const cuts = chosen.map((bar, index) => index === 0 ? section.from : places[bar]!.at)
   return cuts.map((from, piece) => ({ from, to: cuts[piece + 1] ?? section.to }))
 }
 
 /** Where the phrase that belongs to this line begins: on it, or on its pickup of less than half a bar. */
 function beginningNear(arrangement: Arrangement, line: Quarters, boundaries: readonly Boundary[]): Boundary {
-  const onLine = boundaries.find(one => equal(one.at, line))?.strength ?? 0
+  const place = boundaryBy.left(boundaries, line)
+  const onLine = boundaries[place] && equal(boundaries[place].at, line) ? boundaries[place].strength : 0
   const half = toDecimal(barAt(arrangement, line).length) / 2
-  const pickups = boundaries.filter(({ at }) => compare(at, line) < 0 && toDecimal(subtract(line, at)) < half)
-  const strongest = pickups.reduce((most: Boundary | undefined, one) => one.strength > (most?.strength ?? 0) ? one : most, undefined)
+  let strongest: Boundary | undefined
+  for (let index = place - 1; index >= 0 && toDecimal(subtract(line, boundaries[index]!.at)) < half; index--) {
+    if (boundaries[index]!.strength >= (strongest?.strength ?? 0)) strongest = boundaries[index]
+  }
   return strongest && strongest.strength >= CUTS.clear && strongest.strength >= onLine + CUTS.clearer ? strongest : { at: line, strength: onLine }
 }
+
+const boundaryBy = bisector((boundary: Boundary, at: Quarters) => compare(boundary.at, at))
 
 const letter = (index: number): string => index < 26 ? String.fromCharCode(97 + index) : String(index + 1)

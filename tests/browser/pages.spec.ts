@@ -6,12 +6,18 @@ import { CHARACTERS } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { demoScore } from '../material/demo'
 import { answering } from '../material/page'
-import { attributes, note, pianoScore, quarterNotes } from '../material/score'
 
 async function stand(page: Page) {
   await page.goto('/songs')
   await page.getByRole('link', { name: 'The Lantern Ferry' }).click()
   await page.getByRole('link', { name: /Together at/ }).first().click()
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+}
+
+async function workbench(page: Page) {
+  await page.goto('/songs')
+  await page.getByRole('link', { name: 'The Lantern Ferry' }).click()
+  await page.getByRole('link', { name: 'Workbench' }).click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }
 
@@ -28,6 +34,17 @@ const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
   ['Logbook', async (page) => { await page.goto('/logbook'); await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible() }],
   ['Stand', stand],
   ['Review', review],
+  ['Add a song', async (page) => {
+    await page.goto('/songs/add')
+    await answering(page)
+    await page.getByRole('tab', { name: 'From a chord chart' }).click()
+    await page.getByRole('textbox').first().fill('title: Two Chords\n| C / G/B / | Am |')
+    await page.getByRole('button', { name: 'Read the chart' }).click()
+    await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  }],
+  ['Workbench', workbench],
+  ['Workbench, chords', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Chords' }).click() }],
+  ['Workbench, notes', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Notes' }).click() }],
   ['Settings', page => page.goto('/settings')],
   ['Sign in', page => page.goto('/sign-in')],
 ]
@@ -81,22 +98,6 @@ test('a song is reached and begun with the keyboard alone', async ({ page }) => 
   await page.keyboard.press('Escape')
 })
 
-test('a song file is added, with what is not used in it, and put away again', async ({ page }) => {
-  await page.goto('/songs')
-  await answering(page)
-  const score = pianoScore([attributes() + quarterNotes('C4 D4 E4 F4') + '<figured-bass/>', note({ pitch: 'G4', length: 4 })])
-    .replace('<part-list>', '<work><work-title>Two Bars in C</work-title></work><part-list>')
-  await page.locator('input[type=file]').setInputFiles({ name: 'two.musicxml', mimeType: 'application/xml', buffer: Buffer.from(score) })
-  await expect(page.getByRole('status').filter({ hasText: 'was added' })).toContainText('Two Bars in C was added. Not everything in the file is used (1 remark')
-  await page.getByRole('link', { name: 'Two Bars in C' }).click()
-  await page.getByText('What the file holds that is not used').click()
-  await expect(page.getByText('<figured-bass> is not used')).toBeVisible()
-  await page.getByRole('button', { name: 'Put away' }).click()
-  await page.getByRole('button', { name: 'Put away' }).click()
-  await expect(page.getByRole('heading', { name: 'Songs' })).toBeVisible()
-  await expect(page.getByRole('link', { name: 'Two Bars in C' })).toHaveCount(0)
-})
-
 test('a recorded MIDI file of a song is assessed and kept', async ({ page }) => {
   const { arrangement } = demoScore('snow-on-the-towpath.musicxml')
   const { take } = simulatePlayer(expectedNotes(arrangement, wholePassage(arrangement, 'both'), 66), { ...CHARACTERS.careful, hesitations: [{ bar: 9, beat: 1, ms: 900 }] }, 3)
@@ -112,15 +113,6 @@ test('a recorded MIDI file of a song is assessed and kept', async ({ page }) => 
   await expect(page.locator('.findings')).toContainText('Bar 9, beat 1')
   await page.goto('/logbook')
   await expect(page.locator('tbody tr', { hasText: 'Whole song, recorded' })).toHaveCount(1)
-})
-
-test('a file that is no score is refused in words, and nothing is kept of it', async ({ page }) => {
-  await page.goto('/songs')
-  await answering(page)
-  const before = await page.locator('li').count()
-  await page.locator('input[type=file]').setInputFiles({ name: 'broken.musicxml', mimeType: 'application/xml', buffer: Buffer.from('<score-partwise><part-list/>') })
-  await expect(page.getByText('broken.musicxml: line 1, column')).toBeVisible()
-  expect(await page.locator('li').count()).toBe(before)
 })
 
 test('a new player makes an account of their own, with nothing in it yet', async ({ page }) => {

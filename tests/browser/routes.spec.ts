@@ -37,7 +37,12 @@ test('one player\'s songs, parts, passes and takes are not there for another', a
   for (const path of [`/api/songs/${songId}`, `/api/parts/${partId}`, `/api/passes/${kept.id}`, `/api/passes/${kept.id}/take`, `/api/passes/${kept.id}/review`]) {
     expect((await other.get(path)).status(), path).toBe(404)
   }
-  expect((await other.delete(`/api/songs/${songId}`)).status()).toBe(404)
+  expect((await other.patch(`/api/songs/${songId}`, { data: { archived: true } })).status()).toBe(404)
+  const { arrangementId, parts } = await (await request.get(`/api/songs/${songId}/work`)).json() as { arrangementId: string, parts: unknown[] }
+  expect((await other.get(`/api/songs/${songId}/work`)).status()).toBe(404)
+  expect((await other.put(`/api/arrangements/${arrangementId}/parts`, { data: { parts: [{ name: 'Mine', from: { n: 0, d: 1 }, to: { n: 4, d: 1 } }] } })).status()).toBe(404)
+  expect((await other.post(`/api/arrangements/${arrangementId}/versions`, { data: { changes: [{ kind: 'transpose', halfSteps: 1 }] } })).status()).toBe(404)
+  expect((await (await request.get(`/api/songs/${songId}/work`)).json() as { parts: unknown[] }).parts).toEqual(parts)
   expect((await other.post('/api/passes', { data: pass(partId) })).status()).toBe(404)
   expect((await other.post(`/api/songs/${songId}/recordings`, { data: Buffer.from('MThd'), headers: { 'content-type': 'application/octet-stream' } })).status()).toBe(404)
   expect(await (await other.get('/api/passes')).json()).toEqual([])
@@ -77,16 +82,16 @@ test('a body that is wrong is refused with the field and what was expected', asy
 })
 
 test('settings are checked, and each player has their own', async ({ playwright, baseURL, request }) => {
-  expect(await (await request.get('/api/settings')).json()).toEqual({ strictness: 'normal', keyboardDelayMs: 0 })
-  for (const [body, words] of [[{ strictness: 'cruel' }, '"strictness" must be one of'], [{ keyboardDelayMs: 9000 }, 'less than or equal to 500'], [{}, 'at least 1 key'], [{ isDemo: false }, 'is not allowed']] as const) {
+  expect(await (await request.get('/api/settings')).json()).toEqual({ strictness: 'normal', keyboardDelayMs: 0, reachHalfSteps: 15, noteNames: 'letters' })
+  for (const [body, words] of [[{ strictness: 'cruel' }, '"strictness" must be one of'], [{ keyboardDelayMs: 9000 }, 'less than or equal to 500'], [{}, 'at least 1 key'], [{ reachHalfSteps: 30 }, 'less than or equal to 19'], [{ noteNames: 'numbers' }, 'must be one of'], [{ isDemo: false }, 'is not allowed']] as const) {
     const answer = await request.patch('/api/settings', { data: body })
     expect(answer.status()).toBe(400)
     expect((await answer.json() as { message: string }).message).toContain(words)
   }
   const other = await playwright.request.newContext({ baseURL })
   await other.post('/api/players', { data: { name: `Setter ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
-  expect(await (await other.patch('/api/settings', { data: { strictness: 'gentle' } })).json()).toEqual({ strictness: 'gentle', keyboardDelayMs: 0 })
-  expect(await (await request.get('/api/settings')).json()).toEqual({ strictness: 'normal', keyboardDelayMs: 0 })
+  expect(await (await other.patch('/api/settings', { data: { strictness: 'gentle' } })).json()).toEqual({ strictness: 'gentle', keyboardDelayMs: 0, reachHalfSteps: 15, noteNames: 'letters' })
+  expect(await (await request.get('/api/settings')).json()).toEqual({ strictness: 'normal', keyboardDelayMs: 0, reachHalfSteps: 15, noteNames: 'letters' })
 })
 
 test('sizes are limited, also of bodies that do not tell theirs', async ({ baseURL }) => {
@@ -100,4 +105,44 @@ test('only this machine\'s own pages are signed in by the demo or may change any
   expect(await raw(baseURL!, '/api/songs', { headers: { host: 'half-step.example' } })).toBe(401)
   expect(await raw(baseURL!, '/api/songs', { headers: { 'x-forwarded-for': '203.0.113.9' } })).toBe(401)
   expect(await raw(baseURL!, '/api/songs', { method: 'POST', headers: { origin: 'http://elsewhere.example', 'content-length': '0' } })).toBe(403)
+})
+
+test('corrections and parts are checked, refused whole, and kept as a new version that passes stay behind', async ({ request }) => {
+  const chart = Buffer.from('title: Checked\n[A]\n| C | F | G | C |\n[B]\n| Am | F |')
+  const { id } = await (await request.post('/api/songs?name=checked.txt', { data: chart, headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
+  type Work = { arrangementId: string, version: number, arrangement: { notes: { id: string, pitch: number }[] }, parts: { id: string, name: string, from: { n: number, d: number }, to: { n: number, d: number } }[] }
+  const work = async () => await (await request.get(`/api/songs/${id}/work`)).json() as Work
+  const first = await work()
+  const noteId = first.arrangement.notes[0]!.id
+  const change = (changes: unknown[], base = first.arrangementId) => request.post(`/api/arrangements/${base}/versions`, { data: { changes } })
+  for (const [changes, status, words] of [
+    [[{ kind: 'explode' }], 400, 'changes[0]'], [[{ kind: 'finger', id: noteId, finger: 7 }], 400, 'less than or equal to 5'], [[], 400, 'at least 1'],
+    [[{ kind: 'finger', id: noteId, finger: 2, more: 1 }], 400, 'not allowed'], [[{ kind: 'delete', ids: ['nobody'] }], 422, 'not there any more'],
+    [[{ kind: 'finger', id: noteId, finger: 2 }, { kind: 'chord', onset: { n: 0, d: 1 }, symbol: 'Xyz' }], 422, 'not a chord symbol'],
+  ] as const) {
+    const answer = await change([...changes])
+    expect(answer.status(), words).toBe(status)
+    expect((await answer.json() as { message: string }).message).toContain(words)
+  }
+  expect((await work()).version).toBe(1)
+
+  const played = pass(first.parts[0]!.id)
+  expect((await request.post('/api/passes', { data: played })).status()).toBe(201)
+  expect((await change([{ kind: 'finger', id: noteId, finger: 5 }, { kind: 'pitch', ids: [noteId], halfSteps: 1 }])).status()).toBe(201)
+  const second = await work()
+  expect([second.version, second.parts.map(part => part.id)]).toEqual([2, first.parts.map(part => part.id)])
+  expect(second.arrangement.notes.find(note => note.id === noteId)).toMatchObject({ pitch: first.arrangement.notes[0]!.pitch + 1, finger: 5 })
+  const review = await (await request.get(`/api/passes/${played.id}/review`)).json() as { arrangementId: string }
+  expect(review.arrangementId).toBe(first.arrangementId)
+  expect((await change([{ kind: 'transpose', halfSteps: 1 }])).status()).toBe(409)
+
+  const put = (parts: unknown) => request.put(`/api/arrangements/${second.arrangementId}/parts`, { data: { parts } })
+  const [a, b] = second.parts.map(({ id: partId, name, from, to }) => ({ id: partId, name, from, to }))
+  expect((await put([a, { ...b, to: { n: 4000, d: 1 } }])).status()).toBe(422)
+  expect((await put([a, a])).status()).toBe(400)
+  expect((await put([{ ...a, id: randomUUID() }])).status()).toBe(409)
+  expect((await put([{ ...b, name: 'Bridge' }, a, { name: 'Tail', from: { n: 23, d: 1 }, to: { n: 24, d: 1 } }])).status()).toBe(204)
+  expect((await work()).parts.map(part => part.name)).toEqual(['Bridge', 'A', 'Tail'])
+  expect((await (await request.get(`/api/songs/${id}`)).json() as { parts: { name: string, reached: { hands: string, passes: number }[] }[] }).parts[1]!.reached.find(one => one.hands === 'right')!.passes).toBe(1)
+  await request.patch(`/api/songs/${id}`, { data: { archived: true } })
 })

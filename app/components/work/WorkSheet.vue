@@ -39,7 +39,7 @@ let counter = Math.floor(performance.now())
 /** Fingers stand in a line of their own, where they can be changed. */
 const withoutFingers = (arrangement: Arrangement): Arrangement => ({ ...arrangement, notes: arrangement.notes.map(({ finger: _finger, ...note }) => note) })
 
-interface Place { id: string, hand: Hand, x: number, y: number, system: number, top: number, bottom: number }
+interface Place { id: string, hand: Hand, x: number, y: number, system: number, top: number, bottom: number, digits: number }
 interface Moment { at: Quarters, x: number, system: number, top: number, bottom: number }
 const places = shallowRef(new Map<string, Place>())
 const beats = shallowRef<Moment[]>([])
@@ -53,7 +53,10 @@ function settle(element: HTMLElement) {
   const systems = [...element.querySelectorAll('.engraving .system')]
   const frames = systems.map((system) => {
     const staves = [...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect())
-    return { top: Math.min(...staves.map(box => box.top)) - origin.top, bottom: Math.max(...staves.map(box => box.bottom)) - origin.top }
+    // Digits stand over chord symbols, counts under everything that hangs below.
+    const symbols = [...system.querySelectorAll('.harm')].map(symbol => symbol.getBoundingClientRect().top)
+    const top = Math.min(...staves.map(box => box.top)) - origin.top
+    return { top, bottom: Math.max(...staves.map(box => box.bottom)) - origin.top, digits: Math.min(top, ...symbols.map(one => one - origin.top)) }
   })
   const found = new Map<string, Place>()
   for (const note of props.arrangement.notes) {
@@ -184,8 +187,8 @@ const digits = computed(() => {
   return [...stacks.values()].flatMap((stack) => {
     const isRight = stack[0]!.place.hand === 'right'
     const sorted = [...stack].sort((a, b) => isRight ? b.place.y - a.place.y : a.place.y - b.place.y)
-    const { x, top, bottom } = stack[0]!.place
-    const edge = isRight ? Math.min(top, ...stack.map(one => one.place.y - 8)) - 16 : Math.max(bottom, ...stack.map(one => one.place.y + 8)) + 14
+    const { x, digits: line, bottom } = stack[0]!.place
+    const edge = isRight ? Math.min(line, ...stack.map(one => one.place.y - 8)) - 12 : Math.max(bottom, ...stack.map(one => one.place.y + 8)) + 14
     return sorted.map(({ id }, index) => ({ id, x, y: edge + (isRight ? -1 : 1) * index * DIGIT_PX, ...props.fingers.get(id)! }))
   })
 })
@@ -265,7 +268,9 @@ const counted = computed(() => {
 </template>
 
 <style scoped>
-.work { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(3 * var(--step)) calc(2 * var(--step)) calc(5 * var(--step)); cursor: default; }
+.work { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(3 * var(--step)) calc(2 * var(--step)) 0; cursor: default; }
+/* The song's marks stand in the list and in the fields; here they would be in the way. */
+.work :deep(.tempo), .work :deep(.reh) { display: none; }
 .work :deep(.outside) { opacity: 0.38; }
 .work :deep(.note) { cursor: pointer; }
 .work :deep(.note.chosen .notehead) { stroke: var(--together); stroke-width: 110px; paint-order: stroke; stroke-linejoin: round; }

@@ -11,10 +11,15 @@ useHead({ title: () => `Workbench · ${song.value?.title ?? 'Song'} · Half Step
   >
     {{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink>
   </p>
-  <SongWorkbench
-    v-else-if="song"
-    :song="song"
-  />
+  <!-- Fingers, chords and likeness are worked out where they are shown. -->
+  <ClientOnly v-else-if="song">
+    <SongWorkbench :song="song" />
+    <template #fallback>
+      <p class="problem">
+        {{ song.title }} is being laid out …
+      </p>
+    </template>
+  </ClientOnly>
 </template>
 
 <style scoped>

@@ -17,7 +17,7 @@ export const players = pgTable('players', {
   /** How late the player's keyboard answers, ms: taken off every key. */
   keyboardDelayMs: integer().notNull().default(0),
   /** How far the hand reaches from thumb to little finger, half steps: no fingering goes further. */
-  reachHalfSteps: integer().notNull().default(14),
+  reachHalfSteps: integer().notNull().default(15),
   noteNames: noteNamesEnum().notNull().default('letters'),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [

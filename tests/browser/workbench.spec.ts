@@ -1,0 +1,186 @@
+import { expect, test, type Page } from '@playwright/test'
+import { writeArrangementMidi } from '#core/formats/midi/write-arrangement'
+import { demoScore } from '../material/demo'
+import { standInForMidi, strokes } from '../material/midi-stand-in'
+import { answering } from '../material/page'
+import { attributes, note, pianoScore, quarterNotes } from '../material/score'
+
+async function choose(page: Page, name: string, content: string | Uint8Array) {
+  await page.goto('/songs/add')
+  await answering(page)
+  await page.getByLabel('Song file').setInputFiles({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(content as string) })
+}
+
+const understood = (page: Page) => page.getByRole('region', { name: 'What was understood' })
+
+/** Saves what was understood and gives the song's heading. */
+async function save(page: Page, title: string) {
+  await page.getByRole('button', { name: 'Save the song' }).click()
+  await expect(page.getByRole('heading', { name: title, level: 1 })).toBeVisible({ timeout: 30_000 })
+}
+
+async function putAway(page: Page) {
+  await page.getByRole('button', { name: 'Put away' }).click()
+  await expect(page.getByText('This song is put away')).toBeVisible()
+}
+
+test('a score is previewed with what is not used in it, saved under another title, put away and taken back', async ({ page }) => {
+  const score = pianoScore([attributes() + quarterNotes('C4 D4 E4 F4') + '<figured-bass/>', note({ pitch: 'G4', length: 4 })])
+  await choose(page, 'two bars.musicxml', score)
+  await expect(understood(page)).toContainText('MusicXML · 2 bars · right hand 5 notes')
+  await understood(page).getByText('What the file holds that is not used').click()
+  await expect(understood(page)).toContainText('<figured-bass> is not used')
+  await understood(page).getByLabel('Title').fill('Two Bars in C')
+  await understood(page).getByLabel('Title').blur()
+  await save(page, 'Two Bars in C')
+  await putAway(page)
+  await page.goto('/songs')
+  await expect(page.getByRole('link', { name: 'Two Bars in C' })).toHaveCount(0)
+  await answering(page)
+  await page.getByText('Put away (').click()
+  await page.getByRole('listitem').filter({ hasText: 'Two Bars in C' }).getByRole('button', { name: 'Take back' }).click()
+  await expect(page.getByRole('link', { name: 'Two Bars in C' })).toBeVisible()
+  await page.getByRole('link', { name: 'Two Bars in C' }).click()
+  await putAway(page)
+})
+
+test('a MIDI file: hands, meter and key are shown, and a guess is decided otherwise', async ({ page }) => {
+  await choose(page, 'evening.mid', writeArrangementMidi(demoScore('snow-on-the-towpath.musicxml').arrangement))
+  await expect(understood(page)).toContainText('MIDI · ')
+  await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')
+  await expect(understood(page).getByLabel(/Right hand \(/)).toHaveValue('right')
+  await understood(page).getByLabel('Meter').selectOption('6/8')
+  await expect(understood(page).getByLabel('Meter')).toHaveValue('6/8')
+  await expect(understood(page).locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  await understood(page).getByLabel('Title').fill('Evening from a MIDI file')
+  await understood(page).getByLabel('Title').blur()
+  await save(page, 'Evening from a MIDI file')
+  await expect(page.locator('.facts')).toContainText('6/8')
+  await putAway(page)
+})
+
+test('a chord chart becomes chords to practise; ChordPro too', async ({ page }) => {
+  await choose(page, 'lock.txt', 'title: Evening at the Lock\n[Verse]\n| C / G/B / | Am / / / |\n[Chorus]\n| F | C G |')
+  await expect(understood(page)).toContainText('chord chart · 4 bars')
+  await expect(understood(page)).toContainText('the left hand holds the bass')
+  await save(page, 'Evening at the Lock')
+  await expect(page.getByRole('heading', { name: 'Chorus' })).toBeVisible()
+  await putAway(page)
+  await choose(page, 'low.cho', '{title: Low Water}\n{sov}\n[C]Slow and [G7]grey\n{eov}')
+  await expect(understood(page)).toContainText('the chart does not say how long its chords last')
+  await understood(page).getByLabel('Each chord lasts').selectOption('0.5')
+  await expect(understood(page)).toContainText('chord chart · 1 bars')
+  await save(page, 'Low Water')
+  await putAway(page)
+})
+
+test('a file that is no song is refused in words, and nothing is kept of it', async ({ page }) => {
+  await choose(page, 'broken.musicxml', '<score-partwise><part-list/>')
+  await expect(page.getByRole('alert')).toContainText('broken.musicxml: line 1, column')
+  await choose(page, 'notes.txt', 'dear diary')
+  await expect(page.getByRole('alert')).toContainText('a chord chart')
+  await expect(page.getByRole('button', { name: 'Save the song' })).toHaveCount(0)
+})
+
+/** A song of its own for what changes it. */
+async function workOn(page: Page, title: string) {
+  const bars = Array.from({ length: 8 }, (_, index) => (index === 0 ? attributes({ staves: 2 }) : '') + quarterNotes(['C5 D5 E5 F5', 'G5 F5 E5 D5'][index % 2]!, 1)
+    + '<backup><duration>480</duration></backup>' + note({ pitch: 'C3', length: 2, staff: 2 }) + note({ pitch: 'G3', length: 2, staff: 2 }))
+  await choose(page, `${title}.musicxml`, pianoScore(bars))
+  await save(page, title)
+  await page.getByRole('link', { name: 'Workbench' }).click()
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  await answering(page)
+}
+
+test('a part\'s edge is dragged and moved by keys, the part named and the order changed, undone, redone and kept', async ({ page }) => {
+  await workOn(page, 'Edges')
+  const end = page.getByRole('slider', { name: 'End of the part' })
+  await expect(page.getByRole('listitem').filter({ hasText: 'bars 1 to 4' })).toHaveCount(1)
+  await end.focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(end).toHaveAttribute('aria-valuetext', 'bar 1 to bar 5, beat 1')
+  await page.keyboard.press('ArrowLeft')
+  await expect(end).toHaveAttribute('aria-valuetext', 'bars 1 to 4')
+
+  const box = (await end.boundingBox())!
+  const target = (await page.locator('.engraving .measure').nth(2).boundingBox())!
+  await page.mouse.move(box.x + box.width / 2, box.y + 20)
+  await page.mouse.down()
+  await page.mouse.move(target.x + 12, target.y + 20, { steps: 6 })
+  await page.mouse.up()
+  await expect(end).toHaveAttribute('aria-valuetext', 'bars 1 to 2')
+  await expect(page.getByRole('listitem').filter({ hasText: 'bars 3 to 8' })).toHaveCount(1)
+
+  await page.getByLabel('Name of the part').fill('Opening')
+  await page.getByLabel('Name of the part').press('Enter')
+  await page.getByRole('button', { name: 'Later in the order' }).click()
+  await expect(page.locator('.bench ol li').nth(1)).toContainText('bars 1 to 2')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.locator('.bench ol li').nth(0)).toContainText('bars 1 to 2')
+  await page.getByRole('button', { name: 'Redo' }).click()
+  await page.keyboard.press('Control+s')
+  await expect(page.getByText('Saved, version 1')).toBeVisible()
+  await page.reload()
+  await expect(page.locator('.bench ol li').nth(0)).toContainText('bars 3 to 8')
+  await page.getByRole('link', { name: 'Edges' }).click()
+  await expect(page.getByRole('heading', { name: 'Opening' })).toBeVisible()
+  await putAway(page)
+})
+
+test('a finger is set by a digit, a wrong note corrected, and both stand on the page after saving', async ({ page }) => {
+  await workOn(page, 'Fingers')
+  const digits = page.locator('.digit')
+  await expect(digits.first()).toBeVisible()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.getByRole('group', { name: 'Finger of C5' })).toBeVisible()
+  await page.keyboard.press('2')
+  const first = page.locator('.digit.kept').first()
+  await expect(first).toHaveText('2')
+  await expect(page.getByRole('group', { name: 'Finger of D5' })).toBeVisible()
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('ArrowUp')
+  await expect(page.getByRole('group', { name: 'Finger of E5' })).toBeVisible()
+  await page.keyboard.press('Control+z')
+  await expect(page.getByRole('group', { name: 'Finger of E♭5' })).toBeVisible()
+  await page.getByRole('tab', { name: 'Notes' }).click()
+  await page.getByLabel('Chord').fill('Am7')
+  await page.getByLabel('Chord').press('Enter')
+  await page.getByLabel('Chord').fill('what')
+  await page.getByLabel('Chord').press('Enter')
+  await expect(page.getByRole('alert')).toContainText('not a chord symbol')
+  await page.getByRole('tab', { name: 'Chords' }).click()
+  await expect(page.getByRole('rowheader', { name: 'Am7' })).toBeVisible()
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Saved, version 2')).toBeVisible()
+  await page.getByRole('link', { name: 'Fingers' }).click()
+  await page.getByRole('link', { name: /Right hand at/ }).first().click()
+  await expect(page.locator('.engraving svg .fing').first()).toHaveText('2', { timeout: 30_000 })
+  await page.goBack()
+  await putAway(page)
+})
+
+test('a phrase is recorded from the keyboard, reviewed, and found as a part', async ({ page }) => {
+  await standInForMidi(page)
+  await workOn(page, 'Phrases')
+  await page.getByRole('tab', { name: 'Play in' }).click()
+  await page.getByLabel('Beats a minute').fill('120')
+  const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
+  await page.getByRole('button', { name: 'Record' }).click()
+  const start = await (await page.waitForFunction(() => performance.getEntriesByName('half-step:recording')[0]?.startTime)).jsonValue() as number
+  const played = [60, 64, 67, 72].map((pitch, index) => ({ pitch, onsetMs: index * 500 + (index % 2 ? 14 : -9), durationMs: 560 }))
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(played, start)] as const)
+  await expect(page.getByText('Recording: 4 notes')).toBeVisible({ timeout: 20_000 })
+  await page.waitForTimeout(700)
+  await page.getByRole('button', { name: 'Done' }).click()
+  await expect(page.getByRole('img', { name: 'The phrase as it was written down' }).locator('svg .note')).toHaveCount(4, { timeout: 30_000 })
+  await page.getByLabel('Name', { exact: true }).fill('Learned by ear')
+  await page.getByRole('button', { name: 'Put it in as a part' }).click()
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Saved, version 2')).toBeVisible()
+  await page.getByRole('link', { name: 'Phrases' }).click()
+  const part = page.getByRole('article').filter({ has: page.getByRole('heading', { name: 'Learned by ear' }) })
+  await expect(part).toContainText('bar 9')
+  await expect(part).toContainText('rests here')
+  await putAway(page)
+})

@@ -5,7 +5,7 @@ import { isChart, readChart } from './chart/read-chart'
 import { isMidi } from './midi/midi-file'
 import { readMidiArrangement, type MidiChoices, type MidiVoice } from './midi/read-arrangement'
 import { decodeText } from './musicxml/archive'
-import { readMusicXml, type ReadScore } from './musicxml/read'
+import { readMusicXml, UNTITLED, type ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
 import { UnusableInput } from './unusable'
 
@@ -32,7 +32,7 @@ export interface ReadSong extends ReadScore {
  * The kind is seen from the content; `fileName` gives a title where the file has none. Throws UnusableInput, naming the place.
  */
 export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoices = {}): ReadSong {
-  const named = fileName.replace(/^.*[/\\]/, '').replace(/\.[^.]*$/, '').replaceAll(/[_-]+/g, ' ').trim() || 'Untitled'
+  const named = fileName.replace(/^.*[/\\]/, '').replace(/\.[^.]*$/, '').replaceAll(/[_-]+/g, ' ').trim() || UNTITLED
   const read = byContent(bytes, named, choices)
   let { arrangement, musicXml } = read
   if (choices.swapHands) {
@@ -62,7 +62,9 @@ function byContent(bytes: Uint8Array, named: string, choices: SongChoices): Read
   if (!isZip && bytes.length > 0 && !text.trimStart().startsWith('<')) {
     throw new UnusableInput('byte 0', 'a MusicXML score, a MIDI file, or a chord chart ("| C / G/B / |" or ChordPro) was expected')
   }
-  const { arrangement, musicXml } = readMusicXml(bytes)
+  const score = readMusicXml(bytes)
+  const { musicXml } = score
+  const arrangement = score.arrangement.title === UNTITLED ? { ...score.arrangement, title: named } : score.arrangement
   const isGuess = (warning: string) => warning.startsWith('guessed: ')
   return {
     format: 'MusicXML', musicXml, voices: [],

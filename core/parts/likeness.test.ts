@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { arrange } from '../notate/arrange'
 import { attributes, backup, bytesOf, note, pianoScore, quarterNotes } from '../../tests/material/score'
 import { demoScore } from '../../tests/material/demo'
 import { readMusicXml } from '../formats/musicxml/read'
@@ -92,5 +93,49 @@ describe('the demo songs', () => {
     expect(found.filter(one => one.relation === 'same' || one.relation === 'differs').length).toBeGreaterThanOrEqual(2)
     expect(newMaterialShare(found)).toBeLessThan(0.8)
     for (const one of found) expect(one.newNotes).toBeLessThanOrEqual(one.notes)
+  })
+})
+
+describe('songs made of known repeats', () => {
+  const PHRASE = fc.array(fc.record({ pitch: fc.integer({ min: 60, max: 76 }), length: fc.constantFrom(1, 2, 4) }), { minLength: 8, maxLength: 14 })
+  /** Two bars of quarter notes' halves: a phrase cut or filled to eight quarters. */
+  const fitted = (phrase: { pitch: number, length: number }[]) => {
+    const notes: { at: number, length: number, pitch: number }[] = []
+    let at = 0
+    for (const { pitch, length } of [...phrase, ...Array.from({ length: 16 }, (_, index) => ({ pitch: 60 + index, length: 1 }))]) {
+      if (at >= 16) break
+      const kept = Math.min(length, 16 - at)
+      notes.push({ at, length: kept, pitch })
+      at += kept
+    }
+    return notes
+  }
+  const KINDS = ['same', 'transposed', 'differs', 'new'] as const
+
+  it('names each part exactly as it was made', () => {
+    fc.assert(fc.property(PHRASE, PHRASE, fc.array(fc.record({ kind: fc.constantFrom(...KINDS), by: fc.integer({ min: 1, max: 6 }), place: fc.nat(100) }), { minLength: 3, maxLength: 8 }), (first, second, steps) => {
+      const phrase = fitted(first)
+      // Something of its own for "new": another rhythm and no pitch in common.
+      const other = fitted(second).map((note, index) => ({ ...note, pitch: 84 + (index * 5) % 11 }))
+      fc.pre(phrase.length >= 8 && other.length >= 4 && phrase.map(note => note.at).join() !== other.map(note => note.at).join())
+      const made = [{ notes: phrase, kind: 'new' as (typeof KINDS)[number], by: 0 }, ...steps.map(({ kind, by, place }, index) => ({
+        kind, by,
+        notes: kind === 'transposed'
+          ? phrase.map(note => ({ ...note, pitch: note.pitch + 12 + by * 2 + index * 14 - 24 }))
+          : kind === 'differs' ? phrase.map((note, at) => at === place % phrase.length ? { ...note, pitch: 30 + index } : note) : kind === 'same' ? phrase : other.map(note => ({ ...note, pitch: note.pitch - 40 - index })),
+      }))]
+      const whole = made.flatMap(({ notes }, part) => notes.map(note => ({ hand: 'right' as const, onset: quarters(16 * part + note.at, 2), end: quarters(16 * part + note.at + note.length, 2), pitch: note.pitch })))
+      const song = arrange({ title: 'Made', meters: [{ at: quarters(0), meter: { beats: 4, beatType: 4 } }], fifths: 0, pickup: quarters(0), tempos: [] }, whole)
+      const parts = made.map((_, part) => ({ name: `P${part}`, from: quarters(8 * part), to: quarters(8 * part + 8) }))
+      const found = likenessOf(song, parts, 'right')
+      made.forEach(({ kind, notes }, part) => {
+        const before = made.slice(0, part).map(one => JSON.stringify(one.notes))
+        const isRepeat = before.includes(JSON.stringify(notes))
+        // An earlier "new" part of the same kind is known by then: moved, or with its rhythm.
+        const expected = part === 0 ? 'new' : isRepeat ? 'same' : kind === 'same' ? 'same' : kind === 'new' && made.slice(1, part).some(one => one.kind === 'new') ? 'transposed' : kind
+        expect(found[part]!.relation).toBe(expected)
+        if (kind === 'differs' && !isRepeat) expect(found[part]).toMatchObject({ newNotes: 1, differs: [{ here: [expect.any(String)] }] })
+      })
+    }), { numRuns: 150, seed: 12 })
   })
 })

@@ -148,6 +148,9 @@ function placedNotes(arrangement: Arrangement, { from, to }: Stretch, hand: Hand
   return { line, notes, keys: new Set(keys), signature: keys.join(), rhythm: notes.map(({ at, note }) => `${keyOf(at)} ${keyOf(note.duration)}`).join() }
 }
 
+/** What a hand plays in a stretch as one text: equal for stretches, also of other arrangements, in which it plays the same. Empty where it rests. */
+export const handSignature = (arrangement: Arrangement, stretch: Stretch, hand: Hand): string => placedNotes(arrangement, stretch, hand).signature
+
 /** Notes are sorted by onset. */
 const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))
 

@@ -146,3 +146,32 @@ test('corrections and parts are checked, refused whole, and kept as a new versio
   expect((await (await request.get(`/api/songs/${id}`)).json() as { parts: { name: string, reached: { hands: string, passes: number }[] }[] }).parts[1]!.reached.find(one => one.hands === 'right')!.passes).toBe(1)
   await request.patch(`/api/songs/${id}`, { data: { archived: true } })
 })
+
+test('a simple version stands beside the full one, and what was learned counts where the notes are the same', async ({ request }) => {
+  const chart = Buffer.from('title: Twofold\n[A]\n| C | F |\n[B]\n| G | C |')
+  const { id } = await (await request.post('/api/songs?name=twofold.txt', { data: chart, headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
+  type Song = { versions: { id: string, edition: string }[], parts: { id: string, name: string, reached: { hands: string, passes: number, cleanBpm: number | null, from?: string }[] }[] }
+  const song = async (of: string) => await (await request.get(`/api/songs/${of}`)).json() as Song
+  const made = await request.post(`/api/songs/${id}/versions`, { data: { edition: 'simple' } })
+  expect(made.status()).toBe(201)
+  const { id: simple } = await made.json() as { id: string }
+  expect((await song(simple)).versions.map(one => one.edition)).toEqual(['', 'simple'])
+
+  // The simple version loses a note of the first chord; its second part stays as it is.
+  const work = await (await request.get(`/api/songs/${simple}/work`)).json() as { arrangementId: string, arrangement: { notes: { id: string, hand: string }[] } }
+  const dropped = work.arrangement.notes.find(one => one.hand === 'right')!.id
+  expect((await request.post(`/api/arrangements/${work.arrangementId}/versions`, { data: { changes: [{ kind: 'delete', ids: [dropped] }] } })).status()).toBe(201)
+
+  // A clean pass of both parts' right hand in the full version.
+  const full = await (await request.get(`/api/songs/${id}/work`)).json() as { arrangement: { notes: { hand: string, pitch: number, onset: { n: number, d: number }, duration: { n: number, d: number } }[] }, parts: { id: string, from: { n: number }, to: { n: number } }[] }
+  for (const part of full.parts) {
+    const notes = full.arrangement.notes.filter(one => one.hand === 'right' && one.onset.n >= part.from.n && one.onset.n < part.to.n)
+      .map(one => ({ onsetMs: (one.onset.n - part.from.n) * 1000, durationMs: one.duration.n / one.duration.d * 950, pitch: one.pitch, velocity: 70 }))
+    expect((await request.post('/api/passes', { data: { ...pass(part.id), take: { notes, pedals: [] } } })).status()).toBe(201)
+  }
+  const right = (await song(simple)).parts.map(part => part.reached.find(one => one.hands === 'right')!)
+  expect(right[0]).toMatchObject({ passes: 0, cleanBpm: null })
+  expect(right[1]).toMatchObject({ passes: 0, cleanBpm: 60, from: 'B (first version)' })
+  expect((await request.post(`/api/songs/${randomUUID()}/versions`, { data: { edition: 'x' } })).status()).toBe(404)
+  for (const one of [id, simple]) await request.patch(`/api/songs/${one}`, { data: { archived: true } })
+})

@@ -16,7 +16,7 @@ interface PartProgress {
 /** What a hand has to do with the parts before. */
 interface PartLikeness { relation: Relation, like?: string, transposedBy: number, stepsInKey?: number, differs: string[] }
 
-const props = defineProps<{ part: PartProgress }>()
+const props = defineProps<{ part: PartProgress, songId: string }>()
 const steps = computed(() => tempoSteps(props.part.targetBpm))
 const NAMES: Record<Hands, string> = { left: 'Left hand', right: 'Right hand', both: 'Together' }
 
@@ -39,7 +39,13 @@ const label = (name: string, tread: { bpm: number, climbed: boolean }, isNext: b
   <article>
     <header>
       <h2>{{ part.name }}</h2>
-      <p>{{ part.place }}</p>
+      <p>
+        {{ part.place }} · <NuxtLink
+          :to="{ path: `/workbench/${songId}`, query: { part: part.id } }"
+          class="work"
+          :aria-label="`Work on ${part.name}`"
+        >work on it</NuxtLink>
+      </p>
     </header>
     <div class="flights">
       <section
@@ -94,6 +100,7 @@ article { background: var(--sheet); border: 1px solid var(--rule); border-radius
 header { display: flex; justify-content: space-between; gap: var(--step); align-items: baseline; }
 h2 { font-weight: 700; font-size: 1.15rem; }
 header p { color: var(--ink-soft); font-size: 0.95rem; }
+.work { text-decoration: underline; }
 .flights { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 0.375rem; align-items: end; }
 .treads { display: flex; align-items: end; gap: 2px; height: 8.5rem; }
 .rests { text-align: center; color: var(--ink-soft); }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 const route = useRoute()
-const { data: song, error, refresh } = await useFetch(`/api/songs/${String(route.params.id)}`)
+const { data: song, error, refresh } = await useFetch(() => `/api/songs/${String(route.params.id)}`)
 useHead({ title: () => `${song.value?.title ?? 'Song'} · Half Step` })
 
 const renaming = ref(false)
@@ -8,7 +8,19 @@ const title = ref('')
 const composer = ref('')
 const problem = ref('')
 
-async function change(what: { archived?: boolean, title?: string, composer?: string }) {
+const edition = ref('')
+const copying = ref(false)
+
+async function copy() {
+  problem.value = ''
+  try {
+    const made = await $fetch<{ id: string }>(`/api/songs/${song.value!.id}/versions`, { method: 'POST', body: { edition: edition.value } })
+    await navigateTo(`/workbench/${made.id}`)
+  }
+  catch (error) { problem.value = messageOf(error) }
+}
+
+async function change(what: { archived?: boolean, title?: string, composer?: string, edition?: string }) {
   problem.value = ''
   try {
     await $fetch(`/api/songs/${song.value!.id}`, { method: 'PATCH', body: what })
@@ -21,6 +33,7 @@ async function change(what: { archived?: boolean, title?: string, composer?: str
 function rename() {
   title.value = song.value!.title
   composer.value = song.value!.composer
+  edition.value = song.value!.edition
   renaming.value = true
 }
 </script>
@@ -54,6 +67,14 @@ function rename() {
             Rename
           </UButton>
           <UButton
+            variant="ghost"
+            color="neutral"
+            icon="i-lucide-copy"
+            @click="edition = ''; copying = true"
+          >
+            Other version
+          </UButton>
+          <UButton
             v-if="song.archived"
             variant="outline"
             @click="change({ archived: false })"
@@ -81,7 +102,7 @@ function rename() {
       <form
         v-if="renaming"
         class="rename"
-        @submit.prevent="change({ title, composer })"
+        @submit.prevent="change({ title, composer, ...(song.versions.length > 1 ? { edition } : {}) })"
       >
         <label>Title <input
           v-model="title"
@@ -91,6 +112,10 @@ function rename() {
         <label>By <input
           v-model="composer"
           maxlength="300"
+        ></label>
+        <label v-if="song.versions.length > 1">This version <input
+          v-model="edition"
+          maxlength="60"
         ></label>
         <UButton type="submit">
           Save
@@ -109,6 +134,47 @@ function rename() {
       >
         {{ problem }}
       </p>
+      <nav
+        v-if="song.versions.length > 1"
+        class="versions"
+        aria-label="Versions of the song"
+      >
+        <NuxtLink
+          v-for="version in song.versions"
+          :key="version.id"
+          :to="`/songs/${version.id}`"
+          :aria-current="version.id === song.id ? 'page' : undefined"
+        >
+          {{ version.edition || 'first version' }}
+        </NuxtLink>
+      </nav>
+      <form
+        v-if="copying"
+        class="rename"
+        @submit.prevent="copy"
+      >
+        <label>The other version is called <input
+          v-model="edition"
+          maxlength="60"
+          placeholder="simple"
+          required
+        ></label>
+        <UButton type="submit">
+          Copy and change it
+        </UButton>
+        <UButton
+          variant="outline"
+          :to="{ path: '/songs/add', query: { versionOf: song.id, edition: edition || undefined } }"
+        >
+          Bring it from a file
+        </UButton>
+        <UButton
+          variant="ghost"
+          @click="copying = false"
+        >
+          Cancel
+        </UButton>
+      </form>
       <p class="how">
         Each part is two flights of stairs, one for each hand, that meet at the landing where the hands play together. A tread is a tempo; a filled one has been played clean. Choose any tread to practise there.
       </p>
@@ -120,7 +186,10 @@ function rename() {
           v-for="part in song.parts"
           :key="part.id"
         >
-          <PartFlights :part="part" />
+          <PartFlights
+            :part="part"
+            :song-id="song.id"
+          />
         </li>
       </ol>
       <AssessRecording :song-id="song.id" />
@@ -154,6 +223,10 @@ h1 { font-size: 2.25rem; line-height: 1.25; }
 .away { padding: calc(1.5 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; margin-top: calc(2 * var(--step)); }
 .rename { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; margin-top: calc(2 * var(--step)); }
 .rename input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; width: min(24rem, 100%); }
+
+.versions { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: var(--step); }
+.versions a { border-bottom: 3px solid transparent; }
+.versions a[aria-current] { border-color: var(--together); font-weight: 600; }
 .problem { color: var(--heard-wrong); }
 .parts { display: grid; gap: calc(2 * var(--step)); grid-template-columns: repeat(auto-fill, minmax(min(100%, 34rem), 1fr)); }
 .warnings { margin-top: calc(4 * var(--step)); color: var(--ink-soft); }

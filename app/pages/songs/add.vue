@@ -8,6 +8,10 @@ import type { PlayedPhrase } from '~/components/work/PhraseRecorder.vue'
 import type { Preview } from '~/workers/reader'
 
 useHead({ title: 'Add a song · Half Step' })
+const route = useRoute()
+/** Set where this is brought as another version of a song. */
+const versionOf = typeof route.query.versionOf === 'string' ? route.query.versionOf : undefined
+const edition = ref(typeof route.query.edition === 'string' ? route.query.edition : 'other version')
 
 /** Large enough for any piano score; the server checks the same and more. */
 const MOST_BYTES = 20_000_000
@@ -103,7 +107,7 @@ async function save() {
     const bytes = 'phrase' in source.value ? new TextEncoder().encode(preview.value.musicXml) : source.value.bytes
     const song = await $fetch<{ id: string }>('/api/songs', {
       method: 'POST', body: new Blob([bytes as BlobPart]), headers: { 'content-type': 'application/octet-stream' },
-      query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided) },
+      query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided), ...(versionOf ? { versionOf, edition: edition.value } : {}) },
     })
     await navigateTo(`/songs/${song.id}`)
   }
@@ -116,7 +120,7 @@ async function save() {
 
 <template>
   <div class="add">
-    <h1>Add a song</h1>
+    <h1>{{ versionOf ? 'Add another version' : 'Add a song' }}</h1>
     <div
       class="ways"
       role="tablist"
@@ -216,6 +220,15 @@ async function save() {
         :played="source && 'phrase' in source"
         @update:model-value="decide"
       />
+      <p
+        v-if="versionOf"
+        class="edition"
+      >
+        <label>This version is called <input
+          v-model="edition"
+          maxlength="60"
+        ></label>
+      </p>
       <div class="save">
         <UButton
           size="xl"
@@ -250,5 +263,7 @@ h1 { font-size: 2.25rem; line-height: 1.25; }
 textarea { width: 100%; font-family: ui-monospace, monospace; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: calc(1.5 * var(--step)); }
 .problem { color: var(--heard-wrong); }
 .stage { color: var(--ink-soft); min-height: 1.5em; }
+.edition { margin-top: calc(2 * var(--step)); }
+.edition input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; }
 .save { display: flex; gap: calc(2 * var(--step)); margin-top: calc(3 * var(--step)); }
 </style>

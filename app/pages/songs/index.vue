@@ -27,7 +27,10 @@ async function takeBack(id: string) {
         :key="song.id"
       >
         <NuxtLink :to="`/songs/${song.id}`">
-          <span class="song-title">{{ song.title }}</span>
+          <span class="song-title">{{ song.title }}<span
+            v-if="song.edition"
+            class="facts"
+          > {{ song.edition }}</span></span>
           <span class="facts figure">{{ song.bars }} bars in {{ song.parts }} parts</span>
           <span class="facts"><template v-if="song.passes">{{ song.passes }} passes, last <ClientOnly>{{ dayName(song.lastPractised) }}</ClientOnly></template><template v-else>not begun</template></span>
         </NuxtLink>

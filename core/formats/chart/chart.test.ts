@@ -25,6 +25,7 @@ describe('bars and slashes', () => {
     expect(arrangement.notes.some(note => note.onset.n === 4)).toBe(false)
     expect(arrangement.bars.filter(bar => bar.sectionEnd).map(bar => bar.number)).toEqual([2, 3])
   })
+  it('takes a letter in brackets for a section where bars have strokes', () => expect(song('[A]\n| C |\n[B]\n| F |').arrangement.rehearsals.map(one => one.name)).toEqual(['A', 'B']))
   it('takes title, key and tempo from the lines above', () => {
     const { arrangement, guesses } = song('title: Quay\nkey: F#m\ntempo: 76\n| F#m | E7 |')
     expect([arrangement.title, arrangement.bars[0]!.fifths, arrangement.tempos[0]!.quarterBpm]).toEqual(['Quay', 3, 76])

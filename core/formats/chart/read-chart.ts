@@ -16,7 +16,8 @@ const NO_CHORD = /^(n\.?c\.?|-)$/i
  */
 export function readChart(text: string): Chart {
   if (text.length > LIMITS.chartCharacters) throw new UnusableInput('', `the chart has ${text.length} characters; at most ${LIMITS.chartCharacters} are read`)
-  const reader = new ChartReader()
+  // Between bars in strokes a line such as [A] is a section; over words it is a chord.
+  const reader = new ChartReader(/^\s*\|/m.test(text))
   text.split(/\r\n?|\n/).forEach((line, index) => reader.line(line.trim(), index + 1))
   return reader.end()
 }
@@ -25,6 +26,8 @@ export function readChart(text: string): Chart {
 export const isChart = (text: string): boolean => /^\s*\|/m.test(text) || /^\s*\{[\w-]+(:|\})/m.test(text) || /\[[A-G][^\]\n]{0,12}\]/.test(text)
 
 class ChartReader {
+  constructor(private readonly hasStrokes: boolean) {}
+
   private chart: Chart = { title: '', composer: '', meter: { beats: 4, beatType: 4 }, sections: [], hasBars: false }
   private section: ChartSection | undefined
   private bars = 0
@@ -45,7 +48,7 @@ class ChartReader {
     if (directive) this.directive(directive[1]!.toLowerCase(), directive[2] ?? '', number)
     else if (heading) this.heading(heading[1]!.toLowerCase(), heading[2]!, number)
     else if (line.startsWith('|') || this.inGrid) this.barLine(line, number)
-    else if (section && !this.isSymbol(section[1]!)) this.begin(section[1]!)
+    else if (section && (this.hasStrokes || !this.isSymbol(section[1]!))) this.begin(section[1]!)
     else if (line.includes('[')) this.wordLine(line, number)
     // Words without chords are sung to what sounds already: nothing to play.
   }

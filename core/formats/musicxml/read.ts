@@ -11,6 +11,9 @@ import { readPart, type WrittenNote, type WrittenPart } from './part'
 import { collectWarnings, type Warnings } from './warnings'
 import { child, children, parseXml, textOf, type XmlElement } from './xml'
 
+/** The title of a score that does not name itself. */
+export const UNTITLED = 'Untitled'
+
 export interface ReadScore {
   arrangement: Arrangement
   /** The same MusicXML, every played notehead carrying the id it has in the arrangement, for engraving. */
@@ -50,7 +53,7 @@ export function readMusicXml(bytes: Uint8Array): ReadScore {
 
   const arrangement: Arrangement = {
     format: 'half-step/arrangement', version: 1,
-    title: (textOf(child(root, 'work'), 'work-title') || textOf(root, 'movement-title') || creditTitle(root) || 'Untitled'),
+    title: (textOf(child(root, 'work'), 'work-title') || textOf(root, 'movement-title') || creditTitle(root) || UNTITLED),
     composer: (children(child(root, 'identification'), 'creator').find(one => one.attributes.type === 'composer')?.text ?? '').trim().slice(0, LIMITS.textLength),
     bars,
     order: playingOrder(bars),

@@ -1,9 +1,10 @@
 import Joi from 'joi'
 import { updateSong } from '../../database/queries/songs'
 
-const schema = Joi.object<{ title?: string, composer?: string, archived?: boolean }>({
+const schema = Joi.object<{ title?: string, composer?: string, edition?: string, archived?: boolean }>({
   title: Joi.string().trim().min(1).max(300),
   composer: Joi.string().trim().allow('').max(300),
+  edition: Joi.string().trim().allow('').max(60),
   archived: Joi.boolean(),
 }).min(1)
 

@@ -1,18 +1,20 @@
-import { and, asc, count, desc, eq, inArray, isNotNull, isNull, max, sql } from 'drizzle-orm'
+import { and, asc, count, desc, eq, inArray, isNotNull, isNull, max, or, sql } from 'drizzle-orm'
 import type { ReadScore } from '#core/formats/musicxml/read'
 import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import type { PartDraft } from '#core/parts/edit'
-import { formOf, likenessOf, newMaterialShare, saidLikeness, twinRoots, type Likeness, type OwnLikeness } from '#core/parts/likeness'
+import { formOf, handSignature, likenessOf, newMaterialShare, saidLikeness, twinRoots, type Likeness, type OwnLikeness } from '#core/parts/likeness'
 import type { ProposedPart } from '#core/parts/propose'
 import { describeStretch, expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
 import { arrangements, parts, passes, songs } from '../schema'
 
-/** Keeps a song with its first arrangement and parts, all or nothing. Gives the song's id. */
-export async function insertSong(db: Database, ownerId: string, score: ReadScore, proposed: ProposedPart[]): Promise<string> {
+/** Keeps a song with its first arrangement and parts, all or nothing; as a version beside another song where `version` says so. Gives the song's id, undefined when that other song is not there. */
+export async function insertSong(db: Database, ownerId: string, score: ReadScore, proposed: readonly ProposedPart[], version?: { of: string, edition: string }): Promise<string | undefined> {
   const { arrangement, musicXml } = score
   return await db.transaction(async (tx) => {
-    const [song] = await tx.insert(songs).values({ ownerId, title: arrangement.title, composer: arrangement.composer }).returning({ id: songs.id })
+    const first = version ? await firstVersionOf(tx, ownerId, version.of) : undefined
+    if (version && !first) return undefined
+    const [song] = await tx.insert(songs).values({ ownerId, title: arrangement.title, composer: arrangement.composer, ...(version ? { versionOf: first, edition: version.edition } : {}) }).returning({ id: songs.id })
     const [saved] = await tx.insert(arrangements).values({ ownerId, songId: song!.id, version: 1, bars: arrangement.bars.length, document: arrangement, musicXml }).returning({ id: arrangements.id })
     await tx.insert(parts).values(proposed.map(({ name, from, to }, place) => ({
       ownerId, arrangementId: saved!.id, place, name, fromN: from.n, fromD: from.d, toN: to.n, toD: to.d,
@@ -27,7 +29,7 @@ export async function listSongs(db: Database, ownerId: string, archived = false)
     songId: arrangements.songId, passes: count().as('passes'), lastPractised: max(passes.startedAt).as('last_practised'),
   }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).where(eq(passes.ownerId, ownerId)).groupBy(arrangements.songId).as('practised')
   return await db.select({
-    id: songs.id, title: songs.title, composer: songs.composer,
+    id: songs.id, title: songs.title, composer: songs.composer, edition: songs.edition,
     bars: arrangements.bars,
     parts: sql<number>`(select count(*)::int from ${parts} where ${parts.arrangementId} = ${arrangements.id})`,
     passes: sql<number>`coalesce(${practised.passes}, 0)::int`,
@@ -57,16 +59,19 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   const likeness = partsLikeness(document, itsParts)
   const twins = { right: twinRoots(likeness.right), left: twinRoots(likeness.left) }
   const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, transposedBy, stepsInKey, differs: differs.map(one => one.text) })
+  const versions = await versionsOf(db, ownerId, row.song)
+  const elsewhere = await learnedInVersions(db, ownerId, document, versions.filter(version => version.id !== songId).map(version => version.id))
   /** What was reached in another part with the same notes: learned there, it counts here. */
   function learnedFromTwin(place: number, hands: Hands) {
     const isTwin = (other: number) => other !== place && (hands === 'left' || twins.right[other] === twins.right[place]) && (hands === 'right' || twins.left[other] === twins.left[place])
-    return itsParts.flatMap((part, other) => {
+    const here = itsParts.flatMap((part, other) => {
       const cleanBpm = isTwin(other) ? reached.find(one => one.partId === part.id && one.hands === hands)?.cleanBpm : null
       return cleanBpm ? [{ name: part.name, cleanBpm }] : []
-    }).sort((one, other) => other.cleanBpm - one.cleanBpm)[0]
+    })
+    return [...here, ...elsewhere(stretchOf(itsParts[place]!), hands)].sort((one, other) => other.cleanBpm - one.cleanBpm)[0]
   }
   return {
-    id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId, archived: row.song.archivedAt !== null,
+    id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId, archived: row.song.archivedAt !== null, edition: row.song.edition, versions,
     form: formOf(named, likeness.right, likeness.left),
     newMaterialShare: { right: newMaterialShare(likeness.right), left: newMaterialShare(likeness.left) },
     bars: document.bars.length,
@@ -93,6 +98,44 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   }
 }
 
+/** A song and its other versions, in the order they were made; only itself when there is no other. */
+async function versionsOf(db: Database, ownerId: string, song: { id: string, versionOf: string | null }) {
+  const first = song.versionOf ?? song.id
+  return await db.select({ id: songs.id, edition: songs.edition, title: songs.title }).from(songs)
+    .where(and(eq(songs.ownerId, ownerId), or(eq(songs.id, first), eq(songs.versionOf, first)), or(isNull(songs.archivedAt), eq(songs.id, song.id))))
+    .orderBy(asc(songs.createdAt))
+}
+
+async function firstVersionOf(tx: Transaction, ownerId: string, songId: string): Promise<string | undefined> {
+  const [song] = await tx.select({ id: songs.id, versionOf: songs.versionOf }).from(songs).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
+  return song?.versionOf ?? song?.id
+}
+
+/** What was reached in other versions of a song, found for a stretch of this one where the hand plays the same notes. */
+async function learnedInVersions(db: Database, ownerId: string, document: Arrangement, songIds: readonly string[]) {
+  const learned = new Map<string, { name: string, cleanBpm: number }>()
+  const signature = (arrangement: Arrangement, stretch: Stretch, hands: Hands) =>
+    `${hands} ${(['right', 'left'] as const).map(hand => hands === 'both' || hands === hand ? handSignature(arrangement, stretch, hand) : '').join(' | ')}`
+  if (songIds.length > 0) {
+    const rows = await db.select({ part: parts, document: arrangements.document, edition: songs.edition, hands: passes.hands, cleanBpm: max(passes.bpm) }).from(passes)
+      .innerJoin(parts, eq(parts.id, passes.partId)).innerJoin(arrangements, eq(arrangements.id, parts.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
+      .where(and(eq(passes.ownerId, ownerId), eq(passes.clean, true), inArray(songs.id, [...songIds]))).groupBy(parts.id, arrangements.id, songs.id, passes.hands)
+    for (const { part, document: other, edition, hands, cleanBpm } of rows) {
+      const key = signature(other, stretchOf(part), hands)
+      if (cleanBpm !== null && cleanBpm > (learned.get(key)?.cleanBpm ?? 0)) learned.set(key, { name: `${part.name} (${edition || 'first version'})`, cleanBpm })
+    }
+  }
+  return (stretch: Stretch, hands: Hands) => learned.size === 0 ? [] : [learned.get(signature(document, stretch, hands)) ?? []].flat()
+}
+
+/** Another version of a song, to be changed: its newest arrangement and parts as a song of their own. Gives its id. */
+export async function copyAsVersion(db: Database, ownerId: string, songId: string, edition: string): Promise<string | undefined> {
+  const song = await songForWork(db, ownerId, songId)
+  if (!song) return undefined
+  const score = { arrangement: { ...song.arrangement, title: song.title }, musicXml: song.musicXml }
+  return await insertSong(db, ownerId, score, song.parts.map(({ name, from, to }) => ({ name, from, to })), { of: songId, edition })
+}
+
 /** The newest arrangement of a song. */
 export async function arrangementOfSong(db: Database, ownerId: string, songId: string) {
   const [row] = await db.select({ id: arrangements.id, document: arrangements.document }).from(songs)
@@ -110,9 +153,9 @@ export async function partWithArrangement(db: Database, ownerId: string, partId:
 }
 
 /** Changes a song's fields; puts it away or takes it back. */
-export async function updateSong(db: Database, ownerId: string, songId: string, { title, composer, archived }: { title?: string, composer?: string, archived?: boolean }): Promise<boolean> {
+export async function updateSong(db: Database, ownerId: string, songId: string, { title, composer, edition, archived }: { title?: string, composer?: string, edition?: string, archived?: boolean }): Promise<boolean> {
   const changed = await db.update(songs).set({
-    ...(title === undefined ? {} : { title }), ...(composer === undefined ? {} : { composer }),
+    ...(title === undefined ? {} : { title }), ...(composer === undefined ? {} : { composer }), ...(edition === undefined ? {} : { edition }),
     ...(archived === undefined ? {} : { archivedAt: archived ? new Date() : null }),
   }).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId))).returning({ id: songs.id })
   return changed.length > 0

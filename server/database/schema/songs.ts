@@ -8,11 +8,17 @@ export const songs = pgTable('songs', {
   ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
   title: text().notNull(),
   composer: text().notNull().default(''),
+  /** What this version of the song is called beside its others: "simple", "full"; '' while it is the only one. */
+  edition: text().notNull().default(''),
+  /** The song it is a version of; null for the first. */
+  versionOf: uuid(),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   archivedAt: timestamp({ withTimezone: true }),
 }, table => [
   // Referenced together, so that no row can belong to another player than its song does.
   unique('songs_owner_id').on(table.ownerId, table.id),
+  foreignKey({ columns: [table.ownerId, table.versionOf], foreignColumns: [table.ownerId, table.id], name: 'songs_version_of' }).onDelete('cascade'),
+  index('songs_by_first_version').on(table.versionOf),
 ])
 
 /** A song's notes at one time. Never changed once passes point to it: an edit is a new version. */

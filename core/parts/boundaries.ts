@@ -4,6 +4,10 @@ import { add, compare, equal, subtract, toDecimal, type Quarters } from '../musi
 /** A place between two notes of the melody where a phrase may end: the later note's onset, and how strongly, from 0 to 1. */
 export interface Boundary { at: Quarters, strength: number }
 
+/** Sizes at which a change counts fully even where the song has no larger one: an octave, two quarter notes, a quarter rest. A melody without phrases must not be given some. Own choice. */
+const FULL = { pitch: 12, onset: 2, rest: 1 }
+/** A sum of the three that is as strong as a boundary gets: a long note with a rest. Own choice. */
+const STRONGEST = 0.75
 /** How much the changes of pitch, of onset interval and of rest count (Cambouropoulos 2001, The local boundary detection model, ICMC; from memory). */
 const WEIGHTS = { pitch: 0.25, onset: 0.5, rest: 0.25 }
 
@@ -22,13 +26,12 @@ export function phraseBoundaries(arrangement: Arrangement): Boundary[] {
     const sizes = steps.map(step => step[kind])
     const change = (a: number, b: number) => a + b === 0 ? 0 : Math.abs(a - b) / (a + b)
     const own = sizes.map((size, index) => size * (change(sizes[index - 1] ?? size, size) + change(size, sizes[index + 1] ?? size)))
-    const most = own.reduce((highest, one) => Math.max(highest, one), 0)
-    return own.map(one => most === 0 ? 0 : one / most * WEIGHTS[kind])
+    const most = own.reduce((highest, one) => Math.max(highest, one), FULL[kind])
+    return own.map(one => one / most * WEIGHTS[kind])
   })
   const slurEnds = new Set((arrangement.slurs ?? []).map(slur => slur.to))
   const sums = steps.map((_, index) => strengths.reduce((sum, kind) => sum + kind[index]!, 0) + (slurEnds.has(melody[index]!.id) ? SLUR_END : 0))
-  const most = sums.reduce((highest, one) => Math.max(highest, one), 0)
-  return sums.map((sum, index) => ({ at: melody[index + 1]!.onset, strength: most === 0 ? 0 : sum / most }))
+  return sums.map((sum, index) => ({ at: melody[index + 1]!.onset, strength: Math.min(1, sum / STRONGEST) }))
 }
 
 const SLUR_END = 0.2

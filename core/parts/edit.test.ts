@@ -50,7 +50,7 @@ describe('where phrases end', () => {
   it('a long note and a rest are the strongest boundary (Cambouropoulos 2001), before the pickup', () => {
     const boundaries = phraseBoundaries(song(4))
     const strong = boundaries.filter(one => one.strength > 0.5).map(one => toDecimal(one.at))
-    expect(strong).toEqual([7, 15, 23])
+    expect(strong).toEqual([7, 15, 23, 31])
   })
   it('a pickup belongs to its phrase: parts of two bars begin on beat 4', () => {
     expect(proposeParts(song(4), 2).map(part => toDecimal(part.from))).toEqual([0, 7, 15, 23])

@@ -8,6 +8,7 @@ import type { Stretch } from '#core/music/passage'
 import { describeStretch } from '#core/music/passage'
 import { add, compare, multiply, quarters, subtract, toDecimal, type Quarters } from '#core/music/quarters'
 import { sliceBars } from '#core/music/slice'
+import { median } from 'simple-statistics'
 
 /** A part as notation with a bar before and after it: its edges, fingers, counts and chosen notes. */
 const props = defineProps<{
@@ -54,9 +55,10 @@ function settle(element: HTMLElement) {
   const frames = systems.map((system) => {
     const staves = [...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect())
     // Digits stand over chord symbols, counts under everything that hangs below.
+    // (The sharp in a symbol is a glyph of the music font, whose box is far taller than its ink: the usual one is taken.)
     const symbols = [...system.querySelectorAll('.harm')].map(symbol => symbol.getBoundingClientRect().top)
     const top = Math.min(...staves.map(box => box.top)) - origin.top
-    return { top, bottom: Math.max(...staves.map(box => box.bottom)) - origin.top, digits: Math.min(top, ...symbols.map(one => one - origin.top)) }
+    return { top, bottom: Math.max(...staves.map(box => box.bottom)) - origin.top, digits: symbols.length > 0 ? Math.min(top, median(symbols) - origin.top) : top }
   })
   const found = new Map<string, Place>()
   for (const note of props.arrangement.notes) {

@@ -101,7 +101,7 @@ header { display: flex; justify-content: space-between; gap: var(--step); align-
 h2 { font-weight: 700; font-size: 1.15rem; }
 header p { color: var(--ink-soft); font-size: 0.95rem; }
 .work { text-decoration: underline; }
-.flights { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 0.375rem; align-items: end; }
+.flights { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 0.375rem; align-items: start; }
 .treads { display: flex; align-items: end; gap: 2px; height: 8.5rem; }
 .rests { text-align: center; color: var(--ink-soft); }
 .right .treads { flex-direction: row-reverse; }

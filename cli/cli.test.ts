@@ -52,6 +52,28 @@ describe('half-step', () => {
     expect(halfStep('assess', FERRY, at('take.mid'), '--bpm', '80', '--bars', '1-8', '--hands', 'right').stdout).toBe(first.stdout)
   })
 
+  it('converts a song from any format to any other without losing a note', () => {
+    writeFileSync(at('chart.txt'), 'title: Lock\n[Verse]\n| C / G/B / | Am / / / |')
+    for (const source of [FERRY, at('chart.txt')]) {
+      const notes = (halfStep('inspect', source).json().notes as unknown as { hand: string, pitch: number, onsetQuarter: number, durationQuarter: number }[]).map(({ hand, pitch, onsetQuarter, durationQuarter }) => [hand, pitch, onsetQuarter, durationQuarter])
+      for (const ending of ['musicxml', 'mxl', 'mid']) {
+        expect(halfStep('convert', source, at(`again.${ending}`)).status).toBe(0)
+        const again = (halfStep('inspect', at(`again.${ending}`)).json().notes as unknown as { hand: string, pitch: number, onsetQuarter: number, durationQuarter: number }[]).map(({ hand, pitch, onsetQuarter, durationQuarter }) => [hand, pitch, onsetQuarter, durationQuarter])
+        expect(again).toEqual(notes)
+      }
+    }
+  })
+
+  it('fingering gives every note of the bars a finger, keeps the file\'s, and says what the hand does', () => {
+    interface Found { notes: { id: string, finger: number, locked: boolean, alternatives: { finger: number, extraCost: number }[] }[], cost: number, events: { kind: string, id: string }[] }
+    const found = halfStep('fingering', FERRY, '--hand', 'left', '--from', '1', '--to', '2').json() as unknown as Found
+    expect(found.notes.map(note => note.finger).join('')).toBe('52125212')
+    expect(found.notes.filter(note => note.locked)).toHaveLength(1)
+    expect(found.events.map(event => event.kind)).toEqual(['stretch', 'stretch'])
+    const narrow = halfStep('fingering', FERRY, '--hand', 'left', '--from', '1', '--to', '2', '--span', '8').json() as unknown as Found
+    expect(narrow.cost).toBeGreaterThan(found.cost)
+  })
+
   it('simulates characters, restarts, gaps and a lagging hand, and hears them', () => {
     const SHUFFLE = join(ROOT, 'demo/side-street-shuffle.musicxml')
     const hear = (...flags: string[]) => {
@@ -111,6 +133,10 @@ describe('half-step', () => {
     [['assess', FERRY, 'x.mid', '--mode', 'steady'], 2, '--mode steady needs --bpm'],
     [['inspect', '/nowhere/song.musicxml'], 3, '/nowhere/song.musicxml: cannot be read (ENOENT)'],
     [['inspect', join(ROOT, 'package.json')], 3, 'package.json: byte 0'],
+    [['fingering', FERRY], 2, '--hand right or --hand left is needed'],
+    [['fingering', FERRY, '--hand', 'left', '--span', '30'], 2, '--span takes a number from 7 to 19'],
+    [['fingering', FERRY, '--hand', 'left', '--from', '900'], 3, 'there is no bar from 900'],
+    [['convert', FERRY, 'x.pdf'], 2, 'OUT ends in'],
     [['assess', FERRY, FERRY], 3, '"MThd"'],
     [['assess', FERRY, FERRY, '--strictness', 'cruel'], 2, '--strictness is one of gentle, normal, strict'],
     [['simulate', FERRY, '--bpm', '80', '--seed', '1', '--restart', '3:1', '-o', 'x.mid'], 2, '--restart takes BAR:BEAT:MOMENTS:MS'],

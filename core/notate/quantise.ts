@@ -59,9 +59,16 @@ export function readExact(notes: readonly PlayedNote[], tolerance: number): Writ
   const places = [...new Set(onsets.map(at => at.n / at.d))].sort((a, b) => a - b)
   return notes.map((note, index) => {
     const end = ends[index]!
-    if (end.d <= meaningful || onsets[index]!.d > NOTATION.plainDenominator) return { onset: onsets[index]!, end }
-    return { onset: onsets[index]!, end: simplest(endByTouch(note, places, NOTATION.grids.at(-1)![0])) }
+    if ((end.d <= meaningful && isMusical(end.d)) || onsets[index]!.d > NOTATION.plainDenominator) return { onset: onsets[index]!, end }
+    return { onset: onsets[index]!, end: simplest(endByTouch(note, places, 4)) }
   })
+}
+
+/** Halves of halves, and tuplets of three, five, seven, nine and fifteen. */
+function isMusical(denominator: number): boolean {
+  let odd = denominator
+  while (odd % 2 === 0) odd /= 2
+  return [1, 3, 5, 7, 9, 15].includes(odd)
 }
 
 /**

@@ -63,7 +63,7 @@ function dropped(event: DragEvent) {
         {{ problem }}
       </p>
     </div>
-    <div class="choose">
+    <div class="choose fields">
       <label>Played by
         <select v-model="hands">
           <option
@@ -99,7 +99,5 @@ function dropped(event: DragEvent) {
 .over { border-color: var(--together); background: var(--sheet); }
 h2 { font-weight: 700; font-size: 1.15rem; }
 p { color: var(--ink-soft); max-width: 40rem; }
-.problem { color: var(--heard-wrong); }
 .choose { display: flex; flex-wrap: wrap; align-items: center; gap: calc(2 * var(--step)); }
-select { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.5rem; }
 </style>

@@ -55,7 +55,6 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
         :first-bar="0"
         :last-bar="Math.min(arrangement.bars.length, 8) - 1"
         label="The first bars"
-        :scale="40"
       />
     </div>
 
@@ -180,6 +179,6 @@ h3 { font-weight: 700; margin-bottom: var(--step); }
 fieldset { display: grid; gap: var(--step); border: 1px solid var(--rule); border-radius: 0.375rem; padding: calc(1.5 * var(--step)); }
 fieldset label { grid-template-columns: 1fr 1fr; }
 legend { padding: 0 0.35rem; font-weight: 600; }
-input:not([type=checkbox]), select { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.4rem 0.5rem; width: 100%; min-width: 0; }
+.fields label > :is(input, select) { margin-left: 0; width: 100%; }
 @media (max-width: 52rem) { .columns { grid-template-columns: 1fr; } }
 </style>

@@ -24,48 +24,27 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [id: string] }>()
 
-const sheet = useTemplateRef<HTMLElement>('sheet')
-const { width } = useElementSize(sheet)
-const engraving = useTemplateRef<HTMLElement>('engraving')
-const engraved = ref(false)
-const problem = ref('')
+let sheet: HTMLElement | undefined
 const places = shallowRef(new Map<string, { x: number, y: number }>())
 
 const firstBar = barAt(props.arrangement, props.stretch.from).index
 const lastBar = props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0)
 const fifths = props.arrangement.bars[firstBar]!.fifths
 
-/** Read from a metre away: as large as four bars across allow, smaller on a narrow page. */
-const scale = computed(() => width.value > 1000 ? 62 : width.value > 700 ? 52 : 42)
-
-const { engrave } = useEngraver()
-async function draw() {
-  const widthPx = Math.floor(width.value)
-  if (widthPx < 100) return
-  try {
-    const svg = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar, lastBar, widthPx, scale: scale.value })
-    // Parsed as a document of its own: nothing in a score can run as a script or break out of the page's markup.
-    const page = new DOMParser().parseFromString(svg, 'image/svg+xml').documentElement
-    engraving.value?.replaceChildren(document.importNode(page, true))
-    engraved.value = true
-    problem.value = ''
-    settle()
-  }
-  catch (error) {
-    problem.value = `The notation could not be drawn (${error instanceof Error ? error.message : 'unknown'}).`
-  }
-}
-watchDebounced(width, draw, { debounce: 120 })
-
 /** The engraved notes by id, looked up once for each engraving. */
 let drawn = new Map<string, SVGElement>()
 const element = (id: string) => drawn.get(id)
 
+function engraved(element: HTMLElement) {
+  sheet = element
+  settle()
+}
+
 /** What is not to be played steps back, and each note's place in its lane under the system is found. */
 function settle() {
-  if (!sheet.value) return
-  drawn = new Map([...sheet.value.querySelectorAll<SVGElement>('.engraving .note')].map(note => [note.id, note]))
-  const origin = sheet.value.getBoundingClientRect()
+  if (!sheet) return
+  drawn = new Map([...sheet.querySelectorAll<SVGElement>('.engraving .note')].map(note => [note.id, note]))
+  const origin = sheet.getBoundingClientRect()
   const own = new Set(props.expected.map(note => note.id))
   for (const note of props.arrangement.notes) {
     if (note.barIndex < firstBar - 1 || note.barIndex > lastBar) continue
@@ -196,27 +175,18 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 
 <template>
   <div class="paper">
-    <div
-      ref="sheet"
+    <EngravedBars
       class="sheet"
+      :class="{ choosable }"
+      :music-xml="musicXml"
+      :score-id="scoreId"
+      :first-bar="firstBar"
+      :last-bar="lastBar"
+      :label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
+      large
+      @drawn="engraved"
+      @click="choose"
     >
-      <div
-        ref="engraving"
-        class="engraving"
-        :class="{ choosable }"
-        role="img"
-        :aria-label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
-        @click="choose"
-      />
-      <p v-if="!engraved && !problem">
-        Engraving …
-      </p>
-      <p
-        v-if="problem"
-        role="alert"
-      >
-        {{ problem }}
-      </p>
       <ul
         class="lane"
         aria-label="Marks"
@@ -232,29 +202,23 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
           <b aria-hidden="true">{{ mark.sign }}</b><span class="sr-only">{{ mark.kind }} </span><span>{{ mark.text }}</span>
         </li>
       </ul>
-    </div>
+    </EngravedBars>
   </div>
 </template>
 
 <style scoped>
 .paper { background: var(--sheet); padding: var(--step) calc(3 * var(--step)); display: grid; align-items: center; }
-.sheet { position: relative; max-width: 84rem; margin: 0 auto; width: 100%; min-height: min(18rem, 50vh); }
-.engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); fill: currentColor; overflow: visible; }
-.engraving :deep(text) { font-family: var(--font-sans); }
-/* The tempo is the player's, the part's name stands above, and the instrument is known. */
-.engraving :deep(.tempo), .engraving :deep(.reh), .engraving :deep(.label), .engraving :deep(.labelAbbr) { display: none; }
-/* In the engraving's own units: small enough to stand clear of the chord symbols. */
-.engraving :deep(.mNum tspan) { font-size: 270px; fill: var(--ink-soft); }
-/* The engraver spaces the words for a narrower face. */
-.engraving :deep(.verse tspan) { font-size: 335px; }
-.engraving :deep(.not-now) { opacity: 0.38; }
-.engraving :deep([data-heard="right"]) { color: var(--heard-right); fill: var(--heard-right); stroke: var(--heard-right); }
-.engraving :deep([data-heard="wrong"]) { color: var(--heard-wrong); fill: var(--heard-wrong); stroke: var(--heard-wrong); }
-.engraving :deep([data-heard="missed"]) { color: var(--heard-missed); fill: var(--heard-missed); stroke: var(--heard-missed); opacity: 0.75; }
+.sheet { max-width: 84rem; margin: 0 auto; min-height: min(18rem, 50vh); }
+/* The tempo is the player's, and the part's name stands above. */
+.sheet :deep(.tempo), .sheet :deep(.reh) { display: none; }
+.sheet :deep(.not-now) { opacity: 0.38; }
+.sheet :deep([data-heard="right"]) { color: var(--heard-right); fill: var(--heard-right); stroke: var(--heard-right); }
+.sheet :deep([data-heard="wrong"]) { color: var(--heard-wrong); fill: var(--heard-wrong); stroke: var(--heard-wrong); }
+.sheet :deep([data-heard="missed"]) { color: var(--heard-missed); fill: var(--heard-missed); stroke: var(--heard-missed); opacity: 0.75; }
 /* The words stay words: only what was played is marked. */
-.engraving :deep([data-heard] .verse) { color: var(--ink); fill: var(--ink); stroke: none; }
+.sheet :deep([data-heard] .verse) { color: var(--ink); fill: var(--ink); stroke: none; }
 .choosable :deep(.note) { cursor: pointer; }
-.engraving :deep(.note.chosen .notehead) { stroke: var(--together); stroke-width: 110px; paint-order: stroke; stroke-linejoin: round; }
+.sheet :deep(.note.chosen .notehead) { stroke: var(--together); stroke-width: 110px; paint-order: stroke; stroke-linejoin: round; }
 .lane { position: absolute; inset: 0; pointer-events: none; }
 .lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: 0.95rem; font-weight: 600; white-space: nowrap; }
 .lane b { font-size: 1.5rem; line-height: 0.9; }

@@ -107,7 +107,6 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
 
 <style scoped>
 .fingers { display: grid; grid-template-columns: 1fr 1fr; gap: calc(4 * var(--step)); }
-.soft { color: var(--ink-soft); }
 .soft a { text-decoration: underline; }
 .note { margin: calc(1.5 * var(--step)) 0; }
 .digits { display: flex; flex-wrap: wrap; gap: 0.375rem; margin: var(--step) 0; }

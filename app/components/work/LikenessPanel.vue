@@ -23,7 +23,7 @@ function say(hand: Hand, event: Event) {
 </script>
 
 <template>
-  <div class="likeness">
+  <div class="likeness fields">
     <p>
       <b>Form</b> {{ form.join(' – ') }}. New to learn: {{ Math.round(100 * share.left) }} % of the left hand's notes, {{ Math.round(100 * share.right) }} % of the right hand's.
     </p>
@@ -52,6 +52,5 @@ function say(hand: Hand, event: Event) {
 li { display: grid; grid-template-columns: 8rem 1fr auto; gap: calc(2 * var(--step)); padding: var(--step) 0; border-top: 1px solid var(--rule); align-items: baseline; }
 .right { color: var(--right-hand); }
 .left { color: var(--left-hand); }
-select { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; max-width: 16rem; }
 @media (max-width: 52rem) { li { grid-template-columns: 1fr; } }
 </style>

@@ -86,7 +86,7 @@ const cursorText = computed(() => {
 </script>
 
 <template>
-  <div class="notes">
+  <div class="notes fields">
     <p v-if="!note">
       Choose a note in the music (with Shift, several) to correct it. ← and → go from note to note, ↑ and ↓ move a note by half steps, Delete takes it out.
     </p>
@@ -229,6 +229,5 @@ const cursorText = computed(() => {
 <style scoped>
 .notes { display: grid; gap: calc(2 * var(--step)); }
 .row { display: flex; flex-wrap: wrap; gap: calc(1.5 * var(--step)); align-items: center; }
-select, input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; }
 .small { width: 5rem; }
 </style>

@@ -130,7 +130,7 @@ function propose() {
         Take out
       </UButton>
     </div>
-    <div class="acts">
+    <div class="acts fields">
       <label>Split anew into <select v-model.number="bars"><option :value="2">2</option><option :value="4">4</option><option :value="8">8</option></select> bars</label>
       <UButton
         size="sm"
@@ -152,5 +152,4 @@ li button { font-weight: 600; text-align: left; min-height: 1.75rem; }
 li input { width: 100%; font-weight: 600; background: transparent; border-bottom: 1px solid var(--rule); }
 .place { display: block; color: var(--ink-soft); font-size: 0.9rem; }
 .acts { display: flex; flex-wrap: wrap; gap: 0.375rem; align-items: center; margin-top: calc(1.5 * var(--step)); }
-select { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.25rem 0.35rem; }
 </style>

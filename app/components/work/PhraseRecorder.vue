@@ -42,7 +42,7 @@ const state = computed(() => {
 </script>
 
 <template>
-  <div class="recorder">
+  <div class="recorder fields">
     <div class="row">
       <KeyboardChooser />
       <label>Hand <select v-model="hands"><option value="right">right</option><option value="left">left</option><option value="found">both, told apart</option></select></label>
@@ -87,7 +87,5 @@ const state = computed(() => {
 <style scoped>
 .recorder { display: grid; gap: calc(1.5 * var(--step)); }
 .row { display: flex; flex-wrap: wrap; align-items: center; gap: calc(2 * var(--step)); }
-.soft { color: var(--ink-soft); }
-select, input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; }
 input { width: 5.5rem; }
 </style>

@@ -41,7 +41,7 @@ function accept() {
 </script>
 
 <template>
-  <div class="play">
+  <div class="play fields">
     <PhraseRecorder
       :meter="beat"
       fixed-meter
@@ -59,7 +59,6 @@ function accept() {
         :first-bar="0"
         :last-bar="written.arrangement.bars.length - 1"
         label="The phrase as it was written down"
-        :scale="40"
       />
       <ul class="soft">
         <li
@@ -93,7 +92,5 @@ function accept() {
 .play, .review { display: grid; gap: calc(1.5 * var(--step)); }
 .review { border-top: 1px solid var(--rule); padding-top: calc(1.5 * var(--step)); }
 h3 { font-weight: 700; }
-.soft { color: var(--ink-soft); }
 .row { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; }
-input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; }
 </style>

@@ -193,29 +193,17 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
         <p class="legend soft">
           ◆ both hands together · ▵ right alone · ▿ left alone. The upright bars are the part's edges: drag them, or reach them with Tab and move them with the arrow keys.
         </p>
-        <div
-          class="tabs"
-          role="tablist"
-          aria-label="Work on the part"
-        >
-          <button
-            v-for="one in TABS"
-            :id="`tab-${one.value}`"
-            :key="one.value"
-            role="tab"
-            type="button"
-            :aria-selected="tab === one.value"
-            aria-controls="panel"
-            @click="tab = one.value"
-          >
-            {{ one.label }}
-          </button>
-        </div>
+        <TabRow
+          v-model="tab"
+          :tabs="TABS"
+          label="Work on the part"
+          panel="panel"
+        />
         <div
           id="panel"
           class="panel"
           role="tabpanel"
-          :aria-labelledby="`tab-${tab}`"
+          :aria-labelledby="`panel-${tab}`"
         >
           <FingerPanel
             v-if="tab === 'fingers'"
@@ -266,13 +254,9 @@ header { display: flex; flex-wrap: wrap; justify-content: space-between; align-i
 h1 { font-size: 1.75rem; line-height: 1.2; }
 .back { display: inline-flex; align-items: center; gap: 0.35rem; color: var(--ink-soft); }
 .acts { display: flex; flex-wrap: wrap; gap: var(--step); align-items: center; }
-.soft { color: var(--ink-soft); }
 .problem { color: var(--heard-wrong); margin-bottom: var(--step); }
 .columns { display: grid; grid-template-columns: 17rem minmax(0, 1fr); gap: calc(3 * var(--step)); }
 .legend { font-size: 0.9rem; margin: var(--step) 0; }
-.tabs { display: flex; flex-wrap: wrap; border-bottom: 1px solid var(--rule); }
-.tabs button { padding: var(--step) calc(2 * var(--step)); border-bottom: 3px solid transparent; }
-.tabs button[aria-selected=true] { border-color: var(--together); font-weight: 700; }
 .panel { padding: calc(2 * var(--step)) 0; }
 @media (max-width: 60rem) { .columns { grid-template-columns: minmax(0, 1fr); } }
 </style>

@@ -101,7 +101,7 @@ function rename() {
       </p>
       <form
         v-if="renaming"
-        class="rename"
+        class="rename fields"
         @submit.prevent="change({ title, composer, ...(song.versions.length > 1 ? { edition } : {}) })"
       >
         <label>Title <input
@@ -150,7 +150,7 @@ function rename() {
       </nav>
       <form
         v-if="copying"
-        class="rename"
+        class="rename fields"
         @submit.prevent="copy"
       >
         <label>The other version is called <input
@@ -222,12 +222,10 @@ h1 { font-size: 2.25rem; line-height: 1.25; }
 .acts { display: flex; flex-wrap: wrap; gap: var(--step); }
 .away { padding: calc(1.5 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; margin-top: calc(2 * var(--step)); }
 .rename { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; margin-top: calc(2 * var(--step)); }
-.rename input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; width: min(24rem, 100%); }
 
 .versions { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: var(--step); }
 .versions a { border-bottom: 3px solid transparent; }
 .versions a[aria-current] { border-color: var(--together); font-weight: 600; }
-.problem { color: var(--heard-wrong); }
 .parts { display: grid; gap: calc(2 * var(--step)); grid-template-columns: repeat(auto-fill, minmax(min(100%, 34rem), 1fr)); }
 .warnings { margin-top: calc(4 * var(--step)); color: var(--ink-soft); }
 .warnings ul { list-style: disc; padding-left: 1.5rem; }

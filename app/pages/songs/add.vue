@@ -121,30 +121,18 @@ async function save() {
 <template>
   <div class="add">
     <h1>{{ versionOf ? 'Add another version' : 'Add a song' }}</h1>
-    <div
-      class="ways"
-      role="tablist"
-      aria-label="Where the song comes from"
-    >
-      <button
-        v-for="one in WAYS"
-        :id="`way-${one.value}`"
-        :key="one.value"
-        role="tab"
-        type="button"
-        :aria-selected="way === one.value"
-        aria-controls="source"
-        @click="way = one.value"
-      >
-        <UIcon :name="one.icon" /> {{ one.label }}
-      </button>
-    </div>
+    <TabRow
+      v-model="way"
+      :tabs="WAYS"
+      label="Where the song comes from"
+      panel="source"
+    />
 
     <div
       id="source"
       class="source"
       role="tabpanel"
-      :aria-labelledby="`way-${way}`"
+      :aria-labelledby="`source-${way}`"
     >
       <div
         v-if="way === 'file'"
@@ -222,7 +210,7 @@ async function save() {
       />
       <p
         v-if="versionOf"
-        class="edition"
+        class="edition fields"
       >
         <label>This version is called <input
           v-model="edition"
@@ -252,18 +240,13 @@ async function save() {
 
 <style scoped>
 .add { max-width: 76rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
-h1 { font-size: 2.25rem; line-height: 1.25; }
-.ways { display: flex; flex-wrap: wrap; gap: 0.25rem; margin-top: calc(2 * var(--step)); border-bottom: 1px solid var(--rule); }
-.ways button { display: flex; align-items: center; gap: var(--step); padding: var(--step) calc(2 * var(--step)); border-bottom: 3px solid transparent; }
-.ways button[aria-selected=true] { border-color: var(--together); font-weight: 700; }
+h1 { font-size: 2.25rem; line-height: 1.25; margin-bottom: calc(2 * var(--step)); }
 .source { padding: calc(2 * var(--step)) 0; }
 .drop { border: 2px dashed var(--rule); border-radius: 0.5rem; padding: calc(3 * var(--step)); display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; }
 .over { border-color: var(--together); background: var(--sheet); }
 .chart { display: grid; gap: var(--step); justify-items: start; }
 textarea { width: 100%; font-family: ui-monospace, monospace; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: calc(1.5 * var(--step)); }
-.problem { color: var(--heard-wrong); }
 .stage { color: var(--ink-soft); min-height: 1.5em; }
 .edition { margin-top: calc(2 * var(--step)); }
-.edition input { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.35rem 0.5rem; margin-left: 0.35rem; }
 .save { display: flex; gap: calc(2 * var(--step)); margin-top: calc(3 * var(--step)); }
 </style>

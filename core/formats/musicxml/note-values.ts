@@ -63,8 +63,8 @@ function plainValues(start: number, end: number, units: number, meter: Meter | u
       const toBeat = compoundBeat - intoBeat
       if (most > toBeat) most = intoBeat === 0 ? most - most % compoundBeat || most : toBeat
     }
-    // Counted from the bar line, a value may be twice as long as the place it stands on: a quarter on an "and", a half on beat 2.
-    else if (at > 0) most = Math.min(most, 2 * placeValue(at, units))
+    // A value may be twice as long as the place it stands on (a quarter on an "and", a half on beat 2); a longer one goes to the next stronger place first.
+    else if (at > 0 && most > 2 * placeValue(at, units)) most = placeValue(at, units)
     const value = largestValue(most, units)
     values.push({ start: at, ...value })
     at += value.length
@@ -100,9 +100,13 @@ function findTuplets(items: readonly Item[], offset: number, units: number): Tup
       const start = Math.floor((at + offset - shift * units) / (size * units)) * size * units + shift * units - offset
       return { start, end: start + size * units }
     })
-    const holds = ({ start, end }: Item) => start >= 0 && end <= barEnd && !tuplets.some(one => one.end > start)
-      && items.every(item => item.end <= start || item.start >= end || isPlain(item.start) || isPlain(item.end) || (item.start >= start && item.end <= end))
-    const window = windows.find(holds) ?? windows[1]!
+    const isFree = ({ start, end }: Item) => start >= 0 && end <= barEnd && !tuplets.some(one => one.end > start)
+    const crosses = (item: Item, { start, end }: Item) => item.start < end && item.end > start && (item.start < start || item.end > end)
+    // No note with an odd edge reaches over the tuplet's ends; or, on a beat, one may be tied over them that is odd at one edge only.
+    const isClosed = (window: Item) => isFree(window) && !items.some(item => crosses(item, window) && !(isPlain(item.start) && isPlain(item.end)))
+    const isTied = (window: Item) => isFree(window) && !items.some(item => crosses(item, window) && !isPlain(item.start) && !isPlain(item.end))
+    const beats = windows.filter(({ start, end }) => end - start <= units)
+    const window = beats.find(isClosed) ?? windows.slice(1, 2).find(isTied) ?? windows.find(isClosed) ?? windows.find(isTied) ?? windows[1]!
     const start = Math.max(window.start, tuplets.at(-1)?.end ?? 0, 0)
     const end = Math.min(window.end, barEnd)
     const actual = odd.filter(one => one > start && one < end).reduce((all, one) => lcm(all, oddPart((end - start) / gcd(one - start, end - start))), 1)

@@ -1,11 +1,11 @@
 import { create, type XMLElement } from 'xmlbuilder'
-import type { Arrangement, Bar, Hand, Lyric, Note } from '../../music/arrangement'
+import type { Arrangement, Bar, Hand, Note } from '../../music/arrangement'
 import { barLength } from '../../music/meter'
-import { midiOf, spellInKey } from '../../music/pitch'
-import { add as addQuarters, compare, equal, later, type Quarters } from '../../music/quarters'
+import { add as addQuarters, compare, equal, type Quarters } from '../../music/quarters'
 import type { ReadScore } from './read'
 import { BarMarks } from './write-marks'
-import { beamGroup, drawValues, flagsOf, inUnits, unitsFor, type DrawnValue } from './note-values'
+import { beamGroup, drawValues, inUnits, unitsFor } from './note-values'
+import { beamsOf, keyAlter, NoteWriter, spelling, tupletEdge, type Event } from './write-notes'
 import { layVoices, type VoiceChord } from './voices'
 
 type Written = Omit<Note, 'hand'>
@@ -22,7 +22,7 @@ export function writeMusicXml(arrangement: Arrangement): ReadScore {
   for (const { onset } of [...arrangement.chords, ...arrangement.pedals, ...arrangement.dynamics, ...arrangement.tempos]) moments.push(onset)
   const writer = new ScoreWriter(arrangement, unitsFor(moments))
   const musicXml = writer.write()
-  const withTies = <T extends Written>(note: T): T => ({ ...note, tiedIds: writer.tiedIds.get(note.id) ?? [] })
+  const withTies = <T extends Written>(note: T): T => ({ ...note, tiedIds: writer.notes.tiedIds.get(note.id) ?? [] })
   return {
     musicXml,
     arrangement: { ...arrangement, notes: arrangement.notes.map(withTies), others: arrangement.others.map(role => ({ ...role, notes: role.notes.map(withTies) })) },
@@ -30,15 +30,10 @@ export function writeMusicXml(arrangement: Arrangement): ReadScore {
 }
 
 class ScoreWriter {
-  readonly tiedIds = new Map<string, string[]>()
-  private readonly usedIds = new Set<string>()
-  private readonly lyrics = new Map<string, Lyric[]>()
-  private readonly slurs = new Map<string, { type: 'start' | 'stop', number: number }[]>()
+  readonly notes: NoteWriter
 
   constructor(private readonly arrangement: Arrangement, private readonly units: number) {
-    for (const note of [...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)]) for (const id of [note.id, ...note.tiedIds]) this.usedIds.add(id)
-    for (const lyric of arrangement.lyrics) this.lyrics.set(lyric.noteId, [...this.lyrics.get(lyric.noteId) ?? [], lyric])
-    this.numberSlurs()
+    this.notes = new NoteWriter(arrangement)
   }
 
   write(): string {
@@ -179,17 +174,17 @@ class ScoreWriter {
       marks?.writeWithin(measure, bar, event.start, event.end)
       const { chord } = event
       if (!chord) {
-        if (event.fill && event.start === 0 && event.end === inUnits(barLength(bar.meter), this.units)) this.wholeRest(measure, event, staff, manyStaves, voice)
-        else for (const value of event.values) this.noteElement(measure, { value, staff, manyStaves, voice, tupletEdge: tupletEdge(value), isHidden: !event.fill })
+        if (event.fill && event.start === 0 && event.end === inUnits(barLength(bar.meter), this.units)) this.notes.wholeRest(measure, event.end - event.start, staff.number, manyStaves, voice)
+        else for (const value of event.values) this.notes.write(measure, { value, staff, manyStaves, voice, tupletEdge: tupletEdge(value), isHidden: !event.fill })
         continue
       }
-      for (const grace of chord.graces) if (event.tiedIn !== true) this.noteElement(measure, { note: grace, id: grace.id, bar, staff, manyStaves, voice, accidental: accidentals.has(grace) })
+      for (const grace of chord.graces) if (event.tiedIn !== true) this.notes.write(measure, { note: grace, id: grace.id, bar, staff, manyStaves, voice, accidental: accidentals.has(grace) })
       event.values.forEach((value, index) => {
         chord.notes.forEach((note, place) => {
           const isHead = index === 0 && !event.tiedIn
-          this.noteElement(measure, {
+          this.notes.write(measure, {
             note, value, bar, staff, manyStaves, voice, inChord: place > 0, isHead,
-            id: isHead ? note.id : this.nextTiedId(note), accidental: isHead && accidentals.has(note),
+            id: isHead ? note.id : this.notes.nextTiedId(note), accidental: isHead && accidentals.has(note),
             tieIn: !isHead, tieOut: index < event.values.length - 1 || event.tiedOut === true, beams: place === 0 ? beams.get(value) : undefined,
             tupletEdge: place === 0 ? tupletEdge(value) : undefined,
           })
@@ -197,148 +192,6 @@ class ScoreWriter {
       })
     }
   }
-
-  private wholeRest(measure: XMLElement, event: Event, staff: Staff, manyStaves: boolean, voice: number) {
-    const rest = measure.ele('note')
-    rest.ele('rest', { measure: 'yes' })
-    rest.ele('duration', event.end - event.start)
-    rest.ele('voice', voice)
-    if (manyStaves) rest.ele('staff', staff.number)
-  }
-
-  /** One <note>, its children in the order the format asks for. */
-  private noteElement(measure: XMLElement, one: NoteParts) {
-    const { note, value } = one
-    const element = measure.ele('note', one.id ? { id: one.id } : one.isHidden ? { 'print-object': 'no' } : {})
-    if (note?.grace) element.ele('grace', note.grace.slash ? { slash: 'yes' } : {})
-    if (one.inChord) element.ele('chord')
-    if (note) {
-      const { step, alter, octave } = spelling(note, one.bar!)
-      const pitch = element.ele('pitch')
-      pitch.ele('step', step)
-      if (alter !== 0) pitch.ele('alter', alter)
-      pitch.ele('octave', octave)
-    }
-    else element.ele('rest')
-    if (value) element.ele('duration', value.length)
-    if (one.tieIn) element.ele('tie', { type: 'stop' })
-    if (one.tieOut) element.ele('tie', { type: 'start' })
-    element.ele('voice', one.voice)
-    element.ele('type', value?.type ?? 'eighth')
-    for (let dot = 0; dot < (value?.dots ?? 0); dot++) element.ele('dot')
-    if (note && one.accidental) element.ele('accidental', ACCIDENTALS[String(spelling(note, one.bar!).alter)])
-    if (value?.tuplet) {
-      const modification = element.ele('time-modification')
-      modification.ele('actual-notes', value.tuplet.actual)
-      modification.ele('normal-notes', value.tuplet.normal)
-    }
-    if (one.manyStaves) element.ele('staff', one.staff.number)
-    one.beams?.forEach((beam, index) => element.ele('beam', { number: index + 1 }, beam))
-    if (note || one.tupletEdge) this.notations(element, one)
-    if (note && (one.isHead || note.grace)) this.lyric(element, note)
-  }
-
-  private notations(element: XMLElement, one: NoteParts) {
-    const { note } = one
-    const isStart = note && (one.isHead || note.grace)
-    const slurs = note ? (this.slurs.get(note.id) ?? []).filter(slur => slur.type === 'start' ? isStart : !one.tieOut) : []
-    const articulations = isStart ? (note.articulations ?? []) : []
-    const ornaments = isStart ? (note.ornaments ?? []) : []
-    const finger = isStart ? note.finger : undefined
-    if (!one.tieIn && !one.tieOut && !one.tupletEdge && slurs.length + articulations.length + ornaments.length === 0 && finger === undefined) return
-    const notations = element.ele('notations')
-    if (one.tieIn) notations.ele('tied', { type: 'stop' })
-    if (one.tieOut) notations.ele('tied', { type: 'start' })
-    for (const slur of slurs) notations.ele('slur', { ...slur })
-    if (one.tupletEdge) notations.ele('tuplet', { type: one.tupletEdge })
-    if (ornaments.length > 0) {
-      const list = notations.ele('ornaments')
-      for (const ornament of ornaments) if (ornament === 'tremolo') list.ele('tremolo', {}, '3'); else list.ele(ornament)
-    }
-    if (finger !== undefined) notations.ele('technical').ele('fingering', finger)
-    const drawn = articulations.filter(name => !OWN_NOTATIONS.includes(name))
-    if (drawn.length > 0) {
-      const list = notations.ele('articulations')
-      for (const articulation of drawn) list.ele(articulation)
-    }
-    for (const name of OWN_NOTATIONS) if (articulations.includes(name)) notations.ele(name)
-  }
-
-  private lyric(element: XMLElement, note: Written) {
-    for (const lyric of this.lyrics.get(note.id) ?? []) {
-      const before = this.arrangement.lyrics.findLast(one => one.verse === lyric.verse && compare(one.onset, lyric.onset) < 0)
-      const lyricElement = element.ele('lyric', { number: lyric.verse })
-      lyricElement.ele('syllabic', before?.hyphen ? (lyric.hyphen ? 'middle' : 'end') : lyric.hyphen ? 'begin' : 'single')
-      lyricElement.ele('text', lyric.text)
-    }
-  }
-
-  private nextTiedId(note: Written): string {
-    const given = this.tiedIds.get(note.id) ?? []
-    let id = note.tiedIds[given.length]
-    for (let count = given.length + 1; id === undefined; count++) {
-      const fresh = `${note.id}.${count}`
-      if (!this.usedIds.has(fresh)) id = fresh
-    }
-    this.usedIds.add(id)
-    this.tiedIds.set(note.id, [...given, id])
-    return id
-  }
-
-  /** Slurs open at one time need numbers of their own, 1 to 6 (MusicXML, number-level). */
-  private numberSlurs() {
-    const byId = new Map(this.arrangement.notes.map(note => [note.id, note]))
-    const busy: { until: Quarters, number: number }[] = []
-    for (const slur of this.arrangement.slurs ?? []) {
-      const [from, to] = [byId.get(slur.from), byId.get(slur.to)]
-      if (!from || !to) continue
-      const open = busy.filter(one => compare(one.until, from.onset) > 0)
-      const number = [1, 2, 3, 4, 5, 6].find(one => !open.some(other => other.number === one)) ?? 6
-      busy.push({ until: later(to.onset, from.onset), number })
-      this.slurs.set(from.id, [...this.slurs.get(from.id) ?? [], { type: 'start', number }])
-      this.slurs.set(to.id, [{ type: 'stop', number }, ...this.slurs.get(to.id) ?? []])
-    }
-  }
-}
-
-interface Event { start: number, end: number, values: DrawnValue[], fill: boolean, chord?: VoiceChord, tiedIn?: boolean, tiedOut?: boolean }
-interface NoteParts {
-  note?: Written
-  id?: string
-  value?: DrawnValue
-  bar?: Bar
-  staff: Staff
-  manyStaves: boolean
-  voice: number
-  inChord?: boolean
-  isHead?: boolean
-  isHidden?: boolean
-  accidental?: boolean
-  tieIn?: boolean
-  tieOut?: boolean
-  beams?: string[]
-  tupletEdge?: 'start' | 'stop'
-}
-
-/** Marks that stand by themselves among a note's notations, not among its articulations. */
-const OWN_NOTATIONS = ['fermata', 'arpeggiate']
-const ACCIDENTALS: Record<string, string> = { '-2': 'flat-flat', '-1': 'flat', '0': 'natural', '1': 'sharp', '2': 'double-sharp' }
-const SHARPS = ['F', 'C', 'G', 'D', 'A', 'E', 'B']
-
-/** What a key signature makes of a letter. */
-function keyAlter(step: string, fifths: number): number {
-  const place = SHARPS.indexOf(step)
-  return fifths > place ? 1 : -fifths > 6 - place ? -1 : 0
-}
-
-/** The written name of a note, or where that is not its pitch (a transposed part), the name in the bar's key. */
-function spelling(note: Written, bar: Bar): { step: string, alter: number, octave: number } {
-  const parse = (name: string) => {
-    const [, step, signs, octave] = /^([A-G])(#*|b*)(-?\d+)$/.exec(name)!
-    return { step: step!, alter: signs!.startsWith('#') ? signs!.length : -signs!.length, octave: Number(octave) }
-  }
-  const written = parse(note.spelled)
-  return midiOf(written.step, written.alter, written.octave) === note.pitch ? written : parse(spellInKey(note.pitch, bar.fifths))
 }
 
 function chordsIn(chords: readonly VoiceChord[], bar: Bar): VoiceChord[] {
@@ -368,39 +221,4 @@ function clefsByBar(bars: readonly Bar[], notes: readonly Written[], home: 'G' |
     clef = clef === home && away ? other : clef !== home && back ? home : clef
     return clef
   })
-}
-
-/** The beam words of each value: chords with flags that follow each other within a group. */
-function beamsOf(events: readonly Event[], groupOf: (value: DrawnValue) => string): Map<DrawnValue, string[]> {
-  const runs: DrawnValue[][] = []
-  let run: DrawnValue[] = []
-  let group = ''
-  for (const event of events) {
-    for (const value of event.values) {
-      const joins = event.chord && flagsOf(value.type) > 0
-      if (!joins || groupOf(value) !== group) {
-        runs.push(run)
-        run = []
-      }
-      if (joins) run.push(value)
-      group = groupOf(value)
-    }
-  }
-  runs.push(run)
-  const beams = new Map<DrawnValue, string[]>()
-  for (const values of runs.filter(one => one.length > 1)) {
-    values.forEach((value, index) => {
-      const [before, after] = [values[index - 1], values[index + 1]].map(one => one ? flagsOf(one.type) : 0) as [number, number]
-      beams.set(value, Array.from({ length: flagsOf(value.type) }, (_, level) => {
-        const [left, right] = [before > level, after > level]
-        return left && right ? 'continue' : right ? 'begin' : left ? 'end' : before > 0 ? 'backward hook' : 'forward hook'
-      }))
-    })
-  }
-  return beams
-}
-
-function tupletEdge({ start, length, tuplet }: DrawnValue): 'start' | 'stop' | undefined {
-  if (!tuplet) return undefined
-  return start === tuplet.start ? 'start' : start + length === tuplet.end ? 'stop' : undefined
 }

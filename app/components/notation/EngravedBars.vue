@@ -6,7 +6,8 @@ const props = defineProps<{
   firstBar: number
   lastBar: number
   label: string
-  scale?: number
+  /** To be read from a metre away. */
+  large?: boolean
 }>()
 const emit = defineEmits<{ drawn: [sheet: HTMLElement] }>()
 
@@ -18,15 +19,18 @@ const engraved = ref(false)
 const { engrave } = useEngraver()
 let asked = 0
 
+/** As large as four bars across allow, smaller on a narrow page. */
+const scaleFor = (widthPx: number) => props.large ? (widthPx > 1000 ? 62 : widthPx > 700 ? 52 : 42) : widthPx > 900 ? 48 : 40
+
 async function draw() {
   const widthPx = Math.floor(width.value)
   if (widthPx < 100 || props.musicXml === '') return
   const request = ++asked
   try {
-    const scale = props.scale ?? (widthPx > 900 ? 48 : 40)
-    const svg = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar: props.firstBar, lastBar: props.lastBar, widthPx, scale })
+    const svg = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar: props.firstBar, lastBar: props.lastBar, widthPx, scale: scaleFor(widthPx) })
     // A later request has overtaken this one.
     if (request !== asked) return
+    // Parsed as a document of its own: nothing in a score can run as a script or break out of the page's markup.
     const page = new DOMParser().parseFromString(svg, 'image/svg+xml').documentElement
     engraving.value?.replaceChildren(document.importNode(page, true))
     engraved.value = true
@@ -71,6 +75,8 @@ watch(() => [props.scoreId, props.firstBar, props.lastBar], draw)
 .engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); fill: currentColor; overflow: visible; }
 .engraving :deep(text) { font-family: var(--font-sans); }
 .engraving :deep(.label), .engraving :deep(.labelAbbr) { display: none; }
+/* In the engraving's own units: small enough to stand clear of the chord symbols. */
 .engraving :deep(.mNum tspan) { font-size: 270px; fill: var(--ink-soft); }
+/* The engraver spaces the words for a narrower face. */
 .engraving :deep(.verse tspan) { font-size: 335px; }
 </style>

@@ -1,0 +1,107 @@
+import { computed, ref, shallowRef } from 'vue'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { DEMO_FILES, demoScore } from '../../tests/material/demo'
+import { proposeParts } from '#core/parts/propose'
+import { messageOf } from '../utils/messageOf'
+import { useWorkbench, type WorkSong } from './useWorkbench'
+
+const { arrangement } = demoScore(DEMO_FILES[0]!)
+const song = (): WorkSong => ({
+  id: 'song', title: 'Song', arrangementId: 'first', version: 1, arrangement,
+  parts: proposeParts(arrangement).map((part, index) => ({ ...part, id: `part-${index}`, ownLikeness: {} })),
+})
+const first = arrangement.notes[0]!
+
+describe('the work on a song', () => {
+  const asked: { url: string, method?: string, body?: { changes?: unknown[], parts?: { id?: string, name: string }[] } }[] = []
+  let answers: Record<string, () => unknown> = {}
+  beforeEach(() => {
+    Object.assign(globalThis, { ref, shallowRef, computed, messageOf })
+    asked.length = 0
+    answers = {}
+    vi.stubGlobal('$fetch', (url: string, options: { method?: string, body?: object } = {}) => {
+      asked.push({ url, ...options })
+      const answer = answers[url]
+      return answer ? Promise.resolve().then(answer) : Promise.reject(new Error(`nobody asked for ${url}`))
+    })
+  })
+  afterEach(() => { vi.unstubAllGlobals() })
+
+  it('is undone and redone, corrections and parts in one history', () => {
+    const work = useWorkbench(song())
+    expect([work.canUndo.value, work.canRedo.value, work.isSaved.value]).toEqual([false, false, true])
+    expect(work.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })).toBe(true)
+    work.setParts(work.parts.value.slice(1))
+    expect([work.arrangement.value.notes.find(note => note.id === first.id)!.pitch, work.parts.value.length]).toEqual([first.pitch + 1, song().parts.length - 1])
+    work.undo()
+    expect(work.parts.value.length).toBe(song().parts.length)
+    work.undo()
+    expect(work.arrangement.value).toBe(arrangement)
+    expect(work.isSaved.value).toBe(true)
+    work.redo()
+    expect(work.isSaved.value).toBe(false)
+    expect(work.correct({ kind: 'finger', id: first.id, finger: 2 })).toBe(true)
+    expect(work.canRedo.value).toBe(false)
+  })
+
+  it('says why a correction cannot be made, and changes nothing', () => {
+    const work = useWorkbench(song())
+    expect(work.correct({ kind: 'delete', ids: ['nobody'] })).toBe(false)
+    expect(work.problem.value).toBe('This note is not there any more.')
+    expect(work.arrangement.value).toBe(arrangement)
+    expect(work.canUndo.value).toBe(false)
+  })
+
+  it('a phrase put in is one step, with its part', () => {
+    const work = useWorkbench(song())
+    expect(work.appendPhrase([{ hand: 'right', onset: { n: 0, d: 1 }, duration: { n: 1, d: 1 }, pitch: 72 }], 'By ear')).toBe(true)
+    expect(work.parts.value.at(-1)).toMatchObject({ name: 'By ear' })
+    expect(work.arrangement.value.bars.length).toBe(arrangement.bars.length + 1)
+    work.undo()
+    expect([work.parts.value.length, work.arrangement.value]).toEqual([song().parts.length, arrangement])
+  })
+
+  it('is saved as corrections from what is kept, then the parts of the new version', async () => {
+    const work = useWorkbench(song())
+    const saved = { ...song(), arrangementId: 'second', version: 2 }
+    answers = {
+      '/api/arrangements/first/versions': () => ({ id: 'second', version: 2 }),
+      '/api/arrangements/second/parts': () => undefined,
+      '/api/songs/song/work': () => saved,
+    }
+    work.correct({ kind: 'finger', id: first.id, finger: 2 })
+    work.correct({ kind: 'finger', id: first.id, finger: 4 })
+    work.undo()
+    work.setParts(work.parts.value.map((part, index) => index === 0 ? { ...part, name: 'Opening' } : part))
+    await work.save()
+    expect(asked.map(one => `${one.method ?? 'GET'} ${one.url}`)).toEqual(['POST /api/arrangements/first/versions', 'PUT /api/arrangements/second/parts', 'GET /api/songs/song/work'])
+    expect(asked[0]!.body!.changes).toEqual([{ kind: 'finger', id: first.id, finger: 2 }])
+    expect(asked[1]!.body!.parts![0]).toMatchObject({ id: 'part-0', name: 'Opening' })
+    expect([work.version.value, work.isSaved.value, work.canUndo.value]).toEqual([2, true, false])
+  })
+
+  it('only parts: no new version', async () => {
+    const work = useWorkbench(song())
+    answers = { '/api/arrangements/first/parts': () => undefined, '/api/songs/song/work': song }
+    work.setParts(work.parts.value.slice(0, 2))
+    await work.save()
+    expect(asked.map(one => one.url)).toEqual(['/api/arrangements/first/parts', '/api/songs/song/work'])
+  })
+
+  it('loses nothing when saving fails', async () => {
+    const work = useWorkbench(song())
+    answers = { '/api/arrangements/first/versions': () => { throw new Error('this song was changed in another window since') } }
+    work.correct({ kind: 'finger', id: first.id, finger: 2 })
+    await work.save()
+    expect(work.problem.value).toContain('another window')
+    expect([work.isSaved.value, work.saving.value, work.canUndo.value]).toEqual([false, false, true])
+  })
+
+  it('asks for nothing when nothing was changed', async () => {
+    const work = useWorkbench(song())
+    await work.save()
+    work.setParts([...work.parts.value])
+    expect(work.canUndo.value).toBe(false)
+    expect(asked).toEqual([])
+  })
+})

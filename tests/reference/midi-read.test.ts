@@ -155,3 +155,33 @@ function oneTrack(arrangement: Arrangement): Uint8Array {
   events.push({ tick: 0, order: 0, event: { deltaTime: 0, type: 'timeSignature', meta: true, numerator: beats, denominator: beatType, metronome: 24, thirtyseconds: 8 } })
   return writeTrackFile([events], 480)
 }
+
+describe('the beat in free playing (Ellis 2007)', () => {
+  const melody = (steps: number[], beatMs: number, wobbleMs = 0) => {
+    let at = 0
+    return steps.map((step, index) => {
+      const onset = at * beatMs + wobbleMs * Math.sin(index * 2.3)
+      at += step
+      return onset
+    })
+  }
+  it.each([[60, 0], [72, 12], [90, 15], [110, 12], [126, 8]])('is found at %i beats a minute, %i ms unsteady', (bpm, wobble) => {
+    const steps = [1, 1, 0.5, 0.5, 1, 2, 1, 1, 1, 0.5, 0.5, 2, 1, 1, 0.5, 0.5, 1, 2, 1, 1, 1, 1, 2]
+    const onsets = melody(steps, 60_000 / bpm, wobble)
+    const found = findBeats(onsets, onsets.map(() => 1))
+    const between = found.slice(1).map((beat, index) => beat - found[index]!).sort((a, b) => a - b)[found.length >> 1]!
+    // The same pulse, or its half or double: which of them is the beat is a matter of taste.
+    const ratio = Math.log2(between / (60_000 / bpm))
+    expect(Math.abs(ratio - Math.round(ratio))).toBeLessThan(0.06)
+    expect(Math.abs(Math.round(ratio))).toBeLessThanOrEqual(1)
+  })
+  it('has beats around every onset, also of a single note', () => {
+    for (const onsets of [[0], [500], [0, 400, 810]]) {
+      const beats = findBeats(onsets, onsets.map(() => 1))
+      expect(beats.length).toBeGreaterThanOrEqual(2)
+      expect(beats[0]).toBeLessThanOrEqual(onsets[0]! + 40)
+      expect(beats.at(-1)).toBeGreaterThan(onsets.at(-1)!)
+      expect(beats.every((beat, index) => index === 0 || beat > beats[index - 1]!)).toBe(true)
+    }
+  })
+})

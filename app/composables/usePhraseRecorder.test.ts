@@ -1,0 +1,109 @@
+import { effectScope, onBeforeUnmount, ref, type EffectScope } from 'vue'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { messageOf } from '../utils/messageOf'
+import { usePhraseRecorder, type RecorderChoice } from './usePhraseRecorder'
+
+type Heard = (message: { bytes: number[], atMs: number }) => void
+
+/** A recorder with a silent sound that keeps its clicks, one keyboard, and a clock moved by hand. */
+function recorder(choice: RecorderChoice, sound: 'there' | 'missing' = 'there') {
+  let tick = () => {}
+  let heard: Heard | undefined
+  const clicks: { atMs: number, downbeat: boolean }[] = []
+  vi.stubGlobal('useSound', () => ({
+    start: () => sound === 'missing'
+      ? Promise.reject(new Error('no audio here'))
+      : Promise.resolve({
+          click: (atMs: number, downbeat: boolean) => clicks.push({ atMs, downbeat }), setClicking: () => {},
+          everyTick: (act: () => void) => {
+            tick = act
+            return () => { tick = () => {} }
+          },
+        }),
+  }))
+  vi.stubGlobal('useKeyboardsStore', () => ({ hear: (act: Heard) => {
+    heard = act
+    return () => { heard = undefined }
+  } }))
+  const made = usePhraseRecorder(() => choice)
+  const runTo = (pageMs: number) => {
+    while (performance.now() < pageMs) {
+      vi.advanceTimersByTime(Math.min(25, pageMs - performance.now()))
+      tick()
+    }
+  }
+  const strike = (pitch: number, atMs: number, heldMs = 200) => {
+    runTo(atMs)
+    heard?.({ bytes: [0x90, pitch, 70], atMs })
+    heard?.({ bytes: [0xB0, 64, 127], atMs })
+    runTo(atMs + heldMs)
+    heard?.({ bytes: [0x80, pitch, 0], atMs: atMs + heldMs })
+  }
+  return { ...made, clicks, runTo, strike, isListening: () => heard !== undefined }
+}
+
+describe('recording a phrase', () => {
+  let scope: EffectScope
+  beforeEach(() => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
+    vi.spyOn(console, 'warn').mockImplementation(() => {})
+    Object.assign(globalThis, { ref, onBeforeUnmount, messageOf })
+    performance.mark ??= (() => {}) as never
+    scope = effectScope()
+  })
+  afterEach(() => {
+    scope.stop()
+    vi.useRealTimers()
+    vi.unstubAllGlobals()
+    vi.restoreAllMocks()
+  })
+
+  it('to the click: a bar is counted in, and time 0 is the first beat after it', async () => {
+    const phrase = scope.run(() => recorder({ bpm: 120, beatsPerBar: 3, click: true }))!
+    await phrase.start()
+    expect(phrase.phase.value).toBe('count-in')
+    const first = 350 + 3 * 500
+    phrase.runTo(first - 10)
+    expect(phrase.phase.value).toBe('count-in')
+    phrase.strike(60, first + 12)
+    phrase.strike(62, first + 495)
+    expect([phrase.phase.value, phrase.noteCount.value]).toEqual(['recording', 2])
+    const take = phrase.stop()
+    expect(take.notes.map(note => [note.pitch, note.onsetMs, note.durationMs])).toEqual([[60, 12, 200], [62, 495, 200]])
+    expect(take.pedals).toEqual([{ atMs: 12, down: true }])
+    expect(phrase.clicks.slice(0, 5).map(click => [click.atMs - first, click.downbeat])).toEqual([[-1500, true], [-1000, false], [-500, false], [0, true], [500, false]])
+    expect([phrase.phase.value, phrase.isListening()]).toEqual(['idle', false])
+  })
+
+  it('a note before the first beat is kept before it', async () => {
+    const phrase = scope.run(() => recorder({ bpm: 60, beatsPerBar: 2, click: true }))!
+    await phrase.start()
+    phrase.strike(67, 350 + 1500)
+    expect(phrase.stop().notes[0]!.onsetMs).toBe(-500)
+  })
+
+  it('freely: no click, and time 0 is the first key', async () => {
+    const phrase = scope.run(() => recorder({ bpm: 80, beatsPerBar: 4, click: false }))!
+    await phrase.start()
+    expect(phrase.phase.value).toBe('recording')
+    phrase.strike(60, 2000)
+    phrase.strike(64, 2600)
+    expect(phrase.stop().notes.map(note => note.onsetMs)).toEqual([0, 600])
+    expect(phrase.clicks).toEqual([])
+  })
+
+  it('begun anew forgets what was played before', async () => {
+    const phrase = scope.run(() => recorder({ bpm: 80, beatsPerBar: 4, click: false }))!
+    await phrase.start()
+    phrase.strike(60, 500)
+    phrase.stop()
+    await phrase.start()
+    expect([phrase.noteCount.value, phrase.stop().notes]).toEqual([0, []])
+  })
+
+  it('says when the sound cannot be started, and can be tried again', async () => {
+    const phrase = scope.run(() => recorder({ bpm: 80, beatsPerBar: 4, click: true }, 'missing'))!
+    await phrase.start()
+    expect([phrase.phase.value, phrase.problem.value]).toEqual(['idle', 'The sound could not be started (no audio here).'])
+  })
+})

@@ -35,5 +35,6 @@ export default withNuxt(
   room('parts', ['music']),
   room('edit', ['music', 'notate']),
   room('ear', ['music']),
+  room('coach', ['music', 'ear', 'parts']),
   room('players', ['music', 'ear']),
 )

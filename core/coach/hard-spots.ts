@@ -1,0 +1,100 @@
+import { barAt, type Arrangement, type Hands } from '../music/arrangement'
+import { beatLength } from '../music/meter'
+import type { Stretch } from '../music/passage'
+import { add, compare, earlier, equal, later, multiply, quarters, ratio, subtract, toDecimal, type Quarters } from '../music/quarters'
+
+/** When a place is hard. Own choice; the interval is Wilson's (1927, Probable inference, J. Am. Stat. Assoc. 22; from memory). */
+export const HARD_SPOT = {
+  /** Only the newest passes say how it is now. */
+  newest: 12,
+  /** One slip is not a hard spot. */
+  fewestFailures: 2, fewestPasses: 3,
+  /** Failures there must surely be more than this share of passes, and more than so many times what is usual in the part. */
+  surelyAbove: 0.15, timesUsual: 1.8,
+  /** How sure: standard deviations of the interval's lower end (80 % one-sided). */
+  deviations: 0.84,
+} as const
+
+/** How a pass went at each moment that was to be struck, in score time; a hesitation counts as a failure of the moment it came before. */
+export interface PassTrace { hands: Hands, moments: readonly { onset: Quarters, failed: boolean }[] }
+
+export interface HardSpot {
+  /** What fails: from the first such moment to the last. */
+  first: Quarters
+  last: Quarters
+  /** The smallest sensible loop: a beat of lead-in, a beat of lead-out. */
+  loop: Stretch
+  failures: number
+  passes: number
+}
+
+/** The lower end of Wilson's interval for `failures` of `passes`. */
+export function surelyAtLeast(failures: number, passes: number, deviations: number = HARD_SPOT.deviations): number {
+  if (passes === 0) return 0
+  const share = failures / passes
+  const z2 = deviations ** 2 / passes
+  return (share + z2 / 2 - deviations * Math.sqrt(share * (1 - share) / passes + z2 / (4 * passes))) / (1 + z2)
+}
+
+/**
+ * Places of a part where failures gather, hardest first. Moments that fail and lie within a beat of each other are one place. `passes` oldest
+ * first, of the hands that are asked about.
+ */
+export function findHardSpots(arrangement: Arrangement, part: Stretch, passes: readonly PassTrace[]): HardSpot[] {
+  const newest = passes.slice(-HARD_SPOT.newest)
+  const counts = new Map<string, { onset: Quarters, failures: number, passes: number }>()
+  for (const { moments } of newest) {
+    for (const { onset, failed } of moments) {
+      const key = `${onset.n}/${onset.d}`
+      const count = counts.get(key) ?? { onset, failures: 0, passes: 0 }
+      counts.set(key, { onset, failures: count.failures + (failed ? 1 : 0), passes: count.passes + 1 })
+    }
+  }
+  const all = [...counts.values()].sort((a, b) => compare(a.onset, b.onset))
+  const usual = all.reduce((sum, one) => sum + one.failures, 0) / Math.max(1, all.reduce((sum, one) => sum + one.passes, 0))
+  const hard = all.filter(({ failures, passes: played }) => failures >= HARD_SPOT.fewestFailures && played >= HARD_SPOT.fewestPasses
+    && surelyAtLeast(failures, played) > Math.max(HARD_SPOT.surelyAbove, HARD_SPOT.timesUsual * usual))
+  const spots: HardSpot[] = []
+  for (const one of hard) {
+    const before = spots.at(-1)
+    const beat = beatLength(barAt(arrangement, one.onset).meter)
+    if (before && compare(subtract(one.onset, before.last), beat) <= 0) {
+      before.last = one.onset
+      before.failures = Math.max(before.failures, one.failures)
+      before.loop = loopAround(arrangement, part, before.first, before.last)
+    }
+    else spots.push({ first: one.onset, last: one.onset, loop: loopAround(arrangement, part, one.onset, one.onset), failures: one.failures, passes: one.passes })
+  }
+  return spots.sort((a, b) => surelyAtLeast(b.failures, b.passes) - surelyAtLeast(a.failures, a.passes))
+}
+
+/** From the beat before the first moment to the end of the beat after the last, within the part. */
+function loopAround(arrangement: Arrangement, part: Stretch, first: Quarters, last: Quarters): Stretch {
+  return { from: later(part.from, beatsFrom(arrangement, first, -1)), to: earlier(part.to, beatsFrom(arrangement, last, 2)) }
+}
+
+/** The beat line so many beats from the beat that holds a moment. */
+function beatsFrom(arrangement: Arrangement, at: Quarters, by: number): Quarters {
+  const bar = barAt(arrangement, at)
+  const beat = beatLength(bar.meter)
+  const whole = Math.floor(toDecimal(ratio(add(bar.offset, subtract(at, bar.start)), beat)) + 1e-9)
+  return add(subtract(bar.start, bar.offset), multiply(beat, quarters(whole + by)))
+}
+
+/**
+ * The next larger loop once a spot is clean: a beat more on either side, then the bars it lies in and a bar around them, then the part.
+ * Undefined when it is the part already.
+ */
+export function growLoop(arrangement: Arrangement, part: Stretch, loop: Stretch): Stretch | undefined {
+  if (compare(loop.from, part.from) <= 0 && compare(loop.to, part.to) >= 0) return undefined
+  const [first, last] = [barAt(arrangement, loop.from), barAt(arrangement, subtract(loop.to, SLIGHTLY))]
+  const beat = beatLength(first.meter)
+  const length = subtract(loop.to, loop.from)
+  const clip = (from: Quarters, to: Quarters): Stretch => ({ from: later(part.from, from), to: earlier(part.to, to) })
+  if (compare(length, multiply(beat, quarters(5))) < 0) return clip(beatsFrom(arrangement, loop.from, -1), add(loop.to, beat))
+  const barsAround = clip(arrangement.bars[Math.max(0, first.index - 1)]!.start, add(last.start, add(last.length, arrangement.bars[last.index + 1]?.length ?? last.length)))
+  const isLarger = !equal(barsAround.from, loop.from) || !equal(barsAround.to, loop.to)
+  return compare(subtract(barsAround.to, barsAround.from), multiply(subtract(part.to, part.from), quarters(3, 4))) < 0 && isLarger ? barsAround : part
+}
+
+const SLIGHTLY = quarters(1, 1024)

@@ -1,0 +1,65 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { seededChance } from '../players/randomness'
+import { climb, LADDER, resultOf, startLadder, type LadderDecision, type PassResult } from './ladder'
+
+const rule = { gate: 3, steps: [60, 70, 80, 90, 100] }
+const after = (results: PassResult[], step = 0) => results.reduce<LadderDecision[]>((all, result) => [...all, climb(rule, all.at(-1)?.state ?? startLadder(step), result)], [])
+const moves = (results: PassResult[], step = 0) => after(results, step).map(one => `${one.move} ${one.bpm}`)
+
+describe('the tempo ladder', () => {
+  it('goes up when the gate is met, and not before', () => {
+    expect(moves(['clean', 'clean', 'clean', 'clean'])).toEqual(['again 60', 'again 60', 'up 70', 'again 70'])
+    expect(after(['clean', 'clean', 'clean'])[2]!.because).toBe('3 clean in a row at 60: up to 70')
+  })
+  it('counts in a row: a pass that is nearly clean begins the count anew, but costs no step', () => {
+    expect(moves(['clean', 'clean', 'near', 'clean', 'clean', 'clean'])).toEqual(['again 60', 'again 60', 'again 60', 'again 60', 'again 60', 'up 70'])
+  })
+  it('goes down after two misses in a row, not after one', () => {
+    expect(moves(['missed', 'clean', 'missed', 'missed'], 2)).toEqual(['again 80', 'again 80', 'again 80', 'down 70'])
+  })
+  it('arrives at the top and stays there', () => expect(moves(['clean', 'clean', 'clean', 'clean'], 4)).toEqual(['again 100', 'again 100', 'top 100', 'top 100']))
+  it('after three falls from one step changes something, each time something else, and says so', () => {
+    const fallAndReturn: PassResult[] = ['missed', 'missed', 'clean', 'clean', 'clean']
+    const story = after([...fallAndReturn, ...fallAndReturn, 'missed', 'missed'], 2)
+    expect(story.at(-1)).toMatchObject({ move: 'help', help: 'smaller-loop', bpm: 80 })
+    expect(story.at(-1)!.because).toContain('the hard place alone')
+    let state = story.at(-1)!.state
+    const helps: string[] = []
+    for (let pass = 0; pass < 60; pass++) {
+      const next = climb(rule, state, state.step === 2 ? 'missed' : 'clean')
+      if (next.help) helps.push(next.help)
+      state = next.state
+    }
+    expect(helps.slice(0, 3)).toEqual(['one-hand', 'own-time', 'own-time'])
+  })
+  it('at the slowest step there is nothing below: it says so once, then changes something', () => {
+    expect(after(['missed', 'missed', 'missed', 'missed']).map(one => one.move)).toEqual(['again', 'again', 'again', 'help'])
+  })
+  it('never leaves its steps and never sticks: whatever happens, in 60 passes it moves or asks for something else', () => {
+    fc.assert(fc.property(fc.array(fc.constantFrom<PassResult>('clean', 'near', 'missed'), { minLength: 1, maxLength: 200 }), fc.integer({ min: 0, max: 4 }), (results, step) => {
+      for (const { state, bpm } of after(results, step)) {
+        expect(state.step).toBeGreaterThanOrEqual(0)
+        expect(bpm).toBe(rule.steps[state.step])
+        expect(state.inARow).toBeLessThanOrEqual(rule.gate + results.length)
+      }
+    }), { numRuns: 200, seed: 5 })
+    for (let seed = 1; seed <= 20; seed++) {
+      const chance = seededChance(seed)
+      let state = startLadder(2)
+      let still = 0
+      for (let pass = 0; pass < 400; pass++) {
+        // Somebody who cannot do 80: nearly always a miss there, clean below.
+        const result: PassResult = state.step >= 2 ? (chance.happens(0.9) ? 'missed' : 'near') : 'clean'
+        const next = climb(rule, state, result)
+        still = next.move === 'again' ? still + 1 : 0
+        expect(still).toBeLessThan(12)
+        state = next.state
+      }
+    }
+  })
+  it('takes a pass for nearly clean at 95 of 100 right notes', () => {
+    expect([resultOf({ clean: true, right: 20, notes: 20 }), resultOf({ clean: false, right: 19, notes: 20 }), resultOf({ clean: false, right: 18, notes: 20 }), resultOf({ clean: false, right: 0, notes: 0 })]).toEqual(['clean', 'near', 'missed', 'missed'])
+    expect(LADDER.nearlyRight).toBe(0.95)
+  })
+})

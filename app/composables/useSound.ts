@@ -14,6 +14,12 @@ export interface Sound {
   setClicking: (on: boolean) => void
   press: (pitch: number, velocity: number) => void
   release: (pitch: number) => void
+  /** Loads the piano, so that nothing is missed when it plays by itself. */
+  loadPiano: () => Promise<void>
+  /** Sounds a note at a moment of the page's clock, or as soon as it can when that is too near; the piano must be loaded. */
+  play: (pitch: number, velocity: number, atMs: number, durationMs: number) => void
+  /** Takes back what is still to sound and lets go of what sounds. */
+  hush: () => void
   /** Calls back about every 25 ms, also when the page is in the background. */
   everyTick: (act: () => void) => () => void
 }
@@ -48,6 +54,19 @@ async function makeSound(): Promise<Sound> {
       if (piano.loaded) piano.triggerAttack(Tone.Frequency(pitch, 'midi').toNote(), undefined, velocity / 127)
     },
     release: pitch => void (piano?.loaded && piano.triggerRelease(Tone.Frequency(pitch, 'midi').toNote())),
+    loadPiano: async () => {
+      piano ??= samplePiano(Tone)
+      if (!piano.loaded) await Tone.loaded()
+    },
+    play: (pitch, velocity, atMs, durationMs) => {
+      const at = Math.max((atMs + offset()) / 1000, raw.currentTime)
+      piano?.triggerAttackRelease(Tone.Frequency(pitch, 'midi').toNote(), Math.max(0.05, durationMs / 1000), at, velocity / 127)
+    },
+    // What is planned on the audio clock cannot be taken back one by one: the piano is made anew from its loaded samples.
+    hush: () => {
+      piano?.dispose()
+      piano = undefined
+    },
     everyTick: (act) => {
       const tick = () => {
         offset()

@@ -184,3 +184,24 @@ test('a phrase is recorded from the keyboard, reviewed, and found as a part', as
   await expect(part).toContainText('rests here')
   await putAway(page)
 })
+
+test('a part is heard before it is played: its notes light up in their order, at the tempo asked for', async ({ page }) => {
+  await workOn(page, 'Heard')
+  await page.getByLabel('Tempo in percent').fill('120')
+  await page.getByLabel('played by').selectOption('right')
+  await page.locator('body').click({ position: { x: 5, y: 300 } })
+  await page.keyboard.press('Space')
+  await expect(page.getByRole('button', { name: /Stop/ })).toBeVisible()
+  const order: string[] = []
+  await expect(async () => {
+    const id = await page.locator('.note.sounding').first().getAttribute('id', { timeout: 200 })
+    if (id && order.at(-1) !== id) order.push(id)
+    expect(order.length).toBeGreaterThanOrEqual(4)
+  }).toPass({ timeout: 30_000, intervals: [40] })
+  const all = await page.locator('.engraving .note').evaluateAll(notes => notes.map(one => one.id))
+  expect(order.map(id => all.indexOf(id)).every((place, index, places) => index === 0 || place > places[index - 1]!)).toBe(true)
+  await page.keyboard.press('Space')
+  await expect(page.locator('.note.sounding')).toHaveCount(0)
+  await page.getByRole('link', { name: 'Heard' }).click()
+  await putAway(page)
+})

@@ -2,8 +2,9 @@
 import { chordsOfPart } from '#core/hands/part-chords'
 import { fingerPart } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
-import type { Hand } from '#core/music/arrangement'
-import { compare, type Quarters } from '#core/music/quarters'
+import { tempoAt, type Hand, type Hands } from '#core/music/arrangement'
+import { stretchPassage, wholePassage } from '#core/music/passage'
+import { compare, ZERO, type Quarters } from '#core/music/quarters'
 import { beatNear, moveEdge } from '#core/parts/edit'
 import { formOf, likenessOf, newMaterialShare, saidLikeness } from '#core/parts/likeness'
 import type { WorkSong } from '~/composables/useWorkbench'
@@ -39,6 +40,31 @@ const likeness = computed(() => ({
 }))
 const form = computed(() => formOf(parts.value, likeness.value.right, likeness.value.left))
 const share = computed(() => ({ right: newMaterialShare(likeness.value.right), left: newMaterialShare(likeness.value.left) }))
+
+// To hear it before touching a key.
+const listening = useListening()
+const listenHands = ref<Hands>('both')
+const listenPercent = ref(100)
+const listenWhole = ref(false)
+const targetBpm = computed(() => tempoAt(arrangement.value, listenWhole.value ? ZERO : part.value.from))
+
+function listen() {
+  if (listening.playing.value) {
+    listening.stop()
+    return
+  }
+  const passage = listenWhole.value ? wholePassage(arrangement.value, listenHands.value) : stretchPassage(part.value.from, part.value.to, listenHands.value)
+  void listening.play(arrangement.value, passage, targetBpm.value * listenPercent.value / 100)
+}
+
+/** While the whole song plays, the part that sounds is the one that is seen. */
+watch(listening.last, (note) => {
+  if (!listenWhole.value || !note) return
+  const written = arrangement.value.notes.find(one => one.id === note.id)
+  const place = written ? parts.value.findIndex(one => compare(one.from, written.onset) <= 0 && compare(one.to, written.onset) > 0) : -1
+  if (place >= 0 && listening.playing.value) chosenPart.value = place
+})
+watch([arrangement, listenHands, listenWhole], () => { listening.stop() })
 
 function choose(ids: string[], more: boolean) {
   chosen.value = more ? (ids.every(id => chosen.value.includes(id)) ? chosen.value.filter(id => !ids.includes(id)) : [...chosen.value, ...ids]) : ids
@@ -92,7 +118,11 @@ function onKey(event: KeyboardEvent) {
     work.redo()
   }
   else if (!isCommand && !event.altKey && !isText) {
-    if (/^[0-5]$/.test(event.key)) setFinger(Number(event.key))
+    if (event.key === ' ' && !target?.closest?.('button, a')) {
+      event.preventDefault()
+      listen()
+    }
+    else if (/^[0-5]$/.test(event.key)) setFinger(Number(event.key))
     else if (Object.hasOwn(KEYS, event.key) && (chosen.value.length > 0 || target === document.body)) {
       event.preventDefault()
       KEYS[event.key]!()
@@ -179,6 +209,15 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
         @change="work.setParts($event)"
       />
       <div class="main">
+        <ListenBar
+          v-model:hands="listenHands"
+          v-model:percent="listenPercent"
+          v-model:whole="listenWhole"
+          :playing="listening.playing.value"
+          :problem="listening.problem.value"
+          :target-bpm="targetBpm"
+          @toggle="listen"
+        />
         <WorkSheet
           :arrangement="arrangement"
           :stretch="part"
@@ -186,6 +225,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
           :fingers="fingers"
           :moments="moments"
           :chosen="chosen"
+          :sounding="listening.sounding.value"
           @choose="choose"
           @edge="setEdge"
           @step="stepEdge"

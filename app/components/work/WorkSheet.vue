@@ -19,6 +19,8 @@ const props = defineProps<{
   fingers: ReadonlyMap<string, { finger: number, kept: boolean }>
   moments: readonly Coincidence[]
   chosen: readonly string[]
+  /** Notes that the program plays now. */
+  sounding: ReadonlySet<string>
 }>()
 const emit = defineEmits<{ choose: [ids: string[], more: boolean], edge: [edge: 'from' | 'to', at: Quarters], step: [edge: 'from' | 'to', by: number] }>()
 
@@ -175,6 +177,13 @@ function mark() {
 }
 watch(() => [props.chosen, props.stretch], () => nextTick(mark))
 
+let shown: ReadonlySet<string> = new Set()
+watch(() => props.sounding, (now) => {
+  for (const id of shown) if (!now.has(id)) heads.get(id)?.classList.remove('sounding')
+  for (const id of now) heads.get(id)?.classList.add('sounding')
+  shown = now
+})
+
 const DIGIT_PX = 17
 /** Digits of the right hand over its notes' staff, of the left under it, chords as a stack. */
 const digits = computed(() => {
@@ -276,6 +285,8 @@ const counted = computed(() => {
 .work :deep(.outside) { opacity: 0.38; }
 .work :deep(.note) { cursor: pointer; }
 .work :deep(.note.chosen .notehead) { stroke: var(--together); stroke-width: 110px; paint-order: stroke; stroke-linejoin: round; }
+/* What sounds stands out by shape as well: its head grows a rim. */
+.work :deep(.note.sounding .notehead) { fill: var(--together); stroke: var(--together); stroke-width: 70px; }
 .over { position: absolute; inset: 0; }
 /* The tread of a stair: grabbed anywhere along its riser. */
 .edge { position: absolute; width: 1.5rem; margin-left: -0.75rem; cursor: ew-resize; touch-action: none; border-radius: 0.25rem; }

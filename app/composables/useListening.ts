@@ -1,0 +1,74 @@
+import { velocityAt } from '#core/music/loudness'
+import type { Arrangement } from '#core/music/arrangement'
+import { expectedNotes, passageClock, type ExpectedNote, type Passage } from '#core/music/passage'
+import type { Sound } from './useSound'
+
+/** Notes are given to the audio clock this long before they sound. */
+const AHEAD_MS = 250
+const LEAD_MS = 200
+
+/** Plays a passage by itself at any tempo, and tells which notes sound: to hear a song before touching a key. */
+export function useListening() {
+  const playing = ref(false)
+  const problem = ref('')
+  /** The ids of the notes that sound now. */
+  const sounding = shallowRef<ReadonlySet<string>>(new Set())
+  /** The note that sounds or sounded last. */
+  const last = shallowRef<ExpectedNote>()
+  let end: (() => void) | undefined
+  let wanted = 0
+
+  async function play(arrangement: Arrangement, passage: Passage, bpm: number) {
+    stop()
+    const request = ++wanted
+    problem.value = ''
+    playing.value = true
+    let sound: Sound
+    try {
+      sound = await useSound().start()
+      await sound.loadPiano()
+    }
+    catch (error) {
+      problem.value = `The sound could not be started (${messageOf(error)}).`
+      playing.value = false
+      return
+    }
+    // Stopped, or asked for something else, before the piano was there.
+    if (request !== wanted) return
+    const notes = expectedNotes(arrangement, passage, bpm)
+    const { lengthMs } = passageClock(arrangement, passage, bpm)
+    const startMs = performance.now() + LEAD_MS
+    let next = 0
+    const stopTicking = sound.everyTick(() => {
+      const now = performance.now() - startMs
+      for (; next < notes.length && notes[next]!.onsetMs <= now + AHEAD_MS; next++) {
+        const note = notes[next]!
+        sound.play(note.pitch, velocityAt(note), startMs + note.onsetMs, note.durationMs)
+      }
+      show(notes, now)
+      if (now > lengthMs) stop()
+    })
+    end = () => {
+      stopTicking()
+      sound.hush()
+    }
+  }
+
+  function show(notes: readonly ExpectedNote[], now: number) {
+    const ids = new Set(notes.filter(note => note.onsetMs <= now && note.onsetMs + note.durationMs > now).map(note => note.id))
+    if (ids.size === sounding.value.size && [...ids].every(id => sounding.value.has(id))) return
+    sounding.value = ids
+    last.value = notes.findLast(note => note.onsetMs <= now) ?? last.value
+  }
+
+  function stop() {
+    wanted++
+    end?.()
+    end = undefined
+    playing.value = false
+    sounding.value = new Set()
+  }
+  onScopeDispose(stop)
+
+  return { playing, problem, sounding, last, play, stop }
+}

@@ -103,6 +103,8 @@ test('a part\'s edge is dragged and moved by keys, the part named and the order 
   await page.keyboard.press('ArrowLeft')
   await expect(end).toHaveAttribute('aria-valuetext', 'bars 1 to 4')
 
+  // The notation is drawn anew when an edge comes to another bar.
+  await expect.poll(async () => (await page.locator('.engraving .measure').nth(2).boundingBox())?.width ?? 0).toBeGreaterThan(50)
   const box = (await end.boundingBox())!
   const target = (await page.locator('.engraving .measure').nth(2).boundingBox())!
   await page.mouse.move(box.x + box.width / 2, box.y + 20)

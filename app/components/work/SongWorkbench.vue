@@ -65,6 +65,7 @@ watch(listening.last, (note) => {
   if (place >= 0 && listening.playing.value) chosenPart.value = place
 })
 watch([arrangement, listenHands, listenWhole], () => { listening.stop() })
+watch(chosenPart, () => { if (!listenWhole.value) listening.stop() })
 
 function choose(ids: string[], more: boolean) {
   chosen.value = more ? (ids.every(id => chosen.value.includes(id)) ? chosen.value.filter(id => !ids.includes(id)) : [...chosen.value, ...ids]) : ids

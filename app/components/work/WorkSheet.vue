@@ -24,15 +24,12 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [ids: string[], more: boolean], edge: [edge: 'from' | 'to', at: Quarters], step: [edge: 'from' | 'to', by: number] }>()
 
-const range = computed(() => {
-  const first = barAt(props.arrangement, props.stretch.from).index
-  const last = props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0)
-  return { first: Math.max(0, first - 1), last: Math.min(props.arrangement.bars.length - 1, last + 1) }
-})
+const firstBar = computed(() => Math.max(0, barAt(props.arrangement, props.stretch.from).index - 1))
+const lastBar = computed(() => Math.min(props.arrangement.bars.length - 1, props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0) + 1))
 const revision = ref(0)
 /** Only these bars are written and engraved, so that a correction is seen at once in a long song too. */
 const engraved = computed(() => {
-  const written = writeMusicXml(sliceBars(withoutFingers(props.arrangement), range.value.first, range.value.last))
+  const written = writeMusicXml(sliceBars(withoutFingers(props.arrangement), firstBar.value, lastBar.value))
   return { musicXml: written.musicXml, id: `work-${nextRevision()}` }
 })
 
@@ -80,9 +77,9 @@ function settle(element: HTMLElement) {
 function beatPlaces(systems: Element[], frames: { top: number, bottom: number }[], origin: DOMRect, found: ReadonlyMap<string, Place>): Moment[] {
   const moments: Moment[] = []
   const measures = systems.flatMap((system, index) => [...system.querySelectorAll('.measure')].map(measure => ({ box: measure.getBoundingClientRect(), system: index })))
-  for (let index = range.value.first; index <= range.value.last; index++) {
+  for (let index = firstBar.value; index <= lastBar.value; index++) {
     const bar = props.arrangement.bars[index]!
-    const measure = measures[index - range.value.first]
+    const measure = measures[index - firstBar.value]
     if (!measure) continue
     const [left, right] = [measure.box.left - origin.left, measure.box.right - origin.left]
     const known: { at: number, x: number }[] = []
@@ -104,7 +101,7 @@ function beatPlaces(systems: Element[], frames: { top: number, bottom: number }[
       const share = b.at === a.at ? 1 : (value - a.at) / (b.at - a.at)
       // A bar line belongs to the bar that begins there, but at the end of a system.
       const isEnd = Math.abs(value - end) < 1e-9
-      if (isEnd && measures[index - range.value.first + 1]?.system === measure.system) continue
+      if (isEnd && measures[index - firstBar.value + 1]?.system === measure.system) continue
       moments.push({ at, x: isEnd ? right : a.x + share * (b.x - a.x), system: measure.system, ...frames[measure.system]! })
     }
   }
@@ -224,7 +221,7 @@ const counted = computed(() => {
       :music-xml="engraved.musicXml"
       :score-id="engraved.id"
       :first-bar="0"
-      :last-bar="range.last - range.first"
+      :last-bar="lastBar - firstBar"
       :label="`${name}, ${describeStretch(arrangement, stretch)}`"
       @drawn="settle"
     >

@@ -104,9 +104,15 @@ test('a part\'s edge is dragged and moved by keys, the part named and the order 
   await expect(end).toHaveAttribute('aria-valuetext', 'bars 1 to 4')
 
   // The notation is drawn anew when an edge comes to another bar.
-  await expect.poll(async () => (await page.locator('.engraving .measure').nth(2).boundingBox())?.width ?? 0).toBeGreaterThan(50)
+  await expect(page.locator('.engraving .measure')).toHaveCount(5)
+  const third = page.locator('.engraving .measure').nth(2)
+  let target = { x: 0, y: 0 }
+  await expect.poll(async () => {
+    const before = target
+    target = await third.boundingBox() ?? before
+    return target.x > 0 && target.x === before.x
+  }).toBe(true)
   const box = (await end.boundingBox())!
-  const target = (await page.locator('.engraving .measure').nth(2).boundingBox())!
   await page.mouse.move(box.x + box.width / 2, box.y + 20)
   await page.mouse.down()
   await page.mouse.move(target.x + 12, target.y + 20, { steps: 6 })

@@ -180,7 +180,7 @@ function momentsOf(context: Context): Moment[] {
     // What cannot be held beside what is struck is let go, the oldest first (the pedal may keep it).
     while (held.length > 0 && (held.length + struck.length > 5 || spread([...held, ...struck].map(note => keys[note]!)) > reach)) held.shift()
     const sounding = [...held, ...struck].sort((a, b) => keys[a]! - keys[b]!)
-    const states = statesOf(context, sounding, struck)
+    const states = statesOf(context, sounding)
     moments.push({ struck, keys: sounding, atMs, states, own: states.map(fingers => ownCost(context, sounding, struck, fingers)) })
     held = [...held, ...struck]
     from = to
@@ -191,7 +191,7 @@ function momentsOf(context: Context): Moment[] {
 const spread = (list: readonly number[]): number => Math.max(...list) - Math.min(...list)
 
 /** Every way to take these keys, fingers rising with them. Locked fingers are kept even where that breaks the order. */
-function statesOf({ notes }: Context, sounding: readonly number[], struck: readonly number[]): Finger[][] {
+function statesOf({ notes }: Context, sounding: readonly number[]): Finger[][] {
   const states: Finger[][] = []
   const extend = (fingers: Finger[]) => {
     if (fingers.length === sounding.length) {
@@ -208,7 +208,7 @@ function statesOf({ notes }: Context, sounding: readonly number[], struck: reado
   if (states.length > 0) return states
   // More keys than fingers, or locked fingers that cross: one way to take it all the same, so that the player sees what is asked.
   const free = sounding.map((note, place) => notes[note]!.locked ?? Math.min(5, Math.max(1, 1 + Math.round(4 * place / Math.max(1, sounding.length - 1)))) as Finger)
-  return [free.length === struck.length || free.length > 0 ? free : []]
+  return [free]
 }
 
 /** What the fingers of one moment cost by themselves: weak fingers, black keys, the chord's stretches. */

@@ -56,7 +56,7 @@ export function cutPart(parts: readonly PartDraft[], index: number, at: Quarters
   return [...parts.slice(0, index), { ...part, name: `${part.name}, 1`, to: at }, { name: `${part.name}, 2`, from: at, to: part.to }, ...parts.slice(index + 1)]
 }
 
-/** Joins a part with the one after it in the list; it reaches over both. The passes of the first stay with it. */
+/** Joins a part with the one after it in the list; it reaches over both. */
 export function mergeWithNext(parts: readonly PartDraft[], index: number): PartDraft[] {
   const [part, next] = [parts[index]!, parts[index + 1]]
   if (!next) return [...parts]

@@ -144,6 +144,12 @@ test('corrections and parts are checked, refused whole, and kept as a new versio
   expect((await put([{ ...b, name: 'Bridge' }, a, { name: 'Tail', from: { n: 23, d: 1 }, to: { n: 24, d: 1 } }])).status()).toBe(204)
   expect((await work()).parts.map(part => part.name)).toEqual(['Bridge', 'A', 'Tail'])
   expect((await (await request.get(`/api/songs/${id}`)).json() as { parts: { name: string, reached: { hands: string, passes: number }[] }[] }).parts[1]!.reached.find(one => one.hands === 'right')!.passes).toBe(1)
+  // With its edge moved the part is another one, until the edge is back where it was played.
+  const passesOfA = async () => (await (await request.get(`/api/songs/${id}`)).json() as { parts: { id: string, reached: { hands: string, passes: number }[] }[] }).parts.find(part => part.id === a!.id)!.reached.find(one => one.hands === 'right')!.passes
+  expect((await put([{ ...a, to: { n: 12, d: 1 } }, b])).status()).toBe(204)
+  expect(await passesOfA()).toBe(0)
+  expect((await put([a, b])).status()).toBe(204)
+  expect(await passesOfA()).toBe(1)
   await request.patch(`/api/songs/${id}`, { data: { archived: true } })
 })
 

@@ -26,15 +26,8 @@ const emit = defineEmits<{ choose: [ids: string[], more: boolean], edge: [edge: 
 
 const firstBar = computed(() => Math.max(0, barAt(props.arrangement, props.stretch.from).index - 1))
 const lastBar = computed(() => Math.min(props.arrangement.bars.length - 1, props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0) + 1))
-const revision = ref(0)
-/** Only these bars are written and engraved, so that a correction is seen at once in a long song too. */
-const engraved = computed(() => {
-  const written = writeMusicXml(sliceBars(withoutFingers(props.arrangement), firstBar.value, lastBar.value))
-  return { musicXml: written.musicXml, id: `work-${nextRevision()}` }
-})
-
-function nextRevision() { return ++counter }
-let counter = Math.floor(performance.now())
+/** Only these bars are written and engraved, so that a correction is seen at once in a long song too. What was engraved before is known by its text. */
+const written = computed(() => writeMusicXml(sliceBars(withoutFingers(props.arrangement), firstBar.value, lastBar.value)).musicXml)
 
 /** Fingers stand in a line of their own, where they can be changed. */
 const withoutFingers = (arrangement: Arrangement): Arrangement => ({ ...arrangement, notes: arrangement.notes.map(({ finger: _finger, ...note }) => note) })
@@ -70,7 +63,6 @@ function settle(element: HTMLElement) {
   places.value = found
   beats.value = beatPlaces(systems, frames, origin, found)
   mark()
-  revision.value++
 }
 
 /** Where each beat lies: at its notes, else between what stands around it. */
@@ -184,7 +176,6 @@ watch(() => props.sounding, (now) => {
 const DIGIT_PX = 17
 /** Digits of the right hand over its notes' staff, of the left under it, chords as a stack. */
 const digits = computed(() => {
-  void revision.value
   const stacks = new Map<string, { place: Place, id: string }[]>()
   for (const note of props.arrangement.notes) {
     const place = props.fingers.has(note.id) ? places.value.get(note.id) : undefined
@@ -203,7 +194,6 @@ const digits = computed(() => {
 
 const SIGNS = { together: '◆', right: '▵', left: '▿' }
 const counted = computed(() => {
-  void revision.value
   return props.moments.flatMap((moment) => {
     const place = places.value.get(moment.rightIds[0] ?? moment.leftIds[0]!)
     return place ? [{ key: `${moment.onset.n}/${moment.onset.d}`, x: place.x, y: place.bottom + 62, sign: SIGNS[moment.hands], hands: moment.hands, count: moment.count }] : []
@@ -218,8 +208,8 @@ const counted = computed(() => {
     @click="choose"
   >
     <EngravedBars
-      :music-xml="engraved.musicXml"
-      :score-id="engraved.id"
+      :music-xml="written"
+      :score-id="written"
       :first-bar="0"
       :last-bar="lastBar - firstBar"
       :label="`${name}, ${describeStretch(arrangement, stretch)}`"

@@ -43,6 +43,9 @@ export async function listSongs(db: Database, ownerId: string, archived = false)
 
 const latestVersion = sql`(select max(version) from ${arrangements} as newest where newest.song_id = ${songs.id})`
 
+/** A pass counts for a part as it is now: one played before an edge was moved was of something else. */
+const samePlace = and(eq(parts.id, passes.partId), eq(parts.fromN, passes.fromN), eq(parts.fromD, passes.fromD), eq(parts.toN, passes.toN), eq(parts.toD, passes.toD))
+
 /** A song with the parts of its newest arrangement and how far each hand has come in them. */
 export async function songWithParts(db: Database, ownerId: string, songId: string) {
   const [row] = await db.select({ song: songs, arrangementId: arrangements.id, document: arrangements.document })
@@ -54,7 +57,7 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   const reached = await db.select({
     partId: passes.partId, hands: passes.hands, passes: count(),
     cleanBpm: sql<number | null>`max(${passes.bpm}) filter (where ${passes.clean})`,
-  }).from(passes).where(and(eq(passes.ownerId, ownerId), inArray(passes.partId, itsParts.map(part => part.id)))).groupBy(passes.partId, passes.hands)
+  }).from(passes).innerJoin(parts, samePlace).where(and(eq(passes.ownerId, ownerId), inArray(passes.partId, itsParts.map(part => part.id)))).groupBy(passes.partId, passes.hands)
   const named = itsParts.map(part => ({ name: part.name, ...stretchOf(part) }))
   const likeness = partsLikeness(document, itsParts)
   const twins = { right: twinRoots(likeness.right), left: twinRoots(likeness.left) }
@@ -118,7 +121,7 @@ async function learnedInVersions(db: Database, ownerId: string, document: Arrang
     `${hands} ${(['right', 'left'] as const).map(hand => hands === 'both' || hands === hand ? handSignature(arrangement, stretch, hand) : '').join(' | ')}`
   if (songIds.length > 0) {
     const rows = await db.select({ part: parts, document: arrangements.document, edition: songs.edition, hands: passes.hands, cleanBpm: max(passes.bpm) }).from(passes)
-      .innerJoin(parts, eq(parts.id, passes.partId)).innerJoin(arrangements, eq(arrangements.id, parts.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
+      .innerJoin(parts, samePlace).innerJoin(arrangements, eq(arrangements.id, parts.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
       .where(and(eq(passes.ownerId, ownerId), eq(passes.clean, true), inArray(songs.id, [...songIds]))).groupBy(parts.id, arrangements.id, songs.id, passes.hands)
     for (const { part, document: other, edition, hands, cleanBpm } of rows) {
       const key = signature(other, stretchOf(part), hands)

@@ -22,8 +22,8 @@ export const SEPARATION = {
   takenOver: 1.2,
   /** A hand that plays all of a chord while the other is idle, when it is wide. */
   voices: 5, tooManyVoices: 8,
-  /** Ways followed at a time. */
-  beam: 48,
+  /** Ways followed at a time; fewer in files of more notes than this, so that none takes long. */
+  beam: 48, fullBeamNotes: 10_000, leastBeam: 6,
 } as const
 
 interface HandState { low: number, high: number, at: number, held: { pitch: number, end: number }[], last: number[] }
@@ -43,6 +43,7 @@ export function separateHands(notes: readonly LooseNote[], unitSeconds: number):
     from = to
   }
   const start = (centre: number): HandState => ({ low: centre - 4, high: centre + 4, at: Number.NEGATIVE_INFINITY, held: [], last: [] })
+  const beam = Math.max(SEPARATION.leastBeam, Math.min(SEPARATION.beam, Math.round(SEPARATION.beam * SEPARATION.fullBeamNotes / notes.length)))
   let ways: Way[] = [{ cost: 0, left: start(48), right: start(72), split: 0 }]
   for (const { from, to } of moments) {
     const chord = notes.slice(from, to).sort((a, b) => a.pitch - b.pitch)
@@ -57,7 +58,7 @@ export function separateHands(notes: readonly LooseNote[], unitSeconds: number):
         next.push({ cost: way.cost + left.cost + right.cost + close + (isCrossed ? SEPARATION.crossed : 0), left: left.state, right: right.state, split, before: way })
       }
     }
-    ways = next.sort((a, b) => a.cost - b.cost).slice(0, SEPARATION.beam)
+    ways = next.sort((a, b) => a.cost - b.cost).slice(0, beam)
   }
   const hands: Hand[] = Array.from({ length: notes.length })
   let way: Way | undefined = ways[0]

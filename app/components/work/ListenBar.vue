@@ -45,5 +45,5 @@ const bpm = computed(() => Math.round(props.targetBpm * percent.value / 100))
 .listen { display: flex; flex-wrap: wrap; align-items: center; gap: calc(2 * var(--step)); margin-bottom: calc(1.5 * var(--step)); }
 .tempo { display: inline-flex; align-items: center; gap: var(--step); }
 .tempo input { padding: 0; accent-color: var(--together); }
-kbd { font-size: 0.8em; opacity: 0.75; }
+kbd { font-size: 0.8em; }
 </style>

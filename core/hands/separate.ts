@@ -20,7 +20,7 @@ export const SEPARATION = {
   twoRhythms: 1.6,
   /** A key that the other hand has just played. */
   takenOver: 1.2,
-  /** A hand that plays all of a chord while the other is idle, when it is wide. */
+  /** More notes than this in one hand at once: for each. */
   voices: 5, tooManyVoices: 8,
   /** Ways followed at a time; fewer in files of more notes than this, so that none takes long. */
   beam: 48, fullBeamNotes: 10_000, leastBeam: 6,

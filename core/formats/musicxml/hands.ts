@@ -1,3 +1,4 @@
+import { group } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import { separateHands } from '../../hands/separate'
 import { add, toDecimal } from '../../music/quarters'
@@ -49,16 +50,15 @@ const MOST_VISITS = 0.2
 /** Notes on the other staff than their voice's own, with that own staff. */
 function crossedOver(part: WrittenPart): Map<WrittenNote, number> {
   const crossing = new Map<WrittenNote, number>()
-  const voices = new Map<string, WrittenNote[]>()
-  for (const note of part.notes) voices.set(note.voice, [...voices.get(note.voice) ?? [], note])
-  for (const notes of voices.values()) {
+  for (const notes of group(part.notes, note => note.voice).values()) {
     const above = notes.filter(note => note.staff === 1)
     const below = notes.filter(note => note.staff !== 1)
     const [visits, home] = above.length >= below.length ? [below, above] : [above, below]
     if (visits.length === 0 || visits.length > MOST_VISITS * notes.length) continue
     // Files that number the voices of each staff anew use one number for two voices: then they sound at once.
     const busy = new Set(home.map(note => `${note.barIndex}:${toDecimal(note.onset)}`))
-    const overlaps = visits.some(note => home.some(other => other.barIndex === note.barIndex && !note.grace && !other.grace
+    const homeInBar = group(home, note => note.barIndex)
+    const overlaps = visits.some(note => homeInBar.get(note.barIndex)?.some(other => !note.grace && !other.grace
       && toDecimal(other.onset) < toDecimal(add(note.onset, note.duration)) && toDecimal(note.onset) < toDecimal(add(other.onset, other.duration))
       && toDecimal(other.onset) !== toDecimal(note.onset)))
     const struckAtOnce = visits.filter(note => busy.has(`${note.barIndex}:${toDecimal(note.onset)}`)).length

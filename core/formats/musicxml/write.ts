@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array'
 import { create, type XMLElement } from 'xmlbuilder'
 import type { Arrangement, Bar, Hand, Note } from '../../music/arrangement'
 import { barLength } from '../../music/meter'
@@ -194,10 +195,18 @@ class ScoreWriter {
   }
 }
 
+/** A voice's chords follow each other without overlapping, so they are sorted by their ends too. */
+const chordByEnd = bisector((chord: VoiceChord, at: Quarters) => compare(chord.end, at))
+
+/** What of a voice sounds or, being only grace notes, stands in a bar. */
 function chordsIn(chords: readonly VoiceChord[], bar: Bar): VoiceChord[] {
   const end = addQuarters(bar.start, bar.length)
-  return chords.filter(chord => compare(chord.onset, end) < 0
-    && (compare(chord.end, bar.start) > 0 || (compare(chord.onset, bar.start) >= 0 && compare(chord.end, chord.onset) === 0)))
+  const found: VoiceChord[] = []
+  for (let at = chordByEnd.left(chords, bar.start); at < chords.length && compare(chords[at]!.onset, end) < 0; at++) {
+    const chord = chords[at]!
+    if (compare(chord.end, bar.start) > 0 || (compare(chord.onset, bar.start) >= 0 && equal(chord.end, chord.onset))) found.push(chord)
+  }
+  return found
 }
 
 /** A bar's notes lie in the other clef when they are this far from their own, as MIDI numbers: first to change, then to change back. */

@@ -99,7 +99,6 @@ export function useWorkbench(song: WorkSong) {
   return {
     arrangement, parts, version, problem, saving, isSaved, save, correct, setParts, appendPhrase, undo, redo,
     canUndo: computed(() => place.value > 0), canRedo: computed(() => place.value < states.value.length - 1),
-    changeCount: computed(() => state.value.changes.length),
   }
 }
 

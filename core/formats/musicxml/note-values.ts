@@ -1,5 +1,5 @@
 import { isCompound, type Meter } from '../../music/meter'
-import { quarters, type Quarters } from '../../music/quarters'
+import type { Quarters } from '../../music/quarters'
 
 /** A written value: `type` as MusicXML names it, dots, and the tuplet it stands in. Times in whole units, see `unitsFor`. */
 export interface DrawnValue { start: number, length: number, type: string, dots: number, tuplet?: Tuplet }
@@ -23,7 +23,6 @@ export function unitsFor(moments: readonly Quarters[]): number {
 }
 
 export const inUnits = (at: Quarters, units: number): number => Math.round(at.n * (units / at.d))
-export const fromUnits = (at: number, units: number): Quarters => quarters(at, units)
 
 /**
  * Draws a bar's events, which follow each other without a gap, as note values: tuplets where a moment does not lie on halves

@@ -21,9 +21,9 @@ const USAGE = `usage: half-step COMMAND …
            [--jitter MS] [--spread MS] [--wrong P] [--missed P] [--extra P] [--offset MS] [--left-late MS] [--hesitate BAR:BEAT:MS]…
            [--restart BAR:BEAT:MOMENTS:MS]… [--skip A-B]… [--rush PERCENT] [--stretch FROM:TO] [--swing RATIO] [--articulation SHARE]
            [--melody STEPS] [--pedal-late MS] -o TAKE.mid [--truth T.json]
-  assess SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B] [--mode steady|free] [--offset MS]
+  assess SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B] [--mode steady|free|own-time] [--offset MS]
            [--strictness gentle|normal|strict]
-  bench [--only speed|listening|workbench] [--takes N]   the core's benchmark`
+  bench [--only speed|listening|workbench|practising] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })

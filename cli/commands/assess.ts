@@ -7,7 +7,7 @@ export function assess(args: string[]): void {
   const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars', 'mode', 'offset', 'strictness'])
   const [score, take] = flags.positionals
   const bpm = flags.number('bpm', 10, 400)
-  const mode = flags.choice('mode', ['steady', 'free'], bpm === undefined ? 'free' : 'steady')
+  const mode = flags.choice('mode', ['steady', 'free', 'own-time'], bpm === undefined ? 'free' : 'steady')
   if (mode === 'steady' && bpm === undefined) throw new UsageError('--mode steady needs --bpm')
   const hands = flags.choice('hands', HANDS, 'both')
   const offsetMs = flags.number('offset', -5000, 5000)

@@ -16,8 +16,8 @@ describe('a hard spot', () => {
     expect(spots([pass(beat => beat === 9), pass(() => false), pass(() => false)])).toEqual([])
     expect(spots(Array.from({ length: 12 }, (_, index) => pass(beat => beat === 9 && index < 2)))).toEqual([])
   })
-  it('neighbours are one spot', () => expect(spots([0, 1, 2].map(() => pass(beat => beat === 9 || beat === 10)))).toEqual(['9–10 loop 8–12']))
-  it('at the edge of the part the loop stays inside it', () => expect(spots([0, 1, 2].map(() => pass(beat => beat === 0)))).toEqual(['0–0 loop 0–2']))
+  it('neighbours are one spot', () => expect(spots([0, 1, 2, 3].map(() => pass(beat => beat === 9 || beat === 10)))).toEqual(['9–10 loop 8–12']))
+  it('at the edge of the part the loop stays inside it', () => expect(spots([0, 1, 2, 3].map(() => pass(beat => beat === 0)))).toEqual(['0–0 loop 0–2']))
   it('the hardest comes first', () => {
     const found = findHardSpots(arrangement, PART, Array.from({ length: 10 }, (_, index) => pass(beat => (beat === 5 && index % 2 === 0) || beat === 20)))
     expect(found.map(spot => toDecimal(spot.first))).toEqual([20, 5])

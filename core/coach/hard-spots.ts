@@ -1,3 +1,4 @@
+import { greatest } from 'd3-array'
 import { barAt, type Arrangement, type Hands } from '../music/arrangement'
 import { beatLength } from '../music/meter'
 import type { Stretch } from '../music/passage'
@@ -8,7 +9,7 @@ export const HARD_SPOT = {
   /** Only the newest passes say how it is now. */
   newest: 12,
   /** One slip is not a hard spot. */
-  fewestFailures: 2, fewestPasses: 3,
+  fewestFailures: 3, fewestPasses: 4,
   /** Failures there must surely be more than this share of passes, and more than so many times what is usual in the part. */
   surelyAbove: 0.15, timesUsual: 1.8,
   /** How sure: standard deviations of the interval's lower end (80 % one-sided). */
@@ -41,16 +42,7 @@ export function surelyAtLeast(failures: number, passes: number, deviations: numb
  * first, of the hands that are asked about.
  */
 export function findHardSpots(arrangement: Arrangement, part: Stretch, passes: readonly PassTrace[]): HardSpot[] {
-  const newest = passes.slice(-HARD_SPOT.newest)
-  const counts = new Map<string, { onset: Quarters, failures: number, passes: number }>()
-  for (const { moments } of newest) {
-    for (const { onset, failed } of moments) {
-      const key = `${onset.n}/${onset.d}`
-      const count = counts.get(key) ?? { onset, failures: 0, passes: 0 }
-      counts.set(key, { onset, failures: count.failures + (failed ? 1 : 0), passes: count.passes + 1 })
-    }
-  }
-  const all = [...counts.values()].sort((a, b) => compare(a.onset, b.onset))
+  const all = countFailures(passes)
   const usual = all.reduce((sum, one) => sum + one.failures, 0) / Math.max(1, all.reduce((sum, one) => sum + one.passes, 0))
   const hard = all.filter(({ failures, passes: played }) => failures >= HARD_SPOT.fewestFailures && played >= HARD_SPOT.fewestPasses
     && surelyAtLeast(failures, played) > Math.max(HARD_SPOT.surelyAbove, HARD_SPOT.timesUsual * usual))
@@ -63,10 +55,39 @@ export function findHardSpots(arrangement: Arrangement, part: Stretch, passes: r
       before.failures = Math.max(before.failures, one.failures)
       before.loop = loopAround(arrangement, part, before.first, before.last)
     }
-    else spots.push({ first: one.onset, last: one.onset, loop: loopAround(arrangement, part, one.onset, one.onset), failures: one.failures, passes: one.passes })
+    else spots.push(spotAt(arrangement, part, one))
   }
   return spots.sort((a, b) => surelyAtLeast(b.failures, b.passes) - surelyAtLeast(a.failures, a.passes))
 }
+
+/** The moment that fails most, however little that is; undefined where nothing fails. */
+export function hardestMoment(arrangement: Arrangement, part: Stretch, passes: readonly PassTrace[]): HardSpot | undefined {
+  const failing = countFailures(passes).filter(one => one.failures > 0)
+  const most = greatest(failing, (a, b) => surelyAtLeast(a.failures, a.passes) - surelyAtLeast(b.failures, b.passes))
+  return most && spotAt(arrangement, part, most)
+}
+
+interface MomentCount { onset: Quarters, failures: number, passes: number }
+
+/** How often each moment failed in the newest passes, in score order. */
+function countFailures(passes: readonly PassTrace[]): MomentCount[] {
+  const counts = new Map<string, MomentCount>()
+  for (const { moments } of passes.slice(-HARD_SPOT.newest)) {
+    for (const { onset, failed } of moments) {
+      const key = `${onset.n}/${onset.d}`
+      const count = counts.get(key)
+      if (!count) counts.set(key, { onset, failures: failed ? 1 : 0, passes: 1 })
+      else {
+        count.passes++
+        if (failed) count.failures++
+      }
+    }
+  }
+  return [...counts.values()].sort((a, b) => compare(a.onset, b.onset))
+}
+
+const spotAt = (arrangement: Arrangement, part: Stretch, { onset, failures, passes }: MomentCount): HardSpot =>
+  ({ first: onset, last: onset, loop: loopAround(arrangement, part, onset, onset), failures, passes })
 
 /** From the beat before the first moment to the end of the beat after the last, within the part. */
 function loopAround(arrangement: Arrangement, part: Stretch, first: Quarters, last: Quarters): Stretch {

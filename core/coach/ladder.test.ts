@@ -31,7 +31,7 @@ describe('the tempo ladder', () => {
       if (next.help) helps.push(next.help)
       state = next.state
     }
-    expect(helps.slice(0, 3)).toEqual(['one-hand', 'own-time', 'own-time'])
+    expect(helps.slice(0, 3)).toEqual(['slower', 'own-time', 'own-time'])
   })
   it('at the slowest step there is nothing below: it says so once, then changes something', () => {
     expect(after(['missed', 'missed', 'missed', 'missed']).map(one => one.move)).toEqual(['again', 'again', 'again', 'help'])

@@ -7,28 +7,40 @@ export interface LadderRule {
   gate: number
   /** Tempos, slowest first, quarter notes a minute; the last is the target. */
   steps: readonly number[]
+  /** What may be changed when a step is fallen from again and again, in the order in which it is tried; the last one stays. */
+  helps?: readonly LadderHelp[]
 }
 
-/** What may be changed when a step is fallen from again and again, in the order in which it is tried. */
-export type LadderHelp = 'smaller-loop' | 'one-hand' | 'own-time'
+/** What is changed when tempo alone does not help: the hard place alone, each hand alone, much slower, without the click. */
+export type LadderHelp = 'smaller-loop' | 'one-hand' | 'slower' | 'own-time'
 
 /** Own choice around common practice: right notes first, tempo last, four to five in a row for most. */
 export const LADDER = {
   /** Passes in a row that were neither clean nor nearly so, before a step down. */
   missesBeforeDown: 2,
+  /** Or so many in a row, whether they missed or were nearly clean, without a clean one among them. */
+  uncleanBeforeDown: 6,
   /** Falls from one step before something else is changed. */
   fallsBeforeHelp: 3,
   /** Not clean, but with so many of the notes right: no reason to go down. */
   nearlyRight: 0.95,
-  help: ['smaller-loop', 'one-hand', 'own-time'] as readonly LadderHelp[],
-} as const
+  /** Or all but one, where there are at least so many. */
+  fewNotes: 8,
+  helps: { one: ['smaller-loop', 'slower', 'own-time'], both: ['smaller-loop', 'one-hand', 'slower', 'own-time'] },
+  /** How many steps "slower" goes down. */
+  slowerSteps: 2,
+} as const satisfies Record<string, unknown> & { helps: Record<string, readonly LadderHelp[]> }
 
 export interface LadderState {
   step: number
+  /** The first passes only look for the tempo to begin at: a clean one goes up at once. */
+  probing?: boolean
   /** Clean passes in a row at this step. */
   inARow: number
   /** Passes in a row that missed. */
   misses: number
+  /** Passes in a row that were not clean. */
+  unclean: number
   /** How often each step was fallen from since it was last passed. */
   falls: Readonly<Record<number, number>>
   /** How many kinds of help were tried at each step since it was last passed. */
@@ -40,43 +52,48 @@ export type PassResult = 'clean' | 'near' | 'missed'
 export type LadderMove = 'again' | 'up' | 'down' | 'help' | 'top'
 export interface LadderDecision { state: LadderState, move: LadderMove, bpm: number, help?: LadderHelp, because: string }
 
-export const startLadder = (step = 0): LadderState => ({ step, inARow: 0, misses: 0, falls: {}, helped: {} })
+export const startLadder = (step = 0, probing = false): LadderState => ({ step, inARow: 0, misses: 0, unclean: 0, falls: {}, helped: {}, ...(probing ? { probing } : {}) })
 
 /** How a pass went, for the ladder. */
 export const resultOf = ({ clean, right, notes }: { clean: boolean, right: number, notes: number }): PassResult =>
-  clean ? 'clean' : notes > 0 && right / notes >= LADDER.nearlyRight ? 'near' : 'missed'
+  clean ? 'clean' : notes > 0 && (right / notes >= LADDER.nearlyRight || (notes >= LADDER.fewNotes && notes - right <= 1)) ? 'near' : 'missed'
 
 /** What comes after a pass, and why, in words for the player. */
-export function climb({ gate, steps }: LadderRule, state: LadderState, result: PassResult): LadderDecision {
+export function climb({ gate, steps, helps = LADDER.helps.one }: LadderRule, { probing, ...state }: LadderState, result: PassResult): LadderDecision {
   const bpm = (step: number) => steps[step]!
   const at = (next: Partial<LadderState>, move: LadderMove, because: string, help?: LadderHelp): LadderDecision => {
     const after = { ...state, ...next }
     return { state: after, move, bpm: bpm(after.step), because, ...(help ? { help } : {}) }
   }
+  if (probing && result === 'clean' && state.step < steps.length - 1) {
+    return at({ step: state.step + 1, probing }, 'up', `clean at the first go: ${Math.round(bpm(state.step + 1))} may do as well`)
+  }
   if (result === 'clean') {
     const inARow = state.inARow + 1
-    if (inARow < gate) return at({ inARow, misses: 0 }, 'again', `${inARow} clean of ${gate} in a row`)
+    if (inARow < gate) return at({ inARow, misses: 0, unclean: 0 }, 'again', `${inARow} clean of ${gate} in a row`)
     const { [state.step]: _passed, ...falls } = state.falls
     const { [state.step]: _tried, ...helped } = state.helped
-    if (state.step === steps.length - 1) return at({ inARow, misses: 0, falls, helped }, 'top', `${gate} clean in a row at the target tempo`)
-    return at({ step: state.step + 1, inARow: 0, misses: 0, falls, helped }, 'up', `${gate} clean in a row at ${Math.round(bpm(state.step))}: up to ${Math.round(bpm(state.step + 1))}`)
+    if (state.step === steps.length - 1) return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', `${gate} clean in a row at the target tempo`)
+    return at({ step: state.step + 1, inARow: 0, misses: 0, unclean: 0, falls, helped }, 'up', `${gate} clean in a row at ${Math.round(bpm(state.step))}: up to ${Math.round(bpm(state.step + 1))}`)
   }
-  if (result === 'near') return at({ inARow: 0, misses: 0 }, 'again', 'nearly clean: the same once more')
-  const misses = state.misses + 1
-  if (misses < LADDER.missesBeforeDown) return at({ inARow: 0, misses }, 'again', 'once more at this tempo')
+  const unclean = state.unclean + 1
+  const misses = result === 'near' ? 0 : state.misses + 1
+  if (misses < LADDER.missesBeforeDown && unclean < LADDER.uncleanBeforeDown) return at({ inARow: 0, misses, unclean }, 'again', result === 'near' ? 'nearly clean: the same once more' : 'once more at this tempo')
   const fallen = (state.falls[state.step] ?? 0) + 1
   const falls = { ...state.falls, [state.step]: fallen }
   if (fallen >= LADDER.fallsBeforeHelp || (state.step === 0 && fallen > 1)) {
     const tried = state.helped[state.step] ?? 0
-    const help = LADDER.help[Math.min(tried, LADDER.help.length - 1)]!
-    return at({ inARow: 0, misses: 0, falls: { ...falls, [state.step]: 0 }, helped: { ...state.helped, [state.step]: tried + 1 } }, 'help', HELP_WORDS[help], help)
+    const help = helps[Math.min(tried, helps.length - 1)]!
+    const step = help === 'slower' ? Math.max(0, state.step - LADDER.slowerSteps) : state.step
+    return at({ step, inARow: 0, misses: 0, unclean: 0, falls: { ...falls, [state.step]: 0 }, helped: { ...state.helped, [state.step]: tried + 1 } }, 'help', HELP_WORDS[help], help)
   }
-  if (state.step === 0) return at({ inARow: 0, misses: 0, falls }, 'again', 'this is the slowest step: take your time')
-  return at({ step: state.step - 1, inARow: 0, misses: 0, falls }, 'down', `${misses} passes with mistakes at ${Math.round(bpm(state.step))}: back to ${Math.round(bpm(state.step - 1))}`)
+  if (state.step === 0) return at({ inARow: 0, misses: 0, unclean: 0, falls }, 'again', 'this is the slowest step: take your time')
+  return at({ step: state.step - 1, inARow: 0, misses: 0, unclean: 0, falls }, 'down', `${unclean} passes with mistakes at ${Math.round(bpm(state.step))}: back to ${Math.round(bpm(state.step - 1))}`)
 }
 
 const HELP_WORDS: Record<LadderHelp, string> = {
   'smaller-loop': 'this tempo was lost several times: the hard place alone, with a beat before and after it',
-  'one-hand': 'it is still lost: each hand alone at this place',
+  'one-hand': 'it is still lost: each hand alone once more',
+  slower: 'it is still lost: much slower, until it is easy',
   'own-time': 'it is still lost: in your own time, without the click',
 }

@@ -1,9 +1,10 @@
 import { barAt, tempoAt, type Arrangement } from '../music/arrangement'
 import { beatLength } from '../music/meter'
-import { expectedNotes, type ExpectedNote, type Passage } from '../music/passage'
+import { expectedNotes, passageBars, type ExpectedNote, type Passage } from '../music/passage'
 import { toDecimal } from '../music/quarters'
 import { alignTake, type Alignment } from './align'
-import type { Assessment, AssessmentSummary, NoteAssessment } from './assessment'
+import type { Assessment, AssessmentSummary, Mode, NoteAssessment } from './assessment'
+import { assessOwnTime } from './assess-own-time'
 import { dueTimes, type DueTimes } from './due-times'
 import { findingsOf } from './findings/findings'
 import { isOctave } from './findings/notes'
@@ -17,8 +18,7 @@ export interface AssessmentRequest {
   arrangement: Arrangement
   passage: Passage
   take: Take
-  /** `steady`: the take's time 0 is the passage's beginning, at `bpm` quarter notes a minute. `free`: both are found. */
-  mode: 'steady' | 'free'
+  mode: Mode
   bpm?: number
   /** A known constant delay of the keyboard, ms, taken off every played time. */
   offsetMs?: number
@@ -30,6 +30,7 @@ export interface AssessmentRequest {
  * to do about it. Never throws on a take: an empty one has every note missed.
  */
 export function assessTake(request: AssessmentRequest): Assessment {
+  if (request.mode === 'own-time') return assessOwnTime(request)
   const { arrangement, passage, strictness = 'normal', take } = request
   const ear = earFor(strictness)
   const heard = hear(request, ear)
@@ -42,7 +43,7 @@ export function assessTake(request: AssessmentRequest): Assessment {
   const startBpm = request.bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)
   return {
     format: 'half-step/assessment', version: 1,
-    score: { title: arrangement.title, bars: barsOf(arrangement, passage), hands: passage.hands, bpm: round(startBpm / times.stretch, 2) },
+    score: { title: arrangement.title, bars: passageBars(arrangement, passage), hands: passage.hands, bpm: round(startBpm / times.stretch, 2) },
     mode: request.mode, strictness,
     notes: assessments,
     extras: alignment.extras.map(({ played, reason }) => ({
@@ -124,13 +125,6 @@ function summarise({ notes, alignment }: Heard, figures: ReturnType<typeof figur
     clean,
     score: judged === 0 ? 100 : Math.max(0, Math.round(100 * (right - strayed / 3) / judged)),
   }
-}
-
-function barsOf(arrangement: Arrangement, passage: Passage): string {
-  const first = barAt(arrangement, passage.stretches[0]!.from).number
-  const end = passage.stretches.at(-1)!.to
-  const last = arrangement.bars.findLast(bar => toDecimal(bar.start) < toDecimal(end))?.number ?? first
-  return `${first}-${last}`
 }
 
 /** JSON keeps tenths of a millisecond: far below what can be heard or measured. */

@@ -2,6 +2,9 @@ import type { Hand, Hands } from '../music/arrangement'
 import type { ExtraReason, Outcome } from './align'
 import type { Strictness } from './parameters'
 
+/** `steady`: with the click, from the passage's beginning at its tempo; `free`: both are found; `own-time`: the program waits for the keys. */
+export type Mode = 'steady' | 'free' | 'own-time'
+
 /** What became of one written note. Times in ms; `deviationMs` + is late. */
 export interface NoteAssessment {
   id: string
@@ -105,7 +108,7 @@ export interface Assessment {
   format: 'half-step/assessment'
   version: 1
   score: { title: string, bars: string, hands: Hands, bpm: number }
-  mode: 'steady' | 'free'
+  mode: Mode
   strictness: Strictness
   notes: NoteAssessment[]
   extras: ExtraNote[]

@@ -151,6 +151,14 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
   return expected.sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
 }
 
+/** The printed numbers of a passage's first and last bar: "1-8". */
+export function passageBars(arrangement: Arrangement, passage: Passage): string {
+  const first = barAt(arrangement, passage.stretches[0]!.from).number
+  const end = passage.stretches.at(-1)!.to
+  const last = arrangement.bars.findLast(bar => toDecimal(bar.start) < toDecimal(end))?.number ?? first
+  return `${first}-${last}`
+}
+
 /** A mark of the score that stands in a passage: when it comes, ms from the passage's beginning, and where it is printed. */
 export type Due<Mark> = Mark & { atMs: number, bar: number, beat: number }
 export type PedalDue = Due<PedalMark>

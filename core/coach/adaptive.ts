@@ -1,0 +1,56 @@
+import type { LadderDecision, LadderHelp, PassResult } from './ladder'
+import { LADDER } from './ladder'
+import { startStaircase, stepStaircase, type StaircaseState } from './staircase'
+
+/** The staircase over tempos (Levitt 1971): two clean in a row go up, one miss comes down, by smaller steps after each turn. */
+export const ADAPTIVE = {
+  successes: 2,
+  /** Steps as shares of the target tempo. */
+  stepShares: [0.1, 0.06, 0.03] as readonly number[],
+  /** So many turns without a new best, and something else is tried. */
+  turnsBeforeHelp: 6,
+} as const
+
+export interface AdaptiveRule { gate: number, targetBpm: number, slowestBpm: number, helps?: readonly LadderHelp[] }
+
+export interface AdaptiveState {
+  staircase: StaircaseState
+  /** Clean passes in a row at this tempo. */
+  inARow: number
+  bestBpm: number
+  turnsAtBest: number
+  /** Passes in a row that were nearly clean. */
+  nears: number
+  helped: number
+}
+
+export const startAdaptive = (bpm: number): AdaptiveState => ({ staircase: startStaircase(bpm), inARow: 0, bestBpm: 0, turnsAtBest: 0, nears: 0, helped: 0 })
+
+/** What comes after a pass, and why. A pass that is nearly clean neither goes up nor comes down, but many in a row do. */
+export function climbAdaptive({ gate, targetBpm, slowestBpm, helps = LADDER.helps.one }: AdaptiveRule, state: AdaptiveState, result: PassResult): Omit<LadderDecision, 'state'> & { state: AdaptiveState } {
+  const { staircase } = state
+  const bpm = staircase.level
+  const nears = result === 'near' ? state.nears + 1 : 0
+  if (result === 'near' && nears < LADDER.uncleanBeforeDown) return { state: { ...state, nears, inARow: 0, staircase: { ...staircase, inARow: 0 } }, move: 'again', bpm, because: 'nearly clean: the same once more' }
+  const isClean = result === 'clean'
+  const inARow = isClean ? state.inARow + 1 : 0
+  if (isClean && bpm >= targetBpm) {
+    const isMet = inARow >= gate
+    return { state: { ...state, inARow, bestBpm: bpm }, move: isMet ? 'top' : 'again', bpm, because: isMet ? `${gate} clean in a row at the target tempo` : `${inARow} clean of ${gate} in a row` }
+  }
+  const next = stepStaircase({ successes: ADAPTIVE.successes, steps: ADAPTIVE.stepShares.map(share => share * targetBpm), lowest: slowestBpm, highest: targetBpm }, staircase, isClean)
+  const isBest = isClean && next.level > bpm && bpm > state.bestBpm
+  const turned = next.reversals.length - staircase.reversals.length
+  const after: AdaptiveState = {
+    ...state, nears: 0, staircase: next, inARow: next.level === bpm ? inARow : 0,
+    bestBpm: isBest ? bpm : state.bestBpm, turnsAtBest: isBest ? 0 : state.turnsAtBest + turned, helped: isBest ? 0 : state.helped,
+  }
+  const isStuck = after.turnsAtBest >= ADAPTIVE.turnsBeforeHelp || (!isClean && bpm <= slowestBpm)
+  if (isStuck) {
+    const help = helps[Math.min(after.helped, helps.length - 1)]!
+    return { state: { ...after, turnsAtBest: 0, helped: after.helped + 1 }, move: 'help', bpm: next.level, help, because: `the tempo goes to and fro about ${Math.round(bpm)}: something else first` }
+  }
+  if (next.level === bpm) return { state: after, move: 'again', bpm, because: isClean ? 'clean: once more, then up' : 'once more at this tempo' }
+  const up = next.level > bpm
+  return { state: after, move: up ? 'up' : 'down', bpm: next.level, because: up ? `clean at ${Math.round(bpm)}: up to ${Math.round(next.level)}` : `not clean at ${Math.round(bpm)}: down to ${Math.round(next.level)}` }
+}

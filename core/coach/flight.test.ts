@@ -1,0 +1,124 @@
+import { describe, expect, it } from 'vitest'
+import { demoScore } from '../../tests/material/demo'
+import { add, quarters, subtract, toDecimal } from '../music/quarters'
+import { notesKey } from '../parts/notes-key'
+import { afterPass, groundOf, GOOD_ENOUGH, MENDING, nextOn, startFlight, type FlightState, type Ground } from './flight'
+import type { PastPass } from './pass'
+import { coachSettings, type CoachSettings } from './settings'
+
+const { arrangement } = demoScore('lantern-ferry.musicxml')
+/** The pickup to bar 4, beat 3. */
+const PART = { from: quarters(0), to: quarters(16) }
+const TEMPOS = { targetBpm: 100, startBpm: 60 }
+const groundWith = (own: Partial<CoachSettings> = {}, hands: 'right' | 'both' = 'right'): Ground =>
+  groundOf(arrangement, PART, hands, notesKey(arrangement, PART, hands), TEMPOS, coachSettings({ gate: 3, ownTimeGate: 2, ...own }))
+
+let clock = 0
+/** A pass of what the flight asks for, failing at some moments (by number in the part). */
+function played(ground: Ground, state: FlightState, failedMoments: number[] = [], own: Partial<PastPass> = {}): PastPass {
+  const { stretch, mode, bpm } = nextOn(ground, state)
+  const failed = failedMoments.map(index => ground.moments[index]!)
+  const notes = ground.moments.length
+  return { key: notesKey(arrangement, stretch, ground.hands), stretch, hands: ground.hands, mode, bpm, clean: failed.length === 0, right: notes - failed.length, notes, failed, atMs: clock += 20_000, lengthMs: 15_000, ...own }
+}
+const play = (ground: Ground, state: FlightState, failures: number[][]): FlightState => failures.reduce((now, failed) => afterPass(ground, now, played(ground, now, failed)), state)
+const CLEAN: number[] = []
+
+describe('a flight', () => {
+  const ground = groundWith()
+  it('begins in the player\'s own time and goes to the click when the keys are known', () => {
+    const start = startFlight(ground)
+    expect(nextOn(ground, start)).toMatchObject({ mode: 'own-time', isSpot: false })
+    expect(nextOn(ground, play(ground, start, [CLEAN, [3], CLEAN])).mode).toBe('own-time')
+    expect(nextOn(ground, play(ground, start, [CLEAN, CLEAN]))).toMatchObject({ mode: 'steady', bpm: 60 })
+  })
+  it('looks for its tempo first, then asks for so many clean in a row', () => {
+    const known = play(ground, startFlight(ground), [CLEAN, CLEAN])
+    const found = play(ground, known, [CLEAN, CLEAN, [2, 5]])
+    expect(nextOn(ground, found)).toMatchObject({ bpm: 80, mode: 'steady' })
+    const met = play(ground, found, [CLEAN, CLEAN, CLEAN])
+    expect(met.reachedBpm).toBe(80)
+    expect(nextOn(ground, met).bpm).toBe(90)
+    expect(met.because).toContain('3 clean in a row at 80')
+  })
+  it('follows the player who chooses another tempo, and one who leaves own time out', () => {
+    const start = startFlight(ground)
+    const chosen = afterPass(ground, start, played(ground, start, [], { mode: 'steady', bpm: 90 }))
+    expect(chosen.ownTime.isDone).toBe(true)
+    expect(nextOn(ground, chosen)).toMatchObject({ mode: 'steady', bpm: 100 })
+    // Slower than the slowest step: good practice, and no step of the stairs.
+    const slow = afterPass(ground, chosen, played(ground, chosen, [], { bpm: 20 }))
+    expect(nextOn(ground, slow).bpm).toBe(100)
+  })
+  it('does not count other notes, but counts the same notes elsewhere', () => {
+    const start = startFlight(ground)
+    const elsewhere = { from: add(PART.from, quarters(200)), to: add(PART.to, quarters(200)) }
+    expect(afterPass(ground, start, played(ground, start, [], { key: 'other', stretch: elsewhere }))).toBe(start)
+    const twin = afterPass(ground, start, { ...played(ground, start, [4]), stretch: elsewhere, failed: [add(ground.moments[4]!, quarters(200))] })
+    expect(twin.traces[0]!.moments.flatMap(({ failed }, index) => failed ? [index] : [])).toEqual([4])
+  })
+})
+
+describe('a hard spot on the way', () => {
+  const ground = groundWith()
+  const known = play(ground, startFlight(ground), [CLEAN, CLEAN])
+  const hard = play(ground, known, [[6], [6], [6]])
+  it('is cut out when one place fails again and again, with a beat before and after', () => {
+    const next = nextOn(ground, hard)
+    expect(next.isSpot).toBe(true)
+    expect(next.because).toContain('of the last')
+    const spot = toDecimal(ground.moments[6]!)
+    expect(toDecimal(next.stretch.from)).toBeLessThan(spot)
+    expect(toDecimal(next.stretch.to)).toBeGreaterThan(spot)
+    expect(toDecimal(subtract(next.stretch.to, next.stretch.from))).toBeLessThanOrEqual(4)
+  })
+  it('grows after its gate until it is the part, and the place is remembered as mended', () => {
+    let state = hard
+    const sizes: number[] = []
+    for (let pass = 0; pass < 30 && nextOn(ground, state).isSpot; pass++) {
+      const { stretch } = nextOn(ground, state)
+      sizes.push(toDecimal(subtract(stretch.to, stretch.from)))
+      state = play(ground, state, [CLEAN])
+    }
+    expect([...new Set(sizes)]).toEqual([...new Set(sizes)].sort((a, b) => a - b))
+    expect(new Set(sizes).size).toBeGreaterThanOrEqual(2)
+    expect(state.mended).toHaveLength(1)
+    expect(nextOn(ground, state)).toMatchObject({ isSpot: false, mode: 'steady' })
+  })
+  it('becomes slower, then waits for the keys; and is left after a while, however it goes', () => {
+    let state = hard
+    const seen: string[] = []
+    for (let pass = 0; pass < 60 && nextOn(ground, state).isSpot; pass++) {
+      const { mode, bpm } = nextOn(ground, state)
+      seen.push(`${mode} ${bpm}`)
+      state = play(ground, state, [[6]])
+    }
+    expect(seen.length).toBeLessThanOrEqual(MENDING.mostPasses)
+    expect(seen.some(one => one.startsWith('own-time'))).toBe(true)
+    const tempos = seen.filter(one => one.startsWith('steady')).map(one => Number(one.split(' ')[1]))
+    expect(tempos.at(-1)).toBeLessThan(tempos[0]!)
+    expect(state.because).toContain('not go any better today')
+  })
+  it('one slip makes none', () => expect(nextOn(ground, play(ground, known, [[6], CLEAN, [2], CLEAN, [9], CLEAN])).isSpot).toBe(false))
+})
+
+describe('never stuck', () => {
+  it('what is nearly right for long enough is let go, and that is said', () => {
+    const ground = groundWith({ gate: 10 })
+    let state = play(ground, startFlight(ground), [CLEAN, CLEAN])
+    // A clean one now and then, and one slip at another place each time.
+    for (let pass = 0; pass < GOOD_ENOUGH.passes + 40 && state.reachedBpm === 0; pass++) state = play(ground, state, [pass % 3 === 0 ? CLEAN : [pass % 11]].map(failed => failed.slice(0, pass % 2 ? 1 : 0)))
+    expect(state.reachedBpm).toBeGreaterThan(0)
+  })
+  it('together, each hand is asked for alone once more before anything slower', () => {
+    const ground = groundWith({ ownTimeGate: 0 }, 'both')
+    let state = startFlight(ground)
+    for (let pass = 0; pass < 200 && !state.oneHand; pass++) state = play(ground, state, [[...ground.moments.keys()].filter(one => one % 2 === 0)])
+    expect(state.oneHand).toEqual({ right: 3, left: 3 })
+    const alone = (hands: 'right' | 'left', clean: boolean): PastPass => ({ ...played(ground, state), key: hands, hands, clean })
+    state = afterPass(ground, state, alone('left', true))
+    expect(state.oneHand).toEqual({ right: 3, left: 0 })
+    for (let tries = 0; tries < 3; tries++) state = afterPass(ground, state, alone('right', false))
+    expect(state.oneHand).toBeUndefined()
+  })
+})

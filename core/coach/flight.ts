@@ -1,0 +1,255 @@
+import type { Arrangement, Hand, Hands } from '../music/arrangement'
+import type { Stretch } from '../music/passage'
+import { add, compare, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
+import { climbAdaptive, startAdaptive, type AdaptiveState } from './adaptive'
+import { findHardSpots, growLoop, HARD_SPOT, hardestMoment, type HardSpot, type PassTrace } from './hard-spots'
+import { climb, LADDER, resultOf, startLadder, type LadderHelp, type LadderMove, type LadderState } from './ladder'
+import { momentPlaces, type PastPass } from './pass'
+import type { CoachSettings } from './settings'
+import { stepsWithSlower } from './tempo-steps'
+
+/** What a flight of stairs is climbed on: the notes of a stretch with one hand or both. */
+export interface Ground {
+  arrangement: Arrangement
+  stretch: Stretch
+  hands: Hands
+  key: string
+  targetBpm: number
+  /** The tempos, with the slower ones that are only for help; the first pass is at `steps[start]`. */
+  steps: readonly number[]
+  start: number
+  /** The moments to be struck, in order. */
+  moments: readonly Quarters[]
+  /** In a long run a slip is forgiven: nearly clean opens the gate. */
+  isForgiving: boolean
+  settings: CoachSettings
+}
+
+/** A hard place being mended. */
+export interface SpotState extends HardSpot {
+  mode: 'own-time' | 'steady'
+  bpm: number
+  inARow: number
+  misses: number
+  passes: number
+}
+
+/**
+ * Where the player stands with one hand (or both) of one stretch. Follows from the passes alone: the state after a pass is a function of
+ * the state before it and the pass, whoever chose it.
+ */
+export interface FlightState {
+  phase: 'own-time' | 'tempo' | 'spot'
+  ownTime: { inARow: number, isDone: boolean }
+  ladder: LadderState
+  adaptive?: AdaptiveState
+  /** The fastest tempo whose gate was met, and the fastest clean pass; 0 for none. */
+  reachedBpm: number
+  cleanBpm: number
+  /** When the last gate opened, ms since 1970. */
+  reachedAtMs?: number
+  traces: readonly PassTrace[]
+  spot?: SpotState
+  /** Places that were hard, newest last. */
+  mended: readonly { first: Quarters, last: Quarters, atMs: number }[]
+  /** Each hand is to be played alone once more: how many tries each has left; 0 when it was clean. */
+  oneHand?: Readonly<Record<Hand, number>>
+  passes: number
+  /** Passes, of places within it too, since a gate last opened. */
+  sinceGate: number
+  /** Hard places mended since then: one that comes back again and again is not to be had by mending. */
+  mendedSinceGate: number
+  /** The newest whole passes since a gate opened. */
+  lately: readonly { bpm: number, right: number, notes: number, clean: boolean }[]
+  lastAtMs?: number
+  lastMove?: LadderMove
+  /** Why the next pass is what it is. */
+  because: string
+}
+
+/** How a spot is mended (own choice within common practice: small, slow, soon back into the whole). */
+export const MENDING = {
+  /** A small place is drilled for so many passes at most, and for so many clean ones in a row at one size. */
+  mostPasses: 24,
+  mostInARow: 3,
+  /** Missed so often in a row there, the tempo falls by this share, down to this share of the start; then own time. */
+  missesBeforeSlower: 2, slowerBy: 0.12, slowestShare: 0.5,
+  /** Clean in own time so often before the click comes back. */
+  ownTimeGate: 2,
+  /** After so many mendings without a gate the whole of it is practised, until the gate opens or is good enough. */
+  mostSinceGate: 3,
+  /** Each hand alone once more, but not more often than this. */
+  oneHandTries: 3,
+  /** A loop of more than this share of the part is no smaller loop: two bars are small enough as they are. */
+  mostShare: 0.34,
+} as const
+
+/** When a tempo is let go that is nearly there, so that nothing waits for ever for so many clean in a row (own choice). */
+export const GOOD_ENOUGH = { passes: 20, lately: 6, rightShare: 0.96 } as const
+
+export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, isForgiving = false): Ground {
+  const { steps, start } = stepsWithSlower(tempos.targetBpm, tempos.startBpm, settings.steps)
+  return { arrangement, stretch, hands, key, targetBpm: tempos.targetBpm, steps, start, moments: momentPlaces(arrangement, stretch, hands), isForgiving, settings }
+}
+
+export function startFlight({ settings, steps, start }: Ground, isOwnTimeWanted = true): FlightState {
+  const begins = isOwnTimeWanted && settings.ownTimeGate > 0
+  return {
+    phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: !begins }, ladder: startLadder(start, true),
+    ...(settings.tempo === 'adaptive' ? { adaptive: startAdaptive(steps[start]!) } : {}),
+    reachedBpm: 0, cleanBpm: 0, traces: [], mended: [], passes: 0, sinceGate: 0, mendedSinceGate: 0, lately: [],
+    because: begins ? 'first in your own time: the right keys before the right moment' : `the hardest place of it should go at ${steps[start]!}`,
+  }
+}
+
+/** What a flight asks for next. */
+export interface FlightPass { stretch: Stretch, isSpot: boolean, mode: 'own-time' | 'steady', bpm: number, because: string }
+
+export function nextOn(ground: Ground, state: FlightState): FlightPass {
+  const { spot, because } = state
+  if (state.phase === 'spot' && spot) return { stretch: spot.loop, isSpot: true, mode: spot.mode, bpm: Math.round(spot.bpm), because }
+  return { stretch: ground.stretch, isSpot: false, mode: state.phase === 'own-time' ? 'own-time' : 'steady', bpm: tempoOf(ground, state), because }
+}
+
+export const tempoOf = ({ steps }: Ground, { adaptive, ladder }: FlightState): number => adaptive ? Math.round(adaptive.staircase.level) : steps[ladder.step]!
+
+/** The state after a pass of these notes, of a place within them, or of their twin. Passes of anything else leave it as it is. */
+export function afterPass(ground: Ground, state: FlightState, pass: PastPass): FlightState {
+  const isWhole = pass.key === ground.key
+  const shift = isWhole ? subtract(ground.stretch.from, pass.stretch.from) : { n: 0, d: 1 }
+  const liesInside = compare(pass.stretch.from, ground.stretch.from) >= 0 && compare(pass.stretch.to, ground.stretch.to) <= 0
+  if (state.oneHand && pass.hands !== 'both' && liesInside) return afterOneHand(state, state.oneHand, pass.hands, pass.clean)
+  if (!isWhole && !(pass.hands === ground.hands && liesInside)) return state
+  const trace = traceOf(ground, pass, shift)
+  const seen: FlightState = { ...state, sinceGate: state.sinceGate + 1, traces: [...state.traces, trace].slice(-HARD_SPOT.newest), lastAtMs: pass.atMs }
+  const { spot } = state
+  if (state.phase === 'spot' && spot && equal(spot.loop.from, pass.stretch.from) && equal(spot.loop.to, pass.stretch.to)) return afterSpotPass(ground, seen, spot, pass)
+  if (!isWhole) return seen
+  const counted = { ...seen, passes: state.passes + 1 }
+  return pass.mode === 'own-time' ? afterOwnTime(ground, counted, pass) : afterSteady(ground, counted, pass)
+}
+
+function afterOneHand(state: FlightState, tries: Readonly<Record<Hand, number>>, hand: Hand, isClean: boolean): FlightState {
+  const left = { ...tries, [hand]: isClean ? 0 : Math.max(0, tries[hand] - 1) }
+  return { ...state, oneHand: left.right + left.left > 0 ? left : undefined }
+}
+
+function traceOf({ moments }: Ground, pass: PastPass, shift: Quarters): PassTrace {
+  const [from, to] = [add(pass.stretch.from, shift), add(pass.stretch.to, shift)]
+  const failed = new Set(pass.failed.map(place => keyOf(add(place, shift))))
+  return { hands: pass.hands, moments: moments.filter(at => compare(at, from) >= 0 && compare(at, to) < 0).map(onset => ({ onset, failed: failed.has(keyOf(onset)) })) }
+}
+
+const keyOf = ({ n, d }: Quarters): string => `${n}/${d}`
+
+function afterOwnTime({ settings }: Ground, state: FlightState, pass: PastPass): FlightState {
+  const inARow = pass.clean ? state.ownTime.inARow + 1 : 0
+  const gate = Math.max(1, settings.ownTimeGate)
+  if (inARow < gate) return { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { ...state.ownTime, inARow }, because: pass.clean ? `${inARow} of ${gate} without a wrong key` : 'once more in your own time' }
+  return { ...state, phase: 'tempo', ownTime: { inARow: 0, isDone: true }, because: 'the keys are known: now with the click' }
+}
+
+function afterSteady(ground: Ground, state: FlightState, pass: PastPass): FlightState {
+  const heard = resultOf(pass)
+  const result = ground.isForgiving && heard === 'near' ? 'clean' : heard
+  const base: FlightState = { ...state, phase: 'tempo', spot: undefined, ownTime: { ...state.ownTime, isDone: true }, cleanBpm: pass.clean ? Math.max(state.cleanBpm, pass.bpm) : state.cleanBpm }
+  const { settings, steps, targetBpm } = ground
+  base.lately = [...state.lately, { bpm: pass.bpm, right: pass.right, notes: pass.notes, clean: pass.clean }].slice(-GOOD_ENOUGH.passes)
+  const helps = LADDER.helps[ground.hands === 'both' ? 'both' : 'one']
+  let after: FlightState
+  let help: LadderHelp | undefined
+  if (base.adaptive) {
+    const played = Math.abs(base.adaptive.staircase.level - pass.bpm) < 1.5 ? base.adaptive : { ...base.adaptive, staircase: { ...base.adaptive.staircase, level: pass.bpm, inARow: 0 }, inARow: 0 }
+    const decision = climbAdaptive({ gate: settings.gate, targetBpm, slowestBpm: steps[0]!, helps }, played, result)
+    help = decision.help
+    const reached = decision.move === 'top' ? pass.bpm : decision.move === 'up' ? pass.bpm : 0
+    after = { ...base, adaptive: decision.state, reachedBpm: Math.max(base.reachedBpm, reached), lastMove: decision.move, because: decision.because }
+  }
+  else {
+    const step = stepAt(steps, pass.bpm)
+    // Slower than any step: good practice, and no step of the stairs.
+    if (step < 0) return base
+    const ladder = step === base.ladder.step ? base.ladder : { ...base.ladder, step, inARow: 0, misses: 0, unclean: 0 }
+    const decision = climb({ gate: settings.gate, steps, helps }, ladder, result)
+    help = decision.help
+    const isGateMet = (decision.move === 'up' && !ladder.probing) || decision.move === 'top'
+    after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, lastMove: decision.move, because: decision.because }
+  }
+  if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, sinceGate: 0, mendedSinceGate: 0, lately: [] }
+  else if (isGoodEnough(after, pass.bpm)) return { ...goOn(ground, after, pass.bpm), reachedAtMs: pass.atMs }
+  if (result === 'clean') return after
+  if (help === 'own-time') return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false } }
+  if (help === 'one-hand') return { ...after, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
+  const spot = after.mendedSinceGate < MENDING.mostSinceGate ? spotIn(ground, after.traces, help === 'smaller-loop') : undefined
+  if (!spot || (help !== undefined && help !== 'smaller-loop')) return after
+  return {
+    ...after, phase: 'spot', spot: { ...spot, mode: 'steady', bpm: tempoOf(ground, after), inARow: 0, misses: 0, passes: 0 },
+    because: `${spot.failures} of the last ${spot.passes} passes failed here: this place alone, with a beat before and after it`,
+  }
+}
+
+const atTempo = ({ lately }: FlightState, bpm: number) => lately.filter(one => one.bpm >= bpm - 1.5).slice(-GOOD_ENOUGH.lately)
+
+function isGoodEnough(state: FlightState, bpm: number): boolean {
+  const there = atTempo(state, bpm)
+  return state.sinceGate >= GOOD_ENOUGH.passes && there.length >= GOOD_ENOUGH.lately && there.some(one => one.clean)
+    && there.reduce((sum, one) => sum + one.right, 0) >= GOOD_ENOUGH.rightShare * there.reduce((sum, one) => sum + one.notes, 0)
+}
+
+/** Opens the gate of a tempo that is good enough, and says that it is not more than that. */
+function goOn({ steps, targetBpm }: Ground, state: FlightState, bpm: number): FlightState {
+  const there = atTempo(state, bpm)
+  const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
+  return {
+    ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), sinceGate: 0, mendedSinceGate: 0, lately: [], lastMove: 'up',
+    ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0 }, ...(state.adaptive ? { adaptive: { ...state.adaptive, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}),
+    because: `nearly all right and ${there.filter(one => one.clean).length} of ${there.length} clean at ${Math.round(bpm)}: good enough to go on with; it comes back`,
+  }
+}
+
+/** The step a tempo counts for: the nearest below it, with a little room. */
+const stepAt = (steps: readonly number[], bpm: number): number => steps.findLastIndex(step => bpm >= step - 1)
+
+/** The hardest place, if there is one and it is smaller than the part; when a smaller loop is asked for, the moment that fails most. */
+function spotIn({ arrangement, stretch }: Ground, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
+  const size = ({ from, to }: Stretch) => toDecimal(subtract(to, from))
+  const isSmaller = (spot: HardSpot) => size(spot.loop) <= MENDING.mostShare * size(stretch)
+  const found = findHardSpots(arrangement, stretch, traces).find(isSmaller)
+  const most = found || !isAskedFor ? undefined : hardestMoment(arrangement, stretch, traces)
+  return found ?? (most && isSmaller(most) ? most : undefined)
+}
+
+function afterSpotPass(ground: Ground, state: FlightState, spot: SpotState, pass: PastPass): FlightState {
+  const { settings, arrangement, stretch, steps, start } = ground
+  const result = resultOf(pass)
+  const passes = spot.passes + 1
+  if (passes >= MENDING.mostPasses) return backToWhole(ground, state, spot, pass, 'it does not go any better today: back to the whole of it')
+  const as = (next: Partial<SpotState>, because: string): FlightState => ({ ...state, spot: { ...spot, passes, ...next }, because })
+  if (pass.mode === 'own-time') {
+    const inARow = pass.clean ? spot.inARow + 1 : 0
+    return inARow >= MENDING.ownTimeGate ? as({ mode: 'steady', inARow: 0, misses: 0 }, 'the keys are known: now with the click') : as({ mode: 'own-time', inARow }, pass.clean ? `${inARow} of ${MENDING.ownTimeGate} without a wrong key` : 'once more in your own time')
+  }
+  if (result !== 'clean') {
+    const misses = spot.misses + 1
+    if (misses < MENDING.missesBeforeSlower) return as({ mode: 'steady', inARow: 0, misses }, 'the same place once more')
+    const slowest = MENDING.slowestShare * steps[start]!
+    if (spot.bpm <= slowest + 0.5) return as({ mode: 'own-time', inARow: 0, misses: 0 }, 'this place in your own time, without the click')
+    const bpm = Math.max(slowest, Math.min(spot.bpm, pass.bpm) * (1 - MENDING.slowerBy))
+    return as({ mode: 'steady', inARow: 0, misses: 0, bpm }, `this place slower, at ${Math.round(bpm)}`)
+  }
+  const gate = Math.min(settings.gate, MENDING.mostInARow)
+  const inARow = spot.inARow + 1
+  if (inARow < gate) return as({ mode: 'steady', inARow, misses: 0 }, `${inARow} clean of ${gate} in a row at this place`)
+  const larger = growLoop(arrangement, stretch, spot.loop)
+  if (larger && !(equal(larger.from, stretch.from) && equal(larger.to, stretch.to))) return as({ loop: larger, mode: 'steady', inARow: 0, misses: 0 }, `${gate} clean in a row: a little more around it`)
+  return backToWhole(ground, state, spot, pass, 'the hard place goes: back to the whole of it')
+}
+
+function backToWhole({ steps }: Ground, state: FlightState, spot: SpotState, pass: PastPass, because: string): FlightState {
+  return {
+    ...state, phase: 'tempo', spot: undefined, traces: [], mendedSinceGate: state.mendedSinceGate + 1, mended: [...state.mended, { first: spot.first, last: spot.last, atMs: pass.atMs }],
+    ladder: { ...state.ladder, step: Math.max(0, stepAt(steps, spot.bpm)), inARow: 0, misses: 0, unclean: 0 },
+    ...(state.adaptive ? { adaptive: { ...state.adaptive, inARow: 0, staircase: { ...state.adaptive.staircase, level: spot.bpm, inARow: 0 } } } : {}),
+    because,
+  }
+}

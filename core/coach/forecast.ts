@@ -1,0 +1,90 @@
+import { linearRegression } from 'simple-statistics'
+import type { PastPass } from './pass'
+import { afterSongPass, songProgress, startSong, type SongPlan } from './song-plan'
+
+/** How a song came along: at the end of each day of practice, the minutes played so far and the share of the way that was done. */
+export interface ProgressDay { day: string, minutes: number, progress: number }
+
+export function progressByDay(plan: SongPlan, passes: readonly PastPass[], dayOf: (ms: number) => string): ProgressDay[] {
+  const days: ProgressDay[] = []
+  let standing = startSong(plan)
+  let minutes = 0
+  passes.forEach((pass, index) => {
+    standing = afterSongPass(plan, standing, pass)
+    minutes += pass.lengthMs / 60_000
+    const day = dayOf(pass.atMs)
+    const next = passes[index + 1]
+    if (!next || dayOf(next.atMs) !== day) days.push({ day, minutes, progress: songProgress(plan, standing) })
+  })
+  return days
+}
+
+export const FORECAST = {
+  /** A song is ready at this share: the last hundredths are polish that never ends. */
+  ready: 0.97,
+  /** Days of practice before anything is foretold. */
+  fewestDays: 4,
+  /** Of the likely outcomes, the middle eight in ten are given. */
+  low: 0.1, high: 0.9,
+} as const
+
+/** Minutes of practice still needed: likely, and between which bounds in eight cases of ten. */
+export interface MinutesLeft { likely: number, least: number, most: number }
+
+/**
+ * What is left, from the player's own curve: what remains to be done falls by a like share with each minute (practice has diminishing
+ * returns), at the rate of the days so far; the bounds come from leaving days out in turn and from how uneven the days were (jackknife,
+ * Efron & Stein 1981, from memory). Undefined while there are too few days, or no progress.
+ */
+export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefined {
+  if (days.length < FORECAST.fewestDays) return undefined
+  const now = days.at(-1)!
+  if (now.progress >= FORECAST.ready) return { likely: 0, least: 0, most: 0 }
+  const left = (progress: number) => Math.log(Math.max(0.005, 1 - progress))
+  const points = [[0, 0] as [number, number], ...days.map(({ minutes, progress }): [number, number] => [minutes, left(progress)])]
+  const rateOf = (some: [number, number][]) => -linearRegression(some).m
+  const rate = rateOf(points)
+  if (!(rate > 0)) return undefined
+  const wanted = left(now.progress) - left(FORECAST.ready)
+  const without = points.slice(1).map((_, index) => rateOf(points.filter((__, other) => other !== index + 1)))
+  const spread = Math.sqrt((without.length - 1) / without.length * without.reduce((sum, one) => sum + (one - rate) ** 2, 0))
+  // Where the pace of the newest days differs from that of all, the truth may lie with either.
+  const newest = points.length > 4 ? rateOf(points.slice(-4)) : rate
+  const rates = [rate - 1.28 * spread, rate + 1.28 * spread, Math.max(newest, rate / 4)].sort((a, b) => a - b)
+  return {
+    likely: wanted / rate,
+    least: wanted / Math.max(rate, rates.at(-1)!),
+    most: wanted / Math.max(rate / 5, Math.min(rate, rates[0]!)),
+  }
+}
+
+/** Minutes a day over the last two weeks, days without practice counted; at the least what the player plans. */
+export function minutesPerDay(passes: readonly PastPass[], nowMs: number): number {
+  const since = nowMs - 14 * DAY_MS
+  const recent = passes.filter(pass => pass.atMs >= since)
+  if (recent.length === 0) return 0
+  const days = Math.max(1, Math.min(14, Math.ceil((nowMs - recent[0]!.atMs) / DAY_MS)))
+  return recent.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000 / days
+}
+
+const DAY_MS = 86_400_000
+
+/** When the song will be ready at so many minutes a day, and whether that is in time. */
+export interface Forecast {
+  likelyMs: number
+  earliestMs: number
+  latestMs: number
+  /** With a target date: in nearly all likely cases, in some, in hardly any. */
+  fits?: 'yes' | 'perhaps' | 'no'
+  /** What it would take a day to be there in the likely case. */
+  minutesPerDayNeeded?: number
+}
+
+export function forecast(left: MinutesLeft, perDay: number, nowMs: number, targetMs?: number): Forecast | undefined {
+  if (perDay <= 0) return undefined
+  const at = (minutes: number) => nowMs + Math.ceil(minutes / perDay) * DAY_MS
+  const found: Forecast = { likelyMs: at(left.likely), earliestMs: at(left.least), latestMs: at(left.most) }
+  if (targetMs === undefined) return found
+  const days = Math.max(1, Math.floor((targetMs - nowMs) / DAY_MS))
+  return { ...found, fits: found.latestMs <= targetMs ? 'yes' : found.earliestMs <= targetMs ? 'perhaps' : 'no', minutesPerDayNeeded: left.likely / days }
+}

@@ -1,0 +1,55 @@
+import { momentsOf } from '../ear/moments'
+import type { Assessment } from '../ear/assessment'
+import type { Arrangement, Hands } from '../music/arrangement'
+import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
+import { compare, equal, type Quarters } from '../music/quarters'
+
+/** A pass as the coach remembers it. */
+export interface PastPass {
+  /** The notes and hands, as from `notesKey`. */
+  key: string
+  stretch: Stretch
+  hands: Hands
+  mode: 'steady' | 'own-time'
+  /** Quarter notes a minute; in own time what the place stood at. */
+  bpm: number
+  clean: boolean
+  right: number
+  notes: number
+  /** Where it failed: the moments with a wrong, missing or much too late note, or with a hesitation before them. */
+  failed: readonly Quarters[]
+  /** When it began, ms since 1970. */
+  atMs: number
+  lengthMs: number
+}
+
+/** The moments that a stretch has for these hands, in order, each with its place in the score. */
+export function momentPlaces(arrangement: Arrangement, stretch: Stretch, hands: Hands): Quarters[] {
+  const onsets = new Map(arrangement.notes.map(note => [note.id, note.onset]))
+  const expected = expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands))
+  return momentsOf(expected).map(({ notes }) => onsets.get(expected[notes.at(-1)!]!.id)!)
+}
+
+/** How much later than in time a note is that counts as failed: so many times the tolerance. */
+const MUCH_TOO_LATE = 2
+
+/**
+ * Where a pass failed. A stroke that stands for nothing counts for the right note that came after it: a key found at the second try.
+ */
+export function failedPlaces(arrangement: Arrangement, { notes, extras, findings, summary }: Assessment): Quarters[] {
+  const onsets = new Map(arrangement.notes.map(note => [note.id, note.onset]))
+  const failed = notes.filter(note => (note.outcome !== 'right' && !note.sharedKey) || (note.deviationMs ?? 0) > MUCH_TOO_LATE * summary.onTimeMs)
+  const byPlayed = notes.filter(note => note.played !== null).sort((a, b) => a.played! - b.played!)
+  for (const extra of extras) {
+    if (extra.restart || extra.ornament || extra.doubled) continue
+    const after = byPlayed.find(note => note.played! > extra.played)
+    if (after) failed.push(after)
+  }
+  for (const { kind, bar, beat } of findings) {
+    if (kind !== 'hesitation') continue
+    const there = notes.find(note => note.bar === bar && Math.abs(note.beat - beat!) < 0.01)
+    if (there) failed.push(there)
+  }
+  const places = failed.flatMap(note => onsets.get(note.id) ?? []).sort(compare)
+  return places.filter((place, index) => index === 0 || !equal(place, places[index - 1]!))
+}

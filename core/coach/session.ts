@@ -1,0 +1,190 @@
+import type { Hands } from '../music/arrangement'
+import { passageClock, stretchPassage } from '../music/passage'
+import type { PastPass } from './pass'
+import { reviewOf, type Review } from './reviews'
+import { isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
+import { turnsNow, TURNS } from './turns'
+
+/** A song as it stands, for the plan of a day. */
+export interface SongInWork { songId: string, title: string, plan: SongPlan, standing: SongStanding, passes: readonly PastPass[] }
+
+export type ItemKind = 'warm-up' | 'review' | 'stage' | 'spot' | 'join' | 'run' | 'break'
+
+export interface SessionItem {
+  /** The same item has the same id when the session is planned anew. */
+  id: string
+  kind: ItemKind
+  minutes: number
+  why: string
+  songId?: string
+  title?: string
+  /** What to play: where, with which hands, how fast. */
+  what?: NextPass
+}
+
+export const SESSION = {
+  /** At most these shares of the time. */
+  warmUpShare: 0.12, reviewShare: 0.3,
+  warmUpMinutes: 3,
+  /** A review is played so often; with the time to get ready. */
+  reviewPasses: 2, readyMinutes: 0.3,
+  /** So long at the keys, then so long a break. */
+  breakAfterMinutes: 25, breakMinutes: 3,
+  /** No item is worth beginning for less. */
+  leastMinutes: 1,
+} as const
+
+export interface SessionWish {
+  /** Minutes there are. */
+  minutes: number
+  nowMs: number
+  /** Ids of items that the player does not want today. */
+  skipped: readonly string[]
+  dayOf: (ms: number) => string
+}
+
+/**
+ * The session: what is due and what was found, with times and reasons. The first song is the one being learned; the others give their
+ * reviews. Planned anew after each item, it goes on from what was played.
+ */
+export function planSession(songs: readonly SongInWork[], wish: SessionWish): SessionItem[] {
+  const { minutes, nowMs, skipped, dayOf } = wish
+  const day = dayOf(nowMs)
+  const isToday = (pass: PastPass) => dayOf(pass.atMs) === day
+  const playedToday = songs.some(song => song.passes.some(isToday))
+  const items: SessionItem[] = []
+  let left = minutes
+  const put = (item: SessionItem) => {
+    if (skipped.includes(item.id) || items.some(one => one.id === item.id) || left < SESSION.leastMinutes) return false
+    const length = Math.min(item.minutes, left)
+    items.push({ ...item, minutes: length })
+    left -= length
+    return true
+  }
+  const main = songs[0]
+  const run = main && runOf(main, isToday)
+  // The run at the end has its place kept.
+  const kept = run && !skipped.includes(run.id) && run.minutes <= minutes / 3 ? run.minutes : 0
+  left -= kept
+  if (!playedToday) for (const song of songs.slice(0, 1)) {
+    const known = warmUpOf(song)
+    if (known) put({ ...known, minutes: Math.min(SESSION.warmUpMinutes, SESSION.warmUpShare * minutes) })
+  }
+  const due = songs.flatMap(song => dueReviews(song, endOfDay(nowMs, dayOf), dayOf).map(one => ({ song, ...one }))).sort((a, b) => a.review.dueAtMs - b.review.dueAtMs)
+  let forReviews = SESSION.reviewShare * minutes
+  for (const { song, stage, review } of due) {
+    const item = reviewItem(song, stage, review, nowMs)
+    if (item.minutes > forReviews) continue
+    if (put(item)) forReviews -= item.minutes
+  }
+  if (main) {
+    const today = main.passes.filter(isToday)
+    const stages = turnsNow(main.plan, main.standing, today)
+    while (left >= SESSION.leastMinutes && stages.length > 0) {
+      const stage = stages.shift()!
+      put(workItem(main, stage))
+    }
+  }
+  left += kept
+  if (run) put(run)
+  return withBreaks(items)
+}
+
+/** Everything learned that comes back by `untilMs`, with when. */
+export function dueReviews({ plan, standing, passes }: SongInWork, untilMs: number, dayOf: (ms: number) => string): { stage: PlannedStage, review: Review }[] {
+  return reviewsOf({ plan, standing, passes }, dayOf).filter(one => one.review.dueAtMs <= untilMs)
+}
+
+/** Every part that is learned (its last stage reached), with its review. Twins come once. */
+export function reviewsOf({ plan, standing, passes }: Pick<SongInWork, 'plan' | 'standing' | 'passes'>, dayOf: (ms: number) => string): { stage: PlannedStage, review: Review }[] {
+  const seen = new Set<string>()
+  return plan.stages.flatMap((stage) => {
+    const isLast = stage.unit.kind === 'part' && !plan.stages.some(other => other !== stage && other.unit.kind === 'part' && other.unit.first === stage.unit.first && other.hands === 'both')
+    const { reachedAtMs } = standing.get(stage.key)!
+    if (!isLast || seen.has(stage.key) || !isReached(stage, standing) || reachedAtMs === undefined) return []
+    seen.add(stage.key)
+    return [{ stage, review: reviewOf(reachedAtMs, passes.filter(pass => pass.key === stage.key), dayOf) }]
+  })
+}
+
+function endOfDay(nowMs: number, dayOf: (ms: number) => string): number {
+  const hour = 3_600_000
+  let at = nowMs
+  while (dayOf(at + hour) === dayOf(nowMs)) at += hour
+  return at + hour
+}
+
+const HANDS: Record<Hands, string> = { right: 'right hand', left: 'left hand', both: 'together' }
+
+function lengthMinutes(plan: SongPlan, stage: PlannedStage, bpm: number): number {
+  const { stretch } = stage.unit
+  return passageClock(plan.arrangement, stretchPassage(stretch.from, stretch.to, stage.hands), bpm).lengthMs / 60_000
+}
+
+function reviewItem({ songId, title, plan, standing }: SongInWork, stage: PlannedStage, review: Review, nowMs: number): SessionItem {
+  const bpm = Math.round(standing.get(stage.key)!.reachedBpm)
+  const days = Math.round((nowMs - review.lastAtMs) / 86_400_000)
+  return {
+    id: `review ${songId} ${stage.key}`, kind: 'review', songId, title, minutes: Math.max(SESSION.leastMinutes, SESSION.reviewPasses * lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
+    why: `learned ${days === 1 ? 'yesterday' : `${days} days ago`}${review.times > 0 ? ', and back for the ' + ordinal(review.times + 1) + ' time' : ''}: about now it begins to fade`,
+    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm, because: 'a review: once clean is enough' },
+  }
+}
+
+const ordinal = (count: number): string => ['first', 'second', 'third', 'fourth', 'fifth'][count - 1] ?? `${count}th`
+
+function warmUpOf({ songId, title, plan, standing }: SongInWork): SessionItem | undefined {
+  if (!plan.settings.warmUp) return undefined
+  const known = plan.stages.filter(stage => stage.unit.kind === 'part' && standing.get(stage.key)!.cleanBpm > 0)
+  const stage = known.sort((a, b) => standing.get(a.key)!.lastAtMs! - standing.get(b.key)!.lastAtMs!)[0]
+  if (!stage) return undefined
+  const ground = plan.grounds.get(stage.key)!
+  return {
+    id: `warm-up ${songId}`, kind: 'warm-up', songId, title, minutes: SESSION.warmUpMinutes, why: 'something known, slowly, until the hands are warm',
+    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.min(ground.steps[ground.start]!, Math.round(standing.get(stage.key)!.cleanBpm)), because: 'warm-up: easy and even' },
+  }
+}
+
+function workItem({ songId, title, plan, standing }: SongInWork, stage: PlannedStage): SessionItem {
+  const what = nextOfStage(plan, standing, stage)
+  const flight = standing.get(stage.key)!
+  const kind = what.isSpot ? 'spot' : stage.unit.kind === 'part' ? 'stage' : 'join'
+  const name = `${stage.unit.name}, ${HANDS[stage.hands]}`
+  const why = what.isSpot
+    ? what.because
+    : flight.passes === 0
+      ? `${stage.unit.kind === 'part' ? 'new' : 'its parts are ready'}: ${what.because}`
+      : what.because
+  return { id: `${kind === 'join' ? 'join' : 'stage'} ${songId} ${stage.key}`, kind, songId, title, minutes: TURNS.mostMinutes, why: why || name, what }
+}
+
+/** One run of the longest thing whose parts are all learned, at a tempo that is safe. */
+function runOf({ songId, title, plan, standing, passes }: SongInWork, isToday: (pass: PastPass) => boolean): SessionItem | undefined {
+  const learned = (place: number) => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place && stage.unit.last === place)
+    .every(stage => isReached(stage, standing))
+  const stage = plan.stages.filter(one => (one.unit.kind === 'song' || one.unit.kind === 'chain' || one.unit.kind === 'pair')
+    && Array.from({ length: one.unit.last - one.unit.first + 1 }, (_, index) => one.unit.first + index).every(learned))
+    .sort((a, b) => (b.unit.last - b.unit.first) - (a.unit.last - a.unit.first))[0]
+  if (!stage || passes.some(pass => isToday(pass) && pass.key === stage.key)) return undefined
+  const next = nextOfStage(plan, standing, stage)
+  const bpm = next.isSpot ? next.stage.targetBpm : next.bpm
+  return {
+    id: `run ${songId} ${stage.key}`, kind: 'run', songId, title, minutes: Math.max(SESSION.leastMinutes, lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
+    why: 'once through without stopping: it is music at last, whatever happens on the way',
+    what: { ...next, isSpot: false, mode: 'steady', stretch: stage.unit.stretch, bpm, because: 'once through, without stopping' },
+  }
+}
+
+function withBreaks(items: readonly SessionItem[]): SessionItem[] {
+  const planned: SessionItem[] = []
+  let played = 0
+  for (const item of items) {
+    if (played + item.minutes > SESSION.breakAfterMinutes && played > 0) {
+      planned.push({ id: `break ${planned.length}`, kind: 'break', minutes: SESSION.breakMinutes, why: 'hands off the keys: shoulders, water, another thought' })
+      played = 0
+    }
+    planned.push(item)
+    played += item.minutes
+  }
+  return planned
+}

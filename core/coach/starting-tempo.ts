@@ -1,0 +1,38 @@
+import { momentsOf } from '../ear/moments'
+import type { Arrangement, Hands } from '../music/arrangement'
+import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
+
+/** How long a hand that does not know the place yet needs for a step (own choice; the first passes put it right). */
+export const REACHING = {
+  /** For one key beside the last one, seconds; for each further key; for each half step of way beyond a third. */
+  stepSeconds: 0.3, keySeconds: 0.06, waySeconds: 0.012, nearHalfSteps: 4,
+  /** The start lies between these shares of the target tempo (common practice: begin at half to three quarters). */
+  leastShare: 0.45, mostShare: 0.75,
+  /** Together begins this much below the slower hand (common practice: slower than either alone). */
+  togetherShare: 0.75,
+} as const
+
+/**
+ * The tempo, quarter notes a minute, at which a stretch's hardest moment just leaves the hand the time that it needs, within usual
+ * bounds of the target. `slowerHandBpm`: what the slower hand has reached alone; together begins below that.
+ */
+export function startingTempo(arrangement: Arrangement, stretch: Stretch, hands: Hands, targetBpm: number, slowerHandBpm?: number): number {
+  const expected = expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands), targetBpm)
+  const moments = momentsOf(expected)
+  let share = 1
+  moments.forEach(({ atMs, notes }, index) => {
+    const before = moments[index - 1]
+    const seconds = before ? (atMs - before.atMs) / 1000 : 0
+    if (!before || seconds < 0.02) return
+    let way = 0
+    for (const note of notes) {
+      const { hand, pitch } = expected[note]!
+      const from = before.notes.filter(one => expected[one]!.hand === hand).map(one => Math.abs(expected[one]!.pitch - pitch))
+      if (from.length > 0) way = Math.max(way, Math.min(...from))
+    }
+    const needed = REACHING.stepSeconds + REACHING.keySeconds * (notes.length - 1) + REACHING.waySeconds * Math.max(0, way - REACHING.nearHalfSteps)
+    share = Math.min(share, seconds / needed)
+  })
+  const bounded = Math.min(REACHING.mostShare, Math.max(REACHING.leastShare, share)) * targetBpm
+  return slowerHandBpm === undefined ? bounded : Math.max(REACHING.leastShare * targetBpm, Math.min(bounded, REACHING.togetherShare * slowerHandBpm))
+}

@@ -16,9 +16,11 @@ const EXPECTED = expectedNotes(arrangement, stretchPassage(STRETCH.from, STRETCH
 function practise(choice: LoopChoice) {
   let tick = () => {}
   const clicks: { atMs: number, downbeat: boolean }[] = []
+  const cues: string[] = []
+  const gates: boolean[] = []
   const sound = {
     click: (atMs: number, downbeat: boolean) => clicks.push({ atMs, downbeat }),
-    setClicking: () => {}, press: () => {}, release: () => {},
+    setClicking: (on: boolean) => gates.push(on), cue: (kind: string) => cues.push(kind), press: () => {}, release: () => {},
     everyTick: (act: () => void) => {
       tick = act
       return () => { tick = () => {} }
@@ -28,7 +30,7 @@ function practise(choice: LoopChoice) {
   const rounds: LoopRound[] = []
   const passes: EndedPass[] = []
   const loop = usePracticeLoop({
-    arrangement, stretch: STRETCH, choice: () => ({ ...choice }), metronome: () => true,
+    arrangement, choice: () => ({ ...choice }), metronome: () => true,
     roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass),
   })
   const runTo = (pageMs: number) => {
@@ -43,7 +45,7 @@ function practise(choice: LoopChoice) {
     runTo(atMs + heldMs)
     loop.hear({ bytes: [0x80, pitch, 0], atMs: atMs + heldMs })
   }
-  return { loop, rounds, passes, clicks, choice, runTo, strike }
+  return { loop, rounds, passes, clicks, cues, gates, choice, runTo, strike }
 }
 
 describe('the practice loop', () => {
@@ -59,7 +61,7 @@ describe('the practice loop', () => {
     vi.useRealTimers()
     vi.unstubAllGlobals()
   })
-  const inScope = (choice: LoopChoice = { strictness: 'normal', keyboardDelayMs: 0, hands: 'right', bpm: 60 }) => scope.run(() => practise(choice))!
+  const inScope = (choice: LoopChoice = { stretch: STRETCH, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, hands: 'right', bpm: 60 }) => scope.run(() => practise(choice))!
 
   it('counts in, and then clicks every beat over the seam without a gap', async () => {
     const { loop, rounds, clicks, runTo } = inScope()
@@ -166,6 +168,35 @@ describe('the practice loop', () => {
     strike(EXPECTED[0]!.pitch, startMs + ROUND_MS + 200)
     runTo(startMs + 2 * ROUND_MS + 500)
     expect(passes.map(pass => pass.take.pedals)).toEqual([[{ atMs: 500, down: true }, { atMs: 900, down: false }], [{ atMs: 100, down: true }]])
+  })
+
+  it('goes on with something else after a cue and a count-in, and nothing of the broken round is kept', async () => {
+    const { loop, rounds, passes, choice, cues, gates, runTo, strike } = inScope()
+    await loop.start()
+    for (const note of EXPECTED) strike(note.pitch, rounds[0]!.startMs + note.onsetMs)
+    runTo(rounds[0]!.startMs + ROUND_MS + 400)
+    expect(passes).toHaveLength(1)
+    choice.stretch = { from: quarters(5), to: quarters(9) }
+    choice.bpm = 120
+    loop.moveOn('down')
+    expect([cues, gates.at(-1), loop.phase.value]).toEqual([['down'], false, 'count-in'])
+    const again = rounds.at(-1)!
+    // The cue, then a bar is counted at the new tempo.
+    expect(again.startMs - performance.now()).toBeGreaterThanOrEqual(4 * 500)
+    runTo(again.startMs - 3 * 500 - 10)
+    expect(gates.at(-1)).toBe(true)
+    runTo(again.startMs + again.plan.roundMs + 400)
+    expect(passes.at(-1)).toMatchObject({ bpm: 120, stretch: choice.stretch, mode: 'steady' })
+    expect(passes).toHaveLength(2)
+    expect(new Set(rounds.map(round => round.round)).size).toBe(rounds.length)
+  })
+
+  it('leaves a bar of rest between rounds where that is wished', async () => {
+    const { loop, rounds, choice, runTo } = inScope()
+    choice.restBars = 1
+    await loop.start()
+    runTo(rounds[0]!.startMs + ROUND_MS + 3600)
+    expect(rounds[1]!.startMs - rounds[0]!.startMs).toBe(ROUND_MS + 4000)
   })
 
   it('stops when the computer has slept, and keeps nothing of it', async () => {

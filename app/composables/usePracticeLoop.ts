@@ -9,10 +9,10 @@ import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
 import { beatLength } from '#core/music/meter'
 import { expectedNotes, stretchPassage, type ExpectedNote, type Stretch } from '#core/music/passage'
 import { toDecimal } from '#core/music/quarters'
-import type { Sound } from './useSound'
+import type { Cue, Sound } from './useSound'
 
-/** `keyboardDelayMs`: how late the player's keyboard answers, taken off every key. */
-export interface LoopChoice { hands: Hands, bpm: number, strictness: Strictness, keyboardDelayMs: number }
+/** `keyboardDelayMs`: how late the player's keyboard answers, taken off every key; `restBars`: empty bars after each round. */
+export interface LoopChoice { stretch: Stretch, hands: Hands, bpm: number, restBars: number, strictness: Strictness, keyboardDelayMs: number }
 
 /** One time through the loop, with its place on the page's clock. */
 export interface LoopRound extends LoopChoice {
@@ -25,7 +25,7 @@ export interface LoopRound extends LoopChoice {
 }
 
 /** A pass that was played to its end. */
-export interface EndedPass extends LoopChoice { take: Take, assessment: Assessment, lengthMs: number, endedAt: Date }
+export interface EndedPass extends LoopChoice { mode: 'steady' | 'own-time', take: Take, assessment: Assessment, lengthMs: number, endedAt: Date }
 
 interface Stroke { stroke: number, pitch: number, velocity: number, downMs: number, upMs?: number }
 
@@ -35,8 +35,9 @@ const ROUND_AHEAD_MS = 500
 /** The last note of a pass may still be this late when the pass is judged, and at most this share of a beat. */
 const AFTERWARDS_MS = 300
 const AFTERWARDS_BEATS = 0.3
-/** From the start command to the first click. */
+/** From the start command to the first click; when something else comes, time for the cue and for the hands. */
 const LEAD_MS = 350
+const CUE_MS = 900
 /** The clock ticks every 25 ms; a gap of this length is sleep. */
 const ASLEEP_MS = 3000
 
@@ -47,20 +48,19 @@ const ASLEEP_MS = 3000
  */
 export function usePracticeLoop(options: {
   arrangement: Arrangement
-  stretch: Stretch
   choice: () => LoopChoice
   metronome: () => boolean
   roundBegins: (round: LoopRound) => void
   passEnded: (pass: EndedPass) => void
 }) {
-  const { arrangement, stretch } = options
+  const { arrangement } = options
   const phase = ref<'stopped' | 'starting' | 'count-in' | 'playing'>('stopped')
   /** Why the loop could not start, for the player; '' when it could. */
   const problem = ref('')
   const current = shallowRef<LoopRound>()
   const marks = shallowRef<ReadonlyMap<number, LiveMark>>(new Map())
   const beat = shallowRef<Click>()
-  const beatMsAt = (bpm: number) => toDecimal(beatLength(barAt(arrangement, stretch.from).meter)) * 60_000 / bpm
+  const beatMsOf = ({ stretch, bpm }: Pick<LoopChoice, 'stretch' | 'bpm'>) => toDecimal(beatLength(barAt(arrangement, stretch.from).meter)) * 60_000 / bpm
 
   let sound: Sound | undefined
   /** Judges whole passes; loaded with the sound, for there is time until the first pass has ended. */
@@ -74,6 +74,9 @@ export function usePracticeLoop(options: {
   let clicks: Click[] = []
   let lastTickMs = 0
   let stopTicking: (() => void) | undefined
+  /** Counts the beginnings: what an earlier one had planned is void. */
+  let beginning = 0
+  let unmuteAtMs = 0
 
   async function start() {
     if (phase.value !== 'stopped') return
@@ -89,6 +92,12 @@ export function usePracticeLoop(options: {
     }
     // Stopped again before the sound was there.
     if (phase.value as string !== 'starting') return
+    stopTicking = sound.everyTick(tick)
+    begin(0, performance.now() + LEAD_MS)
+  }
+
+  /** Lays out a first round behind its count-in, whose first click falls at a moment; nothing of what was before counts any more. */
+  function begin(round: number, firstClickMs: number) {
     ear = createLiveEar()
     rounds = []
     roundMarks = new Map()
@@ -96,16 +105,23 @@ export function usePracticeLoop(options: {
     strokeCount = 0
     pedals = []
     clicks = []
+    beginning++
     lastTickMs = performance.now()
-    const first = layOut(0, 0)
-    const countInMs = -(first.plan.countIn[0]?.atMs ?? 0)
-    sound.setClicking(true)
-    place(first, performance.now() + LEAD_MS + countInMs)
+    unmuteAtMs = firstClickMs - LEAD_MS
+    const first = layOut(round, 0)
+    place(first, firstClickMs - (first.plan.countIn[0]?.atMs ?? 0))
     clicks = [...first.plan.countIn.map(click => ({ ...click, atMs: first.startMs + click.atMs })), ...clicks]
     phase.value = 'count-in'
     marks.value = new Map()
     current.value = first
-    stopTicking = sound.everyTick(tick)
+  }
+
+  /** Leaves the round that has just begun and begins anew with the choice as it is now, after a soft cue and a count-in. */
+  function moveOn(cue: Cue) {
+    if (phase.value !== 'count-in' && phase.value !== 'playing') return
+    sound!.setClicking(false)
+    sound!.cue(cue)
+    begin((rounds.at(-1)?.round ?? -1) + 1, performance.now() + CUE_MS)
   }
 
   function stop() {
@@ -135,7 +151,7 @@ export function usePracticeLoop(options: {
     }
     const first = rounds[0]!
     // Keys tried out during the count-in belong to no pass.
-    if (phase.value === 'count-in' && atMs < first.startMs - beatMsAt(first.bpm) / 2) return
+    if (phase.value === 'count-in' && atMs < first.startMs - beatMsOf(first) / 2) return
     strokes.push({ stroke: strokeCount++, pitch: event.pitch, velocity: event.velocity, downMs: event.atMs })
     show(ear.hear(event.pitch, atMs))
   }
@@ -145,13 +161,18 @@ export function usePracticeLoop(options: {
     // The computer slept, or the page was frozen: nobody was playing along.
     if (now - lastTickMs > ASLEEP_MS) return stop()
     lastTickMs = now
+    if (unmuteAtMs > 0 && now >= unmuteAtMs) {
+      sound!.setClicking(true)
+      unmuteAtMs = 0
+    }
     for (let last = rounds.at(-1)!; now > endOf(last) - ROUND_AHEAD_MS; last = rounds.at(-1)!) {
       place(layOut(last.round + 1, endOf(last)), endOf(last))
     }
     while (clicks[0] && clicks[0].atMs < now + CLICK_AHEAD_MS) {
       const click = clicks.shift()!
       if (options.metronome() && click.atMs > now) sound!.click(click.atMs, click.downbeat)
-      setTimeout(() => { if (phase.value !== 'stopped') beat.value = click }, click.atMs - now)
+      const from = beginning
+      setTimeout(() => { if (phase.value !== 'stopped' && from === beginning) beat.value = click }, click.atMs - now)
     }
     show(ear.settle(now))
     if (now >= rounds[0]!.startMs && phase.value === 'count-in') phase.value = 'playing'
@@ -161,25 +182,25 @@ export function usePracticeLoop(options: {
       marks.value = roundMarks.get(playing.round) ?? new Map()
     }
     const oldest = rounds[0]!
-    if (now > endOf(oldest) + Math.min(AFTERWARDS_MS, AFTERWARDS_BEATS * beatMsAt(oldest.bpm))) finish(oldest)
+    if (now > endOf(oldest) + Math.min(AFTERWARDS_MS, AFTERWARDS_BEATS * beatMsOf(oldest))) finish(oldest)
   }
 
   const endOf = (round: LoopRound) => round.startMs + round.plan.roundMs
 
   function layOut(round: number, startMs: number): LoopRound {
     const choice = options.choice()
-    const { hands, bpm } = choice
+    const { stretch, hands, bpm, restBars } = choice
     const passage = stretchPassage(stretch.from, stretch.to, hands)
     return {
-      round, startMs, ...choice, plan: loopPlan(arrangement, stretch, bpm), expected: expectedNotes(arrangement, passage, bpm),
-      toleranceMs: onTimeMs(earFor(choice.strictness), beatMsAt(bpm)),
+      round, startMs, ...choice, plan: loopPlan(arrangement, stretch, bpm, restBars), expected: expectedNotes(arrangement, passage, bpm),
+      toleranceMs: onTimeMs(earFor(choice.strictness), beatMsOf(choice)),
     }
   }
 
   function place(round: LoopRound, startMs: number) {
     round.startMs = startMs
     rounds.push(round)
-    ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsAt(round.bpm) })
+    ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsOf(round) })
     clicks.push(...round.plan.clicks.map(click => ({ ...click, atMs: startMs + click.atMs })))
     performance.mark('half-step:round', { startTime: startMs, detail: { round: round.round, bpm: round.bpm } })
     options.roundBegins(round)
@@ -207,12 +228,12 @@ export function usePracticeLoop(options: {
       pedals: pedals.filter(({ atMs }) => atMs >= round.startMs && atMs < endOf(round)).map(({ atMs, down }) => ({ atMs: atMs - round.startMs, down })),
     }
     pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
-    const { hands, bpm, strictness, keyboardDelayMs } = round
+    const { stretch, hands, bpm, restBars, strictness, keyboardDelayMs } = round
     const assessment = assess({ arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs })
     performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
-    options.passEnded({ hands, bpm, strictness, keyboardDelayMs, take, assessment, lengthMs: round.plan.roundMs, endedAt: new Date() })
+    options.passEnded({ mode: 'steady', stretch, hands, bpm, restBars, strictness, keyboardDelayMs, take, assessment, lengthMs: round.plan.musicMs, endedAt: new Date() })
   }
 
   onScopeDispose(stop)
-  return { phase, problem, current, marks, beat, start, stop, hear }
+  return { phase, problem, current, marks, beat, start, stop, moveOn, hear }
 }

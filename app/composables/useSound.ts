@@ -7,11 +7,19 @@ type Tone = typeof ToneLibrary
 const SAMPLED = ['A', 'C', 'D#', 'F#'].flatMap(name => Array.from({ length: 8 }, (_, octave) => `${name}${name === 'A' ? octave : octave + 1}`))
   .filter(name => name === 'C8' || !name.endsWith('8'))
 
+/** What has changed, without words: two notes up, two notes down, or one. */
+export type Cue = 'up' | 'down' | 'other'
+
+const CUE_NOTES: Record<Cue, readonly string[]> = { up: ['G4', 'C5'], down: ['C5', 'G4'], other: ['E4', 'E4'] }
+const CUE_STEP_SECONDS = 0.16
+
 export interface Sound {
   /** Lets a click be heard at a moment of the page's clock, or as soon as it can when that is too near. */
   click: (atMs: number, downbeat: boolean) => void
   /** Lets clicks through, or takes back those not yet heard. */
   setClicking: (on: boolean) => void
+  /** Says softly that something else comes now: faster, slower, or another thing. */
+  cue: (kind: Cue) => void
   press: (pitch: number, velocity: number) => void
   release: (pitch: number) => void
   /** Loads the piano, so that nothing is missed when it plays by itself. */
@@ -39,6 +47,7 @@ async function makeSound(): Promise<Sound> {
   context.updateInterval = 0.025
   const offset = clockOffset(raw)
   const { strong, weak, gate } = metronome(Tone)
+  const bell = new Tone.Synth({ oscillator: { type: 'sine' }, envelope: { attack: 0.01, decay: 0.3, sustain: 0, release: 0.2 }, volume: -12 }).toDestination()
   let piano: ToneLibrary.Sampler | undefined
   let lastClick = 0
   return {
@@ -49,6 +58,7 @@ async function makeSound(): Promise<Sound> {
       voice.triggerAttackRelease(downbeat ? 'A5' : 'E5', 0.03, lastClick, downbeat ? 0.9 : 0.6)
     },
     setClicking: on => void gate.gain.setValueAtTime(on ? 1 : 0, raw.currentTime),
+    cue: kind => CUE_NOTES[kind].forEach((note, index) => bell.triggerAttackRelease(note, 0.12, raw.currentTime + 0.03 + index * CUE_STEP_SECONDS)),
     press: (pitch, velocity) => {
       piano ??= samplePiano(Tone)
       if (piano.loaded) piano.triggerAttack(Tone.Frequency(pitch, 'midi').toNote(), undefined, velocity / 127)

@@ -1,4 +1,5 @@
 import type { ExpectedNote } from '#core/music/passage'
+import { seededChance } from '#core/players/randomness'
 import { MACHINE, type PlayerHabits } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { noteOff, noteOn, type KeyboardSource } from './source'
@@ -6,12 +7,17 @@ import { noteOff, noteOn, type KeyboardSource } from './source'
 export interface SimulatedKeys extends KeyboardSource {
   /** Tells the player what to play and when it begins, on the page's clock. */
   prepare: (expected: readonly ExpectedNote[], startsAtMs: number) => void
+  /** Tells the player which keys are waited for; found after some thought, now and then with a wrong one first. */
+  answer: (pitches: readonly number[]) => void
   /** The player takes the hands off the keys. */
   rest: () => void
 }
 
 /** Somebody who knows the part but not yet well. */
 export const LEARNER: PlayerHabits = { ...MACHINE, jitterMs: 28, chordSpreadMs: 14, wrong: 0.04, missed: 0.03, extra: 0.02 }
+
+/** In its own time it needs about so long to find a key. */
+const THINKS_MS = 450
 
 /** How much earlier than a key's moment its timer is set, so that a late timer seldom makes it late. */
 const AHEAD_MS = 4
@@ -61,6 +67,17 @@ export function simulatedKeys(seed: number, habits: PlayerHabits = LEARNER): Sim
           if (held.delete(note.pitch)) tell(noteOff(note.pitch), onMs + note.durationMs)
         })
       }
+    },
+    answer(pitches) {
+      if (listeners.size === 0 || pitches.length === 0) return
+      const chance = seededChance(nextSeed++)
+      const thoughtMs = performance.now() + THINKS_MS * (0.6 + 0.8 * chance.uniform())
+      const strike = (pitch: number, atMs: number) => {
+        at(atMs, () => tell(noteOn(pitch, 64), atMs))
+        at(atMs + 200, () => tell(noteOff(pitch), atMs + 200))
+      }
+      if (chance.happens(habits.wrong)) strike(chance.pick(pitches) + 1, thoughtMs - 150)
+      for (const pitch of pitches) strike(pitch, thoughtMs + 10 * chance.uniform())
     },
     rest,
   }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 const { user, loggedIn } = useUserSession()
 const links = [
+  { to: '/', label: 'Today' },
   { to: '/songs', label: 'Songs' },
   { to: '/logbook', label: 'Logbook' },
   { to: '/settings', label: 'Settings' },
@@ -15,9 +16,9 @@ const links = [
     >Skip to the page</a>
     <header class="bar">
       <NuxtLink
-        to="/songs"
+        to="/"
         class="brand"
-        aria-label="Half Step, to the songs"
+        aria-label="Half Step, to today"
       >
         <StairMark /> Half Step
       </NuxtLink>
@@ -61,7 +62,7 @@ const links = [
 .brand { display: flex; align-items: center; gap: var(--step); font-weight: 700; font-size: 1.125rem; }
 nav { display: flex; gap: calc(2 * var(--step)); }
 nav a { padding: 0.4rem 0.25rem; border-bottom: 3px solid transparent; }
-nav a.router-link-active { border-color: var(--together); font-weight: 600; }
+nav a.router-link-active:not([href='/']), nav a.router-link-exact-active { border-color: var(--together); font-weight: 600; }
 .end { margin-left: auto; display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
 main { flex: 1; width: 100%; outline: none; }
 .skip { position: absolute; left: -999rem; background: var(--sheet); padding: var(--step); z-index: 10; }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Strictness } from '#core/ear/parameters'
+import { CARE, CAUTIONS } from '#core/coach/cautions'
 import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
 import type { NoteNames } from '#core/music/pitch'
 import type { Settings } from '~/stores/settings'
@@ -54,6 +55,14 @@ function changeDelay() {
 <template>
   <div class="settings">
     <h1>Settings</h1>
+    <CoachChoices
+      :coach="settings.coach"
+      @change="change({ coach: $event })"
+    />
+    <StandControls
+      :controls="settings.controls"
+      @change="change({ controls: $event })"
+    />
     <fieldset>
       <legend>How strict the ear is</legend>
       <p>What is heard is the same at every level; only what is asked for differs.</p>
@@ -124,7 +133,8 @@ function changeDelay() {
       <h2 id="care">
         Take care
       </h2>
-      <p>Repetition can hurt. Take short breaks, do not drill one small passage for long, and stop if it hurts; pain, numbness or tingling that stays belongs with a doctor or physiotherapist. Keep headphones at a moderate level. These are the usual cautions of the trade, not medical advice.</p>
+      <p>{{ CARE }}</p>
+      <p>After {{ CAUTIONS.playedMinutes }} minutes of playing without a break of {{ CAUTIONS.pauseMinutes }}, after {{ CAUTIONS.sameInARow }} times or {{ CAUTIONS.sameMinutes }} minutes of one place, and after {{ CAUTIONS.dayMinutes }} minutes in a day, the program says so. It can be put away for the session and comes back in the next.</p>
     </section>
   </div>
 </template>

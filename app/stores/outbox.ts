@@ -1,4 +1,5 @@
 import type { Hands } from '#core/music/arrangement'
+import type { Stretch } from '#core/music/passage'
 import type { Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
@@ -8,6 +9,8 @@ export interface WaitingPass {
   id: string
   partId: string
   hands: Hands
+  mode: 'steady' | 'own-time'
+  stretch?: Stretch
   bpm: number
   startedAt: string
   lengthMs: number

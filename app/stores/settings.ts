@@ -1,7 +1,17 @@
+import type { CoachSettings } from '#core/coach/settings'
 import type { Strictness } from '#core/ear/parameters'
 import type { NoteNames } from '#core/music/pitch'
 
-export interface Settings { strictness: Strictness, keyboardDelayMs: number, reachHalfSteps: number, noteNames: NoteNames }
+export interface Settings {
+  strictness: Strictness
+  keyboardDelayMs: number
+  reachHalfSteps: number
+  noteNames: NoteNames
+  coach: Partial<CoachSettings>
+  sessionMinutes: number
+  controls: Controls
+  timeZone: string
+}
 
 /** What the player has set for every pass; the server keeps it. */
 export const useSettingsStore = defineStore('settings', () => {
@@ -9,6 +19,9 @@ export const useSettingsStore = defineStore('settings', () => {
   const keyboardDelayMs = ref(0)
   const reachHalfSteps = ref(15)
   const noteNames = ref<NoteNames>('letters')
+  const coach = ref<Partial<CoachSettings>>({})
+  const sessionMinutes = ref(30)
+  const controls = ref<Controls>({})
   const { loggedIn } = useUserSession()
   let asked: Promise<void> | undefined
 
@@ -17,6 +30,16 @@ export const useSettingsStore = defineStore('settings', () => {
     keyboardDelayMs.value = settings.keyboardDelayMs
     reachHalfSteps.value = settings.reachHalfSteps
     noteNames.value = settings.noteNames
+    coach.value = settings.coach
+    sessionMinutes.value = settings.sessionMinutes
+    controls.value = settings.controls
+    if (import.meta.client) void keepTimeZone(settings.timeZone)
+  }
+
+  /** The player's days begin and end where the player is. */
+  async function keepTimeZone(known: string) {
+    const { timeZone } = Intl.DateTimeFormat().resolvedOptions()
+    if (timeZone && timeZone !== known) await $fetch('/api/settings', { method: 'PATCH', body: { timeZone } }).catch(() => {})
   }
 
   /** Asks the server once; until it has answered, and where it does not, the usual settings hold. */
@@ -30,5 +53,5 @@ export const useSettingsStore = defineStore('settings', () => {
     take(await $fetch('/api/settings', { method: 'PATCH', body: settings }))
   }
 
-  return { strictness, keyboardDelayMs, reachHalfSteps, noteNames, load, change }
+  return { strictness, keyboardDelayMs, reachHalfSteps, noteNames, coach, sessionMinutes, controls, load, change }
 })

@@ -1,7 +1,6 @@
-import { momentsOf } from '../ear/moments'
 import type { Assessment } from '../ear/assessment'
 import type { Arrangement, Hands } from '../music/arrangement'
-import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
+import { notesWithin, type Stretch } from '../music/passage'
 import { compare, equal, type Quarters } from '../music/quarters'
 
 /** A pass as the coach remembers it. */
@@ -23,11 +22,13 @@ export interface PastPass {
   lengthMs: number
 }
 
-/** The moments that a stretch has for these hands, in order, each with its place in the score. */
+/** The moments that a stretch has for these hands, in order, each with its place in the score; grace notes belong to the note they lead to. */
 export function momentPlaces(arrangement: Arrangement, stretch: Stretch, hands: Hands): Quarters[] {
-  const onsets = new Map(arrangement.notes.map(note => [note.id, note.onset]))
-  const expected = expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands))
-  return momentsOf(expected).map(({ notes }) => onsets.get(expected[notes.at(-1)!]!.id)!)
+  const places: Quarters[] = []
+  for (const { hand, onset } of notesWithin(arrangement, stretch)) {
+    if ((hands === 'both' || hand === hands) && !(places.length > 0 && equal(places.at(-1)!, onset))) places.push(onset)
+  }
+  return places
 }
 
 /** How much later than in time a note is that counts as failed: so many times the tolerance. */

@@ -1,7 +1,7 @@
-import { arrangementEnd, barAt, type Arrangement, type Hand, type Hands, type Note } from '../music/arrangement'
+import { arrangementEnd, barAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { barLength } from '../music/meter'
-import type { Stretch } from '../music/passage'
-import { add, compare, earlier, equal, later, subtract, ZERO } from '../music/quarters'
+import { notesWithin, type Stretch } from '../music/passage'
+import { add, earlier, equal, later, subtract, ZERO } from '../music/quarters'
 import type { CoachSettings } from './settings'
 
 export interface CoachPart extends Stretch { id: string, name: string }
@@ -79,16 +79,14 @@ function partStages(arrangement: Arrangement, part: CoachPart, place: number, se
 
 /** The hands that have something to play in a stretch. */
 function handsOf(arrangement: Arrangement, stretch: Stretch): Hand[] {
-  const notes = notesIn(arrangement, stretch)
+  const notes = notesWithin(arrangement, stretch)
   return (['right', 'left'] as const).filter(hand => notes.some(note => note.hand === hand))
 }
-
-const notesIn = ({ notes }: Arrangement, { from, to }: Stretch): Note[] => notes.filter(note => compare(note.onset, from) >= 0 && compare(note.onset, to) < 0)
 
 /** Which hand begins. More keys to find make a hand harder; the tune is where fewer keys fall together (common practice). */
 function firstHand(arrangement: Arrangement, part: Stretch, { firstHand: wish }: CoachSettings): Hand {
   if (wish === 'right' || wish === 'left') return wish
-  const notes = notesIn(arrangement, part)
+  const notes = notesWithin(arrangement, part)
   const of = (hand: Hand) => {
     const own = notes.filter(note => note.hand === hand)
     const moments = new Set(own.map(note => `${note.onset.n}/${note.onset.d}`)).size

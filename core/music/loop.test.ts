@@ -18,6 +18,13 @@ describe('a loop', () => {
     expect(plan.clicks.map(click => click.beat)).toEqual([4, 1, 2, 3, 4, 1, 2, 3, 4, 1, 2, 3, 4, 1, 2, 3])
   })
 
+  it('rests for a bar between two rounds where that is wished, and the beat goes through', () => {
+    const plan = loopPlan(FERRY, { from: quarters(0), to: quarters(16) }, 60, 1)
+    expect([plan.musicMs, plan.roundMs]).toEqual([16_000, 20_000])
+    expect(plan.clicks.map(click => click.beat)).toEqual([...Array.from({ length: 4 }, () => [4, 1, 2, 3]).flat(), 4, 1, 2, 3])
+    expect(plan.clicks.map(click => click.atMs)).toEqual(Array.from({ length: 20 }, (_, beat) => beat * 1000))
+  })
+
   it('counts a whole bar and the beats before the pickup (common practice)', () => {
     const { countIn } = loopPlan(FERRY, { from: quarters(0), to: quarters(16) }, 60)
     expect(countIn.map(click => click.beat)).toEqual([1, 2, 3, 4, 1, 2, 3])

@@ -18,11 +18,11 @@ export interface LoopPlan {
 }
 
 /**
- * Plans the loop of a stretch at a tempo in quarter notes a minute. A stretch that does not fill whole bars
+ * Plans the loop of a stretch at a tempo in quarter notes a minute, with `restBars` empty bars after each round. A stretch that does not fill whole bars
  * is given the rest of the bar, so that a pickup always falls on its own beat (common practice: count the
  * empty beats).
  */
-export function loopPlan(arrangement: Arrangement, stretch: Stretch, bpm: number): LoopPlan {
+export function loopPlan(arrangement: Arrangement, stretch: Stretch, bpm: number, restBars = 0): LoopPlan {
   const clock = passageClock(arrangement, stretchPassage(stretch.from, stretch.to, 'both'), bpm)
   const firstBar = barAt(arrangement, stretch.from)
   const lastBar = barEndingAt(arrangement, stretch.to)
@@ -43,6 +43,16 @@ export function loopPlan(arrangement: Arrangement, stretch: Stretch, bpm: number
       clicks.push({ atMs, downbeat: pulse.downbeat, beat: pulse.beat })
     }
     roundMs += toDecimal(subtract(gap.to, gap.from)) * clock.endQuarterMs
+  }
+  for (let rest = 0; rest < restBars; rest++) {
+    // Where a pickup is waited for, the empty bar goes from its beat to the same beat of the next bar.
+    for (const { from, to } of [{ from: startPhase, to: barLength(firstBar.meter) }, { from: ZERO, to: startPhase }]) {
+      for (const pulse of barPulses(firstBar.meter)) {
+        if (compare(pulse.phase, from) < 0 || compare(pulse.phase, to) >= 0) continue
+        clicks.push({ atMs: roundMs + toDecimal(subtract(pulse.phase, from)) * clock.endQuarterMs, downbeat: pulse.downbeat, beat: pulse.beat })
+      }
+      roundMs += toDecimal(subtract(to, from)) * clock.endQuarterMs
+    }
   }
   return { musicMs: clock.lengthMs, roundMs, clicks, countIn: countInClicks(firstBar.meter, startPhase, bpm) }
 }

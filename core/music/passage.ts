@@ -184,6 +184,9 @@ function swungMs(arrangement: Arrangement, bar: Bar, at: Quarters, quarterMs: nu
   return swing ? swungShare(swing, subtract(add(at, bar.offset), bar.start), 60_000 / quarterMs) * quarterMs : 0
 }
 
+/** The notes that begin in a stretch, in order. */
+export const notesWithin = ({ notes }: Arrangement, { from, to }: Stretch): Note[] => notes.slice(noteBy.left(notes, from), noteBy.left(notes, to))
+
 /** Notes are sorted by onset. */
 const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))
 

@@ -20,7 +20,8 @@ const DEMO_SONGS = ['lantern-ferry.musicxml', 'snow-on-the-towpath.musicxml', 's
 const DAY_MS = 86_400_000
 
 /** How Mira's first days went: part by place, hands, tempo step, passes, and how unsure she was. */
-const DIARY: { daysAgo: number, part: number, hands: Hands, step: number, passes: number, unsure: number }[] = [
+const DIARY: { daysAgo: number, part: number, hands: Hands, step: number, passes: number, unsure: number, mode?: 'own-time' }[] = [
+  { daysAgo: 6, part: 0, hands: 'right', step: 0, passes: 2, unsure: 0, mode: 'own-time' },
   { daysAgo: 6, part: 0, hands: 'right', step: 0, passes: 5, unsure: 1 },
   { daysAgo: 5, part: 0, hands: 'right', step: 1, passes: 4, unsure: 0.4 },
   { daysAgo: 5, part: 0, hands: 'left', step: 0, passes: 5, unsure: 1 },
@@ -56,13 +57,13 @@ async function keepDiary(db: Database, ownerId: string, songId: string): Promise
     .innerJoin(arrangements, eq(arrangements.id, parts.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
     .where(and(eq(parts.ownerId, ownerId), eq(songs.id, songId))).orderBy(asc(parts.place))
   let seed = 1
-  for (const { daysAgo, part: place, hands, step, passes, unsure } of DIARY) {
+  for (const { daysAgo, part: place, hands, step, passes, unsure, mode = 'steady' } of DIARY) {
     const { part, document } = rows[place]!
     const stretch = stretchOf(part)
     const bpm = tempoSteps(document.tempos[0]?.quarterBpm ?? 100)[step]!
     const { roundMs } = loopPlan(document, stretch, bpm)
     const evening = new Date(Date.now() - daysAgo * DAY_MS)
-    evening.setHours(19, 10 + place * 9, 0, 0)
+    evening.setHours(19, (mode === 'own-time' ? 0 : 10) + place * 9, 0, 0)
     for (let pass = 0; pass < passes; pass++) {
       const left = unsure * (1 - pass / passes)
       const habits = {
@@ -73,7 +74,7 @@ async function keepDiary(db: Database, ownerId: string, songId: string): Promise
       const { take } = simulatePlayer(expected, habits, seed++)
       await insertPass(db, document, {
         id: randomUUID(), ownerId, arrangementId: part.arrangementId, partId: part.id, partName: part.name, stretch,
-        passage: stretchPassage(stretch.from, stretch.to, hands), mode: 'steady', strictness: 'normal',
+        passage: stretchPassage(stretch.from, stretch.to, hands), mode, strictness: 'normal',
         hands, bpm, take, offsetMs: 0, lengthMs: roundMs, startedAt: new Date(evening.getTime() + pass * roundMs),
       })
     }

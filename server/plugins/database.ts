@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import * as schema from '../database/schema'
+import { nameOldPasses } from '../database/queries/coach'
 import { seedDemo } from '../database/seed-demo'
 
 /** One lock for all copies of the server that start beside the same database. */
@@ -28,6 +29,7 @@ async function prepare(): Promise<void> {
     await client.query('select pg_advisory_lock($1)', [START_LOCK])
     const locked = drizzle(client, { schema, casing: 'snake_case' })
     await migrate(locked, { migrationsFolder: migrationsFolder() })
+    await nameOldPasses(locked)
     if (isDemoMode()) await seedDemo(locked)
   }
   finally {

@@ -38,6 +38,9 @@ export function checkedText<T>(text: string, schema: Joi.Schema<T>, label: strin
   return checked(schema.label(label), value, { convert: false })
 }
 
+/** A parameter of the route, as the schema allows it. */
+export const checkedParameter = (event: H3Event, name: string, schema: Joi.StringSchema): string =>
+  checked<string>(schema.required().label(name), getRouterParam(event, name), {})
+
 /** The uuid in the route's `[id]`. */
-export const checkedId = (event: H3Event): string =>
-  checked<string>(Joi.string().guid({ version: 'uuidv4' }).required().label('id'), getRouterParam(event, 'id'), {})
+export const checkedId = (event: H3Event): string => checkedParameter(event, 'id', Joi.string().guid({ version: 'uuidv4' }))

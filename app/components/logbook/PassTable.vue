@@ -14,9 +14,13 @@ interface LoggedPass {
   onTimeShare: number
   clean: boolean
   sentence: string
+  mode: 'steady' | 'free' | 'own-time'
+  remark: string
 }
 
-defineProps<{ passes: LoggedPass[] }>()
+/** `chosen`: passes to be compared, by id. */
+defineProps<{ passes: readonly LoggedPass[], chosen: readonly string[] }>()
+defineEmits<{ choose: [id: string, on: boolean] }>()
 const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'together' }
 </script>
 
@@ -63,6 +67,9 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
           <th scope="col">
             Take
           </th>
+          <th scope="col">
+            Compare
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -84,25 +91,36 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
           </td>
           <td>{{ HANDS[pass.hands] }}</td>
           <td class="figure number">
-            {{ Math.round(pass.bpm) }}
+            {{ pass.mode === 'own-time' ? 'own time' : Math.round(pass.bpm) }}
           </td>
           <td class="figure number">
             {{ pass.right }} of {{ pass.notes }}
           </td>
           <td class="figure number">
-            {{ Math.round(pass.onTimeShare * 100) }} %
+            {{ pass.mode === 'own-time' ? '–' : `${Math.round(pass.onTimeShare * 100)} %` }}
           </td>
           <td>
             <span
               v-if="pass.clean"
               class="clean"
-            >✓</span> <NuxtLink :to="`/passes/${pass.id}`">{{ pass.sentence }}</NuxtLink>
+            >✓</span> <NuxtLink :to="`/passes/${pass.id}`">{{ pass.sentence }}</NuxtLink><i
+              v-if="pass.remark"
+              class="remark"
+            >“{{ pass.remark }}”</i>
           </td>
           <td>
             <a
               :href="`/api/passes/${pass.id}/take`"
               :aria-label="`Take of ${timeOfDay(pass.startedAt)} as MIDI`"
             >MIDI</a>
+          </td>
+          <td>
+            <input
+              type="checkbox"
+              :checked="chosen.includes(pass.id)"
+              :aria-label="`Compare the pass of ${timeOfDay(pass.startedAt)}`"
+              @change="$emit('choose', pass.id, ($event.target as HTMLInputElement).checked)"
+            >
           </td>
         </tr>
       </tbody>
@@ -113,6 +131,8 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
 <style scoped>
 .number { text-align: right; white-space: nowrap; }
 a { text-decoration: underline; text-underline-offset: 3px; }
+.remark { display: block; color: var(--ink-soft); }
+input { width: 1.25rem; height: 1.25rem; }
 .clean { color: var(--heard-right); font-weight: 700; }
 td:nth-child(2) { min-width: 15rem; }
 td:nth-child(7) { min-width: 16rem; }

@@ -1,40 +1,27 @@
 <script setup lang="ts">
-import type { Data } from 'plotly.js'
+import type { Hands } from '#core/music/arrangement'
 
-const props = defineProps<{ passes: { startedAt: string, bpm: number, clean: boolean, songTitle: string, partName: string, hands: string }[] }>()
+/** The fastest clean pass of each day, by hands. */
+const props = defineProps<{ tempos: readonly { day: string, hands: Hands, bpm: number }[] }>()
 const box = useTemplateRef<HTMLElement>('box')
-
-/** Numbered in the order played: days without practice would only be empty paper. */
-const inOrder = computed(() => [...props.passes].reverse().map((pass, index) => ({ ...pass, index: index + 1 })))
-
-function trace(name: string, clean: boolean, color: string, symbol: string): Data {
-  const some = inOrder.value.filter(pass => pass.clean === clean)
-  return {
-    name, type: 'scatter', mode: 'markers', x: some.map(pass => pass.index), y: some.map(pass => pass.bpm),
-    text: some.map(pass => `${pass.songTitle}: ${pass.partName}, ${pass.hands}`), hovertemplate: '%{text}<br>%{y} bpm<extra></extra>',
-    marker: { color, symbol, size: 10, line: { color, width: 2 } },
-  }
-}
+const LINES = [['left', 'left hand', '--left-hand', 'square'], ['right', 'right hand', '--right-hand', 'circle'], ['both', 'together', '--together', 'diamond']] as const
 
 usePlot(box, token => ({
-  data: [trace('clean', true, token('--heard-right'), 'square'), trace('not yet', false, token('--heard-missed'), 'circle-open')],
-  layout: {
-    height: 240, margin: { l: 52, r: 12, t: 8, b: 40 },
-    xaxis: { title: { text: 'Passes, in the order played' } }, yaxis: { title: { text: 'bpm' } },
-  },
-}), [inOrder])
+  data: LINES.flatMap(([hands, name, color, symbol]) => {
+    const some = props.tempos.filter(one => one.hands === hands)
+    return some.length === 0 ? [] : [{ name, type: 'scatter' as const, mode: some.length > 150 ? 'lines' as const : 'lines+markers' as const, x: some.map(one => one.day), y: some.map(one => one.bpm), line: { color: token(color) }, marker: { symbol, color: token(color), size: 8 }, hovertemplate: '%{x}: %{y:.0f} bpm<extra></extra>' }]
+  }),
+  layout: { height: 250, margin: { l: 52, r: 12, t: 34, b: 40 }, title: { text: 'Fastest clean pass of the day, bpm', font: { size: 15 }, x: 0.02, xanchor: 'left' }, xaxis: { type: 'date' }, legend: { orientation: 'h', y: 1.16, x: 1, xanchor: 'right' } },
+}), [() => props.tempos])
+const fastest = computed(() => Math.round(Math.max(0, ...props.tempos.map(one => one.bpm))))
 </script>
 
 <template>
-  <figure>
+  <figure class="plot">
     <div
       ref="box"
       role="img"
-      :aria-label="`Tempo of the last ${passes.length} passes: ${passes.filter(pass => pass.clean).length} clean. The table below has every figure.`"
+      :aria-label="`Fastest clean pass of each day; the fastest of all ${fastest} bpm`"
     />
   </figure>
 </template>
-
-<style scoped>
-figure { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: var(--step); min-height: 15rem; }
-</style>

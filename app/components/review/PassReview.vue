@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Assessment, Finding, NoteAssessment } from '#core/ear/assessment'
+import type { Assessment, Finding, Mode, NoteAssessment } from '#core/ear/assessment'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { expectedNotes, stretchPassage, wholePassage, type Stretch } from '#core/music/passage'
 
@@ -12,15 +12,25 @@ const props = defineProps<{
     stretch: Stretch
     isWhole: boolean
     hands: Hands
-    mode: 'steady' | 'free'
+    mode: Mode
     bpm: number
     startedAt: string
     arrangementId: string
     arrangement: Arrangement
     musicXml: string
     assessment: Assessment
+    remark: string
   }
 }>()
+const remark = ref(props.review.remark)
+const said = ref('')
+async function keepRemark() {
+  try {
+    await $fetch(`/api/passes/${props.review.id}`, { method: 'PATCH', body: { remark: remark.value } })
+    said.value = 'Kept.'
+  }
+  catch (error) { said.value = messageOf(error) }
+}
 const { arrangement, assessment, stretch, hands, isWhole, mode, bpm } = props.review
 const HANDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', both: 'together' }
 
@@ -48,7 +58,7 @@ const findings = computed(() => assessment.findings.slice(0, 8))
       <div>
         <h1>{{ review.song.title }}</h1>
         <p class="facts figure">
-          {{ review.partName }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${Math.round(bpm)} bpm with the click` : `found at ${Math.round(bpm)} bpm, without a click` }} ·
+          {{ review.partName }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${Math.round(bpm)} bpm with the click` : mode === 'own-time' ? 'in your own time' : `found at ${Math.round(bpm)} bpm, without a click` }} ·
           <ClientOnly>{{ dayName(review.startedAt) }}, {{ timeOfDay(review.startedAt) }}</ClientOnly>
         </p>
       </div>
@@ -103,7 +113,29 @@ const findings = computed(() => assessment.findings.slice(0, 8))
       />
     </div>
 
-    <section aria-labelledby="deviations">
+    <form
+      class="fields remark"
+      @submit.prevent="keepRemark"
+    >
+      <label for="remark">In your own words</label>
+      <input
+        id="remark"
+        v-model="remark"
+        maxlength="2000"
+      >
+      <UButton
+        type="submit"
+        variant="outline"
+      >
+        Keep
+      </UButton>
+      <span role="status">{{ said }}</span>
+    </form>
+
+    <section
+      v-if="mode !== 'own-time'"
+      aria-labelledby="deviations"
+    >
       <h2 id="deviations">
         Where the notes lay
       </h2>
@@ -136,6 +168,8 @@ const findings = computed(() => assessment.findings.slice(0, 8))
 </template>
 
 <style scoped>
+.remark { display: flex; flex-wrap: wrap; gap: var(--step); align-items: center; }
+.remark input { flex: 1; min-width: 12rem; }
 header { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: end; gap: calc(2 * var(--step)); }
 h1 { font-size: 2rem; line-height: 1.25; }
 h2 { font-weight: 700; font-size: 1.2rem; margin: calc(4 * var(--step)) 0 var(--step); }

@@ -3,7 +3,7 @@ import type { ExpectedNote } from '#core/music/passage'
 import { displayName, spellInKey } from '#core/music/pitch'
 import type { OnScreenKeys } from '~/keyboards/on-screen'
 
-const props = defineProps<{ keys: OnScreenKeys, expected: readonly ExpectedNote[] }>()
+const props = defineProps<{ keys: OnScreenKeys, expected: readonly ExpectedNote[], wanted: readonly number[] }>()
 const BLACK = [1, 3, 6, 8, 10]
 const isBlack = (pitch: number) => BLACK.includes(pitch % 12)
 
@@ -45,7 +45,7 @@ function release(pitch: number, event: PointerEvent) {
       :key="pitch"
       type="button"
       tabindex="-1"
-      :class="[isBlack(pitch) ? 'black' : 'white', { down: down.has(pitch) }]"
+      :class="[isBlack(pitch) ? 'black' : 'white', { down: down.has(pitch), wanted: wanted.includes(pitch) }]"
       :style="{ '--place': whitePlace(pitch) }"
       :aria-label="displayName(spellInKey(pitch, 0))"
       @pointerdown="press(pitch, $event)"
@@ -62,5 +62,8 @@ function release(pitch: number, event: PointerEvent) {
 button { position: absolute; top: 0; border: 1px solid #51626b; border-radius: 0 0 0.25rem 0.25rem; }
 .white { left: calc(100% / var(--whites) * var(--place)); width: calc(100% / var(--whites)); height: 100%; background: #fbfcfb; color: #4a5c64; display: flex; align-items: end; justify-content: center; font-size: 0.8rem; }
 .black { left: calc(100% / var(--whites) * (var(--place) - 0.3)); width: calc(60% / var(--whites)); height: 62%; background: #1b272d; z-index: 1; }
+/* The keys that are waited for: a mark, not only a colour. */
+.wanted::after { content: '●'; position: absolute; bottom: 1.4rem; left: 0; right: 0; text-align: center; color: var(--color-petrol-600); }
+.black.wanted::after { bottom: 0.2rem; color: #fbfcfb; }
 .down { background: var(--color-petrol-400); }
 </style>

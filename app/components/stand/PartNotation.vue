@@ -21,15 +21,17 @@ const props = defineProps<{
   /** The note looked at, by id; notes can be chosen when `choosable`. */
   chosen?: string
   choosable?: boolean
+  /** In the player's own time: the notes that are waited for, by index of the expected note. */
+  due?: readonly number[]
 }>()
 const emit = defineEmits<{ choose: [id: string] }>()
 
 let sheet: HTMLElement | undefined
 const places = shallowRef(new Map<string, { x: number, y: number }>())
 
-const firstBar = barAt(props.arrangement, props.stretch.from).index
-const lastBar = props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0)
-const fifths = props.arrangement.bars[firstBar]!.fifths
+const firstBar = computed(() => barAt(props.arrangement, props.stretch.from).index)
+const lastBar = computed(() => props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0))
+const fifths = computed(() => props.arrangement.bars[firstBar.value]!.fifths)
 
 /** The engraved notes by id, looked up once for each engraving. */
 let drawn = new Map<string, SVGElement>()
@@ -47,7 +49,7 @@ function settle() {
   const origin = sheet.getBoundingClientRect()
   const own = new Set(props.expected.map(note => note.id))
   for (const note of props.arrangement.notes) {
-    if (note.barIndex < firstBar - 1 || note.barIndex > lastBar) continue
+    if (note.barIndex < firstBar.value - 1 || note.barIndex > lastBar.value) continue
     for (const id of [note.id, ...note.tiedIds]) element(id)?.classList.toggle('not-now', !own.has(note.id))
   }
   const found = new Map<string, { x: number, y: number }>()
@@ -85,9 +87,13 @@ function colour() {
 watch(heard, colour, { flush: 'post' })
 
 function point() {
-  for (const [id, note] of drawn) note.classList.toggle('chosen', id === props.chosen)
+  const due = new Set(props.due?.map(index => props.expected[index]?.id))
+  for (const [id, note] of drawn) {
+    note.classList.toggle('chosen', id === props.chosen)
+    note.classList.toggle('due', due.has(id))
+  }
 }
-watch(() => props.chosen, point, { flush: 'post' })
+watch(() => [props.chosen, props.due], point, { flush: 'post' })
 
 /** A click this near a notehead means it: heads are small, and hollow ones have nothing to hit in their middle. */
 const CLICK_REACH_PX = 30
@@ -152,7 +158,7 @@ function extraMarks(rows: number): LaneMark[] {
     const after = placed.find(note => note.onsetMs > atMs && note.y === before.y)
     const share = after ? (atMs - before.onsetMs) / (after.onsetMs - before.onsetMs) : 0.5
     const x = before.x + Math.max(0, share) * (after ? after.x - before.x : 2 * BESIDE_PX)
-    const text = displayName(spellInKey(pitch, fifths), false)
+    const text = displayName(spellInKey(pitch, fifths.value), false)
     return [{ key: `extra:${played}`, x, y: before.y + 22 + rows * LANE_ROW_PX, kind: 'extra', sign: '+', text }]
   })
 }
@@ -160,7 +166,7 @@ function extraMarks(rows: number): LaneMark[] {
 function verdict(all: readonly Heard[]): { kind: string, sign: string, text: string } {
   const wrong = all.filter(mark => mark.outcome === 'wrong')
   if (wrong.length > 0) {
-    const names = wrong.map(mark => displayName(spellInKey(mark.playedPitch!, fifths), false))
+    const names = wrong.map(mark => displayName(spellInKey(mark.playedPitch!, fifths.value), false))
     return { kind: 'wrong', sign: '×', text: names.join(' ') }
   }
   const missed = all.filter(mark => mark.outcome === 'missed').length
@@ -219,6 +225,8 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 .sheet :deep([data-heard] .verse) { color: var(--ink); fill: var(--ink); stroke: none; }
 .choosable :deep(.note) { cursor: pointer; }
 .sheet :deep(.note.chosen .notehead) { stroke: var(--together); stroke-width: 110px; paint-order: stroke; stroke-linejoin: round; }
+/* What is waited for stands in a ring, as a chosen note does, and is bold. */
+.sheet :deep(.note.due .notehead) { stroke: var(--together); stroke-width: 150px; paint-order: stroke; stroke-linejoin: round; }
 .lane { position: absolute; inset: 0; pointer-events: none; }
 .lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: 0.95rem; font-weight: 600; white-space: nowrap; }
 .lane b { font-size: 1.5rem; line-height: 0.9; }

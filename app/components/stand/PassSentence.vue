@@ -38,6 +38,9 @@ const cleanInARow = computed(() => {
         <template v-else-if="phase === 'playing'">
           Play on; the loop goes round.
         </template>
+        <template v-else-if="phase === 'waiting'">
+          Play what comes next; the music waits for you.
+        </template>
         <template v-else>
           Press Space and play after the count-in.
         </template>
@@ -58,7 +61,10 @@ const cleanInARow = computed(() => {
         <span v-if="missed">{{ missed }} missed</span>
         <span v-if="summary.extra">{{ summary.extra }} extra</span>
         <span v-if="summary.restarts">{{ summary.restarts }} {{ summary.restarts === 1 ? 'restart' : 'restarts' }}</span>
-        <span title="Within this many ms of the beat counts as in time">{{ Math.round(summary.onTimeShare * 100) }} % in time (± {{ Math.round(summary.onTimeMs) }} ms)</span>
+        <span
+          v-if="last?.mode === 'steady'"
+          title="Within this many ms of the beat counts as in time"
+        >{{ Math.round(summary.onTimeShare * 100) }} % in time (± {{ Math.round(summary.onTimeMs) }} ms)</span>
         <span>{{ cleanInARow }} clean in a row</span>
         <NuxtLink
           v-if="review"
@@ -66,11 +72,16 @@ const cleanInARow = computed(() => {
         >Review this pass</NuxtLink>
       </p>
     </div>
+    <div class="beside">
+      <slot />
+    </div>
   </section>
 </template>
 
 <style scoped>
 .result { padding: calc(1.5 * var(--step)) calc(3 * var(--step)); min-height: 6.5rem; max-width: 76rem; margin: 0 auto; width: 100%; text-align: center; }
+
+.beside { display: flex; flex-wrap: wrap; justify-content: center; align-items: end; gap: var(--step) calc(4 * var(--step)); margin-top: var(--step); }
 .sentence { font-size: 1.5rem; line-height: 1.35; }
 .next { margin-top: calc(0.5 * var(--step)); }
 .figures a { text-decoration: underline; text-underline-offset: 3px; }

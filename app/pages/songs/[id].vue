@@ -1,6 +1,7 @@
 <script setup lang="ts">
 const route = useRoute()
-const { data: song, error, refresh } = await useFetch(() => `/api/songs/${String(route.params.id)}`)
+const at = new Date().toISOString()
+const { data: song, error, refresh } = await useFetch(() => `/api/songs/${String(route.params.id)}`, { query: { at }, deep: false })
 useHead({ title: () => `${song.value?.title ?? 'Song'} · Half Step` })
 
 const renaming = ref(false)
@@ -29,6 +30,21 @@ async function change(what: { archived?: boolean, title?: string, composer?: str
   }
   catch (error) { problem.value = messageOf(error) }
 }
+
+/** A letter for each part of the form: twins share one. */
+const letters = computed(() => {
+  const names = new Map<string, string>()
+  return song.value!.parts.map((part) => {
+    const key = part.reached.find(one => one.hands === 'both')!.key
+    if (!names.has(key)) names.set(key, String.fromCharCode(65 + names.size % 26))
+    return names.get(key)!
+  })
+})
+const next = computed(() => song.value?.stairs.next)
+const nextLink = computed(() => {
+  const [now, part] = [next.value, song.value?.parts[next.value?.first ?? 0]]
+  return now && part ? standLink(part.id, { hands: now.hands, bpm: now.bpm, mode: now.mode, stretch: now.kind === 'part' && now.isWhole ? undefined : now.stretch, isLed: true }) : undefined
+})
 
 function rename() {
   title.value = song.value!.title
@@ -175,19 +191,52 @@ function rename() {
           Cancel
         </UButton>
       </form>
-      <p class="how">
-        Each part is two flights of stairs, one for each hand, that meet at the landing where the hands play together. A tread is a tempo; a filled one has been played clean. Choose any tread to practise there.
-      </p>
+      <section
+        class="way"
+        aria-label="The stairs"
+      >
+        <div class="now">
+          <p v-if="next">
+            <b>Next: {{ next.isSpot ? `${next.name}, ${next.place}` : next.name }}, {{ howWords(next) }}.</b> {{ sentence(next.because) }}
+          </p>
+          <p v-else>
+            <b>Everything is reached.</b>
+          </p>
+          <UButton
+            v-if="nextLink"
+            :to="nextLink"
+            size="xl"
+            icon="i-lucide-play"
+          >
+            Go on
+          </UButton>
+        </div>
+        <SongStairs
+          :stairs="song.stairs"
+          :parts="song.parts"
+          :letters="letters"
+        />
+        <p class="how">
+          Left hand from the left, right hand from the right; where they meet both go up together. A tread is a tempo: filled it is reached, half filled played clean, framed where you are. Any tread begins there. Parts with the same letter are the same music. {{ '⌒' }} is the seam to the next part, + the two back to back.
+        </p>
+      </section>
+      <SongForecast
+        class="goal"
+        :song="{ id: song.id, title: song.title, targetDate: song.targetDate, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
+        :progress="song.stairs.progress"
+        @changed="refresh()"
+      />
       <p class="form">
         <b>Form</b> {{ song.form.join(' – ') }}. New to learn: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand's notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand's; the rest comes back.
       </p>
       <ol class="parts">
         <li
-          v-for="part in song.parts"
+          v-for="(part, place) in song.parts"
           :key="part.id"
         >
-          <PartFlights
+          <PartNotes
             :part="part"
+            :flights="song.stairs.parts[place] ?? []"
             :song-id="song.id"
           />
         </li>
@@ -218,7 +267,7 @@ h1 { font-size: 2.25rem; line-height: 1.25; }
 .facts, .how { color: var(--ink-soft); }
 .form { margin-bottom: calc(2 * var(--step)); max-width: 60rem; }
 .facts { margin-top: var(--step); }
-.how { max-width: 44rem; margin: calc(2 * var(--step)) 0 calc(3 * var(--step)); }
+.how { max-width: 60rem; font-size: 0.95rem; }
 .acts { display: flex; flex-wrap: wrap; gap: var(--step); }
 .away { padding: calc(1.5 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; margin-top: calc(2 * var(--step)); }
 .rename { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; margin-top: calc(2 * var(--step)); }
@@ -226,7 +275,11 @@ h1 { font-size: 2.25rem; line-height: 1.25; }
 .versions { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: var(--step); }
 .versions a { border-bottom: 3px solid transparent; }
 .versions a[aria-current] { border-color: var(--together); font-weight: 600; }
-.parts { display: grid; gap: calc(2 * var(--step)); grid-template-columns: repeat(auto-fill, minmax(min(100%, 34rem), 1fr)); }
+.way { display: grid; gap: calc(2 * var(--step)); margin: calc(3 * var(--step)) 0; }
+.now { display: flex; flex-wrap: wrap; align-items: center; justify-content: space-between; gap: var(--step) calc(3 * var(--step)); }
+.now p { flex: 1 1 24rem; font-size: 1.1rem; }
+.goal { max-width: 44rem; margin-bottom: calc(3 * var(--step)); }
+.parts { display: grid; gap: calc(2 * var(--step)); grid-template-columns: repeat(auto-fill, minmax(min(100%, 22rem), 1fr)); }
 .warnings { margin-top: calc(4 * var(--step)); color: var(--ink-soft); }
 .warnings ul { list-style: disc; padding-left: 1.5rem; }
 </style>

@@ -1,13 +1,15 @@
+import type { Hands } from '#core/music/arrangement'
 import Joi from 'joi'
 import { listPasses } from '../../database/queries/passes'
 
-const schema = Joi.object<{ limit: number, before?: Date }>({
+const schema = Joi.object<{ limit: number, before?: Date, song?: string, part?: string, hands?: Hands }>({
   limit: Joi.number().integer().min(1).max(500).default(100),
   before: Joi.date().iso(),
+  song: Joi.string().guid({ version: 'uuidv4' }), part: Joi.string().guid({ version: 'uuidv4' }), hands: Joi.string().valid('right', 'left', 'both'),
 })
 
 export default defineEventHandler(async (event) => {
   const playerId = await requirePlayerId(event)
-  const { limit, before } = checkedQuery(event, schema)
-  return await listPasses(database(), playerId, limit, before)
+  const { limit, before, song, part, hands } = checkedQuery(event, schema)
+  return await listPasses(database(), playerId, limit, { songId: song, partId: part, hands, to: before })
 })

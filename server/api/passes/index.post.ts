@@ -1,15 +1,20 @@
-import type { Hands } from '#core/music/arrangement'
+import { arrangementEnd, type Hands } from '#core/music/arrangement'
 import { STRICTNESSES, type Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
-import { stretchPassage } from '#core/music/passage'
+import { describeStretch, stretchPassage, type Stretch } from '#core/music/passage'
+import { compare, equal, ZERO } from '#core/music/quarters'
 import Joi from 'joi'
 import { insertPass } from '../../database/queries/passes'
 import { partWithArrangement, stretchOf } from '../../database/queries/songs'
 
 interface PassBody {
   id: string
+  /** The part it is of, or the first of those it goes over. */
   partId: string
   hands: Hands
+  mode?: 'steady' | 'own-time'
+  /** Where it lay, if it was not the part: a place in it, a join, the song. */
+  stretch?: Stretch
   bpm: number
   startedAt: string
   lengthMs: number
@@ -24,6 +29,8 @@ const schema = Joi.object<PassBody>({
   id: Joi.string().guid({ version: 'uuidv4' }).required(),
   partId: Joi.string().guid({ version: 'uuidv4' }).required(),
   hands: Joi.string().valid('right', 'left', 'both').required(),
+  mode: Joi.string().valid('steady', 'own-time').default('steady'),
+  stretch: Joi.object({ from: quartersSchema.required(), to: quartersSchema.required() }),
   bpm: Joi.number().min(10).max(400).required(),
   startedAt: Joi.string().isoDate().required(),
   lengthMs: Joi.number().min(0).max(3_600_000).required(),
@@ -41,14 +48,20 @@ const schema = Joi.object<PassBody>({
 /** Keeps one pass. Sent twice with the same id it is kept once; the answer is the same. */
 export default defineEventHandler(async (event) => {
   const playerId = await requirePlayerId(event)
-  const { partId, startedAt, strictness = 'normal', ...played } = await checkedBody(event, schema)
+  const { partId, startedAt, strictness = 'normal', mode = 'steady', stretch: own, ...played } = await checkedBody(event, schema)
   const row = await partWithArrangement(database(), playerId, partId)
   if (!row) throw notFound('this part')
   const { part, arrangement } = row
-  const stretch = stretchOf(part)
+  const whole = stretchOf(part)
+  const stretch = own ?? whole
+  if (compare(stretch.from, ZERO) < 0 || compare(stretch.to, stretch.from) <= 0 || compare(stretch.to, arrangementEnd(arrangement.document)) > 0) {
+    throw createError({ statusCode: 400, message: 'stretch: it ends before it begins, or lies outside the song' })
+  }
+  const isPart = equal(stretch.from, whole.from) && equal(stretch.to, whole.to)
   const kept = await insertPass(database(), arrangement.document, {
-    ...played, strictness, startedAt: new Date(startedAt), ownerId: playerId, arrangementId: arrangement.id, partId, partName: part.name,
-    stretch, passage: stretchPassage(stretch.from, stretch.to, played.hands), mode: 'steady',
+    ...played, mode, strictness, startedAt: new Date(startedAt), ownerId: playerId, arrangementId: arrangement.id, partId,
+    partName: isPart ? part.name : `${part.name}: ${describeStretch(arrangement.document, stretch)}`,
+    stretch, passage: stretchPassage(stretch.from, stretch.to, played.hands),
   })
   if (!kept) throw createError({ statusCode: 409, message: 'this id belongs to another pass' })
   setResponseStatus(event, 201)

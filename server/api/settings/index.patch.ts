@@ -8,9 +8,13 @@ const schema = Joi.object<Partial<PlayerSettings>>({
   keyboardDelayMs: Joi.number().integer().min(-500).max(500),
   reachHalfSteps: Joi.number().integer().min(LEAST_REACH).max(MOST_REACH),
   noteNames: Joi.string().valid('letters', 'solfege', 'german'),
+  coach: coachSchema,
+  sessionMinutes: Joi.number().integer().min(5).max(180),
+  controls: controlsSchema,
+  timeZone: timeZoneSchema,
 }).min(1)
 
-/** Changes a player's settings; answers with all of them. */
+/** Changes a player's settings; answers with all of them. What is given of the coach is changed, and the rest of it stays. */
 export default defineEventHandler(async (event) => {
   const settings = await changeSettings(database(), await requirePlayerId(event), await checkedBody(event, schema))
   if (!settings) throw notFound('this player')

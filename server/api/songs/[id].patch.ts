@@ -1,14 +1,16 @@
 import Joi from 'joi'
-import { updateSong } from '../../database/queries/songs'
+import { updateSong, type SongChange } from '../../database/queries/songs'
 
-const schema = Joi.object<{ title?: string, composer?: string, edition?: string, archived?: boolean }>({
+const schema = Joi.object<SongChange>({
   title: Joi.string().trim().min(1).max(300),
   composer: Joi.string().trim().allow('').max(300),
   edition: Joi.string().trim().allow('').max(60),
   archived: Joi.boolean(),
+  targetDate: daySchema.allow(null),
+  targetShare: Joi.number().min(0.3).max(1.2),
 }).min(1)
 
-/** Changes a song's title or composer; puts it away (its passes stay in the Logbook) or takes it back. */
+/** Changes a song's title, composer or goal; puts it away (its passes stay in the Logbook) or takes it back. */
 export default defineEventHandler(async (event) => {
   if (!await updateSong(database(), await requirePlayerId(event), checkedId(event), await checkedBody(event, schema))) throw notFound('this song')
   return sendNoContent(event)

@@ -1,6 +1,8 @@
-import { and, desc, eq, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, sql } from 'drizzle-orm'
 import { assessTake } from '#core/ear/assess'
-import type { Assessment } from '#core/ear/assessment'
+import type { Assessment, Mode } from '#core/ear/assessment'
+import { failedPlaces } from '#core/coach/pass'
+import { notesKey } from '#core/parts/notes-key'
 import type { Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
 import { readTake } from '#core/formats/midi/read-take'
@@ -9,6 +11,7 @@ import type { Arrangement, Hands } from '#core/music/arrangement'
 import { stretchPassage, wholePassage, type Passage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
 import { arrangements, assessments, passes, songs, takes } from '../schema'
+import { passesWhere, type LogbookFilter } from './logbook'
 import { stretchOf } from './songs'
 
 /** A pass as it was played: of which arrangement, where in it, how. */
@@ -21,7 +24,7 @@ export interface PlayedPass {
   partName: string
   stretch: Stretch
   passage: Passage
-  mode: 'steady' | 'free'
+  mode: Mode
   hands: Hands
   /** Quarter notes a minute; of a free pass it is found. */
   bpm?: number
@@ -53,6 +56,7 @@ export async function insertPass(db: Database, arrangement: Arrangement, played:
       notes: summary.notes, right: summary.right, wrong: summary.wrong, missed: summary.missed, extra: summary.extra,
       onTimeShare: summary.onTimeShare, offsetMs: summary.offsetMs, driftPercent: summary.driftPercent,
       unsteadinessMs: summary.unsteadinessMs, clean: summary.clean, score: summary.score, sentence: assessment.findings[0]!.text,
+      ...(mode === 'free' ? {} : { notesKey: notesKey(arrangement, stretch, hands), failed: failedPlaces(arrangement, assessment) }),
     })
     await tx.insert(assessments).values({ passId: id, ownerId, document: assessment })
     return true
@@ -73,25 +77,31 @@ export async function passReview(db: Database, ownerId: string, passId: string) 
     ? row.document
     : assessTake({
         arrangement: arrangement.document, passage: isWhole ? wholePassage(arrangement.document, pass.hands) : stretchPassage(stretch.from, stretch.to, pass.hands),
-        take: readTake(new Uint8Array(row.midi)), mode: pass.mode, bpm: pass.mode === 'steady' ? pass.bpm : undefined, offsetMs: pass.keyboardDelayMs, strictness: pass.strictness,
+        take: readTake(new Uint8Array(row.midi)), mode: pass.mode, bpm: pass.mode === 'free' ? undefined : pass.bpm, offsetMs: pass.keyboardDelayMs, strictness: pass.strictness,
       })
   return {
-    id: pass.id, song: { id: song.id, title: song.title }, partId: pass.partId, partName: pass.partName, stretch, isWhole, hands: pass.hands, mode: pass.mode,
+    id: pass.id, song: { id: song.id, title: song.title }, partId: pass.partId, partName: pass.partName, stretch, isWhole, hands: pass.hands, mode: pass.mode, remark: pass.remark,
     bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml: arrangement.musicXml, assessment,
   }
 }
 
-/** A player's passes, newest first; `before` is the start of the oldest one already known. */
-export async function listPasses(db: Database, ownerId: string, limit: number, before?: Date) {
+/** A player's passes, newest first; of an earlier page the filter's `to` is the start of the oldest one already known. */
+export async function listPasses(db: Database, ownerId: string, limit: number, filter: LogbookFilter = {}) {
   return await db.select({
-    id: passes.id, songId: songs.id, songTitle: songs.title, partId: passes.partId, partName: passes.partName, hands: passes.hands,
+    id: passes.id, songId: songs.id, songTitle: songs.title, partId: passes.partId, partName: passes.partName, hands: passes.hands, mode: passes.mode, remark: passes.remark,
     bpm: passes.bpm, startedAt: passes.startedAt, lengthMs: passes.lengthMs, notes: passes.notes, right: passes.right, wrong: passes.wrong,
     missed: passes.missed, extra: passes.extra, onTimeShare: passes.onTimeShare, unsteadinessMs: passes.unsteadinessMs,
     clean: passes.clean, score: passes.score, sentence: passes.sentence,
   }).from(passes)
     .innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
-    .where(and(eq(passes.ownerId, ownerId), before ? lt(passes.startedAt, before) : undefined))
+    .where(passesWhere(ownerId, filter))
     .orderBy(desc(passes.startedAt), desc(passes.id)).limit(limit)
+}
+
+/** The player's own words on a pass. Gives false when the pass is not there. */
+export async function changeRemark(db: Database, ownerId: string, passId: string, remark: string): Promise<boolean> {
+  const changed = await db.update(passes).set({ remark }).where(and(eq(passes.ownerId, ownerId), eq(passes.id, passId))).returning({ id: passes.id })
+  return changed.length > 0
 }
 
 export async function passAssessment(db: Database, ownerId: string, passId: string) {

@@ -1,4 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
+import type { CoachSettings } from '#core/coach/settings'
 import type { Strictness } from '#core/ear/parameters'
 import type { NoteNames } from '#core/music/pitch'
 import type { Database } from '../../utils/database'
@@ -21,18 +22,27 @@ export async function createPlayer(db: Database, name: string, passwordHash: str
 }
 
 /** What a player has set for every pass. */
-export interface PlayerSettings { strictness: Strictness, keyboardDelayMs: number, reachHalfSteps: number, noteNames: NoteNames }
+export interface PlayerSettings {
+  strictness: Strictness
+  keyboardDelayMs: number
+  reachHalfSteps: number
+  noteNames: NoteNames
+  coach: Partial<CoachSettings>
+  sessionMinutes: number
+  controls: Controls
+  timeZone: string
+}
 
-const SETTINGS = { strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs, reachHalfSteps: players.reachHalfSteps, noteNames: players.noteNames }
+const SETTINGS = { strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs, reachHalfSteps: players.reachHalfSteps, noteNames: players.noteNames, coach: players.coach, sessionMinutes: players.sessionMinutes, controls: players.controls, timeZone: players.timeZone }
 
 export async function playerSettings(db: Database, playerId: string): Promise<PlayerSettings | undefined> {
   const [row] = await db.select(SETTINGS).from(players).where(eq(players.id, playerId))
   return row
 }
 
-/** Changes what is given and leaves the rest. */
-export async function changeSettings(db: Database, playerId: string, change: Partial<PlayerSettings>): Promise<PlayerSettings | undefined> {
-  const [row] = await db.update(players).set(change).where(eq(players.id, playerId))
+/** Changes what is given and leaves the rest, of the coach's settings too. */
+export async function changeSettings(db: Database, playerId: string, { coach, ...change }: Partial<PlayerSettings>): Promise<PlayerSettings | undefined> {
+  const [row] = await db.update(players).set({ ...change, ...(coach ? { coach: sql`${players.coach} || ${JSON.stringify(coach)}::jsonb` } : {}) }).where(eq(players.id, playerId))
     .returning(SETTINGS)
   return row
 }

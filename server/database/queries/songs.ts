@@ -2,7 +2,8 @@ import { and, asc, count, desc, eq, inArray, isNotNull, isNull, max, or, sql } f
 import type { ReadScore } from '#core/formats/musicxml/read'
 import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import type { PartDraft } from '#core/parts/edit'
-import { formOf, handSignature, likenessOf, newMaterialShare, saidLikeness, twinRoots, type Likeness, type OwnLikeness } from '#core/parts/likeness'
+import { formOf, likenessOf, newMaterialShare, saidLikeness, type Likeness, type OwnLikeness } from '#core/parts/likeness'
+import { notesKey } from '#core/parts/notes-key'
 import type { ProposedPart } from '#core/parts/propose'
 import { describeStretch, expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
@@ -41,12 +42,9 @@ export async function listSongs(db: Database, ownerId: string, archived = false)
     .orderBy(sql`${practised.lastPractised} desc nulls last`, asc(songs.title))
 }
 
-const latestVersion = sql`(select max(version) from ${arrangements} as newest where newest.song_id = ${songs.id})`
+export const latestVersion = sql`(select max(version) from ${arrangements} as newest where newest.song_id = ${songs.id})`
 
-/** A pass counts for a part as it is now: one played before an edge was moved was of something else. */
-const samePlace = and(eq(parts.id, passes.partId), eq(parts.fromN, passes.fromN), eq(parts.fromD, passes.fromD), eq(parts.toN, passes.toN), eq(parts.toD, passes.toD))
-
-/** A song with the parts of its newest arrangement and how far each hand has come in them. */
+/** A song with the parts of its newest arrangement, what each is like, and what was learned of it elsewhere. How far each hand has come is the coach's to say. */
 export async function songWithParts(db: Database, ownerId: string, songId: string) {
   const [row] = await db.select({ song: songs, arrangementId: arrangements.id, document: arrangements.document })
     .from(songs).innerJoin(arrangements, and(eq(arrangements.songId, songs.id), eq(arrangements.version, latestVersion)))
@@ -54,27 +52,14 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   if (!row) return undefined
   const { document } = row
   const itsParts = await db.select().from(parts).where(eq(parts.arrangementId, row.arrangementId)).orderBy(asc(parts.place))
-  const reached = await db.select({
-    partId: passes.partId, hands: passes.hands, passes: count(),
-    cleanBpm: sql<number | null>`max(${passes.bpm}) filter (where ${passes.clean})`,
-  }).from(passes).innerJoin(parts, samePlace).where(and(eq(passes.ownerId, ownerId), inArray(passes.partId, itsParts.map(part => part.id)))).groupBy(passes.partId, passes.hands)
   const named = itsParts.map(part => ({ name: part.name, ...stretchOf(part) }))
   const likeness = partsLikeness(document, itsParts)
-  const twins = { right: twinRoots(likeness.right), left: twinRoots(likeness.left) }
   const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, transposedBy, stepsInKey, differs: differs.map(one => one.text) })
-  const versions = await versionsOf(db, ownerId, row.song)
-  const elsewhere = await learnedInVersions(db, ownerId, document, versions.filter(version => version.id !== songId).map(version => version.id))
-  /** What was reached in another part with the same notes: learned there, it counts here. */
-  function learnedFromTwin(place: number, hands: Hands) {
-    const isTwin = (other: number) => other !== place && (hands === 'left' || twins.right[other] === twins.right[place]) && (hands === 'right' || twins.left[other] === twins.left[place])
-    const here = itsParts.flatMap((part, other) => {
-      const cleanBpm = isTwin(other) ? reached.find(one => one.partId === part.id && one.hands === hands)?.cleanBpm : null
-      return cleanBpm ? [{ name: part.name, cleanBpm }] : []
-    })
-    return [...here, ...elsewhere(stretchOf(itsParts[place]!), hands)].sort((one, other) => other.cleanBpm - one.cleanBpm)[0]
-  }
+  const keys = itsParts.map(part => Object.fromEntries((['right', 'left', 'both'] as const).map(hands => [hands, notesKey(document, stretchOf(part), hands)])) as Record<Hands, string>)
+  const learned = await learnedByKey(db, ownerId, keys.flatMap(one => Object.values(one)), songId)
   return {
-    id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId, archived: row.song.archivedAt !== null, edition: row.song.edition, versions,
+    id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId, archived: row.song.archivedAt !== null, edition: row.song.edition,
+    targetDate: row.song.targetDate, targetShare: row.song.targetShare, versions: await versionsOf(db, ownerId, row.song),
     form: formOf(named, likeness.right, likeness.left),
     newMaterialShare: { right: newMaterialShare(likeness.right), left: newMaterialShare(likeness.left) },
     bars: document.bars.length,
@@ -86,19 +71,36 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
       return {
         id: part.id, name: part.name, place: describeStretch(document, stretch),
         likeness: { right: shown(likeness.right[place]!), left: shown(likeness.left[place]!) },
-        targetBpm: tempoAt(document, stretch.from),
+        targetBpm: Math.round(tempoAt(document, stretch.from) * row.song.targetShare),
         notes: {
           right: expectedNotes(document, stretchPassage(stretch.from, stretch.to, 'right')).length,
           left: expectedNotes(document, stretchPassage(stretch.from, stretch.to, 'left')).length,
         },
         reached: (['right', 'left', 'both'] as const).map((hands) => {
-          const own = reached.find(one => one.partId === part.id && one.hands === hands)
-          const carried = learnedFromTwin(place, hands)
-          return { hands, passes: own?.passes ?? 0, cleanBpm: Math.max(own?.cleanBpm ?? 0, carried?.cleanBpm ?? 0) || null, ...(carried && carried.cleanBpm > (own?.cleanBpm ?? 0) ? { from: carried.name } : {}) }
+          const some = learned.filter(one => one.key === keys[place]![hands])
+          const own = some.filter(one => one.partId === part.id)
+          const best = (rows: typeof some) => rows.reduce<(typeof some)[number] | undefined>((most, one) => (one.cleanBpm ?? 0) > (most?.cleanBpm ?? 0) ? one : most, undefined)
+          const [here, anywhere] = [best(own), best(some)]
+          return {
+            hands, key: keys[place]![hands], passes: own.reduce((sum, one) => sum + one.passes, 0), cleanBpm: anywhere?.cleanBpm ?? null,
+            ...(anywhere && (anywhere.cleanBpm ?? 0) > (here?.cleanBpm ?? 0) ? { from: anywhere.songId === songId ? anywhere.partName : `${anywhere.partName} (${anywhere.edition || anywhere.songTitle})` } : {}),
+          }
         }),
       }
     }),
   }
+}
+
+/** Passes of the same notes by the same hands, wherever they stood: here, in a twin, in another version or another song. */
+async function learnedByKey(db: Database, ownerId: string, keys: readonly string[], songId: string) {
+  if (keys.length === 0) return []
+  const rows = await db.select({
+    key: passes.notesKey, partId: passes.partId, partName: passes.partName, songId: songs.id, songTitle: songs.title, edition: songs.edition, passes: count(),
+    cleanBpm: sql<number | null>`max(${passes.bpm}) filter (where ${passes.clean} and ${passes.mode} = 'steady')`,
+  }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
+    .where(and(eq(passes.ownerId, ownerId), inArray(passes.notesKey, [...new Set(keys)]))).groupBy(passes.notesKey, passes.partId, passes.partName, songs.id)
+  // What was learned in this song is named before what was learned elsewhere.
+  return rows.sort((a, b) => Number(b.songId === songId) - Number(a.songId === songId))
 }
 
 /** A song and its other versions, in the order they were made; only itself when there is no other. */
@@ -112,23 +114,6 @@ async function versionsOf(db: Database, ownerId: string, song: { id: string, ver
 async function firstVersionOf(tx: Transaction, ownerId: string, songId: string): Promise<string | undefined> {
   const [song] = await tx.select({ id: songs.id, versionOf: songs.versionOf }).from(songs).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
   return song?.versionOf ?? song?.id
-}
-
-/** What was reached in other versions of a song, found for a stretch of this one where the hand plays the same notes. */
-async function learnedInVersions(db: Database, ownerId: string, document: Arrangement, songIds: readonly string[]) {
-  const learned = new Map<string, { name: string, cleanBpm: number }>()
-  const signature = (arrangement: Arrangement, stretch: Stretch, hands: Hands) =>
-    `${hands} ${(['right', 'left'] as const).map(hand => hands === 'both' || hands === hand ? handSignature(arrangement, stretch, hand) : '').join(' | ')}`
-  if (songIds.length > 0) {
-    const rows = await db.select({ part: parts, document: arrangements.document, edition: songs.edition, hands: passes.hands, cleanBpm: max(passes.bpm) }).from(passes)
-      .innerJoin(parts, samePlace).innerJoin(arrangements, eq(arrangements.id, parts.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
-      .where(and(eq(passes.ownerId, ownerId), eq(passes.clean, true), inArray(songs.id, [...songIds]))).groupBy(parts.id, arrangements.id, songs.id, passes.hands)
-    for (const { part, document: other, edition, hands, cleanBpm } of rows) {
-      const key = signature(other, stretchOf(part), hands)
-      if (cleanBpm !== null && cleanBpm > (learned.get(key)?.cleanBpm ?? 0)) learned.set(key, { name: `${part.name} (${edition || 'first version'})`, cleanBpm })
-    }
-  }
-  return (stretch: Stretch, hands: Hands) => learned.size === 0 ? [] : [learned.get(signature(document, stretch, hands)) ?? []].flat()
 }
 
 /** Another version of a song, to be changed: its newest arrangement and parts as a song of their own. Gives its id. */
@@ -155,10 +140,12 @@ export async function partWithArrangement(db: Database, ownerId: string, partId:
   return row
 }
 
-/** Changes a song's fields; puts it away or takes it back. */
-export async function updateSong(db: Database, ownerId: string, songId: string, { title, composer, edition, archived }: { title?: string, composer?: string, edition?: string, archived?: boolean }): Promise<boolean> {
+export interface SongChange { title?: string, composer?: string, edition?: string, archived?: boolean, targetDate?: string | null, targetShare?: number }
+
+/** Changes a song's fields and goal; puts it away or takes it back. */
+export async function updateSong(db: Database, ownerId: string, songId: string, { archived, ...fields }: SongChange): Promise<boolean> {
   const changed = await db.update(songs).set({
-    ...(title === undefined ? {} : { title }), ...(composer === undefined ? {} : { composer }), ...(edition === undefined ? {} : { edition }),
+    ...fields,
     ...(archived === undefined ? {} : { archivedAt: archived ? new Date() : null }),
   }).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId))).returning({ id: songs.id })
   return changed.length > 0

@@ -1,3 +1,4 @@
+export * from './days'
 export * from './passes'
 export * from './players'
 export * from './songs'

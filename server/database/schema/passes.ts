@@ -1,4 +1,5 @@
 import type { Assessment } from '#core/ear/assessment'
+import type { Quarters } from '#core/music/quarters'
 import { boolean, customType, foreignKey, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
 import { players, strictnessEnum } from './players'
 import { arrangements, parts } from './songs'
@@ -6,7 +7,7 @@ import { arrangements, parts } from './songs'
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
 
 export const handsEnum = pgEnum('hands', ['right', 'left', 'both'])
-export const modeEnum = pgEnum('mode', ['steady', 'free'])
+export const modeEnum = pgEnum('mode', ['steady', 'free', 'own-time'])
 
 /** Recorded MIDI of one or more passes. */
 export const takes = pgTable('takes', {
@@ -55,6 +56,12 @@ export const passes = pgTable('passes', {
   score: integer().notNull(),
   /** The first finding's sentence. */
   sentence: text().notNull(),
+  /** The notes and hands that were played, as from `notesKey`; null for a recording of a whole song. */
+  notesKey: text(),
+  /** Where it failed, as exact fractions of quarter notes; null where nobody looked. */
+  failed: jsonb().$type<Quarters[]>(),
+  /** What the player says of it. */
+  remark: text().notNull().default(''),
   savedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
   foreignKey({ columns: [table.ownerId, table.arrangementId], foreignColumns: [arrangements.ownerId, arrangements.id], name: 'passes_arrangement' }).onDelete('cascade'),
@@ -63,6 +70,7 @@ export const passes = pgTable('passes', {
   index('passes_by_day').on(table.ownerId, table.startedAt.desc(), table.id.desc()),
   index('passes_by_part').on(table.ownerId, table.partId, table.hands, table.startedAt.desc()),
   index('passes_by_arrangement').on(table.arrangementId),
+  index('passes_by_notes').on(table.ownerId, table.notesKey),
 ])
 
 /** The whole assessment of a pass: large, read one at a time, so apart from the figures. */

@@ -1,5 +1,7 @@
 import { sql } from 'drizzle-orm'
-import { boolean, integer, pgEnum, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import type { CoachSettings } from '#core/coach/settings'
+import type { Controls } from '#shared/utils/controls'
+import { boolean, integer, jsonb, pgEnum, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 
 export const strictnessEnum = pgEnum('strictness', ['gentle', 'normal', 'strict'])
 
@@ -19,6 +21,14 @@ export const players = pgTable('players', {
   /** How far the hand reaches from thumb to little finger, half steps: no fingering goes further. */
   reachHalfSteps: integer().notNull().default(15),
   noteNames: noteNamesEnum().notNull().default('letters'),
+  /** What the player has set of the coach; the defaults hold for the rest. */
+  coach: jsonb().$type<Partial<CoachSettings>>().notNull().default({}),
+  /** Minutes of a day's session. */
+  sessionMinutes: integer().notNull().default(30),
+  /** What piano keys and the pedal do on the Stand. */
+  controls: jsonb().$type<Controls>().notNull().default({}),
+  /** Where the player's days begin and end: a name of the IANA time zone database. */
+  timeZone: text().notNull().default('UTC'),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
   uniqueIndex('players_name').on(sql`lower(${table.name})`),

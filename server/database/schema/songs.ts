@@ -1,6 +1,6 @@
 import type { OwnLikeness } from '#core/parts/likeness'
 import type { Arrangement } from '#core/music/arrangement'
-import { foreignKey, index, integer, jsonb, pgTable, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
+import { date, foreignKey, index, integer, jsonb, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
 import { players } from './players'
 
 export const songs = pgTable('songs', {
@@ -14,6 +14,9 @@ export const songs = pgTable('songs', {
   versionOf: uuid(),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   archivedAt: timestamp({ withTimezone: true }),
+  /** When the player wants to be ready, and at what share of the written tempo. */
+  targetDate: date(),
+  targetShare: real().notNull().default(1),
 }, table => [
   // Referenced together, so that no row can belong to another player than its song does.
   unique('songs_owner_id').on(table.ownerId, table.id),

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import type { Cut } from '#core/coach/cuts'
+import type { Forecast } from '#core/coach/forecast'
+
+/** How far the song is, when it will be ready, and whether that is in time. */
+const props = defineProps<{
+  song: { id: string, title: string, targetDate: string | null, minutesPerDay: number, forecast: Forecast | null, cuts: Cut[] }
+  progress: number
+}>()
+const emit = defineEmits<{ changed: [] }>()
+const problem = ref('')
+
+const date = (ms: number) => new Date(ms).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })
+const percent = computed(() => Math.round(100 * props.progress))
+const when = computed(() => {
+  const { forecast } = props.song
+  if (!forecast) return props.progress >= 0.97 ? 'It is ready.' : 'After four days of practice there is a forecast here.'
+  if (forecast.likelyMs === forecast.latestMs && forecast.likelyMs <= Date.now()) return 'It is ready.'
+  return `At ${Math.round(props.song.minutesPerDay)} minutes of playing a day, ready about ${date(forecast.likelyMs)}; in eight cases of ten between ${date(forecast.earliestMs)} and ${date(forecast.latestMs)}.`
+})
+const FITS = { yes: 'In time for', perhaps: 'Perhaps in time for', no: 'Not in time for' } as const
+const fits = computed(() => props.song.targetDate && props.song.forecast?.fits ? `${FITS[props.song.forecast.fits]} ${date(Date.parse(`${props.song.targetDate}T12:00:00`))}.` : '')
+
+async function setDate(event: Event) {
+  problem.value = ''
+  const { value } = event.target as HTMLInputElement
+  try {
+    await $fetch(`/api/songs/${props.song.id}`, { method: 'PATCH', body: { targetDate: value || null } })
+    emit('changed')
+  }
+  catch (error) { problem.value = messageOf(error) }
+}
+</script>
+
+<template>
+  <section
+    class="forecast"
+    :aria-label="`How far ${song.title} is`"
+  >
+    <h2>
+      <NuxtLink :to="`/songs/${song.id}`">{{ song.title }}</NuxtLink>
+    </h2>
+    <div
+      class="way"
+      role="img"
+      :aria-label="`${percent} % of the way`"
+    >
+      <i :style="{ width: `${percent}%` }" />
+    </div>
+    <p><b class="figure">{{ percent }} %</b> of the way. {{ when }}</p>
+    <label class="fields goal">To be ready by <input
+      type="date"
+      :value="song.targetDate ?? ''"
+      @change="setDate"
+    ></label>
+    <p
+      v-if="fits"
+      :class="['fits', song.forecast!.fits]"
+    >
+      <b>{{ fits }}</b>
+    </p>
+    <ul v-if="song.cuts.length">
+      <li
+        v-for="cut in song.cuts"
+        :key="cut.kind"
+      >
+        {{ cut.text }}
+      </li>
+    </ul>
+    <p
+      v-if="problem"
+      role="alert"
+      class="problem"
+    >
+      {{ problem }}
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.forecast { display: grid; gap: var(--step); }
+h2 { font-family: var(--font-serif); font-size: 1.25rem; }
+.way { height: 0.9rem; background: var(--tread); }
+.way i { display: block; height: 100%; background: var(--together); }
+.goal { display: flex; gap: var(--step); align-items: center; }
+ul { list-style: disc; padding-left: 1.25rem; display: grid; gap: 0.25rem; }
+.no, .perhaps { color: var(--heard-missed); }
+.yes { color: var(--heard-right); }
+</style>

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { COACH_PRESETS, COACH_REASONS, coachSettings, GATES, type CoachSettings } from '#core/coach/settings'
+
+/** What players disagree about, each with its reason; and ways of practising that set several at once. */
+const props = defineProps<{ coach: Partial<CoachSettings> }>()
+const emit = defineEmits<{ change: [coach: Partial<CoachSettings>] }>()
+const now = computed(() => coachSettings(props.coach))
+
+interface Choice { key: keyof CoachSettings, label: string, options: readonly (readonly [value: string | number | boolean, label: string])[] }
+const YES_NO = [[true, 'yes'], [false, 'no']] as const
+const CHOICES: readonly Choice[] = [
+  { key: 'firstHand', label: 'First hand', options: [['harder', 'the one with more to learn'], ['right', 'right'], ['left', 'left'], ['melody', 'the tune'], ['chords', 'the chords']] },
+  { key: 'gate', label: 'Clean in a row', options: GATES.map(gate => [gate, String(gate)] as const) },
+  { key: 'ownTimeGate', label: 'First in your own time', options: [[0, 'no'], ...[1, 2, 3, 4, 5].map(times => [times, `${times} ${times === 1 ? 'time' : 'times'} without a wrong key`] as const)] },
+  { key: 'tempo', label: 'Tempo', options: [['steps', 'in steps'], ['adaptive', 'adaptive']] },
+  { key: 'steps', label: 'Steps to the target', options: [3, 4, 5, 6, 8].map(steps => [steps, String(steps)] as const) },
+  { key: 'joining', label: 'Joining parts', options: [['forward', 'forward, each onto what is there'], ['pairs', 'two by two'], ['backward', 'from the end backward']] },
+  { key: 'advance', label: 'The coach leads on the Stand', options: YES_NO },
+  { key: 'restBars', label: 'Rest between passes', options: [[0, 'none'], [1, 'a bar'], [2, 'two bars']] },
+  { key: 'warmUp', label: 'Warm-up', options: YES_NO },
+  { key: 'chordNames', label: 'Chord names called ahead', options: YES_NO },
+  { key: 'counting', label: 'Count shown', options: YES_NO },
+  { key: 'fingering', label: 'Fingering', options: [['strict', 'shown'], ['free', 'hidden']] },
+]
+
+function choose({ key, options }: Choice, event: Event) {
+  const found = options[(event.target as HTMLSelectElement).selectedIndex]
+  if (found) emit('change', { [key]: found[0] })
+}
+</script>
+
+<template>
+  <fieldset>
+    <legend>How you practise</legend>
+    <div class="presets">
+      <UButton
+        v-for="(preset, name) in COACH_PRESETS"
+        :key="name"
+        variant="outline"
+        @click="$emit('change', preset.settings)"
+      >
+        {{ sentence(name).replace(/\.$/, '') }}
+      </UButton>
+      <ul>
+        <li
+          v-for="(preset, name) in COACH_PRESETS"
+          :key="name"
+        >
+          <b>{{ name }}</b>: {{ preset.why }}
+        </li>
+      </ul>
+    </div>
+    <div
+      v-for="choice in CHOICES"
+      :key="choice.key"
+      class="choice fields"
+    >
+      <label :for="`coach-${choice.key}`">{{ choice.label }}</label>
+      <select
+        :id="`coach-${choice.key}`"
+        :aria-describedby="`why-${choice.key}`"
+        @change="choose(choice, $event)"
+      >
+        <option
+          v-for="[value, label] in choice.options"
+          :key="String(value)"
+          :selected="now[choice.key] === value"
+        >
+          {{ label }}
+        </option>
+      </select>
+      <p
+        :id="`why-${choice.key}`"
+        class="soft"
+      >
+        {{ COACH_REASONS[choice.key] }}
+      </p>
+    </div>
+  </fieldset>
+</template>
+
+<style scoped>
+fieldset { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); display: grid; gap: calc(1.5 * var(--step)); }
+legend { float: left; width: 100%; font-weight: 700; font-size: 1.15rem; }
+.presets { display: flex; flex-wrap: wrap; gap: var(--step); }
+.presets ul { width: 100%; color: var(--ink-soft); }
+.choice { display: grid; grid-template-columns: 13rem minmax(0, 18rem); gap: 0.15rem calc(2 * var(--step)); align-items: center; border-top: 1px solid var(--rule); padding-top: var(--step); }
+.choice label { font-weight: 600; }
+.choice p { grid-column: 1 / -1; font-size: 0.95rem; }
+.choice select { background: var(--ground); }
+@media (max-width: 36rem) { .choice { grid-template-columns: minmax(0, 1fr); } }
+</style>

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { displayName, spellInKey } from '#core/music/pitch'
+
+/** Piano keys and pedals given to what the Stand does. */
+const props = defineProps<{ controls: Controls }>()
+const emit = defineEmits<{ change: [controls: Controls] }>()
+const keyboards = useKeyboardsStore()
+const asking = ref<StandAction>()
+const NAMES: Record<StandAction, string> = { start: 'Start and stop', again: 'Again', slower: 'Slower', faster: 'Faster', next: 'Next' }
+const PEDALS = { 64: 'sustain pedal', 66: 'middle pedal', 67: 'left pedal' } as const
+const nameOf = (trigger: Trigger | undefined) => !trigger ? 'nothing' : 'key' in trigger ? `the key ${displayName(spellInKey(trigger.key, 0))}` : `the ${PEDALS[trigger.pedal]}`
+
+onMounted(() => {
+  const unhear = keyboards.hear(({ bytes }) => {
+    const [kind, first, second] = [(bytes[0] ?? 0) & 0xF0, bytes[1] ?? 0, bytes[2] ?? 0]
+    if (!asking.value) return
+    if (kind === 0x90 && second > 0) give(asking.value, { key: first })
+    else if (kind === 0xB0 && second >= 64 && (first === 64 || first === 66 || first === 67)) give(asking.value, { pedal: first })
+  })
+  onBeforeUnmount(unhear)
+})
+
+/** A key does one thing: given to another it leaves the first. */
+function give(action: StandAction, trigger: Trigger | undefined) {
+  asking.value = undefined
+  const others = Object.fromEntries(Object.entries(props.controls).filter(([key, other]) => key !== action && !isSameTrigger(other, trigger)))
+  emit('change', trigger ? { ...others, [action]: trigger } : others)
+}
+</script>
+
+<template>
+  <fieldset>
+    <legend>Hands-free</legend>
+    <p class="soft">
+      Keys at the ends of the piano that no song needs, or a pedal, can do what is otherwise clicked. A key given away is not heard as music on the Stand.
+    </p>
+    <ul>
+      <li
+        v-for="action in STAND_ACTIONS"
+        :key="action"
+      >
+        <b>{{ NAMES[action] }}</b>
+        <span :role="asking === action ? 'status' : undefined">{{ asking === action ? 'Press the key or pedal now …' : nameOf(controls[action]) }}</span>
+        <UButton
+          variant="outline"
+          :aria-label="`Give a key to ${NAMES[action]}`"
+          @click="asking = asking === action ? undefined : action"
+        >
+          {{ asking === action ? 'Cancel' : 'Give a key' }}
+        </UButton>
+        <UButton
+          v-if="controls[action]"
+          variant="ghost"
+          color="neutral"
+          :aria-label="`Take the key from ${NAMES[action]}`"
+          @click="give(action, undefined)"
+        >
+          Take away
+        </UButton>
+      </li>
+    </ul>
+  </fieldset>
+</template>
+
+<style scoped>
+fieldset { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); display: grid; gap: var(--step); }
+legend { float: left; width: 100%; font-weight: 700; font-size: 1.15rem; }
+li { display: flex; flex-wrap: wrap; gap: var(--step) calc(2 * var(--step)); align-items: center; border-top: 1px solid var(--rule); padding: 0.4rem 0; }
+b { min-width: 9rem; font-weight: 600; }
+span { flex: 1; min-width: 10rem; }
+</style>

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import type { Hand } from '#core/music/arrangement'
+import type { ShownFlight, ShownJoin, Stairs, Tread } from '#core/coach/stairs'
+
+interface PartOfStairs { id: string, name: string, place: string, reached: { hands: string, from?: string }[] }
+
+/**
+ * The song as stairs. Each part is a flight for the left hand from the left and one for the right hand from the right; they meet at the
+ * landing, and from there both go up together to the target tempo. Between two parts lies what joins them.
+ */
+const props = defineProps<{ stairs: Stairs, parts: readonly PartOfStairs[], letters: readonly string[] }>()
+
+const TREAD_PX = 25
+const RISE_PX = 9
+const GROUND_PX = 28
+const TOWER_TREAD_PX = 25
+const LANDING_PX = 6
+
+interface Shown { part: PartOfStairs, letter: string, place: number, flights: (ShownFlight & { side: Hand | 'both' })[], landingPx: number, widthPx: number, heightPx: number, seam?: ShownJoin, pair?: ShownJoin }
+
+const shown = computed(() => props.parts.map((part, place): Shown => {
+  const flights = (props.stairs.parts[place] ?? []).map(flight => ({ ...flight, side: flight.hands }))
+  const treads = Math.max(3, ...flights.filter(flight => flight.side !== 'both').map(flight => flight.treads.length))
+  const landingPx = GROUND_PX + (treads - 1) * RISE_PX + LANDING_PX
+  const both = flights.find(flight => flight.side === 'both')
+  const join = (kind: ShownJoin['kind']) => props.stairs.joins.find(one => one.kind === kind && one.first === place && one.last === place + 1)
+  return { part, letter: props.letters[place] ?? '', place, flights, landingPx, widthPx: 2 * treads * TREAD_PX, heightPx: landingPx + (both?.treads.length ?? 0) * TOWER_TREAD_PX + 4, seam: join('seam'), pair: join('pair') }
+}))
+const highest = computed(() => Math.max(...shown.value.map(one => one.heightPx)))
+const longer = computed(() => props.stairs.joins.filter(join => join.kind === 'chain' || join.kind === 'song'))
+const nextPart = computed(() => props.stairs.next?.first)
+
+function styleOf(one: Shown, flight: Shown['flights'][number], index: number) {
+  if (flight.side === 'both') {
+    const width = one.widthPx * 0.84 * (1 - 0.12 * index)
+    return { left: `${(one.widthPx - width) / 2}px`, width: `${width}px`, height: `${TOWER_TREAD_PX - 2}px`, bottom: `${one.landingPx + index * TOWER_TREAD_PX}px` }
+  }
+  const across = index * TREAD_PX
+  return { [flight.side]: `${across}px`, width: `${TREAD_PX - 1}px`, height: `${GROUND_PX + index * RISE_PX}px`, bottom: '0' }
+}
+const stateOf = (tread: Tread, flight: ShownFlight) => ({ reached: tread.isReached, clean: !tread.isReached && tread.isClean, here: tread.isHere && flight.isOpen, waits: !flight.isOpen })
+const NAMES = { left: 'Left hand', right: 'Right hand', both: 'Together' } as const
+const words = (tread: Tread, flight: ShownFlight) => tread.isReached ? 'reached' : tread.isHere && flight.isOpen ? 'you are here' : tread.isClean ? 'played clean' : flight.isOpen ? 'not yet' : 'waits'
+const label = (name: string, hands: keyof typeof NAMES, tread: Tread, flight: ShownFlight) => `${NAMES[hands]} at ${tread.bpm}, ${name}, ${words(tread, flight)}`
+const joinLink = (join: ShownJoin, bpm: number) => standLink(props.parts[join.first]!.id, { hands: join.hands, bpm, stretch: join.stretch })
+const here = (flight: ShownFlight) => flight.treads.find(tread => tread.isHere)?.bpm ?? flight.treads.at(-1)!.bpm
+const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'can be joined now' : 'waits for its parts'
+</script>
+
+<template>
+  <div class="all">
+    <ol
+      class="stairs"
+      :style="{ '--highest': `${highest}px` }"
+    >
+      <li
+        v-for="one in shown"
+        :key="one.part.id"
+        :class="{ next: nextPart === one.place }"
+      >
+        <section :aria-label="one.part.name">
+          <div
+            class="flights"
+            :style="{ width: `${one.widthPx}px`, height: `${highest}px` }"
+          >
+            <template
+              v-for="flight in one.flights"
+              :key="flight.hands"
+            >
+              <NuxtLink
+                v-for="(tread, index) in flight.treads"
+                :key="`${flight.hands} ${tread.bpm}`"
+                :to="standLink(one.part.id, { hands: flight.hands, bpm: tread.bpm, mode: flight.ownTime && tread.isHere ? 'own-time' : 'steady' })"
+                :class="['tread', flight.hands, stateOf(tread, flight)]"
+                :style="styleOf(one, flight, index)"
+                :aria-label="label(one.part.name, flight.hands, tread, flight)"
+                :title="label(one.part.name, flight.hands, tread, flight)"
+              ><span class="figure">{{ tread.bpm }}</span></NuxtLink>
+            </template>
+            <p
+              v-if="one.flights.length === 0"
+              class="soft rests"
+            >
+              rests
+            </p>
+          </div>
+          <h2>
+            <span class="letter">{{ one.letter }}</span> {{ one.part.name }}
+          </h2>
+        </section>
+        <div
+          v-if="one.seam && one.pair"
+          class="landing"
+          :style="{ paddingBottom: '1.9rem' }"
+        >
+          <NuxtLink
+            v-for="join in [one.pair, one.seam]"
+            :key="join.kind"
+            :to="joinLink(join, here(join))"
+            :class="['join', { reached: join.isDone, here: join.isOpen && !join.isDone, waits: !join.isOpen }]"
+            :aria-label="`${sentence(join.name).replace(/\.$/, '')}: ${joinWords(join)}`"
+            :title="`${join.name}: ${joinWords(join)}`"
+          >{{ join.kind === 'seam' ? '⌒' : '+' }}</NuxtLink>
+        </div>
+      </li>
+    </ol>
+    <ul
+      v-if="longer.length"
+      class="longer"
+      aria-label="Longer runs"
+    >
+      <li
+        v-for="join in longer"
+        :key="`${join.first} ${join.last}`"
+      >
+        <b>{{ sentence(join.name).replace(/\.$/, '') }}</b>
+        <NuxtLink
+          v-for="tread in join.treads"
+          :key="tread.bpm"
+          :to="joinLink(join, tread.bpm)"
+          :class="['join', 'both', stateOf(tread, join)]"
+          :aria-label="label(join.name, join.hands, tread, join)"
+        >
+          <span class="figure">{{ tread.bpm }}</span>
+        </NuxtLink>
+        <span class="soft">{{ joinWords(join) }}</span>
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.all { display: grid; gap: calc(3 * var(--step)); }
+.stairs { display: flex; flex-wrap: wrap; gap: calc(3 * var(--step)) 0; align-items: end; }
+.stairs > li { display: flex; align-items: end; }
+.flights { position: relative; border-bottom: 3px solid var(--ink-soft); max-width: 100%; }
+.rests { position: absolute; bottom: 0; width: 100%; text-align: center; }
+.left { --hand: var(--left-hand); }
+.right { --hand: var(--right-hand); }
+.both { --hand: var(--together); }
+.tread { position: absolute; background: var(--tread); border-top: 3px solid var(--hand); color: var(--ink); display: flex; align-items: start; justify-content: center; font-size: 0.78rem; line-height: 1.45; }
+.tread:hover, .join:hover { outline: 2px solid var(--ink); outline-offset: 1px; z-index: 1; }
+.tread.both { align-items: center; }
+/* Filled: reached. Filled from below: played clean. Framed and bold: you are here. Dotted top: waits for others. */
+.reached { background: var(--hand); color: var(--sheet); font-weight: 600; }
+.clean { background: linear-gradient(to top, color-mix(in oklab, var(--hand) 30%, var(--tread)) 55%, var(--tread) 55%); }
+.here { background: var(--sheet); color: var(--ink); box-shadow: inset 0 0 0 2px var(--hand); font-weight: 800; }
+.waits { border-top-style: dotted; }
+h2 { font-size: 1rem; font-weight: 600; text-align: center; padding: 0.25rem 0.4rem 0; height: 1.9rem; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.next h2 { text-decoration: underline; text-decoration-thickness: 3px; text-underline-offset: 5px; text-decoration-color: var(--together); }
+.letter { font-family: var(--font-serif); color: var(--ink-soft); margin-right: 0.15rem; }
+.landing { display: grid; gap: 3px; padding-inline: 3px; }
+.join { --hand: var(--together); min-width: 1.75rem; min-height: 1.75rem; padding-inline: 0.3rem; display: inline-grid; place-items: center; background: var(--tread); border-top: 3px solid var(--hand); font-size: 0.85rem; }
+.longer { display: grid; gap: var(--step); }
+.longer li { display: flex; flex-wrap: wrap; align-items: center; gap: 3px; border-top: 1px solid var(--rule); padding-top: var(--step); }
+.longer b { min-width: 14rem; font-weight: 600; }
+.longer .join { min-width: 3.25rem; }
+.longer .soft { margin-left: var(--step); }
+</style>

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import type { NextPass } from '#core/coach/song-plan'
+
+/** What the coach would play next, and why. */
+const props = defineProps<{ next?: NextPass, isHere: boolean, isLoaded: boolean }>()
+const isLed = defineModel<boolean>({ required: true })
+defineEmits<{ follow: [] }>()
+const what = computed(() => props.next ? `${props.next.isSpot ? 'a place in ' : ''}${props.next.stage.unit.name}, ${howWords(props.next)}` : '')
+</script>
+
+<template>
+  <section
+    v-if="isLoaded"
+    class="coach"
+    aria-label="The coach"
+  >
+    <USwitch
+      v-model="isLed"
+      label="Coach leads"
+      size="lg"
+    />
+    <p v-if="next && isHere">
+      <b>Stay here:</b> {{ next.because }}.
+    </p>
+    <p v-else-if="next">
+      <b>Next: {{ what }}.</b> {{ sentence(next.because) }}
+    </p>
+    <p v-else>
+      <b>Everything is reached.</b> Play it through, or play something else.
+    </p>
+    <UButton
+      v-if="next && !isHere"
+      variant="outline"
+      trailing-icon="i-lucide-arrow-right"
+      @click="$emit('follow')"
+    >
+      Next <kbd>F8</kbd>
+    </UButton>
+  </section>
+</template>
+
+<style scoped>
+.coach { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: var(--step) calc(3 * var(--step)); padding: var(--step) calc(3 * var(--step)); border-top: 1px solid var(--rule); background: var(--sheet); font-size: 1.1rem; }
+kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
+</style>

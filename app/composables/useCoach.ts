@@ -1,0 +1,48 @@
+import { cautionsFor, type Caution } from '#core/coach/cautions'
+import { daysIn } from '#core/coach/days'
+import { failedPlaces, type PastPass } from '#core/coach/pass'
+import { afterSongPass, planSong, songStanding, type NextPass, type SongPlan, type SongStanding } from '#core/coach/song-plan'
+import { nextInTurn } from '#core/coach/turns'
+import type { CoachSettings } from '#core/coach/settings'
+import type { CoachPart } from '#core/coach/stages'
+import type { Arrangement } from '#core/music/arrangement'
+import { notesKey } from '#core/parts/notes-key'
+import type { EndedPass } from './usePracticeLoop'
+
+interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, passes: PastPass[] }
+
+/** The coach at the player's side: knows every pass so far, hears each new one at once, and says what comes next. */
+export function useCoach(songId: string, arrangement: Arrangement) {
+  const plan = shallowRef<SongPlan>()
+  const standing = shallowRef<SongStanding>(new Map())
+  const passes = shallowRef<readonly PastPass[]>([])
+  const cautions = shallowRef<readonly Caution[]>([])
+  const dayOf = daysIn(Intl.DateTimeFormat().resolvedOptions().timeZone)
+  const today = computed(() => passes.value.filter(pass => dayOf(pass.atMs) === dayOf(Date.now())))
+  const next = computed<NextPass | undefined>(() => plan.value ? nextInTurn(plan.value, standing.value, today.value) : undefined)
+
+  /** Without the server's answer (a lost connection) practice goes on without the coach. */
+  async function load() {
+    const answer = await $fetch<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
+    if (!answer) return
+    const made = planSong(arrangement, answer.parts, answer.settings, answer.targetShare)
+    // What was played while the answer was on its way.
+    const early = passes.value
+    passes.value = [...answer.passes, ...early]
+    standing.value = songStanding(made, passes.value)
+    plan.value = made
+  }
+
+  function hear({ stretch, hands, mode, bpm, assessment, lengthMs, endedAt }: EndedPass) {
+    const { clean, right, notes } = assessment.summary
+    const pass: PastPass = {
+      key: notesKey(arrangement, stretch, hands), stretch, hands, mode, bpm, clean, right, notes, failed: failedPlaces(arrangement, assessment),
+      atMs: endedAt.getTime() - lengthMs, lengthMs,
+    }
+    passes.value = [...passes.value, pass]
+    if (plan.value) standing.value = afterSongPass(plan.value, standing.value, pass)
+    cautions.value = cautionsFor(today.value, endedAt.getTime())
+  }
+
+  return { plan, standing, next, today, cautions, load, hear }
+}

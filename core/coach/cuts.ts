@@ -1,0 +1,37 @@
+import type { MinutesLeft } from './forecast'
+import { isReached, songProgress, type SongPlan, type SongStanding } from './song-plan'
+
+/** Something to leave out so that a song is ready in time, with what it would save. */
+export interface Cut { kind: 'tempo' | 'parts' | 'hand' | 'time', text: string }
+
+const DAY_MS = 86_400_000
+
+/**
+ * What to cut when a target date will not be kept, most helpful first: a lower tempo if that alone does it, only the parts that can be
+ * ready, a simpler hand where one hand is what holds the song up; or the minutes a day that it would take.
+ */
+export function whatToCut(plan: SongPlan, standing: SongStanding, left: MinutesLeft, perDay: number, nowMs: number, targetMs: number): Cut[] {
+  const minutes = Math.max(0, Math.floor((targetMs - nowMs) / DAY_MS)) * perDay
+  const cuts: Cut[] = []
+  const now = songProgress(plan, standing)
+  const share = left.likely <= 0 ? 1 : Math.min(1, minutes / left.likely)
+  // Half of what is missing is notes, half is tempo, as the stages are weighed: what is not reached in tempo may stay below.
+  const tempo = Math.floor(20 * (0.6 + 0.4 * share)) / 20
+  if (tempo < 1 && tempo >= 0.7) cuts.push({ kind: 'tempo', text: `At ${Math.round(100 * tempo)} % of the tempo it may be ready: right and even counts for more than fast.` })
+  const parts = plan.parts.map((part, place) => {
+    const stages = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place)
+    return { part, open: stages.filter(stage => !isReached(stage, standing)).length, all: stages.length }
+  })
+  const ready = parts.filter(one => one.open === 0).length
+  const within = Math.max(ready, Math.floor(parts.length * (now + (1 - now) * share)))
+  if (within < parts.length && within > 0) cuts.push({ kind: 'parts', text: `${within} of ${parts.length} parts can be ready: end after ${plan.parts[within - 1]!.name}, or leave ${parts.filter(one => one.open === one.all).map(one => one.part.name).slice(-2).join(' and ') || plan.parts.at(-1)!.name} out.` })
+  const openOf = (hand: 'left' | 'right') => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands === hand && !isReached(stage, standing)).length
+  const [leftOpen, rightOpen] = [openOf('left'), openOf('right')]
+  if (Math.abs(leftOpen - rightOpen) >= 2) {
+    const hand = leftOpen > rightOpen ? 'left' : 'right'
+    cuts.push({ kind: 'hand', text: `The ${hand} hand holds it up, in ${Math.max(leftOpen, rightOpen)} parts: a simpler ${hand} hand, as another version of the song, would help most.` })
+  }
+  const needed = left.likely / Math.max(1, Math.floor((targetMs - nowMs) / DAY_MS))
+  if (needed <= 60) cuts.push({ kind: 'time', text: `Or ${Math.ceil(needed)} minutes of playing a day instead of ${Math.round(perDay)}.` })
+  return cuts
+}

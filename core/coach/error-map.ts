@@ -1,0 +1,30 @@
+import { barAt, type Arrangement } from '../music/arrangement'
+import type { Stretch } from '../music/passage'
+import { add, compare, type Quarters } from '../music/quarters'
+
+/** Bars by days: of the passes that went over a bar on a day, the share that failed in it; null where none did. */
+export interface ErrorMap { days: string[], bars: number[], shares: (number | null)[][], passes: number[][] }
+
+/** Passes oldest first. Only bars that were ever practised are in it, by their printed numbers. */
+export function errorMap(arrangement: Arrangement, passes: readonly { atMs: number, stretch: Stretch, failed: readonly Quarters[] }[], dayOf: (ms: number) => string): ErrorMap {
+  const days = [...new Set(passes.map(pass => dayOf(pass.atMs)))]
+  const played = new Map<number, Map<string, { passes: number, failed: number }>>()
+  for (const { atMs, stretch, failed } of passes) {
+    const day = dayOf(atMs)
+    const failing = new Set(failed.map(at => barAt(arrangement, at).number))
+    const bars = new Set(arrangement.bars.filter(bar => compare(bar.start, stretch.to) < 0 && compare(stretch.from, add(bar.start, bar.length)) < 0).map(bar => bar.number))
+    for (const bar of bars) {
+      const byDay = played.get(bar) ?? new Map<string, { passes: number, failed: number }>()
+      const one = byDay.get(day) ?? { passes: 0, failed: 0 }
+      byDay.set(day, { passes: one.passes + 1, failed: one.failed + (failing.has(bar) ? 1 : 0) })
+      played.set(bar, byDay)
+    }
+  }
+  const bars = [...played.keys()].sort((a, b) => a - b)
+  const cell = (bar: number, day: string) => played.get(bar)!.get(day)
+  return {
+    days, bars,
+    shares: bars.map(bar => days.map((day) => { const one = cell(bar, day); return one ? one.failed / one.passes : null })),
+    passes: bars.map(bar => days.map(day => cell(bar, day)?.passes ?? 0)),
+  }
+}

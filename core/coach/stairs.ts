@@ -1,0 +1,83 @@
+import type { Hands } from '../music/arrangement'
+import { describeStretch, type Stretch } from '../music/passage'
+import { tempoOf } from './flight'
+import { isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
+import { openStages, turnsNow } from './turns'
+import type { PastPass } from './pass'
+import type { UnitKind } from './stages'
+
+/** A tempo step as it is shown. */
+export interface Tread { bpm: number, isReached: boolean, isClean: boolean, isHere: boolean }
+
+/** The flight of one hand, or of both, of one part or join. */
+export interface ShownFlight {
+  hands: Hands
+  treads: Tread[]
+  /** What is asked for before the next stage begins. */
+  wantedBpm: number
+  isDone: boolean
+  /** Whether it can be worked on now, or waits for others. */
+  isOpen: boolean
+  passes: number
+  /** First in the player's own time: how many clean of how many. */
+  ownTime?: { inARow: number, gate: number }
+  /** Clean in a row at the tread that is stood on, of how many. */
+  gate?: { inARow: number, of: number }
+  spot?: { place: string, bpm: number, stretch: Stretch }
+  mended: number
+  because: string
+}
+
+export interface ShownJoin extends ShownFlight { kind: Exclude<UnitKind, 'part'>, name: string, first: number, last: number, stretch: Stretch }
+
+/** A song as stairs: where the player stands in every part and every join, and what comes next. */
+export interface Stairs {
+  /** By place of the part. */
+  parts: ShownFlight[][]
+  joins: ShownJoin[]
+  progress: number
+  next?: ShownPass
+}
+
+/** A pass that is asked for, in plain fields. */
+export interface ShownPass { kind: UnitKind, name: string, first: number, stretch: Stretch, isWhole: boolean, place: string, hands: Hands, mode: 'own-time' | 'steady', bpm: number, isSpot: boolean, because: string }
+
+/** `today`: the passes of the day, oldest first. */
+export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): Stairs {
+  const open = new Set(openStages(plan, standing).map(stage => stage.key))
+  const next = turnsNow(plan, standing, today)[0]
+  const shown = (stage: PlannedStage) => showFlight(plan, standing, stage, open.has(stage.key))
+  return {
+    parts: plan.parts.map((_, place) => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place).map(shown)),
+    joins: plan.stages.flatMap(stage => stage.unit.kind === 'part' ? [] : [{ ...shown(stage), kind: stage.unit.kind, name: stage.unit.name, first: stage.unit.first, last: stage.unit.last, stretch: stage.unit.stretch }]),
+    progress: songProgress(plan, standing),
+    ...(next ? { next: showPass(plan, nextOfStage(plan, standing, next)) } : {}),
+  }
+}
+
+export function showPass({ arrangement, grounds }: SongPlan, { stage, stretch, hands, mode, bpm, isSpot, because }: NextPass): ShownPass {
+  const { unit } = stage
+  // A twin's flight is climbed where its notes first stand.
+  const { from, to } = grounds.get(stage.key)!.stretch
+  const isWhole = stretch.from.n * from.d === from.n * stretch.from.d && stretch.to.n * to.d === to.n * stretch.to.d
+  return { kind: unit.kind, name: unit.name, first: unit.first, stretch, isWhole, place: describeStretch(arrangement, stretch), hands, mode, bpm, isSpot, because }
+}
+
+function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage, isOpen: boolean): ShownFlight {
+  const [ground, flight] = [plan.grounds.get(stage.key)!, standing.get(stage.key)!]
+  const here = tempoOf(ground, flight)
+  const isDone = isReached(stage, standing)
+  // The slower steps are only shown to somebody who stands on them.
+  const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= here - 0.5))
+  const { spot } = flight
+  return {
+    hands: stage.hands, isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: flight.mended.length, because: flight.because,
+    wantedBpm: Math.round(stage.share * stage.targetBpm),
+    treads: steps.map(bpm => ({ bpm, isReached: flight.reachedBpm >= bpm - 1, isClean: flight.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
+    ...(flight.phase === 'own-time' ? { ownTime: { inARow: flight.ownTime.inARow, gate: Math.max(1, ground.settings.ownTimeGate) } } : {}),
+    ...(flight.phase === 'tempo' && flight.passes > 0 && !isDone ? { gate: { inARow: flight.adaptive ? flight.adaptive.inARow : flight.ladder.inARow, of: ground.settings.gate } } : {}),
+    ...(flight.phase === 'spot' && spot ? { spot: { place: describeStretch(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } } : {}),
+  }
+}
+
+const nearest = (steps: readonly number[], bpm: number): number => steps.reduce((best, step) => Math.abs(step - bpm) < Math.abs(best - bpm) ? step : best, steps[0]!)

@@ -1,0 +1,21 @@
+import type { Hands } from '#core/music/arrangement'
+import Joi from 'joi'
+import { daysPlayed, songTotals, tempoReached } from '../../database/queries/logbook'
+import { playerSettings } from '../../database/queries/players'
+
+const uuid = Joi.string().guid({ version: 'uuidv4' })
+const schema = Joi.object<{ song?: string, part?: string, hands?: Hands, from?: Date }>({
+  song: uuid, part: uuid, hands: Joi.string().valid('right', 'left', 'both'), from: nowSchema,
+})
+
+/** What the Logbook draws: days, tempos and songs. */
+export default defineEventHandler(async (event) => {
+  const [playerId, { song, part, hands, from }] = [await requirePlayerId(event), checkedQuery(event, schema)]
+  const settings = await playerSettings(database(), playerId)
+  if (!settings) throw notFound('this player')
+  const filter = { songId: song, partId: part, hands, from }
+  const [days, tempos, songs] = await Promise.all([
+    daysPlayed(database(), playerId, filter, settings.timeZone), tempoReached(database(), playerId, filter, settings.timeZone), songTotals(database(), playerId),
+  ])
+  return { days, tempos, songs }
+})

@@ -1,0 +1,43 @@
+import { cautionsFor } from '#core/coach/cautions'
+import { daysIn } from '#core/coach/days'
+import { comingDays } from '#core/coach/coming-days'
+import { planSession } from '#core/coach/session'
+import { songProgress } from '#core/coach/song-plan'
+import { showPass } from '#core/coach/stairs'
+import Joi from 'joi'
+import { coachedSong, playerDay, songsInWork } from '../../database/queries/coach'
+import { playerSettings } from '../../database/queries/players'
+
+const schema = Joi.object<{ at?: Date, minutes?: number, song?: string }>({
+  at: nowSchema, minutes: Joi.number().integer().min(5).max(180), song: Joi.string().guid({ version: 'uuidv4' }),
+})
+/** Songs whose reviews are looked after. */
+const MOST_SONGS = 6
+
+/** The session of the day as it stands now: planned anew from everything played so far. */
+export default defineEventHandler(async (event) => {
+  const [playerId, { at = new Date(), minutes: asked, song }] = [await requirePlayerId(event), checkedQuery(event, schema)]
+  const settings = await playerSettings(database(), playerId)
+  if (!settings) throw notFound('this player')
+  const [dayOf, nowMs] = [daysIn(settings.timeZone), at.getTime()]
+  const day = dayOf(nowMs)
+  const [said, ids] = await Promise.all([playerDay(database(), playerId, day), songsInWork(database(), playerId, MOST_SONGS, song)])
+  const songs = (await Promise.all(ids.map(id => coachedSong(database(), playerId, id)))).flatMap(one => one ?? [])
+  const today = songs.flatMap(one => one.passes.filter(pass => dayOf(pass.atMs) === day)).sort((a, b) => a.atMs - b.atMs)
+  const played = today.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000
+  const minutes = asked ?? said?.minutes ?? settings.sessionMinutes
+  const skipped = said?.skipped ?? []
+  const items = planSession(songs, { minutes: Math.max(0, minutes - played), nowMs, skipped: skipped.map(one => one.id), dayOf })
+  const main = songs[0]
+  return {
+    day, minutes, played, skipped, note: said?.note ?? '',
+    items: items.map(({ what, ...item }) => {
+      const its = songs.find(one => one.songId === item.songId)
+      return { ...item, what: what && its ? { ...showPass(its.plan, what), partId: partOf(its, what.stretch) } : undefined }
+    }),
+    cautions: cautionsFor(today, nowMs),
+    coming: comingDays(songs, nowMs, 7, dayOf),
+    songs: songs.map(({ songId, title, plan, standing, targetDate }) => ({ id: songId, title, targetDate, progress: songProgress(plan, standing) })),
+    main: main ? { id: main.songId, title: main.title, targetDate: main.targetDate, ...forecastOf(main, dayOf, nowMs) } : null,
+  }
+})

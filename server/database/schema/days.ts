@@ -1,0 +1,17 @@
+import { date, integer, jsonb, pgTable, primaryKey, text, timestamp, uuid } from 'drizzle-orm/pg-core'
+import { players } from './players'
+
+/** An item of a session that the player did not want, as it was offered. */
+export interface SkippedItem { id: string, text: string, at: string }
+
+/** A player's day: how long the session was to be, what was skipped of it, and what the player says of it. What was played stands in the passes. */
+export const days = pgTable('days', {
+  ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
+  day: date().notNull(),
+  minutes: integer().notNull(),
+  skipped: jsonb().$type<SkippedItem[]>().notNull().default([]),
+  note: text().notNull().default(''),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+}, table => [
+  primaryKey({ columns: [table.ownerId, table.day], name: 'days_of_player' }),
+])

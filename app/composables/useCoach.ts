@@ -1,8 +1,8 @@
 import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
 import { failedPlaces, type PastPass } from '#core/coach/pass'
-import { afterSongPass, planSong, songStanding, type NextPass, type SongPlan, type SongStanding } from '#core/coach/song-plan'
-import { nextInTurn } from '#core/coach/turns'
+import { afterSongPass, nextOfStage, planSong, songStanding, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from '#core/coach/song-plan'
+import { nextInTurn, openStages } from '#core/coach/turns'
 import type { CoachSettings } from '#core/coach/settings'
 import type { CoachPart } from '#core/coach/stages'
 import type { Arrangement } from '#core/music/arrangement'
@@ -12,14 +12,20 @@ import type { EndedPass } from './usePracticeLoop'
 interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, passes: PastPass[] }
 
 /** The coach at the player's side: knows every pass so far, hears each new one at once, and says what comes next. */
-export function useCoach(songId: string, arrangement: Arrangement) {
+export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean) {
   const plan = shallowRef<SongPlan>()
   const standing = shallowRef<SongStanding>(new Map())
   const passes = shallowRef<readonly PastPass[]>([])
   const cautions = shallowRef<readonly Caution[]>([])
   const dayOf = daysIn(Intl.DateTimeFormat().resolvedOptions().timeZone)
   const today = computed(() => passes.value.filter(pass => dayOf(pass.atMs) === dayOf(Date.now())))
-  const next = computed<NextPass | undefined>(() => plan.value ? nextInTurn(plan.value, standing.value, today.value) : undefined)
+  /** Passes that were heard here: before the first one it is the player who has chosen, and what is chosen is what comes next. */
+  const heard = ref(0)
+  const next = computed<NextPass | undefined>(() => {
+    if (!plan.value) return undefined
+    const chosen = heard.value === 0 ? openStages(plan.value, standing.value).find(isAt) : undefined
+    return chosen ? nextOfStage(plan.value, standing.value, chosen) : nextInTurn(plan.value, standing.value, today.value)
+  })
 
   /** Without the server's answer (a lost connection) practice goes on without the coach. */
   async function load() {
@@ -40,6 +46,7 @@ export function useCoach(songId: string, arrangement: Arrangement) {
       atMs: endedAt.getTime() - lengthMs, lengthMs,
     }
     passes.value = [...passes.value, pass]
+    heard.value++
     if (plan.value) standing.value = afterSongPass(plan.value, standing.value, pass)
     cautions.value = cautionsFor(today.value, endedAt.getTime())
   }

@@ -6,10 +6,10 @@ const LENGTHS = [10, 20, 30, 45, 60]
 const KINDS: Record<ItemKind, string> = { 'warm-up': 'Warm-up', 'review': 'Comes back', 'stage': 'Learn', 'spot': 'Hard spot', 'join': 'Join', 'run': 'Once through', 'break': 'Break' }
 
 const route = useRoute()
-/** The player's device says what time it is. */
-const at = ref(new Date().toISOString())
+/** The player's device says what time it is; while the page is made at the server, the server does. */
+const at = useState('today-at', () => new Date().toISOString())
 const query = computed(() => ({ at: at.value, ...(typeof route.query.song === 'string' ? { song: route.query.song } : {}) }))
-const { data: today, error, refresh } = await useFetch('/api/today', { query, deep: false, watch: false })
+const { data: today, error, refresh } = await useFetch('/api/today', { key: 'today', query, deep: false, watch: false })
 const problem = ref('')
 const note = ref(today.value?.note ?? '')
 const said = ref('')
@@ -232,7 +232,7 @@ h2 { font-weight: 700; font-size: 1.15rem; margin-bottom: var(--step); }
 .played b { font-size: 1.5rem; color: var(--ink); }
 .columns { display: grid; grid-template-columns: minmax(0, 1fr) 21rem; gap: calc(5 * var(--step)); align-items: start; }
 .items { display: grid; gap: 3px; }
-/* The session climbs: each item begins a little further in than the one before. */
+/* The session is a flight too: each item stands a step further in than the one before. */
 .items li {
   --hand: var(--ink-soft); margin-left: calc(min(var(--rise), 12) * 0.6rem); background: var(--sheet); border-top: 3px solid var(--hand);
   padding: calc(1.25 * var(--step)) calc(2 * var(--step)); display: grid; grid-template-columns: 7.5rem minmax(0, 1fr) auto; gap: 0 calc(2 * var(--step)); align-items: center;

@@ -180,7 +180,7 @@ function withBreaks(items: readonly SessionItem[]): SessionItem[] {
   let played = 0
   for (const item of items) {
     if (played + item.minutes > SESSION.breakAfterMinutes && played > 0) {
-      planned.push({ id: `break ${planned.length}`, kind: 'break', minutes: SESSION.breakMinutes, why: 'hands off the keys: shoulders, water, another thought' })
+      planned.push({ id: `break ${planned.length}`, kind: 'break', minutes: SESSION.breakMinutes, why: 'shoulders, water, another thought' })
       played = 0
     }
     planned.push(item)

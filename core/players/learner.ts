@@ -29,13 +29,17 @@ export interface LearnerCharacter {
   spacingGain: number
   /** The share of strength that is never lost. */
   keptShare: number
+  /** How far new things share attention: 1 fully, 0 not at all. */
+  sharedAttention: number
+  /** What own time teaches of what the click does: the keys, but not the rhythm. */
+  ownTimeTeaches: number
   /** How much harder together is than the harder hand, until it is learned. */
   togetherTimes: number
 }
 
 const ORDINARY: LearnerCharacter = {
   stepSeconds: 0.13, unknownTimes: 7, steepness: 4, slip: 0.004, cleanRate: 0.1, failedRate: 0.02, satiation: 12,
-  stabilityDays: 3, spacingGain: 1.7, keptShare: 0.6, togetherTimes: 2.2,
+  stabilityDays: 3, spacingGain: 1.7, keptShare: 0.6, sharedAttention: 1, ownTimeTeaches: 0.8, togetherTimes: 2.2,
 }
 
 /** Players whom teachers know (common practice; the numbers are invented). */
@@ -98,9 +102,6 @@ export function learnersGround(arrangement: Arrangement, stretch: Stretch, hands
   })
 }
 
-/** One new thing at a time gets all attention; each further one as new as that takes as much again. */
-const attentionNeeded = (unknown: number): number => unknown
-
 /** Half of what fails is a wrong key, half a key found too late (own choice). */
 const WRONG_SHARE = 0.55
 /** A stumble costs so many quarter notes. */
@@ -119,7 +120,7 @@ export interface Learner {
 }
 
 export function createLearner(character: LearnerCharacter, seed: number): Learner {
-  const { stepSeconds, unknownTimes, togetherTimes, slip, steepness, stabilityDays, spacingGain, keptShare, cleanRate, failedRate, satiation } = character
+  const { stepSeconds, unknownTimes, togetherTimes, slip, steepness, stabilityDays, spacingGain, keptShare, cleanRate, failedRate, satiation, sharedAttention, ownTimeTeaches } = character
   const memories = new Map<string, Memory>()
   const chance = seededChance(seed)
   let day = 0
@@ -141,7 +142,7 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
   /** The chance that a moment fails when it needs so many times the seconds it is given: as often as not when it needs them all. */
   const failure = (load: number): number => slip + (1 - slip) / (1 + Math.exp(-steepness * Math.log2(load)))
 
-  const learn = ({ transitions, together }: Step, isClean: boolean): void => {
+  const learn = ({ transitions, together }: Step, isClean: boolean, teaches: number): void => {
     const keys = together === undefined ? transitions : [...transitions, together]
     const unknown = keys.reduce((sum, key) => sum + 1 - strengthOf(key), 0)
     for (const key of keys) {
@@ -151,7 +152,7 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
       const rate = (isClean ? cleanRate : failedRate) / (1 + today / satiation)
       const strength = strengthOf(key)
       // Attention is shared: what is new beside something else that is new gets less of it.
-      const attention = 1 / Math.max(1, attentionNeeded(unknown))
+      const attention = teaches / Math.max(1, unknown) ** sharedAttention
       memories.set(key, { strength: Math.max(0, strength + rate * attention * (1 - strength)), days: (known?.days ?? 1) + (isNewDay ? 1 : 0), lastDay: day, today })
     }
   }
@@ -174,7 +175,7 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
           if (chance.happens(WRONG_SHARE)) pass.right--
           pass.lengthMs += 1000 * STUMBLE_QUARTERS * (bpm === undefined ? needed : 60 / bpm)
         }
-        learn(step, !isFailed)
+        learn(step, !isFailed, bpm === undefined ? ownTimeTeaches : 1)
       }
       return pass
     },

@@ -58,6 +58,27 @@ test('an assessment of an earlier version of the ear is made anew from its take 
   expect(anew.notes).toEqual(now.notes)
 })
 
+test('passes from before the coach are given the name of their notes and where they failed, when the server starts', async ({ request }) => {
+  const songs = await (await request.get('/api/songs')).json() as { id: string, title: string }[]
+  const song = songs.find(one => one.title === 'The Lantern Ferry')!
+  const { parts } = await (await request.get(`/api/songs/${song.id}`)).json() as { parts: { id: string }[] }
+  const id = randomUUID()
+  await request.post('/api/passes', { data: { id, partId: parts[0]!.id, hands: 'right', bpm: 60, startedAt: '2026-02-04T18:00:00.000Z', lengthMs: 16_000, offsetMs: 0, take: { notes: [{ onsetMs: 0, durationMs: 500, pitch: 62, velocity: 70 }], pedals: [] } } })
+  const db = await connect()
+  try {
+    const row = async () => (await db.query<{ notes_key: string | null, failed: unknown[] | null }>('select notes_key, failed from passes where id = $1', [id])).rows[0]!
+    const before = await row()
+    await db.query('update passes set notes_key = null, failed = null where id = $1', [id])
+    const copy = await startApplication({ port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', demo: true }) as { url: string, stop: () => Promise<void> }
+    await fetch(`${copy.url}/api/health`)
+    await copy.stop()
+    expect(before.notes_key).not.toBeNull()
+    expect(before.failed!.length).toBeGreaterThan(5)
+    expect(await row()).toEqual(before)
+  }
+  finally { await db.end() }
+})
+
 test('a second copy of the server beside the same database serves the same players, and neither loses a pass', async ({ playwright, request, baseURL }) => {
   const second = await startApplication({
     port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', demo: true,

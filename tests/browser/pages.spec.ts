@@ -28,10 +28,21 @@ async function review(page: Page) {
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }
 
+async function comparison(page: Page) {
+  await page.goto('/logbook')
+  await page.locator('tbody').getByRole('checkbox').nth(0).check()
+  await page.locator('tbody').getByRole('checkbox').nth(1).check()
+  await page.getByRole('link', { name: 'Compare the two chosen' }).click()
+  await expect(page.getByRole('heading', { name: 'Two passes' })).toBeVisible()
+  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible()
+}
+
 const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
   ['Songs', page => page.goto('/songs')],
-  ['Song', async (page) => { await page.goto('/songs'); await page.getByRole('link', { name: 'The Lantern Ferry' }).click(); await expect(page.getByRole('heading', { name: 'Verse 1, a' })).toBeVisible() }],
-  ['Logbook', async (page) => { await page.goto('/logbook'); await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible() }],
+  ['Song', async (page) => { await page.goto('/songs'); await page.getByRole('link', { name: 'The Lantern Ferry' }).click(); await expect(page.getByRole('heading', { name: 'Verse 1, a', exact: true })).toBeVisible() }],
+  ['Today', async (page) => { await page.goto('/'); await expect(page.getByRole('heading', { name: 'The session' })).toBeVisible() }],
+  ['Logbook', async (page) => { await page.goto('/logbook'); await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' }); await expect(page.locator('.plot', { hasText: 'Of late' }).locator('.main-svg').first()).toBeVisible() }],
+  ['Two passes', comparison],
   ['Stand', stand],
   ['Review', review],
   ['Add a song', async (page) => {
@@ -90,7 +101,7 @@ test('a song is reached and begun with the keyboard alone', async ({ page }) => 
   await focusOn(/Lantern Ferry/)
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: 'The Lantern Ferry' })).toBeVisible()
-  await focusOn(/Left hand at 58/)
+  await focusOn(/Left hand at \d+, Verse 1, a/)
   await page.keyboard.press('Enter')
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   await page.keyboard.press('Space')
@@ -147,7 +158,7 @@ test('a wrong password is refused without saying which of the two was wrong', as
 test('a part that comes back says what is known from before, and the song its form', async ({ page }) => {
   await page.goto('/songs')
   await page.getByRole('link', { name: 'The Lantern Ferry' }).click()
-  const part = page.getByRole('article').filter({ has: page.getByRole('heading', { name: 'Verse 2, a' }) })
+  const part = page.getByRole('article').filter({ has: page.getByRole('heading', { name: 'Verse 2, a', exact: true }) })
   await expect(part.getByRole('list', { name: 'Known from before' })).toContainText('Right hand as in Verse 1, a')
   await expect(part.getByRole('list', { name: 'Known from before' })).toContainText('Left hand as in Verse 1, a, but bar 8, beat 4: D added')
   await expect(page.locator('.form')).toContainText('Verse 1, a – Verse 1, b – Verse 2, a')

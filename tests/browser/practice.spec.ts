@@ -14,7 +14,7 @@ const EXPECTED = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 
 async function openStand(page: Page, song: string, part: number, query: string) {
   await page.goto('/songs')
   await page.getByRole('link', { name: song }).click()
-  await page.getByRole('link', { name: /Right hand at/ }).nth(part * 5).click()
+  await page.locator('.stairs section').nth(part).getByRole('link', { name: /Right hand at/ }).first().click()
   await page.waitForURL(/\/stand\//)
   await page.goto(`${page.url().split('?')[0]}?${query}`)
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })

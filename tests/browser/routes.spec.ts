@@ -81,17 +81,67 @@ test('a body that is wrong is refused with the field and what was expected', asy
   expect((await request.get('/api/passes?limit=100000')).status()).toBe(400)
 })
 
+const SETTINGS = { strictness: 'normal', keyboardDelayMs: 0, reachHalfSteps: 15, noteNames: 'letters', coach: {}, sessionMinutes: 30, controls: {} }
+
 test('settings are checked, and each player has their own', async ({ playwright, baseURL, request }) => {
-  expect(await (await request.get('/api/settings')).json()).toEqual({ strictness: 'normal', keyboardDelayMs: 0, reachHalfSteps: 15, noteNames: 'letters' })
-  for (const [body, words] of [[{ strictness: 'cruel' }, '"strictness" must be one of'], [{ keyboardDelayMs: 9000 }, 'less than or equal to 500'], [{}, 'at least 1 key'], [{ reachHalfSteps: 30 }, 'less than or equal to 19'], [{ noteNames: 'numbers' }, 'must be one of'], [{ isDemo: false }, 'is not allowed']] as const) {
+  expect(await (await request.get('/api/settings')).json()).toMatchObject(SETTINGS)
+  for (const [body, words] of [[{ strictness: 'cruel' }, '"strictness" must be one of'], [{ keyboardDelayMs: 9000 }, 'less than or equal to 500'], [{}, 'at least 1 key'], [{ reachHalfSteps: 30 }, 'less than or equal to 19'], [{ noteNames: 'numbers' }, 'must be one of'], [{ isDemo: false }, 'is not allowed'], [{ coach: { gate: 7 } }, '"coach.gate" must be one of'], [{ coach: { more: 1 } }, 'is not allowed'], [{ controls: { start: { key: 21 }, next: { key: 21 } } }, 'two things to do'], [{ controls: { start: { pedal: 1 } } }, 'does not match'], [{ timeZone: 'Nowhere/Town' }, 'is no time zone'], [{ sessionMinutes: 1 }, 'greater than or equal to 5']] as const) {
     const answer = await request.patch('/api/settings', { data: body })
     expect(answer.status()).toBe(400)
     expect((await answer.json() as { message: string }).message).toContain(words)
   }
   const other = await playwright.request.newContext({ baseURL })
   await other.post('/api/players', { data: { name: `Setter ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
-  expect(await (await other.patch('/api/settings', { data: { strictness: 'gentle' } })).json()).toEqual({ strictness: 'gentle', keyboardDelayMs: 0, reachHalfSteps: 15, noteNames: 'letters' })
-  expect(await (await request.get('/api/settings')).json()).toEqual({ strictness: 'normal', keyboardDelayMs: 0, reachHalfSteps: 15, noteNames: 'letters' })
+  expect(await (await other.patch('/api/settings', { data: { strictness: 'gentle' } })).json()).toMatchObject({ ...SETTINGS, strictness: 'gentle' })
+  expect(await (await request.get('/api/settings')).json()).toMatchObject(SETTINGS)
+})
+
+test('a pass in own time, of a place, and of a join is kept as what it was; one outside the song is refused', async ({ request }) => {
+  const { songId, partId } = await firstPart(request)
+  const place = { from: { n: 5, d: 1 }, to: { n: 9, d: 1 } }
+  for (const body of [{ ...pass(partId), mode: 'own-time' }, { ...pass(partId), stretch: place }, { ...pass(partId), stretch: { from: { n: 0, d: 1 }, to: { n: 32, d: 1 } }, hands: 'both' }]) {
+    expect((await request.post('/api/passes', { data: body })).status()).toBe(201)
+  }
+  const kept = await (await request.get('/api/passes?limit=500')).json() as { partName: string, mode: string }[]
+  expect(kept.some(one => one.mode === 'own-time')).toBe(true)
+  expect(kept.some(one => one.partName === 'Verse 1, a: bars 2 to 2' || /Verse 1, a: bar 2/.test(one.partName))).toBe(true)
+  const { passes } = await (await request.get(`/api/songs/${songId}/coach`)).json() as { passes: { stretch: { from: { n: number }, to: { n: number } }, failed: unknown[] }[] }
+  expect(passes.some(one => one.stretch.from.n === 5 && one.stretch.to.n === 9)).toBe(true)
+  expect(passes.some(one => one.failed.length > 0)).toBe(true)
+  for (const stretch of [{ from: { n: 9, d: 1 }, to: { n: 5, d: 1 } }, { from: { n: 0, d: 1 }, to: { n: 9999, d: 1 } }, { from: { n: -4, d: 1 }, to: { n: 4, d: 1 } }]) {
+    const answer = await request.post('/api/passes', { data: { ...pass(partId), stretch } })
+    expect(answer.status()).toBe(400)
+    expect((await answer.json() as { message: string }).message).toContain('stretch')
+  }
+})
+
+test('days, remarks and goals are checked, and belong to one player', async ({ playwright, baseURL, request }) => {
+  const { songId, partId } = await firstPart(request)
+  const kept = pass(partId)
+  expect((await request.post('/api/passes', { data: kept })).status()).toBe(201)
+  expect((await request.patch(`/api/passes/${kept.id}`, { data: { remark: 'tired' } })).status()).toBe(204)
+  expect((await (await request.get(`/api/passes/${kept.id}/review`)).json() as { remark: string }).remark).toBe('tired')
+  expect((await request.patch(`/api/passes/${kept.id}`, { data: { remark: 'x'.repeat(2001) } })).status()).toBe(400)
+  for (const [path, body] of [
+    ['/api/days/2026-13-01', { note: 'x' }], ['/api/days/tomorrow', { note: 'x' }], ['/api/days/2026-02-01', {}], ['/api/days/2026-02-01', { minutes: 3 }], ['/api/days/2026-02-01', { note: 'x'.repeat(4001) }],
+    [`/api/songs/${songId}`, { targetDate: '1 May' }], [`/api/songs/${songId}`, { targetShare: 3 }],
+  ] as const) expect((await request.patch(path, { data: body })).status(), `${path} ${JSON.stringify(body).slice(0, 40)}`).toBe(400)
+  expect(await (await request.patch('/api/days/2026-02-01', { data: { skip: { id: 'a', text: 'Learn: A' } } })).json()).toMatchObject({ skipped: [{ id: 'a', text: 'Learn: A' }], note: '' })
+  expect(await (await request.patch('/api/days/2026-02-01', { data: { note: 'after all', unskip: 'a' } })).json()).toMatchObject({ skipped: [], note: 'after all' })
+  expect((await request.patch(`/api/songs/${songId}`, { data: { targetDate: '2030-05-01' } })).status()).toBe(204)
+  expect((await (await request.get(`/api/songs/${songId}`)).json() as { targetDate: string }).targetDate).toBe('2030-05-01')
+  await request.patch(`/api/songs/${songId}`, { data: { targetDate: null } })
+  for (const path of ['/api/today?minutes=1', '/api/today?at=soon', '/api/today/calendar?days=999', '/api/logbook?hands=feet', '/api/logbook/errors', '/api/logbook/export?format=xml']) expect((await request.get(path)).status(), path).toBe(400)
+
+  const other = await playwright.request.newContext({ baseURL })
+  await other.post('/api/players', { data: { name: `Diary ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
+  for (const path of [`/api/songs/${songId}/coach`, `/api/logbook/errors?song=${songId}`]) expect((await other.get(path)).status(), path).toBe(404)
+  expect((await other.patch(`/api/passes/${kept.id}`, { data: { remark: 'mine' } })).status()).toBe(404)
+  expect(await (await other.get('/api/days')).json()).toEqual([])
+  expect(await (await other.get('/api/logbook')).json()).toEqual({ days: [], tempos: [], songs: [] })
+  expect(await (await other.get('/api/today')).json()).toMatchObject({ items: [], songs: [], main: null })
+  const nobody = await playwright.request.newContext({ baseURL, extraHTTPHeaders: { 'x-forwarded-for': '203.0.113.9' } })
+  for (const path of ['/api/today', '/api/today/calendar', '/api/days', '/api/logbook', '/api/logbook/export?format=csv', `/api/songs/${songId}/coach`]) expect((await nobody.get(path)).status(), path).toBe(401)
 })
 
 test('sizes are limited, also of bodies that do not tell theirs', async ({ baseURL }) => {

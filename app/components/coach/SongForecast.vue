@@ -10,13 +10,16 @@ const props = defineProps<{
 const emit = defineEmits<{ changed: [] }>()
 const problem = ref('')
 
-const date = (ms: number) => new Date(ms).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })
+const YEAR_MS = 365 * 86_400_000
+const date = (ms: number) => new Date(ms).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: new Date(ms).getFullYear() === new Date().getFullYear() ? undefined : 'numeric' })
 const percent = computed(() => Math.round(100 * props.progress))
 const when = computed(() => {
   const { forecast } = props.song
   if (!forecast) return props.progress >= 0.97 ? 'It is ready.' : 'After four days of practice there is a forecast here.'
   if (forecast.likelyMs === forecast.latestMs && forecast.likelyMs <= Date.now()) return 'It is ready.'
-  return `At ${Math.round(props.song.minutesPerDay)} minutes of playing a day, ready about ${date(forecast.likelyMs)}; in eight cases of ten between ${date(forecast.earliestMs)} and ${date(forecast.latestMs)}.`
+  const perDay = `${Math.max(1, Math.round(props.song.minutesPerDay))} ${Math.round(props.song.minutesPerDay) > 1 ? 'minutes' : 'minute'} of playing a day`
+  if (forecast.likelyMs > Date.now() + YEAR_MS) return `At ${perDay} it would take more than a year.`
+  return `At ${perDay}, ready about ${date(forecast.likelyMs)}; in eight cases of ten between ${date(forecast.earliestMs)} and ${date(forecast.latestMs)}.`
 })
 const FITS = { yes: 'In time for', perhaps: 'Perhaps in time for', no: 'Not in time for' } as const
 const fits = computed(() => props.song.targetDate && props.song.forecast?.fits ? `${FITS[props.song.forecast.fits]} ${date(Date.parse(`${props.song.targetDate}T12:00:00`))}.` : '')

@@ -11,7 +11,7 @@ usePlot(box, token => ({
   ],
   layout: {
     height: 250, margin: { l: 52, r: 52, t: 34, b: 40 }, title: { text: 'Steadiness by week', font: { size: 15 }, x: 0.02, xanchor: 'left' }, xaxis: { type: 'date' }, yaxis: { rangemode: 'tozero', ticksuffix: ' ms' },
-    yaxis2: { overlaying: 'y', side: 'right', range: [0, 100], ticksuffix: ' %', showgrid: false, zeroline: false }, legend: { orientation: 'h', y: 1.16, x: 1, xanchor: 'right' },
+    yaxis2: { overlaying: 'y', side: 'right', range: [0, 100], dtick: 25, ticksuffix: ' %', showgrid: false, zeroline: false }, legend: { orientation: 'h', y: 1.16, x: 1, xanchor: 'right' },
   },
 }), [weeks])
 </script>

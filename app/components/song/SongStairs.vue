@@ -10,13 +10,13 @@ interface PartOfStairs { id: string, name: string, place: string, reached: { han
  */
 const props = defineProps<{ stairs: Stairs, parts: readonly PartOfStairs[], letters: readonly string[] }>()
 
-const TREAD_PX = 25
+const TREAD_PX = 24
 const RISE_PX = 9
 const GROUND_PX = 28
 const TOWER_TREAD_PX = 25
 const LANDING_PX = 6
 
-interface Shown { part: PartOfStairs, letter: string, place: number, flights: (ShownFlight & { side: Hand | 'both' })[], landingPx: number, widthPx: number, heightPx: number, seam?: ShownJoin, pair?: ShownJoin }
+interface Shown { part: PartOfStairs, letter: string, place: number, flights: (ShownFlight & { side: Hand | 'both' })[], treads: number, landingPx: number, widthPx: number, heightPx: number, seam?: ShownJoin, pair?: ShownJoin }
 
 const shown = computed(() => props.parts.map((part, place): Shown => {
   const flights = (props.stairs.parts[place] ?? []).map(flight => ({ ...flight, side: flight.hands }))
@@ -24,7 +24,7 @@ const shown = computed(() => props.parts.map((part, place): Shown => {
   const landingPx = GROUND_PX + (treads - 1) * RISE_PX + LANDING_PX
   const both = flights.find(flight => flight.side === 'both')
   const join = (kind: ShownJoin['kind']) => props.stairs.joins.find(one => one.kind === kind && one.first === place && one.last === place + 1)
-  return { part, letter: props.letters[place] ?? '', place, flights, landingPx, widthPx: 2 * treads * TREAD_PX, heightPx: landingPx + (both?.treads.length ?? 0) * TOWER_TREAD_PX + 4, seam: join('seam'), pair: join('pair') }
+  return { part, letter: props.letters[place] ?? '', place, flights, treads, landingPx, widthPx: 2 * treads * TREAD_PX, heightPx: landingPx + (both?.treads.length ?? 0) * TOWER_TREAD_PX + 4, seam: join('seam'), pair: join('pair') }
 }))
 const highest = computed(() => Math.max(...shown.value.map(one => one.heightPx)))
 const longer = computed(() => props.stairs.joins.filter(join => join.kind === 'chain' || join.kind === 'song'))
@@ -35,8 +35,9 @@ function styleOf(one: Shown, flight: Shown['flights'][number], index: number) {
     const width = one.widthPx * 0.84 * (1 - 0.12 * index)
     return { left: `${(one.widthPx - width) / 2}px`, width: `${width}px`, height: `${TOWER_TREAD_PX - 2}px`, bottom: `${one.landingPx + index * TOWER_TREAD_PX}px` }
   }
-  const across = index * TREAD_PX
-  return { [flight.side]: `${across}px`, width: `${TREAD_PX - 1}px`, height: `${GROUND_PX + index * RISE_PX}px`, bottom: '0' }
+  // Flights of fewer treads begin further in: both end at the landing.
+  const step = index + one.treads - flight.treads.length
+  return { [flight.side]: `${step * TREAD_PX}px`, width: `${TREAD_PX - 1}px`, height: `${GROUND_PX + step * RISE_PX}px`, bottom: '0' }
 }
 const stateOf = (tread: Tread, flight: ShownFlight) => ({ reached: tread.isReached, clean: !tread.isReached && tread.isClean, here: tread.isHere && flight.isOpen, waits: !flight.isOpen })
 const NAMES = { left: 'Left hand', right: 'Right hand', both: 'Together' } as const
@@ -149,8 +150,8 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
 h2 { font-size: 1rem; font-weight: 600; text-align: center; padding: 0.25rem 0.4rem 0; height: 1.9rem; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .next h2 { text-decoration: underline; text-decoration-thickness: 3px; text-underline-offset: 5px; text-decoration-color: var(--together); }
 .letter { font-family: var(--font-serif); color: var(--ink-soft); margin-right: 0.15rem; }
-.landing { display: grid; gap: 3px; padding-inline: 3px; }
-.join { --hand: var(--together); min-width: 1.75rem; min-height: 1.75rem; padding-inline: 0.3rem; display: inline-grid; place-items: center; background: var(--tread); border-top: 3px solid var(--hand); font-size: 0.85rem; }
+.landing { display: grid; gap: 3px; padding-inline: 1px; }
+.join { --hand: var(--together); min-width: 1.5rem; min-height: 1.75rem; padding-inline: 0.2rem; display: inline-grid; place-items: center; background: var(--tread); border-top: 3px solid var(--hand); font-size: 0.85rem; }
 .longer { display: grid; gap: var(--step); }
 .longer li { display: flex; flex-wrap: wrap; align-items: center; gap: 3px; border-top: 1px solid var(--rule); padding-top: var(--step); }
 .longer b { min-width: 14rem; font-weight: 600; }

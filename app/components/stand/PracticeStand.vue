@@ -19,7 +19,6 @@ const route = useRoute()
 const keyboards = useKeyboardsStore()
 const outbox = useOutboxStore()
 const settings = useSettingsStore()
-const coach = useCoach(props.part.song.id, arrangement)
 
 const LEAST_BPM = 20
 const MOST_BPM = 300
@@ -30,6 +29,7 @@ const mode = ref<'steady' | 'own-time'>(route.query.mode === 'own-time' ? 'own-t
 const targetBpm = computed(() => tempoAt(arrangement, stretch.value.from))
 const asked = Number(route.query.bpm)
 const bpm = ref(asked >= LEAST_BPM && asked <= MOST_BPM ? asked : tempoSteps(targetBpm.value)[0]!)
+const coach = useCoach(props.part.song.id, arrangement, stage => isSame(stage.unit.stretch, stretch.value) && stage.hands === hands.value)
 /** The coach goes on by itself. Whoever came for one tread stays on it. */
 const isLed = ref(route.query.coach === '1')
 
@@ -347,6 +347,7 @@ function toggleKeys() {
 
     <footer>
       <BeatStairs
+        v-if="mode === 'steady'"
         :beat="loop.beat.value"
         :arrangement="arrangement"
         :stretch="stretch"
@@ -410,6 +411,7 @@ function toggleKeys() {
         />
       </div>
       <USwitch
+        v-if="mode === 'steady'"
         v-model="metronome"
         label="Metronome"
         size="lg"
@@ -446,7 +448,7 @@ header { display: flex; flex-wrap: wrap; align-items: center; gap: calc(3 * var(
 h1 { font-size: 1.35rem; font-weight: 600; }
 h1 span { color: var(--ink-soft); font-weight: 400; font-size: 1rem; margin-left: 0.5rem; }
 .end { margin-left: auto; display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
-footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: calc(2 * var(--step)) calc(4 * var(--step)); padding: calc(1.5 * var(--step)) calc(3 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
+footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: calc(1.5 * var(--step)) calc(2.5 * var(--step)); padding: calc(1.5 * var(--step)) calc(3 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
 .start { min-width: 10.5rem; justify-content: center; }
 .tempo { display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
 .tempo output { min-width: 8.5rem; text-align: center; color: var(--ink-soft); }

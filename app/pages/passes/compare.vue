@@ -58,7 +58,7 @@ usePlot(box, (token) => {
           </thead>
           <tbody>
             <tr
-              v-for="[label, of] in ROWS"
+              v-for="[label, figureOf] in ROWS"
               :key="label"
             >
               <th scope="row">
@@ -69,7 +69,7 @@ usePlot(box, (token) => {
                 :key="pass.id"
                 class="figure"
               >
-                {{ of(pass.assessment.summary) }}
+                {{ figureOf(pass.assessment.summary) }}
               </td>
             </tr>
             <tr>

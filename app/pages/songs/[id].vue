@@ -1,7 +1,9 @@
 <script setup lang="ts">
 const route = useRoute()
-const at = new Date().toISOString()
-const { data: song, error, refresh } = await useFetch(() => `/api/songs/${String(route.params.id)}`, { query: { at }, deep: false })
+/** The player's device says what day it is. */
+const at = useState('song-at', () => new Date().toISOString())
+if (import.meta.client) at.value = new Date().toISOString()
+const { data: song, error, refresh } = await useFetch(() => `/api/songs/${String(route.params.id)}`, { key: `song-${String(route.params.id)}`, query: { at }, deep: false, watch: false })
 useHead({ title: () => `${song.value?.title ?? 'Song'} · Half Step` })
 
 const renaming = ref(false)
@@ -221,7 +223,7 @@ function rename() {
         </p>
       </section>
       <SongForecast
-        class="goal"
+        class="how-far"
         :song="{ id: song.id, title: song.title, targetDate: song.targetDate, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
         :progress="song.stairs.progress"
         @changed="refresh()"
@@ -261,7 +263,7 @@ function rename() {
 </template>
 
 <style scoped>
-.song { max-width: 76rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
+.song { max-width: 80rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
 header { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: start; gap: calc(2 * var(--step)); }
 h1 { font-size: 2.25rem; line-height: 1.25; }
 .facts, .how { color: var(--ink-soft); }
@@ -278,7 +280,7 @@ h1 { font-size: 2.25rem; line-height: 1.25; }
 .way { display: grid; gap: calc(2 * var(--step)); margin: calc(3 * var(--step)) 0; }
 .now { display: flex; flex-wrap: wrap; align-items: center; justify-content: space-between; gap: var(--step) calc(3 * var(--step)); }
 .now p { flex: 1 1 24rem; font-size: 1.1rem; }
-.goal { max-width: 44rem; margin-bottom: calc(3 * var(--step)); }
+.how-far { max-width: 44rem; margin-bottom: calc(3 * var(--step)); }
 .parts { display: grid; gap: calc(2 * var(--step)); grid-template-columns: repeat(auto-fill, minmax(min(100%, 22rem), 1fr)); }
 .warnings { margin-top: calc(4 * var(--step)); color: var(--ink-soft); }
 .warnings ul { list-style: disc; padding-left: 1.5rem; }

@@ -1,0 +1,174 @@
+import { expect, test, type APIRequestContext, type Page } from '@playwright/test'
+import { expectedNotes, stretchPassage, type ExpectedNote } from '#core/music/passage'
+import type { Quarters } from '#core/music/quarters'
+import { seededChance } from '#core/players/randomness'
+import { demoScore } from '../material/demo'
+import { answering } from '../material/page'
+import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
+
+/** A player of their own: what the other tests have played says nothing here. */
+async function newPlayer(page: Page, name: string): Promise<string> {
+  await page.context().clearCookies()
+  const answer = await page.request.post('/api/players', { data: { name, password: 'a long enough password' } })
+  expect(answer.ok(), await answer.text()).toBe(true)
+  const bytes = await (await import('node:fs/promises')).readFile('demo/snow-on-the-towpath.musicxml')
+  const made = await page.request.post('/api/songs?name=snow-on-the-towpath.musicxml', { data: bytes, headers: { 'content-type': 'application/octet-stream' } })
+  expect(made.ok(), await made.text()).toBe(true)
+  return ((await made.json()) as { id: string }).id
+}
+
+const { arrangement } = demoScore('snow-on-the-towpath.musicxml')
+interface Shown { kind: string, name: string, hands: 'right' | 'left' | 'both', mode: 'own-time' | 'steady', bpm: number, stretch: { from: Quarters, to: Quarters }, isSpot: boolean, because: string }
+const nextOf = async (request: APIRequestContext, songId: string, at = new Date()) => ((await (await request.get(`/api/songs/${songId}?at=${at.toISOString()}`)).json()) as { stairs: { next?: Shown, progress: number }, parts: { id: string }[] })
+
+/** Sends one pass to the server as the Stand would; wrong at the notes that `fails` names. */
+async function send(request: APIRequestContext, partId: string, next: Shown, startedAt: Date, fails: (note: ExpectedNote, index: number) => boolean) {
+  const expected = expectedNotes(arrangement, stretchPassage(next.stretch.from, next.stretch.to, next.hands), next.bpm)
+  const notes = expected.map((note, index) => ({ onsetMs: Math.max(0, note.onsetMs), durationMs: note.durationMs * 0.85, pitch: note.pitch + (fails(note, index) ? 1 : 0), velocity: 70 }))
+  // In own time the wrong key is followed by the right one.
+  const played = next.mode === 'own-time' ? notes.flatMap((note, index) => note.pitch === expected[index]!.pitch ? [note] : [note, { ...note, pitch: note.pitch - 1, onsetMs: note.onsetMs + 1 }]) : notes
+  const answer = await request.post('/api/passes', { data: {
+    id: crypto.randomUUID(), partId, hands: next.hands, mode: next.mode, bpm: next.bpm, stretch: next.stretch, startedAt: startedAt.toISOString(), lengthMs: 12_000, offsetMs: 0, take: { notes: played, pedals: [] },
+  } })
+  expect(answer.status(), await answer.text()).toBe(201)
+}
+
+test('from the first pass to a join, with a hard spot on the way; Today, the stairs and the Logbook agree', async ({ page }) => {
+  const songId = await newPlayer(page, `Walker ${Date.now()}`)
+  await page.goto('/')
+  await expect(page.getByRole('listitem').filter({ hasText: 'Learn' }).first()).toContainText('own time')
+
+  // A learner for whom one place is hard, until it has been practised alone.
+  const chance = seededChance(7)
+  const kinds = new Set<string>()
+  let at = Date.now() - 3 * 3_600_000
+  let spotCured = false
+  let passes = 0
+  let hardPart: string | undefined
+  for (; passes < 320; passes++) {
+    const { stairs: { next }, parts } = await nextOf(page.request, songId, new Date(at))
+    if (!next) break
+    kinds.add(next.isSpot ? 'spot' : `${next.kind} ${next.mode}`)
+    if (next.isSpot) spotCured = true
+    if (next.kind === 'pair') break
+    const isHard = !spotCured && next.kind === 'part' && next.mode === 'steady' && next.hands === 'right'
+    if (isHard) hardPart ??= next.name
+    await send(page.request, parts[0]!.id, next, new Date(at), (note, index) => isHard && next.name === hardPart ? index === 5 : chance.happens(0.002))
+    at += 15_000
+  }
+  for (const kind of ['part own-time', 'part steady', 'spot', 'seam steady']) expect([...kinds]).toContain(kind)
+  expect([...kinds]).toContain('pair steady')
+
+  await page.goto(`/songs/${songId}`)
+  await expect(page.getByRole('link', { name: /^Together at \d+, .+, reached$/ }).first()).toBeVisible()
+  await expect(page.getByRole('link', { name: /The seam of .+: joined/ }).first()).toBeVisible()
+  await page.goto('/logbook')
+  await expect(page.locator('.totals')).toContainText(`${passes} passes`)
+  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible()
+  await page.locator('.filters select').first().selectOption({ index: 1 })
+  await expect(page.locator('.plot').filter({ hasText: /Of late/ })).toBeVisible()
+  await page.goto('/')
+  await expect(page.locator('.played')).toContainText(`${Math.round(passes * 12 / 60)} of`)
+
+  // The export has every pass, and the calendar the coming days.
+  const csv = (await (await page.request.get('/api/logbook/export?format=csv')).text()).trim().split('\n')
+  expect(csv.length).toBe(passes + 1)
+  const json = await (await page.request.get('/api/logbook/export?format=json')).json() as { passes: { mode: string }[] }
+  expect(json.passes.filter(pass => pass.mode === 'own-time').length).toBeGreaterThan(0)
+  const ics = await (await page.request.get('/api/today/calendar')).text()
+  expect(ics.match(/BEGIN:VEVENT/g)!.length).toBe(14)
+  expect(ics.split('\r\n').every(line => new TextEncoder().encode(line).length <= 75)).toBe(true)
+
+  // A week later: the page's clock is set, and what was learned comes back.
+  await page.clock.install({ time: new Date(Date.now() + 7 * 86_400_000) })
+  await page.goto('/')
+  await expect(page.getByText('Comes back').first()).toBeVisible()
+  const review = page.locator('.items li').filter({ hasText: 'Comes back' }).first()
+  await expect(review).toContainText('days ago')
+  const name = (await review.getByRole('heading').textContent())!
+  await review.getByRole('button', { name: /Skip/ }).click()
+  await expect(page.locator('.skipped li')).toContainText('Comes back')
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.locator('.items li').filter({ hasText: 'Comes back' }).first()).toContainText(name.slice(0, 5))
+  await expect(page.getByText(/% of the way/)).toBeVisible()
+})
+
+test('on the Stand: own time waits for the keys, the gate opens, and the coach leads on to the click', async ({ page }) => {
+  const songId = await newPlayer(page, `Waiter ${Date.now()}`)
+  await standInForMidi(page)
+  await page.request.patch('/api/settings', { data: { coach: { ownTimeGate: 2, firstHand: 'right', gate: 3 }, controls: { start: { key: 21 }, faster: { key: 108 } } } })
+  await page.goto(`/songs/${songId}`)
+  await answering(page)
+  await page.getByRole('link', { name: 'Go on' }).click()
+  await page.waitForURL(/\/stand\//)
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  await expect(page.locator('.gate', { hasText: '0 of 2 without a wrong key' })).toBeVisible()
+  const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
+  await expect(page.getByRole('button', { name: 'Test Piano' })).toBeVisible()
+  const { stairs: { next } } = await nextOf(page.request, songId)
+  const expected = expectedNotes(arrangement, stretchPassage(next!.stretch.from, next!.stretch.to, 'right'), next!.bpm)
+  const now = (bytes: number[]) => page.evaluate(([input, message]) => window.standIn.sendNow(input, message), [id, bytes] as [string, number[]])
+  // The lowest key of the piano has been given to "start", and is no music.
+  await now([0x90, 21, 60])
+  await now([0x80, 21, 0])
+  for (let pass = 0; pass < 3; pass++) {
+    await expect(page.locator('.note.due').first()).toBeVisible()
+    for (const [index, note] of expected.entries()) {
+      // Once a wrong key first: it is marked, and the music waits.
+      if (pass === 0 && index === 2) {
+        await now([0x90, note.pitch + 1, 60])
+        await expect(page.locator(`.lane [data-note="${note.id}"]`)).toHaveClass('wrong')
+        await now([0x80, note.pitch + 1, 0])
+      }
+      await now([0x90, note.pitch, 60])
+      await now([0x80, note.pitch, 0])
+    }
+    await expect(page.locator('.figures')).toContainText(`Pass ${pass + 1}`)
+    if (pass === 0) await expect(page.locator('.sentence')).toContainText('came before the right key')
+    if (pass === 1) await expect(page.locator('.gate', { hasText: '1 of 2 without a wrong key' })).toBeVisible()
+  }
+  // The gate of own time is open: the click counts in by itself.
+  await expect(page.locator('.gate', { hasText: 'of 3 clean in a row' })).toBeVisible()
+  const bpm = Number(await page.locator('.tempo output strong').textContent())
+  const steady = expectedNotes(arrangement, stretchPassage(next!.stretch.from, next!.stretch.to, 'right'), bpm)
+  const startMs = await roundStart(page, 0)
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(steady, startMs)] as [string, Sent[]])
+  await expect(page.locator('.figures')).toContainText('Pass 4', { timeout: 60_000 })
+  await expect(page.locator('.sentence')).toContainText('Clean')
+  // Clean at the first go: the next tempo may do as well, and the coach has gone there.
+  await expect.poll(async () => Number(await page.locator('.tempo output strong').textContent())).toBeGreaterThan(bpm)
+  await now([0x90, 108, 60])
+  await expect.poll(async () => Number(await page.locator('.tempo output strong').textContent())).toBeGreaterThan(bpm + 4)
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('button', { name: /Start/ })).toBeVisible()
+  // The four passes are on the server, in their modes.
+  await expect.poll(async () => ((await (await page.request.get('/api/passes?limit=10')).json()) as { mode: string }[]).map(pass => pass.mode)).toEqual(['steady', 'own-time', 'own-time', 'own-time'])
+})
+
+test('settings of the coach are kept with their reasons, and a pass and a day take the player\'s words', async ({ page }) => {
+  await newPlayer(page, `Setter ${Date.now()}`)
+  await page.goto('/settings')
+  await answering(page)
+  await page.getByRole('button', { name: 'Thorough' }).click()
+  await expect(page.getByLabel('Clean in a row')).toHaveValue(/5/)
+  await page.getByLabel('Joining parts').selectOption({ label: 'from the end backward' })
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+  const kept = await (await page.request.get('/api/settings')).json() as { coach: object }
+  expect(kept.coach).toMatchObject({ gate: 5, restBars: 1, joining: 'backward' })
+  await standInForMidi(page)
+  await page.reload()
+  await answering(page)
+  const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
+  await page.getByRole('button', { name: 'Give a key to Again' }).click()
+  await page.evaluate(input => window.standIn.sendNow(input, [0x90, 22, 60]), id)
+  await expect(page.getByText('the key B♭0')).toBeVisible()
+  await page.goto('/')
+  await answering(page)
+  await page.getByRole('textbox', { name: 'In your own words' }).fill('Slowly it comes.')
+  await page.getByRole('button', { name: 'Keep' }).click()
+  await expect(page.getByText('Kept.')).toBeVisible()
+  await page.getByRole('radio', { name: '10' }).check()
+  await expect(page.locator('.played')).toContainText('of 10 min')
+  await page.reload()
+  await expect(page.getByRole('textbox', { name: 'In your own words' })).toHaveValue('Slowly it comes.')
+})

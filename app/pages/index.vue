@@ -13,7 +13,8 @@ const { data: today, error, refresh } = await useFetch('/api/today', { key: 'tod
 const problem = ref('')
 const note = ref(today.value?.note ?? '')
 const said = ref('')
-onMounted(() => {
+// The page as the server made it counts until the browser has taken it over.
+onNuxtReady(() => {
   at.value = new Date().toISOString()
   void refresh()
 })

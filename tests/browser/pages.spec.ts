@@ -100,7 +100,7 @@ test('a song is reached and begun with the keyboard alone', async ({ page }) => 
   }
   await focusOn(/Lantern Ferry/)
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('heading', { name: 'The Lantern Ferry' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'The Lantern Ferry', level: 1 })).toBeVisible()
   await focusOn(/Left hand at \d+, Verse 1, a/)
   await page.keyboard.press('Enter')
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })

@@ -65,7 +65,15 @@ test('the server answers and the page draws', async ({ page, request }) => {
       const select = [...document.querySelectorAll('select')].find(one => [...one.options].some(option => option.text === label))!
       const option = [...select.options].find(one => one.text === label)!
       const other = [...select.options].find(one => one.text !== label)!
-      const settle = async () => { for (let quiet = 0, last = performance.now(); quiet < 30;) { await new Promise(resolve => requestAnimationFrame(resolve)); const now = performance.now(); quiet = now - last < 25 ? quiet + 1 : 0; last = now } }
+      /** Until thirty frames in a row came on time. */
+      const settle = async () => {
+        let last = performance.now()
+        for (let quiet = 0; quiet < 30;) {
+          await new Promise(resolve => requestAnimationFrame(resolve))
+          quiet = performance.now() - last < 25 ? quiet + 1 : 0
+          last = performance.now()
+        }
+      }
       const choose = (one: HTMLOptionElement) => { select.value = one.value; select.dispatchEvent(new Event('change', { bubbles: true })) }
       choose(other)
       await settle()

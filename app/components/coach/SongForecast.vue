@@ -4,7 +4,7 @@ import type { Forecast } from '#core/coach/forecast'
 
 /** How far the song is, when it will be ready, and whether that is in time. */
 const props = defineProps<{
-  song: { id: string, title: string, targetDate: string | null, minutesPerDay: number, forecast: Forecast | null, cuts: Cut[] }
+  song: { id: string, title: string, targetDate: string | null, targetShare: number, minutesPerDay: number, forecast: Forecast | null, cuts: Cut[] }
   progress: number
 }>()
 const emit = defineEmits<{ changed: [] }>()
@@ -24,15 +24,16 @@ const when = computed(() => {
 const FITS = { yes: 'In time for', perhaps: 'Perhaps in time for', no: 'Not in time for' } as const
 const fits = computed(() => props.song.targetDate && props.song.forecast?.fits ? `${FITS[props.song.forecast.fits]} ${date(Date.parse(`${props.song.targetDate}T12:00:00`))}.` : '')
 
-async function setDate(event: Event) {
+async function change(body: { targetDate?: string | null, targetShare?: number }) {
   problem.value = ''
-  const { value } = event.target as HTMLInputElement
   try {
-    await $fetch(`/api/songs/${props.song.id}`, { method: 'PATCH', body: { targetDate: value || null } })
+    await $fetch(`/api/songs/${props.song.id}`, { method: 'PATCH', body })
     emit('changed')
   }
   catch (error) { problem.value = messageOf(error) }
 }
+const setDate = (event: Event) => change({ targetDate: (event.target as HTMLInputElement).value || null })
+const SHARES = [0.6, 0.7, 0.8, 0.9, 1, 1.1]
 </script>
 
 <template>
@@ -56,6 +57,15 @@ async function setDate(event: Event) {
       :value="song.targetDate ?? ''"
       @change="setDate"
     ></label>
+    <label class="fields goal">At <select
+      :value="song.targetShare"
+      @change="change({ targetShare: Number(($event.target as HTMLSelectElement).value) })"
+    ><option
+      v-for="share in SHARES"
+      :key="share"
+      :value="share"
+      :selected="Math.abs(share - song.targetShare) < 0.01"
+    >{{ Math.round(100 * share) }} %</option></select> of the written tempo</label>
     <p
       v-if="fits"
       :class="['fits', song.forecast!.fits]"

@@ -9,6 +9,7 @@ interface PartProgress {
   id: string
   name: string
   place: string
+  notes: Record<'left' | 'right', number>
   reached: { hands: Hands, passes: number, cleanBpm: number | null, from?: string }[]
   likeness: Record<'left' | 'right', PartLikeness>
 }
@@ -55,6 +56,17 @@ const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, t
             v-if="flight.passes"
             class="soft"
           > · {{ flight.passes }} {{ flight.passes === 1 ? 'pass' : 'passes' }}</span>
+        </dd>
+      </template>
+      <template
+        v-for="hand in (['left', 'right'] as const).filter(one => part.notes[one] === 0)"
+        :key="hand"
+      >
+        <dt :class="hand">
+          {{ NAMES[hand] }}
+        </dt>
+        <dd class="soft">
+          rests here
         </dd>
       </template>
     </dl>

@@ -246,6 +246,8 @@ const KEYS: Record<string, () => void> = {
   'Enter': again,
   'ArrowUp': () => changeTempo(4),
   'ArrowDown': () => changeTempo(-4),
+  'PageUp': () => changeTempo(bpm.value),
+  'PageDown': () => changeTempo(-bpm.value / 2),
   'ArrowRight': () => turnHands(1),
   'ArrowLeft': () => turnHands(2),
   'F2': () => { metronome.value = !metronome.value },
@@ -426,7 +428,7 @@ function toggleKeys() {
       </UButton>
     </footer>
     <p class="keys">
-      <kbd>Space</kbd> start and stop · <kbd>↑</kbd> <kbd>↓</kbd> tempo · <kbd>←</kbd> <kbd>→</kbd> hands · <kbd>F2</kbd> metronome · <kbd>F4</kbd> keys on the screen · <kbd>F6</kbd> review the last pass · <kbd>F7</kbd> own time or click · <kbd>F8</kbd> next · <kbd>F9</kbd> let the coach lead. Tempo and hands change with the next pass.
+      <kbd>Space</kbd> start and stop · <kbd>↑</kbd> <kbd>↓</kbd> tempo, <kbd>Page ↑</kbd> <kbd>Page ↓</kbd> double and half · <kbd>←</kbd> <kbd>→</kbd> hands · <kbd>F2</kbd> metronome · <kbd>F4</kbd> keys on the screen · <kbd>F6</kbd> review the last pass · <kbd>F7</kbd> own time or click · <kbd>F8</kbd> next · <kbd>F9</kbd> let the coach lead. Tempo and hands change with the next pass.
     </p>
   </div>
 </template>

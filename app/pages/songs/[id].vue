@@ -224,7 +224,7 @@ function rename() {
       </section>
       <SongForecast
         class="how-far"
-        :song="{ id: song.id, title: song.title, targetDate: song.targetDate, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
+        :song="{ id: song.id, title: song.title, targetDate: song.targetDate, targetShare: song.targetShare, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
         :progress="song.stairs.progress"
         @changed="refresh()"
       />

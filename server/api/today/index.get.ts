@@ -38,6 +38,6 @@ export default defineEventHandler(async (event) => {
     cautions: cautionsFor(today, nowMs),
     coming: comingDays(songs, nowMs, 7, dayOf),
     songs: songs.map(({ songId, title, plan, standing, targetDate }) => ({ id: songId, title, targetDate, progress: songProgress(plan, standing) })),
-    main: main ? { id: main.songId, title: main.title, targetDate: main.targetDate, ...forecastOf(main, dayOf, nowMs) } : null,
+    main: main ? { id: main.songId, title: main.title, targetDate: main.targetDate, targetShare: main.targetShare, ...forecastOf(main, dayOf, nowMs) } : null,
   }
 })

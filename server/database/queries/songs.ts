@@ -56,10 +56,13 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   const likeness = partsLikeness(document, itsParts)
   const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, transposedBy, stepsInKey, differs: differs.map(one => one.text) })
   const keys = itsParts.map(part => Object.fromEntries((['right', 'left', 'both'] as const).map(hands => [hands, notesKey(document, stretchOf(part), hands)])) as Record<Hands, string>)
+  const versions = await versionsOf(db, ownerId, row.song)
   const learned = await learnedByKey(db, ownerId, keys.flatMap(one => Object.values(one)), songId)
+  const learnedWhere = ({ songId: other, partName, edition, songTitle }: (typeof learned)[number]) =>
+    other === songId ? partName : `${partName} (${versions.some(version => version.id === other) ? edition || 'first version' : songTitle})`
   return {
     id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId, archived: row.song.archivedAt !== null, edition: row.song.edition,
-    targetDate: row.song.targetDate, targetShare: row.song.targetShare, versions: await versionsOf(db, ownerId, row.song),
+    targetDate: row.song.targetDate, targetShare: row.song.targetShare, versions,
     form: formOf(named, likeness.right, likeness.left),
     newMaterialShare: { right: newMaterialShare(likeness.right), left: newMaterialShare(likeness.left) },
     bars: document.bars.length,
@@ -83,7 +86,7 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
           const [here, anywhere] = [best(own), best(some)]
           return {
             hands, key: keys[place]![hands], passes: own.reduce((sum, one) => sum + one.passes, 0), cleanBpm: anywhere?.cleanBpm ?? null,
-            ...(anywhere && (anywhere.cleanBpm ?? 0) > (here?.cleanBpm ?? 0) ? { from: anywhere.songId === songId ? anywhere.partName : `${anywhere.partName} (${anywhere.edition || anywhere.songTitle})` } : {}),
+            ...(anywhere && (anywhere.cleanBpm ?? 0) > (here?.cleanBpm ?? 0) ? { from: learnedWhere(anywhere) } : {}),
           }
         }),
       }

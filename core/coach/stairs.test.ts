@@ -1,0 +1,103 @@
+import { describe, expect, it } from 'vitest'
+import { demoScore } from '../../tests/material/demo'
+import { quarters } from '../music/quarters'
+import { notesKey } from '../parts/notes-key'
+import { proposeParts } from '../parts/propose'
+import { comingDays } from './coming-days'
+import { whatToCut } from './cuts'
+import { daysIn } from './days'
+import { errorMap } from './error-map'
+import type { PastPass } from './pass'
+import { coachSettings } from './settings'
+import { songStanding, planSong } from './song-plan'
+import { stairsOf } from './stairs'
+
+const { arrangement } = demoScore('lantern-ferry.musicxml')
+const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
+const plan = planSong(arrangement, parts, coachSettings({ gate: 3, ownTimeGate: 2, firstHand: 'left' }))
+const DAY_MS = 86_400_000
+let clock = 0
+const pass = (place: number, hands: 'right' | 'left' | 'both', bpm: number, own: Partial<PastPass> = {}): PastPass => {
+  const { from, to } = parts[place]!
+  return { key: notesKey(arrangement, { from, to }, hands), stretch: { from, to }, hands, mode: 'steady', bpm, clean: true, right: 14, notes: 14, failed: [], atMs: clock += 20_000, lengthMs: 10_000, ...own }
+}
+const times = (count: number, make: () => PastPass) => Array.from({ length: count }, make)
+const stairs = (passes: PastPass[]) => stairsOf(plan, songStanding(plan, passes), passes)
+
+describe('the stairs', () => {
+  it('stand before the first pass in own time, with every flight and join, and say what comes first', () => {
+    const { parts: flights, joins, progress, next } = stairs([])
+    expect(flights).toHaveLength(parts.length)
+    expect(flights[0]!.map(flight => [flight.hands, flight.isOpen, flight.ownTime?.gate])).toEqual([['left', true, 2], ['right', true, 2], ['both', false, 2]])
+    expect(joins.filter(join => join.kind === 'seam')).toHaveLength(parts.length - 1)
+    expect(joins.at(-1)).toMatchObject({ kind: 'song', isOpen: false })
+    expect(progress).toBe(0)
+    expect(next).toMatchObject({ kind: 'part', first: 0, hands: 'left', mode: 'own-time', isWhole: true })
+  })
+  it('show what was reached, what was only played clean, and where the player stands', () => {
+    const bpm = plan.grounds.get(notesKey(arrangement, parts[0]!, 'left'))!.steps[2]!
+    const [left] = stairs([...times(2, () => pass(0, 'left', bpm, { mode: 'own-time' })), pass(0, 'left', bpm)]).parts[0]!
+    expect(left!.treads[0]).toMatchObject({ bpm, isReached: false, isClean: true, isHere: false })
+    expect(left!.treads[1]).toMatchObject({ isHere: true })
+    const failed = { clean: false, right: 10 }
+    const [met] = stairs([pass(0, 'left', bpm, failed), ...times(3, () => pass(0, 'left', bpm))]).parts[0]!
+    expect(met!.treads[0]).toMatchObject({ isReached: true })
+    // Three quarters of the tempo are enough for a hand alone: together may begin.
+    expect(met!.isDone).toBe(true)
+    expect(left!.gate).toEqual({ inARow: 0, of: 3 })
+  })
+  it('twins stand alike, and a hard spot is named with its place', () => {
+    const bpm = 72
+    const at = plan.grounds.get(notesKey(arrangement, parts[0]!, 'left'))!.moments[6]!
+    const hard = [pass(0, 'left', bpm, { mode: 'own-time' }), ...times(4, () => pass(0, 'left', bpm, { clean: false, right: 13, failed: [at] }))]
+    const shown = stairs(hard)
+    expect(shown.parts[0]![0]!.spot?.place).toMatch(/bar \d/)
+    expect(shown.parts[6]![0]).toEqual(shown.parts[0]![0])
+    expect(shown.next).toMatchObject({ isSpot: true, isWhole: false })
+  })
+})
+
+describe('days', () => {
+  it('begin and end where the player is', () => {
+    const at = Date.UTC(2026, 2, 1, 23, 30)
+    expect([daysIn('UTC')(at), daysIn('Asia/Tokyo')(at), daysIn('America/Los_Angeles')(at), daysIn('Asia/Kathmandu')(at)]).toEqual(['2026-03-01', '2026-03-02', '2026-03-01', '2026-03-02'])
+    expect(() => daysIn('Nowhere/Town')).toThrow(RangeError)
+  })
+  it('to come have the reviews that fall on them, what is overdue on the first', () => {
+    const steps = (['left', 'right', 'both'] as const).flatMap(hands => plan.grounds.get(notesKey(arrangement, parts[0]!, hands))!.steps.slice(2).flatMap(bpm => times(4, () => pass(0, hands, bpm))))
+    const standing = songStanding(plan, steps)
+    const song = { songId: 's', title: 'Song', plan, standing, passes: steps }
+    const late = comingDays([song], clock + 40 * DAY_MS, 5, daysIn('UTC'))
+    expect(late).toHaveLength(5)
+    expect(late[0]!.reviews).toEqual([{ title: 'Song', part: parts[0]!.name }])
+    const soon = comingDays([song], clock, 14, daysIn('UTC'))
+    expect(soon.flatMap(day => day.reviews)).toHaveLength(1)
+    expect(soon[0]!.reviews).toEqual([])
+  })
+})
+
+describe('the error map', () => {
+  it('has the share of passes that failed in each bar they went over, by day', () => {
+    const stretch = { from: quarters(1), to: quarters(9) }
+    const map = errorMap(arrangement, [
+      { atMs: 0, stretch, failed: [quarters(2)] }, { atMs: 1000, stretch, failed: [] }, { atMs: DAY_MS, stretch: { from: quarters(5), to: quarters(9) }, failed: [quarters(5), quarters(6)] },
+    ], daysIn('UTC'))
+    expect(map.days).toEqual(['1970-01-01', '1970-01-02'])
+    expect(map.bars).toEqual([1, 2])
+    expect(map.shares).toEqual([[0.5, null], [0, 1]])
+    expect(map.passes).toEqual([[2, 0], [2, 1]])
+  })
+})
+
+describe('what to cut when it will not fit', () => {
+  const left = { likely: 600, least: 500, most: 800 }
+  it('names a lower tempo, fewer parts, the hand that holds it up, or more minutes, with figures', () => {
+    const onlyRight = parts.flatMap((_, place) => plan.grounds.get(notesKey(arrangement, parts[place]!, 'right'))!.steps.slice(2).flatMap(bpm => times(4, () => pass(place, 'right', bpm))))
+    const cuts = whatToCut(plan, songStanding(plan, onlyRight), left, 20, 0, 15 * DAY_MS)
+    expect(cuts.map(cut => cut.kind)).toEqual(['tempo', 'parts', 'hand', 'time'])
+    expect(cuts.find(cut => cut.kind === 'hand')!.text).toContain('left hand holds it up')
+    expect(cuts.find(cut => cut.kind === 'time')!.text).toContain('40 minutes')
+    expect(cuts.find(cut => cut.kind === 'parts')!.text).toMatch(/of 8 parts can be ready/)
+  })
+  it('does not promise hours a day', () => expect(whatToCut(plan, songStanding(plan, []), left, 20, 0, 5 * DAY_MS).some(cut => cut.kind === 'time')).toBe(false))
+})

@@ -20,6 +20,8 @@ export interface Ground {
   start: number
   /** The moments to be struck, in order. */
   moments: readonly Quarters[]
+  /** Whether passes of other places within it say something of it: of a part, not of a join, whose parts have flights of their own. */
+  hearsWithin: boolean
   /** In a long run a slip is forgiven: nearly clean opens the gate. */
   isForgiving: boolean
   settings: CoachSettings
@@ -87,9 +89,9 @@ export const MENDING = {
 /** When a tempo is let go that is nearly there, so that nothing waits for ever for so many clean in a row (own choice). */
 export const GOOD_ENOUGH = { passes: 20, lately: 6, rightShare: 0.96 } as const
 
-export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, isForgiving = false): Ground {
+export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, { isForgiving = false, hearsWithin = true } = {}): Ground {
   const { steps, start } = stepsWithSlower(tempos.targetBpm, tempos.startBpm, settings.steps)
-  return { arrangement, stretch, hands, key, targetBpm: tempos.targetBpm, steps, start, moments: momentPlaces(arrangement, stretch, hands), isForgiving, settings }
+  return { arrangement, stretch, hands, key, targetBpm: tempos.targetBpm, steps, start, moments: momentPlaces(arrangement, stretch, hands), hearsWithin, isForgiving, settings }
 }
 
 export function startFlight({ settings, steps, start }: Ground, isOwnTimeWanted = true): FlightState {
@@ -116,14 +118,16 @@ export const tempoOf = ({ steps }: Ground, { adaptive, ladder }: FlightState): n
 /** The state after a pass of these notes, of a place within them, or of their twin. Passes of anything else leave it as it is. */
 export function afterPass(ground: Ground, state: FlightState, pass: PastPass): FlightState {
   const isWhole = pass.key === ground.key
+  const { spot } = state
+  const isSpot = state.phase === 'spot' && spot !== undefined && pass.hands === ground.hands && equal(spot.loop.from, pass.stretch.from) && equal(spot.loop.to, pass.stretch.to)
+  if (!isWhole && !isSpot && !state.oneHand && !(ground.hearsWithin && pass.hands === ground.hands)) return state
   const shift = isWhole ? subtract(ground.stretch.from, pass.stretch.from) : { n: 0, d: 1 }
   const liesInside = compare(pass.stretch.from, ground.stretch.from) >= 0 && compare(pass.stretch.to, ground.stretch.to) <= 0
   if (state.oneHand && pass.hands !== 'both' && liesInside) return afterOneHand(state, state.oneHand, pass.hands, pass.clean)
-  if (!isWhole && !(pass.hands === ground.hands && liesInside)) return state
+  if (!isWhole && !isSpot && !(ground.hearsWithin && pass.hands === ground.hands && liesInside)) return state
   const trace = traceOf(ground, pass, shift)
   const seen: FlightState = { ...state, sinceGate: state.sinceGate + 1, traces: [...state.traces, trace].slice(-HARD_SPOT.newest), lastAtMs: pass.atMs }
-  const { spot } = state
-  if (state.phase === 'spot' && spot && equal(spot.loop.from, pass.stretch.from) && equal(spot.loop.to, pass.stretch.to)) return afterSpotPass(ground, seen, spot, pass)
+  if (isSpot) return afterSpotPass(ground, seen, spot, pass)
   if (!isWhole) return seen
   const counted = { ...seen, passes: state.passes + 1 }
   return pass.mode === 'own-time' ? afterOwnTime(ground, counted, pass) : afterSteady(ground, counted, pass)

@@ -36,7 +36,7 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
       const alone = hands === 'both' ? STAGES.aloneShare * targetBpm : undefined
       const startBpm = isPart ? startingTempo(arrangement, unit.stretch, hands, targetBpm, alone) : STAGES.joinStartShare * targetBpm
       const own: CoachSettings = unit.kind === 'part' ? settings : { ...settings, gate: Math.min(settings.gate, STAGES.gate[unit.kind]), steps: STAGES.joinSteps, ownTimeGate: 0 }
-      grounds.set(key, groundOf(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, unit.kind === 'chain' || unit.kind === 'song'))
+      grounds.set(key, groundOf(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, { isForgiving: unit.kind === 'chain' || unit.kind === 'song', hearsWithin: isPart }))
     }
     return { ...stage, key, targetBpm }
   })

@@ -34,7 +34,9 @@ async function send(request: APIRequestContext, partId: string, next: Shown, sta
 }
 
 test('from the first pass to a join, with a hard spot on the way; Today, the stairs and the Logbook agree', async ({ page }) => {
+  test.setTimeout(300_000)
   const songId = await newPlayer(page, `Walker ${Date.now()}`)
+  await page.request.patch('/api/settings', { data: { coach: { gate: 3, ownTimeGate: 1, steps: 3 } } })
   await page.goto('/')
   await expect(page.getByRole('listitem').filter({ hasText: 'Learn' }).first()).toContainText('own time')
 

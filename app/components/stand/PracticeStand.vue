@@ -71,7 +71,7 @@ function passEnded(pass: EndedPass) {
   })
   coach.hear(pass)
   const next = coach.next.value
-  if (isLed.value && next && !isNow(next)) follow(next)
+  if (isLed.value && next && !isNow(next)) follow(next, true)
   else if (pass.mode === 'own-time') ownTime.start()
 }
 
@@ -83,11 +83,10 @@ function partAt({ from }: Stretch) {
 const isSame = (one: Stretch, other: Stretch) => equal(one.from, other.from) && equal(one.to, other.to)
 const isNow = (next: NextPass) => isSame(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value && (next.mode === 'own-time' || Math.abs(next.bpm - bpm.value) < 0.5)
 
-/** Goes where the coach points. While something runs it goes on there, after a soft cue. */
-function follow(next: NextPass) {
+/** Goes where the coach points; what was running goes on there, after a soft cue. */
+function follow(next: NextPass, wasRunning: boolean) {
   const isSamePlace = isSame(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
   const cue = !isSamePlace ? 'other' as const : next.bpm > bpm.value ? 'up' as const : 'down' as const
-  const wasRunning = isRunning.value || mode.value === 'own-time'
   const before = mode.value
   stretch.value = next.stretch
   hands.value = next.hands
@@ -231,7 +230,7 @@ function changeMode(to: 'steady' | 'own-time') {
 /** Where the coach would go; the same again where it would stay. */
 function goNext() {
   const next = coach.next.value
-  if (next && !isNow(next)) follow(next)
+  if (next && !isNow(next)) follow(next, isRunning.value)
   else again()
 }
 

@@ -11,7 +11,7 @@ export default defineEventHandler(async (event) => {
   const passes = allPasses(database(), playerId)
   setResponseHeaders(event, { 'content-type': format === 'csv' ? 'text/csv; charset=utf-8' : 'application/json; charset=utf-8', 'content-disposition': `attachment; filename="half-step-logbook.${format}"` })
   if (format === 'json') return sendStream(event, Readable.from(asJson(passes)))
-  const csv = stringify({ header: true, columns: EXPORTED_FIELDS, cast: { date: date => date.toISOString(), boolean: value => String(value) } })
+  const csv = stringify({ header: true, escape_formulas: true, columns: EXPORTED_FIELDS, cast: { date: date => date.toISOString(), boolean: value => String(value) } })
   return sendStream(event, Readable.from(passes).pipe(csv))
 })
 

@@ -212,7 +212,7 @@ test('the computer keyboard and the keys on the screen are keyboards too', async
   await page.getByRole('button', { name: 'No keyboard yet' }).click()
   await page.getByRole('switch', { name: 'Computer keyboard' }).click()
   await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: 'Keys', exact: true }).click()
+  await page.getByRole('button', { name: 'Keys on the screen' }).click()
   await page.getByRole('button', { name: /Start/ }).click()
   const startMs = await roundStart(page, 0)
   await page.waitForFunction(at => performance.now() > at, startMs)

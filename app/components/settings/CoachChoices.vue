@@ -30,7 +30,7 @@ function choose({ key, options }: Choice, event: Event) {
 </script>
 
 <template>
-  <fieldset>
+  <fieldset class="choices">
     <legend>How you practise</legend>
     <div class="presets">
       <UButton
@@ -80,7 +80,7 @@ function choose({ key, options }: Choice, event: Event) {
 </template>
 
 <style scoped>
-fieldset { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); display: grid; gap: calc(1.5 * var(--step)); }
+fieldset.choices { justify-items: stretch; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); display: grid; gap: calc(1.5 * var(--step)); }
 legend { float: left; width: 100%; font-weight: 700; font-size: 1.15rem; }
 .presets { display: flex; flex-wrap: wrap; gap: var(--step); }
 .presets ul { width: 100%; color: var(--ink-soft); }

@@ -29,7 +29,7 @@ function give(action: StandAction, trigger: Trigger | undefined) {
 </script>
 
 <template>
-  <fieldset>
+  <fieldset class="controls">
     <legend>Hands-free</legend>
     <p class="soft">
       Keys at the ends of the piano that no song needs, or a pedal, can do what is otherwise clicked. A key given away is not heard as music on the Stand.
@@ -63,7 +63,7 @@ function give(action: StandAction, trigger: Trigger | undefined) {
 </template>
 
 <style scoped>
-fieldset { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); display: grid; gap: var(--step); }
+fieldset.controls { justify-items: stretch; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); display: grid; gap: var(--step); }
 legend { float: left; width: 100%; font-weight: 700; font-size: 1.15rem; }
 li { display: flex; flex-wrap: wrap; gap: var(--step) calc(2 * var(--step)); align-items: center; border-top: 1px solid var(--rule); padding: 0.4rem 0; }
 b { min-width: 9rem; font-weight: 600; }

@@ -40,6 +40,8 @@ const what = computed(() => props.next ? `${props.next.isSpot ? 'a place in ' : 
 </template>
 
 <style scoped>
-.coach { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: var(--step) calc(3 * var(--step)); padding: var(--step) calc(3 * var(--step)); border-top: 1px solid var(--rule); background: var(--sheet); font-size: 1.1rem; }
+.coach { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: 0.25rem calc(3 * var(--step)); padding: 0.35rem calc(3 * var(--step)); border-top: 1px solid var(--rule); background: var(--sheet); font-size: 1.1rem; }
+p { flex: 0 1 auto; max-width: min(100%, 58rem); }
+@media (min-width: 60rem) { .coach { flex-wrap: nowrap; } }
 kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
 </style>

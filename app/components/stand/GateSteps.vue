@@ -23,7 +23,7 @@ const MOST_TREADS = 10
 
 <style scoped>
 .gate { display: inline-flex; align-items: end; gap: calc(1.5 * var(--step)); font-weight: 600; font-size: 1.15rem; }
-.treads { display: inline-flex; align-items: end; gap: 3px; height: 2.5rem; }
-i { width: 1.4rem; height: calc(0.75rem + var(--rise) * 1.5rem); border: 2px solid var(--together); border-bottom-width: 4px; }
+.treads { display: inline-flex; align-items: end; gap: 3px; height: 2rem; }
+i { width: 1.4rem; height: calc(0.6rem + var(--rise) * 1.3rem); border: 2px solid var(--together); border-bottom-width: 4px; }
 .on { background: var(--together); }
 </style>

@@ -213,7 +213,7 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 </template>
 
 <style scoped>
-.paper { background: var(--sheet); padding: var(--step) calc(3 * var(--step)); display: grid; align-items: center; }
+.paper { background: var(--sheet); padding: 0 calc(3 * var(--step)); display: grid; align-items: center; }
 .sheet { max-width: 84rem; margin: 0 auto; min-height: min(18rem, 50vh); }
 /* The tempo is the player's, and the part's name stands above. */
 .sheet :deep(.tempo), .sheet :deep(.reh) { display: none; }

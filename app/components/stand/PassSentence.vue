@@ -79,9 +79,9 @@ const cleanInARow = computed(() => {
 </template>
 
 <style scoped>
-.result { padding: calc(1.5 * var(--step)) calc(3 * var(--step)); min-height: 6.5rem; max-width: 76rem; margin: 0 auto; width: 100%; text-align: center; }
+.result { padding: var(--step) calc(3 * var(--step)); min-height: 6.5rem; max-width: 76rem; margin: 0 auto; width: 100%; text-align: center; }
 
-.beside { display: flex; flex-wrap: wrap; justify-content: center; align-items: end; gap: var(--step) calc(4 * var(--step)); margin-top: var(--step); }
+.beside { display: flex; flex-wrap: wrap; justify-content: center; align-items: end; gap: var(--step) calc(4 * var(--step)); margin-top: 0.35rem; }
 .sentence { font-size: 1.5rem; line-height: 1.35; }
 .next { margin-top: calc(0.5 * var(--step)); }
 .figures a { text-decoration: underline; text-underline-offset: 3px; }

@@ -161,6 +161,8 @@ const chord = computed(() => {
   return chordAhead(arrangement, at ? arrangement.notes.find(note => note.id === at.id)!.onset : stretch.value.from, stretch.value, !at)
 })
 
+const chordText = (symbol: string) => symbol.replace(/([A-G])#/g, '$1♯').replace(/([A-G])b/g, '$1♭')
+
 onMounted(() => {
   void settings.load().then(() => { if (!coachSet.value.advance) isLed.value = false })
   void coach.load()
@@ -331,7 +333,7 @@ function toggleKeys() {
       <span
         v-if="chord"
         class="chord"
-      >{{ chord.isNow ? '' : 'next ' }}<b>{{ chord.symbol }}</b></span>
+      >{{ chord.isNow ? '' : 'next ' }}<b>{{ chordText(chord.symbol) }}</b></span>
     </PassSentence>
     <CautionNote
       v-if="stopped || coach.cautions.value.length"
@@ -368,7 +370,7 @@ function toggleKeys() {
         icon="i-lucide-rotate-ccw"
         @click="again"
       >
-        Again <kbd>Enter</kbd>
+        Again
       </UButton>
       <HandsChoice v-model="hands" />
       <fieldset class="mode">
@@ -376,7 +378,7 @@ function toggleKeys() {
           Time
         </legend>
         <label
-          v-for="[value, label] in ([['own-time', 'Own time'], ['steady', 'With the click']] as const)"
+          v-for="[value, label] in ([['own-time', 'Own time'], ['steady', 'Click']] as const)"
           :key="value"
           :class="{ on: mode === value }"
         ><input
@@ -411,23 +413,28 @@ function toggleKeys() {
           @click="changeTempo(4)"
         />
       </div>
-      <USwitch
+      <UButton
         v-if="mode === 'steady'"
-        v-model="metronome"
-        label="Metronome"
-        size="lg"
+        size="xl"
+        :variant="metronome ? 'soft' : 'ghost'"
+        icon="i-lucide-metronome"
+        aria-label="Metronome"
+        title="Metronome (F2)"
+        :aria-pressed="metronome"
+        @click="metronome = !metronome"
       />
       <UButton
-        variant="ghost"
+        size="xl"
+        :variant="showKeys ? 'soft' : 'ghost'"
         icon="i-lucide-keyboard-music"
+        aria-label="Keys on the screen"
+        title="Keys on the screen (F4)"
         :aria-pressed="showKeys"
         @click="toggleKeys"
-      >
-        Keys
-      </UButton>
+      />
     </footer>
     <p class="keys">
-      <kbd>Space</kbd> start and stop · <kbd>↑</kbd> <kbd>↓</kbd> tempo, <kbd>Page ↑</kbd> <kbd>Page ↓</kbd> double and half · <kbd>←</kbd> <kbd>→</kbd> hands · <kbd>F2</kbd> metronome · <kbd>F4</kbd> keys on the screen · <kbd>F6</kbd> review the last pass · <kbd>F7</kbd> own time or click · <kbd>F8</kbd> next · <kbd>F9</kbd> let the coach lead. Tempo and hands change with the next pass.
+      <kbd>Space</kbd> start and stop · <kbd>Enter</kbd> again · <kbd>↑</kbd> <kbd>↓</kbd> tempo, <kbd>Page ↑</kbd> <kbd>Page ↓</kbd> double and half · <kbd>←</kbd> <kbd>→</kbd> hands · <kbd>F2</kbd> metronome · <kbd>F4</kbd> keys on the screen · <kbd>F6</kbd> review the last pass · <kbd>F7</kbd> own time or click · <kbd>F8</kbd> next · <kbd>F9</kbd> let the coach lead.
     </p>
   </div>
 </template>
@@ -449,11 +456,11 @@ header { display: flex; flex-wrap: wrap; align-items: center; gap: calc(3 * var(
 h1 { font-size: 1.35rem; font-weight: 600; }
 h1 span { color: var(--ink-soft); font-weight: 400; font-size: 1rem; margin-left: 0.5rem; }
 .end { margin-left: auto; display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
-footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: calc(1.5 * var(--step)) calc(2.5 * var(--step)); padding: calc(1.5 * var(--step)) calc(3 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
-.start { min-width: 10.5rem; justify-content: center; }
+footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: var(--step) calc(2 * var(--step)); padding: var(--step) calc(3 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
+.start { min-width: 9.5rem; justify-content: center; }
 .tempo { display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
-.tempo output { min-width: 8.5rem; text-align: center; color: var(--ink-soft); }
+.tempo output { min-width: 8rem; text-align: center; color: var(--ink-soft); }
 .tempo strong { font-size: 2rem; color: var(--ink); }
-.keys { background: var(--sheet); text-align: center; color: var(--ink-soft); font-size: 0.9rem; padding: 0 calc(2 * var(--step)) var(--step); }
+.keys { background: var(--sheet); text-align: center; color: var(--ink-soft); font-size: 0.8rem; padding: 0 calc(2 * var(--step)) 0.25rem; }
 kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
 </style>

@@ -52,6 +52,13 @@ describe('half-step', () => {
     expect(halfStep('assess', FERRY, at('take.mid'), '--bpm', '80', '--bars', '1-8', '--hands', 'right').stdout).toBe(first.stdout)
   })
 
+  it('assess reads a take in the player\'s own time, where nothing is late', () => {
+    halfStep('simulate', FERRY, '--bpm', '40', '--seed', '2', '--bars', '1-4', '--hands', 'left', '-o', at('slow.mid'))
+    const assessed = halfStep('assess', FERRY, at('slow.mid'), '--mode', 'own-time', '--bars', '1-4', '--hands', 'left').json()
+    expect(assessed).toMatchObject({ mode: 'own-time', summary: { clean: true, wrong: 0, missed: 0 } })
+    expect(assessed.notes.every(note => (note as { deviationMs?: number | null }).deviationMs === null)).toBe(true)
+  })
+
   it('converts a song from any format to any other without losing a note', () => {
     writeFileSync(at('chart.txt'), 'title: Lock\n[Verse]\n| C / G/B / | Am / / / |')
     for (const source of [FERRY, at('chart.txt')]) {

@@ -4,6 +4,12 @@ import type { ShallowRef, WatchSource } from 'vue'
 /** A colour of the page by its name in docs/design.md, in the scheme now shown. */
 export type Token = (name: `--${string}`) => string
 
+/** The frame of a small picture with its title in it. */
+export const framed = (title: string, more: Partial<Layout> = {}): Partial<Layout> => ({
+  height: 250, margin: { l: 52, r: 12, t: 34, b: 40 }, title: { text: title, font: { size: 15 }, x: 0.02, xanchor: 'left' },
+  legend: { orientation: 'h', y: 1.16, x: 1, xanchor: 'right' }, ...more,
+})
+
 /**
  * Draws a picture in the page's own type and colours, and draws it again when what it shows or the colour scheme changes. The
  * charting library is only loaded then. `clicked` gets the `customdata` of a point.

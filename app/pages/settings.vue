@@ -3,7 +3,6 @@ import type { Strictness } from '#core/ear/parameters'
 import { CARE, CAUTIONS } from '#core/coach/cautions'
 import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
 import type { NoteNames } from '#core/music/pitch'
-import type { Settings } from '~/stores/settings'
 import Joi from 'joi'
 
 useHead({ title: 'Settings · Half Step' })
@@ -21,7 +20,7 @@ const problem = ref('')
 const reachSchema = Joi.number().integer().min(LEAST_REACH).max(MOST_REACH).required().label('Reach')
 const delaySchema = Joi.number().integer().min(-500).max(500).required().label('Keyboard delay')
 
-async function change(what: Partial<Settings>) {
+async function change(what: Partial<PlayerSettings>) {
   problem.value = ''
   try {
     await settings.change(what)

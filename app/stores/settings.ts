@@ -2,17 +2,6 @@ import type { CoachSettings } from '#core/coach/settings'
 import type { Strictness } from '#core/ear/parameters'
 import type { NoteNames } from '#core/music/pitch'
 
-export interface Settings {
-  strictness: Strictness
-  keyboardDelayMs: number
-  reachHalfSteps: number
-  noteNames: NoteNames
-  coach: Partial<CoachSettings>
-  sessionMinutes: number
-  controls: Controls
-  timeZone: string
-}
-
 /** What the player has set for every pass; the server keeps it. */
 export const useSettingsStore = defineStore('settings', () => {
   const strictness = ref<Strictness>('normal')
@@ -25,7 +14,7 @@ export const useSettingsStore = defineStore('settings', () => {
   const { loggedIn } = useUserSession()
   let asked: Promise<void> | undefined
 
-  function take(settings: Settings) {
+  function take(settings: PlayerSettings) {
     strictness.value = settings.strictness
     keyboardDelayMs.value = settings.keyboardDelayMs
     reachHalfSteps.value = settings.reachHalfSteps
@@ -49,7 +38,7 @@ export const useSettingsStore = defineStore('settings', () => {
     await asked
   }
 
-  async function change(settings: Partial<Settings>) {
+  async function change(settings: Partial<PlayerSettings>) {
     take(await $fetch('/api/settings', { method: 'PATCH', body: settings }))
   }
 

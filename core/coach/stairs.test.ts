@@ -7,6 +7,7 @@ import { comingDays } from './coming-days'
 import { whatToCut } from './cuts'
 import { daysIn } from './days'
 import { errorMap } from './error-map'
+import { gateOf } from './gate'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
 import { songStanding, planSong } from './song-plan'
@@ -55,6 +56,20 @@ describe('the stairs', () => {
     expect(shown.parts[6]![0]).toEqual(shown.parts[0]![0])
     expect(shown.next).toMatchObject({ isSpot: true, isWhole: false })
   })
+})
+
+describe('the gate of what is played', () => {
+  const stretch = { from: parts[0]!.from, to: parts[0]!.to }
+  const at = plan.grounds.get(notesKey(arrangement, parts[0]!, 'left'))!.moments[6]!
+  it('counts own time and the click each for itself, and a hard place for itself', () => {
+    const waiting = songStanding(plan, [pass(0, 'left', 72, { mode: 'own-time' })])
+    expect(gateOf(plan, waiting, stretch, 'left', true)).toEqual({ inARow: 1, of: 2, isOwnTime: true })
+    expect(gateOf(plan, waiting, stretch, 'left', false)).toEqual({ inARow: 0, of: 3, isOwnTime: false })
+    const hard = songStanding(plan, [pass(0, 'left', 72, { mode: 'own-time' }), ...times(4, () => pass(0, 'left', 72, { clean: false, right: 13, failed: [at] }))])
+    const { spot } = [...hard.values()].find(flight => flight.spot)!
+    expect(gateOf(plan, hard, spot!.loop, 'left', false)).toEqual({ inARow: 0, of: 3, isOwnTime: false })
+  })
+  it('is none of a stretch that is nothing', () => expect(gateOf(plan, songStanding(plan, []), { from: quarters(3), to: quarters(4) }, 'left', false)).toBeUndefined())
 })
 
 describe('days', () => {

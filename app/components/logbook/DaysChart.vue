@@ -10,7 +10,7 @@ const unit = computed(() => props.days.length > MOST_BARS ? 'week' : 'day')
 
 usePlot(box, token => ({
   data: [{ type: 'bar', x: shown.value.map(one => one.from), y: shown.value.map(one => one.minutes), marker: { color: token('--together') }, hovertemplate: '%{x}: %{y:.0f} min<extra></extra>' }],
-  layout: { height: 250, margin: { l: 52, r: 12, t: 34, b: 40 }, title: { text: `Minutes at the keys, a bar a ${unit.value}`, font: { size: 15 }, x: 0.02, xanchor: 'left' }, xaxis: { type: 'date' }, yaxis: { rangemode: 'tozero' }, bargap: 0.2 },
+  layout: framed(`Minutes at the keys, a bar a ${unit.value}`, { xaxis: { type: 'date' }, yaxis: { rangemode: 'tozero' }, bargap: 0.2 }),
 }), [shown])
 const minutes = computed(() => Math.round(props.days.reduce((sum, day) => sum + day.minutes, 0)))
 </script>

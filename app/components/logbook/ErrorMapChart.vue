@@ -22,7 +22,7 @@ usePlot(box, token => ({
     zmin: 0, zmax: 100, xgap: 1, ygap: 1, hoverongaps: false, hovertemplate: 'bar %{y}, %{x}: failed in %{z:.0f} % of passes<extra></extra>',
     colorscale: [[0, token('--tread')], [1, token('--heard-wrong')]], colorbar: { ticksuffix: ' %', thickness: 12, outlinewidth: 0 },
   }],
-  layout: { height: 250, margin: { l: 52, r: 12, t: 34, b: 40 }, title: { text: 'Where it fails: bars by days', font: { size: 15 }, x: 0.02, xanchor: 'left' }, xaxis: { type: 'category', tickvals: ticks.value, ticktext: ticks.value.map(day => new Date(`${day}T12:00:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })) }, yaxis: { type: 'category', autorange: 'reversed', title: { text: 'bar' } } },
+  layout: framed('Where it fails: bars by days', { xaxis: { type: 'category', tickvals: ticks.value, ticktext: ticks.value.map(day => new Date(`${day}T12:00:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })) }, yaxis: { type: 'category', autorange: 'reversed', title: { text: 'bar' } } }),
 }), [map])
 </script>
 

@@ -9,10 +9,10 @@ usePlot(box, token => ({
     { name: 'unsteadiness, ms', type: 'scatter', mode: 'lines+markers', x: weeks.value.map(one => one.from), y: weeks.value.map(one => one.unsteadinessMs), line: { color: token('--right-hand') }, marker: { symbol: 'circle' }, hovertemplate: '%{y:.0f} ms<extra></extra>' },
     { name: 'clean, %', type: 'scatter', mode: 'lines+markers', x: weeks.value.map(one => one.from), y: weeks.value.map(one => 100 * one.clean / one.passes), yaxis: 'y2', line: { color: token('--heard-right'), dash: 'dot' }, marker: { symbol: 'square' }, hovertemplate: '%{y:.0f} %<extra></extra>' },
   ],
-  layout: {
-    height: 250, margin: { l: 52, r: 52, t: 34, b: 40 }, title: { text: 'Steadiness by week', font: { size: 15 }, x: 0.02, xanchor: 'left' }, xaxis: { type: 'date' }, yaxis: { rangemode: 'tozero', ticksuffix: ' ms' },
-    yaxis2: { overlaying: 'y', side: 'right', range: [0, 100], dtick: 25, ticksuffix: ' %', showgrid: false, zeroline: false }, legend: { orientation: 'h', y: 1.16, x: 1, xanchor: 'right' },
-  },
+  layout: framed('Steadiness by week', {
+    margin: { l: 52, r: 52, t: 34, b: 40 }, xaxis: { type: 'date' }, yaxis: { rangemode: 'tozero', ticksuffix: ' ms' },
+    yaxis2: { overlaying: 'y', side: 'right', range: [0, 100], dtick: 25, ticksuffix: ' %', showgrid: false, zeroline: false },
+  }),
 }), [weeks])
 </script>
 

@@ -11,7 +11,7 @@ usePlot(box, token => ({
     const some = props.tempos.filter(one => one.hands === hands)
     return some.length === 0 ? [] : [{ name, type: 'scatter' as const, mode: some.length > 150 ? 'lines' as const : 'lines+markers' as const, x: some.map(one => one.day), y: some.map(one => one.bpm), line: { color: token(color) }, marker: { symbol, color: token(color), size: 8 }, hovertemplate: '%{x}: %{y:.0f} bpm<extra></extra>' }]
   }),
-  layout: { height: 250, margin: { l: 52, r: 12, t: 34, b: 40 }, title: { text: 'Fastest clean pass of the day, bpm', font: { size: 15 }, x: 0.02, xanchor: 'left' }, xaxis: { type: 'date' }, legend: { orientation: 'h', y: 1.16, x: 1, xanchor: 'right' } },
+  layout: framed('Fastest clean pass of the day, bpm', { xaxis: { type: 'date' } }),
 }), [() => props.tempos])
 const fastest = computed(() => Math.round(Math.max(0, ...props.tempos.map(one => one.bpm))))
 </script>

@@ -7,6 +7,7 @@ import { barAt } from '#core/music/arrangement'
 import { describeStretch, expectedNotes, notesWithin, stretchPassage, type Stretch } from '#core/music/passage'
 import { compare, equal, subtract } from '#core/music/quarters'
 import type { NextPass } from '#core/coach/song-plan'
+import { gateOf } from '#core/coach/gate'
 import { COACH_DEFAULTS } from '#core/coach/settings'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import type { EndedPass, LoopChoice } from '~/composables/usePracticeLoop'
@@ -126,19 +127,7 @@ const name = computed(() => {
 const place = computed(() => describeStretch(arrangement, stretch.value))
 
 /** How near the gate is, of what is played now. */
-const gate = computed(() => {
-  const { plan, standing } = coach
-  if (!plan.value) return undefined
-  for (const [key, ground] of plan.value.grounds) {
-    if (ground.hands !== hands.value) continue
-    const flight = standing.value.get(key)!
-    if (flight.phase === 'spot' && flight.spot && isSame(flight.spot.loop, stretch.value)) return { inARow: flight.spot.inARow, of: Math.min(ground.settings.gate, 3), isOwnTime: mode.value === 'own-time' }
-    if (!isSame(ground.stretch, stretch.value)) continue
-    if (mode.value === 'own-time') return { inARow: flight.ownTime.inARow, of: Math.max(1, ground.settings.ownTimeGate), isOwnTime: true }
-    return { inARow: flight.adaptive ? flight.adaptive.inARow : flight.ladder.inARow, of: ground.settings.gate, isOwnTime: false }
-  }
-  return undefined
-})
+const gate = computed(() => coach.plan.value && gateOf(coach.plan.value, coach.standing.value, stretch.value, hands.value, mode.value === 'own-time'))
 
 /** The count of a bar, as fine as these notes need it. */
 const count = computed(() => {

@@ -1,7 +1,7 @@
 import { STRICTNESSES } from '#core/ear/parameters'
 import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
 import Joi from 'joi'
-import { changeSettings, type PlayerSettings } from '../../database/queries/players'
+import { changeSettings } from '../../database/queries/players'
 
 const schema = Joi.object<Partial<PlayerSettings>>({
   strictness: Joi.string().valid(...STRICTNESSES),

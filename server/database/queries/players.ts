@@ -1,7 +1,4 @@
 import { eq, sql } from 'drizzle-orm'
-import type { CoachSettings } from '#core/coach/settings'
-import type { Strictness } from '#core/ear/parameters'
-import type { NoteNames } from '#core/music/pitch'
 import type { Database } from '../../utils/database'
 import { players } from '../schema'
 
@@ -19,18 +16,6 @@ export async function demoPlayer(db: Database) {
 export async function createPlayer(db: Database, name: string, passwordHash: string | null, isDemo = false) {
   const [player] = await db.insert(players).values({ name, passwordHash, isDemo }).onConflictDoNothing().returning()
   return player
-}
-
-/** What a player has set for every pass. */
-export interface PlayerSettings {
-  strictness: Strictness
-  keyboardDelayMs: number
-  reachHalfSteps: number
-  noteNames: NoteNames
-  coach: Partial<CoachSettings>
-  sessionMinutes: number
-  controls: Controls
-  timeZone: string
 }
 
 const SETTINGS = { strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs, reachHalfSteps: players.reachHalfSteps, noteNames: players.noteNames, coach: players.coach, sessionMinutes: players.sessionMinutes, controls: players.controls, timeZone: players.timeZone }

@@ -1,0 +1,73 @@
+import { computed, ref, shallowRef } from 'vue'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { demoScore } from '../../tests/material/demo'
+import { assessTake } from '#core/ear/assess'
+import { coachSettings } from '#core/coach/settings'
+import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { quarters } from '#core/music/quarters'
+import { MACHINE } from '#core/players/habits'
+import { simulatePlayer } from '#core/players/simulate'
+import { proposeParts } from '#core/parts/propose'
+import { useCoach } from './useCoach'
+import type { EndedPass } from './usePracticeLoop'
+
+const { arrangement } = demoScore('lantern-ferry.musicxml')
+const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
+const ANSWER = { arrangementId: 'a', parts, settings: coachSettings({ ownTimeGate: 0, gate: 3, firstHand: 'right' }), targetShare: 1, passes: [] }
+const STRETCH = { from: quarters(0), to: quarters(16) }
+
+/** A pass of the first part's right hand as the Stand gives it, wrong at some notes. */
+function ended(bpm: number, wrong: number[] = []): EndedPass {
+  const passage = stretchPassage(STRETCH.from, STRETCH.to, 'right')
+  const expected = expectedNotes(arrangement, passage, bpm)
+  const { take } = simulatePlayer(expected, { ...MACHINE, plantedWrong: Object.fromEntries(wrong.map(index => [expected[index]!.id, 1])) }, 1)
+  return { mode: 'steady', stretch: STRETCH, hands: 'right', bpm, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, take, assessment: assessTake({ arrangement, passage, take, mode: 'steady', bpm }), lengthMs: 12_000, endedAt: new Date() }
+}
+
+describe('the coach beside the player', () => {
+  beforeEach(() => {
+    Object.assign(globalThis, { ref, shallowRef, computed })
+    vi.stubGlobal('$fetch', () => Promise.resolve(ANSWER))
+  })
+  afterEach(() => vi.unstubAllGlobals())
+
+  it('says what comes next at once after each pass, from the same passes as the server', async () => {
+    const coach = useCoach('song', arrangement, () => false)
+    expect(coach.next.value).toBeUndefined()
+    await coach.load()
+    const first = coach.next.value!
+    expect(first).toMatchObject({ hands: 'right', mode: 'steady', isSpot: false })
+    coach.hear(ended(first.bpm))
+    expect(coach.next.value!.bpm).toBeGreaterThan(first.bpm)
+    coach.hear(ended(coach.next.value!.bpm, [3, 5]))
+    expect(coach.next.value!.because).toContain('once more')
+    expect(coach.today.value).toHaveLength(2)
+  })
+
+  it('takes in what was played before its answer came, and stays quiet without one', async () => {
+    const coach = useCoach('song', arrangement, () => false)
+    coach.hear(ended(72))
+    await coach.load()
+    expect([...coach.standing.value.values()].some(flight => flight.passes === 1)).toBe(true)
+    vi.stubGlobal('$fetch', () => Promise.reject(new Error('offline')))
+    const alone = useCoach('song', arrangement, () => false)
+    await alone.load()
+    alone.hear(ended(72))
+    expect([alone.plan.value, alone.next.value]).toEqual([undefined, undefined])
+  })
+
+  it('before the first pass what the player has chosen comes next; afterwards whose turn it is', async () => {
+    const coach = useCoach('song', arrangement, stage => stage.unit.first === 2 && stage.hands === 'left')
+    await coach.load()
+    expect(coach.next.value).toMatchObject({ hands: 'left', stage: { unit: { first: 2 } } })
+    coach.hear(ended(72))
+    expect(coach.next.value).toMatchObject({ hands: 'right', stage: { unit: { first: 0 } } })
+  })
+
+  it('says when a break is due', async () => {
+    const coach = useCoach('song', arrangement, () => false)
+    await coach.load()
+    for (let pass = 0; pass < 12; pass++) coach.hear({ ...ended(72), lengthMs: 60_000 })
+    expect(coach.cautions.value.map(one => one.kind)).toContain('same-place')
+  })
+})

@@ -57,6 +57,8 @@ export interface FlightState {
   /** Each hand is to be played alone once more: how many tries each has left; 0 when it was clean. */
   oneHand?: Readonly<Record<Hand, number>>
   passes: number
+  /** The gates that opened, and how many passes each took, of places within it too. */
+  gates: readonly { bpm: number, passes: number }[]
   /** Passes, of places within it too, since a gate last opened. */
   sinceGate: number
   /** Hard places mended since then: one that comes back again and again is not to be had by mending. */
@@ -99,7 +101,7 @@ export function startFlight({ settings, steps, start }: Ground, isOwnTimeWanted 
   return {
     phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: !begins }, ladder: startLadder(start, true),
     ...(settings.tempo === 'adaptive' ? { adaptive: startAdaptive(steps[start]!) } : {}),
-    reachedBpm: 0, cleanBpm: 0, traces: [], mended: [], passes: 0, sinceGate: 0, mendedSinceGate: 0, lately: [],
+    reachedBpm: 0, cleanBpm: 0, traces: [], mended: [], passes: 0, gates: [], sinceGate: 0, mendedSinceGate: 0, lately: [],
     because: begins ? 'first in your own time: the right keys before the right moment' : `the hardest place of it should go at ${steps[start]!}`,
   }
 }
@@ -179,7 +181,7 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
     const isGateMet = (decision.move === 'up' && !ladder.probing) || decision.move === 'top'
     after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, lastMove: decision.move, because: decision.because }
   }
-  if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, sinceGate: 0, mendedSinceGate: 0, lately: [] }
+  if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, gates: [...state.gates, { bpm: after.reachedBpm, passes: state.sinceGate }], sinceGate: 0, mendedSinceGate: 0, lately: [] }
   else if (isGoodEnough(after, pass.bpm)) return { ...goOn(ground, after, pass.bpm), reachedAtMs: pass.atMs }
   if (result === 'clean') return after
   if (help === 'own-time') return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false } }
@@ -205,7 +207,7 @@ function goOn({ steps, targetBpm }: Ground, state: FlightState, bpm: number): Fl
   const there = atTempo(state, bpm)
   const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
   return {
-    ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), sinceGate: 0, mendedSinceGate: 0, lately: [], lastMove: 'up',
+    ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), gates: [...state.gates, { bpm: Math.min(bpm, targetBpm), passes: state.sinceGate }], sinceGate: 0, mendedSinceGate: 0, lately: [], lastMove: 'up',
     ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0 }, ...(state.adaptive ? { adaptive: { ...state.adaptive, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}),
     because: `nearly all right and ${there.filter(one => one.clean).length} of ${there.length} clean at ${Math.round(bpm)}: good enough to go on with; it comes back`,
   }

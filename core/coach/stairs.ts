@@ -25,6 +25,8 @@ export interface ShownFlight {
   gate?: { inARow: number, of: number }
   spot?: { place: string, bpm: number, stretch: Stretch }
   mended: number
+  /** The gates that opened, and how many passes each took. */
+  gates: readonly { bpm: number, passes: number }[]
   because: string
 }
 
@@ -71,7 +73,7 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
   const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= here - 0.5))
   const { spot } = flight
   return {
-    hands: stage.hands, isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: flight.mended.length, because: flight.because,
+    hands: stage.hands, isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: flight.mended.length, gates: flight.gates, because: flight.because,
     wantedBpm: Math.round(stage.share * stage.targetBpm),
     treads: steps.map(bpm => ({ bpm, isReached: flight.reachedBpm >= bpm - 1, isClean: flight.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
     ...(flight.phase === 'own-time' ? { ownTime: { inARow: flight.ownTime.inARow, gate: Math.max(1, ground.settings.ownTimeGate) } } : {}),

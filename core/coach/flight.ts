@@ -1,9 +1,9 @@
 import type { Arrangement, Hand, Hands } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
-import { add, compare, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
+import { isSameStretch, type Stretch } from '../music/passage'
+import { add, compare, subtract, toDecimal, type Quarters } from '../music/quarters'
 import { climbAdaptive, startAdaptive, type AdaptiveState } from './adaptive'
 import { findHardSpots, growLoop, HARD_SPOT, hardestMoment, type HardSpot, type PassTrace } from './hard-spots'
-import { climb, LADDER, resultOf, startLadder, type LadderHelp, type LadderMove, type LadderState } from './ladder'
+import { climb, LADDER, resultOf, startLadder, type LadderHelp, type LadderState } from './ladder'
 import { momentPlaces, type PastPass } from './pass'
 import type { CoachSettings } from './settings'
 import { stepsWithSlower } from './tempo-steps'
@@ -66,7 +66,6 @@ export interface FlightState {
   /** The newest whole passes since a gate opened. */
   lately: readonly { bpm: number, right: number, notes: number, clean: boolean }[]
   lastAtMs?: number
-  lastMove?: LadderMove
   /** Why the next pass is what it is. */
   because: string
 }
@@ -96,8 +95,8 @@ export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hand
   return { arrangement, stretch, hands, key, targetBpm: tempos.targetBpm, steps, start, moments: momentPlaces(arrangement, stretch, hands), hearsWithin, isForgiving, settings }
 }
 
-export function startFlight({ settings, steps, start }: Ground, isOwnTimeWanted = true): FlightState {
-  const begins = isOwnTimeWanted && settings.ownTimeGate > 0
+export function startFlight({ settings, steps, start }: Ground): FlightState {
+  const begins = settings.ownTimeGate > 0
   return {
     phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: !begins }, ladder: startLadder(start, true),
     ...(settings.tempo === 'adaptive' ? { adaptive: startAdaptive(steps[start]!) } : {}),
@@ -121,7 +120,7 @@ export const tempoOf = ({ steps }: Ground, { adaptive, ladder }: FlightState): n
 export function afterPass(ground: Ground, state: FlightState, pass: PastPass): FlightState {
   const isWhole = pass.key === ground.key
   const { spot } = state
-  const isSpot = state.phase === 'spot' && spot !== undefined && pass.hands === ground.hands && equal(spot.loop.from, pass.stretch.from) && equal(spot.loop.to, pass.stretch.to)
+  const isSpot = state.phase === 'spot' && spot !== undefined && pass.hands === ground.hands && isSameStretch(spot.loop, pass.stretch)
   if (!isWhole && !isSpot && !state.oneHand && !(ground.hearsWithin && pass.hands === ground.hands)) return state
   const shift = isWhole ? subtract(ground.stretch.from, pass.stretch.from) : { n: 0, d: 1 }
   const liesInside = compare(pass.stretch.from, ground.stretch.from) >= 0 && compare(pass.stretch.to, ground.stretch.to) <= 0
@@ -169,7 +168,7 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
     const decision = climbAdaptive({ gate: settings.gate, targetBpm, slowestBpm: steps[0]!, helps }, played, result)
     help = decision.help
     const reached = decision.move === 'top' ? pass.bpm : decision.move === 'up' ? pass.bpm : 0
-    after = { ...base, adaptive: decision.state, reachedBpm: Math.max(base.reachedBpm, reached), lastMove: decision.move, because: decision.because }
+    after = { ...base, adaptive: decision.state, reachedBpm: Math.max(base.reachedBpm, reached), because: decision.because }
   }
   else {
     const step = stepAt(steps, pass.bpm)
@@ -179,7 +178,7 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
     const decision = climb({ gate: settings.gate, steps, helps }, ladder, result)
     help = decision.help
     const isGateMet = (decision.move === 'up' && !ladder.probing) || decision.move === 'top'
-    after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, lastMove: decision.move, because: decision.because }
+    after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, because: decision.because }
   }
   if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, gates: [...state.gates, { bpm: after.reachedBpm, passes: state.sinceGate }], sinceGate: 0, mendedSinceGate: 0, lately: [] }
   else if (isGoodEnough(after, pass.bpm)) return { ...goOn(ground, after, pass.bpm), reachedAtMs: pass.atMs }
@@ -207,7 +206,7 @@ function goOn({ steps, targetBpm }: Ground, state: FlightState, bpm: number): Fl
   const there = atTempo(state, bpm)
   const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
   return {
-    ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), gates: [...state.gates, { bpm: Math.min(bpm, targetBpm), passes: state.sinceGate }], sinceGate: 0, mendedSinceGate: 0, lately: [], lastMove: 'up',
+    ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), gates: [...state.gates, { bpm: Math.min(bpm, targetBpm), passes: state.sinceGate }], sinceGate: 0, mendedSinceGate: 0, lately: [],
     ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0 }, ...(state.adaptive ? { adaptive: { ...state.adaptive, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}),
     because: `nearly all right and ${there.filter(one => one.clean).length} of ${there.length} clean at ${Math.round(bpm)}: good enough to go on with; it comes back`,
   }
@@ -247,7 +246,7 @@ function afterSpotPass(ground: Ground, state: FlightState, spot: SpotState, pass
   const inARow = spot.inARow + 1
   if (inARow < gate) return as({ mode: 'steady', inARow, misses: 0 }, `${inARow} clean of ${gate} in a row at this place`)
   const larger = growLoop(arrangement, stretch, spot.loop)
-  if (larger && !(equal(larger.from, stretch.from) && equal(larger.to, stretch.to))) return as({ loop: larger, mode: 'steady', inARow: 0, misses: 0 }, `${gate} clean in a row: a little more around it`)
+  if (larger && !isSameStretch(larger, stretch)) return as({ loop: larger, mode: 'steady', inARow: 0, misses: 0 }, `${gate} clean in a row: a little more around it`)
   return backToWhole(ground, state, spot, pass, 'the hard place goes: back to the whole of it')
 }
 

@@ -1,5 +1,5 @@
 import { linearRegression } from 'simple-statistics'
-import type { PastPass } from './pass'
+import { minutesPlayed, type PastPass } from './pass'
 import { afterSongPass, songProgress, startSong, type SongPlan } from './song-plan'
 
 /** How a song came along: at the end of each day of practice, the minutes played so far and the share of the way that was done. */
@@ -64,7 +64,7 @@ export function minutesPerDay(passes: readonly PastPass[], nowMs: number): numbe
   const recent = passes.filter(pass => pass.atMs >= since)
   if (recent.length === 0) return 0
   const days = Math.max(1, Math.min(14, Math.ceil((nowMs - recent[0]!.atMs) / DAY_MS)))
-  return recent.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000 / days
+  return minutesPlayed(recent) / days
 }
 
 const DAY_MS = 86_400_000

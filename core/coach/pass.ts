@@ -22,6 +22,9 @@ export interface PastPass {
   lengthMs: number
 }
 
+/** Minutes really played. */
+export const minutesPlayed = (passes: readonly PastPass[]): number => passes.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000
+
 /** The moments that a stretch has for these hands, in order, each with its place in the score; grace notes belong to the note they lead to. */
 export function momentPlaces(arrangement: Arrangement, stretch: Stretch, hands: Hands): Quarters[] {
   const places: Quarters[] = []

@@ -1,6 +1,6 @@
 import { tempoAt, type Arrangement, type Hand } from '../music/arrangement'
 import { notesKey } from '../parts/notes-key'
-import { afterPass, groundOf, nextOn, startFlight, tempoOf, type FlightPass, type FlightState, type Ground } from './flight'
+import { afterPass, groundOf, nextOn, startFlight, type FlightPass, type FlightState, type Ground } from './flight'
 import type { PastPass } from './pass'
 import type { CoachSettings } from './settings'
 import { stagesOf, STAGES, type CoachPart, type Stage } from './stages'
@@ -82,12 +82,6 @@ export const isReached = (stage: PlannedStage, standing: SongStanding): boolean 
 /** A pass that the coach asks for: where, with which hands, how, and why. */
 export interface NextPass extends FlightPass { stage: PlannedStage, hands: Stage['hands'] }
 
-/** The next pass of a song: the first thing not yet reached; undefined when everything is. */
-export function nextPass(plan: SongPlan, standing: SongStanding): NextPass | undefined {
-  const stage = plan.stages.find(one => !isReached(one, standing))
-  return stage && nextOfStage(plan, standing, stage)
-}
-
 /** The next pass on the way to one stage, whatever else there is. */
 export function nextOfStage(plan: SongPlan, standing: SongStanding, stage: PlannedStage): NextPass {
   const [ground, flight] = [plan.grounds.get(stage.key)!, standing.get(stage.key)!]
@@ -106,9 +100,6 @@ function slowerHandBpm(plan: SongPlan, standing: SongStanding, { unit }: Planned
   const reached = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands !== 'both' && stage.unit.first === unit.first && unit.kind === 'part').map(stage => standing.get(stage.key)!.reachedBpm)
   return reached.length === 2 && Math.min(...reached) > 0 ? Math.min(...reached) : undefined
 }
-
-/** The tempo a flight stands at now. */
-export const standsAt = (plan: SongPlan, standing: SongStanding, key: string): number => tempoOf(plan.grounds.get(key)!, standing.get(key)!)
 
 /** How much of the way through a song is done: each stage counts by its moments, and by how far its tempo has come. 0 to 1. */
 export function songProgress(plan: SongPlan, standing: SongStanding): number {

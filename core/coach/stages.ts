@@ -1,6 +1,6 @@
 import { arrangementEnd, barAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { barLength } from '../music/meter'
-import { notesWithin, type Stretch } from '../music/passage'
+import { isSameStretch, notesWithin, type Stretch } from '../music/passage'
 import { add, earlier, equal, later, subtract, ZERO } from '../music/quarters'
 import type { CoachSettings } from './settings'
 
@@ -59,7 +59,7 @@ export function stagesOf(arrangement: Arrangement, parts: readonly CoachPart[], 
     if (done % STAGES.chainOf === 0 && done < parts.length) join('chain', settings.joining === 'backward' ? place : 0, settings.joining === 'backward' ? parts.length - 1 : place)
   })
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
-  const isOnePart = parts.length === 1 && equal(parts[0]!.from, whole.from) && equal(parts[0]!.to, whole.to)
+  const isOnePart = parts.length === 1 && isSameStretch(parts[0]!, whole)
   const hands = handsOf(arrangement, whole)
   if (parts.length > 0 && hands.length > 0 && !isOnePart) stages.push({ unit: { kind: 'song', name: 'the whole song', stretch: whole, first: 0, last: parts.length - 1 }, hands: hands.length === 2 ? 'both' : hands[0]!, share: STAGES.songShare })
   return stages.filter((stage, index) => stages.findIndex(other => other.unit.kind === stage.unit.kind && other.hands === stage.hands && other.unit.first === stage.unit.first && other.unit.last === stage.unit.last) === index)

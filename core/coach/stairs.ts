@@ -1,5 +1,5 @@
 import type { Hands } from '../music/arrangement'
-import { describeStretch, type Stretch } from '../music/passage'
+import { describeStretch, isSameStretch, type Stretch } from '../music/passage'
 import { tempoOf } from './flight'
 import { isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
 import { openStages, turnsNow } from './turns'
@@ -60,8 +60,7 @@ export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly
 export function showPass({ arrangement, grounds }: SongPlan, { stage, stretch, hands, mode, bpm, isSpot, because }: NextPass): ShownPass {
   const { unit } = stage
   // A twin's flight is climbed where its notes first stand.
-  const { from, to } = grounds.get(stage.key)!.stretch
-  const isWhole = stretch.from.n * from.d === from.n * stretch.from.d && stretch.to.n * to.d === to.n * stretch.to.d
+  const isWhole = isSameStretch(stretch, grounds.get(stage.key)!.stretch)
   return { kind: unit.kind, name: unit.name, first: unit.first, stretch, isWhole, place: describeStretch(arrangement, stretch), hands, mode, bpm, isSpot, because }
 }
 

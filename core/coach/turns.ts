@@ -1,5 +1,5 @@
-import type { PastPass } from './pass'
 import { compare } from '../music/quarters'
+import { minutesPlayed, type PastPass } from './pass'
 import { isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
 import type { UnitKind } from './stages'
 
@@ -48,8 +48,7 @@ export function turnsNow(plan: SongPlan, standing: SongStanding, today: readonly
   const current = last && underWay.find(stage => belongs(plan, stage, last))
   if (!current) return waiting
   const visit = today.slice(today.findLastIndex(pass => !belongs(plan, current, pass)) + 1)
-  const minutes = visit.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000
-  const isOver = visit.length >= TURNS.mostPasses || minutes >= TURNS.mostMinutes
+  const isOver = visit.length >= TURNS.mostPasses || minutesPlayed(visit) >= TURNS.mostMinutes
   const others = waiting.filter(stage => stage !== current)
   return isOver ? [...others, current] : [current, ...others]
 }

@@ -7,6 +7,9 @@ import { swingAt, swungShare } from './swing'
 /** From one written position up to another, which no longer belongs to it. */
 export interface Stretch { readonly from: Quarters, readonly to: Quarters }
 
+/** Whether two stretches have the same edges. */
+export const isSameStretch = (one: Stretch, other: Stretch): boolean => equal(one.from, other.from) && equal(one.to, other.to)
+
 /** What is played: stretches of the written score, laid end to end, by one hand or both. */
 export interface Passage { readonly stretches: readonly Stretch[], readonly hands: Hands }
 

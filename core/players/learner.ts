@@ -55,8 +55,6 @@ export const LEARNERS = {
   scattered: { ...ORDINARY, slip: 0.008, failedRate: 0, cleanRate: 0.085, steepness: 3.5 },
 } as const satisfies Record<string, LearnerCharacter>
 
-export type LearnerName = keyof typeof LEARNERS
-
 /** What the learner remembers of one transition. */
 interface Memory { strength: number, days: number, lastDay: number, today: number }
 

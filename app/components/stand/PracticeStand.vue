@@ -4,8 +4,8 @@ import { keyEvent } from '#core/ear/take'
 import { chordAhead } from '#core/music/chord-ahead'
 import { countBar, subdivisionOf } from '#core/music/counting'
 import { barAt } from '#core/music/arrangement'
-import { describeStretch, expectedNotes, notesWithin, stretchPassage, type Stretch } from '#core/music/passage'
-import { compare, equal, subtract } from '#core/music/quarters'
+import { describeStretch, expectedNotes, isSameStretch, notesWithin, stretchPassage, type Stretch } from '#core/music/passage'
+import { compare, subtract } from '#core/music/quarters'
 import type { NextPass } from '#core/coach/song-plan'
 import { gateOf } from '#core/coach/gate'
 import { COACH_DEFAULTS } from '#core/coach/settings'
@@ -30,7 +30,7 @@ const mode = ref<'steady' | 'own-time'>(route.query.mode === 'own-time' ? 'own-t
 const targetBpm = computed(() => tempoAt(arrangement, stretch.value.from))
 const asked = Number(route.query.bpm)
 const bpm = ref(asked >= LEAST_BPM && asked <= MOST_BPM ? asked : tempoSteps(targetBpm.value)[0]!)
-const coach = useCoach(props.part.song.id, arrangement, stage => isSame(stage.unit.stretch, stretch.value) && stage.hands === hands.value)
+const coach = useCoach(props.part.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value)
 /** The coach goes on by itself. Whoever came for one tread stays on it. */
 const isLed = ref(route.query.coach === '1')
 
@@ -64,7 +64,7 @@ function passEnded(pass: EndedPass) {
   passes.value = [...passes.value, pass]
   lastPassId.value = crypto.randomUUID()
   const part = partAt(pass.stretch)
-  const isPart = isSame(pass.stretch, part?.stretch ?? props.part.stretch)
+  const isPart = isSameStretch(pass.stretch, part?.stretch ?? props.part.stretch)
   void outbox.keep({
     id: lastPassId.value, partId: part?.id ?? props.part.id, hands: pass.hands, mode: pass.mode, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: pass.keyboardDelayMs,
     ...(isPart ? {} : { stretch: pass.stretch }), strictness: pass.strictness, take: pass.take,
@@ -81,12 +81,11 @@ function partAt({ from }: Stretch) {
   const found = coach.plan.value?.parts.findLast(part => compare(part.from, from) <= 0 && compare(from, part.to) < 0)
   return found && { id: found.id, name: found.name, stretch: { from: found.from, to: found.to } }
 }
-const isSame = (one: Stretch, other: Stretch) => equal(one.from, other.from) && equal(one.to, other.to)
-const isNow = (next: NextPass) => isSame(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value && (next.mode === 'own-time' || Math.abs(next.bpm - bpm.value) < 0.5)
+const isNow = (next: NextPass) => isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value && (next.mode === 'own-time' || Math.abs(next.bpm - bpm.value) < 0.5)
 
 /** Goes where the coach points; what was running goes on there, after a soft cue. */
 function follow(next: NextPass, wasRunning: boolean) {
-  const isSamePlace = isSame(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
+  const isSamePlace = isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
   const cue = !isSamePlace ? 'other' as const : next.bpm > bpm.value ? 'up' as const : 'down' as const
   const before = mode.value
   stretch.value = next.stretch
@@ -116,12 +115,12 @@ const expected = computed(() => ownTime.isRunning.value
     : expectedNotes(arrangement, stretchPassage(stretch.value.from, stretch.value.to, shownHands.value), bpm.value))
 const marks = computed(() => ownTime.isRunning.value ? ownTime.marks.value : loop.marks.value)
 /** The last pass, if it is of the notes now shown. */
-const lastHere = computed(() => lastRound.value?.hands === hands.value && isSame(lastRound.value.stretch, stretch.value) ? lastRound.value : undefined)
+const lastHere = computed(() => lastRound.value?.hands === hands.value && isSameStretch(lastRound.value.stretch, stretch.value) ? lastRound.value : undefined)
 const name = computed(() => {
   const part = partAt(stretch.value)
   if (!part) return props.part.name
-  if (isSame(part.stretch, stretch.value)) return part.name
-  const unit = coach.plan.value?.stages.find(stage => isSame(stage.unit.stretch, stretch.value))?.unit
+  if (isSameStretch(part.stretch, stretch.value)) return part.name
+  const unit = coach.plan.value?.stages.find(stage => isSameStretch(stage.unit.stretch, stretch.value))?.unit
   return unit ? sentence(unit.name).replace(/\.$/, '') : `A place in ${part.name}`
 })
 const place = computed(() => describeStretch(arrangement, stretch.value))

@@ -1,8 +1,8 @@
 import { arrangementEnd, type Hands } from '#core/music/arrangement'
 import { STRICTNESSES, type Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
-import { describeStretch, stretchPassage, type Stretch } from '#core/music/passage'
-import { compare, equal, ZERO } from '#core/music/quarters'
+import { describeStretch, isSameStretch, stretchPassage, type Stretch } from '#core/music/passage'
+import { compare, ZERO } from '#core/music/quarters'
 import Joi from 'joi'
 import { insertPass } from '../../database/queries/passes'
 import { partWithArrangement, stretchOf } from '../../database/queries/songs'
@@ -57,7 +57,7 @@ export default defineEventHandler(async (event) => {
   if (compare(stretch.from, ZERO) < 0 || compare(stretch.to, stretch.from) <= 0 || compare(stretch.to, arrangementEnd(arrangement.document)) > 0) {
     throw createError({ statusCode: 400, message: 'stretch: it ends before it begins, or lies outside the song' })
   }
-  const isPart = equal(stretch.from, whole.from) && equal(stretch.to, whole.to)
+  const isPart = isSameStretch(stretch, whole)
   const kept = await insertPass(database(), arrangement.document, {
     ...played, mode, strictness, startedAt: new Date(startedAt), ownerId: playerId, arrangementId: arrangement.id, partId,
     partName: isPart ? part.name : `${part.name}: ${describeStretch(arrangement.document, stretch)}`,

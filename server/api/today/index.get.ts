@@ -1,5 +1,6 @@
 import { cautionsFor } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
+import { minutesPlayed } from '#core/coach/pass'
 import { comingDays } from '#core/coach/coming-days'
 import { planSession } from '#core/coach/session'
 import { songProgress } from '#core/coach/song-plan'
@@ -24,7 +25,7 @@ export default defineEventHandler(async (event) => {
   const [said, ids] = await Promise.all([playerDay(database(), playerId, day), songsInWork(database(), playerId, MOST_SONGS, song)])
   const songs = (await Promise.all(ids.map(id => coachedSong(database(), playerId, id)))).flatMap(one => one ?? [])
   const today = songs.flatMap(one => one.passes.filter(pass => dayOf(pass.atMs) === day)).sort((a, b) => a.atMs - b.atMs)
-  const played = today.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000
+  const played = minutesPlayed(today)
   const minutes = asked ?? said?.minutes ?? settings.sessionMinutes
   const skipped = said?.skipped ?? []
   const items = planSession(songs, { minutes: Math.max(0, minutes - played), nowMs, skipped: skipped.map(one => one.id), dayOf })

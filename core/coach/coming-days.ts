@@ -9,7 +9,7 @@ const DAY_MS = 86_400_000
 export function comingDays(songs: readonly SongInWork[], nowMs: number, count: number, dayOf: (ms: number) => string): ComingDay[] {
   const days = Array.from({ length: count }, (_, index): ComingDay => ({ day: dayOf(nowMs + index * DAY_MS), dueAtMs: nowMs + index * DAY_MS, reviews: [] }))
   for (const song of songs) {
-    for (const { stage, review } of dueReviews(song, nowMs + count * DAY_MS, dayOf)) {
+    for (const { stage, review } of dueReviews(song, nowMs + count * DAY_MS)) {
       const day = dayOf(Math.max(nowMs, review.dueAtMs))
       days.find(one => one.day === day)?.reviews.push({ title: song.title, part: stage.unit.name })
     }

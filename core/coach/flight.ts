@@ -126,7 +126,7 @@ export function afterPass(ground: Ground, state: FlightState, pass: PastPass): F
   const liesInside = compare(pass.stretch.from, ground.stretch.from) >= 0 && compare(pass.stretch.to, ground.stretch.to) <= 0
   if (state.oneHand && pass.hands !== 'both' && liesInside) return afterOneHand(state, state.oneHand, pass.hands, pass.clean)
   if (!isWhole && !isSpot && !(ground.hearsWithin && pass.hands === ground.hands && liesInside)) return state
-  const trace = traceOf(ground, pass, shift)
+  const trace = traceOf(pass, shift)
   const seen: FlightState = { ...state, sinceGate: state.sinceGate + 1, traces: [...state.traces, trace].slice(-HARD_SPOT.newest), lastAtMs: pass.atMs }
   if (isSpot) return afterSpotPass(ground, seen, spot, pass)
   if (!isWhole) return seen
@@ -139,13 +139,10 @@ function afterOneHand(state: FlightState, tries: Readonly<Record<Hand, number>>,
   return { ...state, oneHand: left.right + left.left > 0 ? left : undefined }
 }
 
-function traceOf({ moments }: Ground, pass: PastPass, shift: Quarters): PassTrace {
-  const [from, to] = [add(pass.stretch.from, shift), add(pass.stretch.to, shift)]
-  const failed = new Set(pass.failed.map(place => keyOf(add(place, shift))))
-  return { hands: pass.hands, moments: moments.filter(at => compare(at, from) >= 0 && compare(at, to) < 0).map(onset => ({ onset, failed: failed.has(keyOf(onset)) })) }
-}
-
-const keyOf = ({ n, d }: Quarters): string => `${n}/${d}`
+/** The pass as it lies on this ground: a twin's is moved here. */
+const traceOf = ({ stretch, failed }: PastPass, shift: Quarters): PassTrace => shift.n === 0
+  ? { stretch, failed }
+  : { stretch: { from: add(stretch.from, shift), to: add(stretch.to, shift) }, failed: failed.map(place => add(place, shift)) }
 
 function afterOwnTime({ settings }: Ground, state: FlightState, pass: PastPass): FlightState {
   const inARow = pass.clean ? state.ownTime.inARow + 1 : 0
@@ -216,11 +213,11 @@ function goOn({ steps, targetBpm }: Ground, state: FlightState, bpm: number): Fl
 const stepAt = (steps: readonly number[], bpm: number): number => steps.findLastIndex(step => bpm >= step - 1)
 
 /** The hardest place, if there is one and it is smaller than the part; when a smaller loop is asked for, the moment that fails most. */
-function spotIn({ arrangement, stretch }: Ground, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
+function spotIn(ground: Ground, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
   const size = ({ from, to }: Stretch) => toDecimal(subtract(to, from))
-  const isSmaller = (spot: HardSpot) => size(spot.loop) <= MENDING.mostShare * size(stretch)
-  const found = findHardSpots(arrangement, stretch, traces).find(isSmaller)
-  const most = found || !isAskedFor ? undefined : hardestMoment(arrangement, stretch, traces)
+  const isSmaller = (spot: HardSpot) => size(spot.loop) <= MENDING.mostShare * size(ground.stretch)
+  const found = findHardSpots(ground, traces).find(isSmaller)
+  const most = found || !isAskedFor ? undefined : hardestMoment(ground, traces)
   return found ?? (most && isSmaller(most) ? most : undefined)
 }
 

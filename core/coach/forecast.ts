@@ -1,23 +1,7 @@
 import { linearRegression } from 'simple-statistics'
-import { minutesPlayed, type PastPass } from './pass'
-import { afterSongPass, songProgress, startSong, type SongPlan } from './song-plan'
 
 /** How a song came along: at the end of each day of practice, the minutes played so far and the share of the way that was done. */
 export interface ProgressDay { day: string, minutes: number, progress: number }
-
-export function progressByDay(plan: SongPlan, passes: readonly PastPass[], dayOf: (ms: number) => string): ProgressDay[] {
-  const days: ProgressDay[] = []
-  let standing = startSong(plan)
-  let minutes = 0
-  passes.forEach((pass, index) => {
-    standing = afterSongPass(plan, standing, pass)
-    minutes += pass.lengthMs / 60_000
-    const day = dayOf(pass.atMs)
-    const next = passes[index + 1]
-    if (!next || dayOf(next.atMs) !== day) days.push({ day, minutes, progress: songProgress(plan, standing) })
-  })
-  return days
-}
 
 export const FORECAST = {
   /** A song is ready at this share: the last hundredths are polish that never ends. */
@@ -58,15 +42,15 @@ export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefin
   }
 }
 
-/** Minutes a day over the last two weeks, days without practice counted; at the least what the player plans. */
-export function minutesPerDay(passes: readonly PastPass[], nowMs: number): number {
-  const since = nowMs - 14 * DAY_MS
-  const recent = passes.filter(pass => pass.atMs >= since)
-  if (recent.length === 0) return 0
-  const days = Math.max(1, Math.min(14, Math.ceil((nowMs - recent[0]!.atMs) / DAY_MS)))
-  return minutesPlayed(recent) / days
+/** Minutes a day over the last two weeks, days without practice counted; from the first day of practice on, if that was later. */
+export function minutesPerDay(days: readonly ProgressDay[], nowMs: number, dayOf: (ms: number) => string): number {
+  const lately = Array.from({ length: PACE_DAYS }, (_, ago) => dayOf(nowMs - ago * DAY_MS))
+  const first = days.findIndex(({ day }) => lately.includes(day))
+  if (first < 0) return 0
+  return (days.at(-1)!.minutes - (days[first - 1]?.minutes ?? 0)) / (lately.indexOf(days[first]!.day) + 1)
 }
 
+const PACE_DAYS = 14
 const DAY_MS = 86_400_000
 
 /** When the song will be ready at so many minutes a day, and whether that is in time. */

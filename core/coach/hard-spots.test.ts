@@ -7,8 +7,9 @@ import { findHardSpots, growLoop, surelyAtLeast, type PassTrace } from './hard-s
 
 const { arrangement } = readMusicXml(bytesOf(pianoScore(Array.from({ length: 8 }, (_, index) => (index === 0 ? attributes() : '') + quarterNotes('C4 D4 E4 F4')))))
 const PART = { from: quarters(0), to: quarters(32) }
-const pass = (failing: (beat: number) => boolean): PassTrace => ({ hands: 'right', moments: Array.from({ length: 32 }, (_, beat) => ({ onset: quarters(beat), failed: failing(beat) })) })
-const spots = (passes: PassTrace[]) => findHardSpots(arrangement, PART, passes).map(spot => `${toDecimal(spot.first)}–${toDecimal(spot.last)} loop ${toDecimal(spot.loop.from)}–${toDecimal(spot.loop.to)}`)
+const GROUND = { arrangement, stretch: PART, moments: Array.from({ length: 32 }, (_, beat) => quarters(beat)) }
+const pass = (failing: (beat: number) => boolean): PassTrace => ({ stretch: PART, failed: GROUND.moments.filter((_, beat) => failing(beat)) })
+const spots = (passes: PassTrace[]) => findHardSpots(GROUND, passes).map(spot => `${toDecimal(spot.first)}–${toDecimal(spot.last)} loop ${toDecimal(spot.loop.from)}–${toDecimal(spot.loop.to)}`)
 
 describe('a hard spot', () => {
   it('is where mistakes gather, with a beat before and a beat after', () => expect(spots([0, 1, 2, 3].map(() => pass(beat => beat === 9)))).toEqual(['9–9 loop 8–11']))
@@ -19,7 +20,7 @@ describe('a hard spot', () => {
   it('neighbours are one spot', () => expect(spots([0, 1, 2, 3].map(() => pass(beat => beat === 9 || beat === 10)))).toEqual(['9–10 loop 8–12']))
   it('at the edge of the part the loop stays inside it', () => expect(spots([0, 1, 2, 3].map(() => pass(beat => beat === 0)))).toEqual(['0–0 loop 0–2']))
   it('the hardest comes first', () => {
-    const found = findHardSpots(arrangement, PART, Array.from({ length: 10 }, (_, index) => pass(beat => (beat === 5 && index % 2 === 0) || beat === 20)))
+    const found = findHardSpots(GROUND, Array.from({ length: 10 }, (_, index) => pass(beat => (beat === 5 && index % 2 === 0) || beat === 20)))
     expect(found.map(spot => toDecimal(spot.first))).toEqual([20, 5])
   })
   it('what was hard and is not any more is forgotten', () => expect(spots([...Array.from({ length: 6 }, () => pass(beat => beat === 9)), ...Array.from({ length: 12 }, () => pass(() => false))])).toEqual([]))
@@ -27,7 +28,7 @@ describe('a hard spot', () => {
     let found = 0
     for (let seed = 1; seed <= 100; seed++) {
       const chance = seededChance(seed)
-      found += findHardSpots(arrangement, PART, Array.from({ length: 8 }, () => pass(() => chance.happens(0.04)))).length
+      found += findHardSpots(GROUND, Array.from({ length: 8 }, () => pass(() => chance.happens(0.04)))).length
     }
     // 3,200 places: fewer than one in a hundred.
     expect(found).toBeLessThan(32)
@@ -36,7 +37,7 @@ describe('a hard spot', () => {
     let hits = 0
     for (let seed = 1; seed <= 100; seed++) {
       const chance = seededChance(seed)
-      const found = findHardSpots(arrangement, PART, Array.from({ length: 8 }, () => pass(beat => chance.happens(beat === 13 ? 0.6 : 0.03))))
+      const found = findHardSpots(GROUND, Array.from({ length: 8 }, () => pass(beat => chance.happens(beat === 13 ? 0.6 : 0.03))))
       if (found.some(spot => toDecimal(spot.first) <= 13 && toDecimal(spot.last) >= 13)) hits++
     }
     // In about one of twenty such histories it failed only twice or less in eight passes.

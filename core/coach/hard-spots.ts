@@ -1,5 +1,5 @@
 import { greatest } from 'd3-array'
-import { barAt, type Arrangement, type Hands } from '../music/arrangement'
+import { barAt, type Arrangement } from '../music/arrangement'
 import { beatLength } from '../music/meter'
 import type { Stretch } from '../music/passage'
 import { add, compare, earlier, equal, later, multiply, quarters, ratio, subtract, toDecimal, type Quarters } from '../music/quarters'
@@ -16,8 +16,11 @@ export const HARD_SPOT = {
   deviations: 0.84,
 } as const
 
-/** How a pass went at each moment that was to be struck, in score time; a hesitation counts as a failure of the moment it came before. */
-export interface PassTrace { hands: Hands, moments: readonly { onset: Quarters, failed: boolean }[] }
+/** Where a pass went and where it failed, in score time; a hesitation counts as a failure of the moment it came before. */
+export interface PassTrace { stretch: Stretch, failed: readonly Quarters[] }
+
+/** Where the spots are looked for: a part, and the moments it has for the hands asked about, in order. */
+export interface SpotGround { arrangement: Arrangement, stretch: Stretch, moments: readonly Quarters[] }
 
 export interface HardSpot {
   /** What fails: from the first such moment to the last. */
@@ -38,11 +41,10 @@ export function surelyAtLeast(failures: number, passes: number, deviations: numb
 }
 
 /**
- * Places of a part where failures gather, hardest first. Moments that fail and lie within a beat of each other are one place. `passes` oldest
- * first, of the hands that are asked about.
+ * Places where failures gather, hardest first. Moments that fail and lie within a beat of each other are one place. `passes` oldest first.
  */
-export function findHardSpots(arrangement: Arrangement, part: Stretch, passes: readonly PassTrace[]): HardSpot[] {
-  const all = countFailures(passes)
+export function findHardSpots({ arrangement, stretch: part, moments }: SpotGround, passes: readonly PassTrace[]): HardSpot[] {
+  const all = countFailures(moments, passes)
   const usual = all.reduce((sum, one) => sum + one.failures, 0) / Math.max(1, all.reduce((sum, one) => sum + one.passes, 0))
   const hard = all.filter(({ failures, passes: played }) => failures >= HARD_SPOT.fewestFailures && played >= HARD_SPOT.fewestPasses
     && surelyAtLeast(failures, played) > Math.max(HARD_SPOT.surelyAbove, HARD_SPOT.timesUsual * usual))
@@ -61,8 +63,8 @@ export function findHardSpots(arrangement: Arrangement, part: Stretch, passes: r
 }
 
 /** The moment that fails most, however little that is; undefined where nothing fails. */
-export function hardestMoment(arrangement: Arrangement, part: Stretch, passes: readonly PassTrace[]): HardSpot | undefined {
-  const failing = countFailures(passes).filter(one => one.failures > 0)
+export function hardestMoment({ arrangement, stretch: part, moments }: SpotGround, passes: readonly PassTrace[]): HardSpot | undefined {
+  const failing = countFailures(moments, passes).filter(one => one.failures > 0)
   const most = greatest(failing, (a, b) => surelyAtLeast(a.failures, a.passes) - surelyAtLeast(b.failures, b.passes))
   return most && spotAt(arrangement, part, most)
 }
@@ -70,20 +72,12 @@ export function hardestMoment(arrangement: Arrangement, part: Stretch, passes: r
 interface MomentCount { onset: Quarters, failures: number, passes: number }
 
 /** How often each moment failed in the newest passes, in score order. */
-function countFailures(passes: readonly PassTrace[]): MomentCount[] {
-  const counts = new Map<string, MomentCount>()
-  for (const { moments } of passes.slice(-HARD_SPOT.newest)) {
-    for (const { onset, failed } of moments) {
-      const key = `${onset.n}/${onset.d}`
-      const count = counts.get(key)
-      if (!count) counts.set(key, { onset, failures: failed ? 1 : 0, passes: 1 })
-      else {
-        count.passes++
-        if (failed) count.failures++
-      }
-    }
-  }
-  return [...counts.values()].sort((a, b) => compare(a.onset, b.onset))
+function countFailures(moments: readonly Quarters[], passes: readonly PassTrace[]): MomentCount[] {
+  const newest = passes.slice(-HARD_SPOT.newest)
+  return moments.flatMap((onset) => {
+    const over = newest.filter(({ stretch }) => compare(onset, stretch.from) >= 0 && compare(onset, stretch.to) < 0)
+    return over.length === 0 ? [] : [{ onset, failures: over.filter(pass => pass.failed.some(place => equal(place, onset))).length, passes: over.length }]
+  })
 }
 
 const spotAt = (arrangement: Arrangement, part: Stretch, { onset, failures, passes }: MomentCount): HardSpot =>

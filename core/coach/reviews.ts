@@ -1,4 +1,4 @@
-import { createEmptyCard, fsrs, Rating, type Card, type Grade } from 'ts-fsrs'
+import { createEmptyCard, fsrs, Rating, type CardInput, type Grade } from 'ts-fsrs'
 import { resultOf } from './ladder'
 import type { PastPass } from './pass'
 
@@ -26,23 +26,25 @@ export interface Review {
   intervalDays: number
   /** How often it came back. */
   times: number
+  /** The day of the last return; only its first pass counted. */
+  day: string
+  /** Whether that pass was clean or nearly. */
+  isKept: boolean
+  /** The scheduler's memory, times as ms since 1970. */
+  card: CardInput
 }
 
-/**
- * The review of something that was reached at `reachedAtMs`, from its passes since then, oldest first: of each day the first. `dayOf`
- * says which day a moment belongs to.
- */
-export function reviewOf(reachedAtMs: number, passes: readonly PastPass[], dayOf: (ms: number) => string): Review {
-  let card: Card = scheduler.next(createEmptyCard(new Date(reachedAtMs)), new Date(reachedAtMs), Rating.Good).card
-  let times = 0
-  let lastAtMs = reachedAtMs
-  let day = dayOf(reachedAtMs)
-  for (const pass of passes) {
-    if (pass.atMs <= reachedAtMs || dayOf(pass.atMs) === day) continue
-    day = dayOf(pass.atMs)
-    lastAtMs = pass.atMs
-    times++
-    card = scheduler.next(card, new Date(pass.atMs), gradeOf(pass)).card
-  }
-  return { dueAtMs: card.due.getTime(), lastAtMs, intervalDays: card.scheduled_days, times }
+/** The review of something that was reached at `reachedAtMs` (ms since 1970). `dayOf` says which day a moment belongs to. */
+export const startReview = (reachedAtMs: number, dayOf: (ms: number) => string): Review =>
+  reviewed(createEmptyCard(new Date(reachedAtMs)), reachedAtMs, Rating.Good, { times: 0, day: dayOf(reachedAtMs) })
+
+/** The review after a pass of the same notes: of each day the first one counts. */
+export function afterReview(review: Review, pass: PastPass, dayOf: (ms: number) => string): Review {
+  const day = dayOf(pass.atMs)
+  return day === review.day || pass.atMs <= review.lastAtMs ? review : reviewed(review.card, pass.atMs, gradeOf(pass), { times: review.times + 1, day })
+}
+
+function reviewed(before: CardInput, atMs: number, grade: Grade, { times, day }: Pick<Review, 'times' | 'day'>): Review {
+  const { card } = scheduler.next(before, new Date(atMs), grade)
+  return { dueAtMs: card.due.getTime(), lastAtMs: atMs, intervalDays: card.scheduled_days, times, day, isKept: grade !== Rating.Again, card: { ...card, due: card.due.getTime(), last_review: atMs } }
 }

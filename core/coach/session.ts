@@ -1,12 +1,13 @@
 import type { Hands } from '../music/arrangement'
 import { passageClock, stretchPassage } from '../music/passage'
 import type { PastPass } from './pass'
-import { reviewOf, type Review } from './reviews'
-import { isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
+import { passesOfDay, type SongRecord } from './record'
+import type { Review } from './reviews'
+import { isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan } from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
 /** A song as it stands, for the plan of a day. */
-export interface SongInWork { songId: string, title: string, plan: SongPlan, standing: SongStanding, passes: readonly PastPass[] }
+export interface SongInWork { songId: string, title: string, plan: SongPlan, record: SongRecord }
 
 export type ItemKind = 'warm-up' | 'review' | 'stage' | 'spot' | 'join' | 'run' | 'break'
 
@@ -50,8 +51,8 @@ export interface SessionWish {
 export function planSession(songs: readonly SongInWork[], wish: SessionWish): SessionItem[] {
   const { minutes, nowMs, skipped, dayOf } = wish
   const day = dayOf(nowMs)
-  const isToday = (pass: PastPass) => dayOf(pass.atMs) === day
-  const playedToday = songs.some(song => song.passes.some(isToday))
+  const todayOf = ({ record }: SongInWork) => passesOfDay(record, day, dayOf)
+  const playedToday = songs.some(song => todayOf(song).length > 0)
   const items: SessionItem[] = []
   let left = minutes
   const put = (item: SessionItem) => {
@@ -62,7 +63,7 @@ export function planSession(songs: readonly SongInWork[], wish: SessionWish): Se
     return true
   }
   const main = songs[0]
-  const run = main && runOf(main, isToday)
+  const run = main && runOf(main, todayOf(main))
   // The run at the end has its place kept.
   const kept = run && !skipped.includes(run.id) && run.minutes <= minutes / 3 ? run.minutes : 0
   left -= kept
@@ -70,7 +71,7 @@ export function planSession(songs: readonly SongInWork[], wish: SessionWish): Se
     const known = warmUpOf(song)
     if (known) put({ ...known, minutes: Math.min(SESSION.warmUpMinutes, SESSION.warmUpShare * minutes) })
   }
-  const due = songs.flatMap(song => dueReviews(song, endOfDay(nowMs, dayOf), dayOf).map(one => ({ song, ...one }))).sort((a, b) => a.review.dueAtMs - b.review.dueAtMs)
+  const due = songs.flatMap(song => dueReviews(song, endOfDay(nowMs, dayOf)).map(one => ({ song, ...one }))).sort((a, b) => a.review.dueAtMs - b.review.dueAtMs)
   let forReviews = SESSION.reviewShare * minutes
   for (const { song, stage, review } of due) {
     const item = reviewItem(song, stage, review, nowMs)
@@ -78,12 +79,10 @@ export function planSession(songs: readonly SongInWork[], wish: SessionWish): Se
     if (put(item)) forReviews -= item.minutes
   }
   if (main) {
-    const today = main.passes.filter(isToday)
-    const stages = turnsNow(main.plan, main.standing, today)
-    while (left >= SESSION.leastMinutes && stages.length > 0) {
-      const stage = stages.shift()!
-      put(workItem(main, stage))
-    }
+    const [first, ...others] = turnsNow(main.plan, main.record.standing, todayOf(main))
+    if (first) put(workItem(main, first))
+    for (const song of songs) for (const lost of lostToday(song, day, todayOf(song))) put(lost)
+    for (const stage of others) put(workItem(main, stage))
   }
   left += kept
   if (run) put(run)
@@ -91,19 +90,18 @@ export function planSession(songs: readonly SongInWork[], wish: SessionWish): Se
 }
 
 /** Everything learned that comes back by `untilMs`, with when. */
-export function dueReviews({ plan, standing, passes }: SongInWork, untilMs: number, dayOf: (ms: number) => string): { stage: PlannedStage, review: Review }[] {
-  return reviewsOf({ plan, standing, passes }, dayOf).filter(one => one.review.dueAtMs <= untilMs)
-}
+export const dueReviews = (song: Pick<SongInWork, 'plan' | 'record'>, untilMs: number): { stage: PlannedStage, review: Review }[] =>
+  reviewsOf(song).filter(one => one.review.dueAtMs <= untilMs)
 
 /** Every part that is learned (its last stage reached), with its review. Twins come once. */
-export function reviewsOf({ plan, standing, passes }: Pick<SongInWork, 'plan' | 'standing' | 'passes'>, dayOf: (ms: number) => string): { stage: PlannedStage, review: Review }[] {
+export function reviewsOf({ plan, record: { standing, reviews } }: Pick<SongInWork, 'plan' | 'record'>): { stage: PlannedStage, review: Review }[] {
   const seen = new Set<string>()
   return plan.stages.flatMap((stage) => {
     const isLast = stage.unit.kind === 'part' && !plan.stages.some(other => other !== stage && other.unit.kind === 'part' && other.unit.first === stage.unit.first && other.hands === 'both')
-    const { reachedAtMs } = standing.get(stage.key)!
-    if (!isLast || seen.has(stage.key) || !isReached(stage, standing) || reachedAtMs === undefined) return []
+    const review = reviews.get(stage.key)
+    if (!isLast || seen.has(stage.key) || !isReached(stage, standing) || !review) return []
     seen.add(stage.key)
-    return [{ stage, review: reviewOf(reachedAtMs, passes.filter(pass => pass.key === stage.key), dayOf) }]
+    return [{ stage, review }]
   })
 }
 
@@ -121,7 +119,15 @@ function lengthMinutes(plan: SongPlan, stage: PlannedStage, bpm: number): number
   return passageClock(plan.arrangement, stretchPassage(stretch.from, stretch.to, stage.hands), bpm).lengthMs / 60_000
 }
 
-function reviewItem({ songId, title, plan, standing }: SongInWork, stage: PlannedStage, review: Review, nowMs: number): SessionItem {
+/** What came back today and was gone: once more before the day ends, a little slower, unless it went since. */
+function lostToday(song: SongInWork, day: string, today: readonly PastPass[]): SessionItem[] {
+  return reviewsOf(song).filter(({ stage, review }) => review.day === day && !review.isKept && !today.some(pass => pass.key === stage.key && pass.clean)).map(({ stage, review }) => {
+    const item = reviewItem(song, stage, review, review.lastAtMs)
+    return { ...item, id: `again ${song.songId} ${stage.key}`, why: 'it had faded: once more today, a little slower', what: { ...item.what!, bpm: Math.round(TURNS.againSlower * item.what!.bpm), because: 'once more, a little slower' } }
+  })
+}
+
+function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, stage: PlannedStage, review: Review, nowMs: number): SessionItem {
   const bpm = Math.round(standing.get(stage.key)!.reachedBpm)
   const days = Math.round((nowMs - review.lastAtMs) / 86_400_000)
   return {
@@ -133,7 +139,7 @@ function reviewItem({ songId, title, plan, standing }: SongInWork, stage: Planne
 
 const ordinal = (count: number): string => ['first', 'second', 'third', 'fourth', 'fifth'][count - 1] ?? `${count}th`
 
-function warmUpOf({ songId, title, plan, standing }: SongInWork): SessionItem | undefined {
+function warmUpOf({ songId, title, plan, record: { standing } }: SongInWork): SessionItem | undefined {
   if (!plan.settings.warmUp) return undefined
   const known = plan.stages.filter(stage => stage.unit.kind === 'part' && standing.get(stage.key)!.cleanBpm > 0)
   const stage = known.sort((a, b) => standing.get(a.key)!.lastAtMs! - standing.get(b.key)!.lastAtMs!)[0]
@@ -145,7 +151,7 @@ function warmUpOf({ songId, title, plan, standing }: SongInWork): SessionItem | 
   }
 }
 
-function workItem({ songId, title, plan, standing }: SongInWork, stage: PlannedStage): SessionItem {
+function workItem({ songId, title, plan, record: { standing } }: SongInWork, stage: PlannedStage): SessionItem {
   const what = nextOfStage(plan, standing, stage)
   const flight = standing.get(stage.key)!
   const kind = what.isSpot ? 'spot' : stage.unit.kind === 'part' ? 'stage' : 'join'
@@ -159,13 +165,13 @@ function workItem({ songId, title, plan, standing }: SongInWork, stage: PlannedS
 }
 
 /** One run of the longest thing whose parts are all learned, at a tempo that is safe. */
-function runOf({ songId, title, plan, standing, passes }: SongInWork, isToday: (pass: PastPass) => boolean): SessionItem | undefined {
+function runOf({ songId, title, plan, record: { standing } }: SongInWork, today: readonly PastPass[]): SessionItem | undefined {
   const learned = (place: number) => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place && stage.unit.last === place)
     .every(stage => isReached(stage, standing))
   const stage = plan.stages.filter(one => (one.unit.kind === 'song' || one.unit.kind === 'chain' || one.unit.kind === 'pair')
     && Array.from({ length: one.unit.last - one.unit.first + 1 }, (_, index) => one.unit.first + index).every(learned))
     .sort((a, b) => (b.unit.last - b.unit.first) - (a.unit.last - a.unit.first))[0]
-  if (!stage || passes.some(pass => isToday(pass) && pass.key === stage.key)) return undefined
+  if (!stage || today.some(pass => pass.key === stage.key)) return undefined
   const next = nextOfStage(plan, standing, stage)
   const bpm = next.isSpot ? next.stage.targetBpm : next.bpm
   return {

@@ -4,8 +4,9 @@ import { toDecimal } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
 import { proposeParts } from '../parts/propose'
 import { cautionsFor, CAUTIONS } from './cautions'
-import { forecast, minutesLeft, minutesPerDay, progressByDay, type ProgressDay } from './forecast'
+import { forecast, minutesLeft, minutesPerDay, type ProgressDay } from './forecast'
 import type { PastPass } from './pass'
+import { afterPasses, startRecord } from './record'
 import { reviewsOf, planSession, type SongInWork } from './session'
 import { coachSettings, COACH_DEFAULTS, COACH_PRESETS, COACH_REASONS, type CoachSettings } from './settings'
 import { afterSongPass, isReached, nextOfStage, planSong, songProgress, songStanding, startSong, type SongPlan, type SongStanding } from './song-plan'
@@ -114,7 +115,7 @@ describe('taking turns', () => {
 
 describe('the session', () => {
   const plan = planWith()
-  const fresh: SongInWork = { songId: 's', title: 'The Lantern Ferry', plan, standing: startSong(plan), passes: [] }
+  const fresh: SongInWork = { songId: 's', title: 'The Lantern Ferry', plan, record: startRecord(plan) }
   const wish = { minutes: 30, nowMs: 10 * DAY_MS + 3_600_000, skipped: [] as string[], dayOf }
   const sum = (items: { kind: string, minutes: number }[]) => items.filter(item => item.kind !== 'break').reduce((total, item) => total + item.minutes, 0)
   it('of a new song is new material, in time', () => {
@@ -126,8 +127,7 @@ describe('the session', () => {
     expect(planSession([], wish)).toEqual([])
   })
   it('of a song under way has a warm-up, what is due, a join and one run; each with a reason; and a break', () => {
-    const { standing, passes } = playThrough(plan, 215, 2 * DAY_MS)
-    const song = { ...fresh, standing, passes }
+    const song = { ...fresh, record: afterPasses(plan, startRecord(plan), playThrough(plan, 215, 2 * DAY_MS).passes, dayOf) }
     const items = planSession([song], { ...wish, minutes: 60 })
     const kinds = items.map(item => item.kind)
     expect(kinds[0]).toBe('warm-up')
@@ -142,16 +142,17 @@ describe('the session', () => {
     expect(without.some(item => item.id === reviews[0]!.id)).toBe(false)
   })
   it('a part learned comes back after days, later each time it is clean, sooner when it is not', () => {
-    const { standing, passes } = playThrough(plan, 300)
-    const [first] = reviewsOf({ plan, standing, passes }, dayOf)
-    const { reachedAtMs } = standing.get(first!.stage.key)!
+    const { passes } = playThrough(plan, 300)
+    const learned = afterPasses(plan, startRecord(plan), passes, dayOf)
+    const [first] = reviewsOf({ plan, record: learned })
+    const { reachedAtMs } = learned.standing.get(first!.stage.key)!
     const again = (clean: boolean[]) => {
-      const all = [...passes]
+      let record = learned
       for (const one of clean) {
-        const dueAtMs = reviewsOf({ plan, standing, passes: all }, dayOf)[0]!.review.dueAtMs
-        all.push({ ...passes.find(pass => pass.key === first!.stage.key)!, atMs: dueAtMs, clean: one, right: one ? 20 : 10 })
+        const { dueAtMs } = reviewsOf({ plan, record })[0]!.review
+        record = afterPasses(plan, record, [{ ...passes.find(pass => pass.key === first!.stage.key)!, mode: 'steady', atMs: dueAtMs, clean: one, right: one ? 20 : 10 }], dayOf)
       }
-      return reviewsOf({ plan, standing, passes: all }, dayOf)[0]!.review
+      return reviewsOf({ plan, record })[0]!.review
     }
     const lengths = [again([]), again([true]), again([true, true])].map(review => review.intervalDays)
     expect(lengths[0]).toBeGreaterThanOrEqual(1)
@@ -190,10 +191,13 @@ describe('the forecast', () => {
     const plan = planWith()
     const { passes } = playThrough(plan, 80)
     const spread = passes.map((pass, index) => ({ ...pass, atMs: Math.floor(index / 20) * DAY_MS + index }))
-    const found = progressByDay(plan, spread, dayOf)
+    const found = afterPasses(plan, startRecord(plan), spread, dayOf).days
     expect(found.map(one => one.minutes)).toEqual([5, 10, 15, 20])
     expect(found.at(-1)!.progress).toBeGreaterThan(found[0]!.progress)
-    expect(minutesPerDay(spread, 4 * DAY_MS)).toBeCloseTo(5, 1)
+    expect(minutesPerDay(found, 3 * DAY_MS, dayOf)).toBeCloseTo(5, 1)
+    // Two days without: 20 minutes in six days; and after a month nothing is known of the pace.
+    expect(minutesPerDay(found, 5 * DAY_MS, dayOf)).toBeCloseTo(20 / 6, 6)
+    expect(minutesPerDay(found, 40 * DAY_MS, dayOf)).toBe(0)
   })
 })
 

@@ -58,18 +58,8 @@ export function afterSongPass(plan: SongPlan, standing: SongStanding, pass: Past
 }
 
 /** The standing after all passes, oldest first. */
-export function songStanding(plan: SongPlan, passes: readonly PastPass[]): SongStanding {
-  const standing = new Map(startSong(plan))
-  const grounds = [...plan.grounds]
-  for (const pass of passes) {
-    for (const [key, ground] of grounds) {
-      const before = standing.get(key)!
-      const after = afterPass(ground, before, pass)
-      if (after !== before) standing.set(key, after)
-    }
-  }
-  return standing
-}
+export const songStanding = (plan: SongPlan, passes: readonly PastPass[]): SongStanding =>
+  passes.reduce((standing, pass) => afterSongPass(plan, standing, pass), startSong(plan))
 
 /** A gate met this near to what is asked for counts: steps do not fall on the shares exactly. */
 const NEARLY = 0.03

@@ -10,6 +10,7 @@ import { errorMap } from './error-map'
 import { gateOf } from './gate'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
+import { afterPasses, startRecord } from './record'
 import { songStanding, planSong } from './song-plan'
 import { stairsOf } from './stairs'
 
@@ -80,8 +81,7 @@ describe('days', () => {
   })
   it('to come have the reviews that fall on them, what is overdue on the first', () => {
     const steps = (['left', 'right', 'both'] as const).flatMap(hands => plan.grounds.get(notesKey(arrangement, parts[0]!, hands))!.steps.slice(2).flatMap(bpm => times(4, () => pass(0, hands, bpm))))
-    const standing = songStanding(plan, steps)
-    const song = { songId: 's', title: 'Song', plan, standing, passes: steps }
+    const song = { songId: 's', title: 'Song', plan, record: afterPasses(plan, startRecord(plan), steps, daysIn('UTC')) }
     const late = comingDays([song], clock + 40 * DAY_MS, 5, daysIn('UTC'))
     expect(late).toHaveLength(5)
     expect(late[0]!.reviews).toEqual([{ title: 'Song', part: parts[0]!.name }])

@@ -14,6 +14,8 @@ export const TURNS = {
   underWay: 8,
   /** After so many passes without a gate it rests: one visit a day, and others come first. */
   restsAfter: 24,
+  /** What was learned and did not go is played so often in all, slower each time. */
+  reviewTries: 3, againSlower: 0.92,
 } as const
 
 /** What is made of what: a seam waits for its parts, a pair for its seam. */
@@ -56,5 +58,15 @@ export function turnsNow(plan: SongPlan, standing: SongStanding, today: readonly
 /** The next pass when things take turns; undefined when everything is reached. */
 export function nextInTurn(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): NextPass | undefined {
   const stage = turnsNow(plan, standing, today)[0]
-  return stage && nextOfStage(plan, standing, stage)
+  return onceMore(plan, standing, today) ?? (stage && nextOfStage(plan, standing, stage))
+}
+
+/** A part that was learned and did not go just now: it is not left like that. */
+function onceMore(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): NextPass | undefined {
+  const last = today.at(-1)
+  if (!last || last.clean || last.mode !== 'steady') return undefined
+  const stage = plan.stages.find(one => one.unit.kind === 'part' && one.key === last.key && isReached(one, standing))
+  const tries = today.length - 1 - today.findLastIndex(pass => pass.key !== last.key)
+  if (!stage || tries >= TURNS.reviewTries) return undefined
+  return { stage, hands: last.hands, stretch: last.stretch, isSpot: false, mode: 'steady', bpm: Math.round(TURNS.againSlower * last.bpm), because: 'it had faded: once more, a little slower' }
 }

@@ -1,0 +1,64 @@
+import type { FlightState } from './flight'
+import type { ProgressDay } from './forecast'
+import type { PastPass } from './pass'
+import { afterReview, startReview, type Review } from './reviews'
+import { afterSongPass, songProgress, startSong, type SongPlan, type SongStanding } from './song-plan'
+
+/**
+ * What the passes of a song say: where the player stands, when what was learned comes back, how it came along. Folded from the passes one
+ * after the other, so that older ones need not be read again; it holds nothing that does not follow from them.
+ */
+export interface SongRecord {
+  standing: SongStanding
+  /** By flight, of those where a gate has opened. */
+  reviews: ReadonlyMap<string, Review>
+  /** Days of practice, oldest first. */
+  days: readonly ProgressDay[]
+  /** The passes of the newest of them, oldest first. */
+  newestDay: readonly PastPass[]
+}
+
+export const startRecord = (plan: SongPlan): SongRecord => ({ standing: startSong(plan), reviews: new Map(), days: [], newestDay: [] })
+
+/** The record after more passes, oldest first and none older than those in it. `dayOf` says which day a moment (ms since 1970) belongs to. */
+export function afterPasses(plan: SongPlan, record: SongRecord, passes: readonly PastPass[], dayOf: (ms: number) => string): SongRecord {
+  const reviews = new Map(record.reviews)
+  const days = [...record.days]
+  let { standing } = record
+  let newestDay = [...record.newestDay]
+  let minutes = days.at(-1)?.minutes ?? 0
+  for (const [index, pass] of passes.entries()) {
+    const before = standing.get(pass.key)?.reachedAtMs
+    standing = afterSongPass(plan, standing, pass)
+    const reachedAtMs = standing.get(pass.key)?.reachedAtMs
+    const review = reviews.get(pass.key)
+    if (reachedAtMs !== undefined && reachedAtMs !== before) reviews.set(pass.key, startReview(reachedAtMs, dayOf))
+    else if (review) reviews.set(pass.key, afterReview(review, pass, dayOf))
+    minutes += pass.lengthMs / 60_000
+    const day = dayOf(pass.atMs)
+    const isOfNewest = newestDay.length > 0 && dayOf(newestDay[0]!.atMs) === day
+    if (isOfNewest) newestDay.push(pass)
+    else newestDay = [pass]
+    const next = passes[index + 1]
+    if (next && dayOf(next.atMs) === day) continue
+    if (days.at(-1)?.day === day) days.pop()
+    days.push({ day, minutes, progress: songProgress(plan, standing) })
+  }
+  return { standing, reviews, days, newestDay }
+}
+
+/** Today's passes of a record, oldest first; none when the newest day was another one. */
+export const passesOfDay = ({ newestDay }: Pick<SongRecord, 'newestDay'>, day: string, dayOf: (ms: number) => string): readonly PastPass[] =>
+  newestDay.length > 0 && dayOf(newestDay[0]!.atMs) === day ? newestDay : []
+
+/** A record as JSON holds it. */
+export interface StoredRecord {
+  standing: [string, FlightState][]
+  reviews: [string, Review][]
+  days: readonly ProgressDay[]
+  newestDay: readonly PastPass[]
+}
+
+export const storedRecord = ({ standing, reviews, days, newestDay }: SongRecord): StoredRecord => ({ standing: [...standing], reviews: [...reviews], days, newestDay })
+
+export const restoredRecord = ({ standing, reviews, days, newestDay }: StoredRecord): SongRecord => ({ standing: new Map(standing), reviews: new Map(reviews), days, newestDay })

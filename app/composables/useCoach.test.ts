@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { assessTake } from '#core/ear/assess'
 import { coachSettings } from '#core/coach/settings'
+import { planSong, startSong } from '#core/coach/song-plan'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { MACHINE } from '#core/players/habits'
@@ -13,7 +14,8 @@ import type { EndedPass } from './usePracticeLoop'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
-const ANSWER = { arrangementId: 'a', parts, settings: coachSettings({ ownTimeGate: 0, gate: 3, firstHand: 'right' }), targetShare: 1, passes: [] }
+const SETTINGS = coachSettings({ ownTimeGate: 0, gate: 3, firstHand: 'right' })
+const ANSWER = { arrangementId: 'a', parts, settings: SETTINGS, targetShare: 1, standing: [...startSong(planSong(arrangement, parts, SETTINGS))], newestDay: [] }
 const STRETCH = { from: quarters(0), to: quarters(16) }
 
 /** A pass of the first part's right hand as the Stand gives it, wrong at some notes. */

@@ -1,7 +1,8 @@
 import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
+import type { FlightState } from '#core/coach/flight'
 import { failedPlaces, type PastPass } from '#core/coach/pass'
-import { afterSongPass, nextOfStage, planSong, songStanding, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from '#core/coach/song-plan'
+import { afterSongPass, nextOfStage, planSong, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from '#core/coach/song-plan'
 import { nextInTurn, openStages } from '#core/coach/turns'
 import type { CoachSettings } from '#core/coach/settings'
 import type { CoachPart } from '#core/coach/stages'
@@ -9,9 +10,9 @@ import type { Arrangement } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
 import type { EndedPass } from './usePracticeLoop'
 
-interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, passes: PastPass[] }
+interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, standing: [string, FlightState][], newestDay: PastPass[] }
 
-/** The coach at the player's side: knows every pass so far, hears each new one at once, and says what comes next. */
+/** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
 export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean) {
   const plan = shallowRef<SongPlan>()
   const standing = shallowRef<SongStanding>(new Map())
@@ -34,8 +35,8 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     const made = planSong(arrangement, answer.parts, answer.settings, answer.targetShare)
     // What was played while the answer was on its way.
     const early = passes.value
-    passes.value = [...answer.passes, ...early]
-    standing.value = songStanding(made, passes.value)
+    passes.value = [...answer.newestDay, ...early]
+    standing.value = early.reduce<SongStanding>((before, pass) => afterSongPass(made, before, pass), new Map(answer.standing))
     plan.value = made
   }
 

@@ -5,6 +5,7 @@ import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import * as schema from '../database/schema'
 import { nameOldPasses } from '../database/queries/coach'
+import { rebuildSums, sumsAreMissing } from '../database/queries/sums'
 import { seedDemo } from '../database/seed-demo'
 
 /** One lock for all copies of the server that start beside the same database. */
@@ -29,7 +30,8 @@ async function prepare(): Promise<void> {
     await client.query('select pg_advisory_lock($1)', [START_LOCK])
     const locked = drizzle(client, { schema, casing: 'snake_case' })
     await migrate(locked, { migrationsFolder: migrationsFolder() })
-    await nameOldPasses(locked)
+    const named = await nameOldPasses(locked)
+    if (named > 0 || await sumsAreMissing(locked)) await locked.transaction(async tx => await rebuildSums(tx))
     if (isDemoMode()) await seedDemo(locked)
   }
   finally {

@@ -1,12 +1,11 @@
-import { forecast, minutesLeft, minutesPerDay, progressByDay } from '#core/coach/forecast'
+import { forecast, minutesLeft, minutesPerDay } from '#core/coach/forecast'
 import { whatToCut } from '#core/coach/cuts'
 import type { CoachedSong } from '../database/queries/coach'
 
 /** When a song will be ready, from the player's own days; with a target date whether that fits, and what to cut if not. */
-export function forecastOf({ plan, passes, targetDate, standing }: CoachedSong, dayOf: (ms: number) => string, nowMs: number) {
-  const days = progressByDay(plan, passes, dayOf)
+export function forecastOf({ plan, record: { standing, days }, targetDate }: CoachedSong, dayOf: (ms: number) => string, nowMs: number) {
   const left = minutesLeft(days)
-  const perDay = minutesPerDay(passes, nowMs)
+  const perDay = minutesPerDay(days, nowMs, dayOf)
   const targetMs = targetDate ? Date.parse(`${targetDate}T12:00:00Z`) : undefined
   const found = left && forecast(left, perDay, nowMs, targetMs)
   return {

@@ -1,3 +1,4 @@
+import { daysIn } from '#core/coach/days'
 import type { Hands } from '#core/music/arrangement'
 import Joi from 'joi'
 import { daysPlayed, songTotals, tempoReached } from '../../database/queries/logbook'
@@ -13,9 +14,10 @@ export default defineEventHandler(async (event) => {
   const [playerId, { song, part, hands, from }] = [await requirePlayerId(event), checkedQuery(event, schema)]
   const settings = await playerSettings(database(), playerId)
   if (!settings) throw notFound('this player')
-  const filter = { songId: song, partId: part, hands, from }
+  const filter = { songId: song, partId: part, hands }
+  const fromDay = from && daysIn(settings.timeZone)(from.getTime())
   const [days, tempos, songs] = await Promise.all([
-    daysPlayed(database(), playerId, filter, settings.timeZone), tempoReached(database(), playerId, filter, settings.timeZone), songTotals(database(), playerId),
+    daysPlayed(database(), playerId, filter, fromDay), tempoReached(database(), playerId, filter, fromDay), songTotals(database(), playerId),
   ])
   return { days, tempos, songs }
 })

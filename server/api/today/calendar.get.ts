@@ -1,13 +1,15 @@
 import { comingDays } from '#core/coach/coming-days'
 import { daysIn } from '#core/coach/days'
 import Joi from 'joi'
-import { coachedSong, songsInWork } from '../../database/queries/coach'
+import { newestStarts, songsInWork } from '../../database/queries/coach'
 import { playerSettings } from '../../database/queries/players'
 
 const schema = Joi.object<{ at?: Date, days: number }>({ at: nowSchema, days: Joi.number().integer().min(1).max(60).default(14) })
 const MOST_SONGS = 6
 /** Where nothing has been played yet: after work. */
 const USUAL_HOUR = 18
+/** Passes that say when somebody usually plays. */
+const STARTS = 300
 
 /** The coming days as iCalendar. */
 export default defineEventHandler(async (event) => {
@@ -15,14 +17,14 @@ export default defineEventHandler(async (event) => {
   const settings = await playerSettings(database(), playerId)
   if (!settings) throw notFound('this player')
   const dayOf = daysIn(settings.timeZone)
-  const songs = (await Promise.all((await songsInWork(database(), playerId, MOST_SONGS)).map(id => coachedSong(database(), playerId, id)))).flatMap(song => song ?? [])
+  const songs = (await Promise.all((await songsInWork(database(), playerId, MOST_SONGS)).map(id => songOf(playerId, id)))).flatMap(song => song ?? [])
   const main = songs[0]
   const calendar = calendarOf(
     comingDays(songs, at.getTime(), days, dayOf).map(({ day, reviews }) => ({
       day, minutes: settings.sessionMinutes, title: main ? `Piano: ${main.title}` : 'Piano',
       lines: reviews.length > 0 ? ['Comes back:', ...reviews.map(one => `${one.title}, ${one.part}`)] : ['What is new, and what was hard.'],
     })),
-    usualStart(songs.flatMap(song => song.passes.map(pass => pass.atMs)), settings.timeZone),
+    usualStart(await newestStarts(database(), playerId, STARTS), settings.timeZone),
     songs.flatMap(song => song.targetDate ? [{ day: song.targetDate, title: song.title }] : []),
   )
   setResponseHeaders(event, { 'content-type': 'text/calendar; charset=utf-8', 'content-disposition': 'attachment; filename="half-step.ics"' })
@@ -30,8 +32,8 @@ export default defineEventHandler(async (event) => {
 })
 
 /** The middle hour at which the newest days of practice began. */
-function usualStart(times: readonly number[], timeZone: string): { hour: number, minute: number } {
+function usualStart(times: readonly Date[], timeZone: string): { hour: number, minute: number } {
   const hour = new Intl.DateTimeFormat('en-GB', { timeZone, hour: '2-digit', hourCycle: 'h23' })
-  const hours = [...times].sort((a, b) => b - a).slice(0, 300).map(ms => Number(hour.format(ms))).sort((a, b) => a - b)
+  const hours = times.map(at => Number(hour.format(at))).sort((a, b) => a - b)
   return { hour: hours[hours.length >> 1] ?? USUAL_HOUR, minute: 0 }
 }

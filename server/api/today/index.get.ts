@@ -2,11 +2,12 @@ import { cautionsFor } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
 import { minutesPlayed } from '#core/coach/pass'
 import { comingDays } from '#core/coach/coming-days'
+import { passesOfDay } from '#core/coach/record'
 import { planSession } from '#core/coach/session'
 import { songProgress } from '#core/coach/song-plan'
 import { showPass } from '#core/coach/stairs'
 import Joi from 'joi'
-import { coachedSong, playerDay, songsInWork } from '../../database/queries/coach'
+import { playerDay, songsInWork } from '../../database/queries/coach'
 import { playerSettings } from '../../database/queries/players'
 
 const schema = Joi.object<{ at?: Date, minutes?: number, song?: string }>({
@@ -23,8 +24,8 @@ export default defineEventHandler(async (event) => {
   const [dayOf, nowMs] = [daysIn(settings.timeZone), at.getTime()]
   const day = dayOf(nowMs)
   const [said, ids] = await Promise.all([playerDay(database(), playerId, day), songsInWork(database(), playerId, MOST_SONGS, song)])
-  const songs = (await Promise.all(ids.map(id => coachedSong(database(), playerId, id)))).flatMap(one => one ?? [])
-  const today = songs.flatMap(one => one.passes.filter(pass => dayOf(pass.atMs) === day)).sort((a, b) => a.atMs - b.atMs)
+  const songs = (await Promise.all(ids.map(id => songOf(playerId, id)))).flatMap(one => one ?? [])
+  const today = songs.flatMap(one => passesOfDay(one.record, day, dayOf)).sort((a, b) => a.atMs - b.atMs)
   const played = minutesPlayed(today)
   const minutes = asked ?? said?.minutes ?? settings.sessionMinutes
   const skipped = said?.skipped ?? []
@@ -38,7 +39,7 @@ export default defineEventHandler(async (event) => {
     }),
     cautions: cautionsFor(today, nowMs),
     coming: comingDays(songs, nowMs, 7, dayOf),
-    songs: songs.map(({ songId, title, plan, standing, targetDate }) => ({ id: songId, title, targetDate, progress: songProgress(plan, standing) })),
+    songs: songs.map(({ songId, title, plan, record, targetDate }) => ({ id: songId, title, targetDate, progress: songProgress(plan, record.standing) })),
     main: main ? { id: main.songId, title: main.title, targetDate: main.targetDate, targetShare: main.targetShare, ...forecastOf(main, dayOf, nowMs) } : null,
   }
 })

@@ -1,50 +1,86 @@
-import { and, asc, desc, eq, inArray, isNotNull, isNull, max, ne, or, sql } from 'drizzle-orm'
+import { createHash } from 'node:crypto'
+import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lte, max, ne, or, sql } from 'drizzle-orm'
+import { daysIn } from '#core/coach/days'
 import { coachSettings } from '#core/coach/settings'
 import type { PastPass } from '#core/coach/pass'
 import { failedPlaces } from '#core/coach/pass'
+import { afterPasses, restoredRecord, startRecord, storedRecord, type SongRecord } from '#core/coach/record'
 import type { SongInWork } from '#core/coach/session'
-import { planSong, songStanding, type SongPlan } from '#core/coach/song-plan'
+import { planSong, type SongPlan } from '#core/coach/song-plan'
 import { notesKey } from '#core/parts/notes-key'
 import type { Database } from '../../utils/database'
-import { arrangements, assessments, days, parts, passes, players, songs, type SkippedItem } from '../schema'
+import { arrangements, assessments, days, parts, passes, players, records, songs, sums, type SkippedItem } from '../schema'
 import { latestVersion, stretchOf } from './songs'
 
 /** A song with its parts, the way through it and where the player stands. */
-export interface CoachedSong extends SongInWork { arrangementId: string, targetDate: string | null, targetShare: number, partIds: string[] }
+export interface CoachedSong extends SongInWork { arrangementId: string, targetDate: string | null, targetShare: number }
 
-/** A song as the coach needs it: the plan for its newest arrangement, and every pass that says something of it. Undefined when it is not there. */
-export async function coachedSong(db: Database, ownerId: string, songId: string): Promise<CoachedSong | undefined> {
-  const [row] = await db.select({ song: songs, arrangementId: arrangements.id, document: arrangements.document, coach: players.coach }).from(songs)
+/**
+ * A song as the coach needs it: the plan for its newest arrangement, and the record of every pass that says something of it. Undefined when it is
+ * not there. `program` names this build: another one may judge passes differently.
+ */
+export async function coachedSong(db: Database, ownerId: string, songId: string, program: string): Promise<CoachedSong | undefined> {
+  const [row] = await db.select({
+    title: songs.title, targetDate: songs.targetDate, targetShare: songs.targetShare, arrangementId: arrangements.id, document: arrangements.document,
+    arrangementIds: sql<string[]>`(select array_agg(its.id) from ${arrangements} its where its.song_id = ${songs.id})`,
+    coach: players.coach, timeZone: players.timeZone, passesKept: players.passesKept, kept: records,
+  }).from(songs)
     .innerJoin(arrangements, and(eq(arrangements.songId, songs.id), eq(arrangements.version, latestVersion))).innerJoin(players, eq(players.id, songs.ownerId))
+    .leftJoin(records, eq(records.songId, songs.id))
     .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
   if (!row) return undefined
-  const itsParts = await db.select().from(parts).where(eq(parts.arrangementId, row.arrangementId)).orderBy(asc(parts.place))
-  const plan = planSong(row.document, itsParts.map(part => ({ id: part.id, name: part.name, ...stretchOf(part) })), coachSettings(row.coach), row.song.targetShare)
-  const played = await passesOfSong(db, ownerId, row.song.id, plan)
-  return {
-    songId: row.song.id, title: row.song.title, arrangementId: row.arrangementId, targetDate: row.song.targetDate, targetShare: row.song.targetShare,
-    partIds: itsParts.map(part => part.id), plan, passes: played, standing: songStanding(plan, played),
-  }
+  const { title, targetDate, targetShare, arrangementId, arrangementIds, document, timeZone, passesKept } = row
+  const itsParts = (await db.select().from(parts).where(eq(parts.arrangementId, arrangementId)).orderBy(asc(parts.place))).map(part => ({ id: part.id, name: part.name, ...stretchOf(part) }))
+  const settings = coachSettings(row.coach)
+  const plan = planSong(document, itsParts, settings, targetShare)
+  const basis = createHash('sha256').update(JSON.stringify([program, arrangementId, itsParts, settings, targetShare, timeZone])).digest('base64url')
+  const record = await recordOf(db, { ownerId, songId, arrangementIds, plan, basis, dayOf: daysIn(timeZone), passesKept, kept: row.kept?.basis === basis ? row.kept : null })
+  return { songId, title, arrangementId, targetDate, targetShare, plan, record }
 }
 
-/** Passes of the song in any of its arrangements, and of the same notes anywhere else, oldest first. */
-async function passesOfSong(db: Database, ownerId: string, songId: string, plan: SongPlan): Promise<PastPass[]> {
-  const own = db.select({ id: arrangements.id }).from(arrangements).where(eq(arrangements.songId, songId))
+/** So many passes are read again before the record is written anew. */
+const UNWRITTEN = 25
+
+interface RecordWanted { ownerId: string, songId: string, arrangementIds: string[], plan: SongPlan, basis: string, dayOf: (ms: number) => string, passesKept: number, kept: typeof records.$inferSelect | null }
+
+/** The record of a song: what was kept of it, and the passes since then; from the first pass on where one came late that is older than what is known. */
+async function recordOf(db: Database, wanted: RecordWanted): Promise<SongRecord> {
+  const { ownerId, songId, arrangementIds, plan, basis, dayOf, passesKept, kept } = wanted
+  const known = kept ? restoredRecord(kept.record) : startRecord(plan)
+  if (kept?.upTo === passesKept) return known
+  const newer = await passesOfSong(db, ownerId, arrangementIds, plan, { after: kept?.upTo ?? 0, upTo: passesKept })
+  const newestMs = known.newestDay.at(-1)?.atMs ?? -Infinity
+  if (newer.length > 0 && newer[0]!.atMs < newestMs) return await recordOf(db, { ...wanted, kept: null })
+  const record = afterPasses(plan, known, newer, dayOf)
+  if (newer.length >= UNWRITTEN) {
+    const row = { songId, basis, upTo: passesKept, record: storedRecord(record) }
+    await db.insert(records).values(row).onConflictDoUpdate({ target: records.songId, set: row })
+  }
+  return record
+}
+
+/** Passes of a song's arrangements, and of the same notes anywhere else, oldest first; of the player's passes those with ordinals above `after` and up to `upTo`. */
+async function passesOfSong(db: Database, ownerId: string, arrangementIds: string[], plan: SongPlan, { after, upTo }: { after: number, upTo: number }): Promise<PastPass[]> {
   const rows = await db.select({
     key: passes.notesKey, fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD, hands: passes.hands, mode: passes.mode, bpm: passes.bpm,
     clean: passes.clean, right: passes.right, notes: passes.notes, failed: passes.failed, startedAt: passes.startedAt, lengthMs: passes.lengthMs,
   }).from(passes)
-    .where(and(eq(passes.ownerId, ownerId), ne(passes.mode, 'free'), isNotNull(passes.notesKey), or(inArray(passes.arrangementId, own), inArray(passes.notesKey, [...plan.grounds.keys()]))))
-    .orderBy(asc(passes.startedAt), asc(passes.id))
+    .where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after), lte(passes.ordinal, upTo), ne(passes.mode, 'free'), isNotNull(passes.notesKey), or(inArray(passes.arrangementId, arrangementIds), inArray(passes.notesKey, [...plan.grounds.keys()]))))
+    .orderBy(asc(passes.startedAt), asc(passes.ordinal))
   return rows.map(({ key, hands, mode, bpm, clean, right, notes, failed, startedAt, lengthMs, ...edges }) => ({
     key: key!, stretch: stretchOf(edges), hands, mode: mode === 'own-time' ? mode : 'steady', bpm, clean, right, notes, failed: failed ?? [], atMs: startedAt.getTime(), lengthMs,
   }))
 }
 
+/** When the newest passes began, newest first. */
+export async function newestStarts(db: Database, ownerId: string, most: number): Promise<Date[]> {
+  const rows = await db.select({ startedAt: passes.startedAt }).from(passes).where(eq(passes.ownerId, ownerId)).orderBy(desc(passes.startedAt), desc(passes.id)).limit(most)
+  return rows.map(row => row.startedAt)
+}
+
 /** The songs that are being practised, the last played first; before any was played, the newest song. */
 export async function songsInWork(db: Database, ownerId: string, most: number, first?: string): Promise<string[]> {
-  const last = db.select({ songId: arrangements.songId, at: max(passes.startedAt).as('at') }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId))
-    .where(eq(passes.ownerId, ownerId)).groupBy(arrangements.songId).as('last')
+  const last = db.select({ songId: sums.songId, at: max(sums.lastAt).as('at') }).from(sums).where(eq(sums.ownerId, ownerId)).groupBy(sums.songId).as('last')
   const rows = await db.select({ id: songs.id, at: last.at }).from(songs).leftJoin(last, eq(last.songId, songs.id))
     .where(and(eq(songs.ownerId, ownerId), isNull(songs.archivedAt))).orderBy(sql`${last.at} desc nulls last`, asc(songs.createdAt))
   const played = rows.filter(row => row.at !== null).map(row => row.id)

@@ -1,38 +1,39 @@
-import { and, asc, desc, eq, gte, lt, sql, type SQL } from 'drizzle-orm'
+import { and, asc, desc, eq, gte, isNotNull, lt, max, sql, type SQL } from 'drizzle-orm'
 import type { Hands } from '#core/music/arrangement'
 import type { Database } from '../../utils/database'
-import { arrangements, passes, songs } from '../schema'
+import { arrangements, passes, songs, sums } from '../schema'
 
 /** Which passes a view is about; whatever is left out is not asked for. */
-export interface LogbookFilter { songId?: string, partId?: string, hands?: Hands, from?: Date, to?: Date }
+export interface LogbookFilter { songId?: string, partId?: string, hands?: Hands, to?: Date }
 
-export function passesWhere(ownerId: string, { songId, partId, hands, from, to }: LogbookFilter): SQL | undefined {
+export function passesWhere(ownerId: string, { songId, partId, hands, to }: LogbookFilter): SQL | undefined {
   return and(
     eq(passes.ownerId, ownerId),
     songId ? sql`${passes.arrangementId} in (select ${arrangements.id} from ${arrangements} where ${arrangements.songId} = ${songId})` : undefined,
     partId ? eq(passes.partId, partId) : undefined, hands ? eq(passes.hands, hands) : undefined,
-    from ? gte(passes.startedAt, from) : undefined, to ? lt(passes.startedAt, to) : undefined,
+    to ? lt(passes.startedAt, to) : undefined,
   )
 }
 
-/** The day of a pass where the player is. The zone's name is written out: grouping by an expression with a parameter in it is not allowed. */
-const dayOf = (timeZone: string) => sql<string>`to_char(${passes.startedAt} at time zone ${sql.raw(`'${timeZone.replaceAll(/[^\w+\-/]/g, '')}'`)}, 'YYYY-MM-DD')`
+function sumsWhere(ownerId: string, { songId, partId, hands }: LogbookFilter, fromDay?: string): SQL | undefined {
+  return and(
+    eq(sums.ownerId, ownerId), songId ? eq(sums.songId, songId) : undefined, partId ? eq(sums.partId, partId) : undefined,
+    hands ? eq(sums.hands, hands) : undefined, fromDay ? gte(sums.day, fromDay) : undefined,
+  )
+}
 
-/** The player's days with what was played: minutes at the keys, passes, clean ones, and how steady they were in the middle. Oldest first. */
-export async function daysPlayed(db: Database, ownerId: string, filter: LogbookFilter, timeZone: string) {
-  const day = dayOf(timeZone)
+/** The player's days with what was played: minutes at the keys, passes, clean ones, and how steady they were on average. Oldest first. */
+export async function daysPlayed(db: Database, ownerId: string, filter: LogbookFilter, fromDay?: string) {
   return await db.select({
-    day, passes: sql<number>`count(*)::int`, clean: sql<number>`(count(*) filter (where ${passes.clean}))::int`, minutes: sql<number>`sum(${passes.lengthMs}) / 60000.0`.mapWith(Number),
-    // The mean says as much here as the median would, and is made in one go.
-    unsteadinessMs: sql<number | null>`avg(${passes.unsteadinessMs}) filter (where ${passes.mode} = 'steady' and ${passes.right} > 3)`,
-  }).from(passes).where(passesWhere(ownerId, filter)).groupBy(day).orderBy(asc(day))
+    day: sums.day, passes: sql<number>`sum(${sums.passes})::int`, clean: sql<number>`sum(${sums.clean})::int`, minutes: sql<number>`(sum(${sums.lengthMs}) / 60000.0)::float8`,
+    unsteadinessMs: sql<number | null>`sum(${sums.unsteadinessMs}) / nullif(sum(${sums.steadyPasses}), 0)`,
+  }).from(sums).where(sumsWhere(ownerId, filter, fromDay)).groupBy(sums.day).orderBy(asc(sums.day))
 }
 
 /** The fastest clean pass of each day, by hands: how the tempo rose. Oldest first. */
-export async function tempoReached(db: Database, ownerId: string, filter: LogbookFilter, timeZone: string) {
-  const day = dayOf(timeZone)
-  return await db.select({ day, hands: passes.hands, bpm: sql<number>`max(${passes.bpm})` }).from(passes)
-    .where(and(passesWhere(ownerId, filter), eq(passes.clean, true), eq(passes.mode, 'steady'))).groupBy(day, passes.hands).orderBy(asc(day))
+export async function tempoReached(db: Database, ownerId: string, filter: LogbookFilter, fromDay?: string) {
+  return await db.select({ day: sums.day, hands: sums.hands, bpm: sql<number>`max(${sums.cleanBpm})` }).from(sums)
+    .where(and(sumsWhere(ownerId, filter, fromDay), isNotNull(sums.cleanBpm))).groupBy(sums.day, sums.hands).orderBy(asc(sums.day))
 }
 
 /** The newest passes of one part with where they failed, oldest first. */
@@ -43,11 +44,10 @@ export async function failuresOf(db: Database, ownerId: string, filter: LogbookF
   return rows.reverse()
 }
 
-/** How much was ever played, by song. */
+/** How much was ever played, by song, the last played first. */
 export async function songTotals(db: Database, ownerId: string) {
-  return await db.select({ songId: songs.id, title: songs.title, edition: songs.edition, passes: sql<number>`count(*)::int`, minutes: sql<number>`sum(${passes.lengthMs}) / 60000.0`.mapWith(Number) })
-    .from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
-    .where(eq(passes.ownerId, ownerId)).groupBy(songs.id).orderBy(desc(sql`max(${passes.startedAt})`))
+  return await db.select({ songId: songs.id, title: songs.title, edition: songs.edition, passes: sql<number>`sum(${sums.passes})::int`, minutes: sql<number>`(sum(${sums.lengthMs}) / 60000.0)::float8` })
+    .from(sums).innerJoin(songs, eq(songs.id, sums.songId)).where(eq(sums.ownerId, ownerId)).groupBy(songs.id).orderBy(desc(max(sums.lastAt)))
 }
 
 const EXPORTED = {

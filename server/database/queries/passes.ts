@@ -10,9 +10,10 @@ import { writeTake } from '#core/formats/midi/write-take'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { stretchPassage, wholePassage, type Passage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
-import { arrangements, assessments, passes, songs, takes } from '../schema'
+import { arrangements, assessments, passes, players, songs, takes } from '../schema'
 import { passesWhere, type LogbookFilter } from './logbook'
 import { stretchOf } from './songs'
+import { addToSums } from './sums'
 
 /** A pass as it was played: of which arrangement, where in it, how. */
 export interface PlayedPass {
@@ -49,8 +50,10 @@ export async function insertPass(db: Database, arrangement: Arrangement, played:
     const [known] = await tx.select({ ownerId: passes.ownerId }).from(passes).where(eq(passes.id, id))
     if (known) return known.ownerId === ownerId
     const [kept] = await tx.insert(takes).values({ ownerId, midi: Buffer.from(writeTake(take, bpm)) }).returning({ id: takes.id })
+    // One after the other: whoever has seen a pass has seen all with lower ordinals.
+    const [player] = await tx.update(players).set({ passesKept: sql`${players.passesKept} + 1` }).where(eq(players.id, ownerId)).returning({ ordinal: players.passesKept })
     await tx.insert(passes).values({
-      id, ownerId, arrangementId: played.arrangementId, partId: played.partId, partName: played.partName,
+      id, ownerId, ordinal: player!.ordinal, arrangementId: played.arrangementId, partId: played.partId, partName: played.partName,
       fromN: stretch.from.n, fromD: stretch.from.d, toN: stretch.to.n, toD: stretch.to.d, takeId: kept!.id, hands, mode,
       bpm, startedAt: played.startedAt, lengthMs: Math.round(played.lengthMs), strictness, keyboardDelayMs: Math.round(offsetMs),
       notes: summary.notes, right: summary.right, wrong: summary.wrong, missed: summary.missed, extra: summary.extra,
@@ -59,6 +62,7 @@ export async function insertPass(db: Database, arrangement: Arrangement, played:
       ...(mode === 'free' ? {} : { notesKey: notesKey(arrangement, stretch, hands), failed: failedPlaces(arrangement, assessment) }),
     })
     await tx.insert(assessments).values({ passId: id, ownerId, document: assessment })
+    await addToSums(tx, id)
     return true
   })
 }

@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import type { Database } from '../../utils/database'
 import { players } from '../schema'
+import { rebuildSums } from './sums'
 
 export async function playerByName(db: Database, name: string) {
   const [player] = await db.select().from(players).where(sql`lower(${players.name}) = lower(${name})`)
@@ -27,7 +28,11 @@ export async function playerSettings(db: Database, playerId: string): Promise<Pl
 
 /** Changes what is given and leaves the rest, of the coach's settings too. */
 export async function changeSettings(db: Database, playerId: string, { coach, ...change }: Partial<PlayerSettings>): Promise<PlayerSettings | undefined> {
-  const [row] = await db.update(players).set({ ...change, ...(coach ? { coach: sql`${players.coach} || ${JSON.stringify(coach)}::jsonb` } : {}) }).where(eq(players.id, playerId))
-    .returning(SETTINGS)
-  return row
+  return await db.transaction(async (tx) => {
+    const [before] = await tx.select({ timeZone: players.timeZone }).from(players).where(eq(players.id, playerId)).for('update')
+    const [row] = await tx.update(players).set({ ...change, ...(coach ? { coach: sql`${players.coach} || ${JSON.stringify(coach)}::jsonb` } : {}) }).where(eq(players.id, playerId))
+      .returning(SETTINGS)
+    if (row && row.timeZone !== before!.timeZone) await rebuildSums(tx, playerId)
+    return row
+  })
 }

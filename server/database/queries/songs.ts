@@ -1,4 +1,4 @@
-import { and, asc, count, desc, eq, inArray, isNotNull, isNull, max, or, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, inArray, isNotNull, isNull, max, or, sql, sum } from 'drizzle-orm'
 import type { ReadScore } from '#core/formats/musicxml/read'
 import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import type { PartDraft } from '#core/parts/edit'
@@ -7,7 +7,7 @@ import { notesKey } from '#core/parts/notes-key'
 import type { ProposedPart } from '#core/parts/propose'
 import { describeStretch, expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
-import { arrangements, parts, passes, songs } from '../schema'
+import { arrangements, parts, songs, sums } from '../schema'
 
 /** Keeps a song with its first arrangement and parts, all or nothing; as a version beside another song where `version` says so. Gives the song's id, undefined when that other song is not there. */
 export async function insertSong(db: Database, ownerId: string, score: ReadScore, proposed: readonly ProposedPart[], version?: { of: string, edition: string }): Promise<string | undefined> {
@@ -27,8 +27,8 @@ export async function insertSong(db: Database, ownerId: string, score: ReadScore
 /** A player's songs, the last practised first; those put away instead when `archived`. */
 export async function listSongs(db: Database, ownerId: string, archived = false) {
   const practised = db.select({
-    songId: arrangements.songId, passes: count().as('passes'), lastPractised: max(passes.startedAt).as('last_practised'),
-  }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).where(eq(passes.ownerId, ownerId)).groupBy(arrangements.songId).as('practised')
+    songId: sums.songId, passes: sum(sums.passes).as('passes'), lastPractised: max(sums.lastAt).as('last_practised'),
+  }).from(sums).where(eq(sums.ownerId, ownerId)).groupBy(sums.songId).as('practised')
   return await db.select({
     id: songs.id, title: songs.title, composer: songs.composer, edition: songs.edition,
     bars: arrangements.bars,
@@ -98,10 +98,10 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
 async function learnedByKey(db: Database, ownerId: string, keys: readonly string[], songId: string) {
   if (keys.length === 0) return []
   const rows = await db.select({
-    key: passes.notesKey, partId: passes.partId, partName: passes.partName, songId: songs.id, songTitle: songs.title, edition: songs.edition, passes: count(),
-    cleanBpm: sql<number | null>`max(${passes.bpm}) filter (where ${passes.clean} and ${passes.mode} = 'steady')`,
-  }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
-    .where(and(eq(passes.ownerId, ownerId), inArray(passes.notesKey, [...new Set(keys)]))).groupBy(passes.notesKey, passes.partId, passes.partName, songs.id)
+    key: sums.notesKey, partId: sums.partId, partName: sql<string>`coalesce(${parts.name}, 'a part that is gone')`, songId: songs.id, songTitle: songs.title, edition: songs.edition,
+    passes: sql<number>`sum(${sums.passes})::int`, cleanBpm: max(sums.cleanBpm),
+  }).from(sums).innerJoin(songs, eq(songs.id, sums.songId)).leftJoin(parts, eq(parts.id, sums.partId))
+    .where(and(eq(sums.ownerId, ownerId), inArray(sums.notesKey, [...new Set(keys)]))).groupBy(sums.notesKey, sums.partId, parts.name, songs.id)
   // What was learned in this song is named before what was learned elsewhere.
   return rows.sort((a, b) => Number(b.songId === songId) - Number(a.songId === songId))
 }

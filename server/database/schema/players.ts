@@ -29,6 +29,8 @@ export const players = pgTable('players', {
   controls: jsonb().$type<Controls>().notNull().default({}),
   /** Where the player's days begin and end: a name of the IANA time zone database. */
   timeZone: text().notNull().default('UTC'),
+  /** How many passes were ever kept: the newest one's ordinal. */
+  passesKept: integer().notNull().default(0),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
   uniqueIndex('players_name').on(sql`lower(${table.name})`),

@@ -1,9 +1,10 @@
-import { coachedSong } from '../../../database/queries/coach'
+import { storedRecord } from '#core/coach/record'
 
-/** What the Stand needs for the coach to speak at once after each pass: the song's parts, the goal, and every pass so far. */
+/** What the Stand needs for the coach to speak at once after each pass: the song's parts, the goal, and where the player stands. */
 export default defineEventHandler(async (event) => {
-  const song = await coachedSong(database(), await requirePlayerId(event), checkedId(event))
+  const song = await songOf(await requirePlayerId(event), checkedId(event))
   if (!song) throw notFound('this song')
-  const { plan, passes, targetShare, arrangementId } = song
-  return { arrangementId, parts: plan.parts, settings: plan.settings, targetShare, passes }
+  const { plan, record, targetShare, arrangementId } = song
+  const { standing, newestDay } = storedRecord(record)
+  return { arrangementId, parts: plan.parts, settings: plan.settings, targetShare, standing, newestDay }
 })

@@ -10,6 +10,7 @@ import { planSong, type SongPlan } from '#core/coach/song-plan'
 import { notesKey } from '#core/parts/notes-key'
 import type { Database } from '../../utils/database'
 import { arrangements, assessments, days, parts, passes, players, records, songs, sums, type SkippedItem } from '../schema'
+import { newestFirst } from './logbook'
 import { latestVersion, stretchOf } from './songs'
 
 /** A song with its parts, the way through it and where the player stands. */
@@ -74,7 +75,7 @@ async function passesOfSong(db: Database, ownerId: string, arrangementIds: strin
 
 /** When the newest passes began, newest first. */
 export async function newestStarts(db: Database, ownerId: string, most: number): Promise<Date[]> {
-  const rows = await db.select({ startedAt: passes.startedAt }).from(passes).where(eq(passes.ownerId, ownerId)).orderBy(desc(passes.startedAt), desc(passes.id)).limit(most)
+  const rows = await db.select({ startedAt: passes.startedAt }).from(passes).where(eq(passes.ownerId, ownerId)).orderBy(...newestFirst).limit(most)
   return rows.map(row => row.startedAt)
 }
 

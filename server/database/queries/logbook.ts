@@ -15,6 +15,9 @@ export function passesWhere(ownerId: string, { songId, partId, hands, to }: Logb
   )
 }
 
+/** Newest first, in the words of the index: without its "nulls last" every row would be sorted. */
+export const newestFirst = [sql`${passes.startedAt} desc nulls last`, sql`${passes.id} desc nulls last`] as const
+
 function sumsWhere(ownerId: string, { songId, partId, hands }: LogbookFilter, fromDay?: string): SQL | undefined {
   return and(
     eq(sums.ownerId, ownerId), songId ? eq(sums.songId, songId) : undefined, partId ? eq(sums.partId, partId) : undefined,
@@ -40,7 +43,7 @@ export async function tempoReached(db: Database, ownerId: string, filter: Logboo
 export async function failuresOf(db: Database, ownerId: string, filter: LogbookFilter, most: number) {
   const rows = await db.select({
     startedAt: passes.startedAt, hands: passes.hands, failed: passes.failed, fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD,
-  }).from(passes).where(and(passesWhere(ownerId, filter), sql`${passes.failed} is not null`)).orderBy(desc(passes.startedAt)).limit(most)
+  }).from(passes).where(and(passesWhere(ownerId, filter), sql`${passes.failed} is not null`)).orderBy(...newestFirst).limit(most)
   return rows.reverse()
 }
 

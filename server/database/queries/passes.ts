@@ -1,4 +1,4 @@
-import { and, desc, eq, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import { assessTake } from '#core/ear/assess'
 import type { Assessment, Mode } from '#core/ear/assessment'
 import { failedPlaces } from '#core/coach/pass'
@@ -11,7 +11,7 @@ import type { Arrangement, Hands } from '#core/music/arrangement'
 import { stretchPassage, wholePassage, type Passage, type Stretch } from '#core/music/passage'
 import type { Database } from '../../utils/database'
 import { arrangements, assessments, passes, players, songs, takes } from '../schema'
-import { passesWhere, type LogbookFilter } from './logbook'
+import { newestFirst, passesWhere, type LogbookFilter } from './logbook'
 import { stretchOf } from './songs'
 import { addToSums } from './sums'
 
@@ -99,7 +99,7 @@ export async function listPasses(db: Database, ownerId: string, limit: number, f
   }).from(passes)
     .innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
     .where(passesWhere(ownerId, filter))
-    .orderBy(desc(passes.startedAt), desc(passes.id)).limit(limit)
+    .orderBy(...newestFirst).limit(limit)
 }
 
 /** The player's own words on a pass. Gives false when the pass is not there. */

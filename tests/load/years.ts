@@ -1,16 +1,14 @@
 /**
  * Years of daily practice for the demo's player, straight into the database: thirty-three songs (each of the demo's eleven times, each in another key), one after the
- * other, its parts and hands in turn, tempos that rise, the same places failing more than others. Made up, from a fixed seed.
+ * other, its parts and hands in turn, tempos that rise, the same places failing more than others. Made up, from a fixed seed. The
+ * sums by day are not made: that is the server's work.
  */
 import { randomUUID } from 'node:crypto'
-import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
 import { momentPlaces } from '#core/coach/pass'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
 import { seededChance } from '#core/players/randomness'
-import { rebuildSums } from '../../server/database/queries/sums'
-import * as schema from '../../server/database/schema'
 
 const COPIES = 10
 const BATCH = 5000
@@ -30,7 +28,6 @@ export async function practiseForYears(connectionString: string, passes: number,
       insert into parts (owner_id, arrangement_id, place, name, from_n, from_d, to_n, to_d)
       select d.owner_id, d.id, p.place, p.name, p.from_n, p.from_d, p.to_n, p.to_d from arranged d join arrangements a on a.document ->> 'title' = d.title and a.version = 1 and a.owner_id = d.owner_id join parts p on p.arrangement_id = a.id`)
     await fill(client, passes, days)
-    await rebuildSums(drizzle(client, { schema, casing: 'snake_case' }))
     await client.query('analyze')
   }
   finally {

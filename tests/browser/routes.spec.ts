@@ -100,14 +100,14 @@ test('a pass in own time, of a place, and of a join is kept as what it was; one 
   const { songId, partId } = await firstPart(request)
   const place = { from: { n: 5, d: 1 }, to: { n: 9, d: 1 } }
   for (const body of [{ ...pass(partId), mode: 'own-time' }, { ...pass(partId), stretch: place }, { ...pass(partId), stretch: { from: { n: 0, d: 1 }, to: { n: 32, d: 1 } }, hands: 'both' }]) {
-    expect((await request.post('/api/passes', { data: body })).status()).toBe(201)
+    expect((await request.post('/api/passes', { data: { ...body, startedAt: new Date().toISOString() } })).status()).toBe(201)
   }
   const kept = await (await request.get('/api/passes?limit=500')).json() as { partName: string, mode: string }[]
   expect(kept.some(one => one.mode === 'own-time')).toBe(true)
   expect(kept.some(one => one.partName === 'Verse 1, a: bars 2 to 2' || /Verse 1, a: bar 2/.test(one.partName))).toBe(true)
-  const { passes } = await (await request.get(`/api/songs/${songId}/coach`)).json() as { passes: { stretch: { from: { n: number }, to: { n: number } }, failed: unknown[] }[] }
-  expect(passes.some(one => one.stretch.from.n === 5 && one.stretch.to.n === 9)).toBe(true)
-  expect(passes.some(one => one.failed.length > 0)).toBe(true)
+  const { newestDay } = await (await request.get(`/api/songs/${songId}/coach`)).json() as { newestDay: { stretch: { from: { n: number }, to: { n: number } }, failed: unknown[] }[] }
+  expect(newestDay.some(one => one.stretch.from.n === 5 && one.stretch.to.n === 9)).toBe(true)
+  expect(newestDay.some(one => one.failed.length > 0)).toBe(true)
   for (const stretch of [{ from: { n: 9, d: 1 }, to: { n: 5, d: 1 } }, { from: { n: 0, d: 1 }, to: { n: 9999, d: 1 } }, { from: { n: -4, d: 1 }, to: { n: 4, d: 1 } }]) {
     const answer = await request.post('/api/passes', { data: { ...pass(partId), stretch } })
     expect(answer.status()).toBe(400)
@@ -230,4 +230,33 @@ test('a simple version stands beside the full one, and what was learned counts w
   expect(right[1]).toMatchObject({ passes: 0, cleanBpm: 60, from: 'B (first version)' })
   expect((await request.post(`/api/songs/${randomUUID()}/versions`, { data: { edition: 'x' } })).status()).toBe(404)
   for (const one of [id, simple]) await request.patch(`/api/songs/${one}`, { data: { archived: true } })
+})
+
+test('what is kept beside the passes says what they say: sums by the player\'s days, and a pass that comes late', async ({ playwright, baseURL }) => {
+  const api = await playwright.request.newContext({ baseURL })
+  await api.post('/api/players', { data: { name: `Sums ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
+  const { id } = await (await api.post('/api/songs?name=sums.txt', { data: Buffer.from('title: Sums\n[A]\n| C | F |'), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
+  const { parts } = await (await api.get(`/api/songs/${id}`)).json() as { parts: { id: string }[] }
+  const send = async (startedAt: string, bpm = 60) => expect((await api.post('/api/passes', { data: { ...pass(parts[0]!.id), startedAt, bpm } })).status()).toBe(201)
+  type Book = { days: { day: string, passes: number, minutes: number }[], songs: { passes: number }[] }
+  const days = async (query = '') => (await (await api.get(`/api/logbook${query}`)).json() as Book).days.map(({ day, passes, minutes }) => [day, passes, Math.round(100 * minutes) / 100])
+  const stairs = async () => (await (await api.get(`/api/songs/${id}`)).json() as { stairs: { parts: { hands: string, passes: number }[][] }, forecast: { days: { day: string, minutes: number }[] } })
+
+  // Enough of them that a record is kept, then one more on top of it.
+  for (let minute = 10; minute < 40; minute++) await send(`2026-05-04T22:${minute}:00.000Z`)
+  expect((await stairs()).forecast.days.map(one => one.day)).toEqual(['2026-05-04'])
+  await send('2026-05-06T09:00:00.000Z')
+  expect(await days()).toEqual([['2026-05-04', 30, 8], ['2026-05-06', 1, 0.27]])
+  expect((await stairs()).stairs.parts[0]!.find(flight => flight.hands === 'right')!.passes).toBe(31)
+  // It was played before all of them, and comes now.
+  await send('2026-05-01T09:00:00.000Z', 80)
+  const late = await stairs()
+  expect(late.stairs.parts[0]!.find(flight => flight.hands === 'right')!.passes).toBe(32)
+  expect(late.forecast.days.map(one => one.day)).toEqual(['2026-05-01', '2026-05-04', '2026-05-06'])
+  // Where it is already tomorrow.
+  expect((await api.patch('/api/settings', { data: { timeZone: 'Asia/Tokyo' } })).ok()).toBe(true)
+  expect(await days()).toEqual([['2026-05-01', 1, 0.27], ['2026-05-05', 30, 8], ['2026-05-06', 1, 0.27]])
+  expect((await stairs()).forecast.days.map(one => one.day)).toEqual(['2026-05-01', '2026-05-05', '2026-05-06'])
+  expect(await days('?from=2026-05-05T18:00:00.000Z&hands=right')).toEqual([['2026-05-06', 1, 0.27]])
+  expect(await days('?hands=left')).toEqual([])
 })

@@ -18,15 +18,16 @@ const summed = (which: SQL | undefined) => sql`
     unsteadiness_ms = sums.unsteadiness_ms + excluded.unsteadiness_ms, steady_passes = sums.steady_passes + excluded.steady_passes,
     clean_bpm = greatest(sums.clean_bpm, excluded.clean_bpm), last_at = greatest(sums.last_at, excluded.last_at)`
 
-type Executor = Pick<Database, 'execute' | 'delete'>
+type Executor = Pick<Database, 'execute' | 'delete' | 'select'>
 
 /** Counts a pass that has just been kept. */
 export async function addToSums(tx: Executor, passId: string): Promise<void> {
   await tx.execute(summed(eq(passes.id, passId)))
 }
 
-/** Makes the sums of a player anew, or everybody's. */
+/** Makes the sums of a player anew, or everybody's; passes that come meanwhile wait. */
 export async function rebuildSums(tx: Executor, ownerId?: string): Promise<void> {
+  await tx.select({ id: players.id }).from(players).where(ownerId ? eq(players.id, ownerId) : undefined).for('update')
   await tx.delete(sums).where(ownerId ? eq(sums.ownerId, ownerId) : undefined)
   await tx.execute(summed(ownerId ? eq(passes.ownerId, ownerId) : undefined))
 }

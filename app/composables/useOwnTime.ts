@@ -3,7 +3,7 @@ import type { LiveMark } from '#core/ear/live'
 import { waitForKeys } from '#core/ear/own-time'
 import { byOnset, keyEvent, type Take, type TimedMessage } from '#core/ear/take'
 import type { Arrangement } from '#core/music/arrangement'
-import { expectedNotes, stretchPassage, type ExpectedNote } from '#core/music/passage'
+import { expectedNotes, playedPassage, type ExpectedNote } from '#core/music/passage'
 import type { MidiPitch } from '#core/music/pitch'
 import type { EndedPass, LoopChoice } from './usePracticeLoop'
 
@@ -37,7 +37,7 @@ export function useOwnTime(options: {
   function start() {
     stop()
     const choice = options.choice()
-    const expected = expectedNotes(options.arrangement, stretchPassage(choice.stretch.from, choice.stretch.to, choice.hands), choice.bpm)
+    const expected = expectedNotes(options.arrangement, playedPassage(options.arrangement, choice.stretch, choice.hands), choice.bpm)
     waiting = waitForKeys(expected)
     strokes = []
     pedals = []
@@ -102,7 +102,7 @@ export function useOwnTime(options: {
       pedals: pedals.map(({ atMs, down }) => ({ atMs: atMs - firstMs, down })),
     }
     const { hands, bpm, stretch, strictness } = choice
-    const assessment = assessTake({ arrangement: options.arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'own-time', bpm, strictness })
+    const assessment = assessTake({ arrangement: options.arrangement, passage: playedPassage(options.arrangement, stretch, hands), take, mode: 'own-time', bpm, strictness })
     passes++
     performance.mark('half-step:pass', { detail: { round: passes, score: assessment.summary.score } })
     stop()

@@ -7,7 +7,7 @@ import { earFor, onTimeMs, type Strictness } from '#core/ear/parameters'
 import { byOnset, keyEvent, type Take, type TakePedal, type TimedMessage } from '#core/ear/take'
 import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
 import { beatLength } from '#core/music/meter'
-import { expectedNotes, stretchPassage, type ExpectedNote, type Stretch } from '#core/music/passage'
+import { expectedNotes, playedPassage, type ExpectedNote, type Stretch } from '#core/music/passage'
 import { toDecimal } from '#core/music/quarters'
 import type { Cue, Sound } from './useSound'
 
@@ -190,9 +190,9 @@ export function usePracticeLoop(options: {
   function layOut(round: number, startMs: number): LoopRound {
     const choice = options.choice()
     const { stretch, hands, bpm, restBars } = choice
-    const passage = stretchPassage(stretch.from, stretch.to, hands)
+    const passage = playedPassage(arrangement, stretch, hands)
     return {
-      round, startMs, ...choice, plan: loopPlan(arrangement, stretch, bpm, restBars), expected: expectedNotes(arrangement, passage, bpm),
+      round, startMs, ...choice, plan: loopPlan(arrangement, passage, bpm, restBars), expected: expectedNotes(arrangement, passage, bpm),
       toleranceMs: onTimeMs(earFor(choice.strictness), beatMsOf(choice)),
     }
   }
@@ -229,7 +229,7 @@ export function usePracticeLoop(options: {
     }
     pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
     const { stretch, hands, bpm, restBars, strictness, keyboardDelayMs } = round
-    const assessment = assess({ arrangement, passage: stretchPassage(stretch.from, stretch.to, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs })
+    const assessment = assess({ arrangement, passage: playedPassage(arrangement, stretch, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs })
     performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
     options.passEnded({ mode: 'steady', stretch, hands, bpm, restBars, strictness, keyboardDelayMs, take, assessment, lengthMs: round.plan.musicMs, endedAt: new Date() })
   }

@@ -13,6 +13,8 @@ export interface EngravingRequest {
   /** Width of the page and size of the notation, in CSS pixels and percent. */
   widthPx: number
   scale: number
+  /** Room under the last system, in CSS pixels. */
+  belowPx: number
 }
 
 const MOST_KEPT = 40
@@ -21,15 +23,15 @@ let toolkit: Promise<VerovioToolkit> | undefined
 let loaded = ''
 
 /** Engraves the bars as one SVG page whose notes carry the ids of the arrangement. Throws an Error for a score that cannot be engraved. */
-async function engrave({ scoreId, musicXml, firstBar, lastBar, widthPx, scale }: EngravingRequest): Promise<string> {
-  const key = [scoreId, firstBar, lastBar, widthPx, scale].join()
+async function engrave({ scoreId, musicXml, firstBar, lastBar, widthPx, scale, belowPx }: EngravingRequest): Promise<string> {
+  const key = [scoreId, firstBar, lastBar, widthPx, scale, belowPx].join()
   const known = kept.get(key)
   if (known) return known
   const verovio = await (toolkit ??= createVerovioModule().then(module => new VerovioToolkit(module)))
   const options: VerovioOptions & { expandNever: boolean } = {
     pageWidth: Math.round(widthPx * 100 / scale), pageHeight: 60_000, scale, adjustPageHeight: true, breaks: 'auto',
     header: 'none', footer: 'none', svgViewBox: true, svgRemoveXlink: true, font: 'Leland', expandNever: true,
-    pageMarginTop: 20, pageMarginBottom: 200, pageMarginLeft: 20, pageMarginRight: 20,
+    pageMarginTop: 20, pageMarginBottom: Math.round(belowPx * 100 / scale), pageMarginLeft: 20, pageMarginRight: 20,
     spacingSystem: 36, spacingStaff: 10, lyricSize: 4.5, lyricWordSpace: 2, mnumInterval: 1, minLastJustification: 0.4,
   }
   verovio.setOptions(options)

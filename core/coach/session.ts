@@ -1,5 +1,5 @@
 import type { Hands } from '../music/arrangement'
-import { passageClock, stretchPassage } from '../music/passage'
+import { passageClock, playedPassage } from '../music/passage'
 import type { PastPass } from './pass'
 import { passesOfDay, type SongRecord } from './record'
 import type { Review } from './reviews'
@@ -116,7 +116,7 @@ const HANDS: Record<Hands, string> = { right: 'right hand', left: 'left hand', b
 
 function lengthMinutes(plan: SongPlan, stage: PlannedStage, bpm: number): number {
   const { stretch } = stage.unit
-  return passageClock(plan.arrangement, stretchPassage(stretch.from, stretch.to, stage.hands), bpm).lengthMs / 60_000
+  return passageClock(plan.arrangement, playedPassage(plan.arrangement, stretch, stage.hands), bpm).lengthMs / 60_000
 }
 
 /** What came back today and was gone: once more before the day ends, a little slower, unless it went since. */

@@ -1,15 +1,17 @@
 import type { Arrangement } from './arrangement'
-import type { Stretch } from './passage'
-import { compare, type Quarters } from './quarters'
+import { marksDue, type Passage } from './passage'
+
+/** The clock's figures do not meet to the last digit. */
+const NEARLY_MS = 1
 
 /**
- * The next chord symbol behind a moment within a stretch, for calling it before the change; the one in force where none comes any more.
- * `before`: the moment itself has not begun, so its own chord is the next one. Undefined where the stretch has no symbols.
+ * The next chord symbol of a passage behind a moment of it (ms from its beginning), for calling it before the change; the one in force where none
+ * comes any more. `bpm`: quarter notes a minute. Before the passage begins its first chord is the next one. Undefined where it has no symbols.
  */
-export function chordAhead({ chords }: Arrangement, at: Quarters, { from, to }: Stretch, before = false): { symbol: string, isNow: boolean } | undefined {
-  const within = chords.filter(chord => compare(chord.onset, from) >= 0 && compare(chord.onset, to) < 0)
-  const next = within.find(chord => before ? compare(chord.onset, at) >= 0 : compare(chord.onset, at) > 0)
+export function chordAhead(arrangement: Arrangement, passage: Passage, bpm: number, atMs: number): { symbol: string, isNow: boolean } | undefined {
+  const due = marksDue(arrangement, passage, arrangement.chords, bpm)
+  const next = due.find(chord => chord.atMs > atMs + NEARLY_MS)
   if (next) return { symbol: next.symbol, isNow: false }
-  const now = chords.findLast(chord => compare(chord.onset, at) <= 0)
+  const now = due.findLast(chord => chord.atMs <= atMs + NEARLY_MS)
   return now && { symbol: now.symbol, isNow: true }
 }

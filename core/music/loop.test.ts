@@ -13,35 +13,35 @@ const at60 = (text: string) => readMusicXml(bytesOf(text)).arrangement
 
 describe('a loop', () => {
   it('that begins with a pickup goes round in whole bars, with the pickup on its own beat', () => {
-    const plan = loopPlan(FERRY, { from: quarters(0), to: quarters(16) }, 60)
+    const plan = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60)
     expect(plan.roundMs).toBe(16_000)
     expect(plan.clicks.map(click => click.beat)).toEqual([4, 1, 2, 3, 4, 1, 2, 3, 4, 1, 2, 3, 4, 1, 2, 3])
   })
 
   it('rests for a bar between two rounds where that is wished, and the beat goes through', () => {
-    const plan = loopPlan(FERRY, { from: quarters(0), to: quarters(16) }, 60, 1)
+    const plan = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60, 1)
     expect([plan.musicMs, plan.roundMs]).toEqual([16_000, 20_000])
     expect(plan.clicks.map(click => click.beat)).toEqual([...Array.from({ length: 4 }, () => [4, 1, 2, 3]).flat(), 4, 1, 2, 3])
     expect(plan.clicks.map(click => click.atMs)).toEqual(Array.from({ length: 20 }, (_, beat) => beat * 1000))
   })
 
   it('counts a whole bar and the beats before the pickup (common practice)', () => {
-    const { countIn } = loopPlan(FERRY, { from: quarters(0), to: quarters(16) }, 60)
+    const { countIn } = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60)
     expect(countIn.map(click => click.beat)).toEqual([1, 2, 3, 4, 1, 2, 3])
     expect(countIn.map(click => click.atMs)).toEqual([-7000, -6000, -5000, -4000, -3000, -2000, -1000])
-    expect(loopPlan(WALTZ, { from: quarters(0), to: quarters(12) }, 60).countIn.map(click => click.beat)).toEqual([1, 2, 3])
+    expect(loopPlan(WALTZ, stretchPassage(quarters(0), quarters(12), 'both'), 60).countIn.map(click => click.beat)).toEqual([1, 2, 3])
   })
 
   it('is filled up with counted rests when the music does not fill its bars', () => {
     // From the pickup on beat 4 to the end of bar 2: eight beats and one, then three empty beats.
-    const plan = loopPlan(FERRY, { from: quarters(0), to: quarters(9) }, 60)
+    const plan = loopPlan(FERRY, stretchPassage(quarters(0), quarters(9), 'both'), 60)
     expect(plan.musicMs).toBe(9000)
     expect(plan.roundMs).toBe(12_000)
     expect(plan.clicks.slice(-3)).toEqual([9000, 10_000, 11_000].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })))
   })
 
   it('of a bar and a half rests to the end of the bar', () => {
-    const plan = loopPlan(FERRY, { from: quarters(1), to: quarters(7) }, 120)
+    const plan = loopPlan(FERRY, stretchPassage(quarters(1), quarters(7), 'both'), 120)
     expect(plan.roundMs).toBe(4000)
     expect(plan.clicks.map(click => click.beat)).toEqual([1, 2, 3, 4, 1, 2, 3, 4])
   })
@@ -51,7 +51,7 @@ describe('a loop', () => {
     const parts = proposeParts(arrangement)
     expect(parts[0]!.from).toEqual(quarters(0))
     for (const part of parts) {
-      const { clicks, roundMs, countIn } = loopPlan(arrangement, part, 90)
+      const { clicks, roundMs, countIn } = loopPlan(arrangement, stretchPassage(part.from, part.to, 'both'), 90)
       const beats = arrangement.bars[1]!.meter.beats
       const gaps = [...clicks.map(click => click.atMs), roundMs + clicks[0]!.atMs].map((ms, index, all) => ms - (all[index - 1] ?? ms)).slice(1)
       for (const gap of gaps) expect(gap).toBeCloseTo(60_000 / 90, 6)
@@ -62,7 +62,7 @@ describe('a loop', () => {
 
   it('clicks twice a bar in 6/8', () => {
     const six = at60(pianoScore([attributes({ beats: 6, beatType: 8 }) + note({ pitch: 'C4', length: 3, type: 'half' })]))
-    expect(loopPlan(six, { from: quarters(0), to: quarters(3) }, 60).clicks).toEqual([{ atMs: 0, downbeat: true, beat: 1 }, { atMs: 1500, downbeat: false, beat: 2 }])
+    expect(loopPlan(six, stretchPassage(quarters(0), quarters(3), 'both'), 60).clicks).toEqual([{ atMs: 0, downbeat: true, beat: 1 }, { atMs: 1500, downbeat: false, beat: 2 }])
   })
 })
 

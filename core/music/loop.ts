@@ -1,16 +1,16 @@
 import { barAt, type Arrangement } from './arrangement'
 import { barLength, beatLength, pulses, type Meter } from './meter'
-import { passageClock, stretchPassage, type Stretch } from './passage'
+import { passageClock, type Passage } from './passage'
 import { add, compare, earlier, equal, later, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 
 /** One click of the metronome, in milliseconds from the beginning of the pass. */
 export interface Click { atMs: number, downbeat: boolean, beat: number }
 
-/** How a stretch is looped: its own length, the length of one round, and the clicks of a round. */
+/** How a passage is looped: its own length, the length of one round, and the clicks of a round. */
 export interface LoopPlan {
-  /** From the first moment of the stretch to its end. */
+  /** From the first moment of the passage to its end. */
   musicMs: number
-  /** From one beginning of the stretch to the next: whole bars, so that the beat goes on over the seam. */
+  /** From one beginning of the passage to the next: whole bars, so that the beat goes on over the seam. */
   roundMs: number
   clicks: Click[]
   /** The click of the count-in, at negative times: one whole bar, and the beats before a pickup. */
@@ -18,22 +18,23 @@ export interface LoopPlan {
 }
 
 /**
- * Plans the loop of a stretch at a tempo in quarter notes a minute, with `restBars` empty bars after each round. A stretch that does not fill whole bars
+ * Plans the loop of a passage at a tempo in quarter notes a minute, with `restBars` empty bars after each round. One that does not fill whole bars
  * is given the rest of the bar, so that a pickup always falls on its own beat (common practice: count the
  * empty beats).
  */
-export function loopPlan(arrangement: Arrangement, stretch: Stretch, bpm: number, restBars = 0): LoopPlan {
-  const clock = passageClock(arrangement, stretchPassage(stretch.from, stretch.to, 'both'), bpm)
-  const firstBar = barAt(arrangement, stretch.from)
-  const lastBar = barEndingAt(arrangement, stretch.to)
-  const startPhase = add(firstBar.offset, subtract(stretch.from, firstBar.start))
-  const endPhase = add(lastBar.offset, subtract(stretch.to, lastBar.start))
+export function loopPlan(arrangement: Arrangement, passage: Passage, bpm: number, restBars = 0): LoopPlan {
+  const clock = passageClock(arrangement, passage, bpm)
+  const [{ from }, { to }] = [passage.stretches[0]!, passage.stretches.at(-1)!]
+  const firstBar = barAt(arrangement, from)
+  const lastBar = barEndingAt(arrangement, to)
+  const startPhase = add(firstBar.offset, subtract(from, firstBar.start))
+  const endPhase = add(lastBar.offset, subtract(to, lastBar.start))
 
-  const clicks = arrangement.bars.flatMap(bar => barPulses(bar.meter)
+  const clicks = passage.stretches.flatMap((stretch, index) => arrangement.bars.flatMap(bar => barPulses(bar.meter)
     .map(pulse => ({ ...pulse, at: add(subtract(bar.start, bar.offset), pulse.phase) }))
     .filter(({ at }) => compare(at, later(bar.start, stretch.from)) >= 0
       && compare(at, earlier(add(bar.start, bar.length), stretch.to)) < 0)
-    .map(({ at, downbeat, beat }) => ({ atMs: clock.msAt(0, at), downbeat, beat })))
+    .map(({ at, downbeat, beat }) => ({ atMs: clock.msAt(index, at), downbeat, beat }))))
 
   let roundMs = clock.lengthMs
   for (const gap of seamGaps(lastBar.meter, endPhase, firstBar.meter, startPhase)) {

@@ -58,6 +58,10 @@ export function wholePassage(arrangement: Arrangement, hands: Hands): Passage {
   return { stretches, hands }
 }
 
+/** What is played of a stretch: the whole song as it goes, repeats unfolded; anything less as it is written. */
+export const playedPassage = (arrangement: Arrangement, stretch: Stretch, hands: Hands): Passage =>
+  equal(stretch.from, ZERO) && compare(stretch.to, arrangementEnd(arrangement)) >= 0 ? wholePassage(arrangement, hands) : stretchPassage(stretch.from, stretch.to, hands)
+
 /**
  * The written bars whose printed numbers lie from `first` to `last`.
  * Throws a RangeError that names the bars there are when none is meant.

@@ -61,7 +61,7 @@ async function keepDiary(db: Database, ownerId: string, songId: string): Promise
     const { part, document } = rows[place]!
     const stretch = stretchOf(part)
     const bpm = tempoSteps(document.tempos[0]?.quarterBpm ?? 100)[step]!
-    const { roundMs } = loopPlan(document, stretch, bpm)
+    const { roundMs } = loopPlan(document, stretchPassage(stretch.from, stretch.to, hands), bpm)
     const evening = new Date(Date.now() - daysAgo * DAY_MS)
     evening.setHours(19, (mode === 'own-time' ? 0 : 10) + place * 9, 0, 0)
     for (let pass = 0; pass < passes; pass++) {

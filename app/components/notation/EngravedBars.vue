@@ -6,8 +6,8 @@ const props = defineProps<{
   firstBar: number
   lastBar: number
   label: string
-  /** To be read from a metre away. */
-  large?: boolean
+  /** `stand`: to be read from a metre away; `row`: so too, two rows at a time on a laptop's screen. */
+  size?: 'stand' | 'row'
 }>()
 const emit = defineEmits<{ drawn: [sheet: HTMLElement] }>()
 
@@ -19,15 +19,24 @@ const engraved = ref(false)
 const { engrave } = useEngraver()
 let asked = 0
 
-/** As large as four bars across allow, smaller on a narrow page. */
-const scaleFor = (widthPx: number) => props.large ? (widthPx > 1000 ? 62 : widthPx > 700 ? 52 : 42) : widthPx > 900 ? 48 : 40
+/** Width from which on a scale (percent) is used, widest first: as large as four bars across allow, smaller on a narrow page. */
+const SCALES = { stand: [[1000, 62], [700, 52], [0, 42]], row: [[1000, 50], [700, 46], [0, 42]], page: [[900, 48], [0, 40]] } as const
+/** A screen this high has room for two rows of full size. */
+const HIGH_PX = 950
+/** Two lanes of marks under a row. */
+const BELOW_ROW_PX = 84
+function sizeFor(widthPx: number) {
+  const size = props.size === 'row' && window.innerHeight > HIGH_PX ? 'stand' : props.size ?? 'page'
+  const scale = SCALES[size].find(([least]) => widthPx > least)![1]
+  return { scale, belowPx: props.size === 'row' ? BELOW_ROW_PX : 2 * scale }
+}
 
 async function draw() {
   const widthPx = Math.floor(width.value)
   if (widthPx < 100 || props.musicXml === '') return
   const request = ++asked
   try {
-    const svg = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar: props.firstBar, lastBar: props.lastBar, widthPx, scale: scaleFor(widthPx) })
+    const svg = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar: props.firstBar, lastBar: props.lastBar, widthPx, ...sizeFor(widthPx) })
     // A later request has overtaken this one.
     if (request !== asked) return
     // Parsed as a document of its own: nothing in a score can run as a script or break out of the page's markup.

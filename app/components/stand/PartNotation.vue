@@ -23,6 +23,8 @@ const props = defineProps<{
   choosable?: boolean
   /** In the player's own time: the notes that are waited for, by index of the expected note. */
   due?: readonly number[]
+  /** One of two rows that share the page: everything a little closer. */
+  isRow?: boolean
 }>()
 const emit = defineEmits<{ choose: [id: string] }>()
 
@@ -109,8 +111,9 @@ function choose({ clientX, clientY }: MouseEvent) {
   if (nearest) emit('choose', nearest)
 }
 
-/** A row of marks with a word under its sign, and a step to the side. */
-const LANE_ROW_PX = 40
+/** A row of marks with a word under its sign, from the staff downward, and a step to the side. */
+const LANE_ROW_PX = props.isRow ? 34 : 40
+const LANE_TOP_PX = props.isRow ? 12 : 22
 const BESIDE_PX = 14
 
 interface LaneMark { key: string, noteId?: string, hand?: Hand, x: number, y: number, kind: string, sign: string, text: string }
@@ -131,7 +134,7 @@ const lane = computed(() => {
     const place = places.value.get(note.id)
     if (!place) return []
     const row = note.hand === 'left' && hands.size > 1 ? 1 : 0
-    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + 22 + row * LANE_ROW_PX, ...verdict(all) }]
+    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + LANE_TOP_PX + row * LANE_ROW_PX, ...verdict(all) }]
   }).concat(extraMarks(hands.size)).map((mark, index, all) => ({ ...mark, text: textThatFits(mark, all) }))
 })
 
@@ -159,7 +162,7 @@ function extraMarks(rows: number): LaneMark[] {
     const share = after ? (atMs - before.onsetMs) / (after.onsetMs - before.onsetMs) : 0.5
     const x = before.x + Math.max(0, share) * (after ? after.x - before.x : 2 * BESIDE_PX)
     const text = displayName(spellInKey(pitch, fifths.value), false)
-    return [{ key: `extra:${played}`, x, y: before.y + 22 + rows * LANE_ROW_PX, kind: 'extra', sign: '+', text }]
+    return [{ key: `extra:${played}`, x, y: before.y + LANE_TOP_PX + rows * LANE_ROW_PX, kind: 'extra', sign: '+', text }]
   })
 }
 
@@ -189,7 +192,7 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
       :first-bar="firstBar"
       :last-bar="lastBar"
       :label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
-      large
+      :size="isRow ? 'row' : 'stand'"
       @drawn="engraved"
       @click="choose"
     >

@@ -1,235 +1,32 @@
 <script setup lang="ts">
-import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
+import { tempoAt } from '#core/music/arrangement'
 import { keyEvent } from '#core/ear/take'
-import { chordAhead } from '#core/music/chord-ahead'
-import { countBar, subdivisionOf } from '#core/music/counting'
-import { barAt } from '#core/music/arrangement'
-import { describeStretch, expectedNotes, isSameStretch, notesWithin, stretchPassage, type Stretch } from '#core/music/passage'
-import { compare, subtract } from '#core/music/quarters'
-import type { NextPass } from '#core/coach/song-plan'
-import { gateOf } from '#core/coach/gate'
-import { COACH_DEFAULTS } from '#core/coach/settings'
 import { tempoSteps } from '#core/coach/tempo-steps'
-import type { EndedPass, LoopChoice } from '~/composables/usePracticeLoop'
+import type { StandPart } from '~/composables/useStandPractice'
 
-const props = defineProps<{
-  part: { id: string, name: string, stretch: Stretch, song: { id: string, title: string }, arrangementId: string, arrangement: Arrangement, musicXml: string }
-}>()
+const props = defineProps<{ part: StandPart }>()
 const { arrangement } = props.part
-const route = useRoute()
+const { query } = useRoute()
 const keyboards = useKeyboardsStore()
-const outbox = useOutboxStore()
 const settings = useSettingsStore()
 
-const LEAST_BPM = 20
-const MOST_BPM = 300
-/** What is played now; it holds from the next pass on. */
-const stretch = shallowRef<Stretch>(stretchFrom(route.query) ?? props.part.stretch)
-const hands = ref<Hands>((['right', 'left', 'both'] as const).find(one => one === route.query.hands) ?? 'right')
-const mode = ref<'steady' | 'own-time'>(route.query.mode === 'own-time' ? 'own-time' : 'steady')
-const targetBpm = computed(() => tempoAt(arrangement, stretch.value.from))
-const asked = Number(route.query.bpm)
-const bpm = ref(asked >= LEAST_BPM && asked <= MOST_BPM ? asked : tempoSteps(targetBpm.value)[0]!)
-const coach = useCoach(props.part.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value)
-/** The coach goes on by itself. Whoever came for one tread stays on it. */
-const isLed = ref(route.query.coach === '1')
-
-const metronome = ref(true)
-const showKeys = ref(false)
-const passes = shallowRef<EndedPass[]>([])
-const lastRound = shallowRef<EndedPass>()
-const lastPassId = ref('')
-/** Nobody is at the keys any more. */
-const MOST_SILENT_ROUNDS = 4
-let silentRounds = 0
-
-const choice = (): LoopChoice => ({
-  stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness, keyboardDelayMs: settings.keyboardDelayMs,
+const asked = { stretch: stretchFrom(query), bpm: Number(query.bpm) }
+const practice = useStandPractice(props.part, {
+  stretch: asked.stretch, hands: (['right', 'left', 'both'] as const).find(one => one === query.hands), mode: query.mode === 'own-time' ? 'own-time' : 'steady',
+  bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1',
 })
-const loop = usePracticeLoop({
-  arrangement, choice,
-  metronome: () => metronome.value,
-  roundBegins: ({ expected: due, startMs }) => keyboards.simulated.prepare(due, startMs),
-  passEnded,
-})
-const ownTime = useOwnTime({ arrangement, choice, waitsFor: pitches => keyboards.simulated.answer(pitches), passEnded })
-const coachSet = computed(() => ({ ...COACH_DEFAULTS, ...settings.coach }))
-
-function passEnded(pass: EndedPass) {
-  lastRound.value = pass
-  silentRounds = pass.take.notes.length > 0 ? 0 : silentRounds + 1
-  if (silentRounds >= MOST_SILENT_ROUNDS) loop.stop()
-  // A round in which no key was struck is not a pass.
-  if (silentRounds > 0) return
-  passes.value = [...passes.value, pass]
-  lastPassId.value = crypto.randomUUID()
-  const part = partAt(pass.stretch)
-  const isPart = isSameStretch(pass.stretch, part?.stretch ?? props.part.stretch)
-  void outbox.keep({
-    id: lastPassId.value, partId: part?.id ?? props.part.id, hands: pass.hands, mode: pass.mode, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: pass.keyboardDelayMs,
-    ...(isPart ? {} : { stretch: pass.stretch }), strictness: pass.strictness, take: pass.take,
-    startedAt: new Date(pass.endedAt.getTime() - pass.lengthMs).toISOString(),
-  })
-  coach.hear(pass)
-  const next = coach.next.value
-  if (isLed.value && next && !isNow(next)) follow(next, true)
-  else if (pass.mode === 'own-time') ownTime.start()
-}
-
-/** The part that a stretch begins in: where its passes are kept. */
-function partAt({ from }: Stretch) {
-  const found = coach.plan.value?.parts.findLast(part => compare(part.from, from) <= 0 && compare(from, part.to) < 0)
-  return found && { id: found.id, name: found.name, stretch: { from: found.from, to: found.to } }
-}
-const isNow = (next: NextPass) => isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value && (next.mode === 'own-time' || Math.abs(next.bpm - bpm.value) < 0.5)
-
-/** Goes where the coach points; what was running goes on there, after a soft cue. */
-function follow(next: NextPass, wasRunning: boolean) {
-  const isSamePlace = isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
-  const cue = !isSamePlace ? 'other' as const : next.bpm > bpm.value ? 'up' as const : 'down' as const
-  const before = mode.value
-  stretch.value = next.stretch
-  hands.value = next.hands
-  mode.value = next.mode
-  bpm.value = next.bpm
-  if (!wasRunning) return
-  if (before === 'steady' && next.mode === 'steady') return loop.moveOn(cue)
-  loop.stop()
-  ownTime.stop()
-  void useSound().start().then(sound => sound.cue(cue))
-  begin()
-}
-
-const isRunning = computed(() => loop.phase.value !== 'stopped' || ownTime.isRunning.value)
+const { stretch, hands, mode, bpm, targetBpm, isLed, metronome, coach, coachSet, loop, ownTime, isRunning, passes, lastRound, lastPassId, isNow, toggle, again, changeTempo, changeMode, turnHands, goNext } = practice
+const { expected, marks, lastHere, atMs, rows, isPaged, shownStretch, name, place, gate, count, chord } = useStandView(props.part, practice)
 const stopped = computed(() => !isRunning.value)
-const shownHands = computed(() => loop.phase.value === 'stopped' ? hands.value : loop.current.value?.hands ?? hands.value)
-/** The part around what is played, so that the page stays where it is when a place in it is practised. */
-const shownStretch = computed<Stretch>(() => {
-  const part = partAt(stretch.value)?.stretch ?? props.part.stretch
-  return compare(stretch.value.from, part.from) >= 0 && compare(stretch.value.to, part.to) <= 0 ? part : stretch.value
-})
-const expected = computed(() => ownTime.isRunning.value
-  ? ownTime.current.value!.expected
-  : loop.phase.value !== 'stopped' && loop.current.value
-    ? loop.current.value.expected
-    : expectedNotes(arrangement, stretchPassage(stretch.value.from, stretch.value.to, shownHands.value), bpm.value))
-const marks = computed(() => ownTime.isRunning.value ? ownTime.marks.value : loop.marks.value)
-/** The last pass, if it is of the notes now shown. */
-const lastHere = computed(() => lastRound.value?.hands === hands.value && isSameStretch(lastRound.value.stretch, stretch.value) ? lastRound.value : undefined)
-const name = computed(() => {
-  const part = partAt(stretch.value)
-  if (!part) return props.part.name
-  if (isSameStretch(part.stretch, stretch.value)) return part.name
-  const unit = coach.plan.value?.stages.find(stage => isSameStretch(stage.unit.stretch, stretch.value))?.unit
-  return unit ? sentence(unit.name).replace(/\.$/, '') : `A place in ${part.name}`
-})
-const place = computed(() => describeStretch(arrangement, stretch.value))
+const showKeys = ref(false)
 
-/** How near the gate is, of what is played now. */
-const gate = computed(() => coach.plan.value && gateOf(coach.plan.value, coach.standing.value, stretch.value, hands.value, mode.value === 'own-time'))
+/** What the notation shows of the notes, in one page or in turning ones. */
+const notation = computed(() => ({
+  arrangement, musicXml: props.part.musicXml, scoreId: props.part.arrangementId, expected: expected.value, marks: marks.value, due: ownTime.due.value,
+  assessment: stopped.value ? lastHere.value?.assessment : undefined,
+  toleranceMs: (stopped.value ? lastHere.value?.assessment.summary.onTimeMs : loop.current.value?.toleranceMs) ?? 0,
+}))
 
-/** The count of a bar, as fine as these notes need it. */
-const count = computed(() => {
-  if (!coachSet.value.counting) return ''
-  const bar = barAt(arrangement, stretch.value.from)
-  const notes = notesWithin(arrangement, stretch.value).filter(note => hands.value === 'both' || note.hand === hands.value)
-  return countBar(bar.meter, subdivisionOf(bar.meter, notes.map(note => subtract(note.onset, arrangement.bars[note.barIndex]!.start)))).join(' ')
-})
-/** The chord to come, called before the change. */
-const chord = computed(() => {
-  if (!coachSet.value.chordNames) return undefined
-  if (ownTime.isRunning.value) {
-    const id = expected.value[ownTime.due.value[0] ?? 0]?.id
-    return chordAhead(arrangement, arrangement.notes.find(note => note.id === id)?.onset ?? stretch.value.from, stretch.value)
-  }
-  const [round, beat] = [loop.current.value, loop.beat.value]
-  if (!round || !beat || loop.phase.value === 'stopped') return undefined
-  const intoMs = beat.atMs - round.startMs
-  const at = expected.value.findLast(note => note.onsetMs <= intoMs + 1)
-  return chordAhead(arrangement, at ? arrangement.notes.find(note => note.id === at.id)!.onset : stretch.value.from, stretch.value, !at)
-})
-
-const chordText = (symbol: string) => symbol.replace(/([A-G])#/g, '$1♯').replace(/([A-G])b/g, '$1♭')
-
-onMounted(() => {
-  void settings.load().then(() => { if (!coachSet.value.advance) isLed.value = false })
-  void coach.load()
-  const unhear = keyboards.hear((message, source) => {
-    const event = keyEvent(message)
-    if (takesControl(message)) return
-    ownTime.hear(message)
-    loop.hear(message)
-    if (!source.silent) return
-    void useSound().start().then((sound) => {
-      if (event?.kind === 'down') sound.press(event.pitch, event.velocity)
-      if (event?.kind === 'up') sound.release(event.pitch)
-    })
-  })
-  window.addEventListener('keydown', onKey)
-  onBeforeUnmount(() => {
-    unhear()
-    window.removeEventListener('keydown', onKey)
-    keyboards.simulated.rest()
-  })
-})
-
-/** Keys and pedals of the piano that the player has given to the Stand. */
-function takesControl({ bytes }: { bytes: ArrayLike<number> }): boolean {
-  const [status = 0, first = 0, second = 0] = [bytes[0], bytes[1], bytes[2]]
-  const kind = status & 0xF0
-  const trigger = kind === 0x90 || kind === 0x80 ? { key: first } : kind === 0xB0 && (first === 64 || first === 66 || first === 67) ? { pedal: first as 64 } : undefined
-  const action = STAND_ACTIONS.find(one => isSameTrigger(settings.controls[one], trigger))
-  if (!action) return false
-  if (kind === 0x90 ? second > 0 : kind === 0xB0 && second >= 64) ACTIONS[action]()
-  return true
-}
-
-function begin() {
-  if (mode.value === 'own-time') ownTime.start()
-  else void loop.start()
-}
-
-function toggle() {
-  if (stopped.value) return begin()
-  loop.stop()
-  ownTime.stop()
-  keyboards.simulated.rest()
-}
-
-/** From the beginning, as it is set now. */
-function again() {
-  if (loop.phase.value !== 'stopped' && mode.value === 'steady') return loop.moveOn('other')
-  loop.stop()
-  begin()
-}
-
-function changeTempo(by: number) {
-  bpm.value = Math.min(MOST_BPM, Math.max(LEAST_BPM, Math.round(bpm.value) + by))
-}
-
-function changeMode(to: 'steady' | 'own-time') {
-  if (mode.value === to) return
-  const wasRunning = isRunning.value
-  loop.stop()
-  ownTime.stop()
-  keyboards.simulated.rest()
-  mode.value = to
-  if (wasRunning) begin()
-}
-
-/** Where the coach would go; the same again where it would stay. */
-function goNext() {
-  const next = coach.next.value
-  if (next && !isNow(next)) follow(next, isRunning.value)
-  else again()
-}
-
-const ACTIONS: Record<StandAction, () => void> = { start: toggle, again, slower: () => changeTempo(-4), faster: () => changeTempo(4), next: goNext }
-const HANDS_IN_TURN: Hands[] = ['left', 'both', 'right']
-function turnHands(by: number) {
-  hands.value = HANDS_IN_TURN[(HANDS_IN_TURN.indexOf(hands.value) + by) % 3]!
-  if (ownTime.isRunning.value) ownTime.start()
-}
 const KEYS: Record<string, () => void> = {
   ' ': toggle,
   'Enter': again,
@@ -246,18 +43,30 @@ const KEYS: Record<string, () => void> = {
   'F8': goNext,
   'F9': () => { isLed.value = !isLed.value },
 }
+const { takes } = useStandKeys(
+  () => stopped.value ? KEYS : { ...KEYS, Escape: toggle },
+  { start: toggle, again, slower: () => changeTempo(-4), faster: () => changeTempo(4), next: goNext },
+)
 
-/** A control that was reached with the keyboard keeps the keys it needs itself; one that was clicked does not. */
-function onKey(event: KeyboardEvent) {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
-  if (event.key === 'Escape' && stopped.value) return
-  const act = event.key === 'Escape' ? toggle : Object.hasOwn(KEYS, event.key) ? KEYS[event.key] : undefined
-  const target = event.target as HTMLElement | null
-  if (!act || target?.closest('input, select, textarea, [role="dialog"]')) return
-  if ((event.key === ' ' || event.key === 'Enter') && target?.closest('button, a')?.matches(':focus-visible')) return
-  event.preventDefault()
-  if (!event.repeat || event.key.startsWith('Arrow')) act()
-}
+onMounted(() => {
+  void settings.load().then(() => { if (!coachSet.value.advance) isLed.value = false })
+  void coach.load()
+  const unhear = keyboards.hear((message, source) => {
+    if (takes(message)) return
+    ownTime.hear(message)
+    loop.hear(message)
+    if (!source.silent) return
+    const event = keyEvent(message)
+    void useSound().start().then((sound) => {
+      if (event?.kind === 'down') sound.press(event.pitch, event.velocity)
+      if (event?.kind === 'up') sound.release(event.pitch)
+    })
+  })
+  onBeforeUnmount(() => {
+    unhear()
+    keyboards.simulated.rest()
+  })
+})
 
 function toggleKeys() {
   showKeys.value = !showKeys.value
@@ -282,18 +91,20 @@ function toggleKeys() {
       </div>
     </header>
 
-    <PartNotation
+    <PagedNotation
+      v-if="isPaged"
+      v-bind="notation"
       class="notation"
       :class="{ 'without-fingers': coachSet.fingering === 'free' }"
-      :arrangement="arrangement"
-      :music-xml="part.musicXml"
-      :score-id="part.arrangementId"
+      :rows="rows"
+      :at-ms="atMs"
+    />
+    <PartNotation
+      v-else
+      v-bind="notation"
+      class="notation"
+      :class="{ 'without-fingers': coachSet.fingering === 'free' }"
       :stretch="shownStretch"
-      :expected="expected"
-      :marks="marks"
-      :due="ownTime.due.value"
-      :assessment="stopped ? lastHere?.assessment : undefined"
-      :tolerance-ms="(stopped ? lastHere?.assessment.summary.onTimeMs : loop.current.value?.toleranceMs) ?? 0"
     />
 
     <OnScreenKeyboard
@@ -321,7 +132,7 @@ function toggleKeys() {
       <span
         v-if="chord"
         class="chord"
-      >{{ chord.isNow ? '' : 'next ' }}<b>{{ chordText(chord.symbol) }}</b></span>
+      >{{ chord.isNow ? '' : 'next ' }}<b>{{ chord.symbol }}</b></span>
     </PassSentence>
     <CautionNote
       v-if="stopped || coach.cautions.value.length"

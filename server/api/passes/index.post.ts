@@ -1,7 +1,7 @@
 import { arrangementEnd, type Hands } from '#core/music/arrangement'
 import { STRICTNESSES, type Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
-import { describeStretch, isSameStretch, stretchPassage, type Stretch } from '#core/music/passage'
+import { describeStretch, isSameStretch, playedPassage, type Stretch } from '#core/music/passage'
 import { compare, ZERO } from '#core/music/quarters'
 import Joi from 'joi'
 import { insertPass } from '../../database/queries/passes'
@@ -61,7 +61,7 @@ export default defineEventHandler(async (event) => {
   const kept = await insertPass(database(), arrangement.document, {
     ...played, mode, strictness, startedAt: new Date(startedAt), ownerId: playerId, arrangementId: arrangement.id, partId,
     partName: isPart ? part.name : `${part.name}: ${describeStretch(arrangement.document, stretch)}`,
-    stretch, passage: stretchPassage(stretch.from, stretch.to, played.hands),
+    stretch, passage: playedPassage(arrangement.document, stretch, played.hands),
   })
   if (!kept) throw createError({ statusCode: 409, message: 'this id belongs to another pass' })
   setResponseStatus(event, 201)

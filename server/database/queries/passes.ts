@@ -76,7 +76,8 @@ export async function passReview(db: Database, ownerId: string, passId: string) 
   if (!row) return undefined
   const { pass, song, arrangement } = row
   const stretch = stretchOf(pass)
-  const isWhole = pass.partId === null && pass.mode === 'free'
+  // A recording of the whole song, or a pass over it in which something came round again.
+  const isWhole = (pass.partId === null && pass.mode === 'free') || row.document.notes.some(note => (note.time ?? 1) > 1)
   const assessment: Assessment = 'measures' in row.document
     ? row.document
     : assessTake({

@@ -15,16 +15,20 @@ export interface EngravingRequest {
   scale: number
   /** Room under the last system, in CSS pixels. */
   belowPx: number
+  /** Without tempo and rehearsal marks, nor room for them: the page around it says both. */
+  isBare: boolean
 }
 
 const MOST_KEPT = 40
+/** A <direction> that holds a metronome mark or a rehearsal mark. */
+const TEMPO_OR_REHEARSAL = /<direction\b(?:(?!<\/direction>)[^])*<(?:metronome|rehearsal)\b(?:(?!<\/direction>)[^])*<\/direction>/g
 const kept = new Map<string, string>()
 let toolkit: Promise<VerovioToolkit> | undefined
 let loaded = ''
 
 /** Engraves the bars as one SVG page whose notes carry the ids of the arrangement. Throws an Error for a score that cannot be engraved. */
-async function engrave({ scoreId, musicXml, firstBar, lastBar, widthPx, scale, belowPx }: EngravingRequest): Promise<string> {
-  const key = [scoreId, firstBar, lastBar, widthPx, scale, belowPx].join()
+async function engrave({ scoreId, musicXml, firstBar, lastBar, widthPx, scale, belowPx, isBare }: EngravingRequest): Promise<string> {
+  const key = [scoreId, firstBar, lastBar, widthPx, scale, belowPx, isBare].join()
   const known = kept.get(key)
   if (known) return known
   const verovio = await (toolkit ??= createVerovioModule().then(module => new VerovioToolkit(module)))
@@ -35,10 +39,11 @@ async function engrave({ scoreId, musicXml, firstBar, lastBar, widthPx, scale, b
     spacingSystem: 36, spacingStaff: 10, lyricSize: 4.5, lyricWordSpace: 2, mnumInterval: 1, minLastJustification: 0.4,
   }
   verovio.setOptions(options)
-  if (loaded !== scoreId) {
+  const wanted = `${scoreId} ${isBare}`
+  if (loaded !== wanted) {
     loaded = ''
-    if (!verovio.loadData(musicXml)) throw new Error('this score cannot be engraved')
-    loaded = scoreId
+    if (!verovio.loadData(isBare ? musicXml.replace(TEMPO_OR_REHEARSAL, '') : musicXml)) throw new Error('this score cannot be engraved')
+    loaded = wanted
   }
   verovio.select({ measureRange: `${firstBar + 1}-${lastBar + 1}` })
   verovio.redoLayout()

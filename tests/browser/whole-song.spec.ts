@@ -28,7 +28,7 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   // The second row begins where the music goes back to.
   await expect.poll(labels).toEqual(['bars 1 to 2', 'bars 3 to 6'])
   await page.getByRole('button', { name: 'Later' }).click()
-  await expect.poll(labels).toEqual(['bars 3 to 6, time 2', 'bars 7 to 10'])
+  await expect.poll(labels).toEqual(['bars 3 to 6, again', 'bars 7 to 10'])
   await page.getByRole('button', { name: 'Earlier' }).click()
   await expect(page.locator('.row svg .note').first()).toBeVisible({ timeout: 30_000 })
 
@@ -44,9 +44,9 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   // While a row is played the other one turns to what comes next.
   const playing = page.locator('.row.playing > .bars')
   await expect(playing).toHaveText('bars 3 to 6')
-  await expect.poll(labels).toEqual(['bars 3 to 6, time 2', 'bars 3 to 6'])
-  await expect(playing).toHaveText('bars 3 to 6, time 2')
-  await expect.poll(labels).toEqual(['bars 3 to 6, time 2', 'bars 7 to 10'])
+  await expect.poll(labels).toEqual(['bars 3 to 6, again', 'bars 3 to 6'])
+  await expect(playing).toHaveText('bars 3 to 6, again')
+  await expect.poll(labels).toEqual(['bars 3 to 6, again', 'bars 7 to 10'])
   await expect(page.locator(`.row.playing [data-note="${expected[26]!.id}"]`)).toHaveClass('wrong')
   await expect(playing).toHaveText('bars 7 to 10')
   await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 60_000 })

@@ -8,6 +8,8 @@ const props = defineProps<{
   label: string
   /** `stand`: to be read from a metre away; `row`: so too, two rows at a time on a laptop's screen. */
   size?: 'stand' | 'row'
+  /** Rows of marks that will stand under a `row`. */
+  lanes?: number
 }>()
 const emit = defineEmits<{ drawn: [sheet: HTMLElement] }>()
 
@@ -23,12 +25,13 @@ let asked = 0
 const SCALES = { stand: [[1000, 62], [700, 52], [0, 42]], row: [[1000, 50], [700, 46], [0, 42]], page: [[900, 48], [0, 40]] } as const
 /** A screen this high has room for two rows of full size. */
 const HIGH_PX = 950
-/** Two lanes of marks under a row. */
-const BELOW_ROW_PX = 84
+/** Room for a lane of marks under a row, and for their beginning. */
+const LANE_PX = 34
+const BELOW_PX = 14
 function sizeFor(widthPx: number) {
   const size = props.size === 'row' && window.innerHeight > HIGH_PX ? 'stand' : props.size ?? 'page'
   const scale = SCALES[size].find(([least]) => widthPx > least)![1]
-  return { scale, belowPx: props.size === 'row' ? BELOW_ROW_PX : 2 * scale }
+  return { scale, belowPx: props.size === 'row' ? BELOW_PX + LANE_PX * (props.lanes ?? 1) : 2 * scale, isBare: props.size !== undefined }
 }
 
 async function draw() {
@@ -52,7 +55,7 @@ async function draw() {
   }
 }
 watchDebounced(width, draw, { debounce: 100 })
-watch(() => [props.scoreId, props.firstBar, props.lastBar], draw)
+watch(() => [props.scoreId, props.firstBar, props.lastBar, props.lanes], draw)
 </script>
 
 <template>

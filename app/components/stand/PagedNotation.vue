@@ -1,10 +1,8 @@
 <script setup lang="ts">
 import type { Arrangement } from '#core/music/arrangement'
-import { barAt } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import type { LiveMark } from '#core/ear/live'
-import type { ExpectedNote } from '#core/music/passage'
-import { compare } from '#core/music/quarters'
+import { describeStretch, type ExpectedNote } from '#core/music/passage'
 import { rowAt, type Row } from '#core/music/rows'
 
 /**
@@ -62,17 +60,12 @@ const shown = computed(() => slots.value.map((place, slot) => {
   const [row, indices] = [props.rows[place]!, notesOf.value[place]!]
   const { assessment } = props
   return {
-    slot, place, row, isPlaying: playing.value === place, label: labelOf(row, indices[0] === undefined ? 1 : props.expected[indices[0]]!.time),
+    slot, place, row, isPlaying: playing.value === place, label: `${describeStretch(props.arrangement, row.stretch)}${indices.some(index => props.expected[index]!.time > 1) ? ', again' : ''}`,
     expected: indices.map(index => props.expected[index]!), marks: new Map(indices.flatMap((index, own) => props.marks.has(index) ? [[own, props.marks.get(index)!] as const] : [])), due: indices.flatMap((index, own) => props.due.includes(index) ? [own] : []),
     assessment: assessment && { ...assessment, notes: indices.map(index => assessment.notes[index]!), extras: assessment.extras.filter(extra => rowAt(props.rows, extra.atMs) === place) },
   }
 }))
 
-function labelOf({ stretch }: Row, time: number): string {
-  const first = barAt(props.arrangement, stretch.from).number
-  const last = props.arrangement.bars.findLast(bar => compare(bar.start, stretch.to) < 0)!.number
-  return `${first === last ? `bar ${first}` : `bars ${first} to ${last}`}${time > 1 ? `, time ${time}` : ''}`
-}
 </script>
 
 <template>

@@ -193,6 +193,7 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
       :last-bar="lastBar"
       :label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
       :size="isRow ? 'row' : 'stand'"
+      :lanes="new Set(expected.map(note => note.hand)).size"
       @drawn="engraved"
       @click="choose"
     >
@@ -218,8 +219,8 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 <style scoped>
 .paper { background: var(--sheet); padding: 0 calc(3 * var(--step)); display: grid; align-items: center; }
 .sheet { max-width: 84rem; margin: 0 auto; min-height: min(18rem, 50vh); }
-/* The tempo is the player's, and the part's name stands above. */
-.sheet :deep(.tempo), .sheet :deep(.reh) { display: none; }
+/* The tempo is the player's. */
+.sheet :deep(.tempo) { display: none; }
 .sheet :deep(.not-now) { opacity: 0.38; }
 .sheet :deep([data-heard="right"]) { color: var(--heard-right); fill: var(--heard-right); stroke: var(--heard-right); }
 .sheet :deep([data-heard="wrong"]) { color: var(--heard-wrong); fill: var(--heard-wrong); stroke: var(--heard-wrong); }

@@ -65,7 +65,6 @@ const shown = computed(() => slots.value.map((place, slot) => {
     assessment: assessment && { ...assessment, notes: indices.map(index => assessment.notes[index]!), extras: assessment.extras.filter(extra => rowAt(props.rows, extra.atMs) === place) },
   }
 }))
-
 </script>
 
 <template>

@@ -4,6 +4,11 @@ import type { ShallowRef, WatchSource } from 'vue'
 /** A colour of the page by its name in docs/design.md, in the scheme now shown. */
 export type Token = (name: `--${string}`) => string
 
+/** How each hand, and both, are drawn. */
+export const HAND_MARKS = [
+  { hands: 'left', name: 'left hand', color: '--left-hand', symbol: 'square' }, { hands: 'right', name: 'right hand', color: '--right-hand', symbol: 'circle' }, { hands: 'both', name: 'together', color: '--together', symbol: 'diamond' },
+] as const
+
 /** The frame of a small picture with its title in it. */
 export const framed = (title: string, more: Partial<Layout> = {}): Partial<Layout> => ({
   height: 250, margin: { l: 52, r: 12, t: 34, b: 40 }, title: { text: title, font: { size: 15 }, x: 0.02, xanchor: 'left' },

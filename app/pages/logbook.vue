@@ -6,7 +6,8 @@ const PAGE = 40
 const SPANS = [{ days: 30, label: '30 days' }, { days: 182, label: 'half a year' }, { days: 0, label: 'all' }] as const
 const DAY_MS = 86_400_000
 
-const song = ref('')
+const { query: asked } = useRoute()
+const song = ref(typeof asked.song === 'string' ? asked.song : '')
 const hands = ref<Hands | ''>('')
 const span = ref<number>(182)
 const opened = Date.now()
@@ -91,16 +92,25 @@ const hoursText = (minutes: number) => minutes < 90 ? `${Math.round(minutes)} mi
           <DaysChart :days="log.days" />
           <TempoChart :tempos="log.tempos" />
           <SteadinessChart :days="log.days" />
-          <ErrorMapChart
-            v-if="song"
-            :song-id="song"
-            :hands="hands"
-          />
+          <template v-if="song">
+            <ErrorMapChart
+              :song-id="song"
+              :hands="hands"
+            />
+            <NotesChart
+              :song-id="song"
+              :hands="hands"
+            />
+            <GatesChart
+              :song-id="song"
+              :hands="hands"
+            />
+          </template>
           <p
             v-else
             class="soft hint"
           >
-            Choose a song to see where it fails, bar by bar and day by day.
+            Choose a song to see where it fails, what comes early or late, and how many passes its gates took.
           </p>
         </div>
         <section

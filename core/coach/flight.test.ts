@@ -41,7 +41,7 @@ describe('a flight', () => {
     expect(nextOn(ground, met).bpm).toBe(90)
     expect(met.because).toContain('3 clean in a row at 80')
     // Two in own time, two that only looked for the tempo, one that failed, three clean.
-    expect(met.gates).toEqual([{ bpm: 80, passes: 8 }])
+    expect(met.gates).toMatchObject([{ bpm: 80, passes: 8 }])
   })
   it('follows the player who chooses another tempo, and one who leaves own time out', () => {
     const start = startFlight(ground)

@@ -57,8 +57,8 @@ export interface FlightState {
   /** Each hand is to be played alone once more: how many tries each has left; 0 when it was clean. */
   oneHand?: Readonly<Record<Hand, number>>
   passes: number
-  /** The gates that opened, and how many passes each took, of places within it too. */
-  gates: readonly { bpm: number, passes: number }[]
+  /** The gates that opened, when (ms since 1970), and how many passes each took, of places within it too. */
+  gates: readonly { bpm: number, passes: number, atMs: number }[]
   /** Passes, of places within it too, since a gate last opened. */
   sinceGate: number
   /** Hard places mended since then: one that comes back again and again is not to be had by mending. */
@@ -177,8 +177,8 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
     const isGateMet = (decision.move === 'up' && !ladder.probing) || decision.move === 'top'
     after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, because: decision.because }
   }
-  if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, gates: [...state.gates, { bpm: after.reachedBpm, passes: state.sinceGate }], sinceGate: 0, mendedSinceGate: 0, lately: [] }
-  else if (isGoodEnough(after, pass.bpm)) return { ...goOn(ground, after, pass.bpm), reachedAtMs: pass.atMs }
+  if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, gates: [...state.gates, { bpm: after.reachedBpm, passes: state.sinceGate, atMs: pass.atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [] }
+  else if (isGoodEnough(after, pass.bpm)) return goOn(ground, after, pass)
   if (result === 'clean') return after
   if (help === 'own-time') return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false } }
   if (help === 'one-hand') return { ...after, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
@@ -199,11 +199,11 @@ function isGoodEnough(state: FlightState, bpm: number): boolean {
 }
 
 /** Opens the gate of a tempo that is good enough, and says that it is not more than that. */
-function goOn({ steps, targetBpm }: Ground, state: FlightState, bpm: number): FlightState {
+function goOn({ steps, targetBpm }: Ground, state: FlightState, { bpm, atMs }: PastPass): FlightState {
   const there = atTempo(state, bpm)
   const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
   return {
-    ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), gates: [...state.gates, { bpm: Math.min(bpm, targetBpm), passes: state.sinceGate }], sinceGate: 0, mendedSinceGate: 0, lately: [],
+    ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), reachedAtMs: atMs, gates: [...state.gates, { bpm: Math.min(bpm, targetBpm), passes: state.sinceGate, atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [],
     ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0 }, ...(state.adaptive ? { adaptive: { ...state.adaptive, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}),
     because: `nearly all right and ${there.filter(one => one.clean).length} of ${there.length} clean at ${Math.round(bpm)}: good enough to go on with; it comes back`,
   }

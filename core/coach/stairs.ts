@@ -1,6 +1,7 @@
-import type { Hands } from '../music/arrangement'
+import { barAt, positionIn, type Arrangement, type Hands } from '../music/arrangement'
 import { describeStretch, isSameStretch, type Stretch } from '../music/passage'
-import { tempoOf } from './flight'
+import { compare } from '../music/quarters'
+import { tempoOf, type FlightState } from './flight'
 import { isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
 import { openStages, turnsNow } from './turns'
 import type { PastPass } from './pass'
@@ -24,9 +25,10 @@ export interface ShownFlight {
   /** Clean in a row at the tread that is stood on, of how many. */
   gate?: { inARow: number, of: number }
   spot?: { place: string, bpm: number, stretch: Stretch }
-  mended: number
+  /** Places that were hard and are not any more, in words. */
+  mended: readonly string[]
   /** The gates that opened, and how many passes each took. */
-  gates: readonly { bpm: number, passes: number }[]
+  gates: FlightState['gates']
   because: string
 }
 
@@ -72,7 +74,7 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
   const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= here - 0.5))
   const { spot } = flight
   return {
-    hands: stage.hands, isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: flight.mended.length, gates: flight.gates, because: flight.because,
+    hands: stage.hands, isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: placesOf(plan.arrangement, flight.mended), gates: flight.gates, because: flight.because,
     wantedBpm: Math.round(stage.share * stage.targetBpm),
     treads: steps.map(bpm => ({ bpm, isReached: flight.reachedBpm >= bpm - 1, isClean: flight.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
     ...(flight.phase === 'own-time' ? { ownTime: { inARow: flight.ownTime.inARow, gate: Math.max(1, ground.settings.ownTimeGate) } } : {}),
@@ -80,5 +82,12 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
     ...(flight.phase === 'spot' && spot ? { spot: { place: describeStretch(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } } : {}),
   }
 }
+
+/** Where something was mended, each place once, in score order: "bar 3, beat 2". */
+const placesOf = (arrangement: Arrangement, mended: FlightState['mended']): string[] =>
+  [...new Set([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => {
+    const { bar, beat } = positionIn(barAt(arrangement, first), first)
+    return bar === 0 ? 'the pickup' : `bar ${bar}, beat ${Number(beat.toFixed(2))}`
+  }))]
 
 const nearest = (steps: readonly number[], bpm: number): number => steps.reduce((best, step) => Math.abs(step - bpm) < Math.abs(best - bpm) ? step : best, steps[0]!)

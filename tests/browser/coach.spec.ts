@@ -64,11 +64,24 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   await page.goto(`/songs/${songId}`)
   await expect(page.getByRole('link', { name: /^Together at \d+, .+, reached$/ }).first()).toBeVisible()
   await expect(page.getByRole('link', { name: /The seam of .+: joined/ }).first()).toBeVisible()
+  // The hard place is remembered by name.
+  await expect(page.getByText(/mended: bar \d+, beat \d/).first()).toBeVisible()
   await page.goto('/logbook')
   await expect(page.locator('.totals')).toContainText(`${passes} passes`)
   await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible()
   await page.locator('.filters select').first().selectOption({ index: 1 })
   await expect(page.locator('.plot').filter({ hasText: /Of late/ })).toBeVisible()
+  // The gates are those of the stairs, each twin's once; a machine's notes come when they should.
+  const gates = await (await page.request.get(`/api/logbook/gates?song=${songId}`)).json() as { passes: number, bpm: number, hands: string }[]
+  const { stairs } = await (await page.request.get(`/api/songs/${songId}`)).json() as { stairs: { parts: { gates: { passes: number }[] }[][], joins: { gates: { passes: number }[] }[] } }
+  const shown = [...stairs.parts.flat(), ...stairs.joins].flatMap(flight => flight.gates)
+  expect(gates.length).toBeGreaterThan(3)
+  expect(gates.length).toBeLessThanOrEqual(shown.length)
+  expect(gates.every(gate => shown.some(one => one.passes === gate.passes))).toBe(true)
+  const times = await (await page.request.get(`/api/logbook/notes?song=${songId}`)).json() as { at: number, low: number, middle: number, high: number, count: number }[]
+  expect(times.length).toBeGreaterThan(5)
+  expect(times.every(note => Math.abs(note.middle) <= 1 && note.low <= note.middle && note.middle <= note.high)).toBe(true)
+  expect(times.map(note => note.at)).toEqual([...times.map(note => note.at)].sort((a, b) => a - b))
   await page.goto('/')
   await expect(page.locator('.played')).toContainText(`${Math.round(passes * 12 / 60)} of`)
 

@@ -131,11 +131,11 @@ test('days, remarks and goals are checked, and belong to one player', async ({ p
   expect((await request.patch(`/api/songs/${songId}`, { data: { targetDate: '2030-05-01' } })).status()).toBe(204)
   expect((await (await request.get(`/api/songs/${songId}`)).json() as { targetDate: string }).targetDate).toBe('2030-05-01')
   await request.patch(`/api/songs/${songId}`, { data: { targetDate: null } })
-  for (const path of ['/api/today?minutes=1', '/api/today?at=soon', '/api/today/calendar?days=999', '/api/logbook?hands=feet', '/api/logbook/errors', '/api/logbook/export?format=xml']) expect((await request.get(path)).status(), path).toBe(400)
+  for (const path of ['/api/today?minutes=1', '/api/today?at=soon', '/api/today/calendar?days=999', '/api/logbook?hands=feet', '/api/logbook/errors', '/api/logbook/gates', '/api/logbook/notes?song=1', '/api/logbook/export?format=xml']) expect((await request.get(path)).status(), path).toBe(400)
 
   const other = await playwright.request.newContext({ baseURL })
   await other.post('/api/players', { data: { name: `Diary ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
-  for (const path of [`/api/songs/${songId}/coach`, `/api/logbook/errors?song=${songId}`]) expect((await other.get(path)).status(), path).toBe(404)
+  for (const path of [`/api/songs/${songId}/coach`, `/api/logbook/errors?song=${songId}`, `/api/logbook/gates?song=${songId}`, `/api/logbook/notes?song=${songId}`]) expect((await other.get(path)).status(), path).toBe(404)
   expect((await other.patch(`/api/passes/${kept.id}`, { data: { remark: 'mine' } })).status()).toBe(404)
   expect(await (await other.get('/api/days')).json()).toEqual([])
   expect(await (await other.get('/api/logbook')).json()).toEqual({ days: [], tempos: [], songs: [] })

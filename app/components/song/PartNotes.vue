@@ -55,7 +55,7 @@ const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, t
           {{ standing(flight) }}<span
             v-if="flight.passes"
             class="soft"
-          > · {{ flight.passes }} {{ flight.passes === 1 ? 'pass' : 'passes' }}{{ flight.gates.length ? `; gates: ${flight.gates.map(gate => `${gate.bpm} after ${gate.passes}`).join(', ')}` : '' }}{{ flight.mended ? `; ${flight.mended} ${flight.mended === 1 ? 'hard place' : 'hard places'} mended` : '' }}</span>
+          > · {{ flight.passes }} {{ flight.passes === 1 ? 'pass' : 'passes' }}{{ flight.gates.length ? `; gates: ${flight.gates.map(gate => `${gate.bpm} after ${gate.passes}`).join(', ')}` : '' }}{{ flight.mended.length ? `; mended: ${flight.mended.join('; ')}` : '' }}</span>
         </dd>
       </template>
       <template

@@ -28,6 +28,11 @@ const shown = computed(() => props.parts.map((part, place): Shown => {
 }))
 const highest = computed(() => Math.max(...shown.value.map(one => one.heightPx)))
 const longer = computed(() => props.stairs.joins.filter(join => join.kind === 'chain' || join.kind === 'song'))
+/** The other parts that are the same music. */
+const twinsOf = (place: number) => props.parts.filter((_, other) => other !== place && props.letters[other] === props.letters[place]).map(part => part.name)
+const hasTwins = computed(() => new Set(props.letters).size < props.letters.length)
+/** The letter that is pointed at: all its parts are shown. */
+const pointed = ref('')
 const nextPart = computed(() => props.stairs.next?.first)
 
 function styleOf(one: Shown, flight: Shown['flights'][number], index: number) {
@@ -57,7 +62,11 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
       <li
         v-for="one in shown"
         :key="one.part.id"
-        :class="{ next: nextPart === one.place }"
+        :class="{ next: nextPart === one.place, twin: pointed === one.letter && twinsOf(one.place).length > 0 }"
+        @pointerenter="pointed = one.letter"
+        @pointerleave="pointed = ''"
+        @focusin="pointed = one.letter"
+        @focusout="pointed = ''"
       >
         <section :aria-label="one.part.name">
           <div
@@ -88,11 +97,18 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
           <h2>
             <span class="letter">{{ one.letter }}</span> {{ one.part.name }}
           </h2>
+          <p
+            v-if="hasTwins"
+            class="twins"
+            :style="{ maxWidth: `${one.widthPx}px` }"
+          >
+            {{ twinsOf(one.place).length ? `learned with ${twinsOf(one.place).join(', ')}` : '' }}
+          </p>
         </section>
         <div
           v-if="one.seam && one.pair"
           class="landing"
-          :style="{ paddingBottom: '1.9rem' }"
+          :style="{ paddingBottom: hasTwins ? '3.3rem' : '1.9rem' }"
         >
           <NuxtLink
             v-for="join in [one.pair, one.seam]"
@@ -149,6 +165,10 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
 .waits { border-top-style: dotted; }
 h2 { font-size: 1rem; font-weight: 600; text-align: center; padding: 0.25rem 0.4rem 0; height: 1.9rem; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .next h2 { text-decoration: underline; text-decoration-thickness: 3px; text-underline-offset: 5px; text-decoration-color: var(--together); }
+.twins { height: 1.4rem; font-size: 0.85rem; color: var(--ink-soft); text-align: center; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; margin: 0 auto; }
+/* Parts that are learned as one are shown as one. */
+.twin .flights { border-color: var(--together); }
+.twin h2, .twin .twins { color: var(--together); }
 .letter { font-family: var(--font-serif); color: var(--ink-soft); margin-right: 0.15rem; }
 .landing { display: grid; gap: 3px; padding-inline: 1px; }
 .join { --hand: var(--together); min-width: 1.5rem; min-height: 1.75rem; padding-inline: 0.2rem; display: inline-grid; place-items: center; background: var(--tread); border-top: 3px solid var(--hand); font-size: 0.85rem; }

@@ -3,7 +3,6 @@ import type { Data } from 'plotly.js'
 
 useHead({ title: 'Two passes · Half Step' })
 const route = useRoute()
-const box = useTemplateRef<HTMLElement>('box')
 const ids = [String(route.query.a ?? ''), String(route.query.b ?? '')]
 const answers = await Promise.all(ids.map(id => useFetch(`/api/passes/${id}/review`, { deep: false })))
 const problem = computed(() => answers.map(({ error }) => error.value).find(one => one))
@@ -18,16 +17,16 @@ const ROWS: [label: string, of: (summary: Summary) => string][] = [
 const places = computed(() => [...new Map(passes.value.flatMap(pass => pass.assessment.notes).map(note => [`${note.bar}:${note.beat}`, note])).values()]
   .sort((a, b) => a.bar - b.bar || a.beat - b.beat).map(note => `${note.bar}:${note.beat}`))
 
-usePlot(box, (token) => {
-  const colors = [token('--ink-soft'), token('--together')]
-  return {
-    data: passes.value.map((pass, index): Data => {
-      const notes = pass.assessment.notes.filter(note => note.outcome === 'right' && note.deviationMs !== null)
-      return { name: `${dayName(pass.startedAt)} ${timeOfDay(pass.startedAt)}`, type: 'scatter', mode: 'lines+markers', x: notes.map(note => `${note.bar}:${note.beat}`), y: notes.map(note => note.deviationMs), line: { color: colors[index], dash: index === 0 ? 'dot' : 'solid' }, marker: { symbol: index === 0 ? 'square-open' : 'circle', size: 8 }, hovertemplate: 'bar and beat %{x}: %{y:.0f} ms<extra></extra>' }
-    }),
-    layout: { height: 320, margin: { l: 64, r: 12, t: 20, b: 60 }, xaxis: { type: 'category', categoryorder: 'array', categoryarray: places.value, title: { text: 'bar:beat' }, nticks: 24 }, yaxis: { title: { text: 'ms, + is late' }, zeroline: true, zerolinecolor: token('--ink-soft') } },
-  }
-}, [passes])
+const figure = computed(() => {
+  const lines = passes.value.map(pass => ({ name: `${dayName(pass.startedAt)} ${timeOfDay(pass.startedAt)}`, notes: pass.assessment.notes.filter(note => note.outcome === 'right' && note.deviationMs !== null) }))
+  return (token: Token) => ({
+    data: lines.map(({ name, notes }, index): Data => ({
+      name, type: 'scatter', mode: 'lines+markers', x: notes.map(note => `${note.bar}:${note.beat}`), y: notes.map(note => note.deviationMs),
+      line: { color: token(index === 0 ? '--ink-soft' : '--together'), dash: index === 0 ? 'dot' : 'solid' }, marker: { symbol: index === 0 ? 'square-open' : 'circle', size: 8 }, hovertemplate: 'bar and beat %{x}: %{y:.0f} ms<extra></extra>',
+    })),
+    layout: { height: 320, margin: { l: 64, r: 12, t: 20, b: 60 }, xaxis: { type: 'category' as const, categoryorder: 'array' as const, categoryarray: places.value, title: { text: 'bar:beat' }, nticks: 24 }, yaxis: { title: { text: 'ms, + is late' }, zeroline: true, zerolinecolor: token('--ink-soft') } },
+  })
+})
 </script>
 
 <template>
@@ -86,13 +85,10 @@ usePlot(box, (token) => {
           </tbody>
         </table>
       </div>
-      <figure class="plot">
-        <div
-          ref="box"
-          role="img"
-          aria-label="How early or late each right note was in both passes"
-        />
-      </figure>
+      <PlotFigure
+        label="How early or late each right note was in both passes"
+        :figure="figure"
+      />
     </template>
   </div>
 </template>

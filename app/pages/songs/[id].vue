@@ -93,6 +93,14 @@ function rename() {
             Other version
           </UButton>
           <UButton
+            variant="ghost"
+            color="neutral"
+            icon="i-lucide-notebook-text"
+            :to="{ path: '/logbook', query: { song: song.id } }"
+          >
+            Logbook
+          </UButton>
+          <UButton
             v-if="song.archived"
             variant="outline"
             @click="change({ archived: false })"

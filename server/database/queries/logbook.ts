@@ -1,7 +1,7 @@
-import { and, asc, desc, eq, gte, isNotNull, lt, max, sql, type SQL } from 'drizzle-orm'
-import type { Hands } from '#core/music/arrangement'
+import { and, asc, desc, eq, gte, inArray, isNotNull, lt, max, sql, type SQL } from 'drizzle-orm'
+import type { Hand, Hands } from '#core/music/arrangement'
 import type { Database } from '../../utils/database'
-import { arrangements, passes, songs, sums } from '../schema'
+import { arrangements, assessments, passes, songs, sums } from '../schema'
 
 /** Which passes a view is about; whatever is left out is not asked for. */
 export interface LogbookFilter { songId?: string, partId?: string, hands?: Hands, to?: Date }
@@ -45,6 +45,19 @@ export async function failuresOf(db: Database, ownerId: string, filter: LogbookF
     startedAt: passes.startedAt, hands: passes.hands, failed: passes.failed, fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD,
   }).from(passes).where(and(passesWhere(ownerId, filter), sql`${passes.failed} is not null`)).orderBy(...newestFirst).limit(most)
   return rows.reverse()
+}
+
+/** When each note came in the newest passes with the click: the median and quartiles of its deviation, ms, by hand and place. */
+export async function timesOfNotes(db: Database, ownerId: string, filter: LogbookFilter, most: number) {
+  const newest = db.select({ id: passes.id }).from(passes).where(and(passesWhere(ownerId, filter), eq(passes.mode, 'steady'))).orderBy(...newestFirst).limit(most)
+  const { rows } = await db.execute<{ hand: Hand, bar: number, beat: number, count: number, low: number, middle: number, high: number }>(sql`
+    select note ->> 'hand' as hand, (note ->> 'bar')::int as bar, (note ->> 'beat')::float8 as beat, count(*)::int as count,
+      percentile_cont(0.25) within group (order by (note ->> 'deviationMs')::float8) as low, percentile_cont(0.5) within group (order by (note ->> 'deviationMs')::float8) as middle,
+      percentile_cont(0.75) within group (order by (note ->> 'deviationMs')::float8) as high
+    from ${assessments}, jsonb_array_elements(${assessments.document} -> 'notes') note
+    where ${assessments.ownerId} = ${ownerId} and ${inArray(assessments.passId, newest)} and note ->> 'outcome' = 'right' and note ->> 'deviationMs' is not null
+    group by 1, 2, 3`)
+  return rows
 }
 
 /** How much was ever played, by song, the last played first. */

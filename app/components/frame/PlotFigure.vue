@@ -1,0 +1,25 @@
+<script setup lang="ts">
+import type { Data, Layout } from 'plotly.js'
+import type { Token } from '~/composables/usePlot'
+
+/** A picture: what it says in words, and how it is drawn. What stands under it goes into the slot. */
+const props = defineProps<{ label: string, figure: (token: Token) => { data: Data[], layout: Partial<Layout> } }>()
+const box = useTemplateRef<HTMLElement>('box')
+usePlot(box, token => props.figure(token), [() => props.figure])
+</script>
+
+<template>
+  <figure class="plot">
+    <div
+      ref="box"
+      role="img"
+      :aria-label="label"
+    />
+    <figcaption
+      v-if="$slots.default"
+      class="soft"
+    >
+      <slot />
+    </figcaption>
+  </figure>
+</template>

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import type { Hands } from '#core/music/arrangement'
+
+/** How early or late each note of a song comes of late. */
+const props = defineProps<{ songId: string, hands: Hands | '' }>()
+const { data: notes } = await useFetch('/api/logbook/notes', { query: computed(() => ({ song: props.songId, ...(props.hands ? { hands: props.hands } : {}) })), deep: false })
+
+const figure = computed(() => {
+  const hands = HAND_MARKS.map(one => ({ ...one, some: (notes.value ?? []).filter(note => note.hand === one.hands) })).filter(one => one.some.length > 0)
+  return (token: Token) => ({
+    data: hands.map(({ name, color, symbol, some }) => ({
+      name, type: 'scatter' as const, mode: 'markers' as const, x: some.map(note => note.at), y: some.map(note => note.middle), text: some.map(note => `bar ${note.bar}, beat ${Number(note.beat.toFixed(2))}, ${note.count} times`),
+      error_y: { type: 'data' as const, symmetric: false, array: some.map(note => note.high - note.middle), arrayminus: some.map(note => note.middle - note.low), thickness: 1, width: 0, color: token(color) },
+      marker: { symbol, color: token(color), size: 6 }, hovertemplate: '%{text}: %{y:.0f} ms<extra></extra>',
+    })),
+    layout: framed('Early and late, note by note', { xaxis: { title: { text: 'bar' } }, yaxis: { zeroline: true, zerolinecolor: token('--ink-soft'), ticksuffix: ' ms' } }),
+  })
+})
+/** A note that was right so often says something of itself. */
+const ENOUGH = 3
+const words = computed(() => {
+  const known = (notes.value ?? []).filter(note => note.count >= ENOUGH)
+  const furthest = known.reduce<(typeof known)[number] | undefined>((most, note) => Math.abs(note.middle) > Math.abs(most?.middle ?? 0) ? note : most, undefined)
+  if (!furthest) return 'Not enough passes with the click yet.'
+  return `Furthest from its time: bar ${furthest.bar}, beat ${Number(furthest.beat.toFixed(2))}, ${furthest.hand} hand, ${Math.round(Math.abs(furthest.middle))} ms ${furthest.middle > 0 ? 'late' : 'early'}, the middle of ${furthest.count} passes. The lines span the middle half of them.`
+})
+</script>
+
+<template>
+  <PlotFigure
+    :label="`How early or late each note comes. ${words}`"
+    :figure="figure"
+  >
+    {{ words }}
+  </PlotFigure>
+</template>

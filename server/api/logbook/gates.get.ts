@@ -1,0 +1,15 @@
+import Joi from 'joi'
+import type { Hands } from '#core/music/arrangement'
+
+const schema = Joi.object<{ song: string, hands?: Hands }>({ song: Joi.string().guid({ version: 'uuidv4' }).required(), hands: Joi.string().valid('right', 'left', 'both') })
+
+/** The gates of a song that opened, oldest first, with how many passes each took. Twins have theirs once. */
+export default defineEventHandler(async (event) => {
+  const [playerId, { song: id, hands }] = [await requirePlayerId(event), checkedQuery(event, schema)]
+  const song = await songOf(playerId, id)
+  if (!song) throw notFound('this song')
+  const { plan: { stages }, record: { standing } } = song
+  return stages.filter((stage, index) => (!hands || stage.hands === hands) && stages.findIndex(other => other.key === stage.key) === index)
+    .flatMap(stage => standing.get(stage.key)!.gates.map(gate => ({ ...gate, name: stage.unit.name, hands: stage.hands })))
+    .sort((a, b) => a.atMs - b.atMs)
+})

@@ -44,6 +44,7 @@ const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
   ['Logbook', async (page) => { await page.goto('/logbook'); await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' }); await expect(page.locator('.plot', { hasText: 'Of late' }).locator('.main-svg').first()).toBeVisible() }],
   ['Two passes', comparison],
   ['Stand', stand],
+  ['Stand, the whole song', async (page) => { await stand(page); await page.goto(`${new URL(page.url()).pathname}?from=0/1&to=128/1&hands=both`); await expect(page.locator('.row .note').first()).toBeVisible({ timeout: 30_000 }) }],
   ['Review', review],
   ['Add a song', async (page) => {
     await page.goto('/songs/add')

@@ -61,5 +61,5 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   const [kept] = await (await page.request.get('/api/passes?limit=1')).json() as { id: string }[]
   expect(await (await page.request.get(`/api/passes/${kept!.id}/review`)).json()).toMatchObject({ isWhole: true })
   await page.goto(`/passes/${kept!.id}`)
-  await expect(page.locator('.findings li').first()).toContainText('Bar 3, beat 3')
+  await expect(page.locator('.findings li').first()).toContainText('Bar 3, beat 3, the second time, right hand')
 })

@@ -23,31 +23,7 @@ const props = defineProps<{
   toleranceMs: number
 }>()
 
-/** The row left behind turns when this share of the next one is played: its last notes have been judged by then. */
-const TURN_SHARE = 0.1
-const slots = ref<[number, number]>([0, 1])
-const playing = computed(() => props.atMs === undefined ? undefined : rowAt(props.rows, props.atMs))
-const after = (row: number) => (row + 1) % props.rows.length
-
-function turnTo(row: number) {
-  const place = slots.value.indexOf(row)
-  if (place < 0) slots.value = [row, after(row)]
-  else slots.value = place === 0 ? [row, after(row)] : [after(row), row]
-}
-watch(() => props.rows, () => { slots.value = [0, 1] })
-watch(() => props.atMs, (atMs) => {
-  if (atMs === undefined) slots.value = [0, 1]
-  else if (atMs < 0) turnTo(0)
-  else {
-    const row = props.rows[playing.value!]!
-    if (atMs >= row.fromMs + TURN_SHARE * (row.toMs - row.fromMs) || !slots.value.includes(playing.value!)) turnTo(playing.value!)
-  }
-})
-
-function leaf(by: number) {
-  const first = Math.max(0, Math.min(props.rows.length - 2, Math.min(...slots.value) + by))
-  slots.value = [first, first + 1]
-}
+const { slots, playing, leaf } = usePageTurn(() => props.rows, () => props.atMs)
 
 /** The notes of each row with their places among all of them. */
 const notesOf = computed(() => {

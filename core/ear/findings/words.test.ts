@@ -9,6 +9,7 @@ describe('places as the player counts them', () => {
     expect([1, 2.5, 3 + 1 / 3].map(beatText)).toEqual(['beat 1', 'the & of beat 2', 'after beat 3'])
     const place = { bar: 3, beat: 2.5, hand: 'left' } as const
     expect(placeText(place)).toBe('Bar 3, the & of beat 2, left hand')
+    expect([1, 2, 3, 4].map(time => placeText({ ...place, time }, { hand: false }))).toEqual(['Bar 3, the & of beat 2', 'Bar 3, the & of beat 2, the second time', 'Bar 3, the & of beat 2, the third time', 'Bar 3, the & of beat 2, the 4th time'])
     expect(placeText(place, { beat: false })).toBe('Bar 3, left hand')
     expect(placeText(place, { hand: false })).toBe('Bar 3, the & of beat 2')
   })

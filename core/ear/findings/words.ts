@@ -3,15 +3,18 @@ import type { ExpectedNote } from '../../music/passage'
 import { displayName, spellInKey } from '../../music/pitch'
 import { barText, beatText } from '../../music/place-words'
 
-type Placed = Pick<ExpectedNote, 'bar' | 'beat' | 'hand'>
+/** `time`: which time it comes round, where repeats are unfolded. */
+type Placed = Pick<ExpectedNote, 'bar' | 'beat' | 'hand'> & { time?: number }
 
 /** A place for a finding's fields. */
 export const placeOf = ({ hand, bar, beat }: Placed) => ({ hand, bar, beat: Number(beat.toFixed(4)) })
 
-/** "Bar 3, the & of beat 2, left hand", as the player counts. */
-export function placeText({ bar, beat, hand }: Placed, parts: { beat?: boolean, hand?: boolean } = {}): string {
-  return [barText(bar), ...(parts.beat === false ? [] : [beatText(beat)]), ...(parts.hand === false ? [] : [`${hand} hand`])].join(', ')
+/** "Bar 3, the & of beat 2, the second time, left hand", as the player counts. */
+export function placeText({ bar, beat, hand, time = 1 }: Placed, parts: { beat?: boolean, hand?: boolean } = {}): string {
+  return [barText(bar), ...(parts.beat === false ? [] : [beatText(beat)]), ...(time > 1 ? [`the ${TIMES[time] ?? `${time}th`} time`] : []), ...(parts.hand === false ? [] : [`${hand} hand`])].join(', ')
 }
+
+const TIMES: Record<number, string> = { 2: 'second', 3: 'third' }
 
 /** "bars 5 and 7", "bars 5 to 8", "bar 5": what is named after "in". */
 export function barsText(bars: readonly number[]): string {

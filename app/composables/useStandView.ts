@@ -15,7 +15,9 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   const { stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, partAt } = practice
   const isLooping = computed(() => loop.phase.value !== 'stopped')
 
-  const passage = computed(() => playedPassage(arrangement, stretch.value, isLooping.value ? loop.current.value?.hands ?? hands.value : hands.value))
+  /** The hands of the pass that is heard; figures and words of their own, so that a new round of the same is no change. */
+  const shownHands = computed(() => isLooping.value ? loop.current.value?.hands ?? hands.value : hands.value)
+  const passage = computed(() => playedPassage(arrangement, stretch.value, shownHands.value))
   const expected = computed(() => ownTime.isRunning.value
     ? ownTime.current.value!.expected
     : isLooping.value && loop.current.value ? loop.current.value.expected : expectedNotes(arrangement, passage.value, bpm.value))

@@ -1,4 +1,5 @@
+import { randomUUID } from 'node:crypto'
 import { coachedSong } from '../database/queries/coach'
 
-/** A player's song with its plan and where they stand; undefined when it is not there. What an earlier build made of the passes is not taken over. */
-export const songOf = async (playerId: string, songId: string) => await coachedSong(database(), playerId, songId, useRuntimeConfig().app.buildId)
+/** A player's song with its plan and where they stand; undefined when it is not there. What another build made of the passes is not taken over; while the program is being worked on, nothing is. */
+export const songOf = async (playerId: string, songId: string) => await coachedSong(database(), playerId, songId, import.meta.dev ? randomUUID() : useRuntimeConfig().app.buildId)

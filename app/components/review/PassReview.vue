@@ -36,13 +36,19 @@ const HANDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', b
 
 const passage = isWhole ? wholePassage(arrangement, hands) : stretchPassage(stretch.from, stretch.to, hands)
 const all = expectedNotes(arrangement, passage, mode === 'steady' ? bpm : undefined)
-/** On the page every note stands once: its first time round. */
-const shown = all.flatMap((note, index) => note.time === 1 ? [index] : [])
+/** On the page every note stands once: the time round it went worst. */
+const badness = ({ outcome, sharedKey, deviationMs }: NoteAssessment) => outcome === 'right' || sharedKey ? Math.abs(deviationMs ?? 0) : outcome === 'wrong' ? Infinity : Number.MAX_VALUE
+const worst = new Map<string, number>()
+all.forEach(({ id }, index) => {
+  const before = worst.get(id)
+  if (before === undefined || badness(assessment.notes[index]!) > badness(assessment.notes[before]!)) worst.set(id, index)
+})
+const shown = [...worst.values()].sort((a, b) => a - b)
 const expected = shown.map(index => all[index]!)
 const onPage = computed<Assessment>(() => ({ ...assessment, notes: shown.map(index => assessment.notes[index]!) }))
 
 const chosen = ref('')
-const chosenNote = computed(() => assessment.notes.find(note => note.id === chosen.value))
+const chosenNote = computed(() => onPage.value.notes.find(note => note.id === chosen.value))
 
 /** The first note of the place a finding names. */
 function show({ bar, beat, hand }: Finding) {

@@ -61,12 +61,12 @@ export function nextInTurn(plan: SongPlan, standing: SongStanding, today: readon
   return onceMore(plan, standing, today) ?? (stage && nextOfStage(plan, standing, stage))
 }
 
-/** A part that was learned and did not go just now: it is not left like that. */
+/** A part that was learned on an earlier day and did not go just now: it is not left like that. */
 function onceMore(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): NextPass | undefined {
   const last = today.at(-1)
   if (!last || last.clean || last.mode !== 'steady') return undefined
   const stage = plan.stages.find(one => one.unit.kind === 'part' && one.key === last.key && isReached(one, standing))
   const tries = today.length - 1 - today.findLastIndex(pass => pass.key !== last.key)
-  if (!stage || tries >= TURNS.reviewTries) return undefined
+  if (!stage || tries >= TURNS.reviewTries || !(standing.get(stage.key)!.reachedAtMs! < today[0]!.atMs)) return undefined
   return { stage, hands: last.hands, stretch: last.stretch, isSpot: false, mode: 'steady', bpm: Math.round(TURNS.againSlower * last.bpm), because: 'it had faded: once more, a little slower' }
 }

@@ -11,7 +11,7 @@ import { gateOf } from './gate'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
 import { afterPasses, startRecord } from './record'
-import { songStanding, planSong } from './song-plan'
+import { nextOfStage, planSong, songStanding } from './song-plan'
 import { stairsOf } from './stairs'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
@@ -56,6 +56,17 @@ describe('the stairs', () => {
     expect(shown.parts[0]![0]!.spot?.place).toMatch(/bar \d/)
     expect(shown.parts[6]![0]).toEqual(shown.parts[0]![0])
     expect(shown.next).toMatchObject({ isSpot: true, isWhole: false })
+  })
+  it('a place that was mended is named where it stands in each twin', () => {
+    const stage = plan.stages.find(one => one.unit.kind === 'part' && one.unit.first === 0 && one.hands === 'left')!
+    const at = plan.grounds.get(stage.key)!.moments[6]!
+    const passes = [pass(0, 'left', 72, { mode: 'own-time' }), ...times(4, () => pass(0, 'left', 72, { clean: false, right: 13, failed: [at] }))]
+    for (let count = 0; count < 40 && songStanding(plan, passes).get(stage.key)!.mended.length === 0; count++) {
+      const { stretch, mode, bpm } = nextOfStage(plan, songStanding(plan, passes), stage)
+      passes.push(pass(0, 'left', bpm, { key: notesKey(arrangement, stretch, 'left'), stretch, mode }))
+    }
+    const barOf = (place: number) => Number(/^bar (\d+), beat/.exec(stairs(passes).parts[place]![0]!.mended[0]!)![1])
+    expect(barOf(6) - barOf(0)).toBe(24)
   })
 })
 

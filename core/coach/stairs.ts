@@ -1,6 +1,6 @@
 import { barAt, positionIn, type Arrangement, type Hands } from '../music/arrangement'
 import { describeStretch, isSameStretch, type Stretch } from '../music/passage'
-import { compare } from '../music/quarters'
+import { add, compare, subtract, type Quarters } from '../music/quarters'
 import { tempoOf, type FlightState } from './flight'
 import { isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
 import { openStages, turnsNow } from './turns'
@@ -74,7 +74,7 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
   const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= here - 0.5))
   const { spot } = flight
   return {
-    hands: stage.hands, isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: placesOf(plan.arrangement, flight.mended), gates: flight.gates, because: flight.because,
+    hands: stage.hands, isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: placesOf(plan.arrangement, flight.mended, subtract(stage.unit.stretch.from, ground.stretch.from)), gates: flight.gates, because: flight.because,
     wantedBpm: Math.round(stage.share * stage.targetBpm),
     treads: steps.map(bpm => ({ bpm, isReached: flight.reachedBpm >= bpm - 1, isClean: flight.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
     ...(flight.phase === 'own-time' ? { ownTime: { inARow: flight.ownTime.inARow, gate: Math.max(1, ground.settings.ownTimeGate) } } : {}),
@@ -83,10 +83,11 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
   }
 }
 
-/** Where something was mended, each place once, in score order: "bar 3, beat 2". */
-const placesOf = (arrangement: Arrangement, mended: FlightState['mended']): string[] =>
+/** Where something was mended, each place once, in score order: "bar 3, beat 2". `shift`: how far a twin lies behind the notes its flight is climbed on. */
+const placesOf = (arrangement: Arrangement, mended: FlightState['mended'], shift: Quarters): string[] =>
   [...new Set([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => {
-    const { bar, beat } = positionIn(barAt(arrangement, first), first)
+    const at = add(first, shift)
+    const { bar, beat } = positionIn(barAt(arrangement, at), at)
     return bar === 0 ? 'the pickup' : `bar ${bar}, beat ${Number(beat.toFixed(2))}`
   }))]
 

@@ -44,7 +44,7 @@ export function useOwnTime(options: {
     current.value = { choice, expected }
     marks.value = new Map()
     isRunning.value = true
-    performance.mark('half-step:waiting', { detail: { pass: passes } })
+    performance.mark('half-step:waiting', { detail: { pass: passes, stretch: choice.stretch, hands: choice.hands } })
     ask()
   }
 

@@ -202,7 +202,8 @@ export function usePracticeLoop(options: {
     rounds.push(round)
     ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsOf(round) })
     clicks.push(...round.plan.clicks.map(click => ({ ...click, atMs: startMs + click.atMs })))
-    performance.mark('half-step:round', { startTime: startMs, detail: { round: round.round, bpm: round.bpm } })
+    const { stretch, hands, bpm, plan } = round
+    performance.mark('half-step:round', { startTime: startMs, detail: { round: round.round, bpm, stretch, hands, roundMs: plan.roundMs } })
     options.roundBegins(round)
   }
 

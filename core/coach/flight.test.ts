@@ -124,3 +124,37 @@ describe('never stuck', () => {
     expect(state.oneHand).toBeUndefined()
   })
 })
+
+describe('what the coach says is what it does', () => {
+  const small = (to: number) => groundOf(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right', notesKey(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right'), TEMPOS, coachSettings({ gate: 3, ownTimeGate: 1 }))
+  /** Everything said on the way of somebody who fails at some moments, with whether a place was cut out. */
+  function said(ground: Ground, failing: (pass: number) => number[]) {
+    let state = startFlight(ground)
+    const words: { because: string, isSpot: boolean, mode: string }[] = []
+    for (let pass = 0; pass < 150; pass++) {
+      const next = nextOn(ground, state)
+      words.push(next)
+      state = play(ground, state, [next.mode === 'own-time' ? CLEAN : failing(pass)])
+    }
+    return words
+  }
+  it('in two bars the hard place is cut out when the tempo was lost several times', () => {
+    const words = said(small(8), () => [3])
+    const alone = words.filter(one => /this place alone/.test(one.because))
+    expect(alone.length).toBeGreaterThan(0)
+    expect(alone.every(one => one.isSpot)).toBe(true)
+  })
+  it('of a bar nothing can be cut out, and nothing is promised: slower, then own time', () => {
+    const words = said(small(4), () => [2])
+    expect(words.some(one => one.isSpot || /place alone/.test(one.because))).toBe(false)
+    expect(words.some(one => one.because.includes('much slower'))).toBe(true)
+    expect(words.slice(2).some(one => one.mode === 'own-time')).toBe(true)
+  })
+  it('a place alone is never named without being asked for, wherever it fails', () => {
+    for (const beats of [4, 6, 8, 12, 15]) {
+      for (const failing of [() => [0], (pass: number) => [pass % 3], (pass: number) => pass % 5 === 0 ? CLEAN : [1, 3]]) {
+        expect(said(small(beats), failing).filter(one => /place alone/.test(one.because)).every(one => one.isSpot), `${beats} beats`).toBe(true)
+      }
+    }
+  })
+})

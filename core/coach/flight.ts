@@ -1,4 +1,5 @@
-import type { Arrangement, Hand, Hands } from '../music/arrangement'
+import { barAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
+import { beatLength } from '../music/meter'
 import { isSameStretch, type Stretch } from '../music/passage'
 import { add, compare, subtract, toDecimal, type Quarters } from '../music/quarters'
 import { climbAdaptive, startAdaptive, type AdaptiveState } from './adaptive'
@@ -83,8 +84,10 @@ export const MENDING = {
   mostSinceGate: 3,
   /** Each hand alone once more, but not more often than this. */
   oneHandTries: 3,
-  /** A loop of more than this share of the part is no smaller loop: two bars are small enough as they are. */
-  mostShare: 0.34,
+  /** A loop of more than this share of the part is no smaller loop: two bars are small enough as they are. When nothing else has helped, so much of them is. */
+  mostShare: 0.34, askedShare: 0.6,
+  /** The smallest loop there is, in beats: a moment's own, one before it and one after it. */
+  fewestBeats: 3,
 } as const
 
 /** When a tempo is let go that is nearly there, so that nothing waits for ever for so many clean in a row (own choice). */
@@ -157,7 +160,7 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
   const base: FlightState = { ...state, phase: 'tempo', spot: undefined, ownTime: { ...state.ownTime, isDone: true }, cleanBpm: pass.clean ? Math.max(state.cleanBpm, pass.bpm) : state.cleanBpm }
   const { settings, steps, targetBpm } = ground
   base.lately = [...state.lately, { bpm: pass.bpm, right: pass.right, notes: pass.notes, clean: pass.clean }].slice(-GOOD_ENOUGH.passes)
-  const helps = LADDER.helps[ground.hands === 'both' ? 'both' : 'one']
+  const helps = helpsOn(ground)
   let after: FlightState
   let help: LadderHelp | undefined
   if (base.adaptive) {
@@ -183,11 +186,19 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
   if (help === 'own-time') return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false } }
   if (help === 'one-hand') return { ...after, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
   const spot = after.mendedSinceGate < MENDING.mostSinceGate ? spotIn(ground, after.traces, help === 'smaller-loop') : undefined
-  if (!spot || (help !== undefined && help !== 'smaller-loop')) return after
+  if (help !== undefined && help !== 'smaller-loop') return after
+  if (!spot) return help ? { ...after, because: 'this tempo was lost several times, and not at one place: once more, in peace' } : after
   return {
     ...after, phase: 'spot', spot: { ...spot, mode: 'steady', bpm: tempoOf(ground, after), inARow: 0, misses: 0, passes: 0 },
     because: `${spot.failures} of the last ${spot.passes} passes failed here: this place alone, with a beat before and after it`,
   }
+}
+
+/** What may help on this ground: of what is no larger than the smallest loop nothing can be cut out. */
+function helpsOn({ arrangement, stretch: { from, to }, hands }: Ground): LadderHelp[] {
+  const smallest = MENDING.fewestBeats * toDecimal(beatLength(barAt(arrangement, from).meter))
+  const canBeCut = smallest <= MENDING.askedShare * toDecimal(subtract(to, from))
+  return LADDER.helps[hands === 'both' ? 'both' : 'one'].filter(help => help !== 'smaller-loop' || canBeCut)
 }
 
 const atTempo = ({ lately }: FlightState, bpm: number) => lately.filter(one => one.bpm >= bpm - 1.5).slice(-GOOD_ENOUGH.lately)
@@ -215,7 +226,7 @@ const stepAt = (steps: readonly number[], bpm: number): number => steps.findLast
 /** The hardest place, if there is one and it is smaller than the part; when a smaller loop is asked for, the moment that fails most. */
 function spotIn(ground: Ground, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
   const size = ({ from, to }: Stretch) => toDecimal(subtract(to, from))
-  const isSmaller = (spot: HardSpot) => size(spot.loop) <= MENDING.mostShare * size(ground.stretch)
+  const isSmaller = (spot: HardSpot) => size(spot.loop) <= (isAskedFor ? MENDING.askedShare : MENDING.mostShare) * size(ground.stretch)
   const found = findHardSpots(ground, traces).find(isSmaller)
   const most = found || !isAskedFor ? undefined : hardestMoment(ground, traces)
   return found ?? (most && isSmaller(most) ? most : undefined)

@@ -9,6 +9,8 @@ interface StandIn {
   send: (id: string, messages: Sent[]) => void
   /** Sends one message at once. */
   sendNow: (id: string, bytes: number[]) => void
+  /** What was to be sent and has not been is not sent any more. */
+  forget: () => void
 }
 
 declare global {
@@ -21,6 +23,7 @@ export async function standInForMidi(page: Page): Promise<void> {
     const inputs = new Map<string, EventTarget & { id: string, name: string, state: string }>()
     const access = Object.assign(new EventTarget(), { inputs, outputs: new Map(), sysexEnabled: false })
     let count = 0
+    let waiting: ReturnType<typeof setTimeout>[] = []
     const changed = () => access.dispatchEvent(new Event('statechange'))
     Object.defineProperty(navigator, 'requestMIDIAccess', { configurable: true, value: () => Promise.resolve(access) })
     const dispatch = (id: string, bytes: number[], atMs: number) => {
@@ -41,9 +44,13 @@ export async function standInForMidi(page: Page): Promise<void> {
         changed()
       },
       send(id, messages) {
-        for (const { atMs, bytes } of messages) setTimeout(() => dispatch(id, bytes, atMs), Math.max(0, atMs - performance.now()))
+        waiting.push(...messages.map(({ atMs, bytes }) => setTimeout(() => dispatch(id, bytes, atMs), Math.max(0, atMs - performance.now()))))
       },
       sendNow: (id, bytes) => dispatch(id, bytes, performance.now()),
+      forget() {
+        waiting.forEach(timer => clearTimeout(timer))
+        waiting = []
+      },
     }
   })
 }

@@ -8,10 +8,12 @@ const DAY_MS = 86_400_000
 
 const { query: asked } = useRoute()
 const song = ref(typeof asked.song === 'string' ? asked.song : '')
+const part = ref('')
+watch(song, () => { part.value = '' }, { flush: 'sync' })
 const hands = ref<Hands | ''>('')
 const span = ref<number>(182)
 const opened = Date.now()
-const filter = computed(() => ({ ...(song.value ? { song: song.value } : {}), ...(hands.value ? { hands: hands.value } : {}) }))
+const filter = computed(() => ({ ...(song.value ? { song: song.value } : {}), ...(part.value ? { part: part.value } : {}), ...(hands.value ? { hands: hands.value } : {}) }))
 const query = computed(() => ({ ...filter.value, ...(span.value ? { from: new Date(opened - span.value * DAY_MS).toISOString() } : {}) }))
 const { data: log } = await useFetch('/api/logbook', { query, deep: false })
 const { data: passes } = await useFetch('/api/passes', { query: computed(() => ({ limit: PAGE, ...filter.value })), deep: false })
@@ -63,6 +65,11 @@ const hoursText = (minutes: number) => minutes < 90 ? `${Math.round(minutes)} mi
           :key="one.songId"
           :value="one.songId"
         >{{ one.title }}{{ one.edition ? ` (${one.edition})` : '' }}</option></select></label>
+        <label v-if="log?.parts.length">Part <select v-model="part"><option value="">all parts</option><option
+          v-for="one in log.parts"
+          :key="one.id"
+          :value="one.id"
+        >{{ one.name }}</option></select></label>
         <label>Hands <select v-model="hands"><option value="">all</option><option value="left">left</option><option value="right">right</option><option value="both">together</option></select></label>
         <label>Time <select v-model.number="span"><option
           v-for="one in SPANS"
@@ -93,14 +100,8 @@ const hoursText = (minutes: number) => minutes < 90 ? `${Math.round(minutes)} mi
           <TempoChart :tempos="log.tempos" />
           <SteadinessChart :days="log.days" />
           <template v-if="song">
-            <ErrorMapChart
-              :song-id="song"
-              :hands="hands"
-            />
-            <NotesChart
-              :song-id="song"
-              :hands="hands"
-            />
+            <ErrorMapChart :filter="{ ...filter, song }" />
+            <NotesChart :filter="{ ...filter, song }" />
             <GatesChart
               :song-id="song"
               :hands="hands"

@@ -2,9 +2,9 @@
 import type { Hands } from '#core/music/arrangement'
 
 /** Where a song fails: bars by days. */
-const props = defineProps<{ songId: string, hands: Hands | '' }>()
+const props = defineProps<{ filter: { song: string, part?: string, hands?: Hands } }>()
 const MOST_TICKS = 8
-const { data: map } = await useFetch('/api/logbook/errors', { query: computed(() => ({ song: props.songId, ...(props.hands ? { hands: props.hands } : {}) })), deep: false })
+const { data: map } = await useFetch('/api/logbook/errors', { query: computed(() => props.filter), deep: false })
 const worst = computed(() => {
   const found = map.value
   if (!found || found.days.length === 0) return 'Nothing of it was practised yet.'

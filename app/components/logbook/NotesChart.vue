@@ -2,8 +2,8 @@
 import type { Hands } from '#core/music/arrangement'
 
 /** How early or late each note of a song comes of late. */
-const props = defineProps<{ songId: string, hands: Hands | '' }>()
-const { data: notes } = await useFetch('/api/logbook/notes', { query: computed(() => ({ song: props.songId, ...(props.hands ? { hands: props.hands } : {}) })), deep: false })
+const props = defineProps<{ filter: { song: string, part?: string, hands?: Hands } }>()
+const { data: notes } = await useFetch('/api/logbook/notes', { query: computed(() => props.filter), deep: false })
 
 const figure = computed(() => {
   const hands = HAND_MARKS.map(one => ({ ...one, some: (notes.value ?? []).filter(note => note.hand === one.hands) })).filter(one => one.some.length > 0)

@@ -135,6 +135,13 @@ export async function arrangementOfSong(db: Database, ownerId: string, songId: s
   return row
 }
 
+/** The parts of a song's newest arrangement, in order. */
+export async function partNames(db: Database, ownerId: string, songId: string): Promise<{ id: string, name: string }[]> {
+  return await db.select({ id: parts.id, name: parts.name }).from(songs)
+    .innerJoin(arrangements, and(eq(arrangements.songId, songs.id), eq(arrangements.version, latestVersion))).innerJoin(parts, eq(parts.arrangementId, arrangements.id))
+    .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId))).orderBy(asc(parts.place))
+}
+
 /** What the Stand needs of a part: the part, its song and its arrangement. */
 export async function partWithArrangement(db: Database, ownerId: string, partId: string) {
   const [row] = await db.select({ part: parts, arrangement: arrangements, song: songs }).from(parts)

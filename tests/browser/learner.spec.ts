@@ -89,7 +89,7 @@ test('a learner at the piano goes from the first pass over a hard spot to a join
   await page.goto(`/logbook?song=${songId}`)
   await expect(page.locator('.totals')).toContainText(`${kept.length} passes`)
   await expect(page.locator('.totals')).toContainText(`${kept.length - unclean.length} clean`)
-  await page.getByLabel('Part', { exact: true }).selectOption({ label: 'Part 2' })
+  await page.locator('.filters label').filter({ hasText: /^Part/ }).locator('select').selectOption({ label: 'Part 2' })
   await expect(page.locator('.totals')).toContainText(`${kept.filter(pass => pass.partName.startsWith('Part 2')).length} passes`)
   await page.goto('/')
   await expect(page.locator('.items li').first()).toContainText(/Part 1 (and|to) 2|Part 1 and Part 2|whole song/)

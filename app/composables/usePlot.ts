@@ -1,13 +1,18 @@
 import type { Data, Layout, PlotlyHTMLElement } from 'plotly.js'
 import type { ShallowRef, WatchSource } from 'vue'
+import type { Hands } from '#core/music/arrangement'
 
 /** A colour of the page by its name in docs/design.md, in the scheme now shown. */
 export type Token = (name: `--${string}`) => string
 
 /** How each hand, and both, are drawn. */
-export const HAND_MARKS = [
+const HAND_MARKS = [
   { hands: 'left', name: 'left hand', color: '--left-hand', symbol: 'square' }, { hands: 'right', name: 'right hand', color: '--right-hand', symbol: 'circle' }, { hands: 'both', name: 'together', color: '--together', symbol: 'diamond' },
 ] as const
+
+/** What there is of each hand and of both, with how it is drawn; hands without anything left out. */
+export const byHands = <Value>(values: readonly Value[], handsOf: (value: Value) => Hands) =>
+  HAND_MARKS.map(mark => ({ ...mark, some: values.filter(value => handsOf(value) === mark.hands) })).filter(one => one.some.length > 0)
 
 /** The frame of a small picture with its title in it. */
 export const framed = (title: string, more: Partial<Layout> = {}): Partial<Layout> => ({

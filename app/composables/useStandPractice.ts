@@ -1,8 +1,8 @@
 import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import { isSameStretch, type Stretch } from '#core/music/passage'
-import { compare } from '#core/music/quarters'
 import type { NextPass } from '#core/coach/song-plan'
 import { COACH_DEFAULTS } from '#core/coach/settings'
+import { partAt } from '#core/coach/stages'
 import type { EndedPass, LoopChoice } from './usePracticeLoop'
 
 export interface StandPart { id: string, name: string, stretch: Stretch, song: { id: string, title: string }, arrangementId: string, arrangement: Arrangement, musicXml: string }
@@ -64,7 +64,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
     if (silentRounds > 0) return
     passes.value = [...passes.value, pass]
     lastPassId.value = crypto.randomUUID()
-    const part = partAt(pass.stretch)
+    const part = partHere(pass.stretch)
     const isPart = isSameStretch(pass.stretch, part?.stretch ?? at.stretch)
     void outbox.keep({
       id: lastPassId.value, partId: part?.id ?? at.id, hands: pass.hands, mode: pass.mode, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: pass.keyboardDelayMs,
@@ -77,9 +77,9 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
     else if (pass.mode === 'own-time') ownTime.start()
   }
 
-  /** The part that a stretch begins in: where its passes are kept. */
-  function partAt({ from }: Stretch) {
-    const found = coach.plan.value?.parts.findLast(part => compare(part.from, from) <= 0 && compare(from, part.to) < 0)
+  /** The part that a stretch begins in, once the coach knows the parts. */
+  function partHere(place: Stretch) {
+    const found = partAt(coach.plan.value?.parts ?? [], place)
     return found && { id: found.id, name: found.name, stretch: { from: found.from, to: found.to } }
   }
 
@@ -148,6 +148,6 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
 
   return {
     stretch, hands, mode, bpm, targetBpm, isLed, metronome, coach, coachSet, loop, ownTime, isRunning, passes, lastRound, lastPassId,
-    partAt, isNow, toggle, again, changeTempo, changeMode, turnHands, goNext,
+    partHere, isNow, toggle, again, changeTempo, changeMode, turnHands, goNext,
   }
 }

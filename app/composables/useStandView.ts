@@ -12,7 +12,7 @@ const ROWS_AT_ONCE = 2
 
 /** What the Stand shows of the practice: where it is, the notes and how they were heard, the gate, the count, the chord to come. */
 export function useStandView({ arrangement, ...at }: StandPart, practice: ReturnType<typeof useStandPractice>) {
-  const { stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, partAt } = practice
+  const { stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, partHere } = practice
   const isLooping = computed(() => loop.phase.value !== 'stopped')
 
   /** The hands of the pass that is heard; figures and words of their own, so that a new round of the same is no change. */
@@ -38,13 +38,13 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   const isPaged = computed(() => rows.value.length > ROWS_AT_ONCE)
   /** The part around what is played, so that the page stays where it is when a place in it is practised. */
   const shownStretch = computed<Stretch>(() => {
-    const part = partAt(stretch.value)?.stretch ?? at.stretch
+    const part = partHere(stretch.value)?.stretch ?? at.stretch
     const lies = compare(stretch.value.from, part.from) >= 0 && compare(stretch.value.to, part.to) <= 0
     return lies && rowsOf(arrangement, playedPassage(arrangement, part, 'both'), bpm.value).length <= ROWS_AT_ONCE ? part : stretch.value
   })
 
   const name = computed(() => {
-    const part = partAt(stretch.value)
+    const part = partHere(stretch.value)
     if (!part) return at.name
     if (isSameStretch(part.stretch, stretch.value)) return part.name
     const unit = coach.plan.value?.stages.find(stage => isSameStretch(stage.unit.stretch, stretch.value))?.unit

@@ -1,10 +1,14 @@
 import { arrangementEnd, barAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { barLength } from '../music/meter'
 import { isSameStretch, notesWithin, type Stretch } from '../music/passage'
-import { add, earlier, equal, later, subtract, ZERO } from '../music/quarters'
+import { add, compare, earlier, equal, later, subtract, ZERO } from '../music/quarters'
 import type { CoachSettings } from './settings'
 
 export interface CoachPart extends Stretch { id: string, name: string }
+
+/** The part that a stretch begins in: where its passes are kept. */
+export const partAt = (parts: readonly CoachPart[], { from }: Stretch): CoachPart | undefined =>
+  parts.findLast(part => compare(part.from, from) <= 0 && compare(from, part.to) < 0)
 
 /** What is practised: a part; the seam of two parts; two parts back to back; several; the whole song. */
 export type UnitKind = 'part' | 'seam' | 'pair' | 'chain' | 'song'

@@ -1,5 +1,6 @@
-import { barAt, positionIn, type Arrangement, type Hands } from '../music/arrangement'
+import { positionOf, type Arrangement, type Hands } from '../music/arrangement'
 import { describeStretch, isSameStretch, type Stretch } from '../music/passage'
+import { placeWords } from '../music/place-words'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
 import { tempoOf, type FlightState } from './flight'
 import { isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
@@ -85,10 +86,6 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
 
 /** Where something was mended, each place once, in score order: "bar 3, beat 2". `shift`: how far a twin lies behind the notes its flight is climbed on. */
 const placesOf = (arrangement: Arrangement, mended: FlightState['mended'], shift: Quarters): string[] =>
-  [...new Set([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => {
-    const at = add(first, shift)
-    const { bar, beat } = positionIn(barAt(arrangement, at), at)
-    return bar === 0 ? 'the pickup' : `bar ${bar}, beat ${Number(beat.toFixed(2))}`
-  }))]
+  [...new Set([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => placeWords(positionOf(arrangement, add(first, shift)))))]
 
 const nearest = (steps: readonly number[], bpm: number): number => steps.reduce((best, step) => Math.abs(step - bpm) < Math.abs(best - bpm) ? step : best, steps[0]!)

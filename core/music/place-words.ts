@@ -9,3 +9,6 @@ export function beatText(beat: number): string {
 }
 
 export const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1)
+
+/** "bar 3, beat 2", "the pickup": a place named in the middle of a sentence. */
+export const placeWords = ({ bar, beat }: { bar: number, beat: number }): string => bar === 0 ? 'the pickup' : `${lowerFirst(barText(bar))}, ${beatText(beat)}`

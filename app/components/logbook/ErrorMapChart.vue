@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mean } from 'd3-array'
 import type { Hands } from '#core/music/arrangement'
 
 /** Where a song fails: bars by days. */
@@ -8,10 +9,9 @@ const { data: map } = await useFetch('/api/logbook/errors', { query: computed(()
 const worst = computed(() => {
   const found = map.value
   if (!found || found.days.length === 0) return 'Nothing of it was practised yet.'
-  const shares = found.bars.map((bar, index) => ({ bar, share: mean(found.shares[index]!.slice(-5)) })).sort((a, b) => b.share - a.share)
+  const shares = found.bars.map((bar, index) => ({ bar, share: mean(found.shares[index]!.slice(-5)) ?? 0 })).sort((a, b) => b.share - a.share)
   return shares[0] && shares[0].share > 0 ? `Of late it fails most often in bar ${shares[0].bar}: in ${Math.round(100 * shares[0].share)} % of the passes over it.` : 'Of late it fails nowhere.'
 })
-const mean = (values: readonly (number | null)[]) => { const known = values.filter(value => value !== null); return known.length === 0 ? 0 : known.reduce((sum, value) => sum + value, 0) / known.length }
 
 const figure = computed(() => {
   const { days = [], bars = [], shares = [] } = map.value ?? {}

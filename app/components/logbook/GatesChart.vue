@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { median } from 'd3-array'
 import type { Hands } from '#core/music/arrangement'
 
 /** How many passes each gate of a song took, in the order in which they opened. */
@@ -6,7 +7,7 @@ const props = defineProps<{ songId: string, hands: Hands | '' }>()
 const { data: gates } = await useFetch('/api/logbook/gates', { query: computed(() => ({ song: props.songId, ...(props.hands ? { hands: props.hands } : {}) })), deep: false })
 
 const figure = computed(() => {
-  const kinds = HAND_MARKS.map(one => ({ ...one, some: (gates.value ?? []).map((gate, index) => ({ ...gate, place: index + 1 })).filter(gate => gate.hands === one.hands) })).filter(one => one.some.length > 0)
+  const kinds = byHands((gates.value ?? []).map((gate, index) => ({ ...gate, place: index + 1 })), gate => gate.hands)
   return (token: Token) => ({
     data: kinds.map(({ name, color, symbol, some }) => ({
       name, type: 'scatter' as const, mode: 'markers' as const, x: some.map(gate => gate.place), y: some.map(gate => gate.passes), text: some.map(gate => `${dayName(new Date(gate.atMs).toISOString())}: ${gate.name}, ${gate.bpm} bpm`),
@@ -15,7 +16,6 @@ const figure = computed(() => {
     layout: framed('Passes to each gate', { xaxis: { title: { text: 'gates, in the order they opened' }, tickformat: 'd', rangemode: 'tozero' }, yaxis: { rangemode: 'tozero', tickformat: 'd' } }),
   })
 })
-const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[values.length >> 1]
 const words = computed(() => {
   const passes = (gates.value ?? []).map(gate => gate.passes)
   if (passes.length === 0) return 'No gate has opened yet.'

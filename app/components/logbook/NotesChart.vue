@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { greatest } from 'd3-array'
+import { placeWords } from '#core/music/place-words'
 import type { Hands } from '#core/music/arrangement'
 
 /** How early or late each note of a song comes of late. */
@@ -6,10 +8,10 @@ const props = defineProps<{ filter: { song: string, part?: string, hands?: Hands
 const { data: notes } = await useFetch('/api/logbook/notes', { query: computed(() => props.filter), deep: false })
 
 const figure = computed(() => {
-  const hands = HAND_MARKS.map(one => ({ ...one, some: (notes.value ?? []).filter(note => note.hand === one.hands) })).filter(one => one.some.length > 0)
+  const hands = byHands(notes.value ?? [], note => note.hand)
   return (token: Token) => ({
     data: hands.map(({ name, color, symbol, some }) => ({
-      name, type: 'scatter' as const, mode: 'markers' as const, x: some.map(note => note.at), y: some.map(note => note.middle), text: some.map(note => `bar ${note.bar}, beat ${Number(note.beat.toFixed(2))}, ${note.count} times`),
+      name, type: 'scatter' as const, mode: 'markers' as const, x: some.map(note => note.at), y: some.map(note => note.middle), text: some.map(note => `${placeWords(note)}, ${note.count} times`),
       error_y: { type: 'data' as const, symmetric: false, array: some.map(note => note.high - note.middle), arrayminus: some.map(note => note.middle - note.low), thickness: 1, width: 0, color: token(color) },
       marker: { symbol, color: token(color), size: 6 }, hovertemplate: '%{text}: %{y:.0f} ms<extra></extra>',
     })),
@@ -20,9 +22,9 @@ const figure = computed(() => {
 const ENOUGH = 3
 const words = computed(() => {
   const known = (notes.value ?? []).filter(note => note.count >= ENOUGH)
-  const furthest = known.reduce<(typeof known)[number] | undefined>((most, note) => Math.abs(note.middle) > Math.abs(most?.middle ?? 0) ? note : most, undefined)
+  const furthest = greatest(known, note => Math.abs(note.middle))
   if (!furthest) return 'Not enough passes with the click yet.'
-  return `Furthest from its time: bar ${furthest.bar}, beat ${Number(furthest.beat.toFixed(2))}, ${furthest.hand} hand, ${Math.round(Math.abs(furthest.middle))} ms ${furthest.middle > 0 ? 'late' : 'early'}, the middle of ${furthest.count} passes. The lines span the middle half of them.`
+  return `Furthest from its time: ${placeWords(furthest)}, ${furthest.hand} hand, ${Math.round(Math.abs(furthest.middle))} ms ${furthest.middle > 0 ? 'late' : 'early'}, the middle of ${furthest.count} passes. The lines span the middle half of them.`
 })
 </script>
 

@@ -7,7 +7,7 @@ const props = defineProps<{ tempos: readonly { day: string, hands: Hands, bpm: n
 const MOST_POINTS = 150
 
 const figure = computed(() => {
-  const lines = HAND_MARKS.map(one => ({ ...one, some: props.tempos.filter(tempo => tempo.hands === one.hands) })).filter(one => one.some.length > 0)
+  const lines = byHands(props.tempos, tempo => tempo.hands)
   return (token: Token) => ({
     data: lines.map(({ name, color, symbol, some }) => ({
       name, type: 'scatter' as const, mode: some.length > MOST_POINTS ? 'lines' as const : 'lines+markers' as const, x: some.map(one => one.day), y: some.map(one => one.bpm),

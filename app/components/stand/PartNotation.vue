@@ -118,6 +118,9 @@ const BESIDE_PX = 14
 
 interface LaneMark { key: string, noteId?: string, hand?: Hand, x: number, y: number, kind: string, sign: string, text: string }
 
+/** A lane for each hand that plays here. */
+const handCount = computed(() => new Set(props.expected.map(note => note.hand)).size)
+
 /** One mark for all notes of a hand that are due together. */
 const lane = computed(() => {
   const groups = new Map<string, { note: ExpectedNote, heard: Heard[] }>()
@@ -129,13 +132,12 @@ const lane = computed(() => {
     if (group) group.heard.push(mark)
     else groups.set(key, { note, heard: [mark] })
   })
-  const hands = new Set(props.expected.map(note => note.hand))
   return [...groups].flatMap(([key, { note, heard: all }]): LaneMark[] => {
     const place = places.value.get(note.id)
     if (!place) return []
-    const row = note.hand === 'left' && hands.size > 1 ? 1 : 0
+    const row = note.hand === 'left' && handCount.value > 1 ? 1 : 0
     return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + LANE_TOP_PX + row * LANE_ROW_PX, ...verdict(all) }]
-  }).concat(extraMarks(hands.size)).map((mark, index, all) => ({ ...mark, text: textThatFits(mark, all) }))
+  }).concat(extraMarks(handCount.value)).map((mark, index, all) => ({ ...mark, text: textThatFits(mark, all) }))
 })
 
 /** Marks this near have room for the figure but not for its word; nearer still, for the sign alone, which says the same. */
@@ -193,7 +195,7 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
       :last-bar="lastBar"
       :label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
       :size="isRow ? 'row' : 'stand'"
-      :lanes="new Set(expected.map(note => note.hand)).size"
+      :lanes="handCount"
       @drawn="engraved"
       @click="choose"
     >

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { barText, beatText } from '../../music/place-words'
+import { barText, beatText, placeWords } from '../../music/place-words'
 import { barsText, inWords, placeText, stepsText } from './words'
 import { weigh } from './weighed'
 
@@ -7,6 +7,7 @@ describe('places as the player counts them', () => {
   it('bars, the pickup, beats and the & between', () => {
     expect([barText(0), barText(12)]).toEqual(['Pickup', 'Bar 12'])
     expect([1, 2.5, 3 + 1 / 3].map(beatText)).toEqual(['beat 1', 'the & of beat 2', 'after beat 3'])
+    expect([{ bar: 0, beat: 4 }, { bar: 3, beat: 2 }, { bar: 3, beat: 2.5 }].map(placeWords)).toEqual(['the pickup', 'bar 3, beat 2', 'bar 3, the & of beat 2'])
     const place = { bar: 3, beat: 2.5, hand: 'left' } as const
     expect(placeText(place)).toBe('Bar 3, the & of beat 2, left hand')
     expect([1, 2, 3, 4].map(time => placeText({ ...place, time }, { hand: false }))).toEqual(['Bar 3, the & of beat 2', 'Bar 3, the & of beat 2, the second time', 'Bar 3, the & of beat 2, the third time', 'Bar 3, the & of beat 2, the 4th time'])

@@ -4,11 +4,12 @@ import { assess } from './commands/assess'
 import { bench } from './commands/bench'
 import { convert } from './commands/convert'
 import { fingering } from './commands/fingering'
+import { follow } from './commands/follow'
 import { inspect } from './commands/inspect'
 import { simulate } from './commands/simulate'
 import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, bench }
 
 const USAGE = `usage: half-step COMMAND …
   SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro)
@@ -23,6 +24,8 @@ const USAGE = `usage: half-step COMMAND …
            [--melody STEPS] [--pedal-late MS] -o TAKE.mid [--truth T.json]
   assess SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B] [--mode steady|free|own-time] [--offset MS]
            [--strictness gentle|normal|strict]
+  follow SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B]
+                                         the place believed at each stroke, not knowing what comes
   bench [--only speed|listening|workbench|practising] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.

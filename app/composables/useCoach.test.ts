@@ -2,6 +2,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { assessTake } from '#core/ear/assess'
+import { failedPlaces } from '#core/coach/pass'
 import { coachSettings } from '#core/coach/settings'
 import { planSong, startSong } from '#core/coach/song-plan'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
@@ -23,7 +24,8 @@ function ended(bpm: number, wrong: number[] = []): EndedPass {
   const passage = stretchPassage(STRETCH.from, STRETCH.to, 'right')
   const expected = expectedNotes(arrangement, passage, bpm)
   const { take } = simulatePlayer(expected, { ...MACHINE, plantedWrong: Object.fromEntries(wrong.map(index => [expected[index]!.id, 1])) }, 1)
-  return { mode: 'steady', stretch: STRETCH, hands: 'right', bpm, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, take, assessment: assessTake({ arrangement, passage, take, mode: 'steady', bpm }), lengthMs: 12_000, endedAt: new Date() }
+  const assessment = assessTake({ arrangement, passage, take, mode: 'steady', bpm })
+  return { mode: 'steady', stretch: STRETCH, hands: 'right', bpm, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, take, assessment, failed: failedPlaces(arrangement, assessment), lengthMs: 12_000, endedAt: new Date() }
 }
 
 describe('the coach beside the player', () => {

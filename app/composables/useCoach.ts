@@ -1,7 +1,7 @@
 import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
 import type { FlightState } from '#core/coach/flight'
-import { failedPlaces, type PastPass } from '#core/coach/pass'
+import type { PastPass } from '#core/coach/pass'
 import { afterSongPass, nextOfStage, planSong, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from '#core/coach/song-plan'
 import { nextInTurn, openStages } from '#core/coach/turns'
 import type { CoachSettings } from '#core/coach/settings'
@@ -40,10 +40,10 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     plan.value = made
   }
 
-  function hear({ stretch, hands, mode, bpm, assessment, lengthMs, endedAt }: EndedPass) {
-    const { clean, right, notes } = assessment.summary
+  function hear({ stretch, hands, mode, bpm, strictness, assessment, failed, lengthMs, endedAt }: EndedPass) {
+    const { clean, cleanBut, right, notes } = assessment.summary
     const pass: PastPass = {
-      key: notesKey(arrangement, stretch, hands), stretch, hands, mode, bpm, clean, right, notes, failed: failedPlaces(arrangement, assessment),
+      key: notesKey(arrangement, stretch, hands), stretch, hands, mode, bpm, clean, cleanBut, strictness, right, notes, failed,
       atMs: endedAt.getTime() - lengthMs, lengthMs,
     }
     passes.value = [...passes.value, pass]

@@ -1,6 +1,7 @@
 import { effectScope, onScopeDispose, ref, shallowRef, type EffectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
+import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { useOwnTime } from './useOwnTime'
@@ -28,7 +29,7 @@ describe('practice in the player\'s own time', () => {
     const asked: number[][] = []
     const ownTime = scope.run(() => useOwnTime({
       arrangement, choice: () => ({ stretch: STRETCH, hands: 'right', bpm: 60, restBars: 0, strictness: 'normal', keyboardDelayMs: 0 }),
-      waitsFor: pitches => asked.push([...pitches]), passEnded: pass => passes.push(pass),
+      waitsFor: pitches => asked.push([...pitches]), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement),
     }))!
     const strike = (pitch: number) => {
       ownTime.hear({ bytes: [0x90, pitch, 70], atMs: performance.now() })
@@ -39,7 +40,7 @@ describe('practice in the player\'s own time', () => {
     return { ownTime, passes, asked, strike }
   }
 
-  it('waits for each key, shows which, and judges the pass when all have come', () => {
+  it('waits for each key, shows which, and judges the pass when all have come', async () => {
     const { ownTime, passes, asked, strike } = waiting()
     ownTime.start()
     expect(ownTime.wanted.value).toEqual([EXPECTED[0]!.pitch])
@@ -49,6 +50,7 @@ describe('practice in the player\'s own time', () => {
       strike(note.pitch)
     })
     vi.advanceTimersByTime(1000)
+    await judged()
     expect(passes).toHaveLength(1)
     expect(passes[0]).toMatchObject({ mode: 'own-time', assessment: { mode: 'own-time', summary: { clean: true, right: EXPECTED.length } } })
     // A second from key to key, and the last key's length: the minute of thought before it is no playing.
@@ -58,7 +60,7 @@ describe('practice in the player\'s own time', () => {
     expect(ownTime.isRunning.value).toBe(false)
   })
 
-  it('marks a wrong key where it was struck and goes on waiting; the right key puts it right', () => {
+  it('marks a wrong key where it was struck and goes on waiting; the right key puts it right', async () => {
     const { ownTime, passes, strike } = waiting()
     ownTime.start()
     strike(EXPECTED[0]!.pitch + 1)
@@ -66,6 +68,7 @@ describe('practice in the player\'s own time', () => {
     for (const note of EXPECTED) strike(note.pitch)
     expect(ownTime.marks.value.get(0)).toMatchObject({ outcome: 'right' })
     vi.advanceTimersByTime(1000)
+    await judged()
     expect(passes[0]!.assessment.summary).toMatchObject({ clean: false, extra: 1 })
   })
 

@@ -1,10 +1,10 @@
-import { assessTake } from '#core/ear/assess'
 import type { LiveMark } from '#core/ear/live'
 import { waitForKeys } from '#core/ear/own-time'
 import { byOnset, keyEvent, type Take, type TimedMessage } from '#core/ear/take'
 import type { Arrangement } from '#core/music/arrangement'
 import { expectedNotes, playedPassage, type ExpectedNote } from '#core/music/passage'
 import type { MidiPitch } from '#core/music/pitch'
+import type { Judge } from './useJudge'
 import type { EndedPass, LoopChoice } from './usePracticeLoop'
 
 /** From the last key of a pass to the next pass: time to hear it end. */
@@ -20,7 +20,9 @@ export function useOwnTime(options: {
   /** The keys that are waited for now. */
   waitsFor: (pitches: readonly MidiPitch[]) => void
   passEnded: (pass: EndedPass) => void
+  judge?: Judge
 }) {
+  const judge = options.judge ?? useJudge(options.arrangement)
   const isRunning = ref(false)
   const current = shallowRef<{ choice: LoopChoice, expected: ExpectedNote[] }>()
   const marks = shallowRef<ReadonlyMap<number, LiveMark>>(new Map())
@@ -39,6 +41,7 @@ export function useOwnTime(options: {
     const choice = options.choice()
     const expected = expectedNotes(options.arrangement, playedPassage(options.arrangement, choice.stretch, choice.hands), choice.bpm)
     waiting = waitForKeys(expected)
+    judge.prepare()
     strokes = []
     pedals = []
     current.value = { choice, expected }
@@ -102,11 +105,14 @@ export function useOwnTime(options: {
       pedals: pedals.map(({ atMs, down }) => ({ atMs: atMs - firstMs, down })),
     }
     const { hands, bpm, stretch, strictness } = choice
-    const assessment = assessTake({ arrangement: options.arrangement, passage: playedPassage(options.arrangement, stretch, hands), take, mode: 'own-time', bpm, strictness })
-    passes++
-    performance.mark('half-step:pass', { detail: { round: passes, score: assessment.summary.score } })
-    stop()
-    options.passEnded({ ...choice, mode: 'own-time', take, assessment, lengthMs: lastMs - firstMs, endedAt: new Date() })
+    const endedAt = new Date()
+    const [ended, round] = [waiting, ++passes]
+    void judge.judge({ passage: playedPassage(options.arrangement, stretch, hands), take, mode: 'own-time', bpm, strictness }).then(({ assessment, failed }) => {
+      // Unless it was begun anew meanwhile.
+      if (waiting === ended) stop()
+      performance.mark('half-step:pass', { detail: { round, score: assessment.summary.score } })
+      options.passEnded({ ...choice, mode: 'own-time', take, assessment, failed, lengthMs: lastMs - firstMs, endedAt })
+    })
   }
 
   onScopeDispose(stop)

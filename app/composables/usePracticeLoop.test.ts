@@ -1,6 +1,7 @@
 import { effectScope, onScopeDispose, ref, shallowRef, type EffectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
+import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { messageOf } from '../utils/messageOf'
@@ -31,7 +32,7 @@ function practise(choice: LoopChoice) {
   const passes: EndedPass[] = []
   const loop = usePracticeLoop({
     arrangement, choice: () => ({ ...choice }), metronome: () => true,
-    roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass),
+    roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement),
   })
   const runTo = (pageMs: number) => {
     while (performance.now() < pageMs) {
@@ -86,6 +87,7 @@ describe('the practice loop', () => {
     strike(EXPECTED[0]!.pitch, startMs + ROUND_MS - 80, 50)
     expect(loop.marks.value.size).toBe(EXPECTED.length)
     runTo(startMs + ROUND_MS + 500)
+    await judged()
     expect(passes).toHaveLength(1)
     expect(passes[0]!.assessment.summary).toMatchObject({ right: EXPECTED.length, extra: 0, clean: true })
     expect(passes[0]!.take.notes[0]).toMatchObject({ onsetMs: 0, durationMs: 300 })
@@ -120,12 +122,14 @@ describe('the practice loop', () => {
     strike(EXPECTED[0]!.pitch, rounds[0]!.startMs)
     runTo(rounds[0]!.startMs + 8000)
     loop.stop()
+    await judged()
     expect(passes).toHaveLength(0)
     await loop.start()
     const again = rounds.at(-1)!.startMs
     strike(EXPECTED[0]!.pitch, again)
     runTo(again + ROUND_MS + 10)
     loop.stop()
+    await judged()
     expect(passes).toHaveLength(1)
     expect(passes[0]!.assessment.summary.right).toBe(1)
   })
@@ -136,6 +140,7 @@ describe('the practice loop', () => {
     strike(50, rounds[0]!.startMs - 3000)
     strike(EXPECTED[0]!.pitch, rounds[0]!.startMs - 20)
     runTo(rounds[0]!.startMs + ROUND_MS + 500)
+    await judged()
     expect(passes[0]!.take.notes.map(note => [note.pitch, note.onsetMs])).toEqual([[EXPECTED[0]!.pitch, -20]])
   })
 
@@ -167,6 +172,7 @@ describe('the practice loop', () => {
     }
     strike(EXPECTED[0]!.pitch, startMs + ROUND_MS + 200)
     runTo(startMs + 2 * ROUND_MS + 500)
+    await judged()
     expect(passes.map(pass => pass.take.pedals)).toEqual([[{ atMs: 500, down: true }, { atMs: 900, down: false }], [{ atMs: 100, down: true }]])
   })
 
@@ -175,6 +181,7 @@ describe('the practice loop', () => {
     await loop.start()
     for (const note of EXPECTED) strike(note.pitch, rounds[0]!.startMs + note.onsetMs)
     runTo(rounds[0]!.startMs + ROUND_MS + 400)
+    await judged()
     expect(passes).toHaveLength(1)
     choice.stretch = { from: quarters(5), to: quarters(9) }
     choice.bpm = 120
@@ -186,7 +193,9 @@ describe('the practice loop', () => {
     runTo(again.startMs - 3 * 500 - 10)
     expect(gates.at(-1)).toBe(true)
     runTo(again.startMs + again.plan.roundMs + 400)
+    await judged()
     expect(passes.at(-1)).toMatchObject({ bpm: 120, stretch: choice.stretch, mode: 'steady' })
+    await judged()
     expect(passes).toHaveLength(2)
     expect(new Set(rounds.map(round => round.round)).size).toBe(rounds.length)
   })
@@ -206,6 +215,7 @@ describe('the practice loop', () => {
     vi.advanceTimersByTime(600_000)
     runTo(performance.now() + 50)
     expect(loop.phase.value).toBe('stopped')
+    await judged()
     expect(passes.filter(pass => pass.take.notes.length > 0)).toEqual([])
   })
 })

@@ -1,14 +1,14 @@
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barAt } from '#core/music/arrangement'
-import type { assessTake } from '#core/ear/assess'
 import type { Assessment } from '#core/ear/assessment'
 import { createLiveEar, type LiveEar, type LiveMark } from '#core/ear/live'
 import { earFor, onTimeMs, type Strictness } from '#core/ear/parameters'
 import { byOnset, keyEvent, type Take, type TakePedal, type TimedMessage } from '#core/ear/take'
 import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
-import { beatLength } from '#core/music/meter'
+import { feltBeatQuarters } from '#core/music/meter'
 import { expectedNotes, playedPassage, type ExpectedNote, type Stretch } from '#core/music/passage'
-import { toDecimal } from '#core/music/quarters'
+import type { Quarters } from '#core/music/quarters'
+import type { Judge } from './useJudge'
 import type { Cue, Sound } from './useSound'
 
 /** `keyboardDelayMs`: how late the player's keyboard answers, taken off every key; `restBars`: empty bars after each round. */
@@ -25,7 +25,7 @@ export interface LoopRound extends LoopChoice {
 }
 
 /** A pass that was played to its end. */
-export interface EndedPass extends LoopChoice { mode: 'steady' | 'own-time', take: Take, assessment: Assessment, lengthMs: number, endedAt: Date }
+export interface EndedPass extends LoopChoice { mode: 'steady' | 'own-time', take: Take, assessment: Assessment, failed: readonly Quarters[], lengthMs: number, endedAt: Date }
 
 interface Stroke { stroke: number, pitch: number, velocity: number, downMs: number, upMs?: number }
 
@@ -42,8 +42,8 @@ const CUE_MS = 900
 const ASLEEP_MS = 3000
 
 /**
- * The practice loop: count-in, rounds end to end on the page's clock, live marks, and an assessment after each round while
- * the next one runs. A changed tempo or hand holds from the next round on. It waits for nothing but the clock. Keys are
+ * The practice loop: count-in, rounds end to end on the page's clock, live marks (provisional), and after each round its judgement, made elsewhere
+ * while the next one runs. A changed tempo or hand holds from the next round on. It waits for nothing but the clock. Keys are
  * stamped with the page's clock; the sound places every click of it on the audio clock.
  */
 export function usePracticeLoop(options: {
@@ -52,19 +52,18 @@ export function usePracticeLoop(options: {
   metronome: () => boolean
   roundBegins: (round: LoopRound) => void
   passEnded: (pass: EndedPass) => void
+  judge?: Judge
 }) {
-  const { arrangement } = options
+  const { arrangement, judge = useJudge(options.arrangement) } = options
   const phase = ref<'stopped' | 'starting' | 'count-in' | 'playing'>('stopped')
   /** Why the loop could not start, for the player; '' when it could. */
   const problem = ref('')
   const current = shallowRef<LoopRound>()
   const marks = shallowRef<ReadonlyMap<number, LiveMark>>(new Map())
   const beat = shallowRef<Click>()
-  const beatMsOf = ({ stretch, bpm }: Pick<LoopChoice, 'stretch' | 'bpm'>) => toDecimal(beatLength(barAt(arrangement, stretch.from).meter)) * 60_000 / bpm
+  const beatMsOf = ({ stretch, bpm }: Pick<LoopChoice, 'stretch' | 'bpm'>) => feltBeatQuarters(barAt(arrangement, stretch.from).meter) * 60_000 / bpm
 
   let sound: Sound | undefined
-  /** Judges whole passes; loaded with the sound, for there is time until the first pass has ended. */
-  let assess: typeof assessTake
   let ear: LiveEar = createLiveEar()
   let rounds: LoopRound[] = []
   let roundMarks = new Map<number, Map<number, LiveMark>>()
@@ -83,7 +82,8 @@ export function usePracticeLoop(options: {
     phase.value = 'starting'
     problem.value = ''
     try {
-      [sound, { assessTake: assess }] = await Promise.all([useSound().start(), import('#core/ear/assess')])
+      judge.prepare()
+      sound = await useSound().start()
     }
     catch (error) {
       phase.value = 'stopped'
@@ -230,9 +230,11 @@ export function usePracticeLoop(options: {
     }
     pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
     const { stretch, hands, bpm, restBars, strictness, keyboardDelayMs } = round
-    const assessment = assess({ arrangement, passage: playedPassage(arrangement, stretch, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs })
-    performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
-    options.passEnded({ mode: 'steady', stretch, hands, bpm, restBars, strictness, keyboardDelayMs, take, assessment, lengthMs: round.plan.musicMs, endedAt: new Date() })
+    const endedAt = new Date()
+    void judge.judge({ passage: playedPassage(arrangement, stretch, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs }).then(({ assessment, failed }) => {
+      performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
+      options.passEnded({ mode: 'steady', stretch, hands, bpm, restBars, strictness, keyboardDelayMs, take, assessment, failed, lengthMs: round.plan.musicMs, endedAt })
+    })
   }
 
   onScopeDispose(stop)

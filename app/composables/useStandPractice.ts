@@ -43,6 +43,8 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
   const lastRound = shallowRef<EndedPass>()
   const lastPassId = ref('')
   let silentRounds = 0
+  /** Practice goes on from pass to pass, until the player or silence ends it. */
+  let isGoing = false
 
   const choice = (): LoopChoice => ({
     stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness, keyboardDelayMs: settings.keyboardDelayMs,
@@ -59,7 +61,10 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
   function passEnded(pass: EndedPass) {
     lastRound.value = pass
     silentRounds = pass.take.notes.length > 0 ? 0 : silentRounds + 1
-    if (silentRounds >= MOST_SILENT_ROUNDS) loop.stop()
+    if (silentRounds >= MOST_SILENT_ROUNDS) {
+      isGoing = false
+      loop.stop()
+    }
     // A round in which no key was struck is not a pass.
     if (silentRounds > 0) return
     passes.value = [...passes.value, pass]
@@ -73,8 +78,8 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
     })
     coach.hear(pass)
     const next = coach.next.value
-    if (isLed.value && next && !isNow(next)) follow(next, true)
-    else if (pass.mode === 'own-time') ownTime.start()
+    if (isLed.value && next && !isNow(next)) follow(next, isGoing)
+    else if (pass.mode === 'own-time' && isGoing) ownTime.start()
   }
 
   /** The part that a stretch begins in, once the coach knows the parts. */
@@ -103,11 +108,13 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
   }
 
   function begin() {
+    isGoing = true
     if (mode.value === 'own-time') ownTime.start()
     else void loop.start()
   }
 
   function halt() {
+    isGoing = false
     loop.stop()
     ownTime.stop()
     keyboards.simulated.rest()

@@ -2,7 +2,7 @@
 import type { Strictness } from '#core/ear/parameters'
 import { CARE, CAUTIONS } from '#core/coach/cautions'
 import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
-import type { NoteNames } from '#core/music/pitch'
+import type { NoteNames } from '#core/words/note-names'
 import Joi from 'joi'
 
 useHead({ title: 'Settings · Half Step' })

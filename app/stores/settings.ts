@@ -1,6 +1,6 @@
 import type { CoachSettings } from '#core/coach/settings'
 import type { Strictness } from '#core/ear/parameters'
-import type { NoteNames } from '#core/music/pitch'
+import type { NoteNames } from '#core/words/note-names'
 
 /** What the player has set for every pass; the server keeps it. */
 export const useSettingsStore = defineStore('settings', () => {

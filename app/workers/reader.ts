@@ -1,7 +1,7 @@
 import { expose } from 'comlink'
 import { readSong, type ReadSong, type SongChoices } from '#core/formats/read-score'
 import { UnusableInput } from '#core/formats/unusable'
-import { describeStretch } from '#core/music/passage'
+import { describeStretch } from '#core/words/places'
 import { proposeParts } from '#core/parts/propose'
 
 export interface Preview extends Pick<ReadSong, 'format' | 'guesses' | 'voices' | 'musicXml'> {

@@ -1,25 +1,18 @@
-import { readdirSync, readFileSync } from 'node:fs'
-import { dirname, join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { assessTake } from '#core/ear/assess'
-import type { Assessment, FindingKind } from '#core/ear/assessment'
-import { readMusicXml } from '#core/formats/musicxml/read'
+import type { Assessment } from '#core/ear/assessment'
+import type { FindingKind } from '#core/ear/finding'
 import type { Arrangement } from '#core/music/arrangement'
 import { barsPassage, expectedNotes, marksDue, wholePassage, type ExpectedNote, type Passage } from '#core/music/passage'
 import { CHARACTERS, MACHINE, type PlayerHabits } from '#core/players/habits'
 import { simulatePlayer, type Truth } from '#core/players/simulate'
 import { percentile } from './report'
+import { demoSongs } from './songs'
 import { BEGINNER } from './speed'
 import { timeWarping } from './time-warping'
 
 /** One take to be listened to: what is written, at what tempo, with which seed. */
 export interface Situation { song: string, arrangement: Arrangement, passage: Passage, expected: ExpectedNote[], bpm: number, seed: number }
 export type Mode = 'steady' | 'free'
-
-const DEMO = join(dirname(fileURLToPath(import.meta.url)), '../../demo')
-let songs: { song: string, arrangement: Arrangement }[] | undefined
-const demoSongs = () => songs ??= readdirSync(DEMO).filter(file => file.endsWith('.musicxml')).sort()
-  .map(song => ({ song, arrangement: readMusicXml(new Uint8Array(readFileSync(join(DEMO, song)))).arrangement }))
 
 /** All demo songs, both hands, at the tempos, `takes` times each; only songs whose name contains `only`. */
 function situations(takes: number, { bpms = [60, 80, 100, 120, 140, 160], only = '', bars }: { bpms?: number[], only?: string, bars?: [number, number] } = {}): Situation[] {
@@ -147,8 +140,8 @@ export function recovered(jitterMs: number, takes: number): Recovered {
   const pauses = all.map((situation) => {
     const planted = pause(situation)
     const { assessment } = listen(situation, { ...player, hesitations: [{ bar: planted.bar, beat: planted.beat, ms: planted.ms }] }, 'steady')
-    const found = assessment.findings.find(one => one.kind === 'hesitation' && one.bar === planted.bar && Math.abs(one.beat! - planted.beat) < 0.02)
-    return found ? Math.abs(found.ms! - planted.ms) : undefined
+    const found = assessment.findings.find(one => one.kind === 'hesitation' && one.bar === planted.bar && Math.abs(one.beat - planted.beat) < 0.02)
+    return found?.kind === 'hesitation' ? Math.abs(found.ms - planted.ms) : undefined
   })
   return {
     offsetMs: errors(all, () => ({ ...player, offsetMs: 60 }), ({ summary }) => summary.offsetMs - 60),

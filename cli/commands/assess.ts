@@ -1,5 +1,7 @@
 import { assessTake } from '#core/ear/assess'
 import { STRICTNESSES } from '#core/ear/parameters'
+import { findingTexts } from '#core/words/findings'
+import { measureLabel, measureSource } from '#core/words/measures'
 import { passageOf, printJson, readScoreFile, readTakeFile } from '../files'
 import { HANDS, parseCommand, UsageError } from '../usage'
 
@@ -14,5 +16,11 @@ export function assess(args: string[]): void {
   const strictness = flags.choice('strictness', STRICTNESSES, 'normal')
   const arrangement = readScoreFile(score!)
   const passage = passageOf(arrangement, score!, flags.text('bars'), hands)
-  printJson(assessTake({ arrangement, passage, take: readTakeFile(take!), mode, bpm, offsetMs, strictness }))
+  const assessment = assessTake({ arrangement, passage, take: readTakeFile(take!), mode, bpm, offsetMs, strictness })
+  const texts = findingTexts(assessment.findings)
+  printJson({
+    ...assessment,
+    measures: assessment.measures.map(measure => ({ ...measure, label: measureLabel(measure), source: measureSource(measure) })),
+    findings: assessment.findings.map((finding, index) => ({ ...finding, text: texts[index] })),
+  })
 }

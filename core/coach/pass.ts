@@ -1,4 +1,7 @@
+import { bisector } from 'd3-array'
 import type { Assessment } from '../ear/assessment'
+import type { FindingKind } from '../ear/finding'
+import type { Strictness } from '../ear/parameters'
 import type { Arrangement, Hands } from '../music/arrangement'
 import { notesWithin, type Stretch } from '../music/passage'
 import { compare, equal, type Quarters } from '../music/quarters'
@@ -13,6 +16,10 @@ export interface PastPass {
   /** Quarter notes a minute; in own time what the place stood at. */
   bpm: number
   clean: boolean
+  /** Large faults of touch, swing, dynamics and pedal beside it, by kind; none where nobody asked. */
+  cleanBut?: readonly FindingKind[]
+  /** How strictly it was judged. */
+  strictness?: Strictness
   right: number
   notes: number
   /** Where it failed: the moments with a wrong, missing or much too late note, or with a hesitation before them. */
@@ -34,6 +41,8 @@ export function momentPlaces(arrangement: Arrangement, stretch: Stretch, hands: 
   return places
 }
 
+const playedBy = bisector((note: { played: number | null }) => note.played ?? -1)
+
 /** How much later than in time a note is that counts as failed: so many times the tolerance. */
 const MUCH_TOO_LATE = 2
 
@@ -45,13 +54,13 @@ export function failedPlaces(arrangement: Arrangement, { notes, extras, findings
   const failed = notes.filter(note => (note.outcome !== 'right' && !note.sharedKey) || (note.deviationMs ?? 0) > MUCH_TOO_LATE * summary.onTimeMs)
   const byPlayed = notes.filter(note => note.played !== null).sort((a, b) => a.played! - b.played!)
   for (const extra of extras) {
-    if (extra.restart || extra.ornament || extra.doubled) continue
-    const after = byPlayed.find(note => note.played! > extra.played)
+    if (extra.restart || extra.ornament || extra.doubled || extra.repeat) continue
+    const after = byPlayed[playedBy.right(byPlayed, extra.played)]
     if (after) failed.push(after)
   }
-  for (const { kind, bar, beat } of findings) {
-    if (kind !== 'hesitation') continue
-    const there = notes.find(note => note.bar === bar && Math.abs(note.beat - beat!) < 0.01)
+  for (const finding of findings) {
+    if (finding.kind !== 'hesitation') continue
+    const there = notes.find(note => note.bar === finding.bar && Math.abs(note.beat - finding.beat) < 0.01)
     if (there) failed.push(there)
   }
   const places = failed.flatMap(note => onsets.get(note.id) ?? []).sort(compare)

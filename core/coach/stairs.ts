@@ -1,6 +1,6 @@
 import { positionOf, type Arrangement, type Hands } from '../music/arrangement'
-import { describeStretch, isSameStretch, type Stretch } from '../music/passage'
-import { placeWords } from '../music/place-words'
+import { isSameStretch, type Stretch } from '../music/passage'
+import { describeStretch, placeWords } from '../words/places'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
 import { tempoOf, type FlightState } from './flight'
 import { isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'

@@ -1,8 +1,10 @@
 import { tempoAt } from '../music/arrangement'
 import { expectedNotes, passageBars } from '../music/passage'
-import type { AssessmentRequest } from './assess'
-import type { Assessment, ExtraNote, Finding, NoteAssessment } from './assessment'
-import { keyName, placeOf, placeText, plural } from './findings/words'
+import { tempoFields, type AssessmentRequest } from './assess'
+import { EAR_VERSION, type Assessment, type ExtraNote, type NoteAssessment } from './assessment'
+import { spellInKey } from '../music/pitch'
+import type { Finding } from './finding'
+import { placeOf } from './heard'
 import { waitForKeys } from './own-time'
 import { middle } from './statistics'
 
@@ -37,19 +39,23 @@ export function assessOwnTime({ arrangement, passage, take, bpm, strictness = 'n
   const usualMs = middle(waits.map(wait => wait.ms))
   const long = waits.filter(({ ms }) => ms > LONG_WAIT.timesUsual * usualMs && ms >= LONG_WAIT.leastMs).sort((a, b) => b.ms - a.ms)
   const noteAt = (moment: number) => expected[waiting.moments[moment]!.notes[0]!]!
-  const reached = waiting.at()
+  const isChord = (moment: number) => waiting.moments[moment]!.notes.length > 1
+  const atMoments = (moments: readonly number[]) => ({ ...placeOf(noteAt(moments[0]!)), count: moments.length, places: moments.map(moment => placeOf(noteAt(moment))) })
   const findings: Finding[] = []
   const isClean = waiting.isOver() && missesAt.size === 0
-  if (isClean) findings.push({ kind: 'clean', text: `Every key right, in your own time${waits.length > 1 ? `; a step took ${seconds(usualMs)} s` : ''}.` })
-  else if (!waiting.isOver()) findings.push({ kind: 'stopped', ...placeOf(noteAt(reached)), text: reached === 0 ? 'Nothing was played yet.' : `${placeText(noteAt(reached), { hand: false })} is where it stopped.` })
-  const places = [...missesAt].sort(([, a], [, b]) => b.length - a.length)
-  if (places.length > 0) {
-    const [moment, pitches] = places[0]!
+  const left = expected.length - played.filter(one => one !== null).length - shared.size
+  if (isClean) findings.push({ kind: 'clean', usualWaitMs: waits.length > 1 ? Math.round(usualMs) : 0 })
+  else if (take.notes.length === 0) findings.push({ kind: 'nothing-played', notes: expected.length, ownTime: true })
+  else if (!waiting.isOver()) findings.push({ kind: 'stopped', ...atMoments([waiting.at()]), count: left })
+  const missed = [...missesAt].sort(([, a], [, b]) => b.length - a.length)
+  const [worst] = missed
+  if (worst) {
+    const [moment, pitches] = worst
     const note = noteAt(moment)
-    const keys = [...new Set(pitches)].slice(0, 3).map(pitch => keyName(arrangement, pitch, note.barIndex)).join(', ')
-    findings.push({ kind: 'wrong-note', ...placeOf(note), count: places.length, text: `${placeText(note)}: ${keys} came before the right ${waiting.moments[moment]!.notes.length > 1 ? 'keys' : 'key'}${places.length > 1 ? `; ${plural(places.length - 1, 'other place')} too` : ''}.` })
+    const tried = [...new Set(pitches)].slice(0, 3).map(pitch => spellInKey(pitch, arrangement.bars[note.barIndex]?.fifths ?? 0))
+    findings.push({ kind: 'wrong-note', ...atMoments(missed.map(([at]) => at)), written: note.spelled, instead: tried[0]!, ...(isChord(moment) ? { ofChord: true as const } : {}), triedBefore: tried })
   }
-  for (const { moment, ms } of long) findings.push({ kind: 'hesitation', ...placeOf(noteAt(moment)), ms: Math.round(ms), text: `${placeText(noteAt(moment), { hand: waiting.moments[moment]!.notes.length === 1 })} took the hand longest, ${seconds(ms)} s. It may take as long as it likes.` })
+  for (const { moment, ms } of long) findings.push({ kind: 'hesitation', ...placeOf(noteAt(moment)), ms: Math.round(ms), because: 'next note', isChord: isChord(moment), written: noteAt(moment).spelled, waited: true })
   const notes = expected.map((note, index): NoteAssessment => {
     const stroke = played[index] === null ? undefined : take.notes[played[index]!]
     return {
@@ -62,17 +68,15 @@ export function assessOwnTime({ arrangement, passage, take, bpm, strictness = 'n
   const judged = notes.length - shared.size + wrongKeys
   return {
     format: 'half-step/assessment', version: 1, mode: 'own-time', strictness,
-    score: { title: arrangement.title, bars: passageBars(arrangement, passage), hands: passage.hands, bpm: bpm ?? tempoAt(arrangement, passage.stretches[0]!.from) },
-    notes, extras, findings,
-    measures: [{ name: 'usual-wait', label: 'A step took, in the middle', value: waits.length > 0 ? Math.round(usualMs) : null, unit: 'ms', within: true, source: 'measured, not judged: it is your own time' }],
+    score: { title: arrangement.title, bars: passageBars(arrangement, passage), hands: passage.hands, ...tempoFields(arrangement, passage, bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)) },
+    notes, extras, findings, ear: EAR_VERSION,
+    measures: [{ name: 'usualWaitMs', value: waits.length > 0 ? Math.round(usualMs) : null, unit: 'ms', within: true, source: 'not-judged' }],
     summary: {
       notes: notes.length, right, wrong: 0, missed: notes.filter(note => note.outcome === 'missed').length, extra: wrongKeys, restarts: 0,
       // Nothing is early or late here.
       onTimeShare: 1, onTimeMs: 0, offsetMs: 0, driftPercent: 0, unsteadinessMs: 0,
       swingRatio: null, swingAsked: null, chordSpreadMs: null, leftBehindMs: null, articulation: null, balanceSteps: null, pedalMs: null,
-      clean: isClean, score: judged === 0 ? 100 : Math.max(0, Math.round(100 * right / judged)),
+      clean: isClean, failed: isClean ? [] : ['notes'], cleanBut: [], score: judged === 0 ? 100 : Math.max(0, Math.round(100 * right / judged)),
     },
   }
 }
-
-const seconds = (ms: number): string => (ms / 1000).toFixed(1)

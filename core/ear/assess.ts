@@ -1,18 +1,20 @@
 import { barAt, tempoAt, type Arrangement } from '../music/arrangement'
-import { beatLength } from '../music/meter'
+import { beatBpm, feltBeatQuarters, isCompound } from '../music/meter'
 import { expectedNotes, passageBars, type ExpectedNote, type Passage } from '../music/passage'
-import { toDecimal } from '../music/quarters'
 import { alignTake, type Alignment } from './align'
-import type { Assessment, AssessmentSummary, Mode, NoteAssessment } from './assessment'
+import { EAR_VERSION, type Assessment, type AssessmentSummary, type Mode, type NoteAssessment } from './assessment'
 import { assessOwnTime } from './assess-own-time'
-import { dueTimes, type DueTimes } from './due-times'
+import { dueTimes } from './due-times'
 import { findingsOf } from './findings/findings'
+import { CONDITIONS, domainOf, type Finding, type FindingKind } from './finding'
 import { isOctave } from './findings/notes'
 import { heardMoments, type Heard, type HeardNote } from './heard'
 import { figuresOf, measure, measuresOf, type Measured } from './measures/measure'
 import { articulationOf } from './measures/touch'
 import { earFor, type EarParameters, type Strictness } from './parameters'
 import type { Take } from './take'
+import { tempoCourse } from './tempo-course'
+import { tempoHeard } from './tempo-heard'
 
 export interface AssessmentRequest {
   arrangement: Arrangement
@@ -35,24 +37,31 @@ export function assessTake(request: AssessmentRequest): Assessment {
   const ear = earFor(strictness)
   const heard = hear(request, ear)
   const measured = measure(heard)
-  const findings = findingsOf(heard, measured)
+  const { findings, cleanBut } = findingsOf(heard, measured)
   const { notes, alignment, times } = heard
-  const assessments = notes.map(note => assessNote(note, alignment.outcomes[note.index]!.played, times))
+  const asked = notes.filter(note => !note.isLeftOut)
+  const assessments = notes.map(note => assessNote(note, alignment.outcomes[note.index]!.played))
   addDetails(assessments, measured)
   const figures = figuresOf(measured)
-  const startBpm = request.bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)
+  const bpm = (request.bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)) / times.stretch
   return {
     format: 'half-step/assessment', version: 1,
-    score: { title: arrangement.title, bars: passageBars(arrangement, passage), hands: passage.hands, bpm: round(startBpm / times.stretch, 2) },
+    score: { title: arrangement.title, bars: passageBars(arrangement, passage), hands: passage.hands, ...tempoFields(arrangement, passage, bpm) },
     mode: request.mode, strictness,
-    notes: assessments,
+    notes: asked.map(note => assessments[note.index]!),
     extras: alignment.extras.map(({ played, reason }) => ({
       played, pitch: take.notes[played]!.pitch, atMs: round(take.notes[played]!.onsetMs, 1), ...(reason ? { [reason]: true as const } : {}),
     })),
-    summary: summarise(heard, figures, findings[0]?.kind === 'clean'),
+    summary: summarise(heard, asked, figures, findings, cleanBut),
     measures: measuresOf(heard, measured, figures).map(one => ({ ...one, value: one.value === null ? null : round(one.value, 2) })),
-    findings,
+    findings, ear: EAR_VERSION,
   }
+}
+
+/** The tempo in quarter notes a minute, and in felt beats where these are dotted. */
+export function tempoFields(arrangement: Arrangement, passage: Passage, bpm: number): { bpm: number, beatBpm?: number } {
+  const { meter } = barAt(arrangement, passage.stretches[0]!.from)
+  return { bpm: round(bpm, 2), ...(isCompound(meter) ? { beatBpm: round(beatBpm(meter, bpm), 2) } : {}) }
 }
 
 /** Aligns the take and brings every note together with what was heard of it. */
@@ -62,33 +71,36 @@ function hear({ arrangement, passage, mode, bpm, offsetMs = 0, take: original }:
     ? original
     : { notes: original.notes.map(note => ({ ...note, onsetMs: note.onsetMs - offsetMs })), pedals: original.pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - offsetMs })) }
   const expected = expectedNotes(arrangement, passage, bpm)
-  const writtenBeatMs = toDecimal(beatLength(barAt(arrangement, passage.stretches[0]!.from).meter)) * 60_000 / (bpm ?? tempoAt(arrangement, passage.stretches[0]!.from))
-  const alignment = alignTake({ expected, played: take.notes, steady, beatMs: writtenBeatMs, ear })
-  const times = dueTimes(expected, take.notes, alignment, steady, writtenBeatMs, ear)
+  const writtenBeatMs = feltBeatQuarters(barAt(arrangement, passage.stretches[0]!.from).meter) * 60_000 / (bpm ?? tempoAt(arrangement, passage.stretches[0]!.from))
+  const alignment = alignTake({ expected, played: take.notes, steady, beatMs: writtenBeatMs, ear, bars: arrangement.bars })
+  const course = tempoCourse(expected, take.notes, alignment, steady, ear.tempo)
+  const tempo = { course, heard: tempoHeard(arrangement, expected, course, steady, ear.tempo) }
+  const times = dueTimes(expected, take.notes, alignment, tempo, steady, writtenBeatMs, ear)
+  const leftOut = new Set(alignment.repeats.flatMap(one => one.kind === 'not-taken' ? alignment.followed.moments.slice(one.from, one.to + 1).flatMap(moment => moment.notes) : []))
   const notes = expected.map((written, index): HeardNote => {
     const { outcome, played } = alignment.outcomes[index]!
     const stroke = played === null ? undefined : take.notes[played]!
     const dueMs = times.dueMs[index]!
     return {
       index, written, outcome, stroke, dueMs, deviationMs: stroke ? stroke.onsetMs - dueMs : undefined, moment: alignment.momentOf[index]!, followed: alignment.followed.momentOf[index]!,
-      sharedKey: outcome === 'missed' && sharesKey(written, index, expected, alignment),
+      sharedKey: outcome === 'missed' && sharesKey(written, index, expected, alignment), isLeftOut: outcome === 'missed' && leftOut.has(index), ratio: times.ratio[index]!,
     }
   })
   return {
-    arrangement, passage, hands: passage.hands, take, steady, beatMs: writtenBeatMs * times.stretch, bpm, ear, alignment, times, notes,
+    arrangement, passage, hands: passage.hands, take, steady, beatMs: writtenBeatMs * times.stretch, bpm, ear, alignment, times, tempo, notes,
     moments: heardMoments(notes, alignment),
   }
 }
 
-/** Whether the other hand has the same key at the same moment, and struck it. */
+/** Whether another voice has the same key at the same moment, and struck it, or another one in its stead. */
 function sharesKey(written: ExpectedNote, index: number, expected: readonly ExpectedNote[], { moments, momentOf, outcomes }: Alignment): boolean {
   return moments[momentOf[index]!]!.notes.some(other => other !== index && expected[other]!.pitch === written.pitch
-    && !expected[other]!.grace && outcomes[other]!.outcome === 'right')
+    && !expected[other]!.grace && outcomes[other]!.outcome !== 'missed')
 }
 
-function assessNote(heard: HeardNote, played: number | null, { stretch }: DueTimes): NoteAssessment {
+function assessNote(heard: HeardNote, played: number | null): NoteAssessment {
   const { written: note, outcome, stroke, deviationMs } = heard
-  const articulation = articulationOf(heard, stretch)
+  const articulation = articulationOf(heard)
   return {
     id: note.id, hand: note.hand, bar: note.bar, beat: round(note.beat, 4), pitch: note.pitch, outcome, played,
     playedPitch: stroke?.pitch ?? null,
@@ -107,22 +119,23 @@ function addDetails(assessments: NoteAssessment[], { chords, touches }: Measured
   for (const { blurred } of touches) for (const { note, ms } of blurred) assessments[note.index]!.overlapMs = round(ms, 1)
 }
 
-function summarise({ notes, alignment }: Heard, figures: ReturnType<typeof figuresOf>, clean: boolean): AssessmentSummary {
+function summarise({ alignment }: Heard, notes: readonly HeardNote[], figures: ReturnType<typeof figuresOf>, findings: readonly Finding[], cleanBut: FindingKind[]): AssessmentSummary {
   const count = (outcome: HeardNote['outcome']) => notes.filter(note => note.outcome === outcome).length
   const right = count('right')
-  const extra = alignment.extras.filter(one => !one.reason).length
+  const extra = alignment.extras.filter(one => !one.reason || one.reason === 'restruck').length
   const shared = notes.filter(note => note.sharedKey).length
   const judged = notes.length - shared + extra
   const strayed = right * (1 - figures.onTimeShare)
   const rounded = (value: number | null, digits: number) => value === null ? null : round(value, digits)
+  const failed = CONDITIONS.filter(condition => findings.some(finding => domainOf(finding) === condition))
   return {
-    notes: notes.length, right, wrong: count('wrong'), missed: count('missed'), extra, restarts: alignment.followed.attempts.restarts,
+    notes: notes.length, right, wrong: count('wrong'), missed: count('missed'), extra, restarts: alignment.restarts,
     onTimeShare: round(figures.onTimeShare, 3), onTimeMs: round(figures.onTimeMs, 1), offsetMs: round(figures.offsetMs, 1),
     driftPercent: round(figures.driftPercent, 2), unsteadinessMs: round(figures.unsteadinessMs, 1),
     swingRatio: rounded(figures.swingRatio, 2), swingAsked: rounded(figures.swingAsked, 2),
     chordSpreadMs: rounded(figures.chordSpreadMs, 1), leftBehindMs: rounded(figures.leftBehindMs, 1),
     articulation: rounded(figures.articulation, 3), balanceSteps: rounded(figures.balanceSteps, 1), pedalMs: rounded(figures.pedalMs, 1),
-    clean,
+    clean: failed.length === 0, failed, cleanBut,
     score: judged === 0 ? 100 : Math.max(0, Math.round(100 * (right - strayed / 3) / judged)),
   }
 }

@@ -1,6 +1,13 @@
 import type { Hand, Hands } from '../music/arrangement'
 import type { ExtraReason, Outcome } from './align'
+import type { Condition, Finding, FindingKind } from './finding'
 import type { Strictness } from './parameters'
+
+/**
+ * The version of the ear. An assessment of an older one is made anew from its take; raise it whenever the same take may be judged otherwise.
+ * 1: up to version 0.5 of the program. 2: tempo by stretches, hands, ties, signatures, repeats; clean apart from touch.
+ */
+export const EAR_VERSION = 2
 
 /** `steady`: with the click, from the passage's beginning at its tempo; `free`: both are found; `own-time`: the program waits for the keys. */
 export type Mode = 'steady' | 'free' | 'own-time'
@@ -31,43 +38,38 @@ export interface NoteAssessment {
   time?: number
 }
 
-/** A played note that stands for no written one. `restart`: part of an attempt that was given up; `ornament`: belongs to a trill or turn; `doubled`: sent twice by the keyboard. */
+/**
+ * A played note that stands for no written one. `restart`: part of an attempt that was given up; `ornament`: belongs to a trill or turn; `doubled`: sent
+ * twice by the keyboard; `restruck`: struck again under its tie; `repeat`: of a repeat that was taken once too often.
+ */
 export type ExtraNote = { played: number, pitch: number, atMs: number } & Partial<Record<ExtraReason, true>>
 
-export type FindingKind
-  = | 'wrong-note' | 'missed-note' | 'extra-note' | 'octave' | 'hesitation' | 'late' | 'early'
-    | 'rushing' | 'dragging' | 'uneven' | 'swing' | 'rhythm' | 'chord-spread' | 'hands-apart' | 'released-early' | 'blurred'
-    | 'balance' | 'accent' | 'dynamics' | 'pedal-late' | 'pedal-early' | 'restart' | 'skipped' | 'stopped' | 'not-this-music' | 'clean'
+/** What is measured of a whole pass. */
+export type MeasureName = 'onTimeShare' | 'offsetMs' | 'driftPercent' | 'unsteadinessMs' | 'hesitations' | 'swingRatio' | 'chordSpreadMs' | 'leftBehindMs'
+  | 'articulation' | 'balanceSteps' | 'pedalMs' | 'usualWaitMs'
 
-/** One thing found in a pass; `text` is the sentence for the player. */
-export interface Finding {
-  kind: FindingKind
-  text: string
-  hand?: Hand
-  bar?: number
-  beat?: number
-  ms?: number
-  percent?: number
-  ratio?: number
-  /** How many places show it. */
-  count?: number
-  because?: string
-}
+export type MeasureUnit = '%' | 'ms' | '' | ': 1' | '% of the written length' | 'steps of 127'
+
+/** Where a tolerance comes from: a published value, or common practice. */
+export type ToleranceSource = 'noticed-displacement' | 'swing-research' | 'melody-lead' | 'detached' | 'melody-above' | 'syncopated-pedal' | 'common-practice' | 'not-judged'
 
 /** A judged quantity of the whole pass, with what it is judged by. */
 export interface Measure {
-  name: string
-  /** What it says, for the player. */
-  label: string
+  name: MeasureName
   /** null: there was nothing to measure it by. */
   value: number | null
-  unit: string
+  unit: MeasureUnit
   /** The value may lie from `least` to `most`. */
   least?: number
   most?: number
   within: boolean
   /** Where the tolerance comes from. */
-  source: string
+  source: ToleranceSource
+  /** Figures that the source is told with: a tolerance as a share of the beat, the bounds of a hesitation. */
+  toleranceMs?: number
+  beatShare?: number
+  /** Without a click the tempo is the player's own. */
+  withClick?: boolean
 }
 
 export interface AssessmentSummary {
@@ -98,7 +100,12 @@ export interface AssessmentSummary {
   balanceSteps: number | null
   /** How far the pedal comes up behind the harmony. */
   pedalMs: number | null
+  /** Right notes, in time, hands together. */
   clean: boolean
+  /** Which of the conditions of a clean pass failed. */
+  failed: Condition[]
+  /** Large faults of touch, swing, dynamics and pedal, by kind, largest first: they come later in learning. */
+  cleanBut: FindingKind[]
   /** Of all notes due and all extra ones, the share right and on time; a right note off its time counts two thirds. 0 to 100. */
   score: number
 }
@@ -107,7 +114,8 @@ export interface AssessmentSummary {
 export interface Assessment {
   format: 'half-step/assessment'
   version: 1
-  score: { title: string, bars: string, hands: Hands, bpm: number }
+  /** `bpm`: quarter notes a minute. `beatBpm`: beats as they are felt, where these are dotted quarters. */
+  score: { title: string, bars: string, hands: Hands, bpm: number, beatBpm?: number }
   mode: Mode
   strictness: Strictness
   notes: NoteAssessment[]
@@ -115,4 +123,6 @@ export interface Assessment {
   summary: AssessmentSummary
   measures: Measure[]
   findings: Finding[]
+  /** The version of the ear that judged. */
+  ear: number
 }

@@ -1,9 +1,13 @@
 import { describe, expect, it } from 'vitest'
+import type { Bar } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
+import { quarters, ZERO } from '../music/quarters'
 import { alignTake } from './align'
 import { dueTimes } from './due-times'
 import { DEFAULT_EAR } from './parameters'
 import type { TakeNote } from './take'
+import { tempoCourse } from './tempo-course'
+import { tempoHeard } from './tempo-heard'
 
 const BEAT = 600
 /** A line that never repeats itself, a note a beat. */
@@ -12,10 +16,12 @@ const LINE: ExpectedNote[] = PITCHES.map((pitch, index) => ({
   id: `n${index}`, hand: 'right', bar: 1 + (index >> 2), barIndex: index >> 2, beat: 1 + index % 4, pitch, spelled: '', onsetMs: index * BEAT, durationMs: BEAT, grace: false,
   momentMs: index * BEAT, quarterMs: BEAT, voice: '1', time: 1,
 }))
+const BARS: Bar[] = Array.from({ length: 6 }, (_, index) => ({ index, number: index + 1, start: quarters(4 * index), length: quarters(4), offset: ZERO, meter: { beats: 4, beatType: 4 }, fifths: 0 }))
 const play = (onsetOf: (index: number) => number): TakeNote[] => PITCHES.map((pitch, index) => ({ onsetMs: onsetOf(index), durationMs: 400, pitch, velocity: 70 }))
 const timesOf = (played: TakeNote[], steady: boolean) => {
   const alignment = alignTake({ expected: LINE, played, steady, beatMs: BEAT, ear: DEFAULT_EAR })
-  return dueTimes(LINE, played, alignment, steady, BEAT, DEFAULT_EAR)
+  const course = tempoCourse(LINE, played, alignment, steady, DEFAULT_EAR.tempo)
+  return dueTimes(LINE, played, alignment, { course, heard: tempoHeard({ bars: BARS }, LINE, course, steady, DEFAULT_EAR.tempo) }, steady, BEAT, DEFAULT_EAR)
 }
 
 describe('with a click', () => {

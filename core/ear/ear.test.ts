@@ -5,6 +5,7 @@ import { wholePassage } from '../music/passage'
 import { assessTake } from './assess'
 import type { Assessment } from './assessment'
 import { gatherTake, keyEvent, type Take, type TakeNote } from './take'
+import { findingText } from '../words/findings'
 
 /** Four bars of quarters at 60 bpm: one note a second. */
 const SCALE = readMusicXml(bytesOf(pianoScore([
@@ -50,7 +51,7 @@ describe('a steady pass', () => {
     expect(assessment.extras).toMatchObject([{ pitch: 74, atMs: 12_500 }])
     expect(assessment.summary.clean).toBe(false)
     expect(assessment.findings[0]).toMatchObject({ kind: 'wrong-note', bar: 1, beat: 3, hand: 'right' })
-    expect(assessment.findings[0]!.text).toContain('Bar 1, beat 3, right hand: E♭ instead of E')
+    expect(findingText(assessment.findings[0]!)).toContain('Bar 1, beat 3, right hand: E♭ instead of E')
     expect(assessment.findings.map(one => one.kind)).toEqual(expect.arrayContaining(['missed-note', 'extra-note']))
   })
 
@@ -66,7 +67,7 @@ describe('a steady pass', () => {
     const notes = exact().map((one, index) => index < 8 ? one : { ...one, onsetMs: one.onsetMs + 420 / 2 ** (index - 8) })
     const finding = steady(notes).findings.find(one => one.kind === 'hesitation')
     expect(finding).toMatchObject({ bar: 3, beat: 1, ms: 420 })
-    expect(finding!.text).toContain('about half a second (420 ms)')
+    expect(findingText(finding!)).toContain('about half a second (420 ms)')
   })
 
   it('takes a known keyboard delay off, and names a steady lateness that is left', () => {
@@ -90,7 +91,7 @@ describe('a steady pass', () => {
     const empty = steady([])
     expect(outcomes(empty)).toBe('m'.repeat(16))
     expect(empty.findings).toHaveLength(1)
-    expect(empty.findings[0]!.text).toContain('No notes were heard')
+    expect(findingText(empty.findings[0]!)).toContain('No notes were heard')
     const other = steady(Array.from({ length: 12 }, (_, index) => stroke(450 + index * 1000, 30 + index)))
     expectWhole(other, 12)
     expect(other.summary.right).toBe(0)

@@ -1,10 +1,13 @@
+import type { Bar } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
-import { follow, type Step } from './follow'
+import { distancePrice, follow, type Step } from './follow'
 import { momentsOf, type Moment } from './moments'
 import { pairNotes, type Due, type Stroke } from './pair'
 import type { EarParameters } from './parameters'
 import { playerClock, type PlayerClock } from './player-clock'
+import { NO_TURNS, turnsOf, type Turns } from './repeats'
 import { attemptsOf, type Attempts } from './runs'
+import { middle } from './statistics'
 import type { TakeNote } from './take'
 
 export interface AlignmentRequest {
@@ -15,6 +18,8 @@ export interface AlignmentRequest {
   steady: boolean
   beatMs: number
   ear: EarParameters
+  /** The arrangement's bars, for its repeats. */
+  bars?: readonly Bar[]
 }
 
 /** One way to understand a take, and what it costs to believe it. */
@@ -29,20 +34,40 @@ export interface Explanation {
   cost: number
 }
 
+/** The prices of following somebody who only goes straight on. */
+export const NO_JUMPS = { jump: Infinity, jumpAfterPause: Infinity, jumpIn: Infinity, turn: Infinity } as const
+
 /** The best explanation with both hands together. */
 export function explain(request: AlignmentRequest): Explanation {
-  const { expected, played, steady, beatMs, ear } = request
+  const { expected, played, steady, beatMs, ear, bars } = request
   const moments = momentsOf(expected)
+  const turns = bars ? turnsOf(moments, expected, bars) : NO_TURNS
   const along = (following: EarParameters['following']) =>
-    pairAlong(request, moments, follow({ moments, strokes: played, steady, beatMs, following }))
-  const free = along(ear.following)
+    pairAlong(request, moments, turns, follow({ moments, turns, strokes: played, steady, beatMs, following }))
+  const along_ = along(ear.following)
+  if (isHopeless(request, along_)) return along_
+  // Whoever plays at quite another tempo is not to be looked for at the click.
+  const isOffClick = steady && (along_.cost > expected.length || Math.abs(Math.log(middle(along_.moments.map((_, moment) => along_.clock.ratio(moment))))) > ear.tempo.otherTempo)
+  const loose = isOffClick ? pairAlong(request, moments, turns, follow({ moments, turns, strokes: played, steady: false, beatMs, following: ear.following })) : undefined
+  const free = loose && loose.cost <= along_.cost ? loose : along_
   if (free.attempts.runs.length < 2) return free
-  const straight = along({ ...ear.following, jump: Infinity, jumpAfterPause: Infinity, jumpIn: Infinity })
+  const straight = along({ ...ear.following, ...NO_JUMPS })
   return straight.cost <= free.cost ? straight : free
 }
 
+/** Of a long take nearly none of which is this music nothing more is asked: so many strokes, and so small a share of them right. */
+const LONG_TAKE = 500
+const RIGHT_SHARE = 0.2
+
+/** Whether a long take is hardly of this music: other ways to understand it need not be tried. */
+export function isHopeless({ played, expected }: AlignmentRequest, { standsFor }: Explanation): boolean {
+  if (played.length < LONG_TAKE) return false
+  const right = standsFor.reduce((count: number, stroke, note) => stroke !== null && played[stroke]!.pitch === expected[note]!.pitch ? count + 1 : count, 0)
+  return right < RIGHT_SHARE * played.length
+}
+
 /** Pairs notes and strokes run by run, and says what the whole explanation costs. */
-function pairAlong({ expected, played, beatMs, ear }: AlignmentRequest, moments: Moment[], steps: Step[]): Explanation {
+function pairAlong({ expected, played, beatMs, ear }: AlignmentRequest, moments: Moment[], turns: Turns, steps: Step[]): Explanation {
   const { pairing, following } = ear
   const attempts = attemptsOf(steps, moments.length)
   const clock = playerClock(moments, played, steps, attempts)
@@ -56,13 +81,15 @@ function pairAlong({ expected, played, beatMs, ear }: AlignmentRequest, moments:
       pitch: note.pitch, run: window ? attempts.runOfMoment[moment]! : -2,
       fromMs: (window?.fromMs ?? 0) - before, toMs: (window?.toMs ?? 0) - before,
       looseness: note.grace ? pairing.graceLooseness : note.ornaments || note.articulations?.includes('arpeggiate') ? pairing.rolledLooseness : 1,
-      missed: pairing.missed,
+      // A key that another voice has at the same moment is struck once.
+      missed: moments[moment]!.pitches.indexOf(note.pitch) < moments[moment]!.notes.indexOf(index) ? pairing.shared : pairing.missed,
     }
   })
   const strokes = played.map(({ pitch, onsetMs }, stroke): Stroke => {
     const { moment } = steps[stroke]!
-    const isFree = moment >= 0 && moments[moment]!.free.includes(pitch)
-    return { pitch, onsetMs, run: attempts.runOfStroke[stroke]!, extra: isFree ? pairing.ornament : pairing.extra }
+    const where = moment >= 0 ? moments[moment]! : undefined
+    const extra = where?.free.includes(pitch) ? pairing.ornament : where?.tied.includes(pitch) ? pairing.restruck : pairing.extra
+    return { pitch, onsetMs, run: attempts.runOfStroke[stroke]!, extra }
   })
   const pairs = pairNotes({
     due, strokes, unsteadinessMs: clock.unsteadinessMs, beatMs, pairing,
@@ -70,7 +97,11 @@ function pairAlong({ expected, played, beatMs, ear }: AlignmentRequest, moments:
   })
   // An attempt that was given up is explained by the restart; every jump has its price.
   const { standsFor } = pairs
-  const jumps = attempts.runs.slice(1).map((run, before) => run.firstMoment <= attempts.runs[before]!.lastMoment ? following.restart : following.jump)
+  const jumps = attempts.runs.slice(1).map((run, index) => {
+    const before = attempts.runs[index]!
+    if (turns.get(before.lastMoment)?.includes(run.firstMoment)) return following.turn
+    return (run.firstMoment <= before.lastMoment ? following.restart : following.jump) + distancePrice(following, run.firstMoment - before.lastMoment)
+  })
   let cost = jumps.reduce((sum, jump) => sum + jump, pairs.cost)
   const lastMoment = Math.max(-1, ...attempts.runs.map(run => run.firstMoment))
   const used = new Uint8Array(played.length)

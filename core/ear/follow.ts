@@ -1,6 +1,8 @@
 import { bisectLeft } from 'd3-array'
+import type { Hand } from '../music/arrangement'
 import type { Moment } from './moments'
 import type { FollowingParameters } from './parameters'
+import { NO_TURNS, type Turns } from './repeats'
 
 /** Where one stroke stands in the score. */
 export interface Step {
@@ -14,6 +16,8 @@ export interface Step {
 
 export interface FollowRequest {
   moments: readonly Moment[]
+  /** Where repeats may be counted otherwise. */
+  turns?: Turns
   /** Sorted by onset. */
   strokes: readonly { onsetMs: number, pitch: number }[]
   /** With a click: the moments' times are the strokes' own clock. Without: tempo and start are found. */
@@ -28,6 +32,8 @@ const EXTRA = 2
 const KINDS = ['match', 'wrong', 'extra'] as const
 const BEFORE = -1
 const NO_SHIFT = 127
+/** With more beliefs than this the player is lost, and only the likelier ones are kept: the work for a stroke is bounded. */
+const MANY_BELIEFS = 64
 /** Keys of one moment that are told apart; the keyboard has 88 and a hand five fingers. */
 const MOST_BITS = 30
 
@@ -43,8 +49,11 @@ export function follow(request: FollowRequest): Step[] {
   if (request.moments.length === 0) return strokes.map(() => ({ moment: BEFORE, kind: 'extra', jumped: false }))
   const follower = createFollower(request)
   for (const { pitch, onsetMs } of strokes) follower.advance(pitch, onsetMs)
-  return follower.way()
+  return follower.way(true)
 }
+
+/** What a jump over so many moments costs beyond its own price: people take up again near where they stopped. */
+export const distancePrice = (cost: FollowingParameters, moments: number): number => cost.jumpDistance * Math.log2(1 + Math.abs(moments) / 4)
 
 /** What is believed after some strokes: where the player is, and what it costs to believe it. Arrays of the same length. */
 interface Beliefs {
@@ -63,24 +72,28 @@ interface Beliefs {
   struck: Int32Array
   /** Jumps so far, odd or even: one who has just taken up again at a place is not confused with one who lingers there. */
   parity: Uint8Array
-  /** How far the last wrong key lay from its note; NO_SHIFT when the last key was no wrong one. */
+  /** How far the last wrong key lay from its note, and of which hand it was; NO_SHIFT when that hand has struck a right one since. */
   shift: Int8Array
+  shiftIsLeft: Uint8Array
 }
 
 const beliefs = (capacity: number): Beliefs => ({
   size: 0, moment: new Int32Array(capacity), cost: new Float64Array(capacity), enteredMs: new Float64Array(capacity),
   ratio: new Float64Array(capacity), lagMs: new Float64Array(capacity), heard: new Uint16Array(capacity),
-  struck: new Int32Array(capacity), parity: new Uint8Array(capacity), shift: new Int8Array(capacity),
+  struck: new Int32Array(capacity), parity: new Uint8Array(capacity), shift: new Int8Array(capacity), shiftIsLeft: new Uint8Array(capacity),
 })
 
 /** A follower that takes one stroke after the other. */
-export function createFollower({ moments, steady, beatMs, following: cost }: Omit<FollowRequest, 'strokes'>) {
+export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, following: cost }: Omit<FollowRequest, 'strokes'>) {
   const count = moments.length
   const momentMs = Float64Array.from(moments, ({ atMs }) => atMs)
-  const absence = Float64Array.from(moments, ({ notes }) => Math.min(cost.missedMoment, cost.missed * notes.length))
+  /** Keys to be struck: one that two voices share counts once. */
+  const keysOf = Int32Array.from(moments, ({ pitches }) => new Set(pitches).size)
+  const absence = Float64Array.from(keysOf, many => Math.min(cost.missedMoment, cost.missed * many))
   const index = indexByKey(moments)
   const keys = keySets(moments, ({ pitches }) => pitches)
   const freeKeys = keySets(moments, ({ free }) => free)
+  const tiedKeys = keySets(moments, ({ tied }) => tied)
   let now = beliefs(2 * count + 2)
   let next = beliefs(2 * count + 2)
   const slotOf = new Int32Array(2 * count + 2)
@@ -132,14 +145,18 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
   // The wrong key last priced: which note it stands for, and how far from it it lies.
   let wrongBit = -1
   let wrongShift = 0
-  const priceOfWrong = (moment: number, pitch: number, struck: number, shift: number): number => {
-    const { pitches } = moments[moment]!
+  const priceOfWrong = (moment: number, pitch: number, struck: number, from: number): number => {
+    const { pitches, hands } = moments[moment]!
+    const shift = now.shift[from]!
+    const shiftHand = now.shiftIsLeft[from] === 1 ? 'left' : 'right'
     let best = Infinity
     for (let bit = 0; bit < pitches.length && bit < MOST_BITS; bit++) {
       if (struck & (1 << bit)) continue
       const off = pitch - pitches[bit]!
       const far = Math.abs(off)
-      const price = off === shift ? cost.sameShift : far <= 2 || far % 12 === 0 ? cost.wrongNear : far <= 7 ? cost.wrongFar : cost.wrongFar + 0.7
+      // A hand that lies one white key off is one or two half steps off.
+      const isSame = hands[bit] === shiftHand && shift !== NO_SHIFT && (off === shift || (off * shift > 0 && far <= 2 && Math.abs(shift) <= 2))
+      const price = isSame ? cost.sameShift : far <= 2 || far % 12 === 0 ? cost.wrongNear : far <= 7 ? cost.wrongFar : cost.wrongFar + 0.7
       if (price >= best) continue
       best = price
       wrongBit = bit
@@ -148,7 +165,10 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     return best
   }
 
-  const keep = (from: number, added: number, matched: number, kind: number, struck: number, shift: number) => {
+  /** The shift after a right key of a hand: gone if it was that hand's. */
+  const shiftAfter = (from: number, hand: Hand) => (now.shiftIsLeft[from] === 1) === (hand === 'left') ? NO_SHIFT : now.shift[from]!
+
+  const keep = (from: number, added: number, matched: number, kind: number, struck: number, shift: number, isLeft = now.shiftIsLeft[from]!) => {
     const slot = note(now.moment[from]!, now.cost[from]! + added, from, matched, kind, false)
     if (slot < 0) return
     next.enteredMs[slot] = now.enteredMs[from]!
@@ -157,6 +177,7 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     next.heard[slot] = now.heard[from]!
     next.struck[slot] = struck
     next.shift[slot] = shift
+    next.shiftIsLeft[slot] = isLeft
   }
 
   const stay = (from: number, pitch: number, atMs: number) => {
@@ -165,27 +186,27 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     if (moment === BEFORE) return keep(from, cost.extra * cost.noodleShare, BEFORE, EXTRA, 0, NO_SHIFT)
     const late = against(Math.max(0, atMs - now.enteredMs[from]!), cost.chordMs)
     if (has(keys, moment, pitch)) {
-      const { pitches } = moments[moment]!
+      const { pitches, hands } = moments[moment]!
       for (let bit = 0; bit < pitches.length; bit++) {
         if (pitches[bit] !== pitch || (bit < MOST_BITS && struck & (1 << bit))) continue
-        return keep(from, late, moment, MATCH, bit < MOST_BITS ? struck | 1 << bit : struck, NO_SHIFT)
+        return keep(from, late, moment, MATCH, bit < MOST_BITS ? struck | 1 << bit : struck, shiftAfter(from, hands[bit]!))
       }
     }
-    keep(from, has(freeKeys, moment, pitch) ? cost.ornament : cost.extra, moment, EXTRA, struck, now.shift[from]!)
+    keep(from, has(freeKeys, moment, pitch) ? cost.ornament : has(tiedKeys, moment, pitch) ? cost.restruck : cost.extra, moment, EXTRA, struck, now.shift[from]!)
     const ratio = now.ratio[from]!
     for (let back = 1; back <= cost.lateMoments && back <= moment; back++) {
       if (!has(keys, moment - back, pitch)) continue
       const behindMs = atMs - now.enteredMs[from]! + (momentMs[moment]! - momentMs[moment - back]!) * ratio
-      keep(from, cost.late + against(behindMs, cost.lateBeats * beatMs * ratio), moment - back, MATCH, struck, NO_SHIFT)
+      keep(from, cost.late + against(behindMs, cost.lateBeats * beatMs * ratio), moment - back, MATCH, struck, now.shift[from]!)
     }
     if (now.cost[from]! + late + Math.min(cost.sameShift, cost.wrongNear) > limit) return
-    const wrong = priceOfWrong(moment, pitch, struck, now.shift[from]!)
-    if (wrong < Infinity) keep(from, wrong + late, moment, WRONG, struck | 1 << wrongBit, wrongShift)
+    const wrong = priceOfWrong(moment, pitch, struck, from)
+    if (wrong < Infinity) keep(from, wrong + late, moment, WRONG, struck | 1 << wrongBit, wrongShift, moments[moment]!.hands[wrongBit] === 'left' ? 1 : 0)
   }
 
   const enter = (from: number, moment: number, price: number, pitch: number, atMs: number, jumped: boolean) => {
     const isMatch = has(keys, moment, pitch)
-    const here = isMatch ? price : price + priceOfWrong(moment, pitch, 0, now.shift[from]!)
+    const here = isMatch ? price : price + priceOfWrong(moment, pitch, 0, from)
     const origin = now.moment[from]!
     const goesOn = origin !== BEFORE && !jumped
     let behindMs = 0
@@ -206,13 +227,16 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     next.heard[slot] = Math.min(1000, now.heard[from]! + (goesOn ? 1 : 0))
     const bit = isMatch ? moments[moment]!.pitches.indexOf(pitch) : wrongBit
     next.struck[slot] = bit < MOST_BITS ? 1 << bit : 0
-    next.shift[slot] = isMatch ? NO_SHIFT : wrongShift
+    const hand = moments[moment]!.hands[bit]!
+    next.shift[slot] = isMatch ? shiftAfter(from, hand) : wrongShift
+    next.shiftIsLeft[slot] = isMatch ? now.shiftIsLeft[from]! : hand === 'left' ? 1 : 0
   }
 
   const goOn = (from: number, pitch: number, atMs: number) => {
     const moment = now.moment[from]!
     let price = now.cost[from]!
-    if (moment !== BEFORE) price += Math.min(cost.missedMoment, cost.missed * (moments[moment]!.notes.length - ones(now.struck[from]!)))
+    if (moment !== BEFORE) price += Math.min(cost.missedMoment, cost.missed * Math.max(0, keysOf[moment]! - ones(now.struck[from]!)))
+    const leaving = price
     const doubt = steady ? 1 : 1 + 3 / (1 + now.heard[from]!)
     const last = Math.min(count - 1, moment + cost.reachMoments)
     const leastWrong = now.shift[from] === NO_SHIFT ? cost.wrongNear : cost.sameShift
@@ -227,6 +251,7 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
       if (here + (has(keys, to, pitch) ? 0 : leastWrong) <= limit) enter(from, to, here, pitch, atMs, false)
       price += absence[to]!
     }
+    for (const to of turns.get(moment) ?? []) if (has(keys, to, pitch)) enter(from, to, leaving + cost.turn, pitch, atMs, true)
   }
 
   const jump = (from: number, pitch: number, atMs: number) => {
@@ -237,7 +262,7 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     const price = now.cost[from]! + (moment === BEFORE ? cost.jumpIn : paused ? cost.jumpAfterPause : cost.jump)
     for (let at = bisectLeft(places, moment - cost.jumpMoments); at < places.length && places[at]! <= moment + cost.jumpMoments; at++) {
       const to = places[at]!
-      if (to !== moment + 1) enter(from, to, price - (to === 0 ? cost.fromTheTop : moments[to]!.startsBar ? cost.fromTheBar : 0), pitch, atMs, true)
+      if (to !== moment + 1) enter(from, to, price + distancePrice(cost, to - moment) - (to === 0 ? cost.fromTheTop : moments[to]!.startsBar ? cost.fromTheBar : 0), pitch, atMs, true)
     }
   }
 
@@ -253,13 +278,26 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     return at
   }
 
+  /** The cheapest belief when nothing comes any more: the few notes that are left were not played. */
+  const bestAtEnd = (): number => {
+    const leftOf = (one: number) => {
+      const moment = now.moment[one]!
+      let left = moment === BEFORE ? 0 : Math.min(cost.missedMoment, cost.missed * Math.max(0, keysOf[moment]! - ones(now.struck[one]!)))
+      for (let next = moment + 1; next < count && left < cost.missedMoment; next++) left += absence[next]!
+      return Math.min(left, cost.missedMoment)
+    }
+    let at = 0
+    for (let one = 1; one < now.size; one++) if (now.cost[one]! + leftOf(one) < now.cost[at]! + leftOf(at)) at = one
+    return at
+  }
+
   return {
     /** Takes one stroke in. Strokes come in order of time. */
     advance(pitch: number, atMs: number): void {
       next.size = 0
       history.begin()
       const favourite = best()
-      limit = now.cost[favourite]! + cost.prune
+      limit = now.cost[favourite]! + (now.size > MANY_BELIEFS ? cost.pruneMany : cost.prune)
       for (let from = 0; from < now.size; from++) {
         if (now.cost[from]! > limit) continue
         stay(from, pitch, atMs)
@@ -271,8 +309,10 @@ export function createFollower({ moments, steady, beatMs, following: cost }: Omi
     },
     /** Where the player is believed to be: the last moment reached, or -1. */
     place: (): number => now.moment[best()]!,
-    /** The most plausible way of all strokes so far. */
-    way: (): Step[] => history.back(strokes, best()),
+    /** What the newest stroke is believed to be. */
+    newest: (): Step => history.at(strokes - 1, best()),
+    /** The most plausible way of all strokes so far; of a take that is over, whoever was nearly at the end is likeliest to have come to it. */
+    way: (isOver = false): Step[] => history.back(strokes, isOver ? bestAtEnd() : best()),
   }
 }
 
@@ -283,6 +323,10 @@ function createHistory() {
   const starts: number[] = []
   let start = 0
   let end = 0
+  const step = (stroke: number, slot: number): Step => {
+    const origin = origins[starts[stroke]! + slot]!
+    return { moment: matches[starts[stroke]! + slot]!, kind: KINDS[origin >> 1 & 3]!, jumped: (origin & 1) === 1 }
+  }
   return {
     begin() {
       start = end
@@ -301,13 +345,13 @@ function createHistory() {
       origins[start + slot] = from << 3 | kind << 1 | (jumped ? 1 : 0)
       matches[start + slot] = matched
     },
+    at: step,
     back(strokes: number, last: number): Step[] {
       const steps = new Array<Step>(strokes)
       let at = last
       for (let stroke = strokes - 1; stroke >= 0; stroke--) {
-        const origin = origins[starts[stroke]! + at]!
-        steps[stroke] = { moment: matches[starts[stroke]! + at]!, kind: KINDS[origin >> 1 & 3]!, jumped: (origin & 1) === 1 }
-        at = origin >> 3
+        steps[stroke] = step(stroke, at)
+        at = origins[starts[stroke]! + at]! >> 3
       }
       return steps
     },

@@ -1,7 +1,8 @@
 import type { Arrangement, Hand, Hands } from '../music/arrangement'
 import type { ExpectedNote, Passage } from '../music/passage'
 import type { Alignment, Outcome } from './align'
-import type { DueTimes } from './due-times'
+import type { DueTimes, TempoOfTake } from './due-times'
+import type { Place } from './finding'
 import type { EarParameters } from './parameters'
 import { middle } from './statistics'
 import type { Take, TakeNote } from './take'
@@ -20,6 +21,10 @@ export interface HeardNote {
   moment: number
   followed: number
   sharedKey: boolean
+  /** Of a repeat that was not taken: not missed, just not played. */
+  isLeftOut: boolean
+  /** Played ms for one ms of score time about it. */
+  ratio: number
 }
 
 /** The right notes of one moment. Grace notes, ornaments and rolled chords are not among them: their time is the player's. */
@@ -48,6 +53,7 @@ export interface Heard {
   ear: EarParameters
   alignment: Alignment
   times: DueTimes
+  tempo: TempoOfTake
   notes: HeardNote[]
   moments: HeardMoment[]
 }
@@ -77,3 +83,6 @@ export function deviationsOf(moment: HeardMoment, hand: Hand): number[] {
   for (const note of moment.notes) if (note.written.hand === hand) own.push(note.deviationMs!)
   return own
 }
+
+/** Where a written note stands, as findings name it. */
+export const placeOf = ({ hand, bar, beat, time }: ExpectedNote): Place => ({ hand, bar, beat: Number(beat.toFixed(4)), ...(time > 1 ? { time } : {}) })

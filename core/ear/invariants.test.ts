@@ -6,7 +6,10 @@ import { demoScore } from '../../tests/material/demo'
 import { barsPassage, expectedNotes, wholePassage } from '../music/passage'
 import { MACHINE } from '../players/habits'
 import { simulatePlayer } from '../players/simulate'
+import { findingText } from '../words/findings'
 import { assessTake } from './assess'
+import { EAR_VERSION } from './assessment'
+import { CONDITIONS, domainOf, type Finding } from './finding'
 import { createLiveEar } from './live'
 import { lineThrough, middle, robustSpread, slopeOf, type Point } from './statistics'
 import type { TakeNote } from './take'
@@ -24,29 +27,35 @@ const anyTake = fc.array(anyNote, { maxLength: 120 }).map(notes => ({ notes: not
 const number = Joi.number().required()
 const CONTRACT = Joi.object({
   format: Joi.valid('half-step/assessment').required(), version: Joi.valid(1).required(), mode: Joi.valid('steady', 'free').required(),
-  score: Joi.object({ title: Joi.string().required(), bars: Joi.string().pattern(/^\d+-\d+$/).required(), hands: Joi.valid('right', 'left', 'both').required(), bpm: number }).required(),
+  score: Joi.object({ title: Joi.string().required(), bars: Joi.string().pattern(/^\d+-\d+$/).required(), hands: Joi.valid('right', 'left', 'both').required(), bpm: number, beatBpm: Joi.number() }).required(),
   notes: Joi.array().items(Joi.object({
     id: Joi.string().required(), hand: Joi.valid('right', 'left').required(), bar: number, beat: Joi.number().min(1).required(), pitch: number,
     outcome: Joi.valid('right', 'wrong', 'missed').required(), played: number.allow(null), playedPitch: number.allow(null),
     deviationMs: number.allow(null), articulation: number.allow(null), velocity: number.allow(null), octave: Joi.valid(true), time: Joi.number().min(2),
     spreadMs: Joi.number(), overlapMs: Joi.number().min(0), sharedKey: Joi.valid(true),
   })).required(),
-  extras: Joi.array().items(Joi.object({ played: number, pitch: number, atMs: number, restart: Joi.valid(true), ornament: Joi.valid(true), doubled: Joi.valid(true) })).required(),
+  extras: Joi.array().items(Joi.object({ played: number, pitch: number, atMs: number, restart: Joi.valid(true), ornament: Joi.valid(true), doubled: Joi.valid(true), restruck: Joi.valid(true), repeat: Joi.valid(true) })).required(),
   strictness: Joi.valid('gentle', 'normal', 'strict').required(),
   summary: Joi.object({
     notes: number, right: number, wrong: number, missed: number, extra: number, onTimeShare: Joi.number().min(0).max(1).required(), onTimeMs: number,
     offsetMs: number, driftPercent: number, unsteadinessMs: Joi.number().min(0).required(), clean: Joi.boolean().required(), score: Joi.number().integer().min(0).max(100).required(),
     restarts: Joi.number().integer().min(0).required(), swingRatio: number.allow(null), swingAsked: number.allow(null), chordSpreadMs: number.allow(null),
     leftBehindMs: number.allow(null), articulation: number.allow(null), balanceSteps: number.allow(null), pedalMs: number.allow(null),
+    failed: Joi.array().items(Joi.valid('notes', 'time', 'hands')).required(), cleanBut: Joi.array().items(Joi.string()).required(),
   }).required(),
   measures: Joi.array().items(Joi.object({
-    name: Joi.string().required(), label: Joi.string().required(), value: number.allow(null), unit: Joi.string().allow('').required(),
-    least: Joi.number(), most: Joi.number(), within: Joi.boolean().required(), source: Joi.string().required(),
+    name: Joi.string().required(), value: number.allow(null), unit: Joi.string().allow('').required(),
+    least: Joi.number(), most: Joi.number(), within: Joi.boolean().required(), source: Joi.string().required(), toleranceMs: Joi.number(), beatShare: Joi.number(), withClick: Joi.boolean(),
   })).required(),
   findings: Joi.array().min(1).items(Joi.object({
-    kind: Joi.string().required(), text: Joi.string().min(10).pattern(/!/, { invert: true }).required(), hand: Joi.valid('right', 'left'), bar: Joi.number(), beat: Joi.number(),
-    ms: Joi.number().min(0), percent: Joi.number(), ratio: Joi.number().min(0), count: Joi.number().min(0), because: Joi.string(),
+    kind: Joi.string().required(), hand: Joi.valid('right', 'left'), bar: Joi.number(), beat: Joi.number().min(1), count: Joi.number().min(1),
+    places: Joi.array().min(1).items(Joi.object({ hand: Joi.valid('right', 'left'), bar: number, beat: Joi.number().min(1).required(), time: Joi.number().min(2) })),
+  }).unknown().custom((finding: Finding) => {
+    const text = findingText(finding)
+    if (text.length < 10 || /!|undefined|NaN|Infinity/.test(text)) throw new Error(text)
+    return finding
   })).required(),
+  ear: Joi.valid(EAR_VERSION).required(),
 })
 
 describe('every assessment', () => {
@@ -82,10 +91,13 @@ describe('every assessment', () => {
       const habits = { ...MACHINE, jitterMs: seed, wrong: seed % 3 === 0 ? 0.02 : 0, extra: seed % 5 === 0 ? 0.02 : 0 }
       const { take } = simulatePlayer(EXPECTED, habits, seed)
       const { summary, findings } = assessTake({ arrangement: SHUFFLE, passage: PASSAGE, take, mode: 'steady', bpm: 100 })
-      const faultless = summary.right === summary.notes && summary.extra === 0 && summary.restarts === 0 && !findings.some(one => one.kind === 'hesitation')
+      const isRight = summary.right === summary.notes && summary.extra === 0 && summary.restarts === 0
       const inTime = Math.round(summary.notes * (1 - summary.onTimeShare)) <= Math.max(1, 0.05 * summary.notes)
-      if (summary.clean) expect(faultless && inTime).toBe(true)
-      else expect(faultless && summary.onTimeShare === 1).toBe(false)
+      const found = CONDITIONS.filter(condition => findings.some(finding => domainOf(finding) === condition))
+      expect(summary.failed).toEqual(found)
+      expect(summary.clean).toBe(found.length === 0)
+      expect(summary.failed.includes('notes')).toBe(!isRight)
+      if (summary.clean) expect(isRight && inTime).toBe(true)
       expect(findings[0]!.kind === 'clean').toBe(summary.clean)
     }
   })

@@ -1,3 +1,5 @@
+import { bisector } from 'd3-array'
+import type { Hand } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
 
 /** All written notes that are meant to sound together, grace notes with the note they lead to. */
@@ -8,8 +10,12 @@ export interface Moment {
   notes: number[]
   /** The keys of `notes`, one for each. */
   pitches: number[]
+  /** The hands of `notes`. */
+  hands: Hand[]
   /** Keys that may be struck freely while this moment is the newest: the notes of a trill or turn that is sounding. */
   free: number[]
+  /** Keys that are tied over about here, and should only be held. */
+  tied: number[]
   /** The first moment of its bar: where people like to take up again. */
   startsBar: boolean
 }
@@ -28,18 +34,28 @@ export function momentsOf(expected: readonly ExpectedNote[]): Moment[] {
     if (!moment || note.momentMs - moment.atMs > 1) {
       trills = trills.filter(one => one.momentMs + one.durationMs > note.momentMs)
       const before = moment && expected[moment.notes.at(-1)!]!
-      moment = { atMs: note.momentMs, notes: [], pitches: [], free: trills.flatMap(aroundOrnament), startsBar: before?.bar !== note.bar }
+      moment = { atMs: note.momentMs, notes: [], pitches: [], hands: [], free: trills.flatMap(aroundOrnament), tied: [], startsBar: before?.bar !== note.bar }
       moments.push(moment)
     }
     moment.notes.push(index)
     moment.pitches.push(note.pitch)
+    moment.hands.push(note.hand)
     if (note.ornaments) {
       trills.push(note)
       moment.free.push(...aroundOrnament(note))
     }
   }
+  for (const { pitch, ties } of expected) {
+    for (const { atMs } of ties ?? []) {
+      // A tie is struck again where its notehead stands, on the beat or with what else is struck there.
+      const here = momentBy.right(moments, atMs + 1) - 1
+      for (const moment of [moments[here], moments[here - 1]]) if (moment && moment.atMs > atMs - 1000) moment.tied.push(pitch)
+    }
+  }
   return moments
 }
+
+const momentBy = bisector((moment: Moment) => moment.atMs)
 
 const aroundOrnament = ({ pitch }: ExpectedNote): number[] =>
   Array.from({ length: 2 * ORNAMENT_REACH + 1 }, (_, step) => pitch - ORNAMENT_REACH + step)

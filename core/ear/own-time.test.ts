@@ -5,6 +5,7 @@ import { expectedNotes, wholePassage } from '../music/passage'
 import { assessTake } from './assess'
 import { waitForKeys } from './own-time'
 import type { Take } from './take'
+import { findingText } from '../words/findings'
 
 /** C4, then the chord C4 E4 G4, then D4 with a trill, then E4. */
 const { arrangement } = readMusicXml(bytesOf(pianoScore([attributes() + quarterNotes('C4')
@@ -37,7 +38,7 @@ describe('in the player\'s own time', () => {
     expect(summary).toMatchObject({ clean: true, right: 6, missed: 0, extra: 0, score: 100 })
     expect(findings[0]).toMatchObject({ kind: 'clean' })
     expect(notes.every(one => one.deviationMs === null)).toBe(true)
-    expect(findings.map(one => one.text).join(' ')).not.toMatch(/late|slow|mistake/)
+    expect(findings.map(one => findingText(one)).join(' ')).not.toMatch(/late|slow|mistake/)
   })
   it('names where the hand needed longest', () => {
     const { findings } = assess(take([60, 0], [60, 900], [64, 900], [67, 900], [62, 1800], [64, 9000]))
@@ -48,12 +49,12 @@ describe('in the player\'s own time', () => {
     const { summary, findings, extras, notes } = assess(played)
     expect(summary).toMatchObject({ clean: false, right: 6, extra: 1 })
     expect(findings[0]).toMatchObject({ kind: 'wrong-note', bar: 1, beat: 3 })
-    expect(findings[0]!.text).toContain('came before the right key')
+    expect(findingText(findings[0]!)).toContain('came before the right key')
     expect([...notes.map(one => one.played), ...extras.map(one => one.played)].sort()).toEqual(played.notes.map((_, index) => index))
   })
   it('what was not reached is missed; an empty take is no error', () => {
     expect(assess(take(...RIGHT.slice(0, 3))).summary).toMatchObject({ right: 3, missed: 3, clean: false })
-    expect(assess(take()).findings[0]!.text).toBe('Nothing was played yet.')
+    expect(findingText(assess(take()).findings[0]!)).toBe('Nothing was played yet.')
   })
   it('a key of both hands is struck once', () => {
     const both = readMusicXml(bytesOf(pianoScore([attributes({ staves: 2 }) + note({ pitch: 'C4', length: 4, staff: 1 }) + '<backup><duration>480</duration></backup>' + note({ pitch: 'C4', length: 4, staff: 2 })]))).arrangement

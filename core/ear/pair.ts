@@ -78,7 +78,7 @@ function edgesOf(request: PairingRequest): Edge[] {
       // A right key may come at any time; another key stands for the note only about when it was due.
       const cost = pitch === note.pitch
         ? Math.min(timeCost(offMs, spreadMs), pairing.mostRight)
-        : 0.5 * (offMs / spreadMs) ** 2 + wrongCost(pitch - note.pitch, pairing)
+        : 0.5 * (offMs / Math.max(spreadMs, pairing.wrongSpreadMs)) ** 2 + wrongCost(pitch - note.pitch, pairing)
       if (cost < note.missed + extra) rivals.push({ due: index, stroke, cost })
     }
     // A fist on the keyboard has hundreds; the cheapest are enough.

@@ -20,8 +20,9 @@ export interface FollowingParameters {
   lateMoments: number
   /** How late (beats) makes it unlikely. */
   lateBeats: number
-  /** A further stroke of a trill or turn. */
+  /** A further stroke of a trill or turn; a note struck again under its tie. */
   ornament: number
+  restruck: number
   /** Chord notes may fall so far apart, ms (spread chords of beginners reach 150). */
   chordMs: number
   /** The most that time can say against a step, and the doubt about it: ms, and a share of the step. */
@@ -35,10 +36,13 @@ export interface FollowingParameters {
   lagShare: number
   /** Going on from another place; the same after a pause; beginning elsewhere than at the beginning; what the very beginning, and a bar's beginning, are worth. */
   jump: number
+  jumpDistance: number
   jumpAfterPause: number
   jumpIn: number
   fromTheTop: number
   fromTheBar: number
+  /** A repeat that is left out, or taken once more than written. */
+  turn: number
   /** What a restart costs when the whole take is weighed: going back is commoner than leaving out. */
   restart: number
   /** A stroke that costs no more is what was expected: nobody has jumped. */
@@ -48,16 +52,20 @@ export interface FollowingParameters {
   /** How far a jump may go, in moments, and how far a step without one. */
   jumpMoments: number
   reachMoments: number
-  /** Beliefs this much dearer than the best are given up. */
+  /** Beliefs this much dearer than the best are given up; the same when there are very many. */
   prune: number
+  pruneMany: number
 }
 
 /** What pairing strokes with notes goes by: negative log probabilities (own choice, from 5 % wrong, 4 % missed, 3 % extra). */
 export interface PairingParameters {
   missed: number
+  /** A note whose key another voice strikes at the same moment. */
+  shared: number
   extra: number
-  /** A further stroke of an ornament. */
+  /** A further stroke of an ornament; a note struck again under its tie. */
   ornament: number
+  restruck: number
   wrong: number
   /** Added by distance on the keyboard: up to a whole step, an octave, a fifth, an octave's width, farther. */
   beside: number
@@ -71,6 +79,8 @@ export interface PairingParameters {
   certain: number
   /** The unsteadiness a player is granted at least and at most, ms. */
   leastSpreadMs: number
+  /** A wrong key is granted at least this much: who misses a key misses its time too. */
+  wrongSpreadMs: number
   mostSpreadMs: number
   /** How far from its due time a right key is still looked for: beats, and at least and at most ms. */
   reachBeats: number
@@ -142,7 +152,38 @@ export interface Tolerances {
   pedalLateMs: number
 }
 
+/** What reading the course of the tempo goes by: negative log probabilities up to a constant, shares and logarithms of tempo ratios (own choice). */
+export interface TempoParameters {
+  /** Steps shorter than so many quarter notes say nothing of the tempo by themselves. */
+  leastStepQuarters: number
+  /** The unsteadiness granted at least, ms, and the share of a step by which tempo lives. */
+  leastSpreadMs: number
+  spreadShare: number
+  /** A change of tempo; a tempo that bends by one place of the grid; a step that falls out of the tempo, and from how many spreads on it did. */
+  changes: number
+  bends: number
+  fallsOut: number
+  fallsOutSpreads: number
+  /** With a click: beginning at another tempo than the click's, and how near to it (log) is the same. */
+  otherThanAsked: number
+  nearlyAsked: number
+  /** A stretch of fewer steps or quarter notes has no tempo of its own; neighbours nearer than this (log) are one. */
+  leastSteps: number
+  leastQuarters: number
+  alike: number
+  /** From here on (log of the ratio) a tempo is another one, not a drift: against the click, and among a player's own tempos. */
+  otherTempo: number
+  otherOwnTempo: number
+  /** A whole take went at another tempo when so much of it did. */
+  mostOfTheTake: number
+  /** Beats too many or too few: how near to a whole number, in beats. */
+  nearWholeBeats: number
+  /** From so many beats on the player came in late rather than plays late. */
+  entryBeats: number
+}
+
 export interface EarParameters {
+  tempo: TempoParameters
   following: FollowingParameters
   pairing: PairingParameters
   live: LiveParameters
@@ -157,10 +198,10 @@ export const STRICTNESSES: readonly Strictness[] = ['gentle', 'normal', 'strict'
 
 const NORMAL: Tolerances = {
   onTimeBeats: 0.12, onTimeMinMs: 65, onTimeMaxMs: 120, cleanOnTimeShare: 0.95,
-  hesitationShare: 0.2, hesitationMinMs: 140, hesitationMaxMs: 200, hesitationSpreads: 3.5,
+  hesitationShare: 0.2, hesitationMinMs: 140, hesitationMaxMs: 200, hesitationSpreads: 4.3,
   offsetShare: 0.4, driftPercent: 2.5, unevenShare: 0.38,
   chordSpreadMs: 70, handsApartMs: 40,
-  swingFactor: 1.3, divisionShare: 0.06,
+  swingFactor: 1.2, divisionShare: 0.06,
   releasedShare: 0.6, blurredShare: 0.35, blurredMs: 110,
   balanceSteps: 4, accentSteps: 4, stickOutSteps: 24, shapeSteps: 4,
   pedalEarlyMs: 120, pedalLateMs: 180,
@@ -178,21 +219,25 @@ const scaled = (factor: number): Tolerances => ({
 
 /** `normal` suits an adult beginner at half tempo; `strict` is still three times what a listener can just notice. */
 export const TOLERANCES: Record<Strictness, Tolerances> = {
-  gentle: { ...scaled(1.5), cleanOnTimeShare: 0.9, swingFactor: 1.5 },
+  gentle: { ...scaled(1.5), cleanOnTimeShare: 0.9, swingFactor: 1.35 },
   normal: NORMAL,
-  strict: { ...scaled(0.65), cleanOnTimeShare: 0.97, swingFactor: 1.2 },
+  strict: { ...scaled(0.65), cleanOnTimeShare: 0.97, swingFactor: 1.15 },
 }
 
 export const DEFAULT_EAR: EarParameters = {
   following: {
-    extra: 4, noodleShare: 0.8, missed: 1.6, missedMoment: 4, wrongNear: 3, wrongFar: 3.8, sameShift: 1.2, late: 1.6, lateMoments: 3, lateBeats: 0.6, ornament: 0.3,
+    extra: 4, noodleShare: 0.8, missed: 1.6, missedMoment: 4, wrongNear: 3, wrongFar: 3.8, sameShift: 1.2, late: 1.6, lateMoments: 3, lateBeats: 0.6, ornament: 0.3, restruck: 1.6,
     chordMs: 110, time: 3.5, timeMs: 45, timeShare: 0.2, click: 2, clickBeats: 0.3, lagShare: 0.25,
-    jump: 9, jumpAfterPause: 7, jumpIn: 5, fromTheTop: 1.5, fromTheBar: 1, restart: 6, asExpected: 0.6, pauseBeats: 1.6, jumpMoments: 700, reachMoments: 6, prune: 10,
+    jump: 9, jumpDistance: 0.3, jumpAfterPause: 7, jumpIn: 5, fromTheTop: 1.5, fromTheBar: 1, turn: 4, restart: 6, asExpected: 0.6, pauseBeats: 1.6, jumpMoments: 700, reachMoments: 6, prune: 10, pruneMany: 6,
   },
   pairing: {
-    missed: 3.5, extra: 4.5, ornament: 0.5, wrong: 2.6, beside: 1.4, octave: 1.4, near: 2, far: 2.4, elsewhere: 3, mostRight: 6, certain: 2.2,
-    leastSpreadMs: 18, mostSpreadMs: 90, reachBeats: 0.9, leastReachMs: 250, mostReachMs: 900,
+    missed: 3.5, shared: 0.5, extra: 4.5, ornament: 0.5, restruck: 3, wrong: 2.6, beside: 1.4, octave: 1.4, near: 2, far: 2.4, elsewhere: 3, mostRight: 6, certain: 2.2,
+    leastSpreadMs: 18, wrongSpreadMs: 40, mostSpreadMs: 90, reachBeats: 0.9, leastReachMs: 250, mostReachMs: 900,
     graceLooseness: 3, rolledLooseness: 4, doubledMs: 40,
+  },
+  tempo: {
+    leastStepQuarters: 0.45, leastSpreadMs: 10, spreadShare: 0.03, changes: 10, bends: 1.5, fallsOut: 7, fallsOutSpreads: 4, otherThanAsked: 4, nearlyAsked: 0.08,
+    leastSteps: 3, leastQuarters: 1.9, alike: 0.08, otherTempo: Math.log(1.12), otherOwnTempo: Math.log(1.17), mostOfTheTake: 0.7, nearWholeBeats: 0.2, entryBeats: 0.75,
   },
   live: { wrongBeats: 0.4, wrongMinMs: 150, wrongMaxMs: 350, awayBeats: 0.6 },
   tolerances: NORMAL,

@@ -20,6 +20,9 @@ export interface PlayerClock {
   unsteadinessMs: number
 }
 
+/** The strokes of one moment lie so near to its first, ms (spread chords of beginners reach 150). */
+const MOST_SPREAD_MS = 250
+
 /** Moments on either side that say how fast the player goes. */
 const RATIO_REACH = 5
 
@@ -31,7 +34,10 @@ export function playerClock(moments: readonly Moment[], strokes: readonly { onse
     const run = attempts.runOfStroke[stroke]!
     if (run < 0 || kind !== 'match') return
     const known = anchorOf[moment]
-    if (known) known.strokes.push(stroke)
+    // A key that comes after the next notes says nothing of when its chord fell.
+    if (known) {
+      if (strokes[stroke]!.onsetMs - strokes[known.strokes[0]!]!.onsetMs <= MOST_SPREAD_MS) known.strokes.push(stroke)
+    }
     else anchorOf[moment] = { moment, strokes: [stroke], atMs: 0 }
   })
   const place = new Int32Array(moments.length)
@@ -75,8 +81,10 @@ export function playerClock(moments: readonly Moment[], strokes: readonly { onse
         const own = anchorOf[moment]!.atMs
         return { fromMs: own, toMs: own }
       }
-      const one = fromBefore ?? fromAfter!
-      const other = fromAfter ?? fromBefore!
+      // With neighbours on one side only, what was followed speaks for itself: a pause may lie between.
+      const own = anchorOf[moment]?.atMs
+      const one = fromBefore ?? own ?? fromAfter!
+      const other = fromAfter ?? own ?? fromBefore!
       return { fromMs: Math.min(one, other), toMs: Math.max(one, other) }
     },
     withoutStroke(moment, stroke) {

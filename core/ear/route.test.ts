@@ -6,6 +6,7 @@ import { wholePassage } from '../music/passage'
 import { assessTake, type AssessmentRequest } from './assess'
 import type { Assessment } from './assessment'
 import type { TakeNote } from './take'
+import { findingText } from '../words/findings'
 
 const BEAT = 500
 const MELODY = ['C4 E4 D4 F4', 'G4 F4 A4 E4', 'D4 B4 C5 G4', 'A4 F4 G4 E4', 'F4 D4 E4 C4', 'G4 B3 D4 C4']
@@ -77,8 +78,8 @@ describe.each(BOTH_MODES)('a %s take', (mode) => {
     const notes = play(0, 24, 0).map((one, index) => index >= 8 && index < 12 ? { ...one, pitch: one.pitch + 1 } : one)
     const assessment = inMode(notes)
     expect(outcomes(assessment)).toBe(`${'r'.repeat(8)}wwww${'r'.repeat(12)}`)
-    expect(assessment.findings[0]).toMatchObject({ kind: 'wrong-note', bar: 3, count: 4 })
-    expect(assessment.findings[0]!.text).toContain('the hand lies a half step too high')
+    expect(assessment.findings[0]).toMatchObject({ kind: 'hand-displaced', bar: 3, count: 4, halfSteps: 1, whole: false })
+    expect(findingText(assessment.findings[0]!)).toContain('the hand lies a half step too high for 4 notes')
   })
 
   it('with an octave wrong is a wrong note in the right name', () => {
@@ -152,7 +153,7 @@ describe('chords, both hands and ornaments', () => {
     const assessment = assess(all(hand => hand === 'left' ? BEAT : 0), mode === 'free' ? { mode, bpm: undefined } : {}, TWO_HANDS)
     expect(assessment.summary.right / assessment.summary.notes).toBeGreaterThan(0.9)
     expect(assessment.findings.find(one => one.kind === 'hands-apart')).toMatchObject({ hand: 'left' })
-    expect(assessment.findings.find(one => one.kind === 'hands-apart')!.text).toContain('a whole beat')
+    expect(findingText(assessment.findings.find(one => one.kind === 'hands-apart')!)).toContain('a whole beat')
   })
 
   it('a key that both hands have is struck once, and nothing is missing', () => {

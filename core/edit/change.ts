@@ -86,25 +86,28 @@ function moved(arrangement: Arrangement, note: Note, halfSteps: number): Note {
   return { ...note, pitch, spelled: spellInKey(pitch, arrangement.bars[note.barIndex]!.fifths) }
 }
 
+/** A note of a changed length is drawn anew. */
+const UNTIED = { tiedIds: [] as string[], tiedAt: undefined }
+
 function withLength(arrangement: Arrangement, id: string, duration: Quarters): Arrangement {
   const note = noteOf(arrangement, id)
   if (note.grace) throw new ImpossibleChange('a grace note has no length of its own')
   if (compare(duration, ZERO) <= 0) throw new ImpossibleChange('a note needs a length')
   if (compare(add(note.onset, duration), arrangementEnd(arrangement)) > 0) throw new ImpossibleChange('the note would reach beyond the last bar')
-  return eachNote(arrangement, [id], one => ({ ...one, duration, tiedIds: [] }))
+  return eachNote(arrangement, [id], one => ({ ...one, duration, ...UNTIED }))
 }
 
 function joined(arrangement: Arrangement, [first, second]: readonly [string, string]): Arrangement {
   const [a, b] = [noteOf(arrangement, first), noteOf(arrangement, second)].sort(byOnset) as [Note, Note]
   if (a.pitch !== b.pitch || a.hand !== b.hand || !equal(add(a.onset, a.duration), b.onset)) throw new ImpossibleChange('only two notes of one key and hand that follow each other can be tied')
-  return { ...deleted(eachNote(arrangement, [a.id], note => ({ ...note, duration: add(a.duration, b.duration), tiedIds: [] })), [b.id]) }
+  return { ...deleted(eachNote(arrangement, [a.id], note => ({ ...note, duration: add(a.duration, b.duration), ...UNTIED })), [b.id]) }
 }
 
 function divided(arrangement: Arrangement, id: string, at: Quarters): Arrangement {
   const note = noteOf(arrangement, id)
   const end = add(note.onset, note.duration)
   if (compare(at, note.onset) <= 0 || compare(at, end) >= 0) throw new ImpossibleChange('the note does not sound at that moment')
-  const shorter = eachNote(arrangement, [id], one => ({ ...one, duration: subtract(at, note.onset), tiedIds: [] }))
+  const shorter = eachNote(arrangement, [id], one => ({ ...one, duration: subtract(at, note.onset), ...UNTIED }))
   return inserted(shorter, { hand: note.hand, onset: at, duration: subtract(end, at), pitches: [note.pitch] })
 }
 

@@ -1,7 +1,7 @@
 import { Note } from 'tonal'
 import { barAt, type Arrangement, type Hand } from '../music/arrangement'
 import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
-import { displayName, type NoteNames } from '../music/pitch'
+import { displayName, type NoteNames } from '../words/note-names'
 import { findFingering, type Fingering, type FingeringEvent } from './fingering'
 import type { Finger } from './ergonomics'
 import { SCALES } from './scale-pattern'

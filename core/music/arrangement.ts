@@ -48,6 +48,8 @@ export interface Note {
   spelled: string
   voice: string
   tiedIds: string[]
+  /** Where the tied noteheads stand, where the file says it: nothing is struck there. */
+  tiedAt?: Quarters[]
   finger?: number
   /** Whose finger it is where the player set it; without it the file's. */
   fingerBy?: 'player'

@@ -3,7 +3,8 @@ import { attributes, bytesOf, note, pianoScore, quarterNotes } from '../../tests
 import { demoScore } from '../../tests/material/demo'
 import { readMusicXml } from '../formats/musicxml/read'
 import { loopPlan } from './loop'
-import { barsPassage, describeStretch, expectedNotes, passageClock, stretchPassage, wholePassage } from './passage'
+import { barsPassage, expectedNotes, passageClock, stretchPassage, wholePassage } from './passage'
+import { describeStretch } from '../words/places'
 import { quarters } from './quarters'
 import { proposeParts } from '../parts/propose'
 

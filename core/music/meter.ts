@@ -13,6 +13,15 @@ export const barLength = (meter: Meter): Quarters => quarters(4 * meter.beats, m
 export const isCompound = (meter: Meter): boolean =>
   meter.beats > 3 && meter.beats % 3 === 0 && meter.beatType >= 8
 
+/** A beat as it is felt, in quarter notes: the dotted quarter of 6/8, the first group of an additive meter, otherwise the denominator's. */
+export function feltBeatQuarters(meter: Meter): number {
+  const [first = 0, second = meter.beats] = pulses(meter)
+  return (second - first) * 4 / meter.beatType
+}
+
+/** Beats a minute as they are felt, from quarter notes a minute. */
+export const beatBpm = (meter: Meter, quarterBpm: number): number => quarterBpm / feltBeatQuarters(meter)
+
 /**
  * Where the felt pulses of a bar fall, in denominator beats from the bar line, first pulse first:
  * 4/4 gives 0 1 2 3, 6/8 gives 0 3, an additive 3+2/8 gives 0 3 (common practice).

@@ -36,6 +36,8 @@ export interface ExpectedNote {
   ornaments?: readonly string[]
   /** In the unfolded order, which time this written note comes round (1 for the first). */
   time: number
+  /** Where noteheads tied to it stand and when, ms: nothing is struck there. Only where there are some. */
+  ties?: { atMs: number, bar: number, beat: number }[]
 }
 
 /** A grace note is expected this long before the next note (common practice: as short as can be played clearly). */
@@ -152,10 +154,22 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
       if (note.finger !== undefined) one.finger = note.finger
       if (note.articulations) one.articulations = note.articulations
       if (note.ornaments) one.ornaments = note.ornaments
+      const tied = tiedOnsets(arrangement, note).filter(at => compare(at, until) < 0)
+      if (tied.length > 0) one.ties = tied.map(at => ({ atMs: clock.msAt(index, at), ...positionIn(barAt(arrangement, at), at) }))
       expected.push(one)
     }
   })
   return expected.sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
+}
+
+/** Where noteheads tied to a note stand: as the file says, or at the bar lines it sounds over, where no writer can do without a tie. */
+function tiedOnsets({ bars }: Arrangement, { tiedAt, barIndex, onset, duration, grace }: Note): readonly Quarters[] {
+  if (tiedAt) return tiedAt
+  if (grace) return []
+  const end = add(onset, duration)
+  const crossed: Quarters[] = []
+  for (let index = barIndex + 1; index < bars.length && compare(bars[index]!.start, end) < 0; index++) crossed.push(bars[index]!.start)
+  return crossed
 }
 
 /** The printed numbers of a passage's first and last bar: "1-8". */
@@ -196,16 +210,3 @@ export const notesWithin = ({ notes }: Arrangement, { from, to }: Stretch): Note
 
 /** Notes are sorted by onset. */
 const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))
-
-/** A stretch as the player reads it: "bars 5 to 8", "the pickup to bar 4, beat 3". */
-export function describeStretch(arrangement: Arrangement, stretch: Stretch): string {
-  const from = positionIn(barAt(arrangement, stretch.from), stretch.from)
-  const lastBar = [...arrangement.bars].reverse().find(bar => compare(bar.start, stretch.to) < 0) ?? arrangement.bars[0]!
-  const toBarEnd = compare(stretch.to, add(lastBar.start, lastBar.length)) >= 0 || compare(stretch.to, arrangementEnd(arrangement)) >= 0
-  const beatOf = (bar: number, beat: number) => bar === 0 ? 'the pickup' : `bar ${bar}, beat ${Number(beat.toFixed(2))}`
-  const wholeBars = from.beat === 1 && toBarEnd
-  if (wholeBars) return from.bar === lastBar.number ? `bar ${from.bar}` : `bars ${from.bar} to ${lastBar.number}`
-  const fromText = from.beat === 1 ? `bar ${from.bar}` : beatOf(from.bar, from.beat)
-  const lastBeat = Math.ceil(positionIn(lastBar, stretch.to).beat - 1)
-  return `${fromText} to ${toBarEnd ? `bar ${lastBar.number}` : beatOf(lastBar.number, lastBeat)}`
-}

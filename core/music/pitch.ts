@@ -29,24 +29,3 @@ export function spellInKey(pitch: MidiPitch, fifths: number): string {
   const octave = Math.floor((pitch - alter) / 12) - 1
   return spelledName(step, alter, octave)
 }
-
-/** How notes are called: C D E, Do Re Mi, or German with H and B. */
-export type NoteNames = 'letters' | 'solfege' | 'german'
-
-const SOLFEGE: Record<string, string> = { C: 'Do', D: 'Re', E: 'Mi', F: 'Fa', G: 'Sol', A: 'La', B: 'Si' }
-
-/** The name as a player reads it: `F♯4`, `Fa♯4` or `Fis4` for `F#4`; without the octave when `octave` is false. */
-export function displayName(spelled: string, octave = true, names: NoteNames = 'letters'): string {
-  const [, letter, signs, number] = /^([A-G])(#*|b*)(-?\d*)$/.exec(spelled) ?? [undefined, spelled, '', '']
-  const name = names === 'german' ? germanName(letter!, signs!) : (names === 'solfege' ? SOLFEGE[letter!] ?? letter! : letter!) + signs!.replaceAll('#', '♯').replaceAll('b', '♭')
-  return octave ? name + number! : name
-}
-
-/** B is H and B♭ is B; sharps add "is", flats "es" (As, Es without the e). */
-function germanName(letter: string, signs: string): string {
-  if (letter === 'B' && signs.startsWith('b')) return signs === 'b' ? 'B' : 'H' + 'es'.repeat(signs.length)
-  const root = letter === 'B' ? 'H' : letter
-  if (signs.startsWith('#')) return root + 'is'.repeat(signs.length)
-  const flats = 'es'.repeat(signs.length)
-  return root === 'A' || root === 'E' ? root + flats.slice(1) : root + flats
-}

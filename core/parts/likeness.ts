@@ -1,8 +1,8 @@
 import { bisector } from 'd3-array'
 import type { Arrangement, Hand, Note } from '../music/arrangement'
 import { barAt, positionIn } from '../music/arrangement'
-import { displayName } from '../music/pitch'
-import { barText, beatText, lowerFirst } from '../music/place-words'
+import { displayName } from '../words/note-names'
+import { barText, beatText, lowerFirst } from '../words/places'
 import type { Stretch } from '../music/passage'
 import { add, compare, equal, subtract, ZERO, type Quarters } from '../music/quarters'
 

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore, DEMO_FILES } from '../../tests/material/demo'
-import { momentsOf } from '../ear/moments'
 import { expectedNotes, wholePassage } from '../music/passage'
 import { difficulties } from './difficulty'
+import { strikesOf } from './strikes'
 import { CHARACTERS, type Character } from './habits'
 import { simulatePlayer } from './simulate'
 
@@ -10,7 +10,7 @@ describe('how hard a moment is to reach', () => {
   it.each(DEMO_FILES)('ranks the moments of %s from -1 to 1, leaps and chords above repeated notes', (file) => {
     const { arrangement } = demoScore(file)
     const expected = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 100)
-    const moments = momentsOf(expected)
+    const moments = strikesOf(expected)
     const ranks = difficulties(expected, moments)
     expect(Math.min(...ranks)).toBe(-1)
     expect(Math.max(...ranks)).toBe(1)
@@ -30,7 +30,7 @@ describe('characters at the demo songs', () => {
       const { arrangement } = demoScore(file)
       const expected = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 80)
       const { take, truth } = simulatePlayer(expected, CHARACTERS[character], 11)
-      const placed = [...truth.notes.flatMap(note => note.played ?? []), ...truth.extras, ...truth.restarted].sort((a, b) => a - b)
+      const placed = [...truth.notes.flatMap(note => note.played ?? []), ...truth.extras, ...truth.restarted, ...truth.restruck, ...truth.repeated].sort((a, b) => a - b)
       expect(placed).toEqual(take.notes.map((_, index) => index))
       expect(take.notes.every(note => note.velocity >= 1 && note.velocity <= 127 && note.durationMs > 0)).toBe(true)
       truth.notes.forEach((note, index) => {

@@ -1,13 +1,13 @@
-import type { Moment } from '../ear/moments'
 import type { ExpectedNote } from '../music/passage'
+import type { Strike } from './strikes'
 
 /**
- * How hard each moment is to reach, from −1 (the easiest of the passage) to 1 (the hardest): many keys in little time, and far
+ * How hard each strike is to reach, from −1 (the easiest of the passage) to 1 (the hardest): many keys in little time, and far
  * between them (own choice: a ranking, not a measure).
  */
-export function difficulties(expected: readonly ExpectedNote[], moments: readonly Moment[]): number[] {
-  const effort = moments.map(({ atMs, notes }, index) => {
-    const before = moments[index - 1]
+export function difficulties(expected: readonly ExpectedNote[], strikes: readonly Strike[]): number[] {
+  const effort = strikes.map(({ atMs, notes }, index) => {
+    const before = strikes[index - 1]
     if (!before) return 0
     const seconds = Math.max(0.05, (atMs - before.atMs) / 1000)
     const way = notes.reduce((sum, note) => {

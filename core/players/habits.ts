@@ -1,3 +1,5 @@
+import type { Hand } from '../music/arrangement'
+
 /** A pause before a written place; `catchUp` is the share of the lag made up at each following moment (0: never, 0.5 by default). */
 export interface Hesitation { bar: number, beat: number, ms: number, catchUp?: number }
 
@@ -7,12 +9,25 @@ export interface Restart { bar: number, beat: number, backMoments: number, pause
 /** Bars left out, first to last, played past without a gap in time. */
 export interface Skip { fromBar: number, toBar: number }
 
+/** Bars played at another tempo: theirs ÷ the rest's. */
+export interface Section { fromBar: number, toBar: number, tempoRatio: number }
+
+/** Bars in which so many quarter notes too many (+) or too few (−) are counted, at their longest step. */
+export interface Miscount { fromBar: number, toBar: number, quarters: number }
+
+/** A hand that lies elsewhere: so many half steps, or white keys, off; through the bars named or throughout. */
+export interface Displacement { hand: Hand, halfSteps?: number, whiteKeys?: number, fromBar?: number, toBar?: number }
+
 /** How a simulated player plays; as in MACHINE everything is exact. */
 export interface PlayerHabits {
   /** Standard deviation of the onsets around the beat, ms. */
   jitterMs: number
   /** How much of a moment's displacement the next one inherits, 0 to 1: people drift about the beat, they do not shake. */
   jitterMemory: number
+  /** `drifting`: a strike takes after the one before; `independent`: each key for itself; `heavy-tailed`: as that, and now and then far off. */
+  noise: 'drifting' | 'independent' | 'heavy-tailed'
+  /** How far the tempo wanders over bars, percent (a standard deviation). */
+  tempoWanderPercent: number
   /** Standard deviation of chord notes around their common moment, ms. */
   chordSpreadMs: number
   /** Everything comes this much late (or early), ms. */
@@ -40,6 +55,20 @@ export interface PlayerHabits {
   hesitations: readonly Hesitation[]
   restarts: readonly Restart[]
   skips: readonly Skip[]
+  sections: readonly Section[]
+  miscounts: readonly Miscount[]
+  /** The player comes in so many quarter notes late (−: early). */
+  lateEntryQuarters: number
+  /** How likely a tied note is struck again where its tie goes on. */
+  restrikesTies: number
+  /** Written names whose signs are forgotten: F# is played as F. */
+  forgets: readonly string[]
+  displaced?: Displacement
+  /** One finger, or one key of a hand, that comes late. */
+  lateKey?: { hand: Hand, finger?: number, pitch?: number, ms: number }
+  /** Repeated bars played only once; or once more than written, after so manieth time. */
+  repeatNotTaken?: Skip
+  repeatAgain?: Skip & { afterTime: number }
   /** Long to short where the beat is written in two halves or as two thirds and one; undefined: as written. */
   swingRatio?: number
   /** Held time ÷ written time, for each hand. */
@@ -56,9 +85,10 @@ export interface PlayerHabits {
 
 /** Plays exactly what is written. */
 export const MACHINE: PlayerHabits = {
-  jitterMs: 0, jitterMemory: 0.5, chordSpreadMs: 0, offsetMs: 0, leftLateMs: 0, rightLateMs: 0,
+  jitterMs: 0, jitterMemory: 0.5, noise: 'drifting', tempoWanderPercent: 0, chordSpreadMs: 0, offsetMs: 0, leftLateMs: 0, rightLateMs: 0,
   wrong: 0, missed: 0, extra: 0, missedInnerFactor: 1, wrongKinds: { beside: 1, inversion: 0, accidental: 0 }, plantedWrong: {},
   rushPercent: 0, stretch: [1, 1], rushEasyPercent: 0, slowHardPercent: 0, hesitations: [], restarts: [], skips: [],
+  sections: [], miscounts: [], lateEntryQuarters: 0, restrikesTies: 0, forgets: [],
   articulation: { right: 0.9, left: 0.9 }, velocity: 64, melodySteps: 6, accentSteps: 14, velocityJitter: 0,
 }
 

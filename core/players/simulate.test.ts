@@ -56,7 +56,7 @@ describe('a simulated player', () => {
     const skipped = simulatePlayer(LINE.slice(0, 12), { ...MACHINE, skips: [{ fromBar: 2, toBar: 2 }] }, 1)
     expect(skipped.take.notes.map(note => note.onsetMs)).toEqual([0, 500, 1000, 1500, 2000, 2500, 3000, 3500])
     expect(skipped.truth.notes.map(one => one.outcome[0]).join('')).toBe('rrrrmmmmrrrr')
-    const eighths = LINE.slice(0, 4).map((one, index) => ({ ...one, beat: 1 + index / 2 }))
+    const eighths = LINE.slice(0, 4).map((one, index) => ({ ...one, beat: 1 + index / 2, quarterMs: 1000 }))
     expect(simulatePlayer(eighths, { ...MACHINE, swingRatio: 3 }, 1).take.notes.map(note => note.onsetMs)).toEqual([0, 750, 1000, 1750])
     const left = LINE.slice(0, 3).map(one => ({ ...one, hand: 'left' as const }))
     expect(simulatePlayer(left, { ...MACHINE, leftLateMs: 80, offsetMs: 10 }, 1).take.notes.map(note => note.onsetMs)).toEqual([90, 590, 1090])

@@ -1,9 +1,9 @@
-import { momentsOf, type Moment } from '../ear/moments'
 import { byOnset, type Take, type TakeNote, type TakePedal } from '../ear/take'
 import type { ExpectedNote, PedalDue } from '../music/passage'
-import { difficulties } from './difficulty'
 import type { PlayerHabits } from './habits'
 import { seededChance, type Chance } from './randomness'
+import { strikesOf, type Strike } from './strikes'
+import { wayOf } from './way'
 
 /** What the player did on purpose, note for note in the order of the expected notes; `played` numbers the take's notes. */
 export interface Truth {
@@ -11,13 +11,28 @@ export interface Truth {
   extras: number[]
   /** Strokes of attempts that were given up. */
   restarted: number[]
+  /** Tied notes struck again, and strokes of a repeat that was played once too often. */
+  restruck: number[]
+  repeated: number[]
 }
 
-/** One visit to a moment: when it falls, and whether it belongs to an attempt that is given up later. */
-interface Visit { moment: number, atMs: number, abandoned: boolean }
-
 /** A stroke and what it is for: the expected note, or nothing. */
-interface Struck { note: TakeNote, expected: number | null, abandoned: boolean }
+interface Struck { note: TakeNote, expected: number | null, kind: 'counts' | 'abandoned' | 'again' | 'restruck' }
+
+/** Where one hand's stroke falls beside the strike's time: everybody's noise is of one of three kinds. */
+function noiseOf({ jitterMs, jitterMemory, noise }: PlayerHabits, chance: Chance) {
+  let wander = jitterMs * chance.normal()
+  return {
+    ofStrike: (): number => {
+      if (noise !== 'drifting') return 0
+      return wander = jitterMemory * wander + Math.sqrt(1 - jitterMemory ** 2) * jitterMs * chance.normal()
+    },
+    ofKey: (): number => noise === 'drifting' ? 0 : jitterMs * chance.normal() * (noise === 'heavy-tailed' && chance.happens(FAR_OFF.share) ? FAR_OFF.times : 1),
+  }
+}
+
+/** Now and then a key comes much farther off than the rest. */
+const FAR_OFF = { share: 0.03, times: 2 }
 
 /**
  * Plays a passage as a learner would, seeded: the same expected notes, habits and seed give the same take and truth.
@@ -25,45 +40,56 @@ interface Struck { note: TakeNote, expected: number | null, abandoned: boolean }
  */
 export function simulatePlayer(expected: readonly ExpectedNote[], habits: PlayerHabits, seed: number, pedals: readonly PedalDue[] = []): { take: Take, truth: Truth } {
   const chance = seededChance(seed)
-  const moments = momentsOf(expected)
+  const strikes = strikesOf(expected)
   const struck: Struck[] = []
   const outcomes: Truth['notes'][number]['outcome'][] = expected.map(() => 'missed')
-  const visits = routeOf(expected, moments, habits)
-  let wander = habits.jitterMs * chance.normal()
+  const noise = noiseOf(habits, chance)
   const heardAt = new Map<number, number>()
-  for (const { moment, atMs, abandoned } of visits) {
-    wander = habits.jitterMemory * wander + Math.sqrt(1 - habits.jitterMemory ** 2) * habits.jitterMs * chance.normal()
-    const { notes, pitches } = moments[moment]!
-    heardAt.set(moment, atMs + wander)
+  const tied = tiesAt(expected, strikes)
+  for (const { strike, atMs, abandoned, again, tempoRatio } of wayOf(expected, strikes, habits, chance)) {
+    const kind = abandoned ? 'abandoned' : again ? 'again' : 'counts'
+    const common = noise.ofStrike()
+    const { notes, pitches } = strikes[strike]!
+    heardAt.set(strike, atMs + common)
     for (const [at, index] of notes.entries()) {
       const written = expected[index]!
       // A key that both hands have is struck once.
-      if (pitches.indexOf(written.pitch) < at && !written.grace) continue
+      if (pitches.indexOf(written.pitch) < at && !written.grace && !habits.displaced) continue
       const spread = notes.length > 1 ? habits.chordSpreadMs * chance.normal() : 0
       const handLateMs = written.hand === 'left' ? habits.leftLateMs : habits.rightLateMs
-      const onsetMs = atMs + wander + spread + handLateMs - (written.momentMs - written.onsetMs)
-      const heldMs = Math.max(20, written.durationMs * habits.articulation[written.hand] * (written.articulations?.includes('staccato') ? 0.5 : 1))
+      const onsetMs = atMs + common + noise.ofKey() + spread + handLateMs + keyLateMs(written, habits) - (written.momentMs - written.onsetMs)
+      const isRestruck = written.ties !== undefined && tied.isFree(index) && chance.happens(habits.restrikesTies)
+      const lastsMs = isRestruck ? written.ties![0]!.atMs - written.onsetMs : written.durationMs
+      const heldMs = Math.max(20, tempoRatio * lastsMs * habits.articulation[written.hand] * (written.articulations?.includes('staccato') ? 0.5 : 1))
       const isMelody = written.hand === 'right' && written.pitch === Math.max(...pitches)
       const loud = habits.velocity + (isMelody ? habits.melodySteps : 0) + (written.articulations?.includes('accent') ? habits.accentSteps : 0) + habits.velocityJitter * chance.normal()
-      const strike = (pitch: number, delayMs: number, lastsMs: number, forNote: number | null) => struck.push({
-        note: { pitch, onsetMs: onsetMs + delayMs, durationMs: lastsMs, velocity: Math.round(Math.min(127, Math.max(1, loud))) }, expected: forNote, abandoned,
-      })
+      const velocity = Math.round(Math.min(127, Math.max(1, loud)))
+      const play = (pitch: number, delayMs: number, lasts: number, forNote: number | null, as: Struck['kind'] = kind) =>
+        struck.push({ note: { pitch, onsetMs: onsetMs + delayMs, durationMs: lasts, velocity }, expected: forNote, kind: as })
       const isInner = notes.length > 2 && written.pitch > Math.min(...pitches) && written.pitch < Math.max(...pitches)
       if (chance.happens(habits.missed * (isInner ? habits.missedInnerFactor : 1))) outcomes[index] = 'missed'
       else {
-        const planted = habits.plantedWrong[written.id]
-        const pitch = planted !== undefined ? written.pitch + planted : chance.happens(habits.wrong) ? slip(written, pitches, habits, chance) : written.pitch
+        const pitch = keyFor(written, pitches, habits, chance)
         outcomes[index] = pitch === written.pitch ? 'right' : 'wrong'
-        strike(pitch, 0, heldMs, index)
+        play(pitch, 0, heldMs, index)
+        if (isRestruck) tied.waiting.add(index)
       }
-      if (chance.happens(habits.extra)) strike(slip(written, pitches, habits, chance), (0.3 + 0.4 * chance.uniform()) * Math.min(written.durationMs, 600), 90, null)
+      if (chance.happens(habits.extra)) play(slip(written, pitches, habits, chance), (0.3 + 0.4 * chance.uniform()) * Math.min(written.durationMs, 600), 90, null)
+    }
+    for (const { note, tie } of tied.at.get(strike) ?? []) {
+      if (!tied.waiting.delete(note)) continue
+      const { pitch, onsetMs, durationMs } = expected[note]!
+      const head = expected[note]!.ties![tie]!
+      const onset = atMs + common + noise.ofKey() + tempoRatio * (head.atMs - strikes[strike]!.atMs)
+      struck.push({ note: { pitch, onsetMs: onset, durationMs: Math.max(30, 0.9 * tempoRatio * (onsetMs + durationMs - head.atMs)), velocity: habits.velocity }, expected: null, kind: kind === 'counts' ? 'restruck' : kind })
     }
   }
   struck.sort((a, b) => byOnset(a.note, b.note))
   const playedOf = new Map<number, number>()
-  struck.forEach(({ expected: index, abandoned }, at) => { if (index !== null && !abandoned) playedOf.set(index, at) })
+  struck.forEach(({ expected: index, kind }, at) => { if (index !== null && kind === 'counts') playedOf.set(index, at) })
+  const ofKind = (wanted: Struck['kind']) => struck.flatMap(({ kind }, at) => kind === wanted ? [at] : [])
   return {
-    take: { notes: struck.map(({ note }) => note), pedals: pedalling(pedals, moments, heardAt, habits) },
+    take: { notes: struck.map(({ note }) => note), pedals: pedalling(pedals, strikes, heardAt, habits) },
     truth: {
       notes: expected.map((written, index) => {
         const at = playedOf.get(index) ?? null
@@ -72,73 +98,49 @@ export function simulatePlayer(expected: readonly ExpectedNote[], habits: Player
           displacementMs: at === null ? null : struck[at]!.note.onsetMs - written.onsetMs,
         }
       }),
-      extras: struck.flatMap(({ expected: index, abandoned }, at) => index === null && !abandoned ? [at] : []),
-      restarted: struck.flatMap(({ abandoned }, at) => abandoned ? [at] : []),
+      extras: struck.flatMap(({ expected: index, kind }, at) => index === null && kind === 'counts' ? [at] : []),
+      restarted: ofKind('abandoned'), restruck: ofKind('restruck'), repeated: ofKind('again'),
     },
   }
 }
 
-/** The share of a step that a late player saves at most. */
-const MOST_HURRY = 0.4
-
-/** When each moment is visited: tempo, hurry, hesitations, restarts and gaps, everything but the hand's own unsteadiness. */
-function routeOf(expected: readonly ExpectedNote[], moments: readonly Moment[], habits: PlayerHabits): Visit[] {
-  const hardness = difficulties(expected, moments)
-  const placeOf = (moment: number) => expected[moments[moment]!.notes.at(-1)!]!
-  const isAt = (moment: number, { bar, beat }: { bar: number, beat: number }) =>
-    moments[moment]!.notes.some(note => expected[note]!.bar === bar && Math.abs(expected[note]!.beat - beat) < 0.01)
-  const lastMs = moments.at(-1)?.atMs || 1
-  const [first, last] = habits.stretch
-  const visits: Visit[] = []
-  const restarted = new Set<number>()
-  let delayMs = 0
-  let catchUp = 0.5
-  const stepMs = (from: number, to: number): number => {
-    const written = swung(moments, to, expected, habits) - swung(moments, from, expected, habits)
-    const about = (moments[from]!.atMs + moments[to]!.atMs) / 2 / lastMs
-    const hurry = (hardness[to]! < 0 ? habits.rushEasyPercent : habits.slowHardPercent) * hardness[to]! / 100
-    return written * (first + (last - first) * about) * (1 - habits.rushPercent / 100) * (1 + hurry)
-  }
-  let atMs = moments.length > 0 ? swung(moments, 0, expected, habits) * first : 0
-  let before = -1
-  for (let moment = 0; moment < moments.length; moment++) {
-    const { bar } = placeOf(moment)
-    if (habits.skips.some(skip => bar >= skip.fromBar && bar <= skip.toBar)) continue
-    const goneMs = before < 0 ? 0 : stepMs(moment - 1, moment)
-    atMs += goneMs
-    before = moment
-    const pause = habits.hesitations.find(one => isAt(moment, one))
-    if (pause) catchUp = pause.catchUp ?? 0.5
-    // Nobody makes up a second in one eighth note.
-    delayMs = pause ? pause.ms : Math.max(delayMs * (1 - catchUp), delayMs - MOST_HURRY * goneMs)
-    visits.push({ moment, atMs: atMs + habits.offsetMs + delayMs, abandoned: false })
-    const restart = habits.restarts.findIndex((one, index) => !restarted.has(index) && isAt(moment, one))
-    if (restart < 0) continue
-    const { backMoments, pauseMs } = habits.restarts[restart]!
-    restarted.add(restart)
-    const target = Math.max(0, moment - backMoments)
-    for (const visit of visits) if (visit.moment >= target) visit.abandoned = true
-    atMs += pauseMs - (target > 0 ? stepMs(target - 1, target) : 0)
-    before = target - 1
-    moment = target - 1
-  }
-  return visits
+/** Where ties go on: at the strike of that moment, or the last one before it. Which notes wait to be struck again there. */
+function tiesAt(expected: readonly ExpectedNote[], strikes: readonly Strike[]) {
+  const at = new Map<number, { note: number, tie: number }[]>()
+  const free = new Set<number>()
+  expected.forEach(({ ties, pitch }, note) => {
+    const [head] = ties ?? []
+    if (!head) return
+    const strike = strikes.findLastIndex(one => one.atMs <= head.atMs + 1)
+    // A key that somebody strikes at that moment anyway cannot be struck again.
+    if (strikes[strike]!.pitches.includes(pitch)) return
+    free.add(note)
+    at.set(strike, [...at.get(strike) ?? [], { note, tie: 0 }])
+  })
+  return { at, waiting: new Set<number>(), isFree: (note: number) => free.has(note) }
 }
 
-/** A moment's time with the eighths swung as the player likes: the second of two in a beat comes later or earlier. */
-function swung(moments: readonly Moment[], index: number, expected: readonly ExpectedNote[], { swingRatio }: PlayerHabits): number {
-  const moment = moments[index]!
-  if (swingRatio === undefined) return moment.atMs
-  const { beat } = expected[moment.notes.at(-1)!]!
-  const share = beat % 1
-  const isOffbeat = Math.abs(share - 0.5) < 0.01 || Math.abs(share - 2 / 3) < 0.01
-  if (!isOffbeat) return moment.atMs
-  const onBeat = moments.slice(Math.max(0, index - 3), index).findLast(one => Math.abs(expected[one.notes.at(-1)!]!.beat % 1) < 0.01)
-  if (!onBeat) return moment.atMs
-  const beatMs = (moment.atMs - onBeat.atMs) / share
-  // Only where the beat is in two.
-  const inThree = moments.slice(Math.max(0, index - 3), index).some(one => one.atMs > onBeat.atMs + 1)
-  return inThree ? moment.atMs : onBeat.atMs + beatMs * swingRatio / (1 + swingRatio)
+function keyLateMs({ hand, finger, pitch }: ExpectedNote, { lateKey }: PlayerHabits): number {
+  if (!lateKey || lateKey.hand !== hand) return 0
+  return (lateKey.finger !== undefined && lateKey.finger === finger) || (lateKey.pitch !== undefined && lateKey.pitch === pitch) ? lateKey.ms : 0
+}
+
+const WHITE = [0, 2, 4, 5, 7, 9, 11]
+
+/** The key that is struck for a note: planted, forgotten, from a hand that lies elsewhere, or a slip. */
+function keyFor(written: ExpectedNote, together: readonly number[], habits: PlayerHabits, chance: Chance): number {
+  const planted = habits.plantedWrong[written.id]
+  if (planted !== undefined) return written.pitch + planted
+  const name = written.spelled.replace(/-?\d+$/, '')
+  if (habits.forgets.includes(name)) return written.pitch - (name.includes('#') ? 1 : -1) * (name.length - 1)
+  const { displaced } = habits
+  if (displaced && displaced.hand === written.hand && written.bar >= (displaced.fromBar ?? 0) && written.bar <= (displaced.toBar ?? Infinity)) {
+    if (displaced.halfSteps !== undefined) return written.pitch + displaced.halfSteps
+    const step = WHITE.indexOf(written.pitch % 12)
+    const place = 7 * Math.floor(written.pitch / 12) + (step < 0 ? WHITE.findLastIndex(one => one < written.pitch % 12) : step) + displaced.whiteKeys!
+    return 12 * Math.floor(place / 7) + WHITE[((place % 7) + 7) % 7]!
+  }
+  return chance.happens(habits.wrong) ? slip(written, together, habits, chance) : written.pitch
 }
 
 /** A key that a finger meant for the written one lands on: beside it, in another inversion, or without its accidental. */
@@ -154,11 +156,11 @@ function slip(written: ExpectedNote, together: readonly number[], { wrongKinds }
 }
 
 /** Syncopated pedalling: up with the new harmony, down again shortly after (common practice). */
-function pedalling(pedals: readonly PedalDue[], moments: readonly Moment[], heardAt: ReadonlyMap<number, number>, { pedalLateMs }: PlayerHabits): TakePedal[] {
+function pedalling(pedals: readonly PedalDue[], strikes: readonly Strike[], heardAt: ReadonlyMap<number, number>, { pedalLateMs }: PlayerHabits): TakePedal[] {
   if (pedalLateMs === undefined) return []
   const played = pedals.flatMap(({ kind, atMs }): TakePedal[] => {
-    const moment = moments.findLastIndex(one => one.atMs <= atMs + 1)
-    const at = (heardAt.get(moment) ?? atMs) + (moment >= 0 ? atMs - moments[moment]!.atMs : 0) + pedalLateMs
+    const strike = strikes.findLastIndex(one => one.atMs <= atMs + 1)
+    const at = (heardAt.get(strike) ?? atMs) + (strike >= 0 ? atMs - strikes[strike]!.atMs : 0) + pedalLateMs
     if (kind === 'down') return [{ atMs: at, down: true }]
     return kind === 'up' ? [{ atMs: at, down: false }] : [{ atMs: at, down: false }, { atMs: at + 120, down: true }]
   })

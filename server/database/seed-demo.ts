@@ -10,8 +10,8 @@ import { simulatePlayer } from '#core/players/simulate'
 import { and, asc, eq } from 'drizzle-orm'
 import type { Database } from '../utils/database'
 import { createPlayer, demoPlayer } from './queries/players'
-import { insertPass } from './queries/passes'
 import { insertSong, stretchOf } from './queries/songs'
+import { keepPass } from '../use-cases/keep-pass'
 import { arrangements, parts, songs } from './schema'
 
 /** The demo's made-up player; demo/README.md tells the story. */
@@ -72,7 +72,7 @@ async function keepDiary(db: Database, ownerId: string, songId: string): Promise
       }
       const expected = expectedNotes(document, stretchPassage(stretch.from, stretch.to, hands), bpm)
       const { take } = simulatePlayer(expected, habits, seed++)
-      await insertPass(db, document, {
+      await keepPass(db, document, {
         id: randomUUID(), ownerId, arrangementId: part.arrangementId, partId: part.id, partName: part.name, stretch,
         passage: stretchPassage(stretch.from, stretch.to, hands), mode, strictness: 'normal',
         hands, bpm, take, offsetMs: 0, lengthMs: roundMs, startedAt: new Date(evening.getTime() + pass * roundMs),

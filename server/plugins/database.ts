@@ -7,6 +7,7 @@ import * as schema from '../database/schema'
 import { nameOldPasses } from '../database/queries/coach'
 import { rebuildSums, sumsAreMissing } from '../database/queries/sums'
 import { seedDemo } from '../database/seed-demo'
+import { refreshAllAtLeisure } from '../use-cases/review-pass'
 
 /** One lock for all copies of the server that start beside the same database. */
 const START_LOCK = 4_118_203
@@ -21,7 +22,13 @@ export default defineNitroPlugin((nitro) => {
     process.exit(1)
   })
   nitro.hooks.hook('request', async () => { await ready })
-  nitro.hooks.hook('close', closeDatabase)
+  let isOver = false
+  void ready.then(async () => await refreshAllAtLeisure(database(), () => isOver))
+    .catch((error: unknown) => { if (!isOver) console.error('older passes could not be judged anew:', error instanceof Error ? error.message : error) })
+  nitro.hooks.hook('close', async () => {
+    isOver = true
+    await closeDatabase()
+  })
 })
 
 async function prepare(): Promise<void> {

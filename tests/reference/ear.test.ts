@@ -6,7 +6,7 @@ import { earFor, onTimeMs, STRICTNESSES } from '#core/ear/parameters'
 import { lineThrough, type Point } from '#core/ear/statistics'
 import type { TakeNote } from '#core/ear/take'
 import { readTake } from '#core/formats/midi/read-take'
-import { expectedNotes, wholePassage } from '#core/music/passage'
+import { expectedNotes, wholePassage, type ExpectedNote } from '#core/music/passage'
 import { swingRatioAtTempo } from '#core/music/swing'
 import { demoScore, DEMO_FILES } from '../material/demo'
 import { engraverMidi } from '../material/engraver'
@@ -25,8 +25,11 @@ describe('the smallest noticeable displacement (Friberg & Sundberg 1995, from me
     const { arrangement } = demoScore(file)
     const passage = wholePassage(arrangement, 'both')
     for (const bpm of [50, 80, 110, 160]) {
-      const notes = expectedNotes(arrangement, passage, bpm).map((note, index): TakeNote => ({
-        onsetMs: note.onsetMs + noticeableMs(60_000 / bpm) * (index % 2 ? 1 : -1), durationMs: 0.9 * note.durationMs, pitch: note.pitch, velocity: 70,
+      const expected = expectedNotes(arrangement, passage, bpm)
+      const times = [...new Set(expected.map(note => note.momentMs))]
+      const momentOf = ({ momentMs }: ExpectedNote) => times.indexOf(momentMs)
+      const notes = expected.map((note): TakeNote => ({
+        onsetMs: note.onsetMs + noticeableMs(60_000 / bpm) * (momentOf(note) % 2 ? 1 : -1), durationMs: 0.9 * note.durationMs, pitch: note.pitch, velocity: 70,
       })).filter((note, index, all) => !all.slice(0, index).some(other => other.pitch === note.pitch && Math.abs(other.onsetMs - note.onsetMs) < 100))
         .sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
       for (const strictness of STRICTNESSES) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { greatest } from 'd3-array'
-import { placeWords } from '#core/music/place-words'
+import { placeWords } from '#core/words/places'
 import type { Hands } from '#core/music/arrangement'
 
 /** How early or late each note of a song comes of late. */

@@ -1,5 +1,8 @@
 <script setup lang="ts">
+import type { Finding, FindingKind } from '#core/ear/finding'
 import type { Hands } from '#core/music/arrangement'
+import type { StretchPlace } from '#core/music/stretch-place'
+import { passName } from '#core/words/passes'
 
 interface LoggedPass {
   id: string
@@ -13,7 +16,11 @@ interface LoggedPass {
   right: number
   onTimeShare: number
   clean: boolean
-  sentence: string
+  found: Finding[] | null
+  sentence: string | null
+  place: StretchPlace | null
+  cleanBut: FindingKind[]
+  cleanBefore: boolean | null
   mode: 'steady' | 'free' | 'own-time'
   remark: string
 }
@@ -21,6 +28,7 @@ interface LoggedPass {
 /** `chosen`: passes to be compared, by id. */
 defineProps<{ passes: readonly LoggedPass[], chosen: readonly string[] }>()
 defineEmits<{ choose: [id: string, on: boolean] }>()
+const { told } = useWording()
 const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'together' }
 </script>
 
@@ -84,9 +92,9 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
             <NuxtLink
               v-if="pass.partId"
               :to="{ path: `/stand/${pass.partId}`, query: { hands: pass.hands, bpm: pass.bpm } }"
-            >{{ pass.songTitle }}: {{ pass.partName }}</NuxtLink>
+            >{{ pass.songTitle }}: {{ passName(pass) }}</NuxtLink>
             <template v-else>
-              {{ pass.songTitle }}: {{ pass.partName }}
+              {{ pass.songTitle }}: {{ passName(pass) }}
             </template>
           </td>
           <td>{{ HANDS[pass.hands] }}</td>
@@ -103,7 +111,10 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
             <span
               v-if="pass.clean"
               class="clean"
-            >✓</span> <NuxtLink :to="`/passes/${pass.id}`">{{ pass.sentence }}</NuxtLink><i
+            >✓</span> <NuxtLink :to="`/passes/${pass.id}`">{{ told(pass) }}</NuxtLink><i
+              v-if="pass.cleanBefore !== null"
+              class="remark"
+            >judged anew: it was called {{ pass.cleanBefore ? 'clean' : 'not clean' }} when it was played</i><i
               v-if="pass.remark"
               class="remark"
             >“{{ pass.remark }}”</i>

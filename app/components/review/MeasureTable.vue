@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Measure } from '#core/ear/assessment'
+import { measureLabel, measureSource } from '#core/words/measures'
 
 defineProps<{ measures: readonly Measure[] }>()
 
@@ -43,7 +44,7 @@ function toleranceText({ least, most, unit }: Measure): string {
           :key="measure.name"
         >
           <th scope="row">
-            {{ measure.label }}
+            {{ measureLabel(measure) }}
           </th>
           <td :class="['figure', measure.value === null ? 'none' : measure.within ? 'within' : 'beyond']">
             <template v-if="measure.value !== null">
@@ -55,7 +56,7 @@ function toleranceText({ least, most, unit }: Measure): string {
             {{ toleranceText(measure) }}
           </td>
           <td class="source">
-            {{ measure.source }}
+            {{ measureSource(measure) }}
           </td>
         </tr>
       </tbody>

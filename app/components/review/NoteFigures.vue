@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { NoteAssessment } from '#core/ear/assessment'
 import type { Arrangement } from '#core/music/arrangement'
-import { displayName, spellInKey } from '#core/music/pitch'
+import { spellInKey } from '#core/music/pitch'
+import { displayName } from '#core/words/note-names'
 
 const props = defineProps<{ note?: NoteAssessment, arrangement: Arrangement, toleranceMs: number }>()
 

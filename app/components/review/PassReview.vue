@@ -1,7 +1,10 @@
 <script setup lang="ts">
-import type { Assessment, Finding, Mode, NoteAssessment } from '#core/ear/assessment'
+import type { Assessment, Mode, NoteAssessment } from '#core/ear/assessment'
+import type { Condition, Finding, Place } from '#core/ear/finding'
+import type { StretchPlace } from '#core/music/stretch-place'
+import { passName } from '#core/words/passes'
 import type { Arrangement, Hands } from '#core/music/arrangement'
-import { expectedNotes, stretchPassage, wholePassage, type Stretch } from '#core/music/passage'
+import { expectedNotes, stretchPassage, wholePassage, type ExpectedNote, type Stretch } from '#core/music/passage'
 
 const props = defineProps<{
   review: {
@@ -9,6 +12,7 @@ const props = defineProps<{
     song: { id: string, title: string }
     partId: string | null
     partName: string
+    place: StretchPlace | null
     stretch: Stretch
     isWhole: boolean
     hands: Hands
@@ -19,6 +23,8 @@ const props = defineProps<{
     arrangement: Arrangement
     musicXml: string
     assessment: Assessment
+    /** What an older ear called the pass, where it was another. */
+    cleanBefore: boolean | null
     remark: string
   }
 }>()
@@ -36,26 +42,38 @@ const HANDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', b
 
 const passage = isWhole ? wholePassage(arrangement, hands) : stretchPassage(stretch.from, stretch.to, hands)
 const all = expectedNotes(arrangement, passage, mode === 'steady' ? bpm : undefined)
+const keyOf = ({ id, time = 1 }: { id: string, time?: number }) => `${id}:${time}`
+const judged = new Map(assessment.notes.map(note => [keyOf(note), note]))
 /** On the page every note stands once: the time round it went worst. */
 const badness = ({ outcome, sharedKey, deviationMs }: NoteAssessment) => outcome === 'right' || sharedKey ? Math.abs(deviationMs ?? 0) : outcome === 'wrong' ? Infinity : Number.MAX_VALUE
-const worst = new Map<string, number>()
-all.forEach(({ id }, index) => {
-  const before = worst.get(id)
-  if (before === undefined || badness(assessment.notes[index]!) > badness(assessment.notes[before]!)) worst.set(id, index)
-})
-const shown = [...worst.values()].sort((a, b) => a - b)
-const expected = shown.map(index => all[index]!)
-const onPage = computed<Assessment>(() => ({ ...assessment, notes: shown.map(index => assessment.notes[index]!) }))
+const worst = new Map<string, ExpectedNote>()
+for (const note of all) {
+  const now = judged.get(keyOf(note))
+  const before = worst.get(note.id)
+  if (now && (!before || badness(now) > badness(judged.get(keyOf(before))!))) worst.set(note.id, note)
+}
+const expected = all.filter(note => worst.get(note.id) === note)
+const onPage = computed<Assessment>(() => ({ ...assessment, notes: expected.map(note => judged.get(keyOf(note))!) }))
 
 const chosen = ref('')
 const chosenNote = computed(() => onPage.value.notes.find(note => note.id === chosen.value))
 
-/** The first note of the place a finding names. */
-function show({ bar, beat, hand }: Finding) {
-  const at = (note: NoteAssessment) => note.bar === bar && (beat === undefined || Math.abs(note.beat - beat) < 0.02) && (!hand || note.hand === hand)
-  chosen.value = assessment.notes.find(at)?.id ?? ''
+/** The place that a finding names first. */
+const placeOf = (finding: Finding): Place | undefined => 'bar' in finding ? finding : 'fromBar' in finding ? { bar: finding.fromBar, beat: 1 } : 'place' in finding ? finding.place : undefined
+
+function show({ bar, beat, hand }: Place) {
+  const here = assessment.notes.filter(note => note.bar === bar && (!hand || note.hand === hand))
+  chosen.value = (here.find(note => Math.abs(note.beat - beat) < 0.02) ?? here[0])?.id ?? ''
 }
-const findings = computed(() => assessment.findings.slice(0, 8))
+const MOST_SHOWN = 8
+const { sentencesOf } = useWording()
+const findings = computed(() => {
+  // A clean pass says in its first sentence what comes next.
+  const texts = sentencesOf(assessment.findings)
+  return assessment.findings.slice(0, MOST_SHOWN).map((finding, index) => ({ text: texts[index]!, place: placeOf(finding) }))
+})
+const FAILED: Record<Condition, string> = { notes: 'right notes', time: 'in time', hands: 'hands together' }
+const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ name: FAILED[condition], isMet: !assessment.summary.failed.includes(condition) }))
 </script>
 
 <template>
@@ -64,7 +82,7 @@ const findings = computed(() => assessment.findings.slice(0, 8))
       <div>
         <h1>{{ review.song.title }}</h1>
         <p class="facts figure">
-          {{ review.partName }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${Math.round(bpm)} bpm with the click` : mode === 'own-time' ? 'in your own time' : `found at ${Math.round(bpm)} bpm, without a click` }} ·
+          {{ passName(review) }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${Math.round(bpm)} bpm with the click` : mode === 'own-time' ? 'in your own time' : `found at ${Math.round(bpm)} bpm, without a click` }} ·
           <ClientOnly>{{ dayName(review.startedAt) }}, {{ timeOfDay(review.startedAt) }}</ClientOnly>
         </p>
       </div>
@@ -78,6 +96,27 @@ const findings = computed(() => assessment.findings.slice(0, 8))
       </nav>
     </header>
 
+    <p
+      v-if="review.cleanBefore !== null"
+      class="anew"
+    >
+      Judged anew: the ear hears more than it did when this was played. It was called {{ review.cleanBefore ? 'clean' : 'not clean' }} then, and is {{ assessment.summary.clean ? 'clean' : 'not clean' }} now. What you reached with it stays reached.
+    </p>
+
+    <ul
+      v-if="mode !== 'own-time'"
+      class="conditions"
+      aria-label="What a clean pass has"
+    >
+      <li
+        v-for="condition in conditions"
+        :key="condition.name"
+        :class="{ met: condition.isMet }"
+      >
+        <b aria-hidden="true">{{ condition.isMet ? '✓' : '▸' }}</b><span class="sr-only">{{ condition.isMet ? 'met:' : 'not yet:' }}</span> {{ condition.name }}
+      </li>
+    </ul>
+
     <ol class="findings">
       <li
         v-for="(finding, index) in findings"
@@ -86,12 +125,12 @@ const findings = computed(() => assessment.findings.slice(0, 8))
       >
         <p>{{ finding.text }}</p>
         <UButton
-          v-if="finding.bar !== undefined"
+          v-if="finding.place"
           size="sm"
           variant="ghost"
           icon="i-lucide-map-pin"
-          :aria-label="`Show bar ${finding.bar} in the notes`"
-          @click="show(finding)"
+          :aria-label="`Show bar ${finding.place.bar} in the notes`"
+          @click="show(finding.place)"
         >
           Show
         </UButton>
@@ -183,6 +222,10 @@ h2 { font-weight: 700; font-size: 1.2rem; margin: calc(4 * var(--step)) 0 var(--
 nav { display: flex; flex-wrap: wrap; gap: var(--step) calc(2 * var(--step)); }
 nav a { text-decoration: underline; text-underline-offset: 3px; padding: 0.2rem 0; }
 /* The steps again: the first thing to do stands highest. */
+.anew { margin-top: calc(2 * var(--step)); padding: var(--step) calc(2 * var(--step)); border-left: 4px solid var(--rule); color: var(--ink-soft); }
+.conditions { display: flex; flex-wrap: wrap; gap: 0.25rem calc(3 * var(--step)); margin-top: calc(2 * var(--step)); color: var(--heard-missed); font-weight: 700; }
+.conditions .met { color: inherit; font-weight: 400; }
+.conditions .met b { color: var(--heard-right); }
 .findings { margin: calc(2 * var(--step)) 0 calc(3 * var(--step)); border-left: 4px solid var(--together); }
 .findings li { display: flex; align-items: baseline; gap: calc(2 * var(--step)); justify-content: space-between; padding: 0.3rem 0 0.3rem calc(2 * var(--step)); }
 .findings .first p { font-family: var(--font-serif); font-size: 1.4rem; line-height: 1.35; }

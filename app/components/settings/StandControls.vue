@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { displayName, spellInKey } from '#core/music/pitch'
+import { spellInKey } from '#core/music/pitch'
+import { displayName } from '#core/words/note-names'
 
 /** Piano keys and pedals given to what the Stand does. */
 const props = defineProps<{ controls: Controls }>()

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ExpectedNote } from '#core/music/passage'
-import { displayName, spellInKey } from '#core/music/pitch'
+import { spellInKey } from '#core/music/pitch'
+import { displayName } from '#core/words/note-names'
 import type { OnScreenKeys } from '~/keyboards/on-screen'
 
 const props = defineProps<{ keys: OnScreenKeys, expected: readonly ExpectedNote[], wanted: readonly number[] }>()

@@ -2,7 +2,8 @@
 import type { Arrangement } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import type { LiveMark } from '#core/ear/live'
-import { describeStretch, type ExpectedNote } from '#core/music/passage'
+import type { ExpectedNote } from '#core/music/passage'
+import { describeStretch } from '#core/words/places'
 import { rowAt, type Row } from '#core/music/rows'
 
 /**

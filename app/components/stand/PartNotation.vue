@@ -2,7 +2,8 @@
 import { barAt, type Arrangement, type Hand } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import type { LiveMark } from '#core/ear/live'
-import { displayName, spellInKey } from '#core/music/pitch'
+import { spellInKey } from '#core/music/pitch'
+import { displayName } from '#core/words/note-names'
 import type { ExpectedNote, Stretch } from '#core/music/passage'
 import { compare } from '#core/music/quarters'
 
@@ -72,10 +73,17 @@ watch(() => props.expected, () => nextTick(settle))
 
 interface Heard { outcome: LiveMark['outcome'], deviationMs: number | null, playedPitch: number | null }
 
-const heard = computed(() => new Map<number, Heard>(props.assessment
-  // A key that the other hand had is no missing note.
-  ? props.assessment.notes.map((note, index) => [index, note.sharedKey ? { ...note, outcome: 'right', deviationMs: 0 } : note])
-  : props.marks))
+const heard = computed(() => props.assessment ? heardIn(props.assessment) : new Map<number, Heard>(props.marks))
+
+/** What a pass has of each expected note; nothing of a repeat that was not taken. */
+function heardIn({ notes }: Assessment): Map<number, Heard> {
+  const judged = new Map(notes.map(note => [`${note.id}:${note.time ?? 1}`, note]))
+  return new Map(props.expected.flatMap(({ id, time }, index): [number, Heard][] => {
+    const note = judged.get(`${id}:${time}`)
+    // A key that the other hand had is no missing note.
+    return note ? [[index, note.sharedKey ? { ...note, outcome: 'right', deviationMs: 0 } : note]] : []
+  }))
+}
 
 function colour() {
   props.expected.forEach((note, index) => {

@@ -5,11 +5,8 @@ const props = defineProps<{ passes: readonly EndedPass[], last?: EndedPass, phas
 const summary = computed(() => props.last?.take.notes.length ? props.last.assessment.summary : undefined)
 /** A key that both hands share is missing in neither. */
 const missed = computed(() => props.last?.assessment.notes.filter(note => note.outcome === 'missed' && !note.sharedKey).length ?? 0)
-/** A clean pass may still have something to say. */
-const next = computed(() => {
-  const [first, second] = props.last?.assessment.findings ?? []
-  return first?.kind === 'clean' ? second?.text ?? '' : ''
-})
+const { sentenceOf } = useWording()
+const sentence = computed(() => props.last ? sentenceOf(props.last.assessment.findings) : '')
 const cleanInARow = computed(() => {
   const upset = props.passes.findLastIndex(pass => !pass.assessment.summary.clean)
   return props.passes.length - 1 - upset
@@ -30,7 +27,7 @@ const cleanInARow = computed(() => {
           {{ problem }}
         </template>
         <template v-else-if="last">
-          {{ last.assessment.findings[0]!.text }}
+          {{ sentence }}
         </template>
         <template v-else-if="phase === 'count-in'">
           Listen to the count, then begin.
@@ -44,12 +41,6 @@ const cleanInARow = computed(() => {
         <template v-else>
           Press Space and play after the count-in.
         </template>
-      </p>
-      <p
-        v-if="next && !problem"
-        class="next"
-      >
-        {{ next }}
       </p>
       <p
         v-if="summary"
@@ -83,7 +74,6 @@ const cleanInARow = computed(() => {
 
 .beside { display: flex; flex-wrap: wrap; justify-content: center; align-items: end; gap: var(--step) calc(4 * var(--step)); margin-top: 0.35rem; }
 .sentence { font-size: 1.5rem; line-height: 1.35; }
-.next { margin-top: calc(0.5 * var(--step)); }
 .figures a { text-decoration: underline; text-underline-offset: 3px; }
 .figures { color: var(--ink-soft); margin-top: var(--step); display: flex; gap: 0.25rem calc(3 * var(--step)); flex-wrap: wrap; justify-content: center; }
 </style>

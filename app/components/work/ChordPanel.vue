@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { inversionText, type PartChord } from '#core/hands/part-chords'
-import { beatText } from '#core/music/place-words'
+import { beatText } from '#core/words/places'
 
 defineProps<{ chords: readonly PartChord[], words: string }>()
 const symbolText = (symbol: string) => symbol.replaceAll('#', '♯').replace(/(?<=[A-G])b/g, '♭').replace(/b(?=\d)/g, '♭')

@@ -2,8 +2,8 @@
 import type { Fingering } from '#core/hands/fingering'
 import { describeEvent } from '#core/hands/part-fingering'
 import { barAt, positionIn, type Arrangement, type Hand, type Note } from '#core/music/arrangement'
-import { displayName, type NoteNames } from '#core/music/pitch'
-import { barText, beatText } from '#core/music/place-words'
+import { displayName, type NoteNames } from '#core/words/note-names'
+import { barText, beatText } from '#core/words/places'
 
 /** Fingers of the part: what is suggested, what a chosen note could have instead, and what the hands do. */
 const props = defineProps<{

@@ -2,8 +2,8 @@
 import type { Change } from '#core/edit/change'
 import { keyEvent } from '#core/ear/take'
 import { barAt, positionIn, type Arrangement, type Hand, type Note } from '#core/music/arrangement'
-import { displayName, type NoteNames } from '#core/music/pitch'
-import { barText, beatText } from '#core/music/place-words'
+import { displayName, type NoteNames } from '#core/words/note-names'
+import { barText, beatText } from '#core/words/places'
 import { add, compare, equal, quarters, subtract, type Quarters } from '#core/music/quarters'
 
 /** Corrections of the chosen notes, and of the marks that stand at them. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
-import { describeStretch } from '#core/music/passage'
+import { describeStretch } from '#core/words/places'
 import { compare } from '#core/music/quarters'
 import { beatNear, cutPart, mergeWithNext, reorder, type PartDraft } from '#core/parts/edit'
 import { proposeParts } from '#core/parts/propose'

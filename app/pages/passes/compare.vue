@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import type { Finding } from '#core/ear/finding'
+import { passName } from '#core/words/passes'
 import type { Data } from 'plotly.js'
 
 useHead({ title: 'Two passes · Half Step' })
 const route = useRoute()
+const { sentenceOf } = useWording()
 const ids = [String(route.query.a ?? ''), String(route.query.b ?? '')]
 const answers = await Promise.all(ids.map(id => useFetch(`/api/passes/${id}/review`, { deep: false })))
 const problem = computed(() => answers.map(({ error }) => error.value).find(one => one))
@@ -51,7 +54,7 @@ const figure = computed(() => {
                 :key="pass.id"
                 scope="col"
               >
-                <NuxtLink :to="`/passes/${pass.id}`">{{ pass.partName }}, {{ howWords({ hands: pass.hands, mode: pass.mode === 'own-time' ? 'own-time' : 'steady', bpm: pass.bpm }) }}</NuxtLink><br><ClientOnly>{{ dayName(pass.startedAt) }}, {{ timeOfDay(pass.startedAt) }}</ClientOnly>
+                <NuxtLink :to="`/passes/${pass.id}`">{{ passName(pass) }}, {{ howWords({ hands: pass.hands, mode: pass.mode === 'own-time' ? 'own-time' : 'steady', bpm: pass.bpm }) }}</NuxtLink><br><ClientOnly>{{ dayName(pass.startedAt) }}, {{ timeOfDay(pass.startedAt) }}</ClientOnly>
               </th>
             </tr>
           </thead>
@@ -79,7 +82,7 @@ const figure = computed(() => {
                 v-for="pass in passes"
                 :key="pass.id"
               >
-                {{ pass.assessment.findings[0]?.text }}
+                {{ sentenceOf(pass.assessment.findings as Finding[]) }}
               </td>
             </tr>
           </tbody>

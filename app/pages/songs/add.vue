@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { SongChoices } from '#core/formats/read-score'
 import { writeMusicXml } from '#core/formats/musicxml/write'
-import { describeStretch } from '#core/music/passage'
+import { describeStretch } from '#core/words/places'
 import { notatePhrase } from '#core/notate/phrase'
 import { proposeParts } from '#core/parts/propose'
 import type { PlayedPhrase } from '~/components/work/PhraseRecorder.vue'

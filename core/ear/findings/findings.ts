@@ -1,51 +1,55 @@
-import type { Finding } from '../assessment'
+import { comesLater, domainOf, type Finding, type FindingKind } from '../finding'
 import type { Heard } from '../heard'
 import type { Measured } from '../measures/measure'
+import { habitFindings, lateHabit } from './habits'
 import { handsFinding, spreadFinding } from './hands'
-import { extraFindings, hopeless, noteFindings } from './notes'
+import { extraFindings, noteFindings } from './notes'
+import { hopeless, routeFindings } from './route'
 import { dynamicsFindings, pedalFindings, touchFindings } from './sound'
-import { hesitationFindings, rhythmFindings, timingFindings } from './time'
+import { tempoFindings } from './tempo'
+import { hesitationFindings, rhythmFindings, straysFinding, swingFindings, timingFindings } from './time'
 import type { Weighed } from './weighed'
 
 /** With less than this share of the notes right, what is missing is told, not what is uneven. */
 const ENOUGH_TO_JUDGE = 0.5
 
+/** What was found in a pass, what helps most first; and the large faults, by kind, that a clean pass may have. */
+export interface Found { findings: Finding[], cleanBut: FindingKind[] }
+
 /**
  * What was found in a pass, what helps most first. Wrong, missed and extra notes share one place at the top, so that a player with
- * many of them also hears the first thing about time, touch or hands; then of each kind its weightiest, then the rest. A clean pass (every note
- * right, none extra, no hesitation, the onsets on time) says `clean` first, and then what could still be better.
+ * many of them also hears the first thing about time, touch or hands; then of each kind its weightiest, then the rest. A pass in which
+ * nothing is found of notes, time or hands is clean: it says so first, and then what could still be better.
  */
-export function findingsOf(heard: Heard, measured: Measured): Finding[] {
+export function findingsOf(heard: Heard, measured: Measured): Found {
   const nothing = hopeless(heard)
-  if (nothing) return [nothing.finding]
+  if (nothing) return { findings: [nothing.finding], cleanBut: [] }
   const played = heard.notes.filter(note => note.outcome !== 'missed')
-  const right = played.filter(note => note.outcome === 'right').length
+  const fits = played.filter(note => note.outcome === 'right' || heard.alignment.displaced?.hand === note.written.hand).length
   const { timing, hesitations, divisions, chords, behind, touches, dynamics, pedal } = measured
-  const weighed = [
-    ...noteFindings(heard),
-    ...extraFindings(heard),
-    ...(right < ENOUGH_TO_JUDGE * played.length
-      ? []
-      : [
-          ...hesitationFindings(heard, hesitations), ...timingFindings(heard, timing), ...rhythmFindings(heard, divisions),
-          ...spreadFinding(heard, chords), ...handsFinding(heard, behind), ...touchFindings(heard, touches),
-          ...dynamicsFindings(heard, dynamics), ...pedalFindings(heard, pedal),
-        ]),
-  ]
+  const habits = habitFindings(heard)
+  const tempo = tempoFindings(heard)
+  const weighed: Weighed[] = [...habits.weighed, ...noteFindings(heard, habits.told), ...extraFindings(heard, habits.toldExtras), ...routeFindings(heard)]
+  if (fits >= ENOUGH_TO_JUDGE * played.length) {
+    const late = tempo.weighed.length > 0 ? [] : lateHabit(heard, timing)
+    const time = [...tempo.weighed, ...hesitationFindings(heard, hesitations), ...timingFindings(heard, timing, tempo), ...rhythmFindings(heard, divisions), ...late]
+    const hands = [...spreadFinding(heard, chords), ...handsFinding(heard, behind)]
+    weighed.push(...time, ...hands, ...(isSaid([...time, ...hands]) ? [] : straysFinding(timing)))
+    weighed.push(...touchFindings(heard, touches), ...swingFindings(heard, divisions), ...dynamicsFindings(heard, dynamics), ...pedalFindings(heard, pedal))
+  }
   const findings = inOrder(weighed)
-  return isClean(heard, measured)
-    ? [{ kind: 'clean', text: 'Clean: every note right and in time.' }, ...findings]
-    : findings.length > 0 ? findings : [nearlyClean(measured)]
+  const isClean = !findings.some(finding => ['notes', 'time', 'hands'].includes(domainOf(finding)))
+  const cleanBut = [...new Set(findings.filter(isLarge).map(finding => finding.kind))]
+  return { findings: isClean ? [{ kind: 'clean' }, ...findings] : findings, cleanBut }
 }
 
-/** No wrong, missed or extra note, no restart, no hesitation, and the onsets within tolerance. */
-function isClean({ notes, alignment }: Heard, { timing, hesitations }: Measured): boolean {
-  return notes.every(note => note.outcome === 'right' || note.sharedKey)
-    && alignment.extras.every(extra => extra.reason && extra.reason !== 'restart')
-    && alignment.followed.attempts.restarts === 0 && hesitations.length === 0 && !timing.tooManyStrays
-}
+/** Whether something already says why notes are out of time. */
+const isSaid = (weighed: readonly Weighed[]): boolean => weighed.some(({ finding }) => ['time', 'hands'].includes(domainOf(finding)))
 
-const NOTE_KINDS: readonly Finding['kind'][] = ['wrong-note', 'missed-note', 'octave', 'extra-note']
+/** One note that sticks out is a slip; everything else of touch, swing, dynamics and pedal is only found where it is a habit. */
+const isLarge = (finding: Finding): boolean => comesLater(finding) && !(finding.kind === 'accent' && finding.sticksOut)
+
+const NOTE_KINDS: readonly FindingKind[] = ['wrong-note', 'missed-note', 'octave', 'extra-note']
 /** Below this weight a finding need not be heard beside the notes. */
 const WORTH_SAYING = 5
 
@@ -59,9 +63,3 @@ function inOrder(weighed: readonly Weighed[]): Finding[] {
   const first = [...top, ...others]
   return [...first, ...sorted.filter(one => !first.includes(one))].map(({ finding }) => finding)
 }
-
-/** All that keeps the pass from being clean are a few strays. */
-const nearlyClean = ({ timing }: Measured): Finding => ({
-  kind: 'uneven', ms: Math.round(timing.unsteadinessMs),
-  text: `Every note is right, and ${Math.round(100 * timing.onTimeShare)} % are in time. Once more, listening to the click.`,
-})

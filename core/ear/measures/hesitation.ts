@@ -1,13 +1,14 @@
 import type { Hand } from '../../music/arrangement'
 import { add, compare } from '../../music/quarters'
 import type { ExpectedNote } from '../../music/passage'
+import type { HesitationCause } from '../finding'
 import type { Heard, HeardMoment } from '../heard'
 
 export interface HesitationHeard {
   ms: number
   /** The first note of the hand that had to move. */
   written: ExpectedNote
-  because: 'chord change' | 'position shift' | 'crossing' | 'jump' | 'hands joining' | 'new material' | 'next note'
+  because: HesitationCause
   isChord: boolean
 }
 

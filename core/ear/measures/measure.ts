@@ -1,11 +1,11 @@
-import type { AssessmentSummary, Measure } from '../assessment'
+import type { AssessmentSummary, Measure, MeasureName, MeasureUnit, ToleranceSource } from '../assessment'
 import type { Heard } from '../heard'
 import { middle } from '../statistics'
 import { dynamics, type Dynamics } from './dynamics'
 import { hesitations, type HesitationHeard } from './hesitation'
 import { pedalChanges, type PedalChange } from './pedal'
-import { divisions, ratioOf, type Division } from './rhythm'
-import { leftBehind, timing, type Timing } from './timing'
+import { divisions, isCertain, ratioOf, type Division } from './rhythm'
+import { FREE_DRIFT, leftBehind, timing, type Timing } from './timing'
 import { chords, type ChordHeard } from './together'
 import { touches, type Touch } from './touch'
 
@@ -22,18 +22,23 @@ export interface Measured {
 }
 
 export function measure(heard: Heard): Measured {
-  const behind = leftBehind(heard.moments)
+  const behind = leftBehind(heard)
+  const divided = divisions(heard)
   return {
     behind,
-    timing: timing(heard, behind?.ms ?? null),
+    timing: timing(heard, behind?.ms ?? null, swungOtherwise(divided)),
     hesitations: hesitations(heard),
-    divisions: divisions(heard),
+    divisions: divided,
     chords: chords(heard.moments),
     touches: touches(heard),
     dynamics: dynamics(heard),
     pedal: pedalChanges(heard),
   }
 }
+
+/** How much each swung note comes later or earlier than asked because all of them do, ms, by index: swing is a quantity of its own. */
+const swungOtherwise = (divided: readonly Division[]): Map<number, number> =>
+  new Map(divided.flatMap(one => one.kind === 'pairs' && isCertain(one) ? one.inner.map(({ note, lateMs }): [number, number] => [note, lateMs]) : []))
 
 type Figures = Pick<AssessmentSummary, 'onTimeShare' | 'onTimeMs' | 'offsetMs' | 'driftPercent' | 'unsteadinessMs' | 'swingRatio' | 'swingAsked'
   | 'chordSpreadMs' | 'leftBehindMs' | 'articulation' | 'balanceSteps' | 'pedalMs'>
@@ -60,24 +65,24 @@ export function figuresOf({ timing: time, divisions: all, chords: heardChords, b
 export function measuresOf({ ear, beatMs, steady }: Heard, { hesitations: pauses, pedal }: Measured, figures: Figures): Measure[] {
   const { tolerances } = ear
   const { onTimeMs } = figures
-  const one = (name: string, label: string, value: number | null, unit: string, range: { least?: number, most?: number }, source: string): Measure => ({
-    name, label, value, unit, ...range, source,
+  const one = (name: MeasureName, value: number | null, unit: MeasureUnit, range: { least?: number, most?: number }, source: ToleranceSource, more: Partial<Measure> = {}): Measure => ({
+    name, value, unit, ...range, source, ...more,
     within: value === null || ((range.least === undefined || value >= range.least) && (range.most === undefined || value <= range.most)),
   })
   const swing = figures.swingAsked
+  const drift = tolerances.driftPercent * (steady ? 1 : FREE_DRIFT)
+  const offset = tolerances.offsetShare * onTimeMs
   return [
-    one('onTimeShare', 'Right notes in time', figures.onTimeShare * 100, '%', { least: tolerances.cleanOnTimeShare * 100 },
-      `Within ${Math.round(Math.round(10 * onTimeMs) / 10)} ms: ${Math.round(100 * onTimeMs / beatMs)} % of a beat; a listener notices about 2.5 % (Friberg & Sundberg 1995, from memory)`),
-    ...(steady ? [one('offsetMs', 'Constant offset from the click', figures.offsetMs, 'ms', { least: -tolerances.offsetShare * onTimeMs, most: tolerances.offsetShare * onTimeMs }, 'Own choice: a share of the tolerance for single notes')] : []),
-    one('driftPercent', steady ? 'Drift against the click' : 'Change of tempo from beginning to end', figures.driftPercent, '%',
-      { least: -tolerances.driftPercent * (steady ? 1 : 4), most: tolerances.driftPercent * (steady ? 1 : 4) }, 'A listener notices about 2.5 % (Friberg & Sundberg 1995, from memory)'),
-    one('unsteadinessMs', 'Unsteadiness', figures.unsteadinessMs, 'ms', { most: tolerances.unevenShare * onTimeMs }, 'Own choice: a share of the tolerance for single notes'),
-    one('hesitations', 'Hesitations', pauses.length, '', { most: 0 }, `Longer than ${Math.round(100 * tolerances.hesitationShare)} % of the step, at least ${Math.round(tolerances.hesitationMinMs)} and at most ${Math.round(tolerances.hesitationMaxMs)} ms (own choice)`),
-    one('swingRatio', 'Long to short where beats are in two', figures.swingRatio, ': 1', swing === null ? {} : { least: swing / tolerances.swingFactor, most: swing * tolerances.swingFactor }, 'As written; swing falls with tempo (Friberg & Sundström 2002, from memory)'),
-    one('chordSpreadMs', 'Spread of chord notes', figures.chordSpreadMs, 'ms', { most: tolerances.chordSpreadMs }, 'Experts’ melody lead is about 30 ms (Goebl 2001, from memory)'),
-    one('leftBehindMs', 'Left hand behind the right', figures.leftBehindMs, 'ms', { least: -tolerances.handsApartMs, most: tolerances.handsApartMs }, 'Experts’ melody lead is about 30 ms (Goebl 2001, from memory)'),
-    one('articulation', 'Held for', figures.articulation === null ? null : 100 * figures.articulation, '% of the written length', { least: 100 * tolerances.releasedShare }, 'Detached playing holds about half (common practice)'),
-    one('balanceSteps', 'Melody above accompaniment', figures.balanceSteps, 'steps of 127', { least: -tolerances.balanceSteps }, 'The melody is not softer than what accompanies it (common practice)'),
-    ...(pedal.length > 0 ? [one('pedalMs', 'Pedal behind the harmony', figures.pedalMs, 'ms', { least: -tolerances.pedalEarlyMs, most: tolerances.pedalLateMs }, 'Syncopated pedalling: up as the new chord goes down (common practice)')] : []),
+    one('onTimeShare', figures.onTimeShare * 100, '%', { least: tolerances.cleanOnTimeShare * 100 }, 'noticed-displacement', { toleranceMs: Math.round(onTimeMs * 10) / 10, beatShare: onTimeMs / beatMs }),
+    ...(steady ? [one('offsetMs', figures.offsetMs, 'ms', { least: -offset, most: offset }, 'common-practice')] : []),
+    one('driftPercent', figures.driftPercent, '%', { least: -drift, most: drift }, 'noticed-displacement', { withClick: steady }),
+    one('unsteadinessMs', figures.unsteadinessMs, 'ms', { most: tolerances.unevenShare * onTimeMs }, 'common-practice'),
+    one('hesitations', pauses.length, '', { most: 0 }, 'common-practice', { toleranceMs: Math.round(tolerances.hesitationMinMs), beatShare: tolerances.hesitationShare }),
+    one('swingRatio', figures.swingRatio, ': 1', swing === null ? {} : { least: swing / tolerances.swingFactor, most: swing * tolerances.swingFactor }, 'swing-research'),
+    one('chordSpreadMs', figures.chordSpreadMs, 'ms', { most: tolerances.chordSpreadMs }, 'melody-lead'),
+    one('leftBehindMs', figures.leftBehindMs, 'ms', { least: -tolerances.handsApartMs, most: tolerances.handsApartMs }, 'melody-lead'),
+    one('articulation', figures.articulation === null ? null : 100 * figures.articulation, '% of the written length', { least: 100 * tolerances.releasedShare }, 'detached'),
+    one('balanceSteps', figures.balanceSteps, 'steps of 127', { least: -tolerances.balanceSteps }, 'melody-above'),
+    ...(pedal.length > 0 ? [one('pedalMs', figures.pedalMs, 'ms', { least: -tolerances.pedalEarlyMs, most: tolerances.pedalLateMs }, 'syncopated-pedal')] : []),
   ]
 }

@@ -5,8 +5,10 @@ import { readMusicXml } from '../../formats/musicxml/read'
 import type { Arrangement } from '../../music/arrangement'
 import { expectedNotes, wholePassage, type ExpectedNote } from '../../music/passage'
 import { assessTake, type AssessmentRequest } from '../assess'
-import type { Assessment, FindingKind } from '../assessment'
+import type { Assessment } from '../assessment'
+import type { Finding, FindingKind } from '../finding'
 import type { TakeNote, TakePedal } from '../take'
+import { findingText } from '../../words/findings'
 
 const BPM = 100
 const QUARTER = 600
@@ -21,7 +23,7 @@ const take = (arrangement: Arrangement, change: Change = () => ({}), pedals: Tak
 })
 const assess = (arrangement: Arrangement, change?: Change, more: Partial<AssessmentRequest> = {}, pedals: TakePedal[] = []): Assessment =>
   assessTake({ arrangement, passage: wholePassage(arrangement, 'both'), take: take(arrangement, change, pedals), mode: 'steady', bpm: BPM, ...more })
-const finding = ({ findings }: Assessment, kind: FindingKind) => findings.find(one => one.kind === kind)
+const finding = <Kind extends FindingKind>({ findings }: Assessment, kind: Kind) => findings.find((one): one is Extract<Finding, { kind: Kind }> => one.kind === kind)
 
 const eighths = (pitches: string, staff?: number) => pitches.split(' ').map(pitch => note({ pitch, length: 0.5, staff })).join('')
 const LINE = read(['C4 D4 E4 F4 G4 F4 E4 D4', 'E4 F4 G4 A4 B4 A4 G4 F4', 'G4 A4 B4 C5 D5 C5 B4 A4', 'G4 F4 E4 D4 C4 D4 B3 C4'].map((bar, index) => (index === 0 ? attributes() : '') + eighths(bar)))
@@ -42,13 +44,13 @@ describe('swing and divisions of the beat', () => {
     expect(assess(swung).summary).toMatchObject({ swingAsked: 2, swingRatio: 2, clean: true })
     const straight = assess(swung, written => isOffbeat(written) ? { onsetMs: (written.beat - 1) * QUARTER + (written.bar - 1) * 4 * QUARTER } : {})
     expect(straight.summary.swingRatio).toBeCloseTo(1, 1)
-    expect(finding(straight, 'swing')!.text).toContain('2.0 to 1 is asked for')
+    expect(findingText(finding(straight, 'swing')!)).toContain('2.0 to 1 is asked for')
   })
 
   it('dotted notes softened to triplets are told from what is written', () => {
     const dotted = read(Array.from({ length: 3 }, (_, index) => (index === 0 ? attributes() : '') + ['C4', 'D4', 'E4', 'F4'].map(pitch => note({ pitch, length: 0.75 }) + note({ pitch, length: 0.25 })).join('')))
     const softened = assess(dotted, written => Math.abs(written.beat % 1 - 0.75) < 0.01 ? { onsetMs: written.onsetMs - QUARTER * (0.75 - 2 / 3) } : {})
-    expect(finding(softened, 'rhythm')!.text).toContain('2.0 to 1; 3 to 1 is written')
+    expect(findingText(finding(softened, 'rhythm')!)).toContain('2.0 to 1; 3 to 1 is written')
     expect(finding(assess(dotted), 'rhythm')).toBeUndefined()
   })
 
@@ -57,7 +59,7 @@ describe('swing and divisions of the beat', () => {
     const triplets = read(Array.from({ length: 2 }, (_, index) => (index === 0 ? attributes() : '') + 'C4 D4 E4 F4 G4 A4 G4 F4 E4 D4 C4 D4'.split(' ').map(triplet).join('')))
     expect(assess(triplets).summary.clean).toBe(true)
     const limping = assess(triplets, written => Math.abs(written.beat % 1 - 2 / 3) < 0.01 ? { onsetMs: written.onsetMs + 60 } : {})
-    expect(finding(limping, 'rhythm')!.text).toContain('the third note comes late')
+    expect(findingText(finding(limping, 'rhythm')!)).toContain('the third note comes late')
   })
 })
 
@@ -76,7 +78,7 @@ describe('hesitations', () => {
     ])
     expect(cause(song, 2, 1)).toMatchObject({ bar: 2, beat: 1, ms: 400, because: 'chord change', hand: 'left' })
     expect(cause(song, 3, 2)).toMatchObject({ bar: 3, beat: 2, ms: 400, because: 'jump', hand: 'right' })
-    expect(cause(song, 2, 1).text).toContain('Bar 2, beat 1, left hand: a pause of about a third of a second (400 ms) before the chord change')
+    expect(findingText(cause(song, 2, 1))).toContain('Bar 2, beat 1, left hand: a pause of about a third of a second (400 ms) before the chord change')
   })
 
   it('know a crossing by the fingering, a shift by its width, and hands that join', () => {
@@ -108,8 +110,8 @@ describe('hands and chords', () => {
   })
 
   it('a chord that falls apart is named at its place, and each note says by how much', () => {
-    const assessment = assess(song, written => written.bar === 2 && written.hand === 'left' && written.beat === 3 ? { onsetMs: written.onsetMs + (written.pitch - 57) * 12 } : {})
-    expect(finding(assessment, 'chord-spread')).toMatchObject({ bar: 2, beat: 3, hand: 'left', ms: 84 })
+    const assessment = assess(song, written => written.bar === 2 && written.hand === 'left' && written.beat === 3 ? { onsetMs: written.onsetMs + (written.pitch - 57) * 24 } : {})
+    expect(finding(assessment, 'chord-spread')).toMatchObject({ bar: 2, beat: 3, hand: 'left', ms: 168 })
     expect(assessment.notes.filter(one => one.spreadMs !== undefined && Math.abs(one.spreadMs) > 30)).toHaveLength(2)
   })
 })
@@ -156,13 +158,13 @@ describe('loudness', () => {
     expect(finding(assess(accented), 'accent')).toMatchObject({ bar: 1, beat: 4 })
     expect(finding(assess(accented, written => isAccent(written) ? { velocity: 96 } : {}), 'accent')).toBeUndefined()
     const thumb = assess(accented, written => isAccent(written) ? { velocity: 96 } : written.bar === 3 && written.beat === 1 ? { velocity: 118 } : {})
-    expect(finding(thumb, 'accent')!.text).toContain('Bar 3, beat 1, right hand: C sticks out')
+    expect(findingText(finding(thumb, 'accent')!)).toContain('Bar 3, beat 1, right hand: C sticks out')
   })
 
   it('a crescendo is judged by its shape', () => {
     const wedge = (type: string) => `<direction><direction-type><wedge type="${type}"/></direction-type></direction>`
     const swelling = read([attributes() + wedge('crescendo') + quarterNotes('C4 D4 E4 F4'), quarterNotes('G4 A4 B4 C5') + wedge('stop'), quarterNotes('C5 B4 A4 G4')])
-    expect(finding(assess(swelling), 'dynamics')!.text).toContain('the crescendo from beat 1 is not heard yet')
+    expect(findingText(finding(assess(swelling), 'dynamics')!)).toContain('the crescendo from beat 1 is not heard yet')
     expect(finding(assess(swelling, (_, index) => ({ velocity: 50 + 4 * Math.min(index, 7) })), 'dynamics')).toBeUndefined()
   })
 })
@@ -177,13 +179,13 @@ describe('pedal', () => {
     expect(assess(pedalled, undefined, {}, changing(60)).summary.pedalMs).toBe(60)
     expect(finding(assess(pedalled, undefined, {}, changing(320)), 'pedal-late')).toMatchObject({ bar: 2, beat: 1, ms: 320, count: 4 })
     expect(finding(assess(pedalled, undefined, {}, changing(-300)), 'pedal-early')).toMatchObject({ bar: 2, ms: 300 })
-    expect(finding(assess(pedalled, undefined, {}, [{ atMs: 0, down: true }]), 'pedal-late')!.text).toContain('not at all')
+    expect(findingText(finding(assess(pedalled, undefined, {}, [{ atMs: 0, down: true }]), 'pedal-late')!)).toContain('not at all')
   })
 })
 
 describe('strictness', () => {
   it('asks more of the same take, and hears the same in it', () => {
-    const wavering: Change = (written, index) => ({ onsetMs: written.onsetMs + (index % 2 ? 50 : -50) })
+    const wavering: Change = (written, index) => ({ onsetMs: written.onsetMs + (index % 2 ? 25 : -25) })
     const [gentle, normal, strict] = (['gentle', 'normal', 'strict'] as const).map(strictness => assess(LINE, wavering, { strictness }))
     expect([gentle!, normal!, strict!].map(one => one.summary.clean)).toEqual([true, true, false])
     expect(gentle!.notes).toEqual(strict!.notes)

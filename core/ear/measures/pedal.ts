@@ -17,7 +17,7 @@ const pedalBy = bisector((pedal: TakePedal) => pedal.atMs)
  * changes. In syncopated pedalling (common practice) the pedal comes up as the new chord goes down. Nothing for a take
  * without pedal.
  */
-export function pedalChanges({ arrangement, passage, take, bpm, moments, times, steady }: Heard): PedalChange[] {
+export function pedalChanges({ arrangement, passage, take, bpm, moments }: Heard): PedalChange[] {
   if (take.pedals.length === 0) return []
   const written = marksDue(arrangement, passage, arrangement.pedals, bpm).filter(mark => mark.kind !== 'down')
   const symbols = marksDue(arrangement, passage, arrangement.chords, bpm).filter((chord, index, all) => index > 0 && chord.symbol !== all[index - 1]!.symbol)
@@ -26,8 +26,8 @@ export function pedalChanges({ arrangement, passage, take, bpm, moments, times, 
     // The moment as it was played; without one, as it was due.
     const near = moments[momentBy.center(moments, atMs)]
     if (!near) return []
-    const at = near.dueMs + near.deviationMs + (atMs - near.atMs) * (steady ? 1 : times.stretch)
-    const gap = Math.min(atMs - (asked[index - 1]?.atMs ?? -Infinity), (asked[index + 1]?.atMs ?? Infinity) - atMs) / 2 * times.stretch
+    const at = near.dueMs + near.deviationMs + (atMs - near.atMs) * near.notes[0]!.ratio
+    const gap = Math.min(atMs - (asked[index - 1]?.atMs ?? -Infinity), (asked[index + 1]?.atMs ?? Infinity) - atMs) / 2 * near.notes[0]!.ratio
     const reach = Math.min(REACH_MS, gap)
     const first = pedalBy.left(take.pedals, at - reach)
     const lifts = take.pedals.slice(first, pedalBy.right(take.pedals, at + reach)).filter(pedal => !pedal.down)

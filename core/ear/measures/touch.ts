@@ -19,12 +19,12 @@ export interface Touch {
 const SHORT_MARKS = ['staccato', 'staccatissimo', 'detached-legato', 'spiccato', 'breath-mark', 'caesura']
 
 /** Held ÷ written time; undefined where the keyboard sent no release or there is no length to hold. */
-export const articulationOf = ({ stroke, written }: HeardNote, stretch: number): number | undefined =>
-  stroke && !stroke.unreleased && written.durationMs > 0 ? stroke.durationMs / (written.durationMs * stretch) : undefined
+export const articulationOf = ({ stroke, written, ratio }: HeardNote): number | undefined =>
+  stroke && !stroke.unreleased && written.durationMs > 0 ? stroke.durationMs / (written.durationMs * ratio) : undefined
 
 /** What each hand does between the notes of a line: letting go early, or holding into the next. With the pedal down the ear cannot tell. */
 export function touches(heard: Heard): Touch[] {
-  const { notes, take, ear, times } = heard
+  const { notes, take, ear } = heard
   const { releasedShare, blurredShare, blurredMs } = ear.tolerances
   return (['right', 'left'] as const).flatMap((hand): Touch[] => {
     const own = notes.filter(note => note.written.hand === hand && note.outcome === 'right' && !note.written.grace && !note.written.ornaments)
@@ -33,13 +33,13 @@ export function touches(heard: Heard): Touch[] {
     const released: HeardNote[] = []
     const blurred: Touch['blurred'] = []
     for (const { note, next } of lines) {
-      const share = articulationOf(note, times.stretch)
+      const share = articulationOf(note)
       if (share === undefined || !next || pedalDownAt(take.pedals, note.stroke!.onsetMs + note.stroke!.durationMs)) continue
       const endMs = note.written.onsetMs + note.written.durationMs
       const leadsOn = next.written.onsetMs - endMs < 0.1 * note.written.durationMs
       const stepMs = next.stroke!.onsetMs - note.stroke!.onsetMs
       const overlapMs = note.stroke!.durationMs - stepMs
-      if (endMs <= next.written.onsetMs + 1 && stepMs > 0 && overlapMs > Math.max(blurredMs, blurredShare * (next.written.durationMs * times.stretch))) blurred.push({ note, ms: overlapMs })
+      if (endMs <= next.written.onsetMs + 1 && stepMs > 0 && overlapMs > Math.max(blurredMs, blurredShare * (next.written.durationMs * next.ratio))) blurred.push({ note, ms: overlapMs })
       if (!leadsOn || note.written.articulations?.some(mark => SHORT_MARKS.includes(mark))) continue
       shares.push(share)
       if (share < releasedShare) released.push(note)

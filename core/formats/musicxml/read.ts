@@ -163,6 +163,7 @@ function joinTies(numbered: readonly Numbered[], bars: readonly Bar[], warnings:
     if (before) {
       before.duration = add(before.duration, note.duration)
       before.tiedIds.push(id)
+      before.tiedAt = [...before.tiedAt ?? [], onset]
       before.articulations = [...new Set([...before.articulations ?? [], ...note.articulations])]
       if (!note.tieStart) open.set(key, waiting.filter(one => one !== before))
       continue

@@ -1,19 +1,36 @@
 import { Readable } from 'node:stream'
+import { passName, toldSentence } from '#core/words/passes'
 import { stringify } from 'csv-stringify'
 import Joi from 'joi'
-import { allPasses, EXPORTED_FIELDS } from '../../database/queries/logbook'
+import { allPasses, type ExportedPass } from '../../database/queries/logbook'
+import { playerSettings } from '../../database/queries/players'
 
 const schema = Joi.object<{ format: 'csv' | 'json' }>({ format: Joi.string().valid('csv', 'json').required() })
 
-/** The whole Logbook as a file, written as it is read: every pass, oldest first. */
+/** The whole Logbook as a file, written as it is read: every pass, oldest first, in the player's own words. */
 export default defineEventHandler(async (event) => {
   const [playerId, { format }] = [await requirePlayerId(event), checkedQuery(event, schema)]
-  const passes = allPasses(database(), playerId)
+  const noteNames = (await playerSettings(database(), playerId))?.noteNames
+  const inWords = ({ found, sentence, part, place, partId, cleanBut, ...pass }: ExportedPass) => ({
+    ...pass, part: passName({ partId, partName: part, place, mode: pass.mode }), sentence: toldSentence({ found, sentence }, { noteNames }),
+    cleanBut: format === 'csv' ? cleanBut.join(' ') : cleanBut,
+  })
+  const passes = mapped(allPasses(database(), playerId), inWords)
   setResponseHeaders(event, { 'content-type': format === 'csv' ? 'text/csv; charset=utf-8' : 'application/json; charset=utf-8', 'content-disposition': `attachment; filename="half-step-logbook.${format}"` })
   if (format === 'json') return sendStream(event, Readable.from(asJson(passes)))
-  const csv = stringify({ header: true, escape_formulas: true, columns: EXPORTED_FIELDS, cast: { date: date => date.toISOString(), boolean: value => String(value) } })
+  const csv = stringify({ header: true, escape_formulas: true, columns: [...COLUMNS], cast: { date: date => date.toISOString(), boolean: value => String(value) } })
   return sendStream(event, Readable.from(passes).pipe(csv))
 })
+
+/** The columns in their order; what is new stands at the end. */
+const COLUMNS = [
+  'id', 'startedAt', 'song', 'version', 'part', 'hands', 'mode', 'bpm', 'lengthMs', 'notes', 'right', 'wrong', 'missed', 'extra', 'onTimeShare', 'offsetMs', 'driftPercent',
+  'unsteadinessMs', 'clean', 'score', 'strictness', 'keyboardDelayMs', 'sentence', 'remark', 'cleanBut',
+] as const
+
+async function* mapped<From, To>(all: AsyncIterable<From>, to: (one: From) => To): AsyncGenerator<To> {
+  for await (const one of all) yield to(one)
+}
 
 async function* asJson(passes: AsyncIterable<unknown>) {
   yield '{"format":"half-step/logbook","version":1,"passes":['

@@ -1,6 +1,7 @@
 import type { Hands } from '#core/music/arrangement'
 import Joi from 'joi'
 import { listPasses } from '../../database/queries/passes'
+import { refreshPasses } from '../../use-cases/review-pass'
 
 const schema = Joi.object<{ limit: number, before?: Date, song?: string, part?: string, hands?: Hands }>({
   limit: Joi.number().integer().min(1).max(500).default(100),
@@ -11,5 +12,6 @@ const schema = Joi.object<{ limit: number, before?: Date, song?: string, part?: 
 export default defineEventHandler(async (event) => {
   const playerId = await requirePlayerId(event)
   const { limit, before, song, part, hands } = checkedQuery(event, schema)
+  await refreshPasses(database(), playerId)
   return await listPasses(database(), playerId, limit, { songId: song, partId: part, hands, to: before })
 })

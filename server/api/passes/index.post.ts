@@ -1,11 +1,12 @@
 import { arrangementEnd, type Hands } from '#core/music/arrangement'
 import { STRICTNESSES, type Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
-import { describeStretch, isSameStretch, playedPassage, type Stretch } from '#core/music/passage'
+import { isSameStretch, playedPassage, type Stretch } from '#core/music/passage'
+import { stretchPlace } from '#core/music/stretch-place'
 import { compare, ZERO } from '#core/music/quarters'
 import Joi from 'joi'
-import { insertPass } from '../../database/queries/passes'
 import { partWithArrangement, stretchOf } from '../../database/queries/songs'
+import { keepPass } from '../../use-cases/keep-pass'
 
 interface PassBody {
   id: string
@@ -58,9 +59,9 @@ export default defineEventHandler(async (event) => {
     throw createError({ statusCode: 400, message: 'stretch: it ends before it begins, or lies outside the song' })
   }
   const isPart = isSameStretch(stretch, whole)
-  const kept = await insertPass(database(), arrangement.document, {
+  const kept = await keepPass(database(), arrangement.document, {
     ...played, mode, strictness, startedAt: new Date(startedAt), ownerId: playerId, arrangementId: arrangement.id, partId,
-    partName: isPart ? part.name : `${part.name}: ${describeStretch(arrangement.document, stretch)}`,
+    partName: part.name, ...(isPart ? {} : { place: stretchPlace(arrangement.document, stretch) }),
     stretch, passage: playedPassage(arrangement.document, stretch, played.hands),
   })
   if (!kept) throw createError({ statusCode: 409, message: 'this id belongs to another pass' })

@@ -67,12 +67,12 @@ export async function songTotals(db: Database, ownerId: string) {
 }
 
 const EXPORTED = {
-  id: passes.id, startedAt: passes.startedAt, song: songs.title, version: songs.edition, part: passes.partName, hands: passes.hands, mode: passes.mode, bpm: passes.bpm,
+  id: passes.id, startedAt: passes.startedAt, song: songs.title, version: songs.edition, partId: passes.partId, part: passes.partName, place: passes.place, hands: passes.hands, mode: passes.mode, bpm: passes.bpm,
   lengthMs: passes.lengthMs, notes: passes.notes, right: passes.right, wrong: passes.wrong, missed: passes.missed, extra: passes.extra, onTimeShare: passes.onTimeShare,
-  offsetMs: passes.offsetMs, driftPercent: passes.driftPercent, unsteadinessMs: passes.unsteadinessMs, clean: passes.clean, score: passes.score, strictness: passes.strictness,
-  keyboardDelayMs: passes.keyboardDelayMs, sentence: passes.sentence, remark: passes.remark,
+  offsetMs: passes.offsetMs, driftPercent: passes.driftPercent, unsteadinessMs: passes.unsteadinessMs, clean: passes.clean, cleanBut: passes.cleanBut, score: passes.score, strictness: passes.strictness,
+  keyboardDelayMs: passes.keyboardDelayMs, found: passes.found, sentence: passes.sentence, remark: passes.remark,
 } as const
-export const EXPORTED_FIELDS = Object.keys(EXPORTED) as (keyof typeof EXPORTED)[]
+export type ExportedPass = { [Field in keyof typeof EXPORTED]: (typeof EXPORTED)[Field]['_']['notNull'] extends true ? (typeof EXPORTED)[Field]['_']['data'] : (typeof EXPORTED)[Field]['_']['data'] | null }
 
 /** Every pass, oldest first, a page at a time, for writing out. */
 export async function* allPasses(db: Database, ownerId: string) {

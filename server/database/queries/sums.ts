@@ -25,6 +25,19 @@ export async function addToSums(tx: Executor, passId: string): Promise<void> {
   await tx.execute(summed(eq(passes.id, passId)))
 }
 
+/** Makes the one sum anew that a pass counts in: its judgement has changed. */
+export async function remakeSumsOf(tx: Executor, passId: string): Promise<void> {
+  const sameSum = sql`(${passes.ownerId}, (${passes.startedAt} at time zone ${players.timeZone})::date, ${arrangements.songId}, ${passes.hands}) = (
+      select it.owner_id, (it.started_at at time zone its.time_zone)::date, of.song_id, it.hands from ${passes} it join ${players} its on its.id = it.owner_id join ${arrangements} of on of.id = it.arrangement_id where it.id = ${passId})
+    and ${passes.partId} is not distinct from (select it.part_id from ${passes} it where it.id = ${passId})
+    and ${passes.notesKey} is not distinct from (select it.notes_key from ${passes} it where it.id = ${passId})`
+  await tx.execute(sql`
+    delete from ${sums} using ${passes} it, ${players} its, ${arrangements} of
+    where it.id = ${passId} and its.id = it.owner_id and of.id = it.arrangement_id and ${sums.ownerId} = it.owner_id and ${sums.day} = (it.started_at at time zone its.time_zone)::date
+      and ${sums.songId} = of.song_id and ${sums.hands} = it.hands and ${sums.partId} is not distinct from it.part_id and ${sums.notesKey} is not distinct from it.notes_key`)
+  await tx.execute(summed(sameSum))
+}
+
 /** Makes the sums of a player anew, or everybody's; passes that come meanwhile wait. */
 export async function rebuildSums(tx: Executor, ownerId?: string): Promise<void> {
   await tx.select({ id: players.id }).from(players).where(ownerId ? eq(players.id, ownerId) : undefined).for('update')

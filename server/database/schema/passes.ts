@@ -1,5 +1,7 @@
 import type { Assessment } from '#core/ear/assessment'
+import type { Finding, FindingKind } from '#core/ear/finding'
 import type { Quarters } from '#core/music/quarters'
+import type { StretchPlace } from '#core/music/stretch-place'
 import { boolean, customType, foreignKey, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
 import { players, strictnessEnum } from './players'
 import { arrangements, parts } from './songs'
@@ -29,6 +31,8 @@ export const passes = pgTable('passes', {
   arrangementId: uuid().notNull(),
   partId: uuid().references(() => parts.id, { onDelete: 'set null' }),
   partName: text().notNull(),
+  /** Where it lay when it was not the part as it is; null for the part, and for passes whose name says it. */
+  place: jsonb().$type<StretchPlace>(),
   fromN: integer().notNull(),
   fromD: integer().notNull(),
   toN: integer().notNull(),
@@ -53,9 +57,17 @@ export const passes = pgTable('passes', {
   driftPercent: real().notNull(),
   unsteadinessMs: real().notNull(),
   clean: boolean().notNull(),
+  /** Large faults of touch, swing, dynamics and pedal beside it, by kind, largest first. */
+  cleanBut: text().array().$type<FindingKind[]>().notNull().default([]),
+  /** What an older ear said, where it said otherwise: what was reached with it stays reached. */
+  cleanBefore: boolean(),
+  /** The version of the ear that judged it. */
+  ear: integer().notNull().default(1),
   score: integer().notNull(),
-  /** The first finding's sentence. */
-  sentence: text().notNull(),
+  /** The first findings: what the sentence shown is made from. Null until a pass of the first ear has been judged anew. */
+  found: jsonb().$type<Finding[]>(),
+  /** The sentence of the first ear, kept until its pass is judged anew. */
+  sentence: text(),
   /** The notes and hands that were played, as from `notesKey`; null for a recording of a whole song. */
   notesKey: text(),
   /** Where it failed, as exact fractions of quarter notes; null where nobody looked. */
@@ -74,6 +86,7 @@ export const passes = pgTable('passes', {
   index('passes_by_part').on(table.ownerId, table.partId, table.hands, table.startedAt.desc()),
   index('passes_by_arrangement').on(table.arrangementId),
   index('passes_by_notes').on(table.ownerId, table.notesKey),
+  index('passes_by_ear').on(table.ear),
 ])
 
 /** The whole assessment of a pass: large, read one at a time, so apart from the figures. */

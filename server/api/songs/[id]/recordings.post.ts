@@ -5,9 +5,9 @@ import { arrangementEnd, type Hands } from '#core/music/arrangement'
 import { wholePassage } from '#core/music/passage'
 import { ZERO } from '#core/music/quarters'
 import Joi from 'joi'
-import { insertPass } from '../../../database/queries/passes'
 import { playerSettings } from '../../../database/queries/players'
 import { arrangementOfSong } from '../../../database/queries/songs'
+import { keepPass } from '../../../use-cases/keep-pass'
 
 const schema = Joi.object<{ hands: Hands }>({ hands: Joi.string().valid('right', 'left', 'both').default('both') })
 
@@ -35,8 +35,8 @@ export default defineEventHandler(async (event) => {
   const settings = await playerSettings(database(), playerId)
   const id = randomUUID()
   const last = take.notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0)
-  await insertPass(database(), found.document, {
-    id, ownerId: playerId, arrangementId: found.id, partName: 'Whole song, recorded', stretch: { from: ZERO, to: arrangementEnd(found.document) },
+  await keepPass(database(), found.document, {
+    id, ownerId: playerId, arrangementId: found.id, partName: '', stretch: { from: ZERO, to: arrangementEnd(found.document) },
     passage: wholePassage(found.document, hands), mode: 'free', hands, startedAt: new Date(), lengthMs: Math.min(last - Math.min(0, take.notes[0]!.onsetMs), 86_400_000),
     offsetMs: 0, strictness: settings?.strictness ?? 'normal', take,
   })

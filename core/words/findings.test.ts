@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { barText, beatText, placeWords } from '../../music/place-words'
-import { barsText, inWords, placeText, stepsText } from './words'
-import { weigh } from './weighed'
+import { weigh } from '../ear/findings/weighed'
+import { inWords, stepsText } from './amounts'
+import { barsText, barText, beatText, placeText, placeWords } from './places'
 
 describe('places as the player counts them', () => {
   it('bars, the pickup, beats and the & between', () => {

@@ -1,0 +1,208 @@
+import { group } from 'd3-array'
+import type { Hand } from '../../music/arrangement'
+import type { Heard, HeardNote } from '../heard'
+import type { Timing } from '../measures/timing'
+import { robustMean, robustSpread } from '../statistics'
+import { struckName } from './notes'
+import { isDisplaced } from './route'
+import { atPlaces, barsOf, weigh, type Weighed } from './weighed'
+
+/** The same fault in so many places, and at so large a share of the places where it could be, is a habit (own choice; a teacher says it once). */
+const HABIT_PLACES = 3
+const HABIT_SHARE = 0.6
+/** A hand lies elsewhere when so many notes in a row, over several moments, are off by the same. */
+const DISPLACED_NOTES = 3
+const DISPLACED_OCTAVE_MOMENTS = 3
+
+/** Faults of notes that are one habit, and which notes and which extra strokes they speak of, by index. */
+export function habitFindings(heard: Heard): { weighed: Weighed[], told: ReadonlySet<number>, toldExtras: ReadonlySet<number> } {
+  const told = new Set<number>()
+  const toldExtras = new Set<number>()
+  const weighed: Weighed[] = []
+  const wrong = () => heard.notes.filter(note => note.outcome === 'wrong' && !told.has(note.index))
+  const tell = (notes: readonly HeardNote[], one?: Weighed) => {
+    for (const note of notes) told.add(note.index)
+    if (one) weighed.push(one)
+  }
+  displacedWhole(heard, tell)
+  signatureForgotten(heard, wrong(), tell)
+  for (const hand of ['right', 'left'] as const) displacedStretches(heard, hand, told, toldExtras, tell)
+  inversions(heard, wrong(), tell)
+  sameKeys(heard, wrong(), tell)
+  return { weighed, told, toldExtras }
+}
+
+type Tell = (notes: readonly HeardNote[], weighed?: Weighed) => void
+
+function displacedWhole({ notes, alignment }: Heard, tell: Tell): void {
+  const { displaced } = alignment
+  if (!displaced) return
+  const own = notes.filter(note => note.outcome === 'wrong' && isDisplaced(note, displaced))
+  if (own.length === 0) return
+  tell(own, { weight: 24, finding: { kind: 'hand-displaced', ...atPlaces(own), ...barsOf(own), halfSteps: displaced.halfSteps, keys: keysBetween(own[0]!), whole: true } })
+}
+
+/** How many white keys, as written, the struck key lies from its note. */
+function keysBetween({ written, stroke }: HeardNote): number {
+  return whiteKey(stroke!.pitch) - whiteKey(written.pitch)
+}
+
+const WHITE = [0, 0, 1, 1, 2, 3, 3, 4, 4, 5, 5, 6]
+const whiteKey = (pitch: number): number => 7 * Math.floor(pitch / 12) + WHITE[pitch % 12]!
+
+/** Beside a displaced stretch so many moments belong to it. */
+const EDGE_MOMENTS = 2
+/** So many notes that do not fit may lie between two stretches of one displacement: a key that happens to be right, a slip. */
+const BETWEEN_STRETCHES = 3
+
+/** Stretches in which a hand lies the same number of half steps, or of white keys, from where it is written. */
+function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>, toldExtras: Set<number>, tell: Tell): void {
+  const own = heard.notes.filter(note => note.written.hand === hand && note.outcome !== 'missed' && !note.written.grace).sort((a, b) => a.moment - b.moment)
+  const isFree = (note: HeardNote) => note.outcome === 'wrong' && !told.has(note.index)
+  const halfSteps = (note: HeardNote) => note.stroke!.pitch - note.written.pitch
+  const runFrom = (from: number, offOf: (note: HeardNote) => number) => {
+    const off = offOf(own[from]!)
+    let to = from
+    let last = from
+    let fitting = 0
+    for (; to < own.length && to - last <= BETWEEN_STRETCHES; to++) {
+      if (!isFree(own[to]!) || offOf(own[to]!) !== off) continue
+      last = to
+      fitting++
+    }
+    return { off, last, fitting }
+  }
+  const stretches: { notes: HeardNote[], off: number, isChromatic: boolean, last: number }[] = []
+  for (let from = 0; from < own.length; from++) {
+    if (!isFree(own[from]!) || halfSteps(own[from]!) === 0) continue
+    const [chromatic, white] = [runFrom(from, halfSteps), runFrom(from, keysBetween)]
+    const isChromatic = chromatic.fitting >= white.fitting || white.off === 0
+    const run = isChromatic ? chromatic : white
+    const notes = own.slice(from, run.last + 1).filter(isFree)
+    const moments = new Set(notes.map(note => note.moment)).size
+    const isOctave = isChromatic && run.off % 12 === 0
+    const isEnough = isOctave ? moments >= DISPLACED_OCTAVE_MOMENTS : run.fitting >= (isChromatic ? DISPLACED_NOTES : DISPLACED_NOTES + 1) && moments >= 2
+    // Most of what lies between must be displaced too: a habit of one key is none of the hand.
+    if (!isEnough || run.fitting < 0.7 * (run.last + 1 - from)) continue
+    const before = stretches.at(-1)
+    if (before && from - before.last <= 2 * BETWEEN_STRETCHES && Math.sign(before.off) === Math.sign(run.off)) {
+      before.notes.push(...own.slice(before.last + 1, from).filter(isFree), ...notes)
+      before.last = run.last
+    }
+    else stretches.push({ notes, off: run.off, isChromatic, last: run.last })
+    from = run.last
+  }
+  for (const { notes, off } of stretches) {
+    const [first, last] = [notes[0]!, notes.at(-1)!]
+    // What else is wrong or missing there and right beside it, and the keys struck for nothing, belong to it: the hand lay among keys that are
+    // not its own, and took some of the other's.
+    const there = heard.notes.filter(note => note.moment >= first.moment - EDGE_MOMENTS && note.moment <= last.moment + EDGE_MOMENTS)
+    const missing = there.filter(note => note.outcome === 'missed')
+    tell(there.filter(isFree))
+    tell(missing)
+    tell(notes, {
+      weight: 12 + Math.min(8, notes.length / 2),
+      finding: { kind: 'hand-displaced', ...atPlaces(notes), ...barsOf(notes), halfSteps: halfSteps(first), keys: keysBetween(first), whole: false },
+    })
+    const [fromMs, toMs] = [first.dueMs - heard.beatMs, last.dueMs + heard.beatMs]
+    for (const { played, reason } of heard.alignment.extras) {
+      const { pitch, onsetMs } = heard.take.notes[played]!
+      const isNear = there.some(note => Math.abs(pitch - note.written.pitch) <= Math.max(2, Math.abs(off)) && Math.abs(note.dueMs - onsetMs) < heard.beatMs)
+      if (!reason && onsetMs >= fromMs && onsetMs <= toMs && isNear) toldExtras.add(played)
+    }
+  }
+}
+
+const SHARPS = ['F', 'C', 'G', 'D', 'A', 'E', 'B']
+
+/** The letters that a key signature alters: in two sharps F and C. */
+const altered = (fifths: number): readonly string[] => fifths >= 0 ? SHARPS.slice(0, fifths) : SHARPS.slice(fifths)
+
+/** Notes that the key signature raises or lowers, played on the white key. */
+function signatureForgotten(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
+  const { arrangement, notes } = heard
+  const isOfSignature = ({ written }: HeardNote) => {
+    const { fifths } = arrangement.bars[written.barIndex]!
+    return /^[A-G][#b]-?\d+$/.test(written.spelled) && altered(fifths).includes(written.spelled[0]!) && (fifths > 0) === (written.spelled[1] === '#')
+  }
+  const isNatural = ({ written, stroke }: HeardNote) => stroke!.pitch === written.pitch - (written.spelled[1] === '#' ? 1 : -1)
+  for (const [letter, group_] of group(wrong.filter(note => isOfSignature(note) && isNatural(note)), note => note.written.spelled[0]!)) {
+    const all = notes.filter(note => note.outcome !== 'missed' && isOfSignature(note) && note.written.spelled[0] === letter)
+    if (group_.length < HABIT_PLACES || group_.length < 0.5 * all.length) continue
+    const { written } = group_[0]!
+    tell(group_, {
+      weight: 13 + Math.min(6, group_.length / 2),
+      finding: { kind: 'signature-forgotten', ...atPlaces(group_), written: written.spelled.slice(0, 2), instead: letter, fifths: arrangement.bars[written.barIndex]!.fifths },
+    })
+  }
+}
+
+/** A chord that is taken in another inversion wherever it comes. */
+function inversions(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
+  const chords = [...group(heard.notes.filter(note => !note.written.grace), note => `${note.written.hand}:${note.moment}`).values()].filter(chord => chord.length >= 3)
+  const free = new Set(wrong.map(note => note.index))
+  const name = (chord: readonly HeardNote[]) => chord.map(note => note.written.pitch).sort((a, b) => a - b).join()
+  const isInverted = (chord: readonly HeardNote[]) => chord.every(note => note.stroke) && chord.some(note => free.has(note.index))
+    && same(chord.map(note => note.written.pitch % 12), chord.map(note => note.stroke!.pitch % 12))
+  for (const [, alike] of group(chords, name)) {
+    const inverted = alike.filter(isInverted)
+    if (inverted.length < HABIT_PLACES || inverted.length < HABIT_SHARE * alike.length) continue
+    const [first] = inverted as [HeardNote[]]
+    tell(inverted.flat().filter(note => note.outcome === 'wrong'), {
+      weight: 12 + Math.min(6, inverted.length),
+      finding: {
+        kind: 'habit', habit: 'inversion', ...atPlaces(inverted.map(chord => chord[0]!)), written: first.map(note => note.written.spelled),
+        instead: first.map(note => note.stroke!.pitch).sort((a, b) => a - b).map(pitch => struckName(heard, pitch, first[0]!.written.barIndex)),
+      },
+    })
+  }
+}
+
+const same = (a: readonly number[], b: readonly number[]): boolean => [...a].sort((x, y) => x - y).join() === [...b].sort((x, y) => x - y).join()
+
+/** The same key instead of the same note, wherever it comes. */
+function sameKeys(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
+  for (const [, alike] of group(wrong, ({ written, stroke }) => `${written.hand}:${written.pitch}:${stroke!.pitch}`)) {
+    const { written, stroke } = alike[0]!
+    const all = heard.notes.filter(note => note.outcome !== 'missed' && note.written.hand === written.hand && note.written.pitch === written.pitch)
+    if (alike.length < HABIT_PLACES || alike.length < HABIT_SHARE * all.length) continue
+    tell(alike, {
+      weight: 12 + Math.min(6, alike.length),
+      finding: { kind: 'habit', habit: 'same-key', ...atPlaces(alike), written: written.spelled, instead: struckName(heard, stroke!.pitch, written.barIndex) },
+    })
+  }
+}
+
+/** A finger or a key that comes late: so many notes, at most half of the hand's, later than the rest by this much and by so many times the uncertainty. */
+const LATE_NOTES = 6
+const LATE_MS = 30
+const LATE_CERTAIN = 5
+/** Fingers are spoken of where so much of the hand's notes has one written. */
+const FINGERED_SHARE = 0.6
+
+/** One finger that always comes late; where no fingers are written, one key. */
+export function lateHabit({ ear }: Heard, { residuals, onTimeMs }: Timing): Weighed[] {
+  const leastMs = Math.max(LATE_MS, ear.tolerances.offsetShare * onTimeMs)
+  return (['right', 'left'] as const).flatMap((hand): Weighed[] => {
+    const own = [...residuals].filter(([note]) => note.written.hand === hand)
+    const fingered = own.filter(([note]) => note.written.finger !== undefined)
+    const byFinger = fingered.length >= FINGERED_SHARE * own.length
+    const groups = group(byFinger ? fingered : own, ([note]) => byFinger ? note.written.finger! : note.written.pitch)
+    let worst: { notes: HeardNote[], ms: number } | undefined
+    for (const late of groups.values()) {
+      const rest = own.filter(one => !late.includes(one))
+      if (late.length < LATE_NOTES || late.length > rest.length) continue
+      const ms = robustMean(late.map(([, off]) => off)) - robustMean(rest.map(([, off]) => off))
+      const uncertainty = Math.hypot(robustSpread(late.map(([, off]) => off)) / Math.sqrt(late.length), robustSpread(rest.map(([, off]) => off)) / Math.sqrt(rest.length))
+      if (ms > leastMs && ms > LATE_CERTAIN * uncertainty && ms > (worst?.ms ?? 0)) worst = { notes: late.map(([note]) => note), ms }
+    }
+    if (!worst) return []
+    const places = atPlaces(worst.notes)
+    const { finger, spelled } = worst.notes[0]!.written
+    const ms = Math.round(worst.ms)
+    return [{
+      weight: weigh(8, ms / leastMs, 13),
+      finding: byFinger ? { kind: 'habit', habit: 'late-finger', ...places, finger: finger!, ms } : { kind: 'habit', habit: 'late-key', ...places, written: spelled, ms },
+    }]
+  })
+}

@@ -1,0 +1,256 @@
+import { quantile } from 'simple-statistics'
+import type { ExpectedNote } from '../music/passage'
+import type { Alignment } from './align'
+import { isTimed } from './heard'
+import type { TempoParameters } from './parameters'
+import { lineThrough, middle, type Point } from './statistics'
+import type { TakeNote } from './take'
+
+/** A moment as it was played: when it was due in score time, and when its keys fell, what one hand lags behind the other taken off. */
+export interface PlayedMoment { moment: number, atMs: number, takeMs: number, run: number, barIndex: number, beat: number, quarterMs: number }
+
+/** A stretch of one run played at one tempo: indices into the played moments; a line of take over score time without the breaks in it. */
+export interface TempoStretch { first: number, last: number, run: number, ratio: number, levelMs: number }
+
+/** A step that took longer (+) or shorter (−) than the tempo around it asks, ms; the index of the later played moment. */
+export interface TempoBreak { at: number, ms: number, stretch: number }
+
+/** How the tempo of a take goes: stretches of one tempo, and steps that fall out of it. */
+export interface TempoCourse {
+  played: PlayedMoment[]
+  stretches: TempoStretch[]
+  breaks: TempoBreak[]
+  /** The tempo of most of the take: take ms for one score ms; with a click 1 unless nearly all of it went at another. */
+  usual: number
+  /** How far single moments lie from their neighbours, ms: a standard deviation read off the nearer ones, and one off all of them. */
+  unsteadinessMs: number
+  spreadMs: number
+  /** How far the left hand comes behind the right where both have something to strike; 0 where that cannot be said. */
+  leftBehindMs: number
+}
+
+/** Tempos that are told apart: from a third to three times, 2.5 % from one to the next. */
+const TEMPOS = { least: Math.log(0.28), step: 0.025, count: 104 } as const
+const RATIOS = Float64Array.from({ length: TEMPOS.count }, (_, state) => Math.exp(TEMPOS.least + state * TEMPOS.step))
+const ratioOf = (state: number): number => RATIOS[state]!
+const stateOf = (ratio: number): number => Math.min(TEMPOS.count - 1, Math.max(0, Math.round((Math.log(ratio) - TEMPOS.least) / TEMPOS.step)))
+
+/**
+ * Reads the course of the tempo off a take whose notes were recognised: the cheapest sequence of tempos by dynamic programming (Viterbi
+ * over a grid of tempos), where a change of tempo has its price and so has a step that falls out of the tempo. Three slow bars
+ * are thus one slower stretch, and a pause one long step. Linear in the length of the take.
+ */
+export function tempoCourse(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], alignment: Alignment, steady: boolean, tempo: TempoParameters): TempoCourse {
+  const leftBehindMs = alignment.loose ? 0 : lagAtCoincidences(expected, strokes, alignment)
+  const played = playedMoments(expected, strokes, alignment, leftBehindMs)
+  const { unsteadinessMs, spreadMs } = unsteadiness(played)
+  const stretches: TempoStretch[] = []
+  const breaks: TempoBreak[] = []
+  for (let first = 0, end = 0; first < played.length; first = end) {
+    for (end = first + 1; end < played.length && played[end]!.run === played[first]!.run;) end++
+    courseOfRun(played, first, end - 1, unsteadinessMs, steady, tempo, stretches, breaks)
+  }
+  return { played, stretches, breaks, usual: usualTempo(played, stretches, steady, tempo), unsteadinessMs, spreadMs, leftBehindMs }
+}
+
+/** How far the left hand comes behind the right at their coincidences; 0 for too few, or when it is no more than chance. */
+function lagAtCoincidences(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], { followed: { moments }, outcomes }: Alignment): number {
+  const lags: number[] = []
+  for (const { notes } of moments) {
+    const heard = { left: [] as number[], right: [] as number[] }
+    for (const note of notes) if (outcomes[note]!.outcome === 'right' && isTimed(expected[note]!)) heard[expected[note]!.hand].push(strokes[outcomes[note]!.played!]!.onsetMs)
+    if (heard.left.length > 0 && heard.right.length > 0) lags.push(middle(heard.left) - middle(heard.right))
+  }
+  if (lags.length < 3) return 0
+  const lag = middle(lags)
+  const spread = 1.4826 * middle(lags.map(one => Math.abs(one - lag)))
+  return Math.abs(lag) > 2.5 * spread / Math.sqrt(lags.length) ? lag : 0
+}
+
+function playedMoments(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], { followed: { moments, attempts }, outcomes }: Alignment, leftBehindMs: number): PlayedMoment[] {
+  const found: PlayedMoment[] = []
+  moments.forEach(({ atMs, notes }, moment) => {
+    const run = attempts.runOfMoment[moment]!
+    if (run < 0) return
+    const timed = notes.filter(note => outcomes[note]!.outcome === 'right' && isTimed(expected[note]!))
+    if (timed.length === 0) return
+    const { barIndex, beat, quarterMs } = expected[timed[0]!]!
+    const takeMs = middle(timed.map(note => strokes[outcomes[note]!.played!]!.onsetMs - (expected[note]!.hand === 'left' ? leftBehindMs : 0)))
+    found.push({ moment, atMs, takeMs, run, barIndex, beat, quarterMs })
+  })
+  return found.sort((a, b) => a.run - b.run || a.moment - b.moment)
+}
+
+function unsteadiness(played: readonly PlayedMoment[]): Pick<TempoCourse, 'unsteadinessMs' | 'spreadMs'> {
+  const off: number[] = []
+  for (let at = 1; at + 1 < played.length; at++) {
+    const [before, here, after] = [played[at - 1]!, played[at]!, played[at + 1]!]
+    if (before.run !== after.run || after.atMs - before.atMs < 1) continue
+    off.push(Math.abs(here.takeMs - before.takeMs - (after.takeMs - before.takeMs) * (here.atMs - before.atMs) / (after.atMs - before.atMs)))
+  }
+  // A moment between two others of the same unsteadiness lies off their line by the root of one and a half. Where beats are lost in every bar
+  // many of them lie far off, so the spread is read off the nearer ones.
+  if (off.length === 0) return { unsteadinessMs: 0, spreadMs: 0 }
+  return { unsteadinessMs: quantile(off, NEARER_ONES.share) / NEARER_ONES.ofNormal / Math.sqrt(1.5), spreadMs: 1.4826 * middle(off) / Math.sqrt(1.5) }
+}
+
+/** Of the absolute values of a normal distribution, 30 % lie within 0.385 standard deviations. */
+const NEARER_ONES = { share: 0.3, ofNormal: 0.3853 } as const
+
+function courseOfRun(played: readonly PlayedMoment[], first: number, last: number, unsteadinessMs: number, steady: boolean, tempo: TempoParameters, stretches: TempoStretch[], breaks: TempoBreak[]): void {
+  const nodes = nodesOf(played, first, last, tempo)
+  const spreadMs = Math.max(tempo.leastSpreadMs, unsteadinessMs)
+  const { states, fellOut } = cheapestTempos(played, nodes, spreadMs, steady, tempo)
+  // One stretch from each change to the next; a change too short to be heard as a tempo is a step that fell out.
+  const pieces: { from: number, to: number }[] = []
+  for (let step = 0; step < states.length; step++) {
+    const piece = pieces.at(-1)
+    if (piece && Math.abs(states[step]! - states[step - 1]!) <= 1) piece.to = step
+    else pieces.push({ from: step, to: step })
+  }
+  const kept = pieces.length < 2 ? pieces : absorbed(pieces, states, played, nodes, tempo)
+  if (kept.length === 0) {
+    stretches.push({ first, last, run: played[first]!.run, ratio: 1, levelMs: played[first]!.takeMs - played[first]!.atMs })
+    return
+  }
+  kept.forEach(({ from, to }, index) => {
+    const begin = index === 0 ? first : nodes[from]!
+    const end = index === kept.length - 1 ? last : nodes[to + 1]!
+    const stretch = stretches.length
+    const usual = middle(states.slice(from, to + 1).map(ratioOf))
+    let gone = 0
+    const inside: TempoBreak[] = []
+    for (let step = from; step <= to; step++) {
+      const [a, b] = [nodes[step]!, nodes[step + 1]!]
+      const excess = played[b]!.takeMs - played[a]!.takeMs - ratioOf(states[step]!) * (played[b]!.atMs - played[a]!.atMs)
+      const isOff = fellOut[step] || Math.abs(excess) > tempo.fallsOutSpreads * stepSpread(spreadMs, played[b]!.atMs - played[a]!.atMs, tempo)
+      if (isOff) inside.push({ at: longestStep(played, a, b, usual, excess), ms: excess, stretch })
+    }
+    const points: Point[] = []
+    let next = 0
+    for (let at = begin; at <= end; at++) {
+      while (next < inside.length && inside[next]!.at <= at) gone += inside[next++]!.ms
+      points.push([played[at]!.atMs, played[at]!.takeMs - gone])
+    }
+    const line = points.length >= 4 ? lineThrough(points) : { slope: usual, intercept: middle(points.map(([x, y]) => y - usual * x)) }
+    stretches.push({ first: begin, last: end, run: played[begin]!.run, ratio: line.slope > 0.05 ? line.slope : usual, levelMs: line.intercept })
+    breaks.push(...inside)
+  })
+}
+
+/** Moments far enough from each other that the step between them says something of the tempo. */
+function nodesOf(played: readonly PlayedMoment[], first: number, last: number, { leastStepQuarters }: TempoParameters): number[] {
+  const nodes = [first]
+  for (let at = first + 1; at <= last; at++) {
+    const { atMs, quarterMs } = played[at]!
+    if (atMs - played[nodes.at(-1)!]!.atMs >= leastStepQuarters * quarterMs) nodes.push(at)
+  }
+  return nodes
+}
+
+const stepSpread = (spreadMs: number, scoreMs: number, { spreadShare }: TempoParameters): number => Math.hypot(Math.SQRT2 * spreadMs, spreadShare * scoreMs)
+
+/** For each step between nodes the tempo it was played at (a state of the grid), and whether it fell out of it. */
+function cheapestTempos(played: readonly PlayedMoment[], nodes: readonly number[], spreadMs: number, steady: boolean, tempo: TempoParameters) {
+  const steps = nodes.length - 1
+  const { count } = TEMPOS
+  const origin = new Int16Array(Math.max(0, steps) * count)
+  const cost = new Float64Array(count)
+  if (steady) {
+    const asked = stateOf(1)
+    for (let state = 0; state < count; state++) cost[state] = Math.abs(state - asked) * TEMPOS.step > tempo.nearlyAsked ? tempo.otherThanAsked : 0
+  }
+  const price = new Float64Array(count)
+  const fell = new Uint8Array(Math.max(0, steps) * count)
+  for (let step = 0; step < steps; step++) {
+    const [a, b] = [played[nodes[step]!]!, played[nodes[step + 1]!]!]
+    const [scoreMs, takeMs] = [b.atMs - a.atMs, b.takeMs - a.takeMs]
+    const spread = stepSpread(spreadMs, scoreMs, tempo)
+    let best = 0
+    for (let state = 1; state < count; state++) if (cost[state]! < cost[best]!) best = state
+    const changed = step > 0 ? cost[best]! + tempo.changes : Infinity
+    for (let state = 0; state < count; state++) {
+      let from = state
+      let least = cost[state]!
+      const down = state > 0 ? cost[state - 1]! + tempo.bends : Infinity
+      const up = state < count - 1 ? cost[state + 1]! + tempo.bends : Infinity
+      if (down < least) [least, from] = [down, state - 1]
+      if (up < least) [least, from] = [up, state + 1]
+      if (changed < least) [least, from] = [changed, best]
+      const off = (takeMs - RATIOS[state]! * scoreMs) / spread
+      const emission = Math.min(off * off / 2, tempo.fallsOut)
+      if (emission >= tempo.fallsOut) fell[step * count + state] = 1
+      origin[step * count + state] = from
+      price[state] = least + emission
+    }
+    cost.set(price)
+  }
+  const states = new Int16Array(Math.max(0, steps))
+  let state = 0
+  for (let one = 1; one < count; one++) if (cost[one]! < cost[state]!) state = one
+  for (let step = steps - 1; step >= 0; step--) {
+    states[step] = state
+    state = origin[step * count + state]!
+  }
+  return { states: [...states], fellOut: Array.from(states, (one, step) => fell[step * count + one] === 1) }
+}
+
+/** Pieces too short to be a tempo of their own join the neighbour that is nearer to them; equal neighbours join each other. */
+function absorbed(pieces: { from: number, to: number }[], states: number[], played: readonly PlayedMoment[], nodes: readonly number[], tempo: TempoParameters) {
+  const quarters = ({ from, to }: { from: number, to: number }) => (played[nodes[to + 1]!]!.atMs - played[nodes[from]!]!.atMs) / played[nodes[from]!]!.quarterMs
+  const usual = ({ from, to }: { from: number, to: number }) => middle(states.slice(from, to + 1))
+  let kept = pieces
+  for (let changed = true; changed && kept.length > 1;) {
+    changed = false
+    const next: typeof pieces = []
+    for (const [index, piece] of kept.entries()) {
+      const before = next.at(-1)
+      const isShort = piece.to - piece.from + 1 < tempo.leastSteps || quarters(piece) < tempo.leastQuarters
+      const isLike = before !== undefined && Math.abs(usual(before) - usual(piece)) * TEMPOS.step < tempo.alike
+      if (before && (isShort || isLike)) {
+        const after = kept[index + 1]
+        const joinsAfter = isShort && !isLike && after !== undefined && Math.abs(usual(after) - usual(piece)) < Math.abs(usual(before) - usual(piece))
+        if (!joinsAfter) {
+          if (isShort) states.fill(Math.round(usual(before)), piece.from, piece.to + 1)
+          before.to = piece.to
+          changed = true
+          continue
+        }
+      }
+      const after = kept[index + 1]
+      if (isShort && after) {
+        states.fill(Math.round(usual(after)), piece.from, piece.to + 1)
+        after.from = piece.from
+        changed = true
+        continue
+      }
+      next.push({ ...piece })
+    }
+    kept = next
+  }
+  return kept
+}
+
+/** Of the steps between two nodes, the later moment of the one that stands out most in the direction of the excess. */
+function longestStep(played: readonly PlayedMoment[], a: number, b: number, ratio: number, excess: number): number {
+  let found = b
+  let most = -Infinity
+  for (let at = a + 1; at <= b; at++) {
+    const one = Math.sign(excess) * (played[at]!.takeMs - played[at - 1]!.takeMs - ratio * (played[at]!.atMs - played[at - 1]!.atMs))
+    if (one > most) [found, most] = [at, one]
+  }
+  return found
+}
+
+function usualTempo(played: readonly PlayedMoment[], stretches: readonly TempoStretch[], steady: boolean, tempo: TempoParameters): number {
+  const all = stretches.map(({ first, last, ratio }) => ({ ratio, lengthMs: played[last]!.atMs - played[first]!.atMs })).sort((a, b) => a.ratio - b.ratio)
+  const total = all.reduce((sum, one) => sum + one.lengthMs, 0)
+  if (total === 0) return 1
+  if (steady) {
+    const near = all.filter(one => Math.abs(Math.log(one.ratio)) <= tempo.otherTempo).reduce((sum, one) => sum + one.lengthMs, 0)
+    if (near >= (1 - tempo.mostOfTheTake) * total) return 1
+  }
+  let half = 0
+  for (const { ratio, lengthMs } of all) if ((half += lengthMs) >= total / 2) return ratio
+  return 1
+}

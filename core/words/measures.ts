@@ -1,0 +1,29 @@
+import type { Measure, MeasureName, ToleranceSource } from '../ear/assessment'
+
+const LABELS: Record<MeasureName, string> = {
+  onTimeShare: 'Right notes in time', offsetMs: 'Constant offset from the click', driftPercent: 'Drift against the click', unsteadinessMs: 'Unsteadiness',
+  hesitations: 'Hesitations', swingRatio: 'Long to short where beats are in two', chordSpreadMs: 'Spread of chord notes', leftBehindMs: 'Left hand behind the right',
+  articulation: 'Held for', balanceSteps: 'Melody above accompaniment', pedalMs: 'Pedal behind the harmony', usualWaitMs: 'A step took, in the middle',
+}
+
+/** What a measure says, for the player. */
+export const measureLabel = ({ name, withClick }: Measure): string => name === 'driftPercent' && withClick === false ? 'Change of tempo from beginning to end' : LABELS[name]
+
+const SOURCES: Record<ToleranceSource, string> = {
+  'noticed-displacement': 'a listener notices about 2.5 % of the interval (Friberg & Sundberg 1995)',
+  'swing-research': 'as written; swing falls with tempo (Friberg & Sundström 2002)',
+  'melody-lead': 'experts’ melody lead is about 30 ms (Goebl 2001)',
+  detached: 'detached playing holds about half (common practice)',
+  'melody-above': 'the melody is not softer than what accompanies it (common practice)',
+  'syncopated-pedal': 'syncopated pedalling: up as the new chord goes down (common practice)',
+  'common-practice': 'common practice',
+  'not-judged': 'measured, not judged: it is your own time',
+}
+
+/** Where its tolerance comes from, for the player. */
+export function measureSource({ name, source, toleranceMs, beatShare, most }: Measure): string {
+  const from = SOURCES[source]
+  if (name === 'onTimeShare' && toleranceMs !== undefined) return `Within ${Math.round(toleranceMs)} ms, ${Math.round(100 * beatShare!)} % of a beat; ${from}`
+  if (name === 'hesitations' && toleranceMs !== undefined && most === 0) return `Longer than ${Math.round(100 * beatShare!)} % of the step and ${Math.round(toleranceMs)} ms (${from})`
+  return from.charAt(0).toUpperCase() + from.slice(1)
+}

@@ -1,0 +1,17 @@
+import { assessTake, type AssessmentRequest } from '#core/ear/assess'
+import { failedPlaces } from '#core/coach/pass'
+import type { Arrangement } from '#core/music/arrangement'
+
+/** Judges passes where the test runs, as the page's worker does: the answer comes a moment later. */
+export const judgeHere = (arrangement: Arrangement) => ({
+  prepare: () => {},
+  judge: (request: Omit<AssessmentRequest, 'arrangement'>) => {
+    const assessment = assessTake({ ...request, arrangement })
+    return Promise.resolve({ assessment, failed: failedPlaces(arrangement, assessment) })
+  },
+})
+
+/** Lets what waits for a judgement go on. */
+export async function judged(): Promise<void> {
+  for (let turn = 0; turn < 5; turn++) await Promise.resolve()
+}

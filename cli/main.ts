@@ -26,7 +26,7 @@ const USAGE = `usage: half-step COMMAND …
            [--strictness gentle|normal|strict]
   follow SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B]
                                          the place believed at each stroke, not knowing what comes
-  bench [--only speed|listening|workbench|practising] [--takes N]   the core's benchmark`
+  bench [--only speed|listening|faults|workbench|practising] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })

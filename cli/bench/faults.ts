@@ -148,10 +148,12 @@ export function goodTakes(takes: number, jitterMs = 15, pool?: readonly Score[])
 }
 
 /** Ways through music that returns: what the player does in its second half, where the first half is just as likely by its notes. */
-export const WAYS: readonly { name: string, kind: FindingKind, habits: (occasion: Occasion) => Partial<PlayerHabits> }[] = [
-  { name: 'a bar left out', kind: 'skipped', habits: one => ({ skips: [{ fromBar: placeInReturn(one), toBar: placeInReturn(one) }] }) },
-  { name: 'a restart from a few notes back', kind: 'restart', habits: one => ({ restarts: [{ bar: placeInReturn(one), beat: 1, backMoments: 2 + one.seed % 6, pauseMs: 700 + 100 * (one.seed % 7) }] }) },
-  { name: 'a restart from two bars back', kind: 'restart', habits: one => ({ restarts: [{ bar: placeInReturn(one), beat: 1, backMoments: momentsBack(one, 2), pauseMs: 900 }] }) },
+export const WAYS: readonly { name: string, kinds: readonly FindingKind[], habits: (occasion: Occasion) => Partial<PlayerHabits> }[] = [
+  { name: 'a bar left out', kinds: ['skipped'], habits: one => ({ skips: [{ fromBar: placeInReturn(one), toBar: placeInReturn(one) }] }) },
+  { name: 'a restart from a few notes back', kinds: ['restart'], habits: one => ({ restarts: [{ bar: placeInReturn(one), beat: 1, backMoments: 2 + one.seed % 6, pauseMs: 700 + 100 * (one.seed % 7) }] }) },
+  { name: 'a restart from two bars back', kinds: ['restart'], habits: one => ({ restarts: [{ bar: placeInReturn(one), beat: 1, backMoments: momentsBack(one, 2), pauseMs: 900 }] }) },
+  { name: 'a stop', kinds: ['stopped'], habits: one => ({ skips: [{ fromBar: bars(one) / 2 + 2 + one.seed % 4, toBar: bars(one) }] }) },
+  { name: 'a stop with keys tried out', kinds: ['hesitation', 'extra-note'], habits: one => ({ noodles: [{ bar: placeInReturn(one), beat: 1, keys: 5 + one.seed % 6, ms: 2500 }] }) },
 ]
 
 const placeInReturn = (occasion: Occasion): number => {
@@ -173,7 +175,7 @@ const UNDERSTOOD = 0.97
 const UNDERSTOOD_LIVE = 0.9
 
 /** In how many takes of music that returns the way was understood: over a click, without one, and stroke by stroke. */
-export function wayHeard({ kind, habits }: typeof WAYS[number], takes: number, pool: readonly Score[] = scores().filter(({ recipe }) => recipe?.returns)): WayHeard {
+export function wayHeard({ kinds, habits }: typeof WAYS[number], takes: number, pool: readonly Score[] = scores().filter(({ recipe }) => recipe?.returns)): WayHeard {
   const heard: WayHeard = { takes: 0, steady: 0, free: 0, live: 0, misses: [] }
   for (const occasion of occasions(takes, undefined, pool)) {
     const planted = habits(occasion)
@@ -181,7 +183,7 @@ export function wayHeard({ kind, habits }: typeof WAYS[number], takes: number, p
     for (const mode of ['steady', 'free'] as const) {
       const { assessment: { notes, findings }, truth } = hearOccasion(occasion, planted, mode)
       const right = notes.filter((note, index) => note.played === truth.notes[index]!.played).length
-      const isUnderstood = right >= UNDERSTOOD * notes.length && findings.slice(0, 2).some(one => one.kind === kind)
+      const isUnderstood = right >= UNDERSTOOD * notes.length && findings.slice(0, 2).some(one => kinds.includes(one.kind))
       if (isUnderstood) heard[mode]++
       else heard.misses.push(`${occasion.name} ${occasion.bpm} ${mode} seed ${occasion.seed}: ${right}/${notes.length} ${findings.slice(0, 4).map(one => one.kind).join(', ')}`)
     }
@@ -195,4 +197,22 @@ export function wayHeard({ kind, habits }: typeof WAYS[number], takes: number, p
     else heard.misses.push(`${occasion.name} ${occasion.bpm} live seed ${occasion.seed}: ${at}/${places.length}`)
   }
   return heard
+}
+
+/** How well faults are heard: tables as in docs/scoring.md. */
+export function faults(takes: number): void {
+  const print = (line: string) => process.stdout.write(`${line}\n`)
+  const percent = (share: number) => `${(100 * share).toFixed(1)} %`
+  const good = goodTakes(takes)
+  print(`\ngood takes (15 ms) of ${scores().length} scores in all meters called clean: ${percent(good.clean / good.takes)}; nothing at all found in ${percent(good.nothingElse / good.takes)} (${good.takes} takes)`)
+  print('\na fault, 8 to 20 ms own unsteadiness: named first or second, nothing false beside it')
+  for (const fault of FAULTS) {
+    const { takes: count, named, nothingFalse } = faultHeard(fault, takes)
+    print(`  ${fault.name}: ${percent(named / count)}, ${percent(nothingFalse / count)} (${count} takes)`)
+  }
+  print('\nmusic that returns: understood over a click, without one, live')
+  for (const way of WAYS) {
+    const { takes: count, steady, free, live } = wayHeard(way, 2 * takes)
+    print(`  ${way.name}: ${percent(steady / count)}, ${percent(free / count)}, ${percent(live / count)} (${count} takes)`)
+  }
 }

@@ -95,7 +95,7 @@ function extrasOf({ expected, played, ear, beatMs }: AlignmentRequest, standsFor
   return played.flatMap(({ pitch, onsetMs }, stroke): Alignment['extras'] => {
     if (used[stroke]) return []
     if (again.some(one => stroke >= one.from && stroke <= one.to)) return [{ played: stroke, reason: 'repeat' }]
-    if (steps[stroke]!.moment >= 0 && attempts.runOfStroke[stroke]! < 0) return [{ played: stroke, reason: 'restart' }]
+    if (steps[stroke]!.moment >= 0 && attempts.runOfStroke[stroke]! < 0 && attempts.triedOut[stroke] === 0) return [{ played: stroke, reason: 'restart' }]
     if (twin[stroke]) return [{ played: stroke, reason: 'doubled' }]
     for (let at = trillBy.left(trills, onsetMs - longest); at < trills.length && trills[at]!.fromMs <= onsetMs; at++) {
       if (Math.abs(trills[at]!.pitch - pitch) <= ORNAMENT_REACH && onsetMs <= trills[at]!.toMs) return [{ played: stroke, reason: 'ornament' }]

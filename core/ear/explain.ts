@@ -110,6 +110,6 @@ function pairAlong({ expected, played, beatMs, ear }: AlignmentRequest, moments:
     if (stroke === null) cost += attempts.runOfMoment[momentOf[note]!]! < 0 && momentOf[note]! < lastMoment ? 0.3 : pairing.missed
     else used[stroke] = 1
   })
-  strokes.forEach(({ extra, run }, stroke) => { if (!used[stroke]) cost += run < 0 && steps[stroke]!.moment >= 0 ? 0.3 : extra })
+  strokes.forEach(({ extra, run }, stroke) => { if (!used[stroke]) cost += run < 0 && steps[stroke]!.moment >= 0 && attempts.triedOut[stroke] === 0 ? 0.3 : extra })
   return { standsFor, moments, momentOf, steps, attempts, clock, cost }
 }

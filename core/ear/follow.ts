@@ -75,12 +75,14 @@ interface Beliefs {
   /** How far the last wrong key lay from its note, and of which hand it was; NO_SHIFT when that hand has struck a right one since. */
   shift: Int8Array
   shiftIsLeft: Uint8Array
+  /** Whether the last stroke stood for nothing: who tries out keys tries out several. */
+  tries: Uint8Array
 }
 
 const beliefs = (capacity: number): Beliefs => ({
   size: 0, moment: new Int32Array(capacity), cost: new Float64Array(capacity), enteredMs: new Float64Array(capacity),
   ratio: new Float64Array(capacity), lagMs: new Float64Array(capacity), heard: new Uint16Array(capacity),
-  struck: new Int32Array(capacity), parity: new Uint8Array(capacity), shift: new Int8Array(capacity), shiftIsLeft: new Uint8Array(capacity),
+  struck: new Int32Array(capacity), parity: new Uint8Array(capacity), shift: new Int8Array(capacity), shiftIsLeft: new Uint8Array(capacity), tries: new Uint8Array(capacity),
 })
 
 /** A follower that takes one stroke after the other. */
@@ -178,6 +180,7 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
     next.struck[slot] = struck
     next.shift[slot] = shift
     next.shiftIsLeft[slot] = isLeft
+    next.tries[slot] = kind === EXTRA ? 1 : 0
   }
 
   const stay = (from: number, pitch: number, atMs: number) => {
@@ -192,7 +195,7 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
         return keep(from, late, moment, MATCH, bit < MOST_BITS ? struck | 1 << bit : struck, shiftAfter(from, hands[bit]!))
       }
     }
-    keep(from, has(freeKeys, moment, pitch) ? cost.ornament : has(tiedKeys, moment, pitch) ? cost.restruck : cost.extra, moment, EXTRA, struck, now.shift[from]!)
+    keep(from, has(freeKeys, moment, pitch) ? cost.ornament : has(tiedKeys, moment, pitch) ? cost.restruck : now.tries[from] === 1 ? cost.extraMore : cost.extra, moment, EXTRA, struck, now.shift[from]!)
     const ratio = now.ratio[from]!
     for (let back = 1; back <= cost.lateMoments && back <= moment; back++) {
       if (!has(keys, moment - back, pitch)) continue
@@ -218,6 +221,8 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
       lagMs = !jumped ? now.lagMs[from]! : Math.abs(behindMs) > 0.5 * beatMs ? behindMs : 0
       const off = (behindMs - lagMs) / (cost.clickBeats * beatMs)
       click = cost.click * off * off / (1 + off * off)
+      // Who has stopped, or lost a beat, goes on so far behind; to find that out once is enough.
+      if (!jumped && Math.abs(behindMs - lagMs) > 0.5 * beatMs) lagMs = behindMs
     }
     const slot = note(moment, here + click, from, moment, isMatch ? MATCH : WRONG, jumped)
     if (slot < 0) return
@@ -230,6 +235,7 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
     const hand = moments[moment]!.hands[bit]!
     next.shift[slot] = isMatch ? shiftAfter(from, hand) : wrongShift
     next.shiftIsLeft[slot] = isMatch ? now.shiftIsLeft[from]! : hand === 'left' ? 1 : 0
+    next.tries[slot] = 0
   }
 
   const goOn = (from: number, pitch: number, atMs: number) => {

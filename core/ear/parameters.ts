@@ -5,8 +5,9 @@
 
 /** What following a player through the score goes by: negative log probabilities, up to a constant (own choice). */
 export interface FollowingParameters {
-  /** A stroke that stands for nothing; before the music has begun, this share of it. */
+  /** A stroke that stands for nothing; each further one in a row; before the music has begun, this share of it. */
   extra: number
+  extraMore: number
   noodleShare: number
   /** A note of a moment never struck, and the most that one moment's notes cost together. */
   missed: number
@@ -226,7 +227,7 @@ export const TOLERANCES: Record<Strictness, Tolerances> = {
 
 export const DEFAULT_EAR: EarParameters = {
   following: {
-    extra: 4, noodleShare: 0.8, missed: 1.6, missedMoment: 4, wrongNear: 3, wrongFar: 3.8, sameShift: 1.2, late: 1.6, lateMoments: 3, lateBeats: 0.6, ornament: 0.3, restruck: 1.6,
+    extra: 4, extraMore: 3.6, noodleShare: 0.8, missed: 1.6, missedMoment: 4, wrongNear: 3, wrongFar: 3.8, sameShift: 1.2, late: 1.6, lateMoments: 3, lateBeats: 0.6, ornament: 0.3, restruck: 1.6,
     chordMs: 110, time: 3.5, timeMs: 45, timeShare: 0.2, click: 2, clickBeats: 0.3, lagShare: 0.25,
     jump: 9, jumpDistance: 0.3, jumpAfterPause: 7, jumpIn: 5, fromTheTop: 1.5, fromTheBar: 1, turn: 4, restart: 6, asExpected: 0.6, pauseBeats: 1.6, jumpMoments: 700, reachMoments: 6, prune: 10, pruneMany: 6,
   },

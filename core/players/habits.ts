@@ -57,6 +57,8 @@ export interface PlayerHabits {
   skips: readonly Skip[]
   sections: readonly Section[]
   miscounts: readonly Miscount[]
+  /** Stops where keys are tried out: so many before a written place, in a pause of so many ms that is not made up. */
+  noodles: readonly { bar: number, beat: number, keys: number, ms: number }[]
   /** The player comes in so many quarter notes late (−: early). */
   lateEntryQuarters: number
   /** How likely a tied note is struck again where its tie goes on. */
@@ -88,7 +90,7 @@ export const MACHINE: PlayerHabits = {
   jitterMs: 0, jitterMemory: 0.5, noise: 'drifting', tempoWanderPercent: 0, chordSpreadMs: 0, offsetMs: 0, leftLateMs: 0, rightLateMs: 0,
   wrong: 0, missed: 0, extra: 0, missedInnerFactor: 1, wrongKinds: { beside: 1, inversion: 0, accidental: 0 }, plantedWrong: {},
   rushPercent: 0, stretch: [1, 1], rushEasyPercent: 0, slowHardPercent: 0, hesitations: [], restarts: [], skips: [],
-  sections: [], miscounts: [], lateEntryQuarters: 0, restrikesTies: 0, forgets: [],
+  sections: [], miscounts: [], noodles: [], lateEntryQuarters: 0, restrikesTies: 0, forgets: [],
   articulation: { right: 0.9, left: 0.9 }, velocity: 64, melodySteps: 6, accentSteps: 14, velocityJitter: 0,
 }
 

@@ -49,7 +49,13 @@ export function simulatePlayer(expected: readonly ExpectedNote[], habits: Player
   for (const { strike, atMs, abandoned, again, tempoRatio } of wayOf(expected, strikes, habits, chance)) {
     const kind = abandoned ? 'abandoned' : again ? 'again' : 'counts'
     const common = noise.ofStrike()
-    const { notes, pitches } = strikes[strike]!
+    const { notes, pitches, bar, beat } = strikes[strike]!
+    for (const { keys, ms } of habits.noodles.filter(one => one.bar === bar && Math.abs(one.beat - beat) < 0.01)) {
+      for (let key = 1; key <= keys; key++) {
+        const pitch = 36 + Math.floor(48 * chance.uniform())
+        struck.push({ note: { pitch, onsetMs: atMs - ms + ms * key / (keys + 1), durationMs: 120, velocity: habits.velocity }, expected: null, kind })
+      }
+    }
     heardAt.set(strike, atMs + common)
     for (const [at, index] of notes.entries()) {
       const written = expected[index]!

@@ -43,7 +43,7 @@ export function wayOf(expected: readonly ExpectedNote[], strikes: readonly Strik
     // Back at the very beginning, after the last note before it as long as that note's successor would have waited.
     const goneMs = index === 0 ? 0 : strike > 0 ? stepMs(strike - 1, strike) : stepMs(0, Math.min(1, strikes.length - 1))
     atMs += pauseMs ?? goneMs
-    const pause = pauseMs === undefined ? habits.hesitations.find(one => isAt(strike, one)) : undefined
+    const pause = pauseMs === undefined ? [...habits.noodles.map(one => ({ ...one, catchUp: 0 })), ...habits.hesitations].find(one => isAt(strike, one)) : undefined
     if (pause) catchUp = pause.catchUp ?? 0.5
     // Nobody makes up a second in one eighth note.
     delayMs = pause ? pause.ms : Math.max(delayMs * (1 - catchUp), delayMs - MOST_HURRY * (pauseMs ?? goneMs))

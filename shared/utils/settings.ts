@@ -1,6 +1,6 @@
 import type { CoachSettings } from '#core/coach/settings'
 import type { Strictness } from '#core/ear/parameters'
-import type { NoteNames } from '#core/music/pitch'
+import type { NoteNames } from '#core/words/note-names'
 import type { Controls } from './controls'
 
 /** What a player has set; the server keeps it. */

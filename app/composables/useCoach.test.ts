@@ -44,7 +44,7 @@ describe('the coach beside the player', () => {
     coach.hear(ended(first.bpm))
     expect(coach.next.value!.bpm).toBeGreaterThan(first.bpm)
     coach.hear(ended(coach.next.value!.bpm, [3, 5]))
-    expect(coach.next.value!.because).toContain('once more')
+    expect(coach.next.value!.because.kind).toBe('once-more')
     expect(coach.today.value).toHaveLength(2)
   })
 

@@ -1,3 +1,4 @@
+import { unitText } from '#core/words/coach'
 import { barAt } from '#core/music/arrangement'
 import { chordAhead } from '#core/music/chord-ahead'
 import { countBar, subdivisionOf } from '#core/music/counting'
@@ -49,7 +50,7 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
     if (!part) return at.name
     if (isSameStretch(part.stretch, stretch.value)) return part.name
     const unit = coach.plan.value?.stages.find(stage => isSameStretch(stage.unit.stretch, stretch.value))?.unit
-    return unit ? sentence(unit.name).replace(/\.$/, '') : `A place in ${part.name}`
+    return unit ? sentence(unitText(unit)).replace(/\.$/, '') : `A place in ${part.name}`
   })
   const place = computed(() => `${describeStretch(arrangement, stretch.value)}${passage.value.stretches.length > 1 ? ', with its repeats' : ''}`)
 

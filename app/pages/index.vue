@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import type { ItemKind } from '#core/coach/session'
+import type { SessionItemName } from '#core/coach/session'
+import { ITEM_WORDS, itemText, placedUnitText, reasonText } from '#core/words/coach'
 
 useHead({ title: 'Today · Half Step' })
 const LENGTHS = [10, 20, 30, 45, 60]
-const KINDS: Record<ItemKind, string> = { 'warm-up': 'Warm-up', 'review': 'Comes back', 'stage': 'Learn', 'spot': 'Hard spot', 'join': 'Join', 'run': 'Once through', 'break': 'Break' }
 
 const route = useRoute()
 /** The player's device says what time it is; while the page is made at the server, the server does. */
@@ -19,7 +19,7 @@ onNuxtReady(() => {
   void refresh()
 })
 
-async function change(what: { minutes?: number, note?: string, skip?: { id: string, text: string }, unskip?: string }) {
+async function change(what: { minutes?: number, note?: string, skip?: { id: string, what: SessionItemName }, unskip?: string }) {
   problem.value = ''
   try {
     await $fetch(`/api/days/${today.value!.day}`, { method: 'PATCH', body: what })
@@ -35,7 +35,8 @@ async function keepNote() {
 }
 
 type Item = NonNullable<typeof today.value>['items'][number]
-const nameOf = (item: Item) => item.what ? `${item.what.isSpot ? `${item.what.name}: ${item.what.place}` : item.what.name}` : 'Hands off the keys'
+const nameOf = ({ what }: Item) => what ? placedUnitText(what, what.isSpot ? what.place : undefined) : 'Hands off the keys'
+const whatOf = ({ kind, what }: Item): SessionItemName => ({ item: kind, unit: { kind: what!.kind, names: [...what!.names] }, ...(what!.isSpot ? { place: what!.place } : {}) })
 const linkOf = (item: Item) => item.what?.partId ? standLink(item.what.partId, { hands: item.what.hands, bpm: item.what.bpm, mode: item.what.mode, stretch: item.what.kind === 'part' && item.what.isWhole ? undefined : item.what.stretch, isLed: item.kind !== 'warm-up' && item.kind !== 'run' }) : undefined
 const minutesText = (minutes: number) => minutes < 0.75 ? 'under a minute' : `${Math.round(minutes)} min`
 const firstPlayable = computed(() => today.value?.items.findIndex(item => item.what) ?? -1)
@@ -107,7 +108,7 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
               :style="{ '--rise': index }"
             >
               <p class="kind">
-                {{ KINDS[item.kind] }} <span class="figure">{{ minutesText(item.minutes) }}</span>
+                {{ ITEM_WORDS[item.kind] }} <span class="figure">{{ minutesText(item.minutes) }}</span>
               </p>
               <div class="what">
                 <h3>
@@ -117,7 +118,7 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
                   >{{ howWords(item.what) }}</span>
                 </h3>
                 <p class="soft">
-                  {{ sentence(item.why) }}<template v-if="today.songs.length > 1 && item.title">
+                  {{ sentence(reasonText(item.why)) }}<template v-if="today.songs.length > 1 && item.title">
                     {{ ' ' }}<i>{{ item.title }}</i>
                   </template>
                 </p>
@@ -138,7 +139,7 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
                   variant="ghost"
                   color="neutral"
                   :aria-label="`Skip ${nameOf(item)} today`"
-                  @click="change({ skip: { id: item.id, text: `${KINDS[item.kind]}: ${nameOf(item)}` } })"
+                  @click="change({ skip: { id: item.id, what: whatOf(item) } })"
                 >
                   Skip
                 </UButton>
@@ -152,7 +153,7 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
                 v-for="one in today.skipped"
                 :key="one.id"
               >
-                {{ one.text }} <UButton
+                {{ one.what ? itemText(one.what) : one.text }} <UButton
                   variant="link"
                   @click="change({ unskip: one.id })"
                 >

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { itemText } from '#core/words/coach'
 import type { Hands } from '#core/music/arrangement'
 
 useHead({ title: 'Logbook · Half Step' })
@@ -129,7 +130,7 @@ const hoursText = (minutes: number) => minutes < 90 ? `${Math.round(minutes)} mi
               <b>{{ dayName(`${day.day}T12:00:00`) }}</b> {{ day.note }}<span
                 v-if="day.skipped.length"
                 class="soft"
-              > Skipped: {{ day.skipped.map(one => one.text).join('; ') }}</span>
+              > Skipped: {{ day.skipped.map(one => one.what ? itemText(one.what) : one.text).join('; ') }}</span>
             </li>
           </ul>
         </section>

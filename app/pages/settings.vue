@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Strictness } from '#core/ear/parameters'
-import { CARE, CAUTIONS } from '#core/coach/cautions'
+import { CAUTIONS } from '#core/coach/cautions'
+import { CARE } from '#core/words/coach'
 import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
 import type { NoteNames } from '#core/words/note-names'
 import Joi from 'joi'

@@ -31,12 +31,12 @@ export function climbAdaptive({ gate, targetBpm, slowestBpm, helps = LADDER.help
   const { staircase } = state
   const bpm = staircase.level
   const nears = result === 'near' ? state.nears + 1 : 0
-  if (result === 'near' && nears < LADDER.uncleanBeforeDown) return { state: { ...state, nears, inARow: 0, staircase: { ...staircase, inARow: 0 } }, move: 'again', bpm, because: 'nearly clean: the same once more' }
+  if (result === 'near' && nears < LADDER.uncleanBeforeDown) return { state: { ...state, nears, inARow: 0, staircase: { ...staircase, inARow: 0 } }, move: 'again', bpm, because: { kind: 'near' } }
   const isClean = result === 'clean'
   const inARow = isClean ? state.inARow + 1 : 0
   if (isClean && bpm >= targetBpm) {
     const isMet = inARow >= gate
-    return { state: { ...state, inARow, bestBpm: bpm }, move: isMet ? 'top' : 'again', bpm, because: isMet ? `${gate} clean in a row at the target tempo` : `${inARow} clean of ${gate} in a row` }
+    return { state: { ...state, inARow, bestBpm: bpm }, move: isMet ? 'top' : 'again', bpm, because: isMet ? { kind: 'gate-top', of: gate } : { kind: 'in-a-row', count: inARow, of: gate } }
   }
   const next = stepStaircase({ successes: ADAPTIVE.successes, steps: ADAPTIVE.stepShares.map(share => share * targetBpm), lowest: slowestBpm, highest: targetBpm }, staircase, isClean)
   const isBest = isClean && next.level > bpm && bpm > state.bestBpm
@@ -48,9 +48,9 @@ export function climbAdaptive({ gate, targetBpm, slowestBpm, helps = LADDER.help
   const isStuck = after.turnsAtBest >= ADAPTIVE.turnsBeforeHelp || (!isClean && bpm <= slowestBpm)
   if (isStuck) {
     const help = helps[Math.min(after.helped, helps.length - 1)]!
-    return { state: { ...after, turnsAtBest: 0, helped: after.helped + 1 }, move: 'help', bpm: next.level, help, because: `the tempo goes to and fro about ${Math.round(bpm)}: something else first` }
+    return { state: { ...after, turnsAtBest: 0, helped: after.helped + 1 }, move: 'help', bpm: next.level, help, because: { kind: 'to-and-fro', bpm } }
   }
-  if (next.level === bpm) return { state: after, move: 'again', bpm, because: isClean ? 'clean: once more, then up' : 'once more at this tempo' }
+  if (next.level === bpm) return { state: after, move: 'again', bpm, because: { kind: isClean ? 'clean-once-more' : 'once-more' } }
   const up = next.level > bpm
-  return { state: after, move: up ? 'up' : 'down', bpm: next.level, because: up ? `clean at ${Math.round(bpm)}: up to ${Math.round(next.level)}` : `not clean at ${Math.round(bpm)}: down to ${Math.round(next.level)}` }
+  return { state: after, move: up ? 'up' : 'down', bpm: next.level, because: { kind: up ? 'clean-up' : 'unclean-down', from: bpm, to: next.level } }
 }

@@ -11,10 +11,7 @@ export const CAUTIONS = {
 } as const
 
 /** `break`: after long playing; `same-place`: one place too long; `day`: enough for a day. */
-export interface Caution { kind: 'break' | 'same-place' | 'day', text: string }
-
-/** The words for the page where all of it stands together. */
-export const CARE = 'Repetition can hurt. Take short breaks, do not drill one small passage for long, and stop if it hurts; pain, numbness or tingling that stays belongs with a doctor or physiotherapist. Do not force a span that your hand does not have. Keep headphones at a moderate level. These are the usual cautions of the trade, not medical advice.'
+export type Caution = { kind: 'break' | 'day', minutes: number } | { kind: 'same-place', times: number }
 
 /** What to say now, after today's passes (oldest first), the most pressing first. `nowMs` tells how long the player has paused already. */
 export function cautionsFor(today: readonly PastPass[], nowMs: number): Caution[] {
@@ -25,8 +22,8 @@ export function cautionsFor(today: readonly PastPass[], nowMs: number): Caution[
   const otherPlace = stretch.findLastIndex(pass => pass.key !== last.key)
   const same = stretch.slice(otherPlace + 1)
   const cautions: Caution[] = []
-  if (minutesPlayed(today) >= CAUTIONS.dayMinutes) cautions.push({ kind: 'day', text: `${Math.round(minutesPlayed(today))} minutes played today. That is plenty; what you have learned settles overnight.` })
-  if (minutesPlayed(stretch) >= CAUTIONS.playedMinutes) cautions.push({ kind: 'break', text: `${Math.round(minutesPlayed(stretch))} minutes played without a break. Let the hands hang for five; stop for today if anything hurts.` })
-  if (same.length >= CAUTIONS.sameInARow || minutesPlayed(same) >= CAUTIONS.sameMinutes) cautions.push({ kind: 'same-place', text: `${same.length} times the same place. Play something else for a while; a hand tires before you feel it.` })
+  if (minutesPlayed(today) >= CAUTIONS.dayMinutes) cautions.push({ kind: 'day', minutes: Math.round(minutesPlayed(today)) })
+  if (minutesPlayed(stretch) >= CAUTIONS.playedMinutes) cautions.push({ kind: 'break', minutes: Math.round(minutesPlayed(stretch)) })
+  if (same.length >= CAUTIONS.sameInARow || minutesPlayed(same) >= CAUTIONS.sameMinutes) cautions.push({ kind: 'same-place', times: same.length })
   return cautions
 }

@@ -11,7 +11,7 @@ export function comingDays(songs: readonly SongInWork[], nowMs: number, count: n
   for (const song of songs) {
     for (const { stage, review } of dueReviews(song, nowMs + count * DAY_MS)) {
       const day = dayOf(Math.max(nowMs, review.dueAtMs))
-      days.find(one => one.day === day)?.reviews.push({ title: song.title, part: stage.unit.name })
+      days.find(one => one.day === day)?.reviews.push({ title: song.title, part: stage.unit.names[0]! })
     }
   }
   return days

@@ -1,8 +1,14 @@
+import type { Hand } from '../music/arrangement'
 import type { MinutesLeft } from './forecast'
 import { isReached, songProgress, type SongPlan, type SongStanding } from './song-plan'
 
 /** Something to leave out so that a song is ready in time, with what it would save. */
-export interface Cut { kind: 'tempo' | 'parts' | 'hand' | 'time', text: string }
+export type Cut
+  = | { kind: 'tempo', share: number }
+    /** So many of the parts can be ready: those up to one, or all but some. */
+    | { kind: 'parts', ready: number, parts: number, endAfter: string, leaveOut: string[] }
+    | { kind: 'hand', hand: Hand, parts: number }
+    | { kind: 'time', minutes: number, insteadOf: number }
 
 const DAY_MS = 86_400_000
 
@@ -17,21 +23,24 @@ export function whatToCut(plan: SongPlan, standing: SongStanding, left: MinutesL
   const share = left.likely <= 0 ? 1 : Math.min(1, minutes / left.likely)
   // Half of what is missing is notes, half is tempo, as the stages are weighed: what is not reached in tempo may stay below.
   const tempo = Math.floor(20 * (0.6 + 0.4 * share)) / 20
-  if (tempo < 1 && tempo >= 0.7) cuts.push({ kind: 'tempo', text: `At ${Math.round(100 * tempo)} % of the tempo it may be ready: right and even counts for more than fast.` })
+  if (tempo < 1 && tempo >= 0.7) cuts.push({ kind: 'tempo', share: tempo })
   const parts = plan.parts.map((part, place) => {
     const stages = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place)
     return { part, open: stages.filter(stage => !isReached(stage, standing)).length, all: stages.length }
   })
   const ready = parts.filter(one => one.open === 0).length
   const within = Math.max(ready, Math.floor(parts.length * (now + (1 - now) * share)))
-  if (within < parts.length && within > 0) cuts.push({ kind: 'parts', text: `${within} of ${parts.length} parts can be ready: end after ${plan.parts[within - 1]!.name}, or leave ${parts.filter(one => one.open === one.all).map(one => one.part.name).slice(-2).join(' and ') || plan.parts.at(-1)!.name} out.` })
+  if (within < parts.length && within > 0) {
+    const untouched = parts.filter(one => one.open === one.all).map(one => one.part.name).slice(-2)
+    cuts.push({ kind: 'parts', ready: within, parts: parts.length, endAfter: plan.parts[within - 1]!.name, leaveOut: untouched.length > 0 ? untouched : [plan.parts.at(-1)!.name] })
+  }
   const openOf = (hand: 'left' | 'right') => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands === hand && !isReached(stage, standing)).length
   const [leftOpen, rightOpen] = [openOf('left'), openOf('right')]
   if (Math.abs(leftOpen - rightOpen) >= 2) {
     const hand = leftOpen > rightOpen ? 'left' : 'right'
-    cuts.push({ kind: 'hand', text: `The ${hand} hand holds it up, in ${Math.max(leftOpen, rightOpen)} parts: a simpler ${hand} hand, as another version of the song, would help most.` })
+    cuts.push({ kind: 'hand', hand, parts: Math.max(leftOpen, rightOpen) })
   }
   const needed = left.likely / Math.max(1, Math.floor((targetMs - nowMs) / DAY_MS))
-  if (needed <= 60) cuts.push({ kind: 'time', text: `Or ${Math.ceil(needed)} minutes of playing a day instead of ${Math.round(perDay)}.` })
+  if (needed <= 60) cuts.push({ kind: 'time', minutes: Math.ceil(needed), insteadOf: Math.round(perDay) })
   return cuts
 }

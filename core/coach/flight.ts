@@ -6,6 +6,7 @@ import { climbAdaptive, startAdaptive, type AdaptiveState } from './adaptive'
 import { findHardSpots, growLoop, HARD_SPOT, hardestMoment, type HardSpot, type PassTrace } from './hard-spots'
 import { climb, LADDER, resultOf, startLadder, type LadderHelp, type LadderState } from './ladder'
 import { momentPlaces, type PastPass } from './pass'
+import type { Reason } from './reason'
 import type { CoachSettings } from './settings'
 import { stepsWithSlower } from './tempo-steps'
 
@@ -68,7 +69,7 @@ export interface FlightState {
   lately: readonly { bpm: number, right: number, notes: number, clean: boolean }[]
   lastAtMs?: number
   /** Why the next pass is what it is. */
-  because: string
+  because: Reason
 }
 
 /** How a spot is mended (own choice within common practice: small, slow, soon back into the whole). */
@@ -104,12 +105,12 @@ export function startFlight({ settings, steps, start }: Ground): FlightState {
     phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: !begins }, ladder: startLadder(start, true),
     ...(settings.tempo === 'adaptive' ? { adaptive: startAdaptive(steps[start]!) } : {}),
     reachedBpm: 0, cleanBpm: 0, traces: [], mended: [], passes: 0, gates: [], sinceGate: 0, mendedSinceGate: 0, lately: [],
-    because: begins ? 'first in your own time: the right keys before the right moment' : `the hardest place of it should go at ${steps[start]!}`,
+    because: begins ? { kind: 'own-time-first' } : { kind: 'start-tempo', bpm: steps[start]! },
   }
 }
 
 /** What a flight asks for next. */
-export interface FlightPass { stretch: Stretch, isSpot: boolean, mode: 'own-time' | 'steady', bpm: number, because: string }
+export interface FlightPass { stretch: Stretch, isSpot: boolean, mode: 'own-time' | 'steady', bpm: number, because: Reason }
 
 export function nextOn(ground: Ground, state: FlightState): FlightPass {
   const { spot, because } = state
@@ -150,8 +151,8 @@ const traceOf = ({ stretch, failed }: PastPass, shift: Quarters): PassTrace => s
 function afterOwnTime({ settings }: Ground, state: FlightState, pass: PastPass): FlightState {
   const inARow = pass.clean ? state.ownTime.inARow + 1 : 0
   const gate = Math.max(1, settings.ownTimeGate)
-  if (inARow < gate) return { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { ...state.ownTime, inARow }, because: pass.clean ? `${inARow} of ${gate} without a wrong key` : 'once more in your own time' }
-  return { ...state, phase: 'tempo', ownTime: { inARow: 0, isDone: true }, because: 'the keys are known: now with the click' }
+  if (inARow < gate) return { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { ...state.ownTime, inARow }, because: pass.clean ? { kind: 'no-wrong-key', count: inARow, of: gate } : { kind: 'own-time-once-more' } }
+  return { ...state, phase: 'tempo', ownTime: { inARow: 0, isDone: true }, because: { kind: 'keys-known' } }
 }
 
 function afterSteady(ground: Ground, state: FlightState, pass: PastPass): FlightState {
@@ -187,10 +188,10 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
   if (help === 'one-hand') return { ...after, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
   const spot = after.mendedSinceGate < MENDING.mostSinceGate ? spotIn(ground, after.traces, help === 'smaller-loop') : undefined
   if (help !== undefined && help !== 'smaller-loop') return after
-  if (!spot) return help ? { ...after, because: 'this tempo was lost several times, and not at one place: once more, in peace' } : after
+  if (!spot) return help ? { ...after, because: { kind: 'lost-everywhere' } } : after
   return {
     ...after, phase: 'spot', spot: { ...spot, mode: 'steady', bpm: tempoOf(ground, after), inARow: 0, misses: 0, passes: 0 },
-    because: `${spot.failures} of the last ${spot.passes} passes failed here: this place alone, with a beat before and after it`,
+    because: { kind: 'spot', failures: spot.failures, passes: spot.passes },
   }
 }
 
@@ -216,7 +217,7 @@ function goOn({ steps, targetBpm }: Ground, state: FlightState, { bpm, atMs }: P
   return {
     ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), reachedAtMs: atMs, gates: [...state.gates, { bpm: Math.min(bpm, targetBpm), passes: state.sinceGate, atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [],
     ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0 }, ...(state.adaptive ? { adaptive: { ...state.adaptive, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}),
-    because: `nearly all right and ${there.filter(one => one.clean).length} of ${there.length} clean at ${Math.round(bpm)}: good enough to go on with; it comes back`,
+    because: { kind: 'good-enough', clean: there.filter(one => one.clean).length, of: there.length, bpm },
   }
 }
 
@@ -236,29 +237,29 @@ function afterSpotPass(ground: Ground, state: FlightState, spot: SpotState, pass
   const { settings, arrangement, stretch, steps, start } = ground
   const result = resultOf(pass)
   const passes = spot.passes + 1
-  if (passes >= MENDING.mostPasses) return backToWhole(ground, state, spot, pass, 'it does not go any better today: back to the whole of it')
-  const as = (next: Partial<SpotState>, because: string): FlightState => ({ ...state, spot: { ...spot, passes, ...next }, because })
+  if (passes >= MENDING.mostPasses) return backToWhole(ground, state, spot, pass, { kind: 'spot-no-better' })
+  const as = (next: Partial<SpotState>, because: Reason): FlightState => ({ ...state, spot: { ...spot, passes, ...next }, because })
   if (pass.mode === 'own-time') {
     const inARow = pass.clean ? spot.inARow + 1 : 0
-    return inARow >= MENDING.ownTimeGate ? as({ mode: 'steady', inARow: 0, misses: 0 }, 'the keys are known: now with the click') : as({ mode: 'own-time', inARow }, pass.clean ? `${inARow} of ${MENDING.ownTimeGate} without a wrong key` : 'once more in your own time')
+    return inARow >= MENDING.ownTimeGate ? as({ mode: 'steady', inARow: 0, misses: 0 }, { kind: 'keys-known' }) : as({ mode: 'own-time', inARow }, pass.clean ? { kind: 'no-wrong-key', count: inARow, of: MENDING.ownTimeGate } : { kind: 'own-time-once-more' })
   }
   if (result !== 'clean') {
     const misses = spot.misses + 1
-    if (misses < MENDING.missesBeforeSlower) return as({ mode: 'steady', inARow: 0, misses }, 'the same place once more')
+    if (misses < MENDING.missesBeforeSlower) return as({ mode: 'steady', inARow: 0, misses }, { kind: 'spot-once-more' })
     const slowest = MENDING.slowestShare * steps[start]!
-    if (spot.bpm <= slowest + 0.5) return as({ mode: 'own-time', inARow: 0, misses: 0 }, 'this place in your own time, without the click')
+    if (spot.bpm <= slowest + 0.5) return as({ mode: 'own-time', inARow: 0, misses: 0 }, { kind: 'spot-own-time' })
     const bpm = Math.max(slowest, Math.min(spot.bpm, pass.bpm) * (1 - MENDING.slowerBy))
-    return as({ mode: 'steady', inARow: 0, misses: 0, bpm }, `this place slower, at ${Math.round(bpm)}`)
+    return as({ mode: 'steady', inARow: 0, misses: 0, bpm }, { kind: 'spot-slower', bpm })
   }
   const gate = Math.min(settings.gate, MENDING.mostInARow)
   const inARow = spot.inARow + 1
-  if (inARow < gate) return as({ mode: 'steady', inARow, misses: 0 }, `${inARow} clean of ${gate} in a row at this place`)
+  if (inARow < gate) return as({ mode: 'steady', inARow, misses: 0 }, { kind: 'spot-in-a-row', count: inARow, of: gate })
   const larger = growLoop(arrangement, stretch, spot.loop)
-  if (larger && !isSameStretch(larger, stretch)) return as({ loop: larger, mode: 'steady', inARow: 0, misses: 0 }, `${gate} clean in a row: a little more around it`)
-  return backToWhole(ground, state, spot, pass, 'the hard place goes: back to the whole of it')
+  if (larger && !isSameStretch(larger, stretch)) return as({ loop: larger, mode: 'steady', inARow: 0, misses: 0 }, { kind: 'spot-grows', of: gate })
+  return backToWhole(ground, state, spot, pass, { kind: 'spot-mended' })
 }
 
-function backToWhole({ steps }: Ground, state: FlightState, spot: SpotState, pass: PastPass, because: string): FlightState {
+function backToWhole({ steps }: Ground, state: FlightState, spot: SpotState, pass: PastPass, because: Reason): FlightState {
   return {
     ...state, phase: 'tempo', spot: undefined, traces: [], mendedSinceGate: state.mendedSinceGate + 1, mended: [...state.mended, { first: spot.first, last: spot.last, atMs: pass.atMs }],
     ladder: { ...state.ladder, step: Math.max(0, stepAt(steps, spot.bpm)), inARow: 0, misses: 0, unclean: 0 },

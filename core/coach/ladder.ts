@@ -1,3 +1,5 @@
+import type { Reason } from './reason'
+
 /**
  * The tempo ladder of a part and hand: up when the gate is met, down after misses, and never stuck. Pure: the state after a pass follows
  * from the state before it and how the pass went.
@@ -50,7 +52,7 @@ export interface LadderState {
 export type PassResult = 'clean' | 'near' | 'missed'
 
 export type LadderMove = 'again' | 'up' | 'down' | 'help' | 'top'
-export interface LadderDecision { state: LadderState, move: LadderMove, bpm: number, help?: LadderHelp, because: string }
+export interface LadderDecision { state: LadderState, move: LadderMove, bpm: number, help?: LadderHelp, because: Reason }
 
 export const startLadder = (step = 0, probing = false): LadderState => ({ step, inARow: 0, misses: 0, unclean: 0, falls: {}, helped: {}, ...(probing ? { probing } : {}) })
 
@@ -58,42 +60,35 @@ export const startLadder = (step = 0, probing = false): LadderState => ({ step, 
 export const resultOf = ({ clean, right, notes }: { clean: boolean, right: number, notes: number }): PassResult =>
   clean ? 'clean' : notes > 0 && (right / notes >= LADDER.nearlyRight || (notes >= LADDER.fewNotes && notes - right <= 1)) ? 'near' : 'missed'
 
-/** What comes after a pass, and why, in words for the player. */
+/** What comes after a pass, and why. */
 export function climb({ gate, steps, helps = LADDER.helps.one }: LadderRule, { probing, ...state }: LadderState, result: PassResult): LadderDecision {
   const bpm = (step: number) => steps[step]!
-  const at = (next: Partial<LadderState>, move: LadderMove, because: string, help?: LadderHelp): LadderDecision => {
+  const at = (next: Partial<LadderState>, move: LadderMove, because: Reason, help?: LadderHelp): LadderDecision => {
     const after = { ...state, ...next }
     return { state: after, move, bpm: bpm(after.step), because, ...(help ? { help } : {}) }
   }
   if (probing && result === 'clean' && state.step < steps.length - 1) {
-    return at({ step: state.step + 1, probing }, 'up', `clean at the first go: ${Math.round(bpm(state.step + 1))} may do as well`)
+    return at({ step: state.step + 1, probing }, 'up', { kind: 'probe-up', bpm: bpm(state.step + 1) })
   }
   if (result === 'clean') {
     const inARow = state.inARow + 1
-    if (inARow < gate) return at({ inARow, misses: 0, unclean: 0 }, 'again', `${inARow} clean of ${gate} in a row`)
+    if (inARow < gate) return at({ inARow, misses: 0, unclean: 0 }, 'again', { kind: 'in-a-row', count: inARow, of: gate })
     const { [state.step]: _passed, ...falls } = state.falls
     const { [state.step]: _tried, ...helped } = state.helped
-    if (state.step === steps.length - 1) return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', `${gate} clean in a row at the target tempo`)
-    return at({ step: state.step + 1, inARow: 0, misses: 0, unclean: 0, falls, helped }, 'up', `${gate} clean in a row at ${Math.round(bpm(state.step))}: up to ${Math.round(bpm(state.step + 1))}`)
+    if (state.step === steps.length - 1) return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', { kind: 'gate-top', of: gate })
+    return at({ step: state.step + 1, inARow: 0, misses: 0, unclean: 0, falls, helped }, 'up', { kind: 'gate-up', of: gate, from: bpm(state.step), to: bpm(state.step + 1) })
   }
   const unclean = state.unclean + 1
   const misses = result === 'near' ? 0 : state.misses + 1
-  if (misses < LADDER.missesBeforeDown && unclean < LADDER.uncleanBeforeDown) return at({ inARow: 0, misses, unclean }, 'again', result === 'near' ? 'nearly clean: the same once more' : 'once more at this tempo')
+  if (misses < LADDER.missesBeforeDown && unclean < LADDER.uncleanBeforeDown) return at({ inARow: 0, misses, unclean }, 'again', { kind: result === 'near' ? 'near' : 'once-more' })
   const fallen = (state.falls[state.step] ?? 0) + 1
   const falls = { ...state.falls, [state.step]: fallen }
   if (fallen >= LADDER.fallsBeforeHelp || (state.step === 0 && fallen > 1)) {
     const tried = state.helped[state.step] ?? 0
     const help = helps[Math.min(tried, helps.length - 1)]!
     const step = help === 'slower' ? Math.max(0, state.step - LADDER.slowerSteps) : state.step
-    return at({ step, inARow: 0, misses: 0, unclean: 0, falls: { ...falls, [state.step]: 0 }, helped: { ...state.helped, [state.step]: tried + 1 } }, 'help', HELP_WORDS[help], help)
+    return at({ step, inARow: 0, misses: 0, unclean: 0, falls: { ...falls, [state.step]: 0 }, helped: { ...state.helped, [state.step]: tried + 1 } }, 'help', { kind: 'help', help }, help)
   }
-  if (state.step === 0) return at({ inARow: 0, misses: 0, unclean: 0, falls }, 'again', 'this is the slowest step: take your time')
-  return at({ step: state.step - 1, inARow: 0, misses: 0, unclean: 0, falls }, 'down', `${unclean} passes with mistakes at ${Math.round(bpm(state.step))}: back to ${Math.round(bpm(state.step - 1))}`)
-}
-
-const HELP_WORDS: Record<LadderHelp, string> = {
-  'smaller-loop': 'this tempo was lost several times: the hard place alone, with a beat before and after it',
-  'one-hand': 'it is still lost: each hand alone once more',
-  slower: 'it is still lost: much slower, until it is easy',
-  'own-time': 'it is still lost: in your own time, without the click',
+  if (state.step === 0) return at({ inARow: 0, misses: 0, unclean: 0, falls }, 'again', { kind: 'slowest-step' })
+  return at({ step: state.step - 1, inARow: 0, misses: 0, unclean: 0, falls }, 'down', { kind: 'down', passes: unclean, from: bpm(state.step), to: bpm(state.step - 1) })
 }

@@ -71,14 +71,14 @@ describe('what came back and was gone', () => {
     const today = [clean(dueAtMs, 80, false)]
     const again = nextInTurn(plan, failed.standing, today)!
     expect(again).toMatchObject({ stage: part, bpm: Math.round(80 * TURNS.againSlower), isSpot: false })
-    expect(again.because).toContain('once more')
+    expect(again.because).toEqual({ kind: 'faded' })
     expect(nextInTurn(plan, failed.standing, Array.from({ length: TURNS.reviewTries }, (_, index) => clean(dueAtMs + index, 80, false)))!.stage.key).not.toBe(part.key)
     expect(nextInTurn(plan, failed.standing, [...today, clean(dueAtMs + 1, 74)])!.stage.key).not.toBe(part.key)
   })
   it('stands in the plan of the day until it went once', () => {
     const again = (record: typeof failed) => planSession([{ songId: 's', title: 'S', plan, record }], { minutes: 30, nowMs: dueAtMs + 60_000, skipped: [], dayOf }).filter(item => item.id.startsWith('again'))
     expect(again(failed)).toHaveLength(1)
-    expect(again(failed)[0]!.why).toContain('faded')
+    expect(again(failed)[0]!.why).toEqual({ kind: 'faded-today' })
     expect(again(afterPasses(plan, failed, [clean(dueAtMs + 30_000, 70)], dayOf))).toEqual([])
     expect(again(learned)).toEqual([])
   })

@@ -1,4 +1,3 @@
-import { createEmptyCard, fsrs, Rating } from 'ts-fsrs'
 import { describe, expect, it } from 'vitest'
 import { quarters } from '../music/quarters'
 import type { PastPass } from './pass'
@@ -11,15 +10,27 @@ const pass = (day: number, right = 20, minute = 0): PastPass => ({ key: 'a', str
 const reviewOf = (reachedAtMs: number, passes: readonly PastPass[]) => passes.reduce((review, one) => afterReview(review, one, dayOf), startReview(reachedAtMs, dayOf))
 
 describe('a review', () => {
-  // The published scheduler itself (ts-fsrs), fed with the same days and grades.
-  it('is due when the scheduler says, from the first pass of each day', () => {
-    const scheduler = fsrs({ request_retention: REVIEWS.wantedRetention, maximum_interval: REVIEWS.mostDays, enable_fuzz: false, enable_short_term: false })
-    const graded = [[0, Rating.Good], [4, Rating.Good], [15, Rating.Hard], [30, Rating.Again]] as const
-    let card = createEmptyCard(new Date(0))
-    for (const [day, rating] of graded) card = scheduler.next(card, new Date(day * DAY_MS), rating).card
-    // Later passes of the same day say nothing about what was kept.
-    expect(reviewOf(0, [pass(4), pass(4, 5, 1), pass(15, 19), pass(30, 10), pass(30, 20, 3)])).toMatchObject({ dueAtMs: card.due.getTime(), lastAtMs: 30 * DAY_MS, intervalDays: card.scheduled_days, times: 3, isKept: false })
+  // Facts of spaced repetition (common practice): kept, it comes back later and later; lost, soon; hardly kept, sooner than well kept.
+  it('lies further away each time it was kept, and near again when it was lost', () => {
+    const onTime = (right: number, times: number) => {
+      const passes: PastPass[] = []
+      const intervals: number[] = []
+      for (let time = 0; time < times; time++) {
+        const review = reviewOf(0, passes)
+        intervals.push(review.dueAtMs / DAY_MS - (passes.at(-1)?.atMs ?? 0) / DAY_MS)
+        passes.push(pass(Math.ceil(review.dueAtMs / DAY_MS), right))
+      }
+      return { passes, intervals }
+    }
+    const { passes, intervals } = onTime(20, 5)
+    for (let time = 2; time < 4; time++) expect(intervals[time]!).toBeGreaterThan(1.5 * intervals[time - 1]!)
+    expect(onTime(19, 3).intervals[2]!).toBeLessThan(intervals[2]!)
+    const lost = reviewOf(0, [...passes.slice(0, 3), { ...passes[3]!, right: 8, clean: false }])
+    expect(lost.isKept).toBe(false)
+    expect(lost.intervalDays).toBeLessThan(intervals[3]! / 2)
   })
+  it('is graded by the first pass of a day: later ones say nothing about what was kept', () =>
+    expect(reviewOf(0, [pass(4), pass(4, 5, 1)])).toEqual({ ...reviewOf(0, [pass(4)]) }))
   it('the day it was learned is no review', () => expect(reviewOf(1000, [pass(0, 20, 5), pass(0, 3, 9)]).times).toBe(0))
   it('never lies further away than the longest interval', () => {
     let review = reviewOf(0, [])

@@ -1,8 +1,10 @@
-import type { Hands } from '../music/arrangement'
 import { passageClock, playedPassage } from '../music/passage'
+import type { StretchPlace } from '../music/stretch-place'
 import type { PastPass } from './pass'
 import { passesOfDay, type SongRecord } from './record'
+import type { Reason } from './reason'
 import type { Review } from './reviews'
+import type { Unit } from './stages'
 import { isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan } from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
@@ -11,12 +13,15 @@ export interface SongInWork { songId: string, title: string, plan: SongPlan, rec
 
 export type ItemKind = 'warm-up' | 'review' | 'stage' | 'spot' | 'join' | 'run' | 'break'
 
+/** What an item is called by: its kind, what is practised, and where in it. */
+export interface SessionItemName { item: ItemKind, unit: Pick<Unit, 'kind' | 'names'>, place?: StretchPlace }
+
 export interface SessionItem {
   /** The same item has the same id when the session is planned anew. */
   id: string
   kind: ItemKind
   minutes: number
-  why: string
+  why: Reason
   songId?: string
   title?: string
   /** What to play: where, with which hands, how fast. */
@@ -112,8 +117,6 @@ function endOfDay(nowMs: number, dayOf: (ms: number) => string): number {
   return at + hour
 }
 
-const HANDS: Record<Hands, string> = { right: 'right hand', left: 'left hand', both: 'together' }
-
 function lengthMinutes(plan: SongPlan, stage: PlannedStage, bpm: number): number {
   const { stretch } = stage.unit
   return passageClock(plan.arrangement, playedPassage(plan.arrangement, stretch, stage.hands), bpm).lengthMs / 60_000
@@ -123,7 +126,7 @@ function lengthMinutes(plan: SongPlan, stage: PlannedStage, bpm: number): number
 function lostToday(song: SongInWork, day: string, today: readonly PastPass[]): SessionItem[] {
   return reviewsOf(song).filter(({ stage, review }) => review.day === day && !review.isKept && !today.some(pass => pass.key === stage.key && pass.clean)).map(({ stage, review }) => {
     const item = reviewItem(song, stage, review, review.lastAtMs)
-    return { ...item, id: `again ${song.songId} ${stage.key}`, why: 'it had faded: once more today, a little slower', what: { ...item.what!, bpm: Math.round(TURNS.againSlower * item.what!.bpm), because: 'once more, a little slower' } }
+    return { ...item, id: `again ${song.songId} ${stage.key}`, why: { kind: 'faded-today' }, what: { ...item.what!, bpm: Math.round(TURNS.againSlower * item.what!.bpm), because: { kind: 'faded' } } }
   })
 }
 
@@ -132,12 +135,10 @@ function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, s
   const days = Math.round((nowMs - review.lastAtMs) / 86_400_000)
   return {
     id: `review ${songId} ${stage.key}`, kind: 'review', songId, title, minutes: Math.max(SESSION.leastMinutes, SESSION.reviewPasses * lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
-    why: `learned ${days === 1 ? 'yesterday' : `${days} days ago`}${review.times > 0 ? ', and back for the ' + ordinal(review.times + 1) + ' time' : ''}: about now it begins to fade`,
-    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm, because: 'a review: once clean is enough' },
+    why: { kind: 'review-due', days, times: review.times },
+    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm, because: { kind: 'review' } },
   }
 }
-
-const ordinal = (count: number): string => ['first', 'second', 'third', 'fourth', 'fifth'][count - 1] ?? `${count}th`
 
 function warmUpOf({ songId, title, plan, record: { standing } }: SongInWork): SessionItem | undefined {
   if (!plan.settings.warmUp) return undefined
@@ -146,8 +147,8 @@ function warmUpOf({ songId, title, plan, record: { standing } }: SongInWork): Se
   if (!stage) return undefined
   const ground = plan.grounds.get(stage.key)!
   return {
-    id: `warm-up ${songId}`, kind: 'warm-up', songId, title, minutes: SESSION.warmUpMinutes, why: 'something known, slowly, until the hands are warm',
-    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.min(ground.steps[ground.start]!, Math.round(standing.get(stage.key)!.cleanBpm)), because: 'warm-up: easy and even' },
+    id: `warm-up ${songId}`, kind: 'warm-up', songId, title, minutes: SESSION.warmUpMinutes, why: { kind: 'warm-up-first' },
+    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.min(ground.steps[ground.start]!, Math.round(standing.get(stage.key)!.cleanBpm)), because: { kind: 'warm-up' } },
   }
 }
 
@@ -155,13 +156,8 @@ function workItem({ songId, title, plan, record: { standing } }: SongInWork, sta
   const what = nextOfStage(plan, standing, stage)
   const flight = standing.get(stage.key)!
   const kind = what.isSpot ? 'spot' : stage.unit.kind === 'part' ? 'stage' : 'join'
-  const name = `${stage.unit.name}, ${HANDS[stage.hands]}`
-  const why = what.isSpot
-    ? what.because
-    : flight.passes === 0
-      ? `${stage.unit.kind === 'part' ? 'new' : 'its parts are ready'}: ${what.because}`
-      : what.because
-  return { id: `${kind === 'join' ? 'join' : 'stage'} ${songId} ${stage.key}`, kind, songId, title, minutes: TURNS.mostMinutes, why: why || name, what }
+  const why: Reason = !what.isSpot && flight.passes === 0 ? { kind: stage.unit.kind === 'part' ? 'new' : 'parts-ready', then: what.because } : what.because
+  return { id: `${kind === 'join' ? 'join' : 'stage'} ${songId} ${stage.key}`, kind, songId, title, minutes: TURNS.mostMinutes, why, what }
 }
 
 /** One run of the longest thing whose parts are all learned, at a tempo that is safe. */
@@ -176,8 +172,8 @@ function runOf({ songId, title, plan, record: { standing } }: SongInWork, today:
   const bpm = next.isSpot ? next.stage.targetBpm : next.bpm
   return {
     id: `run ${songId} ${stage.key}`, kind: 'run', songId, title, minutes: Math.max(SESSION.leastMinutes, lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
-    why: 'once through without stopping: it is music at last, whatever happens on the way',
-    what: { ...next, isSpot: false, mode: 'steady', stretch: stage.unit.stretch, bpm, because: 'once through, without stopping' },
+    why: { kind: 'run-at-last' },
+    what: { ...next, isSpot: false, mode: 'steady', stretch: stage.unit.stretch, bpm, because: { kind: 'run' } },
   }
 }
 
@@ -186,7 +182,7 @@ function withBreaks(items: readonly SessionItem[]): SessionItem[] {
   let played = 0
   for (const item of items) {
     if (played + item.minutes > SESSION.breakAfterMinutes && played > 0) {
-      planned.push({ id: `break ${planned.length}`, kind: 'break', minutes: SESSION.breakMinutes, why: 'shoulders, water, another thought' })
+      planned.push({ id: `break ${planned.length}`, kind: 'break', minutes: SESSION.breakMinutes, why: { kind: 'break' } })
       played = 0
     }
     planned.push(item)

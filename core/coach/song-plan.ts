@@ -46,13 +46,27 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
 export const startSong = (plan: SongPlan): SongStanding =>
   new Map([...plan.grounds].map(([key, ground]) => [key, startFlight(ground)]))
 
+/**
+ * Whether a clean pass must have no large fault of touch, swing, dynamics or pedal either: right notes first, then even, then faster, then music. So it is
+ * asked for on the tempo steps after the whole song has been played, slowly, and always where the player wants to be judged strictly.
+ */
+export function asksForTouch(plan: SongPlan, standing: SongStanding, { mode, strictness }: Pick<PastPass, 'mode' | 'strictness'>): boolean {
+  if (mode === 'own-time') return false
+  return strictness === 'strict' || plan.stages.some(stage => stage.unit.kind === 'song' && standing.get(stage.key)!.reachedBpm > 0)
+}
+
 /** The standing after a pass. Only the flights it belongs to change. */
-export function afterSongPass(plan: SongPlan, standing: SongStanding, pass: PastPass): SongStanding {
+export function afterSongPass(plan: SongPlan, standing: SongStanding, played: PastPass): SongStanding {
+  const faults = played.cleanBut ?? []
+  const isHeldBack = played.clean && faults.length > 0 && asksForTouch(plan, standing, played)
+  const pass = isHeldBack ? { ...played, clean: false } : played
   let changed: Map<string, FlightState> | undefined
   for (const [key, ground] of plan.grounds) {
     const before = standing.get(key)!
     const after = afterPass(ground, before, pass)
-    if (after !== before) (changed ??= new Map(standing)).set(key, after)
+    if (after === before) continue
+    const isNear = isHeldBack && after.because.kind === 'near'
+    ;(changed ??= new Map(standing)).set(key, isNear ? { ...after, because: { kind: 'clean-but', faults } } : after)
   }
   return changed ?? standing
 }
@@ -78,7 +92,7 @@ export function nextOfStage(plan: SongPlan, standing: SongStanding, stage: Plann
   const next = nextOn(ground, flight)
   if (flight.oneHand) {
     const hand: Hand = flight.oneHand.left > 0 ? 'left' : 'right'
-    return { ...next, stage, hands: hand, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', because: `the ${hand} hand alone once more, then together again` }
+    return { ...next, stage, hands: hand, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', because: { kind: 'one-hand', hand } }
   }
   // The first time together begins below what the slower hand can do now.
   const alone = stage.hands === 'both' && flight.passes === 0 ? slowerHandBpm(plan, standing, stage) : undefined

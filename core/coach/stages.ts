@@ -15,7 +15,8 @@ export type UnitKind = 'part' | 'seam' | 'pair' | 'chain' | 'song'
 
 export interface Unit {
   kind: UnitKind
-  name: string
+  /** The name of the part, or of the first and the last of those joined; none for the whole song. */
+  names: readonly string[]
   stretch: Stretch
   /** The first and the last of the parts it lies in, by place. */
   first: number
@@ -65,12 +66,12 @@ export function stagesOf(arrangement: Arrangement, parts: readonly CoachPart[], 
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
   const isOnePart = parts.length === 1 && isSameStretch(parts[0]!, whole)
   const hands = handsOf(arrangement, whole)
-  if (parts.length > 0 && hands.length > 0 && !isOnePart) stages.push({ unit: { kind: 'song', name: 'the whole song', stretch: whole, first: 0, last: parts.length - 1 }, hands: hands.length === 2 ? 'both' : hands[0]!, share: STAGES.songShare })
+  if (parts.length > 0 && hands.length > 0 && !isOnePart) stages.push({ unit: { kind: 'song', names: [], stretch: whole, first: 0, last: parts.length - 1 }, hands: hands.length === 2 ? 'both' : hands[0]!, share: STAGES.songShare })
   return stages.filter((stage, index) => stages.findIndex(other => other.unit.kind === stage.unit.kind && other.hands === stage.hands && other.unit.first === stage.unit.first && other.unit.last === stage.unit.last) === index)
 }
 
 function partStages(arrangement: Arrangement, part: CoachPart, place: number, settings: CoachSettings): Stage[] {
-  const unit: Unit = { kind: 'part', name: part.name, stretch: { from: part.from, to: part.to }, first: place, last: place }
+  const unit: Unit = { kind: 'part', names: [part.name], stretch: { from: part.from, to: part.to }, first: place, last: place }
   const hands = handsOf(arrangement, part)
   if (hands.length < 2) return hands.map(only => ({ unit, hands: only, share: STAGES.togetherShare }))
   const first = firstHand(arrangement, part, settings)
@@ -107,9 +108,9 @@ function joinOf(arrangement: Arrangement, parts: readonly CoachPart[], kind: Uni
   const chained = parts.slice(first, last + 1)
   if (first < 0 || chained.length < 2 || last >= parts.length) return undefined
   for (let index = 1; index < chained.length; index++) if (!equal(chained[index - 1]!.to, chained[index]!.from)) return undefined
-  const names = `${chained[0]!.name} ${chained.length === 2 ? 'and' : 'to'} ${chained.at(-1)!.name}`
-  if (kind === 'seam') return { kind, name: `the seam of ${names}`, stretch: seamOf(arrangement, chained[0]!, chained.at(-1)!), first, last }
-  return { kind, name: names, stretch: { from: chained[0]!.from, to: chained.at(-1)!.to }, first, last }
+  const names = [chained[0]!.name, chained.at(-1)!.name]
+  const stretch = kind === 'seam' ? seamOf(arrangement, chained[0]!, chained.at(-1)!) : { from: chained[0]!.from, to: chained.at(-1)!.to }
+  return { kind, names, stretch, first, last }
 }
 
 /** The last bar of one part and the first bar of the next, on bar lines where the parts reach so far. */

@@ -1,11 +1,12 @@
-import { positionOf, type Arrangement, type Hands } from '../music/arrangement'
+import { positionOf, type Arrangement, type Hands, type Position } from '../music/arrangement'
 import { isSameStretch, type Stretch } from '../music/passage'
-import { describeStretch, placeWords } from '../words/places'
+import { stretchPlace, type StretchPlace } from '../music/stretch-place'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
 import { tempoOf, type FlightState } from './flight'
 import { isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
 import { openStages, turnsNow } from './turns'
 import type { PastPass } from './pass'
+import type { Reason } from './reason'
 import type { UnitKind } from './stages'
 
 /** A tempo step as it is shown. */
@@ -25,15 +26,15 @@ export interface ShownFlight {
   ownTime?: { inARow: number, gate: number }
   /** Clean in a row at the tread that is stood on, of how many. */
   gate?: { inARow: number, of: number }
-  spot?: { place: string, bpm: number, stretch: Stretch }
-  /** Places that were hard and are not any more, in words. */
-  mended: readonly string[]
+  spot?: { place: StretchPlace, bpm: number, stretch: Stretch }
+  /** Places that were hard and are not any more. */
+  mended: readonly Position[]
   /** The gates that opened, and how many passes each took. */
   gates: FlightState['gates']
-  because: string
+  because: Reason
 }
 
-export interface ShownJoin extends ShownFlight { kind: Exclude<UnitKind, 'part'>, name: string, first: number, last: number, stretch: Stretch }
+export interface ShownJoin extends ShownFlight { kind: Exclude<UnitKind, 'part'>, names: readonly string[], first: number, last: number, stretch: Stretch }
 
 /** A song as stairs: where the player stands in every part and every join, and what comes next. */
 export interface Stairs {
@@ -45,7 +46,7 @@ export interface Stairs {
 }
 
 /** A pass that is asked for, in plain fields. */
-export interface ShownPass { kind: UnitKind, name: string, first: number, stretch: Stretch, isWhole: boolean, place: string, hands: Hands, mode: 'own-time' | 'steady', bpm: number, isSpot: boolean, because: string }
+export interface ShownPass { kind: UnitKind, names: readonly string[], first: number, stretch: Stretch, isWhole: boolean, place: StretchPlace, hands: Hands, mode: 'own-time' | 'steady', bpm: number, isSpot: boolean, because: Reason }
 
 /** `today`: the passes of the day, oldest first. */
 export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): Stairs {
@@ -54,7 +55,7 @@ export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly
   const shown = (stage: PlannedStage) => showFlight(plan, standing, stage, open.has(stage.key))
   return {
     parts: plan.parts.map((_, place) => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place).map(shown)),
-    joins: plan.stages.flatMap(stage => stage.unit.kind === 'part' ? [] : [{ ...shown(stage), kind: stage.unit.kind, name: stage.unit.name, first: stage.unit.first, last: stage.unit.last, stretch: stage.unit.stretch }]),
+    joins: plan.stages.flatMap(stage => stage.unit.kind === 'part' ? [] : [{ ...shown(stage), kind: stage.unit.kind, names: stage.unit.names, first: stage.unit.first, last: stage.unit.last, stretch: stage.unit.stretch }]),
     progress: songProgress(plan, standing),
     ...(next ? { next: showPass(plan, nextOfStage(plan, standing, next)) } : {}),
   }
@@ -64,7 +65,7 @@ export function showPass({ arrangement, grounds }: SongPlan, { stage, stretch, h
   const { unit } = stage
   // A twin's flight is climbed where its notes first stand.
   const isWhole = isSameStretch(stretch, grounds.get(stage.key)!.stretch)
-  return { kind: unit.kind, name: unit.name, first: unit.first, stretch, isWhole, place: describeStretch(arrangement, stretch), hands, mode, bpm, isSpot, because }
+  return { kind: unit.kind, names: unit.names, first: unit.first, stretch, isWhole, place: stretchPlace(arrangement, stretch), hands, mode, bpm, isSpot, because }
 }
 
 function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage, isOpen: boolean): ShownFlight {
@@ -80,12 +81,12 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
     treads: steps.map(bpm => ({ bpm, isReached: flight.reachedBpm >= bpm - 1, isClean: flight.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
     ...(flight.phase === 'own-time' ? { ownTime: { inARow: flight.ownTime.inARow, gate: Math.max(1, ground.settings.ownTimeGate) } } : {}),
     ...(flight.phase === 'tempo' && flight.passes > 0 && !isDone ? { gate: { inARow: flight.adaptive ? flight.adaptive.inARow : flight.ladder.inARow, of: ground.settings.gate } } : {}),
-    ...(flight.phase === 'spot' && spot ? { spot: { place: describeStretch(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } } : {}),
+    ...(flight.phase === 'spot' && spot ? { spot: { place: stretchPlace(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } } : {}),
   }
 }
 
-/** Where something was mended, each place once, in score order: "bar 3, beat 2". `shift`: how far a twin lies behind the notes its flight is climbed on. */
-const placesOf = (arrangement: Arrangement, mended: FlightState['mended'], shift: Quarters): string[] =>
-  [...new Set([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => placeWords(positionOf(arrangement, add(first, shift)))))]
+/** Where something was mended, each place once, in score order. `shift`: how far a twin lies behind the notes its flight is climbed on. */
+const placesOf = (arrangement: Arrangement, mended: FlightState['mended'], shift: Quarters): Position[] =>
+  [...new Map([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => [`${first.n}/${first.d}`, positionOf(arrangement, add(first, shift))])).values()]
 
 const nearest = (steps: readonly number[], bpm: number): number => steps.reduce((best, step) => Math.abs(step - bpm) < Math.abs(best - bpm) ? step : best, steps[0]!)

@@ -68,5 +68,5 @@ function onceMore(plan: SongPlan, standing: SongStanding, today: readonly PastPa
   const stage = plan.stages.find(one => one.unit.kind === 'part' && one.key === last.key && isReached(one, standing))
   const tries = today.length - 1 - today.findLastIndex(pass => pass.key !== last.key)
   if (!stage || tries >= TURNS.reviewTries || !(standing.get(stage.key)!.reachedAtMs! < today[0]!.atMs)) return undefined
-  return { stage, hands: last.hands, stretch: last.stretch, isSpot: false, mode: 'steady', bpm: Math.round(TURNS.againSlower * last.bpm), because: 'it had faded: once more, a little slower' }
+  return { stage, hands: last.hands, stretch: last.stretch, isSpot: false, mode: 'steady', bpm: Math.round(TURNS.againSlower * last.bpm), because: { kind: 'faded' } }
 }

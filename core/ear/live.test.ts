@@ -74,7 +74,7 @@ describe('the ear during a loop', () => {
     expect(ear.hear(65, 11_000)).toMatchObject([{ round: 1, index: 3, outcome: 'right', deviationMs: 0 }])
   })
 
-  it('agrees with the ear that hears the whole pass afterwards, note for note, for a learner', () => {
+  it('marks what a learner really did, note for note', () => {
     const { arrangement } = demoScore('lantern-ferry.musicxml')
     const expected = expectedNotes(arrangement, stretchPassage(quarters(0), quarters(16), 'both'), 72)
     let same = 0

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Caution } from '#core/coach/cautions'
+import { cautionText } from '#core/words/coach'
 
 /** What a careful teacher would say now. Put away it stays away for this session, and comes back in the next. */
 const props = defineProps<{ cautions: readonly Caution[] }>()
@@ -18,7 +19,7 @@ const shown = computed(() => props.cautions.find(one => !away.value.includes(one
       name="i-lucide-hand"
       aria-hidden="true"
     />
-    <p>{{ shown.text }} <NuxtLink to="/settings#care">More on taking care</NuxtLink></p>
+    <p>{{ cautionText(shown) }} <NuxtLink to="/settings#care">More on taking care</NuxtLink></p>
     <UButton
       variant="outline"
       color="neutral"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Cut } from '#core/coach/cuts'
+import { cutText } from '#core/words/coach'
 import type { Forecast } from '#core/coach/forecast'
 
 /** How far the song is, when it will be ready, and whether that is in time. */
@@ -77,7 +78,7 @@ const SHARES = [0.6, 0.7, 0.8, 0.9, 1, 1.1]
         v-for="cut in song.cuts"
         :key="cut.kind"
       >
-        {{ cut.text }}
+        {{ cutText(cut) }}
       </li>
     </ul>
     <p

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { COACH_PRESETS, COACH_REASONS, coachSettings, GATES, type CoachSettings } from '#core/coach/settings'
+import { COACH_PRESETS, coachSettings, GATES, type CoachSettings } from '#core/coach/settings'
+import { COACH_REASONS, PRESET_REASONS } from '#core/words/coach'
 
 /** What players disagree about, each with its reason; and ways of practising that set several at once. */
 const props = defineProps<{ coach: Partial<CoachSettings> }>()
@@ -37,7 +38,7 @@ function choose({ key, options }: Choice, event: Event) {
         v-for="(preset, name) in COACH_PRESETS"
         :key="name"
         variant="outline"
-        @click="$emit('change', preset.settings)"
+        @click="$emit('change', preset)"
       >
         {{ sentence(name).replace(/\.$/, '') }}
       </UButton>
@@ -46,7 +47,7 @@ function choose({ key, options }: Choice, event: Event) {
           v-for="(preset, name) in COACH_PRESETS"
           :key="name"
         >
-          <b>{{ name }}</b>: {{ preset.why }}
+          <b>{{ name }}</b>: {{ PRESET_REASONS[name] }}
         </li>
       </ul>
     </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { placeWords, stretchText } from '#core/words/places'
 import type { Hands } from '#core/music/arrangement'
 import type { ShownFlight } from '#core/coach/stairs'
 import type { Relation } from '#core/parts/likeness'
@@ -23,7 +24,7 @@ function standing(flight: ShownFlight): string {
   const from = learned?.from ? `learned in ${learned.from}; ` : ''
   if (flight.isDone) return `${from}ready at ${flight.treads.findLast(tread => tread.isReached)?.bpm ?? flight.wantedBpm}`
   if (!flight.isOpen) return 'waits for both hands'
-  if (flight.spot) return `${from}hard spot, ${flight.spot.place}, at ${flight.spot.bpm}`
+  if (flight.spot) return `${from}hard spot, ${stretchText(flight.spot.place)}, at ${flight.spot.bpm}`
   if (flight.ownTime) return `${from}in your own time, ${flight.ownTime.inARow} of ${flight.ownTime.gate}`
   const here = flight.treads.find(tread => tread.isHere)?.bpm
   return `${from}at ${here}, ${flight.gate?.inARow ?? 0} of ${flight.gate?.of ?? 0} clean in a row`
@@ -55,7 +56,7 @@ const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, t
           {{ standing(flight) }}<span
             v-if="flight.passes"
             class="soft"
-          > · {{ flight.passes }} {{ flight.passes === 1 ? 'pass' : 'passes' }}{{ flight.gates.length ? `; gates: ${flight.gates.map(gate => `${gate.bpm} after ${gate.passes}`).join(', ')}` : '' }}{{ flight.mended.length ? `; mended: ${flight.mended.join('; ')}` : '' }}</span>
+          > · {{ flight.passes }} {{ flight.passes === 1 ? 'pass' : 'passes' }}{{ flight.gates.length ? `; gates: ${flight.gates.map(gate => `${gate.bpm} after ${gate.passes}`).join(', ')}` : '' }}{{ flight.mended.length ? `; mended: ${flight.mended.map(placeWords).join('; ')}` : '' }}</span>
         </dd>
       </template>
       <template

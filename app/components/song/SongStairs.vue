@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { unitText } from '#core/words/coach'
 import type { Hand } from '#core/music/arrangement'
 import type { ShownFlight, ShownJoin, Stairs, Tread } from '#core/coach/stairs'
 
@@ -115,8 +116,8 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
             :key="join.kind"
             :to="joinLink(join, here(join))"
             :class="['join', { reached: join.isDone, here: join.isOpen && !join.isDone, waits: !join.isOpen }]"
-            :aria-label="`${sentence(join.name).replace(/\.$/, '')}: ${joinWords(join)}`"
-            :title="`${join.name}: ${joinWords(join)}`"
+            :aria-label="`${sentence(unitText(join)).replace(/\.$/, '')}: ${joinWords(join)}`"
+            :title="`${unitText(join)}: ${joinWords(join)}`"
           >{{ join.kind === 'seam' ? '⌒' : '+' }}</NuxtLink>
         </div>
       </li>
@@ -130,13 +131,13 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
         v-for="join in longer"
         :key="`${join.first} ${join.last}`"
       >
-        <b>{{ sentence(join.name).replace(/\.$/, '') }}</b>
+        <b>{{ sentence(unitText(join)).replace(/\.$/, '') }}</b>
         <NuxtLink
           v-for="tread in join.treads"
           :key="tread.bpm"
           :to="joinLink(join, tread.bpm)"
           :class="['join', 'both', stateOf(tread, join)]"
-          :aria-label="label(join.name, join.hands, tread, join)"
+          :aria-label="label(unitText(join), join.hands, tread, join)"
         >
           <span class="figure">{{ tread.bpm }}</span>
         </NuxtLink>

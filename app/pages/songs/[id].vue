@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { placedUnitText, reasonText } from '#core/words/coach'
+
 const route = useRoute()
 /** The player's device says what day it is. */
 const at = useState('song-at', () => new Date().toISOString())
@@ -207,7 +209,7 @@ function rename() {
       >
         <div class="now">
           <p v-if="next">
-            <b>Next: {{ next.isSpot ? `${next.name}, ${next.place}` : next.name }}, {{ howWords(next) }}.</b> {{ sentence(next.because) }}
+            <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b> {{ sentence(reasonText(next.because)) }}
           </p>
           <p v-else>
             <b>Everything is reached.</b>

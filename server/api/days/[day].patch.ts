@@ -1,12 +1,20 @@
+import type { SessionItemName } from '#core/coach/session'
 import Joi from 'joi'
 import { changeDay } from '../../database/queries/coach'
 
-interface DayChange { minutes?: number, note?: string, skip?: { id: string, text: string }, unskip?: string }
+const position = Joi.object({ bar: Joi.number().required(), beat: Joi.number().required() })
+const itemSchema = Joi.object<SessionItemName>({
+  item: Joi.string().valid('warm-up', 'review', 'stage', 'spot', 'join', 'run', 'break').required(),
+  unit: Joi.object({ kind: Joi.string().valid('part', 'seam', 'pair', 'chain', 'song').required(), names: Joi.array().max(2).items(Joi.string().max(200)).required() }).required(),
+  place: Joi.object({ from: position.required(), to: position.required(), toBarEnd: Joi.boolean().required() }),
+})
+
+interface DayChange { minutes?: number, note?: string, skip?: { id: string, what: SessionItemName }, unskip?: string }
 
 const schema = Joi.object<DayChange>({
   minutes: Joi.number().integer().min(5).max(180),
   note: Joi.string().allow('').max(4000),
-  skip: Joi.object({ id: Joi.string().max(200).required(), text: Joi.string().max(300).required() }),
+  skip: Joi.object({ id: Joi.string().max(200).required(), what: itemSchema.required() }),
   unskip: Joi.string().max(200),
 }).min(1)
 

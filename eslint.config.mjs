@@ -9,7 +9,7 @@ const room = (name, mayUse) => ({
       patterns: [
         { group: outsideCore, message: 'core/ is free of interface, database and Node.' },
         {
-          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'accompaniment', 'players']
+          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'words', 'players']
             .filter(other => other !== name && !mayUse.includes(other)).flatMap(other => [`**/${other}/*`, `**/${other}/**`]),
           message: `core/${name} may use only ${mayUse.join(', ') || 'nothing else of core'}.`,
         },
@@ -29,12 +29,13 @@ export default withNuxt(
     },
   },
   room('music', []),
-  room('hands', ['music']),
+  room('hands', ['music', 'words']),
   room('notate', ['music', 'hands', 'ear']),
-  room('formats', ['music', 'hands', 'notate', 'ear']),
-  room('parts', ['music']),
+  room('formats', ['music', 'hands', 'notate', 'ear', 'words']),
+  room('parts', ['music', 'words']),
   room('edit', ['music', 'notate']),
   room('ear', ['music']),
   room('coach', ['music', 'ear', 'parts']),
   room('players', ['music', 'ear']),
+  room('words', ['music', 'ear', 'coach']),
 )

@@ -1,5 +1,6 @@
 import { positionIn, positionOf, type Arrangement } from '../music/arrangement'
 import { toDecimal, type Quarters } from '../music/quarters'
+import { remarkText } from '../words/remarks'
 
 const decimal = (at: Quarters): number => Math.round(toDecimal(at) * 1e6) / 1e6
 
@@ -56,6 +57,7 @@ export function inspectArrangement(arrangement: Arrangement) {
     tempoWords: (arrangement.tempoWords ?? []).map(({ onset, kind }) => ({ ...place(onset), kind })),
     rehearsals: arrangement.rehearsals.map(({ onset, name }) => ({ ...place(onset), name })),
     lyrics: arrangement.lyrics.map(({ onset, ...lyric }) => ({ ...place(onset), ...lyric })),
-    warnings: arrangement.warnings,
+    warnings: arrangement.warnings.map(remarkText),
+    unused: arrangement.warnings.filter(remark => typeof remark !== 'string'),
   }
 }

@@ -39,7 +39,7 @@ describe('a song in any format', () => {
   it('names each guess apart from what is not used', () => {
     const { guesses, arrangement } = readSong(bytesOf(score.replace('</measure>', '<figured-bass/></measure>')), 'x')
     expect(guesses).toEqual([])
-    expect(arrangement.warnings).toEqual(['<figured-bass> is not used (bar 1)'])
+    expect(arrangement.warnings).toEqual([{ kind: 'element', name: 'figured-bass', bar: '1' }])
   })
   it('shows a MIDI file\'s tracks, and gives them to whom the player says', () => {
     const bytes = writeArrangementMidi(demoScore(DEMO_FILES[0]!).arrangement)

@@ -7,6 +7,8 @@ import { readMidiArrangement, type MidiChoices, type MidiVoice } from './midi/re
 import { decodeText } from './musicxml/archive'
 import { readMusicXml, UNTITLED, type ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
+import { remarkText } from '../words/remarks'
+import { isGuess } from '../music/remark'
 import { UnusableInput } from './unusable'
 
 /** What the player decides about a song that comes in; whatever is left out is taken as it was found. */
@@ -65,11 +67,11 @@ function byContent(bytes: Uint8Array, named: string, choices: SongChoices): Read
   const score = readMusicXml(bytes)
   const { musicXml } = score
   const arrangement = score.arrangement.title === UNTITLED ? { ...score.arrangement, title: named } : score.arrangement
-  const isGuess = (warning: string) => warning.startsWith('guessed: ')
+  const remarks = score.arrangement.warnings.filter(remark => typeof remark !== 'string')
   return {
     format: 'MusicXML', musicXml, voices: [],
-    arrangement: { ...arrangement, warnings: arrangement.warnings.filter(warning => !isGuess(warning)) },
-    guesses: arrangement.warnings.filter(isGuess).map(warning => ({ about: 'hands', text: warning.replace('guessed: ', '') })),
+    arrangement: { ...arrangement, warnings: remarks.filter(remark => !isGuess(remark)) },
+    guesses: remarks.filter(isGuess).map(remark => ({ about: 'hands', text: remarkText(remark) })),
   }
 }
 

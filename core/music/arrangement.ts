@@ -2,6 +2,7 @@ import { bisector } from 'd3-array'
 import type { Meter } from './meter'
 import type { MidiPitch } from './pitch'
 import { add, compare, ratio, subtract, toDecimal, ZERO, type Quarters } from './quarters'
+import type { Remark } from './remark'
 
 export type Hand = 'right' | 'left'
 export type Hands = Hand | 'both'
@@ -107,7 +108,8 @@ export interface Arrangement {
   tempoWords?: TempoWord[]
   rehearsals: Rehearsal[]
   slurs?: Slur[]
-  warnings: string[]
+  /** What the file held that is not used; of songs read by earlier versions in words. */
+  warnings: (Remark | string)[]
 }
 
 /** Where the last bar ends. */

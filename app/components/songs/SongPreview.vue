@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { remarkText } from '#core/words/remarks'
 import type { SongChoices } from '#core/formats/read-score'
 import { tempoAt } from '#core/music/arrangement'
 import { toDecimal, ZERO } from '#core/music/quarters'
@@ -79,7 +80,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
           <summary>What the file holds that is not used ({{ arrangement.warnings.length }})</summary>
           <ul class="guesses">
             <li
-              v-for="warning in arrangement.warnings"
+              v-for="warning in arrangement.warnings.map(remarkText)"
               :key="warning"
             >
               {{ warning }}

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { remarkText } from '#core/words/remarks'
 import { placedUnitText, reasonText } from '#core/words/coach'
 
 const route = useRoute()
@@ -261,7 +262,7 @@ function rename() {
         <summary>What the file holds that is not used ({{ song.warnings.length }})</summary>
         <ul>
           <li
-            v-for="warning in song.warnings"
+            v-for="warning in song.warnings.map(remarkText)"
             :key="warning"
           >
             {{ warning }}

@@ -51,7 +51,7 @@ describe('who plays what', () => {
   it('drums are left out, and that is said', () => {
     const { arrangement } = read(file({ notes: HIGH }, { name: 'Drums', channel: 9, notes: [[36, 0, 1], [38, 1, 1]] }))
     expect(arrangement.notes).toHaveLength(3)
-    expect(arrangement.warnings).toEqual(['drums (channel 10) are not used'])
+    expect(arrangement.warnings).toEqual([{ kind: 'drums' }])
   })
   it('the player\'s word counts more than all of it', () => {
     expect(hands(file({ name: 'Left Hand', notes: LOW }, { name: 'Right Hand', notes: HIGH }), { voices: { 0: 'right', 1: 'left' } })).toEqual(['l72', 'l74', 'l76', 'r43', 'r48'])

@@ -1,6 +1,7 @@
 import type { Arrangement, Hand } from '../../music/arrangement'
 import { notate, type Guess, type NotationChoices, type Raw, type RawNote } from '../../notate/notate'
 import { LIMITS } from '../limits'
+import type { Remark } from '../../music/remark'
 import { UnusableInput } from '../unusable'
 import { inTicks, openMidi } from './midi-file'
 
@@ -26,7 +27,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   const { ticksPerBeat, framesPerSecond, ticksPerFrame } = midi.header
   // A file in frames has no beats: a quarter note of half a second is taken, as MIDI's own default is.
   const ticksPerQuarter = ticksPerBeat ?? framesPerSecond! * (ticksPerFrame || 1) / 2
-  const warnings: string[] = []
+  const warnings: Remark[] = []
   const streams = new Map<string, { track: number, channel: number, notes: RawNote[] }>()
   const names = new Map<number, string>()
   const programs = new Map<number, number>()
@@ -48,7 +49,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
     }
     else if (event.type === 'noteOn' || event.type === 'noteOff') {
       if (event.channel === PERCUSSION) {
-        if (!warnings.length) warnings.push('drums (channel 10) are not used')
+        if (!warnings.length) warnings.push({ kind: 'drums' })
         continue
       }
       const key = `${track}:${event.channel}:${event.noteNumber}`

@@ -25,11 +25,11 @@ export function readAttributes(element: XmlElement, place: string, warnings: War
   if (key) {
     const fifths = Number(textOf(key, 'fifths') || Number.NaN)
     if (Number.isInteger(fifths) && Math.abs(fifths) <= 7) read.fifths = fifths
-    else warnings.note('a key signature that is not on the circle of fifths is not used', label)
+    else warnings.note({ kind: 'key-off-circle' }, label)
   }
   const time = child(element, 'time')
   if (time) {
-    if (child(time, 'senza-misura')) warnings.note('a free meter is counted in quarter notes', label)
+    if (child(time, 'senza-misura')) warnings.note({ kind: 'free-meter' }, label)
     else read.meter = readMeter(time, place)
   }
   if (child(element, 'staves')) read.staves = Math.max(1, Math.min(8, Math.round(Number(textOf(element, 'staves'))) || 1))
@@ -76,7 +76,7 @@ export function readBarline(element: XmlElement, warnings: Warnings, label: stri
   if (ending?.attributes.type === 'start') {
     const numbers = (ending.attributes.number ?? '').split(/[\s,]+/).filter(Boolean).map(Number)
     if (numbers.length > 0 && numbers.every(number => Number.isInteger(number) && number > 0 && number <= 100)) marks.endings = numbers
-    else warnings.note(`an ending numbered "${(ending.attributes.number ?? '').slice(0, 20)}" is played every time`, label)
+    else warnings.note({ kind: 'ending', name: (ending.attributes.number ?? '').slice(0, 20) }, label)
   }
   else if (ending) marks.endingStops = true
   const style = textOf(element, 'bar-style')

@@ -40,7 +40,7 @@ export function readDirection(element: XmlElement, cursor: Quarters, divisions: 
     else if (type.name === 'pedal') {
       const kind = PEDAL_KINDS[type.attributes.type ?? '']
       if (kind) marks.pedals.push({ onset, kind })
-      else if (type.attributes.type !== 'continue') warnings.note(`a pedal mark "${type.attributes.type ?? ''}" is not used`, label)
+      else if (type.attributes.type !== 'continue') warnings.note({ kind: 'pedal', name: (type.attributes.type ?? '').slice(0, 20) }, label)
     }
     else if (type.name === 'rehearsal') marks.rehearsals.push({ onset, name: type.text.trim().slice(0, LIMITS.textLength) })
     else if (type.name === 'words') {
@@ -54,20 +54,20 @@ export function readDirection(element: XmlElement, cursor: Quarters, divisions: 
     else if (type.name === 'metronome' && !child(element, 'sound')?.attributes.tempo) {
       const tempo = metronomeTempo(type)
       if (tempo) marks.tempos.push({ onset, quarterBpm: tempo })
-      else warnings.note('a metronome mark without a plain number is not used', label)
+      else warnings.note({ kind: 'metronome' }, label)
     }
   }
   const sound = child(element, 'sound')
   if (sound) {
     const tempo = Number(sound.attributes.tempo ?? Number.NaN)
     if (tempo >= 5 && tempo <= 1000) marks.tempos.push({ onset, quarterBpm: tempo })
-    else if (sound.attributes.tempo !== undefined) warnings.note(`a tempo of "${sound.attributes.tempo.slice(0, 20)}" is not used`, label)
+    else if (sound.attributes.tempo !== undefined) warnings.note({ kind: 'tempo', name: sound.attributes.tempo.slice(0, 20) }, label)
     for (const [attribute, mark] of Object.entries(JUMP_SOUNDS)) if (sound.attributes[attribute] !== undefined) Object.assign(marks.jumps, mark)
     const swing = child(sound, 'swing')
     if (swing) {
       const mark = readSwing(swing, onset)
       if (mark) marks.swings.push(mark)
-      else warnings.note('a swing setting without a ratio from 1:1 to 5:1 is not used; the rhythm is taken as written', label)
+      else warnings.note({ kind: 'swing' }, label)
     }
   }
   return marks

@@ -20,10 +20,10 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings): 
   const twoStaves = parts.filter(part => part.staves >= 2)
   const keyboard = twoStaves.find(part => KEYBOARD_NAME.test(part.name)) ?? twoStaves[0]
   if (keyboard) {
-    if (keyboard.staves > 2) warnings.note(`"${keyboard.name}" has ${keyboard.staves} staves; the first is taken as the right hand, the others as the left`)
+    if (keyboard.staves > 2) warnings.note({ kind: 'many-staves', name: keyboard.name, staves: keyboard.staves })
     sayOthers(parts, [keyboard], warnings)
     const crossing = crossedOver(keyboard)
-    if (crossing.size > 0) warnings.note(`guessed: ${crossing.size} notes written across the staves stay with the hand whose voice they belong to`)
+    if (crossing.size > 0) warnings.note({ kind: 'guess-staves', notes: crossing.size })
     return (part, staff, note) => {
       if (part !== keyboard) return undefined
       return ((note && crossing.get(note)) ?? staff) === 1 ? 'right' : 'left'
@@ -33,13 +33,13 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings): 
     const [only] = parts as [WrittenPart]
     const hand: Hand = only.clefs.get(1) === 'F' ? 'left' : 'right'
     const shared = sharedOut(only)
-    if (shared) warnings.note('guessed: both hands are written on one staff; they were told apart by pitch, reach and what each is holding')
+    if (shared) warnings.note({ kind: 'guess-one-staff' })
     return (_part, _staff, note) => (note && shared?.get(note)) ?? hand
   }
   const [right, left] = pairOfParts(parts)
   sayOthers(parts, [right, left], warnings)
   if (!RIGHT_NAME.test(right.name) || !LEFT_NAME.test(left.name)) {
-    warnings.note(`guessed: "${right.name || right.id}" is the right hand and "${left.name || left.id}" the left`)
+    warnings.note({ kind: 'guess-parts', right: right.name || right.id, left: left.name || left.id })
   }
   return part => part === right ? 'right' : part === left ? 'left' : undefined
 }
@@ -102,6 +102,6 @@ function pairOfParts(parts: readonly WrittenPart[]): [WrittenPart, WrittenPart] 
 
 function sayOthers(parts: readonly WrittenPart[], hands: readonly WrittenPart[], warnings: Warnings) {
   for (const part of parts) {
-    if (!hands.includes(part)) warnings.note(`"${part.name || part.id}" is neither hand; its notes are kept but not practised`)
+    if (!hands.includes(part)) warnings.note({ kind: 'no-hand', name: part.name || part.id })
   }
 }

@@ -18,12 +18,12 @@ export function readHarmony(element: XmlElement, warnings: Warnings, label: stri
   const root = noteName(child(element, 'root'), 'root')
   if (kind === 'none') return undefined
   if (!root) {
-    warnings.note('a chord given by its function or number is not used', label)
+    warnings.note({ kind: 'chord-by-function' }, label)
     return undefined
   }
   const suffix = KIND_SUFFIXES[kind]
   if (suffix === undefined) {
-    warnings.note(`a chord of the kind "${kind}" is not named`, label)
+    warnings.note({ kind: 'chord-kind', name: kind }, label)
     return undefined
   }
   const degrees = children(element, 'degree').flatMap((degree): ChordDegree[] => {

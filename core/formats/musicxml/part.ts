@@ -116,7 +116,7 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
         part.staves = Math.max(part.staves, read.staves ?? 1)
         for (const [staff, sign] of read.clefs) if (!part.clefs.has(staff)) part.clefs.set(staff, sign)
         bar.fifths ??= read.fifths
-        if (read.meter && !equal(cursor, ZERO)) warnings.note('a change of meter inside a bar is not used', label)
+        if (read.meter && !equal(cursor, ZERO)) warnings.note({ kind: 'meter-in-bar' }, label)
         else bar.meter = read.meter ?? bar.meter
       }
       else if (item.name === 'note') {
@@ -140,7 +140,7 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
       else if (item.name === 'backup') {
         const back = lengthOf(item, true)
         if (compare(back, cursor) > 0) {
-          warnings.note('a <backup> reaches before its bar; it was stopped at the bar line', label)
+          warnings.note({ kind: 'backup' }, label)
           cursor = ZERO
         }
         else cursor = subtract(cursor, back)
@@ -153,7 +153,7 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
         if (chord) part.chords.push({ ...chord, barIndex, onset: cursor })
       }
       else if (item.name === 'barline') bar.barline = { ...bar.barline, ...readBarline(item, warnings, label) }
-      else if (!ENGRAVED_ONLY.has(item.name)) warnings.note(`<${item.name}> is not used`, label)
+      else if (!ENGRAVED_ONLY.has(item.name)) warnings.note({ kind: 'element', name: item.name }, label)
       bar.content = later(bar.content, cursor)
     }
   })
@@ -174,12 +174,12 @@ function readNote(item: XmlElement, context: NoteContext): WrittenNote | undefin
   const { warnings, label } = context
   if (child(item, 'rest')) return undefined
   if (child(item, 'cue')) {
-    warnings.note('cue notes are engraved but not played', label)
+    warnings.note({ kind: 'cue-notes' }, label)
     return undefined
   }
   const pitchElement = child(item, 'pitch')
   if (!pitchElement) {
-    warnings.note('notes without a pitch are not played', label)
+    warnings.note({ kind: 'unpitched' }, label)
     return undefined
   }
   const step = textOf(pitchElement, 'step')
@@ -189,10 +189,10 @@ function readNote(item: XmlElement, context: NoteContext): WrittenNote | undefin
   if (!Number.isInteger(octave) || octave < 0 || octave > 9) throw new UnusableInput(context.place, `<octave> should be a number from 0 to 9 and is "${textOf(pitchElement, 'octave')}"`)
   if (!Number.isFinite(alterWritten) || Math.abs(alterWritten) > 3) throw new UnusableInput(context.place, `<alter> should be a number from -3 to 3 and is "${textOf(pitchElement, 'alter')}"`)
   const alter = Math.round(alterWritten)
-  if (alter !== alterWritten) warnings.note('quarter tones are rounded to half steps', label)
+  if (alter !== alterWritten) warnings.note({ kind: 'quarter-tones' }, label)
   const pitch = midiOf(step, alter, octave) + context.transposeSemitones
   if (pitch < 0 || pitch > 127) throw new UnusableInput(context.place, `the note ${spelledName(step, alter, octave)} is outside MIDI's range`)
-  if (pitch < 21 || pitch > 108) warnings.note('notes beyond the 88 keys cannot be played', label)
+  if (pitch < 21 || pitch > 108) warnings.note({ kind: 'beyond-keys' }, label)
 
   const grace = child(item, 'grace')
   const ties = children(item, 'tie').map(tie => tie.attributes.type)
@@ -228,12 +228,12 @@ function readNotations(item: XmlElement, warnings: Warnings, label: string): Pic
       else if (mark.name === 'technical') {
         const digit = Number(textOf(mark, 'fingering'))
         if (digit >= 1 && digit <= 5) finger ??= digit
-        else if (child(mark, 'fingering')) warnings.note(`fingering "${textOf(mark, 'fingering')}" is not one of 1 to 5 and is not used`, label)
+        else if (child(mark, 'fingering')) warnings.note({ kind: 'finger', name: textOf(mark, 'fingering') }, label)
       }
       else if (mark.name === 'ornaments') {
         for (const one of mark.children) {
           if (STRUCK_ORNAMENTS.has(one.name)) ornaments.push(one.name)
-          else if (!ORNAMENT_SIGNS.has(one.name)) warnings.note(`the ornament <${one.name}> is engraved; only its written note is judged`, label)
+          else if (!ORNAMENT_SIGNS.has(one.name)) warnings.note({ kind: 'ornament', name: one.name }, label)
         }
       }
     }
@@ -268,7 +268,7 @@ function checkWrittenLength(item: XmlElement, duration: Quarters, label: string,
   const actual = Number(textOf(modification, 'actual-notes'))
   const normal = Number(textOf(modification, 'normal-notes'))
   if (modification && Number.isInteger(actual) && Number.isInteger(normal) && actual > 0 && normal > 0) value = multiply(value, quarters(normal, actual))
-  if (!equal(value, duration) && !child(item, 'rest')) warnings.note('a note\'s drawn value differs from its <duration>; the duration is used', label)
+  if (!equal(value, duration) && !child(item, 'rest')) warnings.note({ kind: 'drawn-value' }, label)
 }
 
 /** `value` divisions as quarter notes, exact for whole and decimal numbers alike. */

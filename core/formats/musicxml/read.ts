@@ -78,7 +78,7 @@ export function readMusicXml(bytes: Uint8Array): ReadScore {
   }
   const slurs = joinSlurs(notes.filter(one => handOf(one.part, one.note.staff)), played)
   if (slurs.length > 0) arrangement.slurs = slurs
-  arrangement.warnings = warnings.lines()
+  arrangement.warnings = warnings.all()
   return { arrangement, musicXml }
 }
 
@@ -97,7 +97,7 @@ function readParts(root: XmlElement, warnings: Warnings): WrittenPart[] {
 function layOutBars(parts: readonly WrittenPart[], warnings: Warnings): Bar[] {
   const count = Math.max(...parts.map(part => part.bars.length))
   if (count === 0) throw new UnusableInput('the whole score', 'the score has no bars')
-  if (parts.some(part => part.bars.length !== count)) warnings.note('the parts do not have the same number of bars; the shorter ones are taken as silent at the end')
+  if (parts.some(part => part.bars.length !== count)) warnings.note({ kind: 'parts-of-other-length' })
   const bars: Bar[] = []
   let meter: Meter = { beats: 4, beatType: 4 }
   let fifths = 0
@@ -122,9 +122,9 @@ function layOutBars(parts: readonly WrittenPart[], warnings: Warnings): Bar[] {
     endings = barlines.find(barline => barline.endings)?.endings ?? endings
     const repeatEnd = Math.max(0, ...barlines.map(barline => barline.repeatEnd ?? 0))
     const number = continues ? previous.number : barNumber(label, index, index === 0 && compare(length, whole) < 0 && implicit, previous)
-    if (compare(length, whole) > 0) warnings.note('a bar holds more than its meter says; it is played as written', label)
+    if (compare(length, whole) > 0) warnings.note({ kind: 'bar-too-long' }, label)
     else if (compare(length, whole) < 0 && index > 0 && index < count - 1 && !implicit && !continues && !repeatEnd) {
-      warnings.note('a bar holds less than its meter says; it is played as written', label)
+      warnings.note({ kind: 'bar-too-short' }, label)
     }
     bars.push({
       index, number, start, length, offset, meter, fifths,
@@ -168,7 +168,7 @@ function joinTies(numbered: readonly Numbered[], bars: readonly Bar[], warnings:
       if (!note.tieStart) open.set(key, waiting.filter(one => one !== before))
       continue
     }
-    if (note.tieStop) warnings.note('a tie that comes from nowhere is taken as a new note', String(bars[note.barIndex]!.number))
+    if (note.tieStop) warnings.note({ kind: 'tie-from-nowhere' }, String(bars[note.barIndex]!.number))
     const fresh: Joined = {
       id, barIndex: note.barIndex, onset, duration: note.duration, pitch: note.pitch, spelled: note.spelled,
       voice: note.voice, tiedIds: [], part, staff: note.staff, head: note,

@@ -1,22 +1,23 @@
 import { LIMITS } from '../limits'
+import type { Remark, RemarkPlaces } from '../../music/remark'
 
-/** Collects what a file holds that is not used; the same remark in many bars becomes one line. */
+type Bare<One> = One extends unknown ? Omit<One, keyof RemarkPlaces> : never
+
+/** Collects what a file holds that is not used; the same remark in many bars becomes one. */
 export interface Warnings {
-  note: (remark: string, bar?: string) => void
-  lines: () => string[]
+  note: (remark: Bare<Remark>, bar?: string) => void
+  all: () => Remark[]
 }
 
 export function collectWarnings(): Warnings {
-  const remarks = new Map<string, { first?: string, count: number }>()
+  const remarks = new Map<string, Remark>()
   return {
     note(remark, bar) {
-      const known = remarks.get(remark)
-      if (known) known.count++
-      else if (remarks.size < LIMITS.warnings) remarks.set(remark, { first: bar, count: 1 })
+      const key = JSON.stringify(remark)
+      const known = remarks.get(key)
+      if (known) known.places = (known.places ?? 1) + 1
+      else if (remarks.size < LIMITS.warnings) remarks.set(key, { ...remark, ...(bar === undefined ? {} : { bar }) } as Remark)
     },
-    lines: () => [...remarks].map(([remark, { first, count }]) => {
-      const where = first === undefined ? '' : ` (bar ${first}${count > 1 ? ` and ${count - 1} more` : ''})`
-      return remark + where
-    }),
+    all: () => [...remarks.values()],
   }
 }

@@ -1,0 +1,42 @@
+import type { Remark } from '../music/remark'
+
+/** A remark about a file as a sentence without a full stop: "cue notes are engraved but not played (bar 3 and 2 more)". Songs of earlier versions keep theirs in words. */
+export function remarkText(remark: Remark | string): string {
+  if (typeof remark === 'string') return remark
+  const { bar, places = 1 } = remark
+  return `${whatText(remark)}${bar === undefined ? '' : ` (bar ${bar}${places > 1 ? ` and ${places - 1} more` : ''})`}`
+}
+
+function whatText(remark: Remark): string {
+  switch (remark.kind) {
+    case 'chord-by-function': return 'a chord given by its function or number is not used'
+    case 'chord-kind': return `a chord of the kind "${remark.name}" is not named`
+    case 'key-off-circle': return 'a key signature that is not on the circle of fifths is not used'
+    case 'free-meter': return 'a free meter is counted in quarter notes'
+    case 'ending': return `an ending numbered "${remark.name}" is played every time`
+    case 'many-staves': return `"${remark.name}" has ${remark.staves} staves; the first is taken as the right hand, the others as the left`
+    case 'no-hand': return `"${remark.name}" is neither hand; its notes are kept but not practised`
+    case 'parts-of-other-length': return 'the parts do not have the same number of bars; the shorter ones are taken as silent at the end'
+    case 'bar-too-long': return 'a bar holds more than its meter says; it is played as written'
+    case 'bar-too-short': return 'a bar holds less than its meter says; it is played as written'
+    case 'tie-from-nowhere': return 'a tie that comes from nowhere is taken as a new note'
+    case 'pedal': return `a pedal mark "${remark.name}" is not used`
+    case 'metronome': return 'a metronome mark without a plain number is not used'
+    case 'tempo': return `a tempo of "${remark.name}" is not used`
+    case 'swing': return 'a swing setting without a ratio from 1:1 to 5:1 is not used; the rhythm is taken as written'
+    case 'meter-in-bar': return 'a change of meter inside a bar is not used'
+    case 'backup': return 'a <backup> reaches before its bar; it was stopped at the bar line'
+    case 'element': return `<${remark.name}> is not used`
+    case 'cue-notes': return 'cue notes are engraved but not played'
+    case 'unpitched': return 'notes without a pitch are not played'
+    case 'quarter-tones': return 'quarter tones are rounded to half steps'
+    case 'beyond-keys': return 'notes beyond the 88 keys cannot be played'
+    case 'finger': return `fingering "${remark.name}" is not one of 1 to 5 and is not used`
+    case 'ornament': return `the ornament <${remark.name}> is engraved; only its written note is judged`
+    case 'drawn-value': return 'a note’s drawn value differs from its <duration>; the duration is used'
+    case 'drums': return 'drums (channel 10) are not used'
+    case 'guess-staves': return `${remark.notes} notes written across the staves stay with the hand whose voice they belong to`
+    case 'guess-one-staff': return 'both hands are written on one staff; they were told apart by pitch, reach and what each is holding'
+    case 'guess-parts': return `"${remark.right}" is the right hand and "${remark.left}" the left`
+  }
+}

@@ -41,21 +41,51 @@ test('a part that is taken away leaves its passes in the Logbook', async ({ requ
   expect(passes.find(pass => pass.id === id)).toMatchObject({ partId: null, partName: part.name })
 })
 
-test('an assessment of an earlier version of the ear is made anew from its take for the review', async ({ request }) => {
+test('a pass that an older ear judged is judged anew from its take: the review says so, sums and record follow, and what was reached stays', async ({ request, page }) => {
   const songs = await (await request.get('/api/songs')).json() as { id: string, title: string }[]
   const song = songs.find(one => one.title === 'The Lantern Ferry')!
   const { parts } = await (await request.get(`/api/songs/${song.id}`)).json() as { parts: { id: string }[] }
   const id = randomUUID()
   const take = { notes: [{ onsetMs: -20, durationMs: 500, pitch: 62, velocity: 70 }, { onsetMs: 1030, durationMs: 900, pitch: 67, velocity: 72 }], pedals: [{ atMs: 100, down: true }] }
   await request.post('/api/passes', { data: { id, partId: parts[0]!.id, hands: 'right', bpm: 60, startedAt: '2026-02-03T18:00:00.000Z', lengthMs: 16_000, offsetMs: 10, strictness: 'strict', take } })
-  const now = (await (await request.get(`/api/passes/${id}/review`)).json() as { assessment: { notes: unknown[], strictness: string } }).assessment
-  expect(now.strictness).toBe('strict')
+  interface Review { assessment: { ear: number, strictness: string, notes: unknown[], findings: { kind: string }[] }, cleanBefore: boolean | null }
+  const review = async () => await (await request.get(`/api/passes/${id}/review`)).json() as Review
+  const now = await review()
+  expect(now).toMatchObject({ assessment: { strictness: 'strict' }, cleanBefore: null })
   const db = await connect()
-  try { await db.query('update assessments set document = document - \'measures\' - \'strictness\' where pass_id = $1', [id]) }
+  try {
+    const sum = async () => (await db.query<{ clean: string }>('select sum(clean) as clean from sums where day = \'2026-02-03\'')).rows[0]!.clean
+    // As the first ear left it: a verdict of its own, a sentence in words, no findings as data.
+    await db.query(`update passes set ear = 1, clean = true, clean_but = '{}', found = null, sentence = 'Clean: every note right and in time.' where id = $1`, [id])
+    await db.query(`update assessments set document = jsonb_set(document - 'ear', '{findings}', '[{"kind": "clean", "text": "Clean: every note right and in time."}]') where pass_id = $1`, [id])
+    const anew = await review()
+    expect(anew.assessment).toEqual(now.assessment)
+    expect(anew.cleanBefore).toBe(true)
+    const { rows: [row] } = await db.query<{ clean: boolean, clean_before: boolean, ear: number, found: { kind: string }[], sentence: string | null }>('select clean, clean_before, ear, found, sentence from passes where id = $1', [id])
+    expect(row).toMatchObject({ clean: false, clean_before: true, ear: now.assessment.ear, sentence: null })
+    expect(row!.found.map(one => one.kind)).toEqual(now.assessment.findings.slice(0, 2).map(one => one.kind))
+    expect(Number(await sum())).toBe(0)
+    // Read once more, the verdict of the first ear is still remembered.
+    expect((await review()).cleanBefore).toBe(true)
+  }
   finally { await db.end() }
-  const anew = (await (await request.get(`/api/passes/${id}/review`)).json() as { assessment: typeof now }).assessment
-  expect(anew.strictness).toBe('strict')
-  expect(anew.notes).toEqual(now.notes)
+  await page.goto(`/passes/${id}`)
+  await expect(page.getByText('It was called clean then, and is not clean now. What you reached with it stays reached.')).toBeVisible()
+})
+
+test('a pass of an older ear keeps its sentence until it is judged anew, and is so when the Logbook lists it', async ({ request }) => {
+  const songs = await (await request.get('/api/songs')).json() as { id: string, title: string }[]
+  const { parts } = await (await request.get(`/api/songs/${songs[0]!.id}`)).json() as { parts: { id: string }[] }
+  const id = randomUUID()
+  await request.post('/api/passes', { data: { id, partId: parts[0]!.id, hands: 'left', bpm: 60, startedAt: '2027-02-03T18:00:00.000Z', lengthMs: 16_000, offsetMs: 0, take: { notes: [], pedals: [] } } })
+  const db = await connect()
+  try {
+    await db.query(`update passes set ear = 1, found = null, sentence = 'Nothing was played.' where id = $1`, [id])
+    const listed = (await (await request.get('/api/passes?limit=5')).json() as { id: string, found: { kind: string }[] | null, sentence: string | null }[]).find(one => one.id === id)
+    expect(listed).toMatchObject({ found: [{ kind: 'nothing-played' }], sentence: null })
+    await db.query('delete from passes where id = $1', [id])
+  }
+  finally { await db.end() }
 })
 
 test('passes from before the coach are given the name of their notes and where they failed, when the server starts', async ({ request }) => {

@@ -6,6 +6,8 @@
 import { randomUUID } from 'node:crypto'
 import pg from 'pg'
 import { momentPlaces } from '#core/coach/pass'
+import { EAR_VERSION } from '#core/ear/assessment'
+import type { Finding } from '#core/ear/finding'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
 import { seededChance } from '#core/players/randomness'
@@ -15,6 +17,7 @@ const BATCH = 5000
 /** So many passes before the next part or hand has its turn. */
 const VISIT = 6
 const DAY_MS = 86_400_000
+const WRONG: Finding = { kind: 'wrong-note', hand: 'right', bar: 3, beat: 1, count: 1, places: [{ hand: 'right', bar: 3, beat: 1 }], written: 'G4', instead: 'A4' }
 
 export async function practiseForYears(connectionString: string, passes: number, days: number): Promise<void> {
   const client = new pg.Client({ connectionString })
@@ -62,7 +65,7 @@ async function fill(client: pg.Client, count: number, days: number) {
         id: randomUUID(), ordinal: player.passes_kept + index + 1, owner_id: ownerId, arrangement_id: row.arrangement_id, part_id: row.id, part_name: row.name, from_n: row.from_n, from_d: row.from_d, to_n: row.to_n, to_d: row.to_d,
         take_id: take.id, hands: hand, mode: 'steady', strictness: 'normal', keyboard_delay_ms: 0, bpm: Math.round(50 + 45 * (index % perSong) / perSong + 6 * chance.uniform()), started_at: new Date(now - (days - day) * DAY_MS + (index % 60) * 30_000),
         length_ms: 12_000 + Math.round(6000 * chance.uniform()), notes, right: Math.max(0, notes - wrong), wrong, missed: 0, extra: 0, on_time_share: 0.7 + 0.3 * chance.uniform(), offset_ms: 10 * chance.uniform(), drift_percent: 1,
-        unsteadiness_ms: 40 - 20 * index / count + 10 * chance.uniform(), clean, score: clean ? 95 : 70, sentence: 'Bar 3, beat 1, right hand: one of the sentences that stand there.', notes_key: key,
+        unsteadiness_ms: 40 - 20 * index / count + 10 * chance.uniform(), clean, clean_but: [], score: clean ? 95 : 70, ear: EAR_VERSION, found: [clean ? { kind: 'clean' } : WRONG], notes_key: key,
         failed: clean ? [] : [chance.happens(0.6) ? moments[Math.floor(moments.length / 3)] : chance.pick(moments)], remark: '', saved_at: new Date(now),
       }
     })

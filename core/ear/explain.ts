@@ -85,11 +85,13 @@ function pairAlong({ expected, played, beatMs, ear }: AlignmentRequest, moments:
       missed: moments[moment]!.pitches.indexOf(note.pitch) < moments[moment]!.notes.indexOf(index) ? pairing.shared : pairing.missed,
     }
   })
+  // A key just before the first that was recognised may be the first note, played wrong.
+  const begun = attempts.runs[0]?.from ?? 0
   const strokes = played.map(({ pitch, onsetMs }, stroke): Stroke => {
     const { moment } = steps[stroke]!
     const where = moment >= 0 ? moments[moment]! : undefined
     const extra = where?.free.includes(pitch) ? pairing.ornament : where?.tied.includes(pitch) ? pairing.restruck : pairing.extra
-    return { pitch, onsetMs, run: attempts.runOfStroke[stroke]!, extra }
+    return { pitch, onsetMs, run: stroke < begun ? 0 : attempts.runOfStroke[stroke]!, extra }
   })
   const pairs = pairNotes({
     due, strokes, unsteadinessMs: clock.unsteadinessMs, beatMs, pairing,

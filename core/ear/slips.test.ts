@@ -84,6 +84,14 @@ describe('ties', () => {
   })
 })
 
+describe('the very first note', () => {
+  it.each(['steady', 'free'] as const)('played wrong, a little early, is a wrong note and no key before the music, %s', (mode) => {
+    const assessment = assess(TWO_HANDS, played(TWO_HANDS, (one, index) => index === 1 ? { pitch: one.pitch + 1, onsetMs: one.momentMs - 40 } : {}), mode)
+    expect(kinds(assessment)).toEqual(['wrong-note'])
+    expect(assessment.findings[0]).toMatchObject({ bar: 1, beat: 1, hand: 'right' })
+  })
+})
+
 describe('habits', () => {
   const IN_G = score(['G4 F#4 A4 D5', 'C5 B4 F#4 A4', 'D4 E4 F#4 D4', 'G4 A4 B4 G4', 'F#4 A4 D5 C5', 'B4 A4 F#4 G4'].map(bar => quarterNotes(bar)), { fifths: 1 })
 

@@ -1,3 +1,5 @@
+import { beatBpm, isCompound, type Meter } from '../music/meter'
+
 /** A length of time as a person would say it. */
 export function inWords(ms: number): string {
   if (ms < 200) return 'a moment'
@@ -26,3 +28,10 @@ export const timesText = (count: number): string => count === 1 ? 'once' : count
 const NUMBERS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve']
 /** Small whole numbers as words. */
 export const numberWord = (count: number): string => NUMBERS[count] ?? String(count)
+
+/** A tempo in quarter notes a minute, and in beats where the beat is another: "120 bpm (80 dotted quarters)". */
+export const tempoText = (quarterBpm: number, meter: Meter): string => [`${Math.round(quarterBpm)} bpm`, ...isCompound(meter) ? [`(${feltTempoText(quarterBpm, meter)})`] : []].join(' ')
+
+/** The beats a minute of a compound meter: "80 dotted quarters". */
+export const feltTempoText = (quarterBpm: number, meter: Meter): string =>
+  `${Math.round(beatBpm(meter, quarterBpm))} dotted ${meter.beatType === 8 ? 'quarters' : meter.beatType === 16 ? 'eighths' : 'notes'}`

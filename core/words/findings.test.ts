@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { weigh } from '../ear/findings/weighed'
-import { inWords, stepsText } from './amounts'
+import { inWords, stepsText, tempoText } from './amounts'
 import { barsText, barText, beatText, placeText, placeWords } from './places'
 
 describe('places as the player counts them', () => {
@@ -28,6 +28,10 @@ describe('amounts as a person would say them', () => {
   it('pauses and intervals', () => {
     expect([150, 250, 310, 500, 800, 1000, 1500].map(inWords)).toEqual(['a moment', 'about a quarter of a second', 'about a third of a second', 'about half a second', 'about three quarters of a second', 'about a second', 'about 1.5 seconds'])
     expect([1, -2, 7, -12].map(stepsText)).toEqual(['a half step', 'a whole step', '7 half steps', 'an octave'])
+  })
+
+  it('tempos in quarter notes, and in the beats of compound meters', () => {
+    expect([tempoText(96, { beats: 4, beatType: 4 }), tempoText(120, { beats: 6, beatType: 8 }), tempoText(60, { beats: 12, beatType: 16 })]).toEqual(['96 bpm', '120 bpm (80 dotted quarters)', '60 bpm (80 dotted eighths)'])
   })
 
   it('weights grow beyond the tolerance and level off', () => {

@@ -2,8 +2,9 @@
 import type { Assessment, Mode, NoteAssessment } from '#core/ear/assessment'
 import type { Condition, Finding, Place } from '#core/ear/finding'
 import type { StretchPlace } from '#core/music/stretch-place'
+import { tempoText } from '#core/words/amounts'
 import { passName } from '#core/words/passes'
-import type { Arrangement, Hands } from '#core/music/arrangement'
+import { barAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import { expectedNotes, stretchPassage, wholePassage, type ExpectedNote, type Stretch } from '#core/music/passage'
 
 const props = defineProps<{
@@ -38,6 +39,7 @@ async function keepRemark() {
   catch (error) { said.value = messageOf(error) }
 }
 const { arrangement, assessment, stretch, hands, isWhole, mode, bpm } = props.review
+const { meter } = barAt(arrangement, stretch.from)
 const HANDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', both: 'together' }
 
 const passage = isWhole ? wholePassage(arrangement, hands) : stretchPassage(stretch.from, stretch.to, hands)
@@ -82,7 +84,7 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
       <div>
         <h1>{{ review.song.title }}</h1>
         <p class="facts figure">
-          {{ passName(review) }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${Math.round(bpm)} bpm with the click` : mode === 'own-time' ? 'in your own time' : `found at ${Math.round(bpm)} bpm, without a click` }} ·
+          {{ passName(review) }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)} with the click` : mode === 'own-time' ? 'in your own time' : `found at ${tempoText(bpm, meter)}, without a click` }} ·
           <ClientOnly>{{ dayName(review.startedAt) }}, {{ timeOfDay(review.startedAt) }}</ClientOnly>
         </p>
       </div>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { tempoAt } from '#core/music/arrangement'
+import { barAt, tempoAt } from '#core/music/arrangement'
+import { isCompound } from '#core/music/meter'
+import { feltTempoText } from '#core/words/amounts'
 import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import type { StandPart } from '~/composables/useStandPractice'
@@ -18,6 +20,11 @@ const practice = useStandPractice(props.part, {
 const { stretch, hands, mode, bpm, targetBpm, isLed, metronome, coach, coachSet, loop, ownTime, isRunning, passes, lastRound, lastPassId, isNow, toggle, again, changeTempo, changeMode, turnHands, goNext } = practice
 const { expected, marks, lastHere, atMs, rows, isPaged, shownStretch, name, place, gate, count, chord } = useStandView(props.part, practice)
 const stopped = computed(() => !isRunning.value)
+/** The tempo in beats, where these are dotted notes. */
+const feltTempo = computed(() => {
+  const { meter } = barAt(arrangement, stretch.value.from)
+  return isCompound(meter) ? feltTempoText(bpm.value, meter) : undefined
+})
 const showKeys = ref(false)
 
 /** What the notation shows of the notes, in one page or in turning ones. */
@@ -203,7 +210,10 @@ function toggleKeys() {
         <output
           class="figure"
           aria-live="off"
-        ><strong>{{ Math.round(bpm) }}</strong> <span>of {{ Math.round(targetBpm) }} bpm</span></output>
+        ><strong>{{ Math.round(bpm) }}</strong> <span>of {{ Math.round(targetBpm) }} bpm</span><span
+          v-if="feltTempo"
+          class="felt"
+        >{{ feltTempo }}</span></output>
         <UButton
           size="xl"
           variant="outline"
@@ -260,6 +270,7 @@ footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: c
 .tempo { display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
 .tempo output { min-width: 8rem; text-align: center; color: var(--ink-soft); }
 .tempo strong { font-size: 2rem; color: var(--ink); }
+.felt { display: block; font-size: 0.8rem; line-height: 1.1; }
 .keys { background: var(--sheet); text-align: center; color: var(--ink-soft); font-size: 0.8rem; padding: 0 calc(2 * var(--step)) 0.25rem; }
 kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
 </style>

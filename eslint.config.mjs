@@ -32,10 +32,10 @@ export default withNuxt(
   room('hands', ['music', 'words']),
   room('notate', ['music', 'hands', 'ear']),
   room('formats', ['music', 'hands', 'notate', 'ear', 'words']),
-  room('parts', ['music', 'words']),
+  room('parts', ['music']),
   room('edit', ['music', 'notate']),
   room('ear', ['music']),
   room('coach', ['music', 'ear', 'parts']),
   room('players', ['music', 'ear']),
-  room('words', ['music', 'ear', 'coach']),
+  room('words', ['music', 'ear', 'coach', 'parts']),
 )

@@ -1,5 +1,6 @@
 import { formOf, likenessOf, newMaterialShare, type Likeness } from '#core/parts/likeness'
 import { proposeParts } from '#core/parts/propose'
+import { differenceText } from '#core/words/likeness'
 import { barAt, positionIn, type Arrangement } from '#core/music/arrangement'
 import { compare, type Quarters } from '#core/music/quarters'
 import { printJson, readScoreFile } from '../files'
@@ -22,7 +23,7 @@ export function split(args: string[]): void {
 
 const rounded = (share: number): number => Math.round(share * 1000) / 1000
 const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) =>
-  ({ ...(like ? { like } : {}), relation, transposedBy, ...(stepsInKey === undefined ? {} : { stepsInKey }), differs })
+  ({ ...(like ? { like } : {}), relation, transposedBy, ...(stepsInKey === undefined ? {} : { stepsInKey }), differs: differs.map(one => ({ ...one, text: differenceText(one) })) })
 
 function place(arrangement: Arrangement, at: Quarters) {
   const { bar, beat } = positionIn(barAt(arrangement, at), at)

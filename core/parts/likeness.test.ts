@@ -5,6 +5,7 @@ import { attributes, backup, bytesOf, note, pianoScore, quarterNotes } from '../
 import { demoScore } from '../../tests/material/demo'
 import { readMusicXml } from '../formats/musicxml/read'
 import { quarters } from '../music/quarters'
+import { differenceText } from '../words/likeness'
 import { formOf, likenessOf, newMaterialShare, type NamedPart } from './likeness'
 import { proposeParts } from './propose'
 
@@ -28,8 +29,8 @@ describe('likeness between parts', () => {
     const [, second] = likenessOf(song, partsOf(2, 2), 'right')
     expect(second).toMatchObject({ relation: 'differs', like: 'Part 1', newNotes: 2 })
     expect(second!.differs).toEqual([
-      { bar: 3, beat: 3, here: ['Eb4'], there: ['E4'], text: 'bar 3, beat 3: E♭ instead of E' },
-      { bar: 4, beat: 4, here: ['A4'], there: ['F#4'], text: 'last note A instead of F♯' },
+      { bar: 3, beat: 3, here: ['Eb4'], there: ['E4'] },
+      { bar: 4, beat: 4, here: ['A4'], there: ['F#4'], place: 'last' },
     ])
   })
 
@@ -40,7 +41,7 @@ describe('likeness between parts', () => {
     ])
     const [, second] = likenessOf(song, partsOf(2, 3), 'right')
     expect(second!.relation).toBe('differs')
-    expect(second!.differs.map(one => one.text)).toEqual(['bar 5, beat 3: E held longer', 'bar 5, beat 4: without F', 'one more G at the end'])
+    expect(second!.differs.map(one => differenceText(one))).toEqual(['bar 5, beat 3: E held longer', 'bar 5, beat 4: without F', 'one more G at the end'])
   })
 
   it('knows a part that is moved, exactly or within the key, and one that keeps only the rhythm', () => {

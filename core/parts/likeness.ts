@@ -1,8 +1,6 @@
 import { bisector } from 'd3-array'
 import type { Arrangement, Hand, Note } from '../music/arrangement'
 import { barAt, positionIn } from '../music/arrangement'
-import { displayName } from '../words/note-names'
-import { barText, beatText, lowerFirst } from '../words/places'
 import type { Stretch } from '../music/passage'
 import { add, compare, equal, subtract, ZERO, type Quarters } from '../music/quarters'
 
@@ -11,8 +9,11 @@ export interface NamedPart extends Stretch { name: string }
 /** What one hand of a part is to the most similar part before it. */
 export type Relation = 'same' | 'differs' | 'transposed' | 'rhythm' | 'new'
 
-/** One difference to the earlier part: what is struck here and there at that place, spelled; empty for nothing. */
-export interface Difference { bar: number, beat: number, here: string[], there: string[], text: string }
+/**
+ * One difference to the earlier part: what is struck here and there at that place, spelled; empty for nothing. `held`: the same keys, but longer or
+ * shorter; `place`: at the last notes of the part, or behind them.
+ */
+export interface Difference { bar: number, beat: number, here: string[], there: string[], held?: 'longer' | 'shorter', place?: 'last' | 'behind' }
 
 export interface Likeness {
   relation: Relation
@@ -203,7 +204,8 @@ function differencesOf(arrangement: Arrangement, here: HandPart, there: HandPart
     const onset = add(here.line, place)
     const { bar, beat } = positionIn(barAt(arrangement, onset), onset)
     const position = { bar, beat: Math.round(beat * 1e4) / 1e4 }
-    return { ...position, here: onlyHere.map(note => note.spelled), there: onlyThere.map(note => note.spelled), text: inWords(position, onlyHere, onlyThere, Math.sign(compare(place, last))) }
+    const [held, order] = [lengthOnly(onlyHere, onlyThere), compare(place, last)]
+    return { ...position, here: onlyHere.map(note => note.spelled), there: onlyThere.map(note => note.spelled), ...held && { held }, ...order >= 0 && { place: order === 0 ? 'last' : 'behind' } }
   })
 }
 
@@ -219,13 +221,8 @@ function byPlace(notes: readonly Placed[]): Map<string, Note[]> {
   return places
 }
 
-/** As a musician would say it. `order`: 0 at the part's last notes, above 0 behind them. */
-function inWords({ bar, beat }: { bar: number, beat: number }, here: readonly Note[], there: readonly Note[], order: number): string {
-  const names = (list: readonly Note[]) => list.map(note => displayName(note.spelled, false)).join(' ')
-  const where = order === 0 ? 'last note' : `${lowerFirst(barText(bar))}, ${beatText(beat)}`
-  const samePitches = here.length > 0 && here.length === there.length && here.every((note, index) => note.pitch === there[index]!.pitch)
-  if (samePitches) return `${where}: ${names(here)} held ${compare(here[0]!.duration, there[0]!.duration) > 0 ? 'longer' : 'shorter'}`
-  if (there.length === 0) return order === 0 ? `one more ${names(here)} at the end` : `${where}: ${names(here)} added`
-  if (here.length === 0) return order > 0 ? `without the ${names(there)} at the end` : `${where}: without ${names(there)}`
-  return order === 0 ? `last note ${names(here)} instead of ${names(there)}` : `${where}: ${names(here)} instead of ${names(there)}`
+/** The same keys on both sides, held longer or shorter here. */
+function lengthOnly(here: readonly Note[], there: readonly Note[]): 'longer' | 'shorter' | undefined {
+  if (here.length === 0 || here.length !== there.length || here.some((note, index) => note.pitch !== there[index]!.pitch)) return undefined
+  return compare(here[0]!.duration, there[0]!.duration) > 0 ? 'longer' : 'shorter'
 }

@@ -2,10 +2,11 @@
 import { placeWords, stretchText } from '#core/words/places'
 import type { Hands } from '#core/music/arrangement'
 import type { ShownFlight } from '#core/coach/stairs'
-import type { Relation } from '#core/parts/likeness'
+import type { Likeness } from '#core/parts/likeness'
+import { likenessText } from '#core/words/likeness'
 
 /** What a hand has to do with the parts before. */
-interface PartLikeness { relation: Relation, like?: string, transposedBy: number, stepsInKey?: number, differs: string[] }
+type PartLikeness = Omit<Likeness, 'likeIndex' | 'notes' | 'newNotes'>
 interface PartProgress {
   id: string
   name: string
@@ -29,7 +30,8 @@ function standing(flight: ShownFlight): string {
   const here = flight.treads.find(tread => tread.isHere)?.bpm
   return `${from}at ${here}, ${flight.gate?.inARow ?? 0} of ${flight.gate?.of ?? 0} clean in a row`
 }
-const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, text: likenessText(props.part.likeness[hand]) })).filter(one => one.text))
+const { wording } = useWording()
+const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, text: likenessText(props.part.likeness[hand], wording.value) })).filter(one => one.text))
 </script>
 
 <template>

@@ -1,17 +1,19 @@
 <script setup lang="ts">
 import type { Hand } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'
+import { likenessText } from '#core/words/likeness'
 import type { WorkPart } from '~/composables/useWorkbench'
 
 /** What each hand of the part has to do with the parts before, and what the player says instead. */
 const props = defineProps<{ parts: readonly WorkPart[], chosen: number, likeness: Record<Hand, readonly Likeness[]>, form: readonly string[], share: Record<Hand, number> }>()
 const emit = defineEmits<{ say: [hand: Hand, like: string | null | undefined] }>()
 
+const { wording } = useWording()
 const part = computed(() => props.parts[props.chosen]!)
 const hands = computed(() => (['left', 'right'] as const).map((hand) => {
   const found = props.likeness[hand][props.chosen]!
   const own = part.value.ownLikeness[hand]
-  return { hand, found, own, text: found.notes === 0 ? 'rests here' : likenessText({ ...found, differs: found.differs.map(one => one.text) }) || 'new' }
+  return { hand, found, own, text: found.notes === 0 ? 'rests here' : likenessText(found, wording.value) || 'new' }
 }))
 /** Only saved parts can be named: they have an id. */
 const others = computed(() => props.parts.filter((one, index) => index !== props.chosen && one.id !== undefined))

@@ -55,7 +55,7 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   const itsParts = await db.select().from(parts).where(eq(parts.arrangementId, row.arrangementId)).orderBy(asc(parts.place))
   const named = itsParts.map(part => ({ name: part.name, ...stretchOf(part) }))
   const likeness = partsLikeness(document, itsParts)
-  const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, transposedBy, stepsInKey, differs: differs.map(one => one.text) })
+  const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, transposedBy, stepsInKey, differs })
   const keys = itsParts.map(part => Object.fromEntries((['right', 'left', 'both'] as const).map(hands => [hands, notesKey(document, stretchOf(part), hands)])) as Record<Hands, string>)
   const versions = await versionsOf(db, ownerId, row.song)
   const learned = await learnedByKey(db, ownerId, keys.flatMap(one => Object.values(one)), songId)

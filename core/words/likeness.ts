@@ -1,0 +1,25 @@
+import type { Difference, Likeness } from '../parts/likeness'
+import type { Wording } from './findings'
+import { displayName } from './note-names'
+import { placeWords } from './places'
+
+/** What is known already of a hand's part, as a musician would say it; nothing for what is new. */
+export function likenessText({ relation, like, transposedBy, stepsInKey, differs }: Pick<Likeness, 'relation' | 'like' | 'transposedBy' | 'stepsInKey' | 'differs'>, wording: Wording = {}): string {
+  if (relation === 'same') return `as in ${like}`
+  if (relation === 'differs') return `as in ${like}, but ${differs.map(one => differenceText(one, wording)).join('; ')}`
+  if (relation === 'rhythm') return `the rhythm of ${like}, other notes`
+  if (relation !== 'transposed') return ''
+  const steps = stepsInKey ?? transposedBy
+  return `${like} moved ${steps > 0 ? 'up' : 'down'} ${Math.abs(steps)} ${stepsInKey === undefined ? 'half steps' : 'steps of the key'}`
+}
+
+/** "bar 8, beat 4: D added", "last note A instead of F♯". */
+export function differenceText({ bar, beat, here, there, held, place }: Difference, { noteNames }: Wording = {}): string {
+  const names = (list: readonly string[]) => list.map(spelled => displayName(spelled, false, noteNames)).join(' ')
+  const isLast = place === 'last'
+  const where = isLast ? 'last note' : placeWords({ bar, beat })
+  if (held) return `${where}: ${names(here)} held ${held}`
+  if (there.length === 0) return isLast ? `one more ${names(here)} at the end` : `${where}: ${names(here)} added`
+  if (here.length === 0) return place === 'behind' ? `without the ${names(there)} at the end` : `${where}: without ${names(there)}`
+  return isLast ? `last note ${names(here)} instead of ${names(there)}` : `${where}: ${names(here)} instead of ${names(there)}`
+}

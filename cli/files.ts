@@ -1,6 +1,7 @@
 import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { readTake } from '#core/formats/midi/read-take'
 import { readSong } from '#core/formats/read-score'
+import { guessText } from '#core/words/remarks'
 import { UnusableInput } from '#core/formats/unusable'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barsPassage, wholePassage, type Passage } from '#core/music/passage'
@@ -27,7 +28,7 @@ const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
 /** A score of any known format; what had to be guessed stands with its warnings. */
 export const readScoreFile = (path: string): Arrangement => inFile(path, (bytes) => {
   const { arrangement, guesses } = readSong(bytes, path)
-  return { ...arrangement, warnings: [...arrangement.warnings, ...guesses.map(guess => `guessed: ${guess.text}`)] }
+  return { ...arrangement, warnings: [...arrangement.warnings, ...guesses.map(guess => `guessed: ${guessText(guess)}`)] }
 })
 
 export const readTakeFile = (path: string): Take => inFile(path, readTake)

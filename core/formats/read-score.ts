@@ -1,5 +1,5 @@
 import type { Hand } from '../music/arrangement'
-import type { Guess } from '../notate/notate'
+import type { Guess } from '../music/guess'
 import { arrangeChart, type ChartChoices } from './chart/chart-arrangement'
 import { isChart, readChart } from './chart/read-chart'
 import { isMidi } from './midi/midi-file'
@@ -7,7 +7,6 @@ import { readMidiArrangement, type MidiChoices, type MidiVoice } from './midi/re
 import { decodeText } from './musicxml/archive'
 import { readMusicXml, UNTITLED, type ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
-import { remarkText } from '../words/remarks'
 import { isGuess } from '../music/remark'
 import { UnusableInput } from './unusable'
 
@@ -71,7 +70,7 @@ function byContent(bytes: Uint8Array, named: string, choices: SongChoices): Read
   return {
     format: 'MusicXML', musicXml, voices: [],
     arrangement: { ...arrangement, warnings: remarks.filter(remark => !isGuess(remark)) },
-    guesses: remarks.filter(isGuess).map(remark => ({ about: 'hands', text: remarkText(remark) })),
+    guesses: remarks.filter(isGuess).map(remark => ({ about: 'hands', kind: 'in-the-file', remark })),
   }
 }
 

@@ -10,7 +10,8 @@ import { DEMO_FILES, demoScore } from '../../tests/material/demo'
 import { arrangementEnd } from '../music/arrangement'
 import { SPANS, type Finger } from './ergonomics'
 import { findFingering, type FingeringOptions, type FingerNote } from './fingering'
-import { describeEvent, fingerPart, keyAt } from './part-fingering'
+import { describeEvent } from '../words/fingering'
+import { fingerPart, keyAt } from './part-fingering'
 import { SCALES, scaleFingers } from './scale-pattern'
 
 const line = (pitches: readonly number[], ms = 300): FingerNote[] => pitches.map((pitch, index) => ({ id: `n${index}`, pitch, onsetMs: index * ms, endMs: index * ms + ms - 10 }))

@@ -1,5 +1,6 @@
 import { separateHands } from '../hands/separate'
 import type { Arrangement, Hand, PedalMark, TempoMark } from '../music/arrangement'
+import type { Guess } from '../music/guess'
 import { barLength, type Meter } from '../music/meter'
 import type { MidiPitch } from '../music/pitch'
 import { compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
@@ -38,20 +39,17 @@ export interface NotationChoices {
   bpm?: number
 }
 
-/** Something that was not in the input and had to be decided: what about, and what was taken. */
-export interface Guess { about: 'hands' | 'meter' | 'key' | 'pickup' | 'swing' | 'rhythm' | 'tempo' | 'bars' | 'notes', text: string }
-
 /** Writes down what was played. Every guess is said and can be decided otherwise. */
 export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: Arrangement, guesses: Guess[] } {
   const guesses: Guess[] = []
-  const guess = (about: Guess['about'], text: string) => { guesses.push({ about, text }) }
+  const guess = (one: Guess) => { guesses.push(one) }
   const notes = giveHands(raw, choices, guess)
   const all = [...notes, ...raw.roles.flatMap(role => role.notes)]
   const onsets = all.map(note => note.onset)
   const exact = isExact(onsets, raw.toleranceQuarters)
   const swing = choices.swing === false ? undefined : findSwing(onsets)
-  if (swing !== undefined) guess('swing', `the offbeats are late, ${swing.toFixed(2)} to 1: written as even eighths with the word "swing"`)
-  if (!exact) guess('rhythm', 'the notes do not lie on exact note values; each beat was written on the plainest grid that fits')
+  if (swing !== undefined) guess({ about: 'swing', kind: 'late-offbeats', ratio: swing })
+  if (!exact) guess({ about: 'rhythm', kind: 'off-the-grid' })
 
   const even = (at: number) => swing === undefined ? at : straighten(at, swing)
   const write = (list: readonly PlayedNote[]): WrittenTime[] => {
@@ -73,7 +71,7 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   const move = (at: Quarters) => subtract(at, shift)
   const sounding = all.map(note => ({ pitch: note.pitch, length: note.end - note.onset }))
   const fifths = choices.fifths ?? raw.fifths ?? findKey(sounding)
-  if (choices.fifths === undefined && raw.fifths === undefined) guess('key', 'the key was found from the notes')
+  if (choices.fifths === undefined && raw.fifths === undefined) guess({ about: 'key', kind: 'key-found', from: 'notes' })
 
   const toMark = (at: number) => move(markPlace(at, exact, raw.toleranceQuarters))
   const tempos: TempoMark[] = raw.tempos.map(({ at, quarterBpm }) => ({ onset: laterThanZero(toMark(at)), quarterBpm: choices.bpm ?? quarterBpm }))
@@ -86,7 +84,7 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   return { arrangement, guesses }
 }
 
-function giveHands(raw: Raw, choices: NotationChoices, guess: (about: Guess['about'], text: string) => void): (RawNote & { hand: Hand })[] {
+function giveHands(raw: Raw, choices: NotationChoices, guess: (one: Guess) => void): (RawNote & { hand: Hand })[] {
   const sorted = [...raw.notes].sort((a, b) => a.onset - b.onset || a.pitch - b.pitch)
   const { hands } = choices
   if (hands === 'right' || hands === 'left') return sorted.map(note => ({ ...note, hand: hands }))
@@ -98,17 +96,17 @@ function giveHands(raw: Raw, choices: NotationChoices, guess: (about: Guess['abo
     return { ...note, onset: moment }
   })
   const found = separateHands(together, raw.quarterSeconds)
-  guess('hands', 'everything is on one track: the hands were told apart by pitch, reach and what each is holding')
+  guess({ about: 'hands', kind: 'one-track' })
   return sorted.map((note, index) => ({ ...note, hand: found[index]! }))
 }
 
 const TOGETHER_SECONDS = 0.04
 
-function metersOf(raw: Raw, choices: NotationChoices, notes: readonly HandNote[], guess: (about: Guess['about'], text: string) => void): { at: Quarters, meter: Meter }[] {
+function metersOf(raw: Raw, choices: NotationChoices, notes: readonly HandNote[], guess: (one: Guess) => void): { at: Quarters, meter: Meter }[] {
   if (choices.meter) return [{ at: ZERO, meter: choices.meter }]
   if (raw.meters?.length) return raw.meters.map(({ at, meter }) => ({ at: at <= 0 ? ZERO : quarters(Math.round(at * 32), 32), meter }))
   const meter = findMeter(notes)
-  guess('meter', `no meter was given; ${meter.beats}/${meter.beatType} was found from where the bass and the chords fall`)
+  guess({ about: 'meter', kind: 'meter-found', meter })
   return [{ at: ZERO, meter }]
 }
 
@@ -130,7 +128,7 @@ function findMeter(notes: readonly HandNote[]): Meter {
 }
 
 /** How far the score begins behind time 0, and what stands before its first bar line. */
-function beginning(meter: Meter, onsets: readonly Quarters[], choices: NotationChoices, guess: (about: Guess['about'], text: string) => void): { shift: Quarters, pickup: Quarters } {
+function beginning(meter: Meter, onsets: readonly Quarters[], choices: NotationChoices, guess: (one: Guess) => void): { shift: Quarters, pickup: Quarters } {
   const first = onsets.reduce((earliest: Quarters | undefined, at) => earliest === undefined || compare(at, earliest) < 0 ? at : earliest, undefined) ?? ZERO
   const whole = barLength(meter)
   const bar = quarters(Math.floor(toDecimal(first) / toDecimal(whole)))
@@ -142,7 +140,7 @@ function beginning(meter: Meter, onsets: readonly Quarters[], choices: NotationC
   const into = subtract(first, barStart)
   if (compare(multiply(into, quarters(2)), whole) < 0 || equal(into, ZERO)) return { shift: barStart, pickup: ZERO }
   const pickup = subtract(whole, into)
-  guess('pickup', `the first note comes ${toDecimal(pickup)} quarter ${toDecimal(pickup) === 1 ? 'note' : 'notes'} before a bar line: written as a pickup`)
+  guess({ about: 'pickup', kind: 'pickup', quarters: toDecimal(pickup) })
   return { shift: first, pickup }
 }
 

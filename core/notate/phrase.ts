@@ -3,7 +3,8 @@ import type { Arrangement, Hand } from '../music/arrangement'
 import { barLength, type Meter } from '../music/meter'
 import { toDecimal } from '../music/quarters'
 import { findBeats, inBeats } from './find-beats'
-import { notate, type Guess, type NotationChoices, type Raw } from './notate'
+import type { Guess } from '../music/guess'
+import { notate, type NotationChoices, type Raw } from './notate'
 
 export interface PhraseOptions extends NotationChoices {
   title: string
@@ -38,7 +39,7 @@ export function notatePhrase(take: Take, { clickBpm, title, ...choices }: Phrase
     pedals: take.pedals.map(pedal => ({ at: place(pedal.atMs), down: pedal.down })),
   }
   const { arrangement, guesses } = notate(raw, choices)
-  if (free) guesses.unshift({ about: 'tempo', text: `the beat was found in the playing: about ${Math.round(bpm)} beats a minute` })
+  if (free) guesses.unshift({ about: 'tempo', kind: 'tempo-found', bpm })
   return { arrangement, guesses }
 }
 

@@ -1,4 +1,6 @@
+import type { Guess } from '../music/guess'
 import type { Remark } from '../music/remark'
+import { plural } from './amounts'
 
 /** A remark about a file as a sentence without a full stop: "cue notes are engraved but not played (bar 3 and 2 more)". Songs of earlier versions keep theirs in words. */
 export function remarkText(remark: Remark | string): string {
@@ -38,5 +40,24 @@ function whatText(remark: Remark): string {
     case 'guess-staves': return `${remark.notes} notes written across the staves stay with the hand whose voice they belong to`
     case 'guess-one-staff': return 'both hands are written on one staff; they were told apart by pitch, reach and what each is holding'
     case 'guess-parts': return `"${remark.right}" is the right hand and "${remark.left}" the left`
+  }
+}
+
+/** What was decided about an input that does not say it, as a sentence without a full stop. */
+export function guessText(guess: Guess): string {
+  switch (guess.kind) {
+    case 'one-track': return 'everything is on one track: the hands were told apart by pitch, reach and what each is holding'
+    case 'two-tracks': return 'of the two tracks the higher is taken as the right hand'
+    case 'many-tracks': return `${guess.tracks} tracks could be the hands’: all are taken together and shared out between them`
+    case 'in-the-file': return remarkText(guess.remark)
+    case 'meter-found': return `no meter was given; ${guess.meter.beats}/${guess.meter.beatType} was found from where the bass and the chords fall`
+    case 'key-found': return `the key was found from the ${guess.from}`
+    case 'pickup': return `the first note comes ${plural(guess.quarters, 'quarter note')} before a bar line: written as a pickup`
+    case 'late-offbeats': return `the offbeats are late, ${guess.ratio.toFixed(2)} to 1: written as even eighths with the word "swing"`
+    case 'off-the-grid': return 'the notes do not lie on exact note values; each beat was written on the plainest grid that fits'
+    case 'tempo-found': return `the beat was found in the playing: about ${Math.round(guess.bpm)} beats a minute`
+    case 'tempo-taken': return `no tempo was given: ${guess.bpm} was taken`
+    case 'chord-lengths': return `the chart does not say how long its chords last: ${guess.chordsPerBar === 1 ? 'each has a bar' : `${guess.chordsPerBar} share a bar`}`
+    case 'voiced': return 'a chart has no notes: the left hand holds the bass, the right hand the chords in their nearest inversions'
   }
 }

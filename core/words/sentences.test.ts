@@ -42,7 +42,7 @@ describe('the one sentence', () => {
 
 describe('remarks about a file', () => {
   it('say what and where, and pass on what an earlier version kept in words', () => {
-    expect(remarkText({ kind: 'cue-notes', bar: 3, places: 3 })).toBe('cue notes are engraved but not played (bar 3 and 2 more)')
+    expect(remarkText({ kind: 'cue-notes', bar: '3', places: 3 })).toBe('cue notes are engraved but not played (bar 3 and 2 more)')
     expect(remarkText({ kind: 'drums' })).toBe('drums (channel 10) are not used')
     expect(remarkText('a tie that comes from nowhere')).toBe('a tie that comes from nowhere')
   })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { remarkText } from '#core/words/remarks'
+import { guessText, remarkText } from '#core/words/remarks'
 import type { SongChoices } from '#core/formats/read-score'
 import { tempoAt } from '#core/music/arrangement'
 import { toDecimal, ZERO } from '#core/music/quarters'
@@ -68,9 +68,9 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
         >
           <li
             v-for="guess in preview.guesses"
-            :key="guess.text"
+            :key="`${guess.about} ${guess.kind}`"
           >
-            <b>{{ guess.about }}</b> {{ guess.text }}
+            <b>{{ guess.about }}</b> {{ guessText(guess) }}
           </li>
         </ul>
         <p v-else>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Fingering } from '#core/hands/fingering'
-import { describeEvent } from '#core/hands/part-fingering'
 import { barAt, positionIn, type Arrangement, type Hand, type Note } from '#core/music/arrangement'
+import { describeEvent } from '#core/words/fingering'
 import { displayName, type NoteNames } from '#core/words/note-names'
 import { barText, beatText } from '#core/words/places'
 

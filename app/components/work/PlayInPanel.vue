@@ -4,7 +4,8 @@ import { writeMusicXml } from '#core/formats/musicxml/write'
 import { barAt, tempoAt, type Arrangement } from '#core/music/arrangement'
 import { equal, quarters, ZERO, type Quarters } from '#core/music/quarters'
 import { notatePhrase } from '#core/notate/phrase'
-import type { Guess } from '#core/notate/notate'
+import type { Guess } from '#core/music/guess'
+import { guessText } from '#core/words/remarks'
 import type { PlayedPhrase } from '~/components/work/PhraseRecorder.vue'
 
 type Notes = Extract<Change, { kind: 'append' }>['notes']
@@ -63,9 +64,9 @@ function accept() {
       <ul class="soft">
         <li
           v-for="guess in written.guesses"
-          :key="guess.text"
+          :key="`${guess.about} ${guess.kind}`"
         >
-          {{ guess.text }}
+          {{ guessText(guess) }}
         </li>
       </ul>
       <div class="row">

@@ -5,7 +5,8 @@ import { barLength, beatLength, type Meter } from '../../music/meter'
 import { add, multiply, quarters, ZERO, type Quarters } from '../../music/quarters'
 import { arrange, type HandNote } from '../../notate/arrange'
 import { findKey } from '../../notate/key'
-import type { Guess, NotationChoices } from '../../notate/notate'
+import type { Guess } from '../../music/guess'
+import type { NotationChoices } from '../../notate/notate'
 import type { Chart } from './chart'
 
 export interface ChartChoices extends NotationChoices {
@@ -16,6 +17,9 @@ export interface ChartChoices extends NotationChoices {
 /** The lowest bass note of the left hand: between here and an octave above. */
 const BASS_FROM = 36
 
+/** The tempo of a chart that gives none, quarter notes a minute (own choice). */
+const TEMPO_TAKEN = 90
+
 /**
  * The chart as an arrangement to practise: the left hand holds each bass, the right hand the chord above it, in the inversions that
  * lead from one to the next with the least movement.
@@ -25,8 +29,8 @@ export function arrangeChart(chart: Chart, fallbackTitle: string, choices: Chart
   const meter: Meter = choices.meter ?? chart.meter
   const barQuarters = barLength(meter)
   const perBar = chart.hasBars ? 1 : Math.max(1, Math.round(1 / (choices.barsPerChord ?? 1)))
-  if (!chart.hasBars) guesses.push({ about: 'bars', text: `the chart does not say how long its chords last: ${perBar === 1 ? 'each has a bar' : `${perBar} share a bar`}` })
-  guesses.push({ about: 'notes', text: 'a chart has no notes: the left hand holds the bass, the right hand the chords in their nearest inversions' })
+  if (!chart.hasBars) guesses.push({ about: 'bars', kind: 'chord-lengths', chordsPerBar: perBar })
+  guesses.push({ about: 'notes', kind: 'voiced' })
 
   const events: { onset: Quarters, chord: NonNullable<Chart['sections'][number]['bars'][number]['chords'][number]['chord']> | undefined, words?: string }[] = []
   const rehearsals: Rehearsal[] = []
@@ -57,11 +61,11 @@ export function arrangeChart(chart: Chart, fallbackTitle: string, choices: Chart
     chordSymbols.push({ onset: event.onset, ...event.chord })
   })
   const fifths = choices.fifths ?? chart.fifths ?? findKey(notes.map(({ pitch }) => ({ pitch, length: 1 })))
-  if (choices.fifths === undefined && chart.fifths === undefined) guesses.push({ about: 'key', text: 'the key was found from the chords' })
+  if (choices.fifths === undefined && chart.fifths === undefined) guesses.push({ about: 'key', kind: 'key-found', from: 'chords' })
   const bpm = choices.bpm ?? chart.tempoBpm
-  if (bpm === undefined) guesses.push({ about: 'tempo', text: 'no tempo was given: 90 was taken' })
+  if (bpm === undefined) guesses.push({ about: 'tempo', kind: 'tempo-taken', bpm: TEMPO_TAKEN })
   const arrangement = arrange({
-    title: chart.title || fallbackTitle, composer: chart.composer, meters: [{ at: ZERO, meter }], fifths, pickup: ZERO, tempos: [{ onset: ZERO, quarterBpm: bpm ?? 90 }],
+    title: chart.title || fallbackTitle, composer: chart.composer, meters: [{ at: ZERO, meter }], fifths, pickup: ZERO, tempos: [{ onset: ZERO, quarterBpm: bpm ?? TEMPO_TAKEN }],
     chords: chordSymbols, rehearsals, sectionEnds, end: bar,
   }, notes)
   arrangement.lyrics = events.flatMap((event): Lyric[] => {

@@ -1,5 +1,6 @@
 import type { Arrangement, Hand } from '../../music/arrangement'
-import { notate, type Guess, type NotationChoices, type Raw, type RawNote } from '../../notate/notate'
+import type { Guess } from '../../music/guess'
+import { notate, type NotationChoices, type Raw, type RawNote } from '../../notate/notate'
 import { LIMITS } from '../limits'
 import type { Remark } from '../../music/remark'
 import { UnusableInput } from '../unusable'
@@ -114,9 +115,9 @@ function assign(voices: readonly { name: string, program: number, notes: readonl
   const mean = voices.map(({ notes }) => notes.reduce((sum, note) => sum + note.pitch, 0) / notes.length)
   if (count === 2) {
     const [first, second] = playing.flatMap((one, index) => one ? [index] : []) as [number, number]
-    guesses.push({ about: 'hands', text: 'of the two tracks the higher is taken as the right hand' })
+    guesses.push({ about: 'hands', kind: 'two-tracks' })
     return playing.map((one, index) => !one ? 'other' : (index === first) === (mean[first]! >= mean[second]!) ? 'right' : 'left')
   }
-  guesses.push({ about: 'hands', text: `${count} tracks could be the hands': all are taken together and shared out between them` })
+  guesses.push({ about: 'hands', kind: 'many-tracks', tracks: count })
   return playing.map(one => one ? 'both' : 'other')
 }

@@ -1,0 +1,16 @@
+import type { Meter } from './meter'
+import type { Remark } from './remark'
+
+/** Something that was not in the input and had to be decided: what about, and what was taken. Its words are made in the words' room. */
+export type Guess
+  = | { about: 'hands', kind: 'one-track' | 'two-tracks' }
+    | { about: 'hands', kind: 'many-tracks', tracks: number }
+    | { about: 'hands', kind: 'in-the-file', remark: Remark }
+    | { about: 'meter', kind: 'meter-found', meter: Meter }
+    | { about: 'key', kind: 'key-found', from: 'notes' | 'chords' }
+    | { about: 'pickup', kind: 'pickup', quarters: number }
+    | { about: 'swing', kind: 'late-offbeats', ratio: number }
+    | { about: 'rhythm', kind: 'off-the-grid' }
+    | { about: 'tempo', kind: 'tempo-found' | 'tempo-taken', bpm: number }
+    | { about: 'bars', kind: 'chord-lengths', chordsPerBar: number }
+    | { about: 'notes', kind: 'voiced' }

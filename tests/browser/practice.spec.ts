@@ -80,7 +80,7 @@ test('a left hand that comes late is heard and said', async ({ page }) => {
   const late = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), BPM)
     .map(({ pitch, onsetMs, durationMs, hand }) => ({ pitch, durationMs, onsetMs: onsetMs + (hand === 'left' ? 80 : 0) }))
   await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(late, startMs)] as const)
-  await expect(page.locator('.sentence, .next').filter({ hasText: /the left hand comes [78]\d ms after the other/ })).toBeVisible({ timeout: 30_000 })
+  await expect(page.locator('.sentence, .next').filter({ hasText: /The left hand comes [78]\d ms after the other/ })).toBeVisible({ timeout: 30_000 })
   await page.keyboard.press('Escape')
 })
 

@@ -1,10 +1,17 @@
 /**
- * Measurements in headless Chromium, run by `npm run bench:browser`: how long a key takes to the screen, and how much JavaScript the
- * practice page needs. They print figures; they fail only when what they measure does not happen.
+ * Measurements in headless Chromium, run by `npm run bench:browser`: how long a key takes to the screen, how much JavaScript the
+ * practice page needs, and whether it stands still while a long pass is judged. They print figures; they fail only when what they measure does not happen.
  */
 import { gzipSync } from 'node:zlib'
 import { expect, test } from '@playwright/test'
-import { roundStart, standInForMidi } from '../material/midi-stand-in'
+import { readMusicXml } from '#core/formats/musicxml/read'
+import { arrangementEnd } from '#core/music/arrangement'
+import { expectedNotes, playedPassage } from '#core/music/passage'
+import { toDecimal, ZERO } from '#core/music/quarters'
+import { barsOf } from '../../cli/bench/long-score'
+import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
+
+const FASTEST_BPM = 300
 
 const percentile = (values: number[], share: number) => [...values].sort((a, b) => a - b)[Math.floor(share * (values.length - 1))]!
 
@@ -61,4 +68,47 @@ test('the JavaScript of the practice page', async ({ page }) => {
   expect(total).toBeGreaterThan(0)
   process.stdout.write(`JavaScript of the practice page: ${Math.round(total / 1000)} kB gzipped in ${atLoad.length} files (to reach: under 300 kB; the notation worker and what is loaded later not counted)\n`)
   for (const { url, bytes } of atLoad.sort((a, b) => b.bytes - a.bytes).slice(0, 5)) process.stdout.write(`  ${Math.round(bytes / 1000)} kB ${new URL(url).pathname}\n`)
+})
+
+test('the page while a whole song of 3,000 notes is judged', async ({ page }) => {
+  test.setTimeout(420_000)
+  const SCORE = barsOf(188)
+  const { arrangement } = readMusicXml(SCORE)
+  const whole = { from: ZERO, to: arrangementEnd(arrangement) }
+  const { id: songId } = await (await page.request.post('/api/songs?name=long.musicxml', { data: Buffer.from(SCORE), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
+  const { parts } = await (await page.request.get(`/api/songs/${songId}`)).json() as { parts: { id: string }[] }
+  await standInForMidi(page)
+  await page.goto(`/stand/${parts[0]!.id}?hands=both&bpm=${FASTEST_BPM}&from=0/1&to=${whole.to.n}/${whole.to.d}`)
+  await expect(page.locator('.row svg .note').first()).toBeVisible({ timeout: 60_000 })
+  const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
+  await page.keyboard.press('Space')
+  const startMs = await roundStart(page, 0)
+  const expected = expectedNotes(arrangement, playedPassage(arrangement, whole, 'both'), FASTEST_BPM)
+  expect(expected.length).toBeGreaterThan(3000)
+  await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(expected, startMs)] as [string, Sent[]])
+  const endMs = startMs + toDecimal(whole.to) * 60_000 / FASTEST_BPM
+  // How long the page does not come round to a message it has sent itself, in the seconds after the round, and in as many before it.
+  const worst = await page.evaluate(async ([from, to, end]) => {
+    const gaps = { before: [] as number[], after: [] as number[] }
+    await new Promise<void>((resolve) => {
+      const { port1, port2 } = new MessageChannel()
+      let last = performance.now()
+      port1.onmessage = () => {
+        const now = performance.now()
+        if (last > from) gaps[last < end ? 'before' : 'after'].push(now - last)
+        last = now
+        if (now > to) resolve()
+        else port2.postMessage(0)
+      }
+      setTimeout(() => {
+        last = performance.now()
+        port2.postMessage(0)
+      }, Math.max(0, from - performance.now()))
+    })
+    const ordered = (list: number[]) => list.sort((a, b) => b - a).slice(0, 5)
+    return { before: ordered(gaps.before), after: ordered(gaps.after) }
+  }, [endMs - 5000, endMs + 5000, endMs] as [number, number, number])
+  await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 60_000 })
+  const figures = (list: number[]) => list.map(ms => ms.toFixed(1)).join(', ')
+  process.stdout.write(`a pass of ${expected.length} notes judged in the worker: the page's longest tasks in the 5 s after it ${figures(worst.after)} ms (to reach: under 8 ms); in the 5 s before, while it was played, ${figures(worst.before)} ms\n`)
 })

@@ -226,7 +226,7 @@ nav a { text-decoration: underline; text-underline-offset: 3px; padding: 0.2rem 
 /* The steps again: the first thing to do stands highest. */
 .anew { margin-top: calc(2 * var(--step)); padding: var(--step) calc(2 * var(--step)); border-left: 4px solid var(--rule); color: var(--ink-soft); }
 .conditions { display: flex; flex-wrap: wrap; gap: 0.25rem calc(3 * var(--step)); margin-top: calc(2 * var(--step)); color: var(--heard-missed); font-weight: 700; }
-.conditions .met { color: inherit; font-weight: 400; }
+.conditions .met { color: var(--ink-soft); font-weight: 400; }
 .conditions .met b { color: var(--heard-right); }
 .findings { margin: calc(2 * var(--step)) 0 calc(3 * var(--step)); border-left: 4px solid var(--together); }
 .findings li { display: flex; align-items: baseline; gap: calc(2 * var(--step)); justify-content: space-between; padding: 0.3rem 0 0.3rem calc(2 * var(--step)); }

@@ -1,6 +1,6 @@
 import { wrap, type Remote } from 'comlink'
 import type { Arrangement } from '#core/music/arrangement'
-import type { Judged, JudgeWorker, PassRequest } from '~/workers/judge'
+import type { Judged, JudgedInShort, JudgeWorker, PassRequest } from '~/workers/judge'
 
 /** Judges whole passes of one arrangement; they come back in the order in which they were given. */
 export interface Judge {
@@ -12,6 +12,8 @@ export interface Judge {
 let worker: Remote<JudgeWorker> | undefined
 const numbers = new WeakMap<Arrangement, number>()
 let newest = 0
+/** One pass after the other, whoever asks: the worker keeps the notes of one. */
+let last: Promise<unknown> = Promise.resolve()
 
 /** Judges passes in a worker, started when it is first asked for something: the page never waits for the ear. */
 export function useJudge(arrangement: Arrangement): Judge {
@@ -25,13 +27,16 @@ export function useJudge(arrangement: Arrangement): Judge {
     await worker.takeUp(id, plain)
     return id
   }
-  let last: Promise<unknown> = Promise.resolve()
   async function judgeNow(request: PassRequest): Promise<Judged> {
     const judged = await worker!.judge(await takeUp(), request)
-    if (judged) return judged
+    if (judged) return await complete(judged)
     // Other songs have taken its place in the worker.
     numbers.delete(plain)
-    return (await worker!.judge(await takeUp(), request))!
+    return await complete((await worker!.judge(await takeUp(), request))!)
+  }
+  async function complete({ assessment, failed, notes }: JudgedInShort): Promise<Judged> {
+    while (assessment.notes.length < notes) assessment.notes.push(...await worker!.notes(assessment.notes.length))
+    return { assessment, failed }
   }
   return {
     prepare: () => void takeUp(),

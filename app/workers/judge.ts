@@ -1,6 +1,6 @@
 import { expose } from 'comlink'
 import { assessTake, type AssessmentRequest } from '#core/ear/assess'
-import type { Assessment } from '#core/ear/assessment'
+import type { Assessment, NoteAssessment } from '#core/ear/assessment'
 import { failedPlaces } from '#core/coach/pass'
 import type { Arrangement } from '#core/music/arrangement'
 import type { Quarters } from '#core/music/quarters'
@@ -10,8 +10,14 @@ export type PassRequest = Omit<AssessmentRequest, 'arrangement'>
 /** A judged pass, and the places where it failed. */
 export interface Judged { assessment: Assessment, failed: Quarters[] }
 
+/** A judgement, its notes still to be fetched: so many of them there are. */
+export type JudgedInShort = Judged & { notes: number }
+
 const MOST_KEPT = 8
+/** The page takes so many notes at once: to unpack thousands would hold it up. */
+const SLICE = 400
 const kept = new Map<number, Arrangement>()
+let newest: readonly NoteAssessment[] = []
 
 const judge = {
   /** Keeps an arrangement under a number, for the passes to come. */
@@ -19,13 +25,16 @@ const judge = {
     if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!)
     kept.set(id, arrangement)
   },
-  /** Judges a pass of an arrangement that was taken up; undefined when it is not there any more. */
-  judge(id: number, request: PassRequest): Judged | undefined {
+  /** Judges a pass of an arrangement that was taken up; undefined when it is not there any more. Its notes are fetched next, slice by slice. */
+  judge(id: number, request: PassRequest): JudgedInShort | undefined {
     const arrangement = kept.get(id)
     if (!arrangement) return undefined
     const assessment = assessTake({ ...request, arrangement })
-    return { assessment, failed: failedPlaces(arrangement, assessment) }
+    newest = assessment.notes
+    return { assessment: { ...assessment, notes: [] }, failed: failedPlaces(arrangement, assessment), notes: newest.length }
   },
+  /** Notes of the pass judged last, from one on. */
+  notes: (from: number): readonly NoteAssessment[] => newest.slice(from, from + SLICE),
 }
 export type JudgeWorker = typeof judge
 

@@ -73,19 +73,17 @@ test('a pass that an older ear judged is judged anew from its take: the review s
   await expect(page.getByText('It was called clean then, and is not clean now. What you reached with it stays reached.')).toBeVisible()
 })
 
-test('a pass of an older ear keeps its sentence until it is judged anew, and is so when the Logbook lists it', async ({ request }) => {
-  const songs = await (await request.get('/api/songs')).json() as { id: string, title: string }[]
-  const { parts } = await (await request.get(`/api/songs/${songs[0]!.id}`)).json() as { parts: { id: string }[] }
+test('a pass of an older ear keeps its sentence until it is judged anew, and is so when the Logbook lists it', async ({ playwright, baseURL }) => {
+  const api = await playwright.request.newContext({ baseURL })
+  await api.post('/api/players', { data: { name: `Older ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
+  const { id: songId } = await (await api.post('/api/songs?name=older.txt', { data: Buffer.from('title: Older\n| C | F |'), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
+  const { parts } = await (await api.get(`/api/songs/${songId}`)).json() as { parts: { id: string }[] }
   const id = randomUUID()
-  await request.post('/api/passes', { data: { id, partId: parts[0]!.id, hands: 'left', bpm: 60, startedAt: '2027-02-03T18:00:00.000Z', lengthMs: 16_000, offsetMs: 0, take: { notes: [], pedals: [] } } })
+  await api.post('/api/passes', { data: { id, partId: parts[0]!.id, hands: 'left', bpm: 60, startedAt: '2026-02-03T18:00:00.000Z', lengthMs: 16_000, offsetMs: 0, take: { notes: [], pedals: [] } } })
   const db = await connect()
-  try {
-    await db.query(`update passes set ear = 1, found = null, sentence = 'Nothing was played.' where id = $1`, [id])
-    const listed = (await (await request.get('/api/passes?limit=5')).json() as { id: string, found: { kind: string }[] | null, sentence: string | null }[]).find(one => one.id === id)
-    expect(listed).toMatchObject({ found: [{ kind: 'nothing-played' }], sentence: null })
-    await db.query('delete from passes where id = $1', [id])
-  }
+  try { await db.query(`update passes set ear = 1, found = null, sentence = 'Nothing was played.' where id = $1`, [id]) }
   finally { await db.end() }
+  expect(await (await api.get('/api/passes?limit=5')).json()).toMatchObject([{ id, found: [{ kind: 'nothing-played' }], sentence: null }])
 })
 
 test('passes from before the coach are given the name of their notes and where they failed, when the server starts', async ({ request }) => {

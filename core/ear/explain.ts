@@ -44,12 +44,12 @@ export function explain(request: AlignmentRequest): Explanation {
   const turns = bars ? turnsOf(moments, expected, bars) : NO_TURNS
   const along = (following: EarParameters['following']) =>
     pairAlong(request, moments, turns, follow({ moments, turns, strokes: played, steady, beatMs, following }))
-  const along_ = along(ear.following)
-  if (isHopeless(request, along_)) return along_
+  const together = along(ear.following)
+  if (isHopeless(request, together)) return together
   // Whoever plays at quite another tempo is not to be looked for at the click.
-  const isOffClick = steady && (along_.cost > expected.length || Math.abs(Math.log(middle(along_.moments.map((_, moment) => along_.clock.ratio(moment))))) > ear.tempo.otherTempo)
+  const isOffClick = steady && (together.cost > expected.length || Math.abs(Math.log(middle(together.moments.map((_, moment) => together.clock.ratio(moment))))) > ear.tempo.otherTempo)
   const loose = isOffClick ? pairAlong(request, moments, turns, follow({ moments, turns, strokes: played, steady: false, beatMs, following: ear.following })) : undefined
-  const free = loose && loose.cost <= along_.cost ? loose : along_
+  const free = loose && loose.cost <= together.cost ? loose : together
   if (free.attempts.runs.length < 2) return free
   const straight = along({ ...ear.following, ...NO_JUMPS })
   return straight.cost <= free.cost ? straight : free

@@ -2,8 +2,10 @@ import { assessTake } from '#core/ear/assess'
 import type { Assessment } from '#core/ear/assessment'
 import type { Finding, FindingKind } from '#core/ear/finding'
 import { followTake } from '#core/ear/follow-take'
+import { createLiveEar } from '#core/ear/live'
 import type { Arrangement } from '#core/music/arrangement'
-import { expectedNotes, marksDue, wholePassage, type ExpectedNote, type Passage } from '#core/music/passage'
+import { loopPlan } from '#core/music/loop'
+import { barsPassage, expectedNotes, marksDue, wholePassage, type ExpectedNote, type Passage } from '#core/music/passage'
 import { MACHINE, type PlayerHabits } from '#core/players/habits'
 import { simulatePlayer, type Truth } from '#core/players/simulate'
 import { madeScore, RECIPES, type Recipe } from './made-scores'
@@ -199,6 +201,54 @@ export function wayHeard({ kinds, habits }: typeof WAYS[number], takes: number, 
   return heard
 }
 
+/** Strokes of two rounds of a loop, by the round they were played for, and how many of them were given to it; and second rounds of which the tempo is told. */
+export interface RoundsHeard { tail: number, tailRight: number, next: number, nextRight: number, slow: number, slowTold: number }
+
+const ROUND_BARS = 8
+const SLOWER = [1.15, 1.25, 1.35, 1.45, 1.6]
+
+/**
+ * A player slower than the click comes to the end of a round while the next one runs. `goes on`: finishes it, and begins the next one late;
+ * otherwise breaks off and begins with the click.
+ */
+export function slowRounds(goesOn: boolean, takes: number): RoundsHeard {
+  const heard: RoundsHeard = { tail: 0, tailRight: 0, next: 0, nextRight: 0, slow: 0, slowTold: 0 }
+  const all = occasions(takes, [14]).flatMap(occasion => SLOWER.map(slower => ({ ...occasion, slower })))
+  for (const { arrangement, bpm, jitterMs, noise, seed, slower } of all) {
+    const first = arrangement.bars[0]!.number
+    const passage = barsPassage(arrangement, first, first + ROUND_BARS - 1, 'both')
+    const expected = expectedNotes(arrangement, passage, bpm)
+    const { roundMs } = loopPlan(arrangement, passage, bpm, 0)
+    const beatMs = 60_000 / bpm
+    const play = (round: number, stretch: number, startMs: number) =>
+      simulatePlayer(expected, { ...MACHINE, jitterMs, noise, wrong: 0.02, missed: 0.01, stretch: [stretch, stretch] }, seed + round).take.notes.map(note => ({ ...note, onsetMs: note.onsetMs + startMs, round }))
+    const begun = play(0, slower, 0)
+    const strokes = (goesOn
+      ? [...begun, ...play(1, slower, slower * roundMs)]
+      : [...begun.filter(note => note.onsetMs < roundMs - beatMs / 4), ...play(1, 1, roundMs)])
+      .filter(note => note.onsetMs < 2 * roundMs - beatMs / 4).sort((a, b) => a.onsetMs - b.onsetMs)
+    const ear = createLiveEar()
+    for (const round of [0, 1, 2]) ear.addRound({ round, startMs: round * roundMs, expected, beatMs })
+    for (const { pitch, onsetMs } of strokes) ear.hear(pitch, onsetMs)
+    strokes.forEach(({ round, onsetMs }, stroke) => {
+      const isRight = ear.roundOf(stroke) === round
+      if (round === 0 && onsetMs > roundMs) heard.tailRight += Number(isRight)
+      if (round === 0 && onsetMs > roundMs) heard.tail++
+      if (round === 1) heard.nextRight += Number(isRight)
+      if (round === 1) heard.next++
+    })
+    if (slower < TOLD_SLOWER) continue
+    const second = strokes.filter((_, stroke) => ear.roundOf(stroke) === 1).map(note => ({ ...note, onsetMs: note.onsetMs - roundMs }))
+    const { findings: [worst] } = assessTake({ arrangement, passage, take: { notes: second, pedals: [] }, mode: 'steady', bpm })
+    heard.slow++
+    if (worst?.kind === 'wrong-tempo') heard.slowTold++
+  }
+  return heard
+}
+
+/** So much slower than the click is said of the whole pass. */
+const TOLD_SLOWER = 1.3
+
 /** How well faults are heard: tables as in docs/scoring.md. */
 export function faults(takes: number): void {
   const print = (line: string) => process.stdout.write(`${line}\n`)
@@ -214,5 +264,10 @@ export function faults(takes: number): void {
   for (const way of WAYS) {
     const { takes: count, steady, free, live } = wayHeard(way, 2 * takes)
     print(`  ${way.name}: ${percent(steady / count)}, ${percent(free / count)}, ${percent(live / count)} (${count} takes)`)
+  }
+  print('\na loop played slower than the click (1.15 to 1.6 times): strokes given to the round they were played for')
+  for (const goesOn of [true, false]) {
+    const { tail, tailRight, next, nextRight } = slowRounds(goesOn, takes)
+    print(`  ${goesOn ? `finished late: of the end ${percent(tailRight / tail)}, of the next round` : 'broken off, then with the click:'} ${percent(nextRight / next)} (${tail + next} strokes)`)
   }
 }

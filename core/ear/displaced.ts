@@ -1,4 +1,3 @@
-import { group } from 'd3-array'
 import type { Hand } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
 import { explain, NO_JUMPS, type AlignmentRequest, type Explanation } from './explain'
@@ -89,7 +88,14 @@ function movedForAWhile(request: AlignmentRequest, together: Explanation): Expla
 
 /** The notes (by index) of a hand in bars in a row that were mostly not struck as written. */
 function lostStretches({ expected, played }: AlignmentRequest, { standsFor }: Explanation, hand: Hand): number[][] {
-  const bars = [...group(expected.flatMap((note, index) => note.hand === hand ? [index] : []), index => `${expected[index]!.time}:${expected[index]!.barIndex}`).values()]
+  const bars: number[][] = []
+  expected.forEach((note, index) => {
+    if (note.hand !== hand) return
+    const bar = bars.at(-1)
+    const before = bar && expected[bar[0]!]!
+    if (before && before.barIndex === note.barIndex && before.time === note.time) bar.push(index)
+    else bars.push([index])
+  })
   const isRight = (index: number) => standsFor[index] !== null && played[standsFor[index]!]!.pitch === expected[index]!.pitch
   const stretches: number[][] = []
   let open: number[] | undefined

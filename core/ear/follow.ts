@@ -98,6 +98,7 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
   const tiedKeys = keySets(moments, ({ tied }) => tied)
   let now = beliefs(2 * count + 2)
   let next = beliefs(2 * count + 2)
+  const distances = Float64Array.from({ length: cost.jumpMoments + 1 }, (_, far) => distancePrice(cost, far))
   const slotOf = new Int32Array(2 * count + 2)
   const stampOf = new Int32Array(2 * count + 2).fill(-1)
   let strokes = 0
@@ -251,7 +252,8 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
       if (moment !== BEFORE) {
         const dueMs = (momentMs[to]! - momentMs[moment]!) * now.ratio[from]!
         const off = (atMs - now.enteredMs[from]! - dueMs) / ((cost.timeMs + cost.timeShare * dueMs) * doubt)
-        here += cost.time * off * off / (off * off + 2)
+        // Who tries out keys takes their time.
+        here += (off > 0 && now.tries[from] === 1 ? cost.timeTried : cost.time) * off * off / (off * off + 2)
       }
       // Most ways on are hopeless, and to see it here is much cheaper than to go them.
       if (here + (has(keys, to, pitch) ? 0 : leastWrong) <= limit) enter(from, to, here, pitch, atMs, false)
@@ -268,7 +270,8 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
     const price = now.cost[from]! + (moment === BEFORE ? cost.jumpIn : paused ? cost.jumpAfterPause : cost.jump)
     for (let at = bisectLeft(places, moment - cost.jumpMoments); at < places.length && places[at]! <= moment + cost.jumpMoments; at++) {
       const to = places[at]!
-      if (to !== moment + 1) enter(from, to, price + distancePrice(cost, to - moment) - (to === 0 ? cost.fromTheTop : moments[to]!.startsBar ? cost.fromTheBar : 0), pitch, atMs, true)
+      const there = price + distances[Math.abs(to - moment)]! - (to === 0 ? cost.fromTheTop : moments[to]!.startsBar ? cost.fromTheBar : 0)
+      if (to !== moment + 1 && there <= limit) enter(from, to, there, pitch, atMs, true)
     }
   }
 

@@ -1,7 +1,7 @@
 import { bisector } from 'd3-array'
 import type { ExpectedNote } from '../music/passage'
 import { createFollower } from './follow'
-import { momentsOf } from './moments'
+import { momentsOf, type Moment } from './moments'
 import { DEFAULT_EAR, matchWindowMs, wrongWindowMs, type EarParameters } from './parameters'
 
 /** A mark to set at a written note, provisional until its round has ended. */
@@ -30,7 +30,7 @@ export interface LiveEar {
 interface Due { round: number, index: number, pitch: number, atMs: number, beatMs: number, outcome?: LiveMark['outcome'], stroke?: number }
 
 /** A round with the follower that knows where in it the player is. */
-interface Followed extends Round { follower: ReturnType<typeof createFollower>, momentMs: number[], lastStrokeMs: number }
+interface Followed extends Round { follower: ReturnType<typeof createFollower>, moments: Moment[], own: Due[], lastStrokeMs: number }
 
 /**
  * An ear that follows rounds of a loop on one time line and decides on each key the moment it is struck: by the clock, and
@@ -43,6 +43,8 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
   const rounds: Followed[] = []
   const strokes: { pitch: number, atMs: number, round: number }[] = []
   let settled = 0
+  /** The newest strokes given to a round that is over, though they also fit the one that runs. */
+  let lent: { stroke: number, note: Due, instead: Due }[] = []
 
   const mark = (note: Due, awayMs = 0): LiveMark => {
     const stroke = note.stroke === undefined ? undefined : strokes[note.stroke]!
@@ -59,10 +61,25 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
   }
 
   /** How far behind the click the player goes on, having taken up again; 0 for one who is with it. */
-  const awayMs = ({ follower, momentMs, beatMs, lastStrokeMs }: Followed): number => {
+  const awayMs = ({ follower, moments, beatMs, lastStrokeMs }: Followed): number => {
     const place = follower.place()
-    const behindMs = place < 0 ? 0 : lastStrokeMs - momentMs[place]!
+    const behindMs = place < 0 ? 0 : lastStrokeMs - moments[place]!.atMs
     return Math.abs(behindMs) > ear.live.awayBeats * beatMs ? behindMs : 0
+  }
+
+  const isGoingOn = ({ follower, beatMs, lastStrokeMs }: Followed, atMs: number): boolean =>
+    follower.place() >= 0 && atMs - lastStrokeMs <= STOPPED_BEATS * beatMs
+
+  /** The note a player goes on to who has not finished a round: of the next few from the place reached, without having stopped. */
+  const goingOn = (round: Followed, pitch: number, atMs: number): Due | undefined => {
+    if (!isGoingOn(round, atMs)) return undefined
+    const { follower, moments, own } = round
+    const place = follower.place()
+    for (const moment of moments.slice(place, place + MOMENTS_ON + 1)) {
+      const found = moment.notes.map(note => own[note]!).find(note => note.pitch === pitch && note.outcome !== 'right')
+      if (found) return found
+    }
+    return undefined
   }
 
   const follow = (round: Followed | undefined, pitch: number, atMs: number) => {
@@ -71,14 +88,24 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
     round.lastStrokeMs = atMs
   }
 
+  /** Gives a stroke from the round that is over to the one that runs. */
+  const giveBack = ({ stroke, note, instead }: (typeof lent)[number]): LiveMark[] => {
+    if (instead.outcome !== undefined) return []
+    const { pitch, atMs } = strokes[stroke]!
+    Object.assign(note, { outcome: 'missed', stroke: undefined })
+    Object.assign(instead, { outcome: 'right', stroke })
+    strokes[stroke]!.round = instead.round
+    follow(rounds.find(({ round }) => round === instead.round), pitch, atMs)
+    return [mark(note), mark(instead)]
+  }
+
   return {
     addRound(round) {
       const moments = momentsOf(round.expected).map(moment => ({ ...moment, atMs: moment.atMs + round.startMs }))
-      rounds.push({ ...round, follower: createFollower({ moments, steady: true, beatMs: round.beatMs, following: ear.following }), momentMs: moments.map(moment => moment.atMs), lastStrokeMs: 0 })
+      const own = round.expected.map((note, index): Due => ({ round: round.round, index, pitch: note.pitch, atMs: round.startMs + note.onsetMs, beatMs: round.beatMs }))
+      rounds.push({ ...round, follower: createFollower({ moments, steady: true, beatMs: round.beatMs, following: ear.following }), moments, own, lastStrokeMs: 0 })
       if (rounds.length > ROUNDS_FOLLOWED) rounds.shift()
-      round.expected.forEach((note, index) => due.push({
-        round: round.round, index, pitch: note.pitch, atMs: round.startMs + note.onsetMs, beatMs: round.beatMs,
-      }))
+      due.push(...own)
     },
 
     hear(pitch, atMs) {
@@ -100,17 +127,33 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
       // A player who fell behind in the round before may still be finishing it.
       const before = rounds.find(round => round.round === now.round - 1)
       const behind = before ? awayMs(before) : 0
+      const onward = before && behind > 0 ? goingOn(before, pitch, atMs) : undefined
+      if (onward) {
+        const instead = sameKey(atMs, note => note.round === now.round && note.outcome === undefined)
+        lent = instead ? [...lent, { stroke, note: onward, instead }] : []
+        return claim(onward, 'right', atMs - onward.atMs)
+      }
       if (before && behind > 0 && !around(atMs, wrongWindowMs(ear, now.beatMs)).some(note => note.pitch === pitch && note.round === now.round)) {
         const tail = sameKey(atMs - behind, note => note.round === before.round && note.outcome !== 'right')
         if (tail) return claim(tail, 'right', behind)
       }
       const away = awayMs(now)
+      // One who has left the round before and is with the click did so a few keys ago, when it could not be told yet.
+      const isWithClick = away === 0 && around(atMs, wrongWindowMs(ear, now.beatMs)).some(note => note.pitch === pitch && note.round === now.round && note.outcome === undefined)
+      const back = isWithClick ? lent.flatMap(giveBack) : []
+      lent = []
       // Taken up again elsewhere: a note already played is played anew.
       const again = away === 0 ? undefined : sameKey(atMs - away, note => note.round === now.round)
       if (again) return claim(again, 'right', away)
       // A note already taken by a wrong key may still be put right by its own key.
       const same = sameKey(atMs, note => note.outcome !== 'right')
-      if (same) return claim(same, 'right')
+      if (same) return [...back, ...claim(same, 'right')]
+      // A slip of one who is still finishing the round before.
+      if (before && behind > 0 && strokes[stroke - 1]?.round === before.round && before.follower.place() < before.moments.length - 1 && isGoingOn(before, atMs)) {
+        strokes[stroke]!.round = before.round
+        follow(before, pitch, atMs)
+        return []
+      }
       const windowMs = wrongWindowMs(ear, now.beatMs)
       const other = near(around(atMs, windowMs).filter(note => note.outcome === undefined), note =>
         Math.abs(note.atMs - atMs) / windowMs + keyDistance(note.pitch - pitch))
@@ -136,6 +179,10 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
     roundOf: stroke => strokes[stroke]!.round,
   }
 }
+
+/** Who has struck nothing for so many beats does not go on; and so many moments ahead of the place reached are looked at. */
+const STOPPED_BEATS = 3
+const MOMENTS_ON = 2
 
 /** Rounds whose place is still of interest: the one being played, the one before and the one to come. */
 const ROUNDS_FOLLOWED = 3

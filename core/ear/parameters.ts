@@ -26,8 +26,9 @@ export interface FollowingParameters {
   restruck: number
   /** Chord notes may fall so far apart, ms (spread chords of beginners reach 150). */
   chordMs: number
-  /** The most that time can say against a step, and the doubt about it: ms, and a share of the step. */
+  /** The most that time can say against a step, and against a late one after keys that were tried out; and the doubt about it: ms, and a share of the step. */
   time: number
+  timeTried: number
   timeMs: number
   timeShare: number
   /** The most that the click can say against a note, and how far from it (beats) says half of it. */
@@ -228,7 +229,7 @@ export const TOLERANCES: Record<Strictness, Tolerances> = {
 export const DEFAULT_EAR: EarParameters = {
   following: {
     extra: 4, extraMore: 3.6, noodleShare: 0.8, missed: 1.6, missedMoment: 4, wrongNear: 3, wrongFar: 3.8, sameShift: 1.2, late: 1.6, lateMoments: 3, lateBeats: 0.6, ornament: 0.3, restruck: 1.6,
-    chordMs: 110, time: 3.5, timeMs: 45, timeShare: 0.2, click: 2, clickBeats: 0.3, lagShare: 0.25,
+    chordMs: 110, time: 3.5, timeTried: 1.4, timeMs: 45, timeShare: 0.2, click: 2, clickBeats: 0.3, lagShare: 0.25,
     jump: 9, jumpDistance: 0.3, jumpAfterPause: 7, jumpIn: 5, fromTheTop: 1.5, fromTheBar: 1, turn: 4, restart: 6, asExpected: 0.6, pauseBeats: 1.6, jumpMoments: 700, reachMoments: 6, prune: 10, pruneMany: 6,
   },
   pairing: {

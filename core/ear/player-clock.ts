@@ -89,9 +89,9 @@ export function playerClock(moments: readonly Moment[], strokes: readonly { onse
     },
     withoutStroke(moment, stroke) {
       const anchor = anchorOf[moment]
-      if (!anchor || (anchor.strokes.length === 1 && anchor.strokes[0] === stroke)) return undefined
-      const others = anchor.strokes.filter(one => one !== stroke)
-      return others.length === 0 ? undefined : middle(others.map(one => strokes[one]!.onsetMs))
+      if (!anchor) return undefined
+      if (!anchor.strokes.includes(stroke)) return anchor.atMs
+      return anchor.strokes.length === 1 ? undefined : middle(anchor.strokes.flatMap(one => one === stroke ? [] : [strokes[one]!.onsetMs]))
     },
   }
   return { ...clock, unsteadinessMs: spreadAbout(clock, moments, strokes) }

@@ -3,7 +3,7 @@ import { median } from 'simple-statistics'
 export type Point = readonly [x: number, y: number]
 
 /** Pairs compared for a slope at most; beyond it distances are left out evenly, the shortest (which say least) first, which keeps the work linear. */
-const MOST_PAIRS = 3000
+const MOST_PAIRS = 1000
 
 /** The median slope over pairs of points (Theil 1950, Sen 1968): up to 29 % of the points may be far off. NaN for fewer than two. */
 export function slopeOf(points: readonly Point[], mostPairs = MOST_PAIRS): number {

@@ -60,6 +60,6 @@ function inOrder(weighed: readonly Weighed[]): Finding[] {
     .filter(one => one !== undefined).sort((a, b) => b.weight - a.weight)
   const seen = new Set(top.map(({ finding }) => finding.kind))
   const others = sorted.filter(({ finding }) => !seen.has(finding.kind) && seen.add(finding.kind))
-  const first = [...top, ...others]
-  return [...first, ...sorted.filter(one => !first.includes(one))].map(({ finding }) => finding)
+  const first = new Set([...top, ...others])
+  return [...first, ...sorted.filter(one => !first.has(one))].map(({ finding }) => finding)
 }

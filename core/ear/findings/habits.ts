@@ -1,4 +1,4 @@
-import { group } from 'd3-array'
+import { bisector, group, rollup } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import type { Heard, HeardNote } from '../heard'
 import type { Timing } from '../measures/timing'
@@ -96,7 +96,7 @@ function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>,
     const [first, last] = [notes[0]!, notes.at(-1)!]
     // What else is wrong or missing there and right beside it, and the keys struck for nothing, belong to it: the hand lay among keys that are
     // not its own, and took some of the other's.
-    const there = heard.notes.filter(note => note.moment >= first.moment - EDGE_MOMENTS && note.moment <= last.moment + EDGE_MOMENTS)
+    const there = notesBetween(heard, first.moment - EDGE_MOMENTS, last.moment + EDGE_MOMENTS)
     const missing = there.filter(note => note.outcome === 'missed')
     tell(there.filter(isFree))
     tell(missing)
@@ -105,13 +105,20 @@ function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>,
       finding: { kind: 'hand-displaced', ...atPlaces(notes), ...barsOf(notes), halfSteps: halfSteps(first), keys: keysBetween(first), whole: false },
     })
     const [fromMs, toMs] = [first.dueMs - heard.beatMs, last.dueMs + heard.beatMs]
-    for (const { played, reason } of heard.alignment.extras) {
+    const { extras } = heard.alignment
+    for (let at = bisector((extra: (typeof extras)[number]) => heard.take.notes[extra.played]!.onsetMs).left(extras, fromMs); at < extras.length; at++) {
+      const { played, reason } = extras[at]!
       const { pitch, onsetMs } = heard.take.notes[played]!
+      if (onsetMs > toMs) break
       const isNear = there.some(note => Math.abs(pitch - note.written.pitch) <= Math.max(2, Math.abs(off)) && Math.abs(note.dueMs - onsetMs) < heard.beatMs)
-      if (!reason && onsetMs >= fromMs && onsetMs <= toMs && isNear) toldExtras.add(played)
+      if (!reason && isNear) toldExtras.add(played)
     }
   }
 }
+
+/** The written notes of some moments, in order. */
+const notesBetween = ({ notes, alignment: { moments } }: Heard, first: number, last: number): HeardNote[] =>
+  moments.slice(Math.max(0, first), last + 1).flatMap(moment => moment.notes.map(note => notes[note]!)).sort((a, b) => a.index - b.index)
 
 const SHARPS = ['F', 'C', 'G', 'D', 'A', 'E', 'B']
 
@@ -139,8 +146,10 @@ function signatureForgotten(heard: Heard, wrong: readonly HeardNote[], tell: Tel
 
 /** A chord that is taken in another inversion wherever it comes. */
 function inversions(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
-  const chords = [...group(heard.notes.filter(note => !note.written.grace), note => `${note.written.hand}:${note.moment}`).values()].filter(chord => chord.length >= 3)
   const free = new Set(wrong.map(note => note.index))
+  if (new Set(wrong.map(note => note.moment)).size < HABIT_PLACES) return
+  const chords = heard.alignment.moments.filter(moment => moment.notes.length >= 3).flatMap(({ notes }) => (['right', 'left'] as const)
+    .map(hand => notes.map(note => heard.notes[note]!).filter(({ written }) => written.hand === hand && !written.grace)).filter(chord => chord.length >= 3))
   const name = (chord: readonly HeardNote[]) => chord.map(note => note.written.pitch).sort((a, b) => a - b).join()
   const isInverted = (chord: readonly HeardNote[]) => chord.every(note => note.stroke) && chord.some(note => free.has(note.index))
     && same(chord.map(note => note.written.pitch % 12), chord.map(note => note.stroke!.pitch % 12))
@@ -162,10 +171,10 @@ const same = (a: readonly number[], b: readonly number[]): boolean => [...a].sor
 
 /** The same key instead of the same note, wherever it comes. */
 function sameKeys(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
+  const played = rollup(heard.notes.filter(note => note.outcome !== 'missed'), alike => alike.length, note => note.written.hand, note => note.written.pitch)
   for (const [, alike] of group(wrong, ({ written, stroke }) => `${written.hand}:${written.pitch}:${stroke!.pitch}`)) {
     const { written, stroke } = alike[0]!
-    const all = heard.notes.filter(note => note.outcome !== 'missed' && note.written.hand === written.hand && note.written.pitch === written.pitch)
-    if (alike.length < HABIT_PLACES || alike.length < HABIT_SHARE * all.length) continue
+    if (alike.length < HABIT_PLACES || alike.length < HABIT_SHARE * played.get(written.hand)!.get(written.pitch)!) continue
     tell(alike, {
       weight: 12 + Math.min(6, alike.length),
       finding: { kind: 'habit', habit: 'same-key', ...atPlaces(alike), written: written.spelled, instead: struckName(heard, stroke!.pitch, written.barIndex) },
@@ -184,17 +193,22 @@ const FINGERED_SHARE = 0.6
 export function lateHabit({ ear }: Heard, { residuals, onTimeMs }: Timing): Weighed[] {
   const leastMs = Math.max(LATE_MS, ear.tolerances.offsetShare * onTimeMs)
   return (['right', 'left'] as const).flatMap((hand): Weighed[] => {
-    const own = [...residuals].filter(([note]) => note.written.hand === hand)
-    const fingered = own.filter(([note]) => note.written.finger !== undefined)
+    const own = residuals.filter(({ note }) => note.written.hand === hand)
+    const fingered = own.filter(({ note }) => note.written.finger !== undefined)
     const byFinger = fingered.length >= FINGERED_SHARE * own.length
-    const groups = group(byFinger ? fingered : own, ([note]) => byFinger ? note.written.finger! : note.written.pitch)
+    const groups = group(byFinger ? fingered : own, ({ note }) => byFinger ? note.written.finger! : note.written.pitch)
     let worst: { notes: HeardNote[], ms: number } | undefined
+    const usualMs = robustMean(own.map(one => one.ms))
     for (const late of groups.values()) {
-      const rest = own.filter(one => !late.includes(one))
-      if (late.length < LATE_NOTES || late.length > rest.length) continue
-      const ms = robustMean(late.map(([, off]) => off)) - robustMean(rest.map(([, off]) => off))
-      const uncertainty = Math.hypot(robustSpread(late.map(([, off]) => off)) / Math.sqrt(late.length), robustSpread(rest.map(([, off]) => off)) / Math.sqrt(rest.length))
-      if (ms > leastMs && ms > LATE_CERTAIN * uncertainty && ms > (worst?.ms ?? 0)) worst = { notes: late.map(([note]) => note), ms }
+      if (late.length < LATE_NOTES || 2 * late.length > own.length) continue
+      const lateMs = late.map(one => one.ms)
+      // Of half the notes at most, the rest lies no farther from what is usual than these do: most need not be looked at closely.
+      if (robustMean(lateMs) - usualMs < 0.4 * leastMs) continue
+      const isLate = new Set(late)
+      const restMs = own.flatMap(one => isLate.has(one) ? [] : [one.ms])
+      const ms = robustMean(lateMs) - robustMean(restMs)
+      const uncertainty = Math.hypot(robustSpread(lateMs) / Math.sqrt(lateMs.length), robustSpread(restMs) / Math.sqrt(restMs.length))
+      if (ms > leastMs && ms > LATE_CERTAIN * uncertainty && ms > (worst?.ms ?? 0)) worst = { notes: late.map(one => one.note), ms }
     }
     if (!worst) return []
     const places = atPlaces(worst.notes)

@@ -14,7 +14,7 @@ export interface Timing {
   strays: { note: HeardNote, ms: number }[]
   tooManyStrays: boolean
   /** For each right note, what is left of its deviation when offset, hands, swing and tempo are taken off. */
-  residuals: ReadonlyMap<HeardNote, number>
+  residuals: { note: HeardNote, ms: number }[]
 }
 
 /** A slope is believed when it is this many times its own uncertainty; neighbouring deviations take after each other, which widens it. */
@@ -37,13 +37,15 @@ export function timing(heard: Heard, behindMs: number | null, swung: ReadonlyMap
   const swungMs = (note: HeardNote) => swung.get(note.index) ?? 0
   const own = (note: HeardNote) => note.deviationMs! - lag[note.written.hand] - swungMs(note)
   const groups = groupsOf(heard)
-  const onTempo = groups.filter(group => !times.isOffTempo(group[0]!.notes[0]!.index))
-  const points = (group: readonly HeardMoment[]) => group.flatMap(({ dueMs, notes }) => notes.map((note): Point => [dueMs, own(note)]))
-  const { slope, residuals } = commonSlope(onTempo.map(points))
-  const firstGroup = onTempo.find(group => points(group).length >= 6) ?? onTempo[0]
+  const isOffTempo = (group: readonly HeardMoment[]) => times.isOffTempo(group[0]!.notes[0]!.index)
+  const onTempo = groups.filter(group => !isOffTempo(group)).map(group => group.flatMap(({ notes }) => notes))
+  const points = onTempo.map(notes => notes.map((note): Point => [note.dueMs, own(note)]))
+  const { slope, residuals } = commonSlope(points)
+  const firstGroup = onTempo.find(notes => notes.length >= 6) ?? onTempo[0]
+  const lateness = (notes: readonly HeardNote[]) => robustMean(notes.map(note => own(note) - slope * (note.dueMs - startMs)))
   const startMs = moments[0]?.dueMs ?? 0
   if (steady && firstGroup) {
-    const right = robustMean(points(firstGroup).map(([at, deviation]) => deviation - slope * (at - startMs)))
+    const right = lateness(firstGroup)
     const left = right + lag.left
     const isNear = Math.abs(lag.left) <= NEAR_HANDS_MS
     const common = behindMs === null ? right : isNear ? (right + left) / 2 : Math.sign(left) !== Math.sign(right) ? 0 : Math.abs(left) < Math.abs(right) ? left : right
@@ -51,7 +53,7 @@ export function timing(heard: Heard, behindMs: number | null, swung: ReadonlyMap
     lag.left = left - common
   }
   else [lag.left, lag.right] = [lag.left / 2, -lag.left / 2]
-  const offsetMs = steady && firstGroup ? robustMean(points(firstGroup).map(([at, deviation]) => deviation - slope * (at - startMs))) : 0
+  const offsetMs = steady && firstGroup ? lateness(firstGroup) : 0
   const toleranceMs = onTimeMs(ear, beatMs)
   const all = moments.flatMap(moment => moment.notes)
   // A little lateness may be the keyboard's; more is told, and then no note is told again for it.
@@ -62,7 +64,7 @@ export function timing(heard: Heard, behindMs: number | null, swung: ReadonlyMap
   const strays = all.map(note => ({ note, ms: off(note) })).filter(({ ms }) => Math.abs(ms) > toleranceMs).sort((a, b) => Math.abs(b.ms) - Math.abs(a.ms))
   const onTime = all.filter(note => Math.abs(note.deviationMs! - swungMs(note) - excused) <= toleranceMs && !times.isOffTempo(note.index)).length
   const allowed = Math.max(1, Math.floor((1 - ear.tolerances.cleanOnTimeShare) * all.length))
-  const offTempo = groups.filter(group => !onTempo.includes(group)).flatMap(group => group.flatMap(({ notes }) => notes.map(own)))
+  const offTempo = groups.filter(isOffTempo).flatMap(group => group.flatMap(({ notes }) => notes.map(own)))
   return {
     offsetMs,
     driftPercent: 100 * (steady ? slope : tempo.heard.sections.length > 0 ? 0 : changeOfTempo(moments, heard)),
@@ -71,7 +73,7 @@ export function timing(heard: Heard, behindMs: number | null, swung: ReadonlyMap
     onTimeShare: all.length === 0 ? 0 : onTime / all.length,
     strays,
     tooManyStrays: strays.length > allowed || (strays[0] !== undefined && Math.abs(strays[0].ms) > 2 * toleranceMs),
-    residuals: new Map(all.map(note => [note, own(note) - offsetMs - slope * (note.dueMs - startMs)])),
+    residuals: all.map(note => ({ note, ms: own(note) - offsetMs - slope * (note.dueMs - startMs) })),
   }
 }
 

@@ -36,6 +36,8 @@ export function useJudge(arrangement: Arrangement): Judge {
   }
   async function complete({ assessment, failed, notes }: JudgedInShort): Promise<Judged> {
     while (assessment.notes.length < notes) assessment.notes.push(...await worker!.notes(assessment.notes.length))
+    // What is made of it, and drawn, is a task of its own.
+    await new Promise(resolve => setTimeout(resolve))
     return { assessment, failed }
   }
   return {

@@ -59,6 +59,8 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
   const isRunning = computed(() => loop.phase.value !== 'stopped' || ownTime.isRunning.value)
 
   function passEnded(pass: EndedPass) {
+    const began = performance.now()
+    void nextTick(() => performance.measure('half-step:pass-shown', { start: began }))
     lastRound.value = pass
     silentRounds = pass.take.notes.length > 0 ? 0 : silentRounds + 1
     if (silentRounds >= MOST_SILENT_ROUNDS) {

@@ -118,7 +118,7 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
                   >{{ howWords(item.what) }}</span>
                 </h3>
                 <p class="soft">
-                  {{ sentence(reasonText(item.why)) }}<template v-if="today.songs.length > 1 && item.title">
+                  {{ sentence(reasonText(item.why, item.what?.meter)) }}<template v-if="today.songs.length > 1 && item.title">
                     {{ ' ' }}<i>{{ item.title }}</i>
                   </template>
                 </p>

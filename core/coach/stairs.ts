@@ -1,4 +1,5 @@
-import { positionOf, type Arrangement, type Hands, type Position } from '../music/arrangement'
+import { barAt, positionOf, type Arrangement, type Hands, type Position } from '../music/arrangement'
+import type { Meter } from '../music/meter'
 import { isSameStretch, type Stretch } from '../music/passage'
 import { stretchPlace, type StretchPlace } from '../music/stretch-place'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
@@ -15,6 +16,8 @@ export interface Tread { bpm: number, isReached: boolean, isClean: boolean, isHe
 /** The flight of one hand, or of both, of one part or join. */
 export interface ShownFlight {
   hands: Hands
+  /** Of its first bar: whose beats a tempo counts. */
+  meter: Meter
   treads: Tread[]
   /** What is asked for before the next stage begins. */
   wantedBpm: number
@@ -46,7 +49,7 @@ export interface Stairs {
 }
 
 /** A pass that is asked for, in plain fields. */
-export interface ShownPass { kind: UnitKind, names: readonly string[], first: number, stretch: Stretch, isWhole: boolean, place: StretchPlace, hands: Hands, mode: 'own-time' | 'steady', bpm: number, isSpot: boolean, because: Reason }
+export interface ShownPass { kind: UnitKind, names: readonly string[], first: number, stretch: Stretch, isWhole: boolean, place: StretchPlace, hands: Hands, mode: 'own-time' | 'steady', bpm: number, meter: Meter, isSpot: boolean, because: Reason }
 
 /** `today`: the passes of the day, oldest first. */
 export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): Stairs {
@@ -65,8 +68,10 @@ export function showPass({ arrangement, grounds }: SongPlan, { stage, stretch, h
   const { unit } = stage
   // A twin's flight is climbed where its notes first stand.
   const isWhole = isSameStretch(stretch, grounds.get(stage.key)!.stretch)
-  return { kind: unit.kind, names: unit.names, first: unit.first, stretch, isWhole, place: stretchPlace(arrangement, stretch), hands, mode, bpm, isSpot, because }
+  return { kind: unit.kind, names: unit.names, first: unit.first, stretch, isWhole, place: stretchPlace(arrangement, stretch), hands, mode, bpm, meter: meterAt(arrangement, stretch), isSpot, because }
 }
+
+const meterAt = (arrangement: Arrangement, { from }: Stretch): Meter => barAt(arrangement, from).meter
 
 function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage, isOpen: boolean): ShownFlight {
   const [ground, flight] = [plan.grounds.get(stage.key)!, standing.get(stage.key)!]
@@ -76,7 +81,7 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
   const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= here - 0.5))
   const { spot } = flight
   return {
-    hands: stage.hands, isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: placesOf(plan.arrangement, flight.mended, subtract(stage.unit.stretch.from, ground.stretch.from)), gates: flight.gates, because: flight.because,
+    hands: stage.hands, meter: meterAt(plan.arrangement, stage.unit.stretch), isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: placesOf(plan.arrangement, flight.mended, subtract(stage.unit.stretch.from, ground.stretch.from)), gates: flight.gates, because: flight.because,
     wantedBpm: Math.round(stage.share * stage.targetBpm),
     treads: steps.map(bpm => ({ bpm, isReached: flight.reachedBpm >= bpm - 1, isClean: flight.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
     ...(flight.phase === 'own-time' ? { ownTime: { inARow: flight.ownTime.inARow, gate: Math.max(1, ground.settings.ownTimeGate) } } : {}),

@@ -2,6 +2,7 @@ import { bisector } from 'd3-array'
 import type { Hand } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
 import { explain, type AlignmentRequest, type Explanation } from './explain'
+import { lagsAtCoincidences } from './moments'
 import type { Anchor } from './player-clock'
 import { middle } from './statistics'
 
@@ -49,13 +50,11 @@ export function looseHand(request: AlignmentRequest, together: Explanation): Han
 }
 
 /** How far the left hand comes behind the right where they have something to strike together, ms. */
-function lagAtCoincidences({ expected, played }: AlignmentRequest, { moments, standsFor }: Explanation): number {
-  const lags: number[] = []
-  for (const { notes } of moments) {
-    const heard = { left: [] as number[], right: [] as number[] }
-    for (const note of notes) if (standsFor[note] != null) heard[expected[note]!.hand].push(played[standsFor[note]]!.onsetMs)
-    if (heard.left.length > 0 && heard.right.length > 0) lags.push(middle(heard.left) - middle(heard.right))
-  }
+function lagAtCoincidences({ played }: AlignmentRequest, { moments, standsFor }: Explanation): number {
+  const lags = lagsAtCoincidences(moments, (note) => {
+    const stroke = standsFor[note]
+    return stroke == null ? undefined : played[stroke]!.onsetMs
+  })
   return lags.length < LEAST_COINCIDENCES ? 0 : middle(lags)
 }
 

@@ -1,6 +1,7 @@
 import { bisector } from 'd3-array'
 import type { Hand } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
+import { middle } from './statistics'
 
 /** All written notes that are meant to sound together, grace notes with the note they lead to. */
 export interface Moment {
@@ -53,6 +54,24 @@ export function momentsOf(expected: readonly ExpectedNote[]): Moment[] {
     }
   }
   return moments
+}
+
+/**
+ * How far the left hand comes behind the right at each moment where both have struck something, ms. `onsetMs`: when a note (by index) was struck;
+ * undefined for one that was not, or that does not count.
+ */
+export function lagsAtCoincidences(moments: readonly Pick<Moment, 'notes' | 'hands'>[], onsetMs: (note: number) => number | undefined): number[] {
+  const lags: number[] = []
+  for (const { notes, hands } of moments) {
+    if (!hands.includes('left') || !hands.includes('right')) continue
+    const struck = { left: [] as number[], right: [] as number[] }
+    notes.forEach((note, place) => {
+      const atMs = onsetMs(note)
+      if (atMs !== undefined) struck[hands[place]!].push(atMs)
+    })
+    if (struck.left.length > 0 && struck.right.length > 0) lags.push(middle(struck.left) - middle(struck.right))
+  }
+  return lags
 }
 
 const momentBy = bisector((moment: Moment) => moment.atMs)

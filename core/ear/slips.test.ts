@@ -3,28 +3,14 @@
  * practice), and each take says what was struck, when.
  */
 import { describe, expect, it } from 'vitest'
-import { attributes, backup, bytesOf, note, pianoScore, quarterNotes } from '../../tests/material/score'
-import { readMusicXml } from '../formats/musicxml/read'
+import { backup, note, quarterNotes } from '../../tests/material/score'
+import { played, score, type Score } from '../../tests/material/takes'
 import { expectedNotes, wholePassage, type ExpectedNote } from '../music/passage'
 import { findingTexts, passSentence } from '../words/findings'
 import { assessTake } from './assess'
 import type { Assessment } from './assessment'
 import type { TakeNote } from './take'
 
-const score = (bars: string[], key: Parameters<typeof attributes>[0] = {}) => readMusicXml(bytesOf(pianoScore(bars.map((bar, index) => (index === 0 ? attributes(key) : '') + bar)))).arrangement
-type Score = ReturnType<typeof score>
-type Change = (written: ExpectedNote, index: number) => Partial<TakeNote> | undefined
-
-/** The written notes as strokes at 120 quarter notes a minute, each changed as told; undefined leaves one out. */
-function played(arrangement: Score, change: Change = () => ({}), extra: TakeNote[] = []): TakeNote[] {
-  const strokes = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 120).flatMap((written, index) => {
-    const changed = change(written, index)
-    // Nobody is exact: a few ms to either side, the same at every run.
-    const asPlayed = { onsetMs: written.momentMs + (index * 7) % 11 - 5, durationMs: written.durationMs * 0.95, pitch: written.pitch, velocity: 64 }
-    return changed ? [{ ...asPlayed, ...changed }] : []
-  })
-  return [...strokes, ...extra].sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
-}
 const assess = (arrangement: Score, notes: TakeNote[], mode: 'steady' | 'free' = 'steady'): Assessment =>
   assessTake({ arrangement, passage: wholePassage(arrangement, 'both'), mode, bpm: mode === 'steady' ? 120 : undefined, take: { notes, pedals: [] } })
 const kinds = ({ findings }: Assessment) => findings.map(one => one.kind)

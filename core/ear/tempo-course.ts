@@ -2,6 +2,7 @@ import { quantile } from 'simple-statistics'
 import type { ExpectedNote } from '../music/passage'
 import type { Alignment } from './align'
 import { isTimed } from './heard'
+import { lagsAtCoincidences } from './moments'
 import type { TempoParameters } from './parameters'
 import { lineThrough, middle, type Point } from './statistics'
 import type { TakeNote } from './take'
@@ -41,7 +42,7 @@ const stateOf = (ratio: number): number => Math.min(TEMPOS.count - 1, Math.max(0
  * are thus one slower stretch, and a pause one long step. Linear in the length of the take.
  */
 export function tempoCourse(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], alignment: Alignment, steady: boolean, tempo: TempoParameters): TempoCourse {
-  const leftBehindMs = alignment.loose ? 0 : lagAtCoincidences(expected, strokes, alignment)
+  const leftBehindMs = alignment.loose ? 0 : leftBehind(expected, strokes, alignment)
   const played = playedMoments(expected, strokes, alignment, leftBehindMs)
   const { unsteadinessMs, spreadMs } = unsteadiness(played)
   const stretches: TempoStretch[] = []
@@ -53,14 +54,12 @@ export function tempoCourse(expected: readonly ExpectedNote[], strokes: readonly
   return { played, stretches, breaks, usual: usualTempo(played, stretches, steady, tempo), unsteadinessMs, spreadMs, leftBehindMs }
 }
 
-/** How far the left hand comes behind the right at their coincidences; 0 for too few, or when it is no more than chance. */
-function lagAtCoincidences(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], { followed: { moments }, outcomes }: Alignment): number {
-  const lags: number[] = []
-  for (const { notes } of moments) {
-    const heard = { left: [] as number[], right: [] as number[] }
-    for (const note of notes) if (outcomes[note]!.outcome === 'right' && isTimed(expected[note]!)) heard[expected[note]!.hand].push(strokes[outcomes[note]!.played!]!.onsetMs)
-    if (heard.left.length > 0 && heard.right.length > 0) lags.push(middle(heard.left) - middle(heard.right))
-  }
+/** How far the left hand comes behind the right; 0 where their coincidences are too few, or when it is no more than chance. */
+function leftBehind(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], { followed: { moments }, outcomes }: Alignment): number {
+  const lags = lagsAtCoincidences(moments, (note) => {
+    const { outcome, played } = outcomes[note]!
+    return outcome === 'right' && isTimed(expected[note]!) ? strokes[played!]!.onsetMs : undefined
+  })
   if (lags.length < 3) return 0
   const lag = middle(lags)
   const spread = 1.4826 * middle(lags.map(one => Math.abs(one - lag)))

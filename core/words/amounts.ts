@@ -29,9 +29,12 @@ const NUMBERS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'e
 /** Small whole numbers as words. */
 export const numberWord = (count: number): string => NUMBERS[count] ?? String(count)
 
-/** A tempo in quarter notes a minute, and in beats where the beat is another: "120 bpm (80 dotted quarters)". */
-export const tempoText = (quarterBpm: number, meter: Meter): string => [`${Math.round(quarterBpm)} bpm`, ...isCompound(meter) ? [`(${feltTempoText(quarterBpm, meter)})`] : []].join(' ')
+/** A tempo in the beats a player counts, from quarter notes a minute: dotted ones in compound meters, otherwise quarter notes. */
+export const tempoFigure = (quarterBpm: number, meter?: Meter): string => String(Math.round(meter && isCompound(meter) ? beatBpm(meter, quarterBpm) : quarterBpm))
 
-/** The beats a minute of a compound meter: "80 dotted quarters". */
-export const feltTempoText = (quarterBpm: number, meter: Meter): string =>
-  `${Math.round(beatBpm(meter, quarterBpm))} dotted ${meter.beatType === 8 ? 'quarters' : meter.beatType === 16 ? 'eighths' : 'notes'}`
+/** What the figure counts: "bpm" for quarter notes, otherwise "dotted quarters a minute". */
+export const tempoUnit = (meter?: Meter): string =>
+  meter && isCompound(meter) ? `dotted ${meter.beatType === 8 ? 'quarters' : meter.beatType === 16 ? 'eighths' : 'notes'} a minute` : 'bpm'
+
+/** "96 bpm", and in 6/8 "80 dotted quarters a minute". */
+export const tempoText = (quarterBpm: number, meter?: Meter): string => `${tempoFigure(quarterBpm, meter)} ${tempoUnit(meter)}`

@@ -7,7 +7,8 @@ import type { CoachSettings } from '../coach/settings'
 import type { Unit } from '../coach/stages'
 import type { FindingKind } from '../ear/finding'
 import type { StretchPlace } from '../music/stretch-place'
-import { plural } from './amounts'
+import type { Meter } from '../music/meter'
+import { plural, tempoFigure } from './amounts'
 import { stretchText } from './places'
 
 /** What is practised, by name: "Part 3", "the seam of Part 1 and Part 2", "the whole song". */
@@ -30,10 +31,9 @@ const FAULTS: Partial<Record<FindingKind, string>> = {
   accent: 'the accents', dynamics: 'louder and softer', 'pedal-late': 'the pedal', 'pedal-early': 'the pedal',
 }
 
-const tempo = (bpm: number): string => String(Math.round(bpm))
-
-/** A reason as part of a sentence: it begins small and has no full stop. */
-export function reasonText(reason: Reason): string {
+/** A reason as part of a sentence: it begins small and has no full stop. Tempos in the beats of the meter. */
+export function reasonText(reason: Reason, meter?: Meter): string {
+  const tempo = (bpm: number) => tempoFigure(bpm, meter)
   switch (reason.kind) {
     case 'own-time-first': return 'first in your own time: the right keys before the right moment'
     case 'start-tempo': return `the hardest place of it should go at ${tempo(reason.bpm)}`
@@ -65,8 +65,8 @@ export function reasonText(reason: Reason): string {
     case 'spot-mended': return 'the hard place goes: back to the whole of it'
     case 'spot-no-better': return 'it does not go any better today: back to the whole of it'
     case 'one-hand': return `the ${reason.hand} hand alone once more, then together again`
-    case 'new': return `new: ${reasonText(reason.then)}`
-    case 'parts-ready': return `its parts are ready: ${reasonText(reason.then)}`
+    case 'new': return `new: ${reasonText(reason.then, meter)}`
+    case 'parts-ready': return `its parts are ready: ${reasonText(reason.then, meter)}`
     case 'review': return 'a review: once clean is enough'
     case 'review-due': return `learned ${reason.days === 1 ? 'yesterday' : `${reason.days} days ago`}${reason.times > 0 ? `, and back for the ${ordinal(reason.times + 1)} time` : ''}: about now it begins to fade`
     case 'faded': return 'it had faded: once more, a little slower'

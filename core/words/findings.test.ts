@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { weigh } from '../ear/findings/weighed'
 import { inWords, stepsText, tempoText } from './amounts'
+import { reasonText } from './coach'
 import { barsText, barText, beatText, placeText, placeWords } from './places'
 
 describe('places as the player counts them', () => {
@@ -31,10 +32,19 @@ describe('amounts as a person would say them', () => {
   })
 
   it('tempos in quarter notes, and in the beats of compound meters', () => {
-    expect([tempoText(96, { beats: 4, beatType: 4 }), tempoText(120, { beats: 6, beatType: 8 }), tempoText(60, { beats: 12, beatType: 16 })]).toEqual(['96 bpm', '120 bpm (80 dotted quarters)', '60 bpm (80 dotted eighths)'])
+    expect([tempoText(96, { beats: 4, beatType: 4 }), tempoText(120, { beats: 6, beatType: 8 }), tempoText(60, { beats: 12, beatType: 16 })]).toEqual(['96 bpm', '80 dotted quarters a minute', '80 dotted eighths a minute'])
   })
 
   it('weights grow beyond the tolerance and level off', () => {
     expect([0.5, 1, 2, 100].map(excess => weigh(5, excess, 11))).toEqual([5, 5, 7, 11])
+  })
+})
+
+describe('the coach’s tempos', () => {
+  it('are in the beats of the meter', () => {
+    const reason = { kind: 'gate-up', of: 3, from: 90, to: 96 } as const
+    expect(reasonText(reason, { beats: 4, beatType: 4 })).toBe('3 clean in a row at 90: up to 96')
+    expect(reasonText(reason, { beats: 6, beatType: 8 })).toBe('3 clean in a row at 60: up to 64')
+    expect(reasonText({ kind: 'new', then: { kind: 'start-tempo', bpm: 90 } }, { beats: 12, beatType: 8 })).toBe('new: the hardest place of it should go at 60')
   })
 })

@@ -70,6 +70,31 @@ test('the JavaScript of the practice page', async ({ page }) => {
   for (const { url, bytes } of atLoad.sort((a, b) => b.bytes - a.bytes).slice(0, 5)) process.stdout.write(`  ${Math.round(bytes / 1000)} kB ${new URL(url).pathname}\n`)
 })
 
+declare global { interface Window { judgeMessages: number[] } }
+
+/** Times, in the page, what each message of the judge's worker takes: unpacking it and whatever is done with it at once, ms. */
+function watchJudge() {
+  window.judgeMessages = []
+  window.Worker = class extends Worker {
+    constructor(url: string | URL, options?: WorkerOptions) {
+      super(url, options)
+      if (options?.name !== 'judge') return
+      let began = 0
+      super.addEventListener('message', (event: MessageEvent) => {
+        began = performance.now()
+        // Unpacked when it is first looked at.
+        void event.data
+      })
+      const listen = super.addEventListener.bind(this) as Worker['addEventListener']
+      this.addEventListener = ((...given: Parameters<typeof listen>) => {
+        listen(...given)
+        // Behind the page's own listener, and what that has set going.
+        if (given[0] === 'message') listen('message', () => { window.judgeMessages.push(performance.now() - began) })
+      }) as typeof listen
+    }
+  }
+}
+
 test('the page while a whole song of 3,000 notes is judged', async ({ page }) => {
   test.setTimeout(420_000)
   const SCORE = barsOf(188)
@@ -78,6 +103,7 @@ test('the page while a whole song of 3,000 notes is judged', async ({ page }) =>
   const { id: songId } = await (await page.request.post('/api/songs?name=long.musicxml', { data: Buffer.from(SCORE), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
   const { parts } = await (await page.request.get(`/api/songs/${songId}`)).json() as { parts: { id: string }[] }
   await standInForMidi(page)
+  await page.addInitScript(watchJudge)
   await page.goto(`/stand/${parts[0]!.id}?hands=both&bpm=${FASTEST_BPM}&from=0/1&to=${whole.to.n}/${whole.to.d}`)
   await expect(page.locator('.row svg .note').first()).toBeVisible({ timeout: 60_000 })
   const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
@@ -88,20 +114,9 @@ test('the page while a whole song of 3,000 notes is judged', async ({ page }) =>
   await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(expected, startMs)] as [string, Sent[]])
   const endMs = startMs + toDecimal(whole.to) * 60_000 / FASTEST_BPM
   await page.waitForTimeout(Math.max(0, endMs - 2000 - await page.evaluate(() => performance.now())))
-  // What the page's main thread does with each message that comes to it, from workers and all others, as the browser itself tells.
-  const session = await page.context().newCDPSession(page)
-  const heard: { name: string, dur?: number, pid: number, tid: number, args: { name?: string } }[] = []
-  session.on('Tracing.dataCollected', ({ value }) => {
-    heard.push(...(value as unknown as typeof heard).filter(({ name }) => name === 'HandlePostMessage' || name === 'thread_name'))
-  })
-  await session.send('Tracing.start', { transferMode: 'ReportEvents', traceConfig: { includedCategories: ['devtools.timeline', 'disabled-by-default-devtools.timeline'] } })
   await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 60_000 })
-  const ended = new Promise<void>((resolve) => { session.on('Tracing.tracingComplete', () => resolve()) })
-  await session.send('Tracing.end')
-  await ended
-  const threads = new Set(heard.filter(({ name, args }) => name === 'thread_name' && args.name === 'CrRendererMain').map(({ pid, tid }) => `${pid}:${tid}`))
-  const handled = heard.filter(({ name, pid, tid }) => name === 'HandlePostMessage' && threads.has(`${pid}:${tid}`)).map(({ dur = 0 }) => dur / 1000)
-  expect(handled.length).toBeGreaterThan(0)
-  const longest = handled.sort((a, b) => b - a).slice(0, 5).map(ms => ms.toFixed(1)).join(', ')
-  process.stdout.write(`a pass of ${expected.length} notes judged in the worker: of ${handled.length} messages to the page's main thread the longest took ${longest} ms, with the drawing that follows them (to reach for the judging alone: under 8 ms)\n`)
+  const { judged, shown } = await page.evaluate(() => ({ judged: window.judgeMessages, shown: performance.getEntriesByName('half-step:pass-shown').map(entry => entry.duration) }))
+  expect(judged.length).toBeGreaterThan(3)
+  expect(shown.length).toBe(1)
+  process.stdout.write(`a pass of ${expected.length} notes judged in the worker: each of its ${judged.length} messages holds the page up for ${Math.max(...judged).toFixed(1)} ms at most (to reach: under 8 ms); to hand it to the coach and the outbox and to show it took ${shown[0]!.toFixed(1)} ms\n`)
 })

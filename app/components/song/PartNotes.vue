@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { tempoFigure, tempoText } from '#core/words/amounts'
 import { placeWords, stretchText } from '#core/words/places'
 import type { Hands } from '#core/music/arrangement'
 import type { ShownFlight } from '#core/coach/stairs'
@@ -23,12 +24,12 @@ const NAMES: Record<Hands, string> = { left: 'Left hand', right: 'Right hand', b
 function standing(flight: ShownFlight): string {
   const learned = props.part.reached.find(one => one.hands === flight.hands)
   const from = learned?.from ? `learned in ${learned.from}; ` : ''
-  if (flight.isDone) return `${from}ready at ${flight.treads.findLast(tread => tread.isReached)?.bpm ?? flight.wantedBpm}`
+  if (flight.isDone) return `${from}ready at ${tempoText(flight.treads.findLast(tread => tread.isReached)?.bpm ?? flight.wantedBpm, flight.meter)}`
   if (!flight.isOpen) return 'waits for both hands'
-  if (flight.spot) return `${from}hard spot, ${stretchText(flight.spot.place)}, at ${flight.spot.bpm}`
+  if (flight.spot) return `${from}hard spot, ${stretchText(flight.spot.place)}, at ${tempoText(flight.spot.bpm, flight.meter)}`
   if (flight.ownTime) return `${from}in your own time, ${flight.ownTime.inARow} of ${flight.ownTime.gate}`
   const here = flight.treads.find(tread => tread.isHere)?.bpm
-  return `${from}at ${here}, ${flight.gate?.inARow ?? 0} of ${flight.gate?.of ?? 0} clean in a row`
+  return `${from}at ${here === undefined ? '–' : tempoText(here, flight.meter)}, ${flight.gate?.inARow ?? 0} of ${flight.gate?.of ?? 0} clean in a row`
 }
 const { wording } = useWording()
 const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, text: likenessText(props.part.likeness[hand], wording.value) })).filter(one => one.text))
@@ -58,7 +59,7 @@ const known = computed(() => (['left', 'right'] as const).map(hand => ({ hand, t
           {{ standing(flight) }}<span
             v-if="flight.passes"
             class="soft"
-          > · {{ flight.passes }} {{ flight.passes === 1 ? 'pass' : 'passes' }}{{ flight.gates.length ? `; gates: ${flight.gates.map(gate => `${gate.bpm} after ${gate.passes}`).join(', ')}` : '' }}{{ flight.mended.length ? `; mended: ${flight.mended.map(placeWords).join('; ')}` : '' }}</span>
+          > · {{ flight.passes }} {{ flight.passes === 1 ? 'pass' : 'passes' }}{{ flight.gates.length ? `; gates: ${flight.gates.map(gate => `${tempoFigure(gate.bpm, flight.meter)} after ${gate.passes}`).join(', ')}` : '' }}{{ flight.mended.length ? `; mended: ${flight.mended.map(placeWords).join('; ')}` : '' }}</span>
         </dd>
       </template>
       <template

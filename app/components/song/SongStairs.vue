@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { tempoFigure } from '#core/words/amounts'
 import { unitText } from '#core/words/coach'
 import type { Hand } from '#core/music/arrangement'
 import type { ShownFlight, ShownJoin, Stairs, Tread } from '#core/coach/stairs'
@@ -48,7 +49,7 @@ function styleOf(one: Shown, flight: Shown['flights'][number], index: number) {
 const stateOf = (tread: Tread, flight: ShownFlight) => ({ reached: tread.isReached, clean: !tread.isReached && tread.isClean, here: tread.isHere && flight.isOpen, waits: !flight.isOpen })
 const NAMES = { left: 'Left hand', right: 'Right hand', both: 'Together' } as const
 const words = (tread: Tread, flight: ShownFlight) => tread.isReached ? 'reached' : tread.isHere && flight.isOpen ? 'you are here' : tread.isClean ? 'played clean' : flight.isOpen ? 'not yet' : 'waits'
-const label = (name: string, hands: keyof typeof NAMES, tread: Tread, flight: ShownFlight) => `${NAMES[hands]} at ${tread.bpm}, ${name}, ${words(tread, flight)}`
+const label = (name: string, hands: keyof typeof NAMES, tread: Tread, flight: ShownFlight) => `${NAMES[hands]} at ${tempoFigure(tread.bpm, flight.meter)}, ${name}, ${words(tread, flight)}`
 const joinLink = (join: ShownJoin, bpm: number) => standLink(props.parts[join.first]!.id, { hands: join.hands, bpm, stretch: join.stretch })
 const here = (flight: ShownFlight) => flight.treads.find(tread => tread.isHere)?.bpm ?? flight.treads.at(-1)!.bpm
 const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'can be joined now' : 'waits for its parts'
@@ -86,7 +87,7 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
                 :style="styleOf(one, flight, index)"
                 :aria-label="label(one.part.name, flight.hands, tread, flight)"
                 :title="label(one.part.name, flight.hands, tread, flight)"
-              ><span class="figure">{{ tread.bpm }}</span></NuxtLink>
+              ><span class="figure">{{ tempoFigure(tread.bpm, flight.meter) }}</span></NuxtLink>
             </template>
             <p
               v-if="one.flights.length === 0"
@@ -139,7 +140,7 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
           :class="['join', 'both', stateOf(tread, join)]"
           :aria-label="label(unitText(join), join.hands, tread, join)"
         >
-          <span class="figure">{{ tread.bpm }}</span>
+          <span class="figure">{{ tempoFigure(tread.bpm, join.meter) }}</span>
         </NuxtLink>
         <span class="soft">{{ joinWords(join) }}</span>
       </li>

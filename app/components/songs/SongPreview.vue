@@ -126,7 +126,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
             :key="one"
             :value="one"
           >{{ one === 0 ? 'none' : `${one} quarter ${one === 1 ? 'note' : 'notes'}` }}</option></select></label>
-          <label>Tempo <input
+          <label>Quarter notes a minute <input
             type="number"
             min="5"
             max="1000"

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { reasonText, unitText } from '#core/words/coach'
 import type { NextPass } from '#core/coach/song-plan'
+import type { Meter } from '#core/music/meter'
 
 /** What the coach would play next, and why. */
-const props = defineProps<{ next?: NextPass, isHere: boolean, isLoaded: boolean }>()
+const props = defineProps<{ next?: NextPass, meter?: Meter, isHere: boolean, isLoaded: boolean }>()
 const isLed = defineModel<boolean>({ required: true })
 defineEmits<{ follow: [] }>()
-const what = computed(() => props.next ? `${props.next.isSpot ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${howWords(props.next)}` : '')
+const what = computed(() => props.next ? `${props.next.isSpot ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${howWords({ ...props.next, meter: props.meter })}` : '')
 </script>
 
 <template>
@@ -21,10 +22,10 @@ const what = computed(() => props.next ? `${props.next.isSpot ? 'a place in ' : 
       size="lg"
     />
     <p v-if="next && isHere">
-      <b>Stay here:</b> {{ reasonText(next.because) }}.
+      <b>Stay here:</b> {{ reasonText(next.because, meter) }}.
     </p>
     <p v-else-if="next">
-      <b>Next: {{ what }}.</b> {{ sentence(reasonText(next.because)) }}
+      <b>Next: {{ what }}.</b> {{ sentence(reasonText(next.because, meter)) }}
     </p>
     <p v-else>
       <b>Everything is reached.</b> Play it through, or play something else.

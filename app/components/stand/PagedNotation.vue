@@ -33,12 +33,18 @@ const notesOf = computed(() => {
   return found
 })
 
-const shown = computed(() => slots.value.map((place, slot) => {
+/** What stands on the page: the same until a row turns, whatever is marked in it. */
+const placed = computed(() => slots.value.map((place, slot) => {
   const [row, indices] = [props.rows[place]!, notesOf.value[place]!]
+  const expected = indices.map(index => props.expected[index]!)
+  return { slot, place, row, indices, expected, label: `${describeStretch(props.arrangement, row.stretch)}${expected.some(note => note.time > 1) ? ', again' : ''}` }
+}))
+
+const shown = computed(() => placed.value.map((one) => {
   const { assessment } = props
+  const { place, indices } = one
   return {
-    slot, place, row, isPlaying: playing.value === place, label: `${describeStretch(props.arrangement, row.stretch)}${indices.some(index => props.expected[index]!.time > 1) ? ', again' : ''}`,
-    expected: indices.map(index => props.expected[index]!), marks: new Map(indices.flatMap((index, own) => props.marks.has(index) ? [[own, props.marks.get(index)!] as const] : [])), due: indices.flatMap((index, own) => props.due.includes(index) ? [own] : []),
+    ...one, isPlaying: playing.value === place, marks: new Map(indices.flatMap((index, own) => props.marks.has(index) ? [[own, props.marks.get(index)!] as const] : [])), due: indices.flatMap((index, own) => props.due.includes(index) ? [own] : []),
     assessment: assessment && { ...assessment, notes: indices.map(index => assessment.notes[index]!), extras: assessment.extras.filter(extra => rowAt(props.rows, extra.atMs) === place) },
   }
 }))

@@ -55,6 +55,8 @@ function settle() {
     if (note.barIndex < firstBar.value - 1 || note.barIndex > lastBar.value) continue
     for (const id of [note.id, ...note.tiedIds]) element(id)?.classList.toggle('not-now', !own.has(note.id))
   }
+  const bottoms = new Map([...sheet.querySelectorAll('.engraving .system')].map(system =>
+    [system, Math.max(...[...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect().bottom))]))
   const found = new Map<string, { x: number, y: number }>()
   for (const { id } of props.expected) {
     const note = element(id)
@@ -62,8 +64,7 @@ function settle() {
     const system = note?.closest('.system')
     if (!head || !system) continue
     const box = head.getBoundingClientRect()
-    const staves = [...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect().bottom)
-    found.set(id, { x: box.left + box.width / 2 - origin.left, y: Math.max(...staves) - origin.top })
+    found.set(id, { x: box.left + box.width / 2 - origin.left, y: bottoms.get(system)! - origin.top })
   }
   places.value = found
   colour()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { barAt, tempoAt } from '#core/music/arrangement'
-import { isCompound } from '#core/music/meter'
-import { feltTempoText } from '#core/words/amounts'
+import { feltBeatQuarters, isCompound } from '#core/music/meter'
+import { tempoFigure, tempoText } from '#core/words/amounts'
 import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import type { StandPart } from '~/composables/useStandPractice'
@@ -20,11 +20,10 @@ const practice = useStandPractice(props.part, {
 const { stretch, hands, mode, bpm, targetBpm, isLed, metronome, coach, coachSet, loop, ownTime, isRunning, passes, lastRound, lastPassId, isNow, toggle, again, changeTempo, changeMode, turnHands, goNext } = practice
 const { expected, marks, lastHere, atMs, rows, isPaged, shownStretch, name, place, gate, count, chord } = useStandView(props.part, practice)
 const stopped = computed(() => !isRunning.value)
-/** The tempo in beats, where these are dotted notes. */
-const feltTempo = computed(() => {
-  const { meter } = barAt(arrangement, stretch.value.from)
-  return isCompound(meter) ? feltTempoText(bpm.value, meter) : undefined
-})
+/** Tempos are shown and changed in the beats of this meter. */
+const meter = computed(() => barAt(arrangement, stretch.value.from).meter)
+const TEMPO_STEP = 4
+const changeBeats = (by: number) => changeTempo(by * (isCompound(meter.value) ? feltBeatQuarters(meter.value) : 1))
 const showKeys = ref(false)
 
 /** What the notation shows of the notes, in one page or in turning ones. */
@@ -37,8 +36,8 @@ const notation = computed(() => ({
 const KEYS: Record<string, () => void> = {
   ' ': toggle,
   'Enter': again,
-  'ArrowUp': () => changeTempo(4),
-  'ArrowDown': () => changeTempo(-4),
+  'ArrowUp': () => changeBeats(TEMPO_STEP),
+  'ArrowDown': () => changeBeats(-TEMPO_STEP),
   'PageUp': () => changeTempo(bpm.value),
   'PageDown': () => changeTempo(-bpm.value / 2),
   'ArrowRight': () => turnHands(1),
@@ -52,7 +51,7 @@ const KEYS: Record<string, () => void> = {
 }
 const { takes } = useStandKeys(
   () => stopped.value ? KEYS : { ...KEYS, Escape: toggle },
-  { start: toggle, again, slower: () => changeTempo(-4), faster: () => changeTempo(4), next: goNext },
+  { start: toggle, again, slower: () => changeBeats(-TEMPO_STEP), faster: () => changeBeats(TEMPO_STEP), next: goNext },
 )
 
 onMounted(() => {
@@ -149,6 +148,7 @@ function toggleKeys() {
     <CoachLine
       v-model="isLed"
       :next="coach.next.value"
+      :meter="coach.next.value && barAt(arrangement, coach.next.value.stretch.from).meter"
       :is-here="coach.next.value !== undefined && isNow(coach.next.value)"
       :is-loaded="coach.plan.value !== undefined"
       @follow="goNext"
@@ -205,21 +205,18 @@ function toggleKeys() {
           variant="outline"
           icon="i-lucide-minus"
           aria-label="Slower"
-          @click="changeTempo(-4)"
+          @click="changeBeats(-TEMPO_STEP)"
         />
         <output
           class="figure"
           aria-live="off"
-        ><strong>{{ Math.round(bpm) }}</strong> <span>of {{ Math.round(targetBpm) }} bpm</span><span
-          v-if="feltTempo"
-          class="felt"
-        >{{ feltTempo }}</span></output>
+        ><strong>{{ tempoFigure(bpm, meter) }}</strong> <span>of {{ tempoText(targetBpm, meter) }}</span></output>
         <UButton
           size="xl"
           variant="outline"
           icon="i-lucide-plus"
           aria-label="Faster"
-          @click="changeTempo(4)"
+          @click="changeBeats(TEMPO_STEP)"
         />
       </div>
       <UButton
@@ -270,7 +267,6 @@ footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: c
 .tempo { display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
 .tempo output { min-width: 8rem; text-align: center; color: var(--ink-soft); }
 .tempo strong { font-size: 2rem; color: var(--ink); }
-.felt { display: block; font-size: 0.8rem; line-height: 1.1; }
 .keys { background: var(--sheet); text-align: center; color: var(--ink-soft); font-size: 0.8rem; padding: 0 calc(2 * var(--step)) 0.25rem; }
 kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
 </style>

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import type { Hands } from '#core/music/arrangement'
+import type { Meter } from '#core/music/meter'
+import { tempoText } from '#core/words/amounts'
 
 /** To hear the part or the song before touching a key: which hands, how fast. */
-const props = defineProps<{ playing: boolean, problem: string, targetBpm: number }>()
+const props = defineProps<{ playing: boolean, problem: string, targetBpm: number, meter: Meter }>()
 const emit = defineEmits<{ toggle: [] }>()
 const hands = defineModel<Hands>('hands', { required: true })
 const percent = defineModel<number>('percent', { required: true })
 const whole = defineModel<boolean>('whole', { required: true })
-const bpm = computed(() => Math.round(props.targetBpm * percent.value / 100))
+const tempo = computed(() => tempoText(props.targetBpm * percent.value / 100, props.meter))
 </script>
 
 <template>
@@ -32,7 +34,7 @@ const bpm = computed(() => Math.round(props.targetBpm * percent.value / 100))
       max="120"
       step="5"
       aria-label="Tempo in percent"
-    ><output class="figure">{{ bpm }} bpm, {{ percent }} %</output></label>
+    ><output class="figure">{{ tempo }}, {{ percent }} %</output></label>
     <span
       v-if="problem"
       role="alert"

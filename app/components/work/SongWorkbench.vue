@@ -2,7 +2,7 @@
 import { chordsOfPart } from '#core/hands/part-chords'
 import { fingerPart } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
-import { tempoAt, type Hand, type Hands } from '#core/music/arrangement'
+import { barAt, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
 import { stretchPassage, wholePassage } from '#core/music/passage'
 import { compare, ZERO, type Quarters } from '#core/music/quarters'
 import { beatNear, moveEdge } from '#core/parts/edit'
@@ -46,7 +46,8 @@ const listening = useListening()
 const listenHands = ref<Hands>('both')
 const listenPercent = ref(100)
 const listenWhole = ref(false)
-const targetBpm = computed(() => tempoAt(arrangement.value, listenWhole.value ? ZERO : part.value.from))
+const listenFrom = computed(() => listenWhole.value ? ZERO : part.value.from)
+const targetBpm = computed(() => tempoAt(arrangement.value, listenFrom.value))
 
 function listen() {
   if (listening.playing.value) {
@@ -217,6 +218,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
           :playing="listening.playing.value"
           :problem="listening.problem.value"
           :target-bpm="targetBpm"
+          :meter="barAt(arrangement, listenFrom).meter"
           @toggle="listen"
         />
         <WorkSheet

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Finding } from '#core/ear/finding'
+import { barAt } from '#core/music/arrangement'
 import { passName } from '#core/words/passes'
 import type { Data } from 'plotly.js'
 
@@ -54,7 +55,7 @@ const figure = computed(() => {
                 :key="pass.id"
                 scope="col"
               >
-                <NuxtLink :to="`/passes/${pass.id}`">{{ passName(pass) }}, {{ howWords({ hands: pass.hands, mode: pass.mode === 'own-time' ? 'own-time' : 'steady', bpm: pass.bpm }) }}</NuxtLink><br><ClientOnly>{{ dayName(pass.startedAt) }}, {{ timeOfDay(pass.startedAt) }}</ClientOnly>
+                <NuxtLink :to="`/passes/${pass.id}`">{{ passName(pass) }}, {{ howWords({ hands: pass.hands, mode: pass.mode === 'own-time' ? 'own-time' : 'steady', bpm: pass.bpm, meter: barAt(pass.arrangement, pass.stretch.from).meter }) }}</NuxtLink><br><ClientOnly>{{ dayName(pass.startedAt) }}, {{ timeOfDay(pass.startedAt) }}</ClientOnly>
               </th>
             </tr>
           </thead>

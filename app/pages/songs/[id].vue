@@ -210,7 +210,7 @@ function rename() {
       >
         <div class="now">
           <p v-if="next">
-            <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b> {{ sentence(reasonText(next.because)) }}
+            <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b> {{ sentence(reasonText(next.because, next.meter)) }}
           </p>
           <p v-else>
             <b>Everything is reached.</b>

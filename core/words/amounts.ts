@@ -32,9 +32,12 @@ export const numberWord = (count: number): string => NUMBERS[count] ?? String(co
 /** A tempo in the beats a player counts, from quarter notes a minute: dotted ones in compound meters, otherwise quarter notes. */
 export const tempoFigure = (quarterBpm: number, meter?: Meter): string => String(Math.round(meter && isCompound(meter) ? beatBpm(meter, quarterBpm) : quarterBpm))
 
-/** What the figure counts: "bpm" for quarter notes, otherwise "dotted quarters a minute". */
-export const tempoUnit = (meter?: Meter): string =>
-  meter && isCompound(meter) ? `dotted ${meter.beatType === 8 ? 'quarters' : meter.beatType === 16 ? 'eighths' : 'notes'} a minute` : 'bpm'
+/** What the figure counts where it is not quarter notes: "dotted quarters". */
+export const dottedBeats = (meter?: Meter): string | undefined =>
+  meter && isCompound(meter) ? `dotted ${meter.beatType === 8 ? 'quarters' : meter.beatType === 16 ? 'eighths' : 'notes'}` : undefined
 
 /** "96 bpm", and in 6/8 "80 dotted quarters a minute". */
-export const tempoText = (quarterBpm: number, meter?: Meter): string => `${tempoFigure(quarterBpm, meter)} ${tempoUnit(meter)}`
+export function tempoText(quarterBpm: number, meter?: Meter): string {
+  const beats = dottedBeats(meter)
+  return `${tempoFigure(quarterBpm, meter)} ${beats ? `${beats} a minute` : 'bpm'}`
+}

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { barAt, tempoAt } from '#core/music/arrangement'
 import { feltBeatQuarters, isCompound } from '#core/music/meter'
-import { tempoFigure, tempoText } from '#core/words/amounts'
+import { dottedBeats, tempoFigure } from '#core/words/amounts'
 import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import type { StandPart } from '~/composables/useStandPractice'
@@ -210,7 +210,10 @@ function toggleKeys() {
         <output
           class="figure"
           aria-live="off"
-        ><strong>{{ tempoFigure(bpm, meter) }}</strong> <span>of {{ tempoText(targetBpm, meter) }}</span></output>
+        ><strong>{{ tempoFigure(bpm, meter) }}</strong> <span>of {{ tempoFigure(targetBpm, meter) }}{{ dottedBeats(meter) ? '' : ' bpm' }}</span><span
+          v-if="dottedBeats(meter)"
+          class="beats"
+        >{{ dottedBeats(meter) }}</span></output>
         <UButton
           size="xl"
           variant="outline"
@@ -267,6 +270,7 @@ footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: c
 .tempo { display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
 .tempo output { min-width: 8rem; text-align: center; color: var(--ink-soft); }
 .tempo strong { font-size: 2rem; color: var(--ink); }
+.beats { display: block; font-size: 0.8rem; line-height: 1.1; }
 .keys { background: var(--sheet); text-align: center; color: var(--ink-soft); font-size: 0.8rem; padding: 0 calc(2 * var(--step)) 0.25rem; }
 kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
 </style>

@@ -1,4 +1,4 @@
-import { bisector, group, rollup } from 'd3-array'
+import { bisector, group, mode, rollup } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import type { Heard, HeardNote } from '../heard'
 import type { Timing } from '../measures/timing'
@@ -39,16 +39,39 @@ function displacedWhole({ notes, alignment }: Heard, tell: Tell): void {
   if (!displaced) return
   const own = notes.filter(note => note.outcome === 'wrong' && isDisplaced(note, displaced))
   if (own.length === 0) return
-  tell(own, { weight: 24, finding: { kind: 'hand-displaced', ...atPlaces(own), ...barsOf(own), halfSteps: displaced.halfSteps, keys: keysBetween(own[0]!), whole: true } })
+  tell(own, { weight: 24, finding: { kind: 'hand-displaced', ...atPlaces(own), ...barsOf(own), halfSteps: displaced.halfSteps, keys: off(own[0]!, whiteKey), whole: true } })
 }
 
-/** How many white keys, as written, the struck key lies from its note. */
-function keysBetween({ written, stroke }: HeardNote): number {
-  return whiteKey(stroke!.pitch) - whiteKey(written.pitch)
-}
+/** A way to count keys: each, or the white ones, where a black key counts as the white one below it. */
+type Counting = (pitch: number) => number
+interface Shift { by: Counting, off: number }
 
 const WHITE = [0, 0, 1, 1, 2, 3, 3, 4, 4, 5, 5, 6]
-const whiteKey = (pitch: number): number => 7 * Math.floor(pitch / 12) + WHITE[pitch % 12]!
+const halfSteps: Counting = pitch => pitch
+const whiteKey: Counting = pitch => 7 * Math.floor(pitch / 12) + WHITE[pitch % 12]!
+
+/** How far the struck key lies from its note. */
+const off = ({ written, stroke }: HeardNote, by: Counting): number => by(stroke!.pitch) - by(written.pitch)
+
+/** How the hand may lie where these were struck: half steps first. */
+const shiftsOf = (notes: readonly HeardNote[]): Shift[] => [halfSteps, whiteKey].flatMap(by =>
+  [...new Set(notes.map(note => off(note, by)))].filter(one => one !== 0).map(one => ({ by, off: one })))
+
+/** How many of the notes of a moment were struck where the hand lies, whichever of them each stroke was taken for. */
+function fitsShift(notes: readonly HeardNote[], by: Counting, shift: number): number {
+  const struck = notes.map(note => by(note.stroke!.pitch))
+  return notes.filter(({ written }) => {
+    const at = struck.indexOf(by(written.pitch) + shift)
+    if (at >= 0) struck.splice(at, 1)
+    return at >= 0
+  }).length
+}
+
+/** By how much most of the notes are off, in half steps and in white keys. */
+function shiftIn(notes: readonly HeardNote[]): { halfSteps: number, keys: number } {
+  const usual = mode(notes.map(note => off(note, halfSteps)))
+  return { halfSteps: usual, keys: off(notes.find(note => off(note, halfSteps) === usual)!, whiteKey) }
+}
 
 /** Beside a displaced stretch so many moments belong to it. */
 const EDGE_MOMENTS = 2
@@ -57,39 +80,39 @@ const BETWEEN_STRETCHES = 3
 
 /** Stretches in which a hand lies the same number of half steps, or of white keys, from where it is written. */
 function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>, toldExtras: Set<number>, tell: Tell): void {
-  const own = heard.notes.filter(note => note.written.hand === hand && note.outcome !== 'missed' && !note.written.grace).sort((a, b) => a.moment - b.moment)
   const isFree = (note: HeardNote) => note.outcome === 'wrong' && !told.has(note.index)
-  const halfSteps = (note: HeardNote) => note.stroke!.pitch - note.written.pitch
-  const runFrom = (from: number, offOf: (note: HeardNote) => number) => {
-    const off = offOf(own[from]!)
-    let to = from
+  const own = [...group(heard.notes.filter(note => note.written.hand === hand && note.outcome !== 'missed' && !note.written.grace), note => note.moment)]
+    .sort(([a], [b]) => a - b).map(([, notes]) => ({ notes, isFree: notes.some(isFree) }))
+  const sizeOf = (first: number, last: number) => own.slice(first, last + 1).reduce((sum, { notes }) => sum + notes.length, 0)
+  const runFrom = (from: number, { by, off }: Shift) => {
     let last = from
     let fitting = 0
-    for (; to < own.length && to - last <= BETWEEN_STRETCHES; to++) {
-      if (!isFree(own[to]!) || offOf(own[to]!) !== off) continue
-      last = to
-      fitting++
+    for (let at = from, between = 0; at < own.length && between <= BETWEEN_STRETCHES; at++) {
+      const fits = own[at]!.isFree ? fitsShift(own[at]!.notes, by, off) : 0
+      between = fits > 0 ? 0 : between + own[at]!.notes.length
+      if (fits > 0) last = at
+      fitting += fits
     }
-    return { off, last, fitting }
+    return { by, off, last, fitting }
   }
-  const stretches: { notes: HeardNote[], off: number, isChromatic: boolean, last: number }[] = []
+  const stretches: { notes: HeardNote[], off: number, last: number }[] = []
   for (let from = 0; from < own.length; from++) {
-    if (!isFree(own[from]!) || halfSteps(own[from]!) === 0) continue
-    const [chromatic, white] = [runFrom(from, halfSteps), runFrom(from, keysBetween)]
-    const isChromatic = chromatic.fitting >= white.fitting || white.off === 0
-    const run = isChromatic ? chromatic : white
-    const notes = own.slice(from, run.last + 1).filter(isFree)
+    if (!own[from]!.isFree) continue
+    const [run] = shiftsOf(own[from]!.notes.filter(isFree)).map(shift => runFrom(from, shift)).sort((a, b) => b.fitting - a.fitting)
+    if (!run) continue
+    const isChromatic = run.by === halfSteps
+    const notes = own.slice(from, run.last + 1).flatMap(moment => moment.notes.filter(isFree))
     const moments = new Set(notes.map(note => note.moment)).size
     const isOctave = isChromatic && run.off % 12 === 0
     const isEnough = isOctave ? moments >= DISPLACED_OCTAVE_MOMENTS : run.fitting >= (isChromatic ? DISPLACED_NOTES : DISPLACED_NOTES + 1) && moments >= 2
     // Most of what lies between must be displaced too: a habit of one key is none of the hand.
-    if (!isEnough || run.fitting < 0.7 * (run.last + 1 - from)) continue
+    if (!isEnough || run.fitting < 0.7 * sizeOf(from, run.last)) continue
     const before = stretches.at(-1)
-    if (before && from - before.last <= 2 * BETWEEN_STRETCHES && Math.sign(before.off) === Math.sign(run.off)) {
-      before.notes.push(...own.slice(before.last + 1, from).filter(isFree), ...notes)
+    if (before && sizeOf(before.last + 1, from - 1) < 2 * BETWEEN_STRETCHES && Math.sign(before.off) === Math.sign(run.off)) {
+      before.notes.push(...own.slice(before.last + 1, from).flatMap(moment => moment.notes.filter(isFree)), ...notes)
       before.last = run.last
     }
-    else stretches.push({ notes, off: run.off, isChromatic, last: run.last })
+    else stretches.push({ notes, off: run.off, last: run.last })
     from = run.last
   }
   for (const { notes, off } of stretches) {
@@ -102,7 +125,7 @@ function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>,
     tell(missing)
     tell(notes, {
       weight: 12 + Math.min(8, notes.length / 2),
-      finding: { kind: 'hand-displaced', ...atPlaces(notes), ...barsOf(notes), halfSteps: halfSteps(first), keys: keysBetween(first), whole: false },
+      finding: { kind: 'hand-displaced', ...atPlaces(notes), ...barsOf(notes), ...shiftIn(notes), whole: false },
     })
     const [fromMs, toMs] = [first.dueMs - heard.beatMs, last.dueMs + heard.beatMs]
     const { extras } = heard.alignment

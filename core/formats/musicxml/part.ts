@@ -3,7 +3,7 @@ import type { ChordSpelling } from '../../music/chord-symbol'
 import type { Meter } from '../../music/meter'
 import type { MidiPitch } from '../../music/pitch'
 import { midiOf, spelledName } from '../../music/pitch'
-import { add, compare, equal, later, multiply, quarters, subtract, ZERO, type Quarters } from '../../music/quarters'
+import { add, compare, equal, later, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
 import { LIMITS } from '../limits'
 import { UnusableInput } from '../unusable'
 import { readAttributes, readBarline, type BarlineMarks } from './attributes'
@@ -37,7 +37,10 @@ type Placed<T> = Omit<T, 'onset'> & { barIndex: number, onset: Quarters }
 export interface WrittenBar {
   label: string
   implicit: boolean
+  /** How far notes, rests and gaps reach. */
   content: Quarters
+  /** Nothing stands in it but rests. */
+  isSilent: boolean
   meter?: Meter
   fifths?: number
   barline: BarlineMarks
@@ -85,7 +88,7 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
   children(element, 'measure').forEach((measure, barIndex) => {
     if (barIndex >= LIMITS.bars) throw new UnusableInput(`part ${part.id}`, `more than ${LIMITS.bars} bars`)
     const label = (measure.attributes.number ?? String(barIndex + 1)).slice(0, 20)
-    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, barline: {}, jumps: {} }
+    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, isSilent: true, barline: {}, jumps: {} }
     part.bars.push(bar)
     const placeOf = (at: XmlElement) => `part ${part.id}, bar ${label} (line ${at.line})`
     const lengthOf = (at: XmlElement, allowZero = false) => {
@@ -98,6 +101,7 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
     }
     let cursor = ZERO
     let chordOnset = ZERO
+    const clock = barClock(() => divisions)
     const place = (marks: DirectionMarks) => {
       Object.assign(bar.jumps, marks.jumps)
       part.tempos.push(...marks.tempos.map(one => ({ ...one, barIndex })))
@@ -122,13 +126,14 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
       else if (item.name === 'note') {
         const isGrace = child(item, 'grace') !== undefined
         const isChord = child(item, 'chord') !== undefined
-        const duration = isGrace ? ZERO : lengthOf(item, child(item, 'cue') !== undefined)
+        const rounded = isGrace ? ZERO : lengthOf(item, child(item, 'cue') !== undefined)
+        const duration = isGrace ? ZERO : lengthMeant(item, rounded, divisions, label, warnings)
         const onset = isChord ? chordOnset : cursor
         if (!isChord) {
           chordOnset = cursor
-          cursor = add(cursor, duration)
+          cursor = clock.forward(rounded, add(cursor, duration))
         }
-        if (!isGrace) checkWrittenLength(item, duration, label, warnings)
+        if (!child(item, 'rest')) bar.isSilent = false
         const note = readNote(item, { barIndex, onset, duration, transposeSemitones, label, place: placeOf(item), warnings })
         if (note) {
           if (part.notes.length >= LIMITS.notes) throw new UnusableInput(placeOf(item), `more than ${LIMITS.notes} notes`)
@@ -141,11 +146,14 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
         const back = lengthOf(item, true)
         if (compare(back, cursor) > 0) {
           warnings.note({ kind: 'backup' }, label)
-          cursor = ZERO
+          cursor = clock.back(cursor)
         }
-        else cursor = subtract(cursor, back)
+        else cursor = clock.back(back)
       }
-      else if (item.name === 'forward') cursor = add(cursor, lengthOf(item, true))
+      else if (item.name === 'forward') {
+        const gap = lengthOf(item, true)
+        cursor = clock.forward(gap, add(cursor, gap))
+      }
       else if (item.name === 'direction') place(readDirection(item, cursor, divisions, placeOf(item), warnings, label))
       else if (item.name === 'sound') place(readDirection({ ...item, children: [item] }, cursor, divisions, placeOf(item), warnings, label))
       else if (item.name === 'harmony') {
@@ -258,17 +266,47 @@ function numberGraces(waiting: Map<string, WrittenNote[]>, note: WrittenNote, is
   waiting.set(voice, [...graces, note])
 }
 
-/** Where a note's drawn value and its <duration> disagree, the page and the clock would too: say so. */
-function checkWrittenLength(item: XmlElement, duration: Quarters, label: string, warnings: Warnings) {
+/**
+ * Two clocks of a bar: the file's, which counts in whole divisions and so rounds a third, and the one that is meant. What comes back to a
+ * moment of the first is at that moment of the second.
+ */
+function barClock(divisions: () => number) {
+  let rounded = ZERO
+  const inDivisions = () => Math.round(toDecimal(rounded) * divisions())
+  const meant = new Map<number, Quarters>([[0, ZERO]])
+  return {
+    /** On by a length as the file has it, to the moment that is meant. */
+    forward(by: Quarters, to: Quarters): Quarters {
+      rounded = add(rounded, by)
+      meant.set(inDivisions(), to)
+      return to
+    },
+    back(by: Quarters): Quarters {
+      rounded = subtract(rounded, by)
+      const at = inDivisions()
+      return meant.get(at) ?? meant.get(at - 1) ?? meant.get(at + 1) ?? rounded
+    },
+  }
+}
+
+/** How far a duration may lie from the drawn value and still be its rounding to whole divisions, in divisions and as a share of it. */
+const ROUNDING = { divisions: 1, share: 0.05 }
+
+/** The length of a note: what is drawn, where <duration> is that but for rounding. Where they disagree, the page and the clock would too: that is said. */
+function lengthMeant(item: XmlElement, duration: Quarters, divisions: number, label: string, warnings: Warnings): Quarters {
   const drawn = TYPE_QUARTERS[textOf(item, 'type')]
-  if (!drawn || child(item, 'cue')) return
+  if (!drawn || child(item, 'cue')) return duration
   const dots = children(item, 'dot').length
   let value = multiply(drawn, quarters(2 ** (dots + 1) - 1, 2 ** dots))
   const modification = child(item, 'time-modification')
   const actual = Number(textOf(modification, 'actual-notes'))
   const normal = Number(textOf(modification, 'normal-notes'))
   if (modification && Number.isInteger(actual) && Number.isInteger(normal) && actual > 0 && normal > 0) value = multiply(value, quarters(normal, actual))
-  if (!equal(value, duration) && !child(item, 'rest')) warnings.note({ kind: 'drawn-value' }, label)
+  if (equal(value, duration)) return duration
+  const off = Math.abs(toDecimal(value) - toDecimal(duration))
+  if (off * divisions < ROUNDING.divisions && off <= ROUNDING.share * toDecimal(value)) return value
+  if (!child(item, 'rest')) warnings.note({ kind: 'drawn-value' }, label)
+  return duration
 }
 
 /** `value` divisions as quarter notes, exact for whole and decimal numbers alike. */

@@ -119,6 +119,47 @@ describe('what asks for another time', () => {
   })
 })
 
+describe('lengths as they are meant', () => {
+  /** A triplet sixteenth of a file that counts 256 divisions a quarter: 42 or 43 of them. */
+  const sixteenth = (pitch: string, rounded: number, voice = 1) => `<note><pitch><step>${pitch}</step><octave>4</octave></pitch><duration>${rounded}</duration><voice>${voice}</voice><type>16th</type><time-modification><actual-notes>3</actual-notes><normal-notes>2</normal-notes></time-modification></note>`
+  const plain = (pitch: string, duration: number, type: string, voice = 1) => `<note><pitch><step>${pitch}</step><octave>4</octave></pitch><duration>${duration}</duration><voice>${voice}</voice><type>${type}</type></note>`
+  const in256 = (content: string) => read(pianoScore([attributes().replace(/<divisions>\d+/, '<divisions>256') + content]))
+  const onsets = (notes: readonly { onset: { n: number, d: number } }[]) => notes.map(({ onset }) => onset.d === 1 ? `${onset.n}` : `${onset.n}/${onset.d}`)
+
+  it('a third is a third, whichever way it was rounded, and so is what follows', () => {
+    for (const rounded of [[42, 43, 43], [43, 42, 43], [43, 43, 43]]) {
+      const { notes, warnings, bars } = in256([...'CDE'].map((pitch, index) => sixteenth(pitch, rounded[index]!)).join('') + [...'FGA'].map((pitch, index) => sixteenth(pitch, rounded[index]!)).join('') + plain('B', 256, 'quarter') + plain('C', 512, 'half'))
+      expect(onsets(notes)).toEqual(['0', '1/6', '1/3', '1/2', '2/3', '5/6', '1', '2'])
+      expect(notes[0]!.duration).toEqual({ n: 1, d: 6 })
+      expect(bars[0]!.length).toEqual({ n: 4, d: 1 })
+      expect(warnings).toEqual([])
+    }
+  })
+
+  it('what begins in another voice within a triplet begins with its note', () => {
+    const { notes } = in256([...'CDE'].map((pitch, index) => sixteenth(pitch, [42, 43, 43][index]!)).join('') + plain('F', 896, 'whole') + '<backup><duration>982</duration></backup>' + sixteenth('A', 43, 2))
+    expect(onsets(notes.filter(note => note.voice === '2'))).toEqual(['1/6'])
+  })
+
+  it('a drawn value that rounding does not explain gives way to the duration', () => {
+    expect(in256(plain('C', 300, 'quarter')).notes[0]!.duration).toEqual({ n: 75, d: 64 })
+    // One division a quarter is too coarse to round anything but wrongly.
+    expect(read(pianoScore([attributes().replace(/<divisions>\d+/, '<divisions>1') + plain('C', 1, 'eighth')])).notes[0]!.duration).toEqual({ n: 1, d: 1 })
+  })
+
+  it('rests of another part, however long, fill a bar up to its meter and no further', () => {
+    const rest = (length: number, extra = '') => `<note><rest${extra}/><duration>${120 * length}</duration><voice>1</voice></note>`
+    const bars = (first: string, second: string, tag = '') => read(partsScore([['Voice', `<measure number="1"${tag}>${attributes()}${first}</measure><measure number="2">${quarterNotes('C4 D4 E4 F4')}</measure>`], ['Piano', `<measure number="1"${tag}>${attributes()}${second}</measure><measure number="2">${quarterNotes('C4 D4 E4 F4')}</measure>`]])).bars.map(one => one.length.n / one.length.d)
+    expect(bars(rest(4) + rest(4), quarterNotes('C4 D4 E4 F4'))).toEqual([4, 4])
+    expect(bars(rest(8, ' measure="yes"'), quarterNotes('C4 D4 E4 F4'))).toEqual([4, 4])
+    expect(bars(rest(4, ' measure="yes"'), quarterNotes('C4'), ' implicit="yes"')).toEqual([1, 4])
+    expect(bars(rest(4, ' measure="yes"'), quarterNotes('C4 D4'))).toEqual([4, 4])
+    expect(bars(rest(8), rest(8))).toEqual([4, 4])
+    // Notes that are too long are there, and stay.
+    expect(bars(rest(4), quarterNotes('C4 D4 E4 F4 G4'))).toEqual([5, 4])
+  })
+})
+
 describe('what is not used is said', () => {
   it.each([
     ['<figured-bass><figure/></figured-bass>', '<figured-bass> is not used (bar 1)'],

@@ -1,13 +1,13 @@
 import type { Arrangement, Bar, Hand, Note, OtherRole, Slur } from '../../music/arrangement'
 import { barLength, type Meter } from '../../music/meter'
 import { playingOrder } from '../../music/playing-order'
-import { add, compare, equal, later, subtract, ZERO, type Quarters } from '../../music/quarters'
+import { add, compare, earlier, equal, later, subtract, ZERO, type Quarters } from '../../music/quarters'
 import { LIMITS } from '../limits'
 import { UnusableInput } from '../unusable'
 import { musicXmlText } from './archive'
 import { assignHands } from './hands'
 import { giveIds } from './ids'
-import { readPart, type WrittenNote, type WrittenPart } from './part'
+import { readPart, type WrittenBar, type WrittenNote, type WrittenPart } from './part'
 import { collectWarnings, type Warnings } from './warnings'
 import { child, children, parseXml, textOf, type XmlElement } from './xml'
 
@@ -107,12 +107,11 @@ function layOutBars(parts: readonly WrittenPart[], warnings: Warnings): Bar[] {
     const written = parts.flatMap(part => part.bars[index] ?? [])
     meter = written.find(bar => bar.meter)?.meter ?? meter
     fifths = written.find(bar => bar.fifths !== undefined)?.fifths ?? fifths
-    const content = written.reduce((longest, bar) => later(longest, bar.content), ZERO)
     const whole = barLength(meter)
-    const length = equal(content, ZERO) ? whole : content
+    const implicit = written.some(bar => bar.implicit)
+    const length = lengthOf(written, whole, implicit)
     const previous = bars.at(-1)
     const label = written[0]!.label
-    const implicit = written.some(bar => bar.implicit)
     const continues = previous !== undefined && compare(length, whole) < 0 && compare(add(previous.offset, previous.length), whole) < 0
       && compare(add(add(previous.offset, previous.length), length), whole) <= 0 && (implicit || !/^\d+$/.test(label))
     const offset = index === 0 && compare(length, whole) < 0
@@ -138,6 +137,16 @@ function layOutBars(parts: readonly WrittenPart[], warnings: Warnings): Bar[] {
     start = add(start, length)
   }
   return bars
+}
+
+/** How long a bar is: as its notes say. Rests, which other parts may write for a whole bar of any length, fill it up to its meter. */
+function lengthOf(written: readonly WrittenBar[], whole: Quarters, implicit: boolean): Quarters {
+  const longest = (bars: readonly WrittenBar[]) => bars.reduce((most, bar) => later(most, bar.content), ZERO)
+  const sounding = longest(written.filter(bar => !bar.isSilent))
+  if (!equal(sounding, ZERO) && implicit) return sounding
+  const silent = earlier(longest(written.filter(bar => bar.isSilent)), whole)
+  const length = later(sounding, silent)
+  return equal(length, ZERO) ? whole : length
 }
 
 function barNumber(label: string, index: number, pickup: boolean, previous: Bar | undefined): number {

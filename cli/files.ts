@@ -1,6 +1,6 @@
 import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { readTake } from '#core/formats/midi/read-take'
-import { readSong } from '#core/formats/read-score'
+import { readSong, type ReadSong } from '#core/formats/read-score'
 import { guessText } from '#core/words/remarks'
 import { UnusableInput } from '#core/formats/unusable'
 import type { Arrangement, Hands } from '#core/music/arrangement'
@@ -25,11 +25,12 @@ const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
   }
 }
 
-/** A score of any known format; what had to be guessed stands with its warnings. */
-export const readScoreFile = (path: string): Arrangement => inFile(path, (bytes) => {
-  const { arrangement, guesses } = readSong(bytes, path)
-  return { ...arrangement, warnings: [...arrangement.warnings, ...guesses.map(guess => `guessed: ${guessText(guess)}`)] }
+/** A song of any known format; what had to be guessed stands with its warnings. */
+export const readSongFile = (path: string): ReadSong => inFile(path, (bytes) => {
+  const song = readSong(bytes, path)
+  return { ...song, arrangement: { ...song.arrangement, warnings: [...song.arrangement.warnings, ...song.guesses.map(guess => `guessed: ${guessText(guess)}`)] } }
 })
+export const readScoreFile = (path: string): Arrangement => readSongFile(path).arrangement
 
 export const readTakeFile = (path: string): Take => inFile(path, readTake)
 

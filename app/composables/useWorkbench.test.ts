@@ -7,7 +7,7 @@ import { useWorkbench, type WorkSong } from './useWorkbench'
 
 const { arrangement } = demoScore(DEMO_FILES[0]!)
 const song = (): WorkSong => ({
-  id: 'song', title: 'Song', arrangementId: 'first', version: 1, arrangement,
+  id: 'song', title: 'Song', arrangementId: 'first', version: 1, arrangement, musicXml: demoScore(DEMO_FILES[0]!).musicXml,
   parts: proposeParts(arrangement).map((part, index) => ({ ...part, id: `part-${index}`, ownLikeness: {} })),
 })
 const first = arrangement.notes[0]!

@@ -5,7 +5,7 @@ import type { OwnLikeness } from '#core/parts/likeness'
 
 export interface WorkPart extends PartDraft { ownLikeness: OwnLikeness }
 
-export interface WorkSong { id: string, title: string, arrangementId: string, version: number, arrangement: Arrangement, parts: WorkPart[] }
+export interface WorkSong { id: string, title: string, arrangementId: string, version: number, arrangement: Arrangement, musicXml: string, parts: WorkPart[] }
 
 /** One state of the work: going back to it is undoing. `changes` leads there from what is saved. */
 interface State { arrangement: Arrangement, parts: WorkPart[], changes: readonly Change[] }
@@ -18,8 +18,9 @@ export function useWorkbench(song: WorkSong) {
   const version = ref(song.version)
   const states = shallowRef<State[]>([{ arrangement: song.arrangement, parts: song.parts, changes: [] }])
   const place = ref(0)
-  /** The state that the server has. */
+  /** The state that the server has, and the document it stands in: what is corrected is drawn from it. */
   const saved = shallowRef(states.value[0]!)
+  const musicXml = ref(song.musicXml)
   const problem = ref('')
   const saving = ref(false)
 
@@ -91,13 +92,14 @@ export function useWorkbench(song: WorkSong) {
       states.value = [first]
       place.value = 0
       saved.value = first
+      musicXml.value = fresh.musicXml
     }
     catch (error) { problem.value = messageOf(error) }
     finally { saving.value = false }
   }
 
   return {
-    arrangement, parts, version, problem, saving, isSaved, save, correct, setParts, appendPhrase, undo, redo,
+    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), version, problem, saving, isSaved, save, correct, setParts, appendPhrase, undo, redo,
     canUndo: computed(() => place.value > 0), canRedo: computed(() => place.value < states.value.length - 1),
   }
 }

@@ -1,10 +1,11 @@
-import type { Hand } from '../music/arrangement'
+import type { Arrangement, Hand } from '../music/arrangement'
 import type { Guess } from '../music/guess'
 import { arrangeChart, type ChartChoices } from './chart/chart-arrangement'
 import { isChart, readChart } from './chart/read-chart'
 import { isMidi } from './midi/midi-file'
 import { readMidiArrangement, type MidiChoices, type MidiVoice } from './midi/read-arrangement'
 import { decodeText } from './musicxml/archive'
+import { ScoreDocument } from './musicxml/document'
 import { readMusicXml, UNTITLED, type ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
 import { isGuess } from '../music/remark'
@@ -38,14 +39,16 @@ export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoic
   let { arrangement, musicXml } = read
   if (choices.swapHands) {
     const other = (hand: Hand): Hand => hand === 'right' ? 'left' : 'right'
-    arrangement = {
+    const swapped: Arrangement = {
       ...arrangement, notes: arrangement.notes.map(note => ({ ...note, hand: other(note.hand) })),
       dynamics: arrangement.dynamics.map(mark => mark.hand ? { ...mark, hand: other(mark.hand) } : mark),
     }
+    if (musicXml === '') arrangement = swapped
+    else ({ arrangement, musicXml } = new ScoreDocument({ arrangement, musicXml }).revised(swapped))
   }
   if (choices.title !== undefined) arrangement = { ...arrangement, title: choices.title }
   if (choices.composer !== undefined) arrangement = { ...arrangement, composer: choices.composer }
-  if (choices.swapHands || musicXml === '') ({ arrangement, musicXml } = engraved(arrangement))
+  if (musicXml === '') ({ arrangement, musicXml } = engraved(arrangement))
   return { ...read, arrangement, musicXml }
 }
 

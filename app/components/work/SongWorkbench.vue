@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { chordsOfPart } from '#core/hands/part-chords'
+import { ScoreDocument } from '#core/formats/musicxml/document'
 import { fingerPart } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
 import { barAt, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
@@ -12,6 +13,8 @@ import type { WorkSong } from '~/composables/useWorkbench'
 const props = defineProps<{ song: WorkSong }>()
 const settings = useSettingsStore()
 const work = useWorkbench(props.song)
+/** The saved score's document, taken apart once. */
+const savedDocument = computed(() => new ScoreDocument({ arrangement: work.saved.value, musicXml: work.musicXml.value }))
 const { arrangement, parts, problem, isSaved, saving, canUndo, canRedo } = work
 const route = useRoute()
 
@@ -125,7 +128,7 @@ function onKey(event: KeyboardEvent) {
       listen()
     }
     else if (/^[0-5]$/.test(event.key)) setFinger(Number(event.key))
-    else if (Object.hasOwn(KEYS, event.key) && (chosen.value.length > 0 || target === document.body)) {
+    else if (Object.hasOwn(KEYS, event.key) && (chosen.value.length > 0 || target === document.value.body)) {
       event.preventDefault()
       KEYS[event.key]!()
     }
@@ -223,6 +226,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
         />
         <WorkSheet
           :arrangement="arrangement"
+          :document="savedDocument"
           :stretch="part"
           :name="part.name"
           :fingers="fingers"

@@ -4,7 +4,7 @@ import { UnusableInput } from '../unusable'
 import { child, children, parseXml } from './xml'
 
 /**
- * The MusicXML text in the bytes of a `.musicxml`, `.xml` or compressed `.mxl` file. Throws UnusableInput when
+ * The MusicXML text in the bytes of a `.musicxml`, `.xml` or compressed `.mxl` file, to be written as UTF-8 from now on. Throws UnusableInput when
  * the bytes are neither, are damaged, or unpack to more than the limits.
  */
 export function musicXmlText(bytes: Uint8Array): string {
@@ -13,7 +13,7 @@ export function musicXmlText(bytes: Uint8Array): string {
     throw new UnusableInput('', `the file has ${bytes.length} bytes; at most ${LIMITS.fileBytes} are read`)
   }
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4B
-  return isZip ? decodeText(rootFile(bytes)) : decodeText(bytes)
+  return decodeText(isZip ? rootFile(bytes) : bytes).replace(/^(<\?xml\b[^>]{0,200}?\bencoding\s*=\s*["'])[^"']*/, '$1UTF-8')
 }
 
 const CONTAINER = '<?xml version="1.0" encoding="UTF-8"?><container><rootfiles><rootfile full-path="score.musicxml" media-type="application/vnd.recordare.musicxml+xml"/></rootfiles></container>'

@@ -27,11 +27,16 @@ const JUMP_WORDS: [RegExp, JumpMark][] = [
 ]
 export type JumpMark = Pick<Bar, 'segno' | 'coda' | 'toCoda' | 'fine' | 'jump'>
 
-/** Tempo, pedal, dynamics and rehearsal marks of a <direction> that stands at `cursor` in its bar. */
-export function readDirection(element: XmlElement, cursor: Quarters, divisions: number, place: string, warnings: Warnings, label: string): DirectionMarks {
+/** When something counts that stands at `cursor` and has an <offset>. */
+export function withOffset(element: XmlElement, cursor: Quarters, divisions: number): Quarters {
   const offset = Math.round(Number(textOf(element, 'offset') || 0)) || 0
   const moved = add(cursor, Math.abs(offset) > 1e6 ? ZERO : quarters(offset, Math.max(1, Math.round(divisions))))
-  const onset = compare(moved, ZERO) < 0 ? ZERO : moved
+  return compare(moved, ZERO) < 0 ? ZERO : moved
+}
+
+/** Tempo, pedal, dynamics and rehearsal marks of a <direction> that stands at `cursor` in its bar. */
+export function readDirection(element: XmlElement, cursor: Quarters, divisions: number, place: string, warnings: Warnings, label: string): DirectionMarks {
+  const onset = withOffset(element, cursor, divisions)
   const staff = Number(textOf(element, 'staff') || 0)
   const marks: DirectionMarks = { tempos: [], pedals: [], dynamics: [], rehearsals: [], swings: [], tempoWords: [], jumps: {} }
   for (const type of children(element, 'direction-type').flatMap(one => one.children)) {

@@ -7,7 +7,7 @@ import { add, compare, equal, later, multiply, quarters, subtract, toDecimal, ZE
 import { LIMITS } from '../limits'
 import { UnusableInput } from '../unusable'
 import { readAttributes, readBarline, type BarlineMarks } from './attributes'
-import { readDirection, type DirectionMarks, type JumpMark } from './directions'
+import { readDirection, withOffset, type DirectionMarks, type JumpMark } from './directions'
 import { readHarmony } from './harmony'
 import type { Warnings } from './warnings'
 import { child, children, textOf, type XmlElement } from './xml'
@@ -32,7 +32,8 @@ export interface WrittenNote {
   lyrics: { verse: string, text: string, hyphen: boolean }[]
 }
 
-type Placed<T> = Omit<T, 'onset'> & { barIndex: number, onset: Quarters }
+/** A mark with the element that makes it; its onset counts from its bar's beginning. */
+export type Placed<T> = Omit<T, 'onset'> & { barIndex: number, onset: Quarters, element: XmlElement }
 
 export interface WrittenBar {
   label: string
@@ -51,6 +52,7 @@ export interface WrittenBar {
 export interface WrittenPart {
   id: string
   name: string
+  measures: XmlElement[]
   staves: number
   clefs: Map<number, string>
   bars: WrittenBar[]
@@ -59,7 +61,7 @@ export interface WrittenPart {
   tempos: Placed<TempoMark>[]
   pedals: Placed<PedalMark>[]
   dynamics: (Placed<DynamicMark> & { staff: number })[]
-  rehearsals: { barIndex: number, onset: Quarters, name: string }[]
+  rehearsals: Placed<{ onset: Quarters, name: string }>[]
   swings: Placed<SwingMark>[]
   tempoWords: Placed<TempoWord>[]
 }
@@ -78,14 +80,14 @@ const ENGRAVED_ONLY = new Set(['print', 'listening', 'link', 'bookmark', 'groupi
 /** Walks one part's measures with a time cursor, as the MusicXML format defines it. Throws UnusableInput. */
 export function readPart(element: XmlElement, name: string, warnings: Warnings): WrittenPart {
   const part: WrittenPart = {
-    id: element.attributes.id ?? '', name, staves: 1, clefs: new Map(), bars: [], notes: [], chords: [], tempos: [],
+    id: element.attributes.id ?? '', name, measures: children(element, 'measure'), staves: 1, clefs: new Map(), bars: [], notes: [], chords: [], tempos: [],
     pedals: [], dynamics: [], rehearsals: [], swings: [], tempoWords: [],
   }
   let divisions = 1
   let transposeSemitones = 0
   const graces = new Map<string, WrittenNote[]>()
 
-  children(element, 'measure').forEach((measure, barIndex) => {
+  part.measures.forEach((measure, barIndex) => {
     if (barIndex >= LIMITS.bars) throw new UnusableInput(`part ${part.id}`, `more than ${LIMITS.bars} bars`)
     const label = (measure.attributes.number ?? String(barIndex + 1)).slice(0, 20)
     const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, isSilent: true, barline: {}, jumps: {} }
@@ -102,14 +104,14 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
     let cursor = ZERO
     let chordOnset = ZERO
     const clock = barClock(() => divisions)
-    const place = (marks: DirectionMarks) => {
+    const place = (element: XmlElement, marks: DirectionMarks) => {
       Object.assign(bar.jumps, marks.jumps)
-      part.tempos.push(...marks.tempos.map(one => ({ ...one, barIndex })))
-      part.pedals.push(...marks.pedals.map(one => ({ ...one, barIndex })))
-      part.dynamics.push(...marks.dynamics.map(one => ({ ...one, barIndex })))
-      part.rehearsals.push(...marks.rehearsals.map(one => ({ ...one, barIndex })))
-      part.swings.push(...marks.swings.map(one => ({ ...one, barIndex })))
-      part.tempoWords.push(...marks.tempoWords.map(one => ({ ...one, barIndex })))
+      part.tempos.push(...marks.tempos.map(one => ({ ...one, barIndex, element })))
+      part.pedals.push(...marks.pedals.map(one => ({ ...one, barIndex, element })))
+      part.dynamics.push(...marks.dynamics.map(one => ({ ...one, barIndex, element })))
+      part.rehearsals.push(...marks.rehearsals.map(one => ({ ...one, barIndex, element })))
+      part.swings.push(...marks.swings.map(one => ({ ...one, barIndex, element })))
+      part.tempoWords.push(...marks.tempoWords.map(one => ({ ...one, barIndex, element })))
     }
 
     for (const item of measure.children) {
@@ -154,11 +156,11 @@ export function readPart(element: XmlElement, name: string, warnings: Warnings):
         const gap = lengthOf(item, true)
         cursor = clock.forward(gap, add(cursor, gap))
       }
-      else if (item.name === 'direction') place(readDirection(item, cursor, divisions, placeOf(item), warnings, label))
-      else if (item.name === 'sound') place(readDirection({ ...item, children: [item] }, cursor, divisions, placeOf(item), warnings, label))
+      else if (item.name === 'direction') place(item, readDirection(item, cursor, divisions, placeOf(item), warnings, label))
+      else if (item.name === 'sound') place(item, readDirection({ ...item, children: [item] }, cursor, divisions, placeOf(item), warnings, label))
       else if (item.name === 'harmony') {
         const chord = readHarmony(item, warnings, label)
-        if (chord) part.chords.push({ ...chord, barIndex, onset: cursor })
+        if (chord) part.chords.push({ ...chord, barIndex, onset: withOffset(item, cursor, divisions), element: item })
       }
       else if (item.name === 'barline') bar.barline = { ...bar.barline, ...readBarline(item, warnings, label) }
       else if (!ENGRAVED_ONLY.has(item.name)) warnings.note({ kind: 'element', name: item.name }, label)

@@ -26,13 +26,24 @@ export interface ReadScore {
  * damaged, too large, or not such a score.
  */
 export function readMusicXml(bytes: Uint8Array): ReadScore {
-  const text = musicXmlText(bytes)
+  return understood(musicXmlText(bytes))
+}
+
+/** The text of a score and its parts as they are written in it, each element with its place in the text. */
+export interface WrittenScore { text: string, root: XmlElement, parts: WrittenPart[], bars: Bar[], warnings: Warnings }
+
+/** Takes a score's text apart. Throws UnusableInput. */
+export function takeApart(text: string): WrittenScore {
   const root = parseXml(text)
   if (root.name === 'score-timewise') throw new UnusableInput(`line ${root.line}`, 'a score-timewise file; only score-partwise is read')
   if (root.name !== 'score-partwise') throw new UnusableInput(`line ${root.line}`, `a <score-partwise> was expected and <${root.name.slice(0, 40)}> was found`)
   const warnings = collectWarnings()
   const parts = readParts(root, warnings)
-  const bars = layOutBars(parts, warnings)
+  return { text, root, parts, bars: layOutBars(parts, warnings), warnings }
+}
+
+function understood(text: string): ReadScore {
+  const { root, parts, bars, warnings } = takeApart(text)
   const { notes, musicXml } = giveIds(text, parts)
   const handOf = assignHands(parts, warnings)
 
@@ -59,7 +70,7 @@ export function readMusicXml(bytes: Uint8Array): ReadScore {
     order: playingOrder(bars),
     notes: played,
     others,
-    chords: marks(part => part.chords, ({ barIndex: _bar, ...chord }, onset) => ({ ...chord, onset }))
+    chords: marks(part => part.chords, ({ barIndex: _bar, element: _element, ...chord }, onset) => ({ ...chord, onset }))
       .filter((chord, index, all) => index === 0 || chord.symbol !== all[index - 1]!.symbol || !equal(chord.onset, all[index - 1]!.onset)),
     lyrics: notes.flatMap(({ id, note }) => note.lyrics.map(lyric => ({ noteId: id, onset: at(note), ...lyric })))
       .sort((a, b) => compare(a.onset, b.onset)),
@@ -70,7 +81,7 @@ export function readMusicXml(bytes: Uint8Array): ReadScore {
     }, fromHands),
     tempos: marks(part => part.tempos, ({ quarterBpm }, onset) => ({ onset, quarterBpm }))
       .filter((tempo, index, all) => !all[index + 1] || !equal(all[index + 1]!.onset, tempo.onset)),
-    swings: marks(part => part.swings, ({ barIndex: _bar, ...swing }, onset) => ({ ...swing, onset })),
+    swings: marks(part => part.swings, ({ barIndex: _bar, element: _element, ...swing }, onset) => ({ ...swing, onset })),
     tempoWords: marks(part => part.tempoWords, ({ kind }, onset) => ({ onset, kind })),
     rehearsals: marks(part => part.rehearsals, ({ name }, onset) => ({ onset, name }))
       .filter((mark, index, all) => index === 0 || !equal(all[index - 1]!.onset, mark.onset)),

@@ -1,3 +1,4 @@
+import { least } from 'd3-array'
 import type { Note } from '../../music/arrangement'
 import { add, compare, equal, ZERO, type Quarters } from '../../music/quarters'
 
@@ -35,8 +36,8 @@ export function layVoices(notes: readonly Written[]): VoiceChord[][] {
     }
   }
   for (const grace of waiting) {
-    const after = voices.flatMap(voice => voice.label === grace.voice ? voice.chords : []).find(chord => compare(chord.onset, grace.onset) >= 0)
-      ?? voices.flatMap(voice => voice.chords).find(chord => compare(chord.onset, grace.onset) >= 0)
+    const next = (some: typeof voices) => least(some.flatMap(voice => voice.chords.find(chord => compare(chord.onset, grace.onset) >= 0) ?? []), (a, b) => compare(a.onset, b.onset))
+    const after = next(voices.filter(voice => voice.label === grace.voice)) ?? next(voices)
     if (after) after.graces.push(grace)
     else voices.push({ label: grace.voice, chords: [{ onset: grace.onset, end: grace.onset, notes: [], graces: [grace] }] })
   }

@@ -6,27 +6,32 @@ import { inUnits } from './note-values'
 
 type WriteMark = (measure: XMLElement, offset: number) => void
 
+/** Everything that stands between the notes, in the order of its moments, each with what writes it so many divisions behind the event it stands before. */
+export function markWriters(arrangement: Arrangement): { onset: Quarters, write: WriteMark }[] {
+  const each = <T extends { onset: Quarters }>(list: readonly T[], make: (one: T) => WriteMark) => list.map(one => ({ onset: one.onset, write: make(one) }))
+  const direction = (one: Omit<Direction, 'offset'>): WriteMark => (measure, offset) => writeDirection(measure, { ...one, offset })
+  return [
+    ...each(arrangement.rehearsals, ({ name }) => direction({ fill: type => type.ele('rehearsal', name) })),
+    ...each(arrangement.tempos, ({ quarterBpm }) => direction({ sound: { tempo: quarterBpm }, fill: type => writeMetronome(type, quarterBpm) })),
+    ...each(arrangement.swings ?? [], ({ unit, ratio }) => direction({
+      fill: type => type.ele('words', ratio === 1 ? 'Straight' : 'Swing'), ...(ratio === undefined ? {} : { swing: { unit, ratio } }),
+    })),
+    ...each(arrangement.tempoWords ?? [], ({ kind }) => direction({ fill: type => type.ele('words', TEMPO_WORDS[kind]) })),
+    ...each(arrangement.chords, chord => (measure, offset) => writeHarmony(measure, chord.symbol, offset)),
+    ...each(arrangement.dynamics, ({ mark, hand }) => direction({ below: true, staff: hand && (hand === 'right' ? 1 : 2), fill: type => writeDynamic(type, mark) })),
+    ...each(arrangement.pedals, ({ kind }) => direction({ below: true, staff: 2, fill: type => type.ele('pedal', { type: PEDALS[kind], line: 'yes' }) })),
+  ].sort((a, b) => compare(a.onset, b.onset))
+}
+
 /** Everything that stands between the notes of a score, written bar by bar in the order of its moments. */
 export class BarMarks {
-  private readonly marks: { onset: Quarters, write: WriteMark }[]
+  private readonly marks: ReturnType<typeof markWriters>
   private readonly lastBar: number
   private next = 0
 
   constructor(arrangement: Arrangement, private readonly units: number) {
-    const each = <T extends { onset: Quarters }>(list: readonly T[], make: (one: T) => WriteMark) => list.map(one => ({ onset: one.onset, write: make(one) }))
-    const direction = (one: Omit<Direction, 'offset'>): WriteMark => (measure, offset) => writeDirection(measure, { ...one, offset })
     this.lastBar = arrangement.bars.length - 1
-    this.marks = [
-      ...each(arrangement.rehearsals, ({ name }) => direction({ fill: type => type.ele('rehearsal', name) })),
-      ...each(arrangement.tempos, ({ quarterBpm }) => direction({ sound: { tempo: quarterBpm }, fill: type => writeMetronome(type, quarterBpm) })),
-      ...each(arrangement.swings ?? [], ({ unit, ratio }) => direction({
-        fill: type => type.ele('words', ratio === 1 ? 'Straight' : 'Swing'), ...(ratio === undefined ? {} : { swing: { unit, ratio } }),
-      })),
-      ...each(arrangement.tempoWords ?? [], ({ kind }) => direction({ fill: type => type.ele('words', TEMPO_WORDS[kind]) })),
-      ...each(arrangement.chords, chord => (measure, offset) => writeHarmony(measure, chord.symbol, offset)),
-      ...each(arrangement.dynamics, ({ mark, hand }) => direction({ below: true, staff: hand && (hand === 'right' ? 1 : 2), fill: type => writeDynamic(type, mark) })),
-      ...each(arrangement.pedals, ({ kind }) => direction({ below: true, staff: 2, fill: type => type.ele('pedal', { type: PEDALS[kind], line: 'yes' }) })),
-    ].sort((a, b) => compare(a.onset, b.onset))
+    this.marks = markWriters(arrangement)
   }
 
   /** The marks up to `end`, before the event that stands from `start` to `end`, units from the bar line. What stands at the end of the piece goes with its last event. */

@@ -18,7 +18,7 @@ export interface NoteParts {
   bar?: Bar
   staff: { number: number }
   manyStaves: boolean
-  voice: number
+  voice: string
   inChord?: boolean
   isHead?: boolean
   isHidden?: boolean
@@ -29,6 +29,9 @@ export interface NoteParts {
   tupletEdge?: 'start' | 'stop'
 }
 
+/** What a notehead of the document has beside pitch, value, ties and finger, as MusicXML: it is carried along. */
+export interface Carried { instrument: string, head: string, notations: string, technical: string, lyrics: string }
+
 /** Writes <note> elements: pitches, values, ties and all that hangs on a notehead. Keeps account of ids given to further noteheads. */
 export class NoteWriter {
   readonly tiedIds = new Map<string, string[]>()
@@ -36,14 +39,15 @@ export class NoteWriter {
   private readonly lyrics = new Map<string, Lyric[]>()
   private readonly slurs = new Map<string, { type: 'start' | 'stop', number: number }[]>()
 
-  constructor(private readonly arrangement: Arrangement) {
+  /** `carriedOf`: of a notehead (by its id) that stands in the document already. */
+  constructor(private readonly arrangement: Arrangement, private readonly carriedOf: (id: string) => Carried | undefined = () => undefined) {
     for (const note of [...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)]) for (const id of [note.id, ...note.tiedIds]) this.usedIds.add(id)
     for (const lyric of arrangement.lyrics) this.lyrics.set(lyric.noteId, [...this.lyrics.get(lyric.noteId) ?? [], lyric])
     this.numberSlurs()
   }
 
   /** A bar's rest for a whole voice. */
-  wholeRest(measure: XMLElement, length: number, staff: number, manyStaves: boolean, voice: number): void {
+  wholeRest(measure: XMLElement, length: number, staff: number, manyStaves: boolean, voice: string): void {
     const rest = measure.ele('note')
     rest.ele('rest', { measure: 'yes' })
     rest.ele('duration', length)
@@ -54,6 +58,7 @@ export class NoteWriter {
   /** One <note>, its children in the order the format asks for. */
   write(measure: XMLElement, one: NoteParts): void {
     const { note, value } = one
+    const carried = one.id === undefined ? undefined : this.carriedOf(one.id)
     const element = measure.ele('note', one.id ? { id: one.id } : one.isHidden ? { 'print-object': 'no' } : {})
     if (note?.grace) element.ele('grace', note.grace.slash ? { slash: 'yes' } : {})
     if (one.inChord) element.ele('chord')
@@ -68,6 +73,7 @@ export class NoteWriter {
     if (value) element.ele('duration', value.length)
     if (one.tieIn) element.ele('tie', { type: 'stop' })
     if (one.tieOut) element.ele('tie', { type: 'start' })
+    if (carried?.instrument) element.raw(carried.instrument)
     element.ele('voice', one.voice)
     element.ele('type', value?.type ?? 'eighth')
     for (let dot = 0; dot < (value?.dots ?? 0); dot++) element.ele('dot')
@@ -77,10 +83,28 @@ export class NoteWriter {
       modification.ele('actual-notes', value.tuplet.actual)
       modification.ele('normal-notes', value.tuplet.normal)
     }
+    if (carried?.head) element.raw(carried.head)
     if (one.manyStaves) element.ele('staff', one.staff.number)
     one.beams?.forEach((beam, index) => element.ele('beam', { number: index + 1 }, beam))
-    if (note || one.tupletEdge) this.notations(element, one)
-    if (note && (one.isHead || note.grace)) this.lyric(element, note)
+    if (carried) this.carriedNotations(element, one, carried)
+    else if (note || one.tupletEdge) this.notations(element, one)
+    if (carried?.lyrics) element.raw(carried.lyrics)
+    else if (note && !carried && (one.isHead || note.grace)) this.lyric(element, note)
+  }
+
+  private carriedNotations(element: XMLElement, one: NoteParts, { notations, technical }: Carried) {
+    const finger = one.isHead || one.note?.grace ? one.note?.finger : undefined
+    if (!notations && !technical && !one.tieIn && !one.tieOut && !one.tupletEdge && finger === undefined) return
+    const list = element.ele('notations')
+    if (one.tieIn) list.ele('tied', { type: 'stop' })
+    if (one.tieOut) list.ele('tied', { type: 'start' })
+    if (one.tupletEdge) list.ele('tuplet', { type: one.tupletEdge })
+    if (technical || finger !== undefined) {
+      const marks = list.ele('technical')
+      if (finger !== undefined) marks.ele('fingering', finger)
+      if (technical) marks.raw(technical)
+    }
+    if (notations) list.raw(notations)
   }
 
   private notations(element: XMLElement, one: NoteParts) {
@@ -110,12 +134,7 @@ export class NoteWriter {
   }
 
   private lyric(element: XMLElement, note: Written) {
-    for (const lyric of this.lyrics.get(note.id) ?? []) {
-      const before = this.arrangement.lyrics.findLast(one => one.verse === lyric.verse && compare(one.onset, lyric.onset) < 0)
-      const lyricElement = element.ele('lyric', { number: lyric.verse })
-      lyricElement.ele('syllabic', before?.hyphen ? (lyric.hyphen ? 'middle' : 'end') : lyric.hyphen ? 'begin' : 'single')
-      lyricElement.ele('text', lyric.text)
-    }
+    for (const lyric of this.lyrics.get(note.id) ?? []) writeLyric(element, lyric, this.arrangement.lyrics)
   }
 
   /** The id of a note's next further notehead. */
@@ -149,7 +168,7 @@ export class NoteWriter {
 
 /** Marks that stand by themselves among a note's notations, not among its articulations. */
 const OWN_NOTATIONS = ['fermata', 'arpeggiate']
-const ACCIDENTALS: Record<string, string> = { '-2': 'flat-flat', '-1': 'flat', '0': 'natural', '1': 'sharp', '2': 'double-sharp' }
+export const ACCIDENTALS: Record<string, string> = { '-2': 'flat-flat', '-1': 'flat', '0': 'natural', '1': 'sharp', '2': 'double-sharp' }
 const SHARPS = ['F', 'C', 'G', 'D', 'A', 'E', 'B']
 
 /** What a key signature makes of a letter. */
@@ -160,12 +179,22 @@ export function keyAlter(step: string, fifths: number): number {
 
 /** The written name of a note, or where that is not its pitch (a transposed part), the name in the bar's key. */
 export function spelling(note: Written, bar: Bar): { step: string, alter: number, octave: number } {
-  const parse = (name: string) => {
-    const [, step, signs, octave] = /^([A-G])(#*|b*)(-?\d+)$/.exec(name)!
-    return { step: step!, alter: signs!.startsWith('#') ? signs!.length : -signs!.length, octave: Number(octave) }
-  }
-  const written = parse(note.spelled)
-  return midiOf(written.step, written.alter, written.octave) === note.pitch ? written : parse(spellInKey(note.pitch, bar.fifths))
+  const written = parseSpelled(note.spelled)
+  return midiOf(written.step, written.alter, written.octave) === note.pitch ? written : parseSpelled(spellInKey(note.pitch, bar.fifths))
+}
+
+/** "F#4" as step, alteration and octave. */
+export function parseSpelled(name: string): { step: string, alter: number, octave: number } {
+  const [, step, signs, octave] = /^([A-G])(#*|b*)(-?\d+)$/.exec(name)!
+  return { step: step!, alter: signs!.startsWith('#') ? signs!.length : -signs!.length, octave: Number(octave) }
+}
+
+/** A syllable, joined to the one before it where that has a hyphen. */
+export function writeLyric(element: XMLElement, lyric: Lyric, all: readonly Lyric[]): void {
+  const before = all.findLast(one => one.verse === lyric.verse && compare(one.onset, lyric.onset) < 0)
+  const lyricElement = element.ele('lyric', { number: lyric.verse })
+  lyricElement.ele('syllabic', before?.hyphen ? (lyric.hyphen ? 'middle' : 'end') : lyric.hyphen ? 'begin' : 'single')
+  lyricElement.ele('text', lyric.text)
 }
 
 /** The beam words of each value: chords with flags that follow each other within a group. */

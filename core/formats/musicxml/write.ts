@@ -10,7 +10,7 @@ import { beamsOf, keyAlter, NoteWriter, spelling, tupletEdge, type Event } from 
 import { layVoices, type VoiceChord } from './voices'
 
 type Written = Omit<Note, 'hand'>
-interface Staff { number: number, hand?: Hand, voices: VoiceChord[][], clefs: string[] }
+export interface Staff { number: number, hand?: Hand, voices: VoiceChord[][], clefs: string[] }
 
 /**
  * Writes an arrangement as MusicXML 4.0: a part for each other role, then the piano, right hand above left. Every note keeps its id;
@@ -30,12 +30,9 @@ export function writeMusicXml(arrangement: Arrangement): ReadScore {
   }
 }
 
-class ScoreWriter {
-  readonly notes: NoteWriter
-
-  constructor(private readonly arrangement: Arrangement, private readonly units: number) {
-    this.notes = new NoteWriter(arrangement)
-  }
+/** Writes bars of an arrangement, `units` divisions to a quarter note. */
+export class ScoreWriter {
+  constructor(private readonly arrangement: Arrangement, private readonly units: number, readonly notes = new NoteWriter(arrangement)) {}
 
   write(): string {
     const { arrangement } = this
@@ -58,17 +55,23 @@ class ScoreWriter {
     return score.end({ pretty: true, indent: ' ' })
   }
 
-  private staff(number: number, notes: readonly Written[], hand?: Hand): Staff {
+  staff(number: number, notes: readonly Written[], hand?: Hand): Staff {
     return { number, hand, voices: layVoices(notes), clefs: clefsByBar(this.arrangement.bars, notes, hand === 'left' ? 'F' : 'G') }
   }
 
-  private measure(part: XMLElement, bar: Bar, before: Bar | undefined, staves: readonly Staff[], marks: BarMarks | undefined) {
-    const { units } = this
+  measure(part: XMLElement, bar: Bar, before: Bar | undefined, staves: readonly Staff[], marks?: BarMarks) {
     const isWhole = equal(bar.length, barLength(bar.meter))
     const measure = part.ele('measure', { number: bar.number, ...(isWhole ? {} : { implicit: 'yes' }) })
     this.leftBarline(measure, bar, before)
     this.attributes(measure, bar, before, staves)
-    const length = inUnits(bar.length, units)
+    this.voices(measure, bar, staves, marks)
+    if (marks) marks.writeJumps(measure, bar)
+    this.rightBarline(measure, bar, this.arrangement.bars[bar.index + 1])
+  }
+
+  /** The notes and rests of a bar, voice after voice, with the marks between those of the first. `nameOf`: what a voice is called in the document. */
+  voices(measure: XMLElement, bar: Bar, staves: readonly Staff[], marks?: Pick<BarMarks, 'writeWithin'>, nameOf: (staff: Staff, voice: number) => string = usualVoice): void {
+    const length = inUnits(bar.length, this.units)
     let first = true
     for (const staff of staves) {
       const voices = staff.voices.map((chords, voice) => ({ voice, chords: chordsIn(chords, bar) })).filter(one => one.chords.length > 0)
@@ -79,12 +82,10 @@ class ScoreWriter {
       const shown = this.showAccidentals(drawn.flatMap(one => one.events), bar, accidentals)
       for (const { voice, events } of drawn) {
         if (!first) measure.ele('backup').ele('duration', length)
-        this.voice(measure, events, bar, staff, staves.length > 1, voice + 1 + 4 * (staff.number - 1), shown, first ? marks : undefined)
+        this.voice(measure, events, bar, staff, staves.length > 1, nameOf(staff, voice), shown, first ? marks : undefined)
         first = false
       }
     }
-    if (marks) marks.writeJumps(measure, bar)
-    this.rightBarline(measure, bar, this.arrangement.bars[bar.index + 1])
   }
 
   private attributes(measure: XMLElement, bar: Bar, before: Bar | undefined, staves: readonly Staff[]) {
@@ -164,7 +165,7 @@ class ScoreWriter {
     return shown
   }
 
-  private voice(measure: XMLElement, events: readonly Event[], bar: Bar, staff: Staff, manyStaves: boolean, voice: number, accidentals: Set<Written>, marks: BarMarks | undefined) {
+  private voice(measure: XMLElement, events: readonly Event[], bar: Bar, staff: Staff, manyStaves: boolean, voice: string, accidentals: Set<Written>, marks: Pick<BarMarks, 'writeWithin'> | undefined) {
     const offset = inUnits(bar.offset, this.units)
     // A beam stays within its tuplet; a tuplet of one beat is beamed as a whole.
     const beams = beamsOf(events, ({ start, tuplet }) => {
@@ -194,6 +195,9 @@ class ScoreWriter {
     }
   }
 }
+
+/** Four voices to a staff. */
+const usualVoice = (staff: Staff, voice: number): string => String(voice + 1 + 4 * (staff.number - 1))
 
 /** A voice's chords follow each other without overlapping, so they are sorted by their ends too. */
 const chordByEnd = bisector((chord: VoiceChord, at: Quarters) => compare(chord.end, at))

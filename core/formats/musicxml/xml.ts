@@ -9,8 +9,12 @@ export interface XmlElement {
   children: XmlElement[]
   text: string
   line: number
-  /** Index into the text just behind `<name`. */
+  /** Indices into the text: of the `<`, just behind `<name`, of what stands inside (the same twice for an empty element), just behind the element. */
+  start: number
   nameEnd: number
+  innerStart: number
+  innerEnd: number
+  end: number
 }
 
 /**
@@ -32,7 +36,7 @@ export function parseXml(text: string): XmlElement {
   parser.on('opentagstart', (tag) => {
     if (++elements > LIMITS.xmlElements) throw new UnusableInput(here(), `more than ${LIMITS.xmlElements} elements`)
     if (open.length >= LIMITS.xmlDepth) throw new UnusableInput(here(), `elements nested more than ${LIMITS.xmlDepth} deep`)
-    const element: XmlElement = { name: tag.name, attributes: {}, children: [], text: '', line: parser.line, nameEnd: parser.position - 1 }
+    const element: XmlElement = { name: tag.name, attributes: {}, children: [], text: '', line: parser.line, start: parser.position - 2 - tag.name.length, nameEnd: parser.position - 1, innerStart: 0, innerEnd: 0, end: 0 }
     const parent = open.at(-1)
     if (parent) parent.children.push(element)
     else root = element
@@ -44,7 +48,13 @@ export function parseXml(text: string): XmlElement {
     if (element) element.text += piece
   })
   parser.on('cdata', (piece) => { open.at(-1)!.text += piece })
-  parser.on('closetag', () => { open.pop() })
+  parser.on('opentag', () => { open.at(-1)!.innerStart = parser.position })
+  parser.on('closetag', ({ isSelfClosing }) => {
+    const element = open.pop()!
+    element.end = parser.position
+    element.innerEnd = isSelfClosing ? element.end : text.lastIndexOf('<', element.end - 1)
+    if (isSelfClosing) element.innerStart = element.end
+  })
   parser.write(text).close()
   if (!root) throw new UnusableInput('line 1', 'an XML document was expected')
   return root

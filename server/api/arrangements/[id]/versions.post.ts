@@ -1,6 +1,6 @@
 import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
-import { writeMusicXml } from '#core/formats/musicxml/write'
-import type { Arrangement } from '#core/music/arrangement'
+import { ScoreDocument } from '#core/formats/musicxml/document'
+import type { ReadScore } from '#core/formats/musicxml/read'
 import Joi from 'joi'
 import { arrangementById, insertVersion } from '../../../database/queries/songs'
 
@@ -18,15 +18,17 @@ export default defineEventHandler(async (event) => {
   const { changes } = await checkedBody(event, schema)
   const base = await arrangementById(database(), playerId, id)
   if (!base) throw notFound('this arrangement')
-  let document: Arrangement = base.document
+  let score: ReadScore
   try {
-    for (const change of changes) document = applyChange(document, change)
+    const document = changes.reduce((before, change) => applyChange(before, change), base.document)
+    score = new ScoreDocument({ arrangement: base.document, musicXml: base.musicXml }).revised(document)
   }
   catch (error) {
-    if (error instanceof ImpossibleChange) throw createError({ statusCode: 422, message: error.message })
+    // A RangeError: positions that no note values can be written for.
+    if (error instanceof ImpossibleChange || error instanceof RangeError) throw createError({ statusCode: 422, message: error.message })
     throw error
   }
-  const saved = await insertVersion(database(), playerId, id, writeMusicXml(document))
+  const saved = await insertVersion(database(), playerId, id, score)
   if (typeof saved === 'string') throw refused(saved)
   setResponseStatus(event, 201)
   return saved

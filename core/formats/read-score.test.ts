@@ -2,6 +2,7 @@ import { strToU8 } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { DEMO_FILES, demoBytes, demoScore } from '../../tests/material/demo'
 import { attributes, bytesOf, pianoScore, quarterNotes } from '../../tests/material/score'
+import { writeTrackFile, type PlacedEvent } from './midi/track-file'
 import { writeArrangementMidi } from './midi/write-arrangement'
 import { compressMusicXml } from './musicxml/archive'
 import { readMusicXml } from './musicxml/read'
@@ -49,6 +50,25 @@ describe('a song in any format', () => {
     expect(other.arrangement.notes.every(note => note.hand === 'left')).toBe(true)
     expect(other.arrangement.others.map(role => role.notes.length)).toEqual([voices[0]!.notes])
     expect(() => readSong(bytes, 'x', { voices: { 0: 'other', 1: 'other' } })).toThrow('no track is given to a hand')
+  })
+  it('is never refused for its rhythm: nearly exact places among which some are too fine are written on a grid, and that is said', () => {
+    // Nine of ten notes on the beat; the rest at odd ticks of a fine clock, as an edited recording has them.
+    const events: PlacedEvent[] = Array.from({ length: 300 }, (_, index) => {
+      const tick = 960 * index + (index % 11 === 7 ? 37 * (index % 13) + 11 : 0)
+      const event = { channel: 0, noteNumber: 60 + index * 5 % 17 } as const
+      return [{ tick, order: 1, event: { ...event, deltaTime: 0, type: 'noteOn', velocity: 64 } }, { tick: tick + 700 + 29 * (index % 7), order: 0, event: { ...event, deltaTime: 0, type: 'noteOff', velocity: 0 } }] satisfies PlacedEvent[]
+    }).flat()
+    const { arrangement, guesses, musicXml } = readSong(writeTrackFile([events], 960), 'odd.mid')
+    expect(arrangement.notes).toHaveLength(300)
+    expect(guesses.map(one => one.kind)).toContain('off-the-grid')
+    expect(readMusicXml(bytesOf(musicXml)).arrangement.notes).toHaveLength(300)
+    expect(arrangement.notes.every((note, index) => Math.abs(note.onset.n / note.onset.d - index) < 1)).toBe(true)
+  })
+  it('with a key struck twice at one moment says how many notes were merged', () => {
+    const twice = [0, 0, 480, 960].map((tick, index): PlacedEvent[] => [{ tick, order: 1, event: { deltaTime: 0, type: 'noteOn', channel: 0, noteNumber: 60 + (tick > 0 ? index : 0), velocity: 64 } }, { tick: tick + 400 + index, order: 0, event: { deltaTime: 0, type: 'noteOff', channel: 0, noteNumber: 60 + (tick > 0 ? index : 0), velocity: 0 } }]).flat()
+    const { arrangement } = readSong(writeTrackFile([twice, twice.map(one => ({ ...one }))], 480), 'x.mid', { voices: { 0: 'right', 1: 'right' } })
+    expect(arrangement.notes).toHaveLength(3)
+    expect(arrangement.warnings).toContainEqual({ kind: 'merged-notes', notes: expect.any(Number) as number })
   })
   it.each([[new Uint8Array(), 'empty'], [strToU8('dear diary'), 'a chord chart'], [strToU8('RIFF....WAVE'), 'was expected'], [strToU8('<html/>'), 'score-partwise']])('says what it expected of %#', (bytes, words) => {
     expect(() => readSong(bytes, 'x')).toThrow(UnusableInput)

@@ -9,6 +9,7 @@ import { ScoreDocument } from './musicxml/document'
 import { readMusicXml, UNTITLED, type ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
 import { isGuess } from '../music/remark'
+import { RHYTHMS } from '../notate/notate'
 import { UnusableInput } from './unusable'
 
 /** What the player decides about a song that comes in; whatever is left out is taken as it was found. */
@@ -34,6 +35,18 @@ export interface ReadSong extends ReadScore {
  * The kind is seen from the content; `fileName` gives a title where the file has none. Throws UnusableInput, naming the place.
  */
 export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoices = {}): ReadSong {
+  // Nothing that sounds is refused for its rhythm: what is too fine to be written is written more plainly.
+  for (const rhythm of RHYTHMS) {
+    try { return readAs(bytes, fileName, { ...choices, rhythm: choices.rhythm ?? rhythm }) }
+    catch (error) {
+      if (!(error instanceof RangeError)) throw error
+      if (choices.rhythm !== undefined || rhythm === RHYTHMS.at(-1)) throw new UnusableInput('the rhythm', error.message)
+    }
+  }
+  throw new UnusableInput('the rhythm', 'it cannot be written as notes')
+}
+
+function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices): ReadSong {
   const named = fileName.replace(/^.*[/\\]/, '').replace(/\.[^.]*$/, '').replaceAll(/[_-]+/g, ' ').trim() || UNTITLED
   const read = byContent(bytes, named, choices)
   let { arrangement, musicXml } = read
@@ -48,7 +61,7 @@ export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoic
   }
   if (choices.title !== undefined) arrangement = { ...arrangement, title: choices.title }
   if (choices.composer !== undefined) arrangement = { ...arrangement, composer: choices.composer }
-  if (musicXml === '') ({ arrangement, musicXml } = engraved(arrangement))
+  if (musicXml === '') ({ arrangement, musicXml } = writeMusicXml(arrangement))
   return { ...read, arrangement, musicXml }
 }
 
@@ -74,15 +87,5 @@ function byContent(bytes: Uint8Array, named: string, choices: SongChoices): Read
     format: 'MusicXML', musicXml, voices: [],
     arrangement: { ...arrangement, warnings: remarks.filter(remark => !isGuess(remark)) },
     guesses: remarks.filter(isGuess).map(remark => ({ about: 'hands', kind: 'in-the-file', remark })),
-  }
-}
-
-function engraved(arrangement: ReadScore['arrangement']): ReadScore {
-  try {
-    return writeMusicXml(arrangement)
-  }
-  catch (error) {
-    if (error instanceof RangeError) throw new UnusableInput('the rhythm', error.message)
-    throw error
   }
 }

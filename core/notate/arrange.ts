@@ -35,18 +35,20 @@ export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: rea
   const end = [...handNotes, ...roles.flatMap(role => role.notes)].reduce((latest, note) => later(latest, note.end), frame.end ?? ZERO)
   const bars = layOutBars(frame, end)
   let count = 0
+  let merged = 0
   const barIndexAt = indexer(bars)
-  const written = <T extends Omit<HandNote, 'hand'>>(notes: readonly T[], voice: (note: T) => string) => withoutOverlap(notes).map(note => ({
+  const written = <T extends Omit<HandNote, 'hand'>>(notes: readonly T[], voice: (note: T) => string) => withoutOverlap(notes, () => merged++).map(note => ({
     id: `n${++count}`, barIndex: barIndexAt(note.onset), onset: note.onset, duration: subtract(note.end, note.onset), pitch: note.pitch,
     spelled: spellInKey(note.pitch, frame.fifths), voice: voice(note), tiedIds: [] as string[],
   }))
   const hands = (['right', 'left'] as const).flatMap(hand => written(sorted.filter(note => note.hand === hand), () => hand === 'right' ? '1' : '5').map((note): Note => ({ ...note, hand })))
+  const others = roles.map(role => ({ name: role.name, notes: written([...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch), () => '1') }))
   return {
     format: 'half-step/arrangement', version: 1, title: frame.title, composer: frame.composer ?? '', bars, order: playingOrder(bars),
     notes: hands.sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch),
-    others: roles.map(role => ({ name: role.name, notes: written([...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch), () => '1') })),
+    others,
     chords: frame.chords ?? [], lyrics: frame.lyrics ?? [], pedals: frame.pedals ?? [], dynamics: [], tempos: frame.tempos,
-    ...(frame.swing ? { swings: [{ onset: ZERO, ...frame.swing }] } : {}), rehearsals: frame.rehearsals ?? [], warnings: [],
+    ...(frame.swing ? { swings: [{ onset: ZERO, ...frame.swing }] } : {}), rehearsals: frame.rehearsals ?? [], warnings: merged > 0 ? [{ kind: 'merged-notes', notes: merged }] : [],
   }
 }
 
@@ -82,13 +84,14 @@ function indexer(bars: readonly Bar[]) {
 }
 
 /** A key struck again ends its earlier note; struck twice at one moment it is one note, the longer. */
-function withoutOverlap<T extends Omit<HandNote, 'hand'>>(notes: readonly T[]): T[] {
+function withoutOverlap<T extends Omit<HandNote, 'hand'>>(notes: readonly T[], merge: () => void): T[] {
   const last = new Map<MidiPitch, T>()
   const kept: T[] = []
   for (const note of notes) {
     const before = last.get(note.pitch)
     if (before && equal(before.onset, note.onset)) {
       before.end = later(before.end, note.end)
+      merge()
       continue
     }
     if (before && compare(before.end, note.onset) > 0) before.end = note.onset

@@ -5,8 +5,8 @@ import { barLength, type Meter } from '../music/meter'
 import type { MidiPitch } from '../music/pitch'
 import { compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import { arrange, type HandNote, type RoleNotes } from './arrange'
-import { findKey } from './key'
-import { findSwing, isExact, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
+import { keyOf } from './key'
+import { findSwing, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
 
 /** A note as it comes from a file or a keyboard; times in quarter notes from the first beat, as decimals. */
 export interface RawNote extends PlayedNote { pitch: MidiPitch, velocity: number, hand?: Hand }
@@ -37,7 +37,15 @@ export interface NotationChoices {
   /** Whether late offbeats are written even, with the word "swing". */
   swing?: boolean
   bpm?: number
+  /**
+   * How fine its rhythm is written: as found; on the plainest grid of each beat, also where the notes seem to lie on exact values; or on sixteenths
+   * and longer alone. What cannot be written in one way can in the next.
+   */
+  rhythm?: Rhythm
 }
+
+export const RHYTHMS = ['found', 'grid', 'sixteenths'] as const
+export type Rhythm = typeof RHYTHMS[number]
 
 /** Writes down what was played. Every guess is said and can be decided otherwise. */
 export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: Arrangement, guesses: Guess[] } {
@@ -46,7 +54,8 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   const notes = giveHands(raw, choices, guess)
   const all = [...notes, ...raw.roles.flatMap(role => role.notes)]
   const onsets = all.map(note => note.onset)
-  const exact = isExact(onsets, raw.toleranceQuarters)
+  const { rhythm = 'found' } = choices
+  const exact = rhythm === 'found' && isExact(onsets, raw.toleranceQuarters)
   const swing = choices.swing === false ? undefined : findSwing(onsets)
   if (swing !== undefined) guess({ about: 'swing', kind: 'late-offbeats', ratio: swing })
   if (!exact) guess({ about: 'rhythm', kind: 'off-the-grid' })
@@ -54,7 +63,7 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   const even = (at: number) => swing === undefined ? at : straighten(at, swing)
   const write = (list: readonly PlayedNote[]): WrittenTime[] => {
     const played = list.map(({ onset, end }) => ({ onset: even(onset), end: even(end) }))
-    return exact && swing === undefined ? readExact(played, raw.toleranceQuarters) : snapToGrid(played)
+    return exact && swing === undefined ? readExact(played, raw.toleranceQuarters) : snapToGrid(played, rhythm === 'sixteenths' ? NOTATION.plainGrids : NOTATION.grids)
   }
   const written: HandNote[] = (['right', 'left'] as const).flatMap((hand) => {
     const own = notes.filter(note => note.hand === hand)
@@ -69,8 +78,7 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   const meters = metersOf(raw, choices, written, guess)
   const { shift, pickup } = beginning(meters[0]!.meter, [...written, ...roles.flatMap(role => role.notes)].map(note => note.onset), choices, guess)
   const move = (at: Quarters) => subtract(at, shift)
-  const sounding = all.map(note => ({ pitch: note.pitch, length: note.end - note.onset }))
-  const fifths = choices.fifths ?? raw.fifths ?? findKey(sounding)
+  const fifths = choices.fifths ?? raw.fifths ?? keyOf(all.map(note => ({ pitch: note.pitch, onset: note.onset, length: note.end - note.onset })))?.fifths ?? 0
   if (choices.fifths === undefined && raw.fifths === undefined) guess({ about: 'key', kind: 'key-found', from: 'notes' })
 
   const toMark = (at: number) => move(markPlace(at, exact, raw.toleranceQuarters))

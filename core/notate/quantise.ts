@@ -10,6 +10,7 @@ export interface WrittenTime { onset: Quarters, end: Quarters }
 export const NOTATION = {
   /** Divisions of a quarter note and what each costs: the plainer one unless the notes say otherwise. */
   grids: [[1, 0], [2, 0.4], [4, 1.2], [3, 1.6], [6, 4], [8, 5]] as readonly (readonly [division: number, cost: number])[],
+  plainGrids: [[1, 0], [2, 0.4], [4, 1.2]] as readonly (readonly [division: number, cost: number])[],
   /** How far, in quarter notes, a played note usually lies from its place. */
   unsteadyQuarters: 0.055,
   /** Denominators that exact files use: up to sixty-fourths, with triplets, quintuplets, septuplets. */
@@ -75,32 +76,34 @@ function isMusical(denominator: number): boolean {
  * Played times on the plainest grid that explains them, beat by beat (least squares with a cost for finer divisions). Ends follow the
  * touch: a small gap before the next note is none.
  */
-export function snapToGrid(notes: readonly PlayedNote[]): WrittenTime[] {
+export function snapToGrid(notes: readonly PlayedNote[], grids = NOTATION.grids): WrittenTime[] {
   const byBeat = new Map<number, number[]>()
   for (const { onset } of notes) {
     const beat = Math.floor(onset + NOTATION.unsteadyQuarters)
     byBeat.set(beat, [...byBeat.get(beat) ?? [], onset - beat])
   }
-  const divisions = new Map([...byBeat].map(([beat, onsets]) => [beat, bestDivision(onsets)]))
+  const divisions = new Map([...byBeat].map(([beat, onsets]) => [beat, bestDivision(onsets, grids)]))
   const onsets = notes.map(({ onset }) => {
     const beat = Math.floor(onset + NOTATION.unsteadyQuarters)
     const division = divisions.get(beat)!
     return quarters(beat * division + Math.round((onset - beat) * division), division)
   })
+  // An end may lie between the places of the grid, but where nothing finer than sixteenths is wanted.
+  const fineness = grids === NOTATION.grids ? 4 : 1
   const exactPlaces = new Map(onsets.map(at => [at.n / at.d, at]))
   const places = [...exactPlaces.keys()].sort((a, b) => a - b)
   return notes.map((note, index) => {
     const onset = onsets[index]!
     const division = divisions.get(Math.floor(note.onset + NOTATION.unsteadyQuarters))!
     const shift = onset.n / onset.d - note.onset
-    const end = endByTouch({ onset: onset.n / onset.d, end: note.end + shift }, places, Math.max(2, division))
-    return { onset, end: exactPlaces.get(end) ?? quarters(Math.round(end * division * 4), division * 4) }
+    const end = endByTouch({ onset: onset.n / onset.d, end: note.end + shift }, places, Math.max(fineness === 1 ? 1 : 2, division))
+    return { onset, end: exactPlaces.get(end) ?? quarters(Math.round(end * division * fineness), division * fineness) }
   })
 }
 
-function bestDivision(onsets: readonly number[]): number {
+function bestDivision(onsets: readonly number[], grids: typeof NOTATION.grids): number {
   let best = { cost: Number.POSITIVE_INFINITY, division: 1 }
-  for (const [division, own] of NOTATION.grids) {
+  for (const [division, own] of grids) {
     const places = onsets.map(at => Math.round(at * division))
     const misfit = onsets.reduce((sum, at, index) => sum + ((at - places[index]! / division) / NOTATION.unsteadyQuarters) ** 2, 0)
     // Two notes that were struck one after the other must not fall on one place: that needs the finer division.

@@ -37,6 +37,7 @@ function whatText(remark: Remark): string {
     case 'ornament': return `the ornament <${remark.name}> is engraved; only its written note is judged`
     case 'drawn-value': return 'a note’s drawn value differs from its <duration>; the duration is used'
     case 'drums': return 'drums (channel 10) are not used'
+    case 'merged-notes': return `${plural(remark.notes, 'note')} on a key that the same hand strikes at that moment already ${remark.notes === 1 ? 'is' : 'are'} merged with it`
     case 'guess-staves': return `${remark.notes} notes written across the staves stay with the hand whose voice they belong to`
     case 'guess-one-staff': return 'both hands are written on one staff; they were told apart by pitch, reach and what each is holding'
     case 'guess-parts': return `"${remark.right}" is the right hand and "${remark.left}" the left`

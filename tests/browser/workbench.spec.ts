@@ -168,6 +168,44 @@ test('a finger is set by a digit, a wrong note corrected, and both stand on the 
   await putAway(page)
 })
 
+/** Every drawn thing of the notation in view, by what it looks like: its shapes and places, but for the ids of single files. */
+const drawn = async (page: Page, of: string) => await page.locator(of).evaluateAll(ones => ones.map(one => one.outerHTML.replace(/ id="[^"]*"/g, '').replace(/(href="#[0-9A-F]+)-\w+/g, '$1')))
+
+test('after one corrected note and one finger the rest of the page is drawn as before', async ({ page }) => {
+  const strange = '<direction placement="above"><direction-type><words font-style="italic">Trio</words></direction-type></direction>'
+    + note({ pitch: 'C5', length: 0.5, extra: '<beam number="1">begin</beam><notations><slur type="start"/></notations>' }) + note({ pitch: 'D5', length: 0.5, extra: '<beam number="1">end</beam><notations><slur type="stop"/></notations>' })
+    + '<direction placement="above"><direction-type><octave-shift type="down" size="8"/></direction-type></direction>' + note({ pitch: 'E6', length: 1 }) + '<direction><direction-type><octave-shift type="stop" size="8"/></direction-type></direction>'
+    + ['C5', 'D5', 'E5'].map(pitch => `<note><pitch><step>${pitch[0]}</step><octave>5</octave></pitch><duration>80</duration><voice>1</voice><type>quarter</type><time-modification><actual-notes>3</actual-notes><normal-notes>2</normal-notes></time-modification></note>`).join('')
+  await choose(page, 'strange.musicxml', pianoScore([attributes() + strange, quarterNotes('G4 A4 B4 C5'), strange, quarterNotes('C5 B4 A4 G4')]))
+  await understood(page).getByLabel('Title').fill('Strange but Plain')
+  await understood(page).getByLabel('Title').blur()
+  await save(page, 'Strange but Plain')
+  await page.getByRole('link', { name: 'Workbench' }).click()
+  const notes = page.locator('.engraving svg .note')
+  await expect(notes.first()).toBeVisible({ timeout: 30_000 })
+  await answering(page)
+  await expect(page.locator('.engraving svg .octave')).not.toHaveCount(0)
+  const before = { words: await drawn(page, '.engraving svg .dir'), measures: await drawn(page, '.engraving svg .measure') }
+  expect(before.words.join()).toContain('Trio')
+  // The second note of bar 2 becomes a half step higher, the note after it has a finger.
+  for (let note = 0; note < 8; note++) await page.keyboard.press('ArrowRight')
+  await expect(page.getByRole('group', { name: 'Finger of A4' })).toBeVisible()
+  await page.keyboard.press('ArrowUp')
+  await expect(page.getByRole('group', { name: 'Finger of B♭4' }).or(page.getByRole('group', { name: 'Finger of A♯4' }))).toBeVisible()
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('3')
+  await expect(page.locator('.engraving svg .accid')).not.toHaveCount(0)
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Saved, version 2')).toBeVisible({ timeout: 15_000 })
+  const after = { words: await drawn(page, '.engraving svg .dir'), measures: await drawn(page, '.engraving svg .measure') }
+  expect(after.measures).toHaveLength(before.measures.length)
+  expect(after.measures[0]).toBe(before.measures[0])
+  expect(after.words).toEqual(before.words)
+  await page.goto('/songs')
+  await page.getByRole('link', { name: 'Strange but Plain' }).click()
+  await putAway(page)
+})
+
 test('a phrase is recorded from the keyboard, reviewed, and found as a part', async ({ page }) => {
   await standInForMidi(page)
   await workOn(page, 'Phrases')

@@ -128,7 +128,7 @@ function onKey(event: KeyboardEvent) {
       listen()
     }
     else if (/^[0-5]$/.test(event.key)) setFinger(Number(event.key))
-    else if (Object.hasOwn(KEYS, event.key) && (chosen.value.length > 0 || target === document.value.body)) {
+    else if (Object.hasOwn(KEYS, event.key) && (chosen.value.length > 0 || target === document.body)) {
       event.preventDefault()
       KEYS[event.key]!()
     }

@@ -2,9 +2,9 @@ import { Note } from 'tonal'
 import { voiceChords } from '../../hands/voicing'
 import type { Arrangement, ChordSymbol, Lyric, Rehearsal } from '../../music/arrangement'
 import { barLength, beatLength, type Meter } from '../../music/meter'
-import { add, multiply, quarters, ZERO, type Quarters } from '../../music/quarters'
+import { add, multiply, quarters, toDecimal, ZERO, type Quarters } from '../../music/quarters'
 import { arrange, type HandNote } from '../../notate/arrange'
-import { findKey } from '../../notate/key'
+import { keyOf } from '../../notate/key'
 import type { Guess } from '../../music/guess'
 import type { NotationChoices } from '../../notate/notate'
 import type { Chart } from './chart'
@@ -60,7 +60,7 @@ export function arrangeChart(chart: Chart, fallbackTitle: string, choices: Chart
     for (const pitch of voicings[pitched.indexOf(event)]!) notes.push({ hand: 'right', onset: event.onset, end, pitch })
     chordSymbols.push({ onset: event.onset, ...event.chord })
   })
-  const fifths = choices.fifths ?? chart.fifths ?? findKey(notes.map(({ pitch }) => ({ pitch, length: 1 })))
+  const fifths = choices.fifths ?? chart.fifths ?? keyOf(notes.map(({ pitch, onset }) => ({ pitch, onset: toDecimal(onset), length: 1 })))?.fifths ?? 0
   if (choices.fifths === undefined && chart.fifths === undefined) guesses.push({ about: 'key', kind: 'key-found', from: 'chords' })
   const bpm = choices.bpm ?? chart.tempoBpm
   if (bpm === undefined) guesses.push({ about: 'tempo', kind: 'tempo-taken', bpm: TEMPO_TAKEN })

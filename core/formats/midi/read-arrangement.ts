@@ -92,7 +92,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   if (raw.notes.length === 0) throw new UnusableInput('MIDI file', 'no track is given to a hand')
   // Notes to be shared out between the hands are shared out together with those that have a hand.
   const { arrangement, guesses: more } = notate(raw, choices)
-  arrangement.warnings = warnings
+  arrangement.warnings.push(...warnings)
   return { arrangement, guesses: [...guesses, ...more], voices: shown }
 }
 

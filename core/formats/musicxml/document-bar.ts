@@ -3,7 +3,7 @@ import type { Arrangement, Bar, Note } from '../../music/arrangement'
 import { add, compare, equal, quarters, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
 import { fragment, type Splice } from './document-edits'
 import { inUnits, unitsFor } from './note-values'
-import type { WrittenPart } from './part'
+import type { WrittenNote, WrittenPart } from './part'
 import { ScoreWriter, type Staff } from './write'
 import { NoteWriter, type Carried } from './write-notes'
 import { child, children, textOf, type XmlElement } from './xml'
@@ -11,8 +11,8 @@ import { child, children, textOf, type XmlElement } from './xml'
 /** A note of a bar that is written anew, on its staff; `tiedIds` are its further noteheads in this bar alone. */
 export interface PlacedNote { note: Note, staff: number }
 
-/** A bar of a part whose notes are written anew. */
-export interface BarAnew { text: string, part: WrittenPart, bar: Bar, notes: readonly PlacedNote[], divisions: number }
+/** A bar of a part whose notes are written anew: the noteheads that stand in it, and the notes that shall. */
+export interface BarAnew { text: string, part: WrittenPart, bar: Bar, heads: readonly WrittenNote[], notes: readonly PlacedNote[], divisions: number }
 
 const NOTES = ['note', 'backup', 'forward']
 
@@ -20,16 +20,16 @@ const NOTES = ['note', 'backup', 'forward']
  * The notes of a bar written anew, with what stood between them where it stood: as one piece of the measure from its first note to its last. What
  * hung on a notehead stays on it. `tiedIds`: the further noteheads of each note in this bar.
  */
-export function writeBarAnew(arrangement: Arrangement, { text, part, bar, notes, divisions }: BarAnew): { splices: Splice[], tiedIds: ReadonlyMap<string, string[]> } {
+export function writeBarAnew(arrangement: Arrangement, { text, part, bar, heads, notes, divisions }: BarAnew): { splices: Splice[], tiedIds: ReadonlyMap<string, string[]> } {
   const measure = part.measures[bar.index]!
   const units = unitsFor([bar.start, bar.length, bar.offset, ...notes.flatMap(({ note }) => [note.onset, add(note.onset, note.duration)])])
   const small: Arrangement = { ...arrangement, notes: notes.map(({ note }) => note), others: [], slurs: [] }
-  const carried = carriedFrom(text, part, bar)
+  const carried = carriedFrom(text, heads)
   const noteWriter = new NoteWriter(small, id => carried.get(id))
   const writer = new ScoreWriter(small, units, noteWriter)
   const staves = Array.from({ length: part.staves }, (_, index): Staff => writer.staff(index + 1, notes.filter(({ staff }) => staff === index + 1).map(({ note }) => note)))
   const between = betweenNotes(text, measure, divisions)
-  const names = voiceNames(staves, label => voiceStaff(part, label), (id, staff) => part.notes.some(one => one.barIndex === bar.index && one.element.attributes.id === id && one.staff === staff))
+  const names = voiceNames(staves, label => voiceStaff(part, label), (id, staff) => heads.some(one => one.element.attributes.id === id && one.staff === staff))
   const written = fragment((parent) => {
     let next = 0
     const inUnitsOf = (at: Quarters) => toDecimal(at) * units
@@ -72,9 +72,9 @@ function inDivisions(written: string, units: number, divisions: number, part: Wr
 }
 
 /** What hangs on the noteheads of a bar. */
-function carriedFrom(text: string, part: WrittenPart, bar: Bar): Map<string, Carried> {
+function carriedFrom(text: string, heads: readonly WrittenNote[]): Map<string, Carried> {
   const raw = (elements: readonly XmlElement[]) => elements.map(one => text.slice(one.start, one.end)).join('')
-  return new Map(part.notes.filter(note => note.barIndex === bar.index).map(({ element }): [string, Carried] => {
+  return new Map(heads.map(({ element }): [string, Carried] => {
     const notations = children(element, 'notations').flatMap(one => one.children)
     return [element.attributes.id ?? '', {
       instrument: raw(children(element, 'instrument')),

@@ -73,12 +73,12 @@ export function fingerSplices(element: XmlElement, finger: number | undefined): 
 }
 
 /**
- * The accidentals of a bar after some of its notes have changed their names: where one is needed now and none stands it is set, and where the
+ * The accidentals of a part's bar after some of its notes have changed their names: where one is needed now and none stands it is set, and where the
  * changed notes have one that is not needed any more it goes. Others stay as they are: they may be there to remind.
  */
-export function accidentalSplices(part: WrittenPart, bar: Bar, noteOf: (id: string) => Written | undefined, isChanged: (id: string) => boolean): Splice[] {
+export function accidentalSplices(notes: readonly WrittenNote[], bar: Bar, noteOf: (id: string) => Written | undefined, isChanged: (id: string) => boolean): Splice[] {
   const splices: Splice[] = []
-  const inTime = part.notes.filter(note => note.barIndex === bar.index).sort((a, b) => compare(a.onset, b.onset))
+  const inTime = [...notes].sort((a, b) => compare(a.onset, b.onset))
   const meant = new Map<string, number>()
   for (const written of inTime) {
     const id = written.element.attributes.id ?? ''
@@ -118,8 +118,11 @@ const MARK_LISTS: readonly MarkList[] = ['tempos', 'swings', 'chords', 'dynamics
 /** The children of a <direction> that make a mark of a list. */
 const MADE_BY: Record<MarkList, readonly string[]> = { tempos: ['metronome'], swings: [], chords: [], dynamics: ['dynamics', 'wedge'], pedals: ['pedal'] }
 
-/** Marks that were set, changed or taken away between the notes. `home`: the part in which new ones are written. */
-export function markSplices(before: Arrangement, after: Arrangement, parts: readonly WrittenPart[], home: WrittenPart, divisionsOf: (part: WrittenPart, bar: number) => number): Splice[] {
+/** The part in which new marks are written: its notes by bar, and its divisions in each. */
+interface MarkHome { part: WrittenPart, notes: readonly (readonly WrittenNote[])[], divisions: readonly number[] }
+
+/** Marks that were set, changed or taken away between the notes. */
+export function markSplices(before: Arrangement, after: Arrangement, parts: readonly WrittenPart[], home: MarkHome): Splice[] {
   const splices: Splice[] = []
   const added: Pick<Arrangement, MarkList> = { tempos: [], swings: [], chords: [], dynamics: [], pedals: [] }
   for (const list of MARK_LISTS) {
@@ -132,13 +135,13 @@ export function markSplices(before: Arrangement, after: Arrangement, parts: read
   }
   for (const { onset, write } of markWriters({ ...after, rehearsals: [], tempoWords: [], ...added })) {
     const bar = after.bars.findLast(one => compare(one.start, onset) <= 0)!
-    const measure = home.measures[bar.index]
+    const measure = home.part.measures[bar.index]
     if (!measure) continue
     // Before the last note that begins there or earlier, and as far behind it as need be.
-    const at = home.notes.filter(note => note.barIndex === bar.index && !note.grace && compare(add(bar.start, note.onset), onset) <= 0 && !child(note.element, 'chord')).sort((a, b) => compare(a.onset, b.onset)).at(-1)
+    const at = home.notes[bar.index]!.filter(note => !note.grace && compare(add(bar.start, note.onset), onset) <= 0 && !child(note.element, 'chord')).sort((a, b) => compare(a.onset, b.onset)).at(-1)
     const behind = toDecimal(onset) - toDecimal(add(bar.start, at?.onset ?? { n: 0, d: 1 }))
     const first = measure.children.find(one => ['note', 'backup', 'forward'].includes(one.name))
-    const text = fragment(parent => write(parent, Math.round(behind * divisionsOf(home, bar.index))))
+    const text = fragment(parent => write(parent, Math.round(behind * home.divisions[bar.index]!)))
     splices.push(insert(at?.element.start ?? first?.start ?? measure.innerEnd, text))
   }
   return splices

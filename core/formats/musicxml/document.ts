@@ -4,7 +4,7 @@ import { add, equal, type Quarters } from '../../music/quarters'
 import { isInBar, writeBarAnew } from './document-bar'
 import { accidentalSplices, fingerSplices, fragment, keySplices, lyricSplices, markSplices, pitchSplice, spliced, titleSplices, type Splice } from './document-edits'
 import { unitsFor } from './note-values'
-import type { WrittenNote, WrittenPart } from './part'
+import { notesByBar, type WrittenNote, type WrittenPart } from './part'
 import { takeApart, type ReadScore, type WrittenScore } from './read'
 import { ScoreWriter, writeMusicXml } from './write'
 import { child, children, textOf, type XmlElement } from './xml'
@@ -26,11 +26,13 @@ export class ScoreDocument {
   private readonly heads: ReadonlyMap<string, Head>
   private readonly notes: ReadonlyMap<string, Written>
   private readonly divisions = new Map<WrittenPart, number[]>()
+  private readonly byBar: ReadonlyMap<WrittenPart, WrittenNote[][]>
 
   /** `base`: an arrangement and its MusicXML, whose noteheads bear the arrangement's ids. Throws UnusableInput for a text that is no score. */
   constructor(private readonly base: ReadScore) {
     this.score = takeApart(base.musicXml)
     this.heads = new Map(this.score.parts.flatMap(part => part.notes.map((written): [string, Head] => [written.element.attributes.id ?? '', { part, staff: written.staff, written }])))
+    this.byBar = new Map(this.score.parts.map(part => [part, notesByBar(part)]))
     this.notes = new Map(allNotes(base.arrangement).map(note => [note.id, note]))
   }
 
@@ -123,9 +125,10 @@ export class ScoreDocument {
     }
     const noteOfHead = new Map([...after.values()].flatMap(note => [note.id, ...note.tiedIds].map((id): [string, Written] => [id, note])))
     const bars = new Map([...renamed].map(id => heads.get(id)!).map(({ part, written }) => [`${part.id}:${written.barIndex}`, { part, bar: edited.bars[written.barIndex]! }]))
-    for (const { part, bar } of bars.values()) splices.push(...accidentalSplices(part, bar, id => noteOfHead.get(id), id => renamed.has(id)))
+    for (const { part, bar } of bars.values()) splices.push(...accidentalSplices(this.byBar.get(part)![bar.index]!, bar, id => noteOfHead.get(id), id => renamed.has(id)))
     const tiedIds = new Map<string, { bar: number, id: string }[]>()
-    for (const [part, indices] of anew) for (const index of indices) if (isWanted(index)) this.writeAnew(edited, part, index, placeOf, splices, tiedIds)
+    const sounding = anew.size > 0 ? soundingByBar(edited) : []
+    for (const [part, indices] of anew) for (const index of indices) if (isWanted(index)) this.writeAnew(edited, part, index, sounding[index]!, placeOf, splices, tiedIds)
     // Further noteheads in bars that stay as they are.
     for (const [id, ids] of tiedIds) {
       for (const tied of after.get(id)!.tiedIds) {
@@ -134,7 +137,7 @@ export class ScoreDocument {
       }
     }
     splices.push(...keySplices(this.score.parts, base.bars, edited.bars))
-    splices.push(...markSplices(base, edited, this.score.parts, homes.right.part, (part, bar) => this.divisionsOf(part)[bar]!))
+    splices.push(...markSplices(base, edited, this.score.parts, { part: homes.right.part, notes: this.byBar.get(homes.right.part)!, divisions: this.divisionsOf(homes.right.part) }))
     splices.push(...lyricSplices(base, edited, id => heads.get(id)?.written))
     return { splices, tiedIds }
   }
@@ -166,14 +169,14 @@ export class ScoreDocument {
     return ((('C D EF G A B'.indexOf(spelled[0]!) + (spelled.match(/#/g)?.length ?? 0) - (spelled.slice(1).match(/b/g)?.length ?? 0) - pitch) % 12) + 12) % 12 === 0
   }
 
-  private writeAnew(edited: Arrangement, part: WrittenPart, index: number, placeOf: (note: Note) => Place, splices: Splice[], tiedIds: Map<string, { bar: number, id: string }[]>): void {
+  private writeAnew(edited: Arrangement, part: WrittenPart, index: number, sounding: readonly Note[], placeOf: (note: Note) => Place, splices: Splice[], tiedIds: Map<string, { bar: number, id: string }[]>): void {
     const bar = edited.bars[index]!
-    const notes = edited.notes.filter(note => isInBar(note, bar)).flatMap((note) => {
+    const notes = sounding.flatMap((note) => {
       const place = placeOf(note)
       const here = note.tiedIds.filter(id => this.heads.get(id)?.written.barIndex === index)
       return place.part === part ? [{ note: { ...note, tiedIds: here }, staff: place.staff }] : []
     })
-    const written = writeBarAnew(edited, { text: this.score.text, part, bar, notes, divisions: this.divisionsOf(part)[index]! })
+    const written = writeBarAnew(edited, { text: this.score.text, part, bar, heads: this.byBar.get(part)![index]!, notes, divisions: this.divisionsOf(part)[index]! })
     splices.push(...written.splices)
     for (const { note } of notes) tiedIds.set(note.id, [...tiedIds.get(note.id) ?? [], ...(written.tiedIds.get(note.id) ?? []).map(id => ({ bar: index, id }))])
   }
@@ -214,6 +217,13 @@ export class ScoreDocument {
     this.divisions.set(part, all)
     return all
   }
+}
+
+/** The notes that sound or stand in each bar. */
+function soundingByBar({ bars, notes }: Arrangement): Note[][] {
+  const found = bars.map((): Note[] => [])
+  for (const note of notes) for (let index = note.barIndex; index < bars.length && isInBar(note, bars[index]!); index++) found[index]!.push(note)
+  return found
 }
 
 const allNotes = ({ notes, others }: Arrangement): Written[] => [...notes, ...others.flatMap(role => role.notes)]

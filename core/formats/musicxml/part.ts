@@ -77,6 +77,13 @@ const STRUCK_ORNAMENTS = new Set(['trill-mark', 'turn', 'delayed-turn', 'inverte
 const ORNAMENT_SIGNS = new Set(['accidental-mark', 'wavy-line'])
 const ENGRAVED_ONLY = new Set(['print', 'listening', 'link', 'bookmark', 'grouping'])
 
+/** The notes of a part by bar. */
+export function notesByBar({ bars, notes }: WrittenPart): WrittenNote[][] {
+  const found = bars.map((): WrittenNote[] => [])
+  for (const note of notes) found[note.barIndex]!.push(note)
+  return found
+}
+
 /** Walks one part's measures with a time cursor, as the MusicXML format defines it. Throws UnusableInput. */
 export function readPart(element: XmlElement, name: string, warnings: Warnings): WrittenPart {
   const part: WrittenPart = {

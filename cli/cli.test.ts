@@ -3,6 +3,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
+import { attributes, partsScore, quarterNotes } from '../tests/material/score'
 
 const ROOT = join(import.meta.dirname, '..')
 const FERRY = join(ROOT, 'demo/lantern-ferry.musicxml')
@@ -129,6 +130,19 @@ describe('half-step', () => {
     expect(JSON.parse(readFileSync(at('ferry.json'), 'utf8'))).toEqual(halfStep('inspect', FERRY).json())
     expect(halfStep('convert', FERRY, at('ferry.mid')).status).toBe(0)
     expect(readFileSync(at('ferry.mid')).subarray(0, 4).toString()).toBe('MThd')
+  })
+
+  it('is told who plays what: parts by number or name, the rest nobody', () => {
+    const choir = at('choir.musicxml')
+    writeFileSync(choir, partsScore([['Soprano', 'E5 F5'], ['Alto', 'G4 A4'], ['Bass', 'C3 D3']].map(([name, notes]) => [name!, `<measure number="1">${attributes({ beats: 2 })}${quarterNotes(notes!)}</measure>`])))
+    const plays = (...flags: string[]) => {
+      const { notes, others, voices } = halfStep('inspect', choir, ...flags).json() as unknown as { notes: { hand: string, pitch: number }[], others: { name: string }[], voices: { plays: string }[] }
+      return [voices.map(one => one.plays).join(), notes.map(one => `${one.hand[0]}${one.pitch}`).join(' '), others.map(one => one.name).join()]
+    }
+    expect(plays()).toEqual(['right,both,left', 'l48 r67 r76 l50 r69 r77', ''])
+    expect(plays('--right', 'alto', '--left', '3')).toEqual(['nobody,right,left', 'l48 r67 l50 r69', ''])
+    expect(plays('--both', '1,2', '--role', 'Bass')).toEqual(['both,both,role', expect.stringMatching(/67 .*76 .*69 .*77/) as string, 'Bass'])
+    expect(halfStep('inspect', choir, '--left', 'Tuba')).toMatchObject({ status: 2, stderr: expect.stringContaining('there is no part "Tuba"; the parts are 1 (Soprano), 2 (Alto), 3 (Bass)') as string })
   })
 
   it.each([

@@ -6,7 +6,8 @@ import { UnusableInput } from '#core/formats/unusable'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barsPassage, wholePassage, type Passage } from '#core/music/passage'
 import type { Take } from '#core/ear/take'
-import { barRange } from './usage'
+import type { Plays, Voice, VoiceChoice } from '#core/music/voice'
+import { barRange, UsageError } from './usage'
 
 const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
   let bytes: Uint8Array
@@ -26,11 +27,30 @@ const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
 }
 
 /** A song of any known format; what had to be guessed stands with its warnings. */
-export const readSongFile = (path: string): ReadSong => inFile(path, (bytes) => {
-  const song = readSong(bytes, path)
+export const readSongFile = (path: string, flags?: VoiceFlags): ReadSong => inFile(path, (bytes) => {
+  const proposed = readSong(bytes, path)
+  const voices = flags && voicesOf(flags, proposed.voices)
+  const song = voices ? readSong(bytes, path, { voices }) : proposed
   return { ...song, arrangement: { ...song.arrangement, warnings: [...song.arrangement.warnings, ...song.guesses.map(guess => `guessed: ${guessText(guess)}`)] } }
 })
-export const readScoreFile = (path: string): Arrangement => readSongFile(path).arrangement
+export const readScoreFile = (path: string, flags?: VoiceFlags): Arrangement => readSongFile(path, flags).arrangement
+
+/** The flags that say who plays a score's parts. */
+export const VOICE_FLAGS = ['right', 'left', 'both', 'role', 'nobody'] as const satisfies readonly Plays[]
+export interface VoiceFlags { text: (flag: typeof VOICE_FLAGS[number]) => string | undefined }
+
+/** Who plays what as the flags say, parts by number or name; what no flag names is nobody's. Undefined without a flag. */
+function voicesOf(flags: VoiceFlags, voices: readonly Voice[]): VoiceChoice | undefined {
+  const said = VOICE_FLAGS.flatMap(plays => (flags.text(plays)?.split(',') ?? []).map(part => ({ plays, part: part.trim() })))
+  if (said.length === 0) return undefined
+  const choice: Record<number, Plays> = Object.fromEntries(voices.map(({ number }) => [number, 'nobody']))
+  for (const { plays, part } of said) {
+    const voice = voices.find(one => String(one.number) === part) ?? voices.find(one => one.name.toLowerCase() === part.toLowerCase())
+    if (!voice) throw new UsageError(`--${plays}: there is no part "${part}"; the parts are ${voices.map(one => `${one.number} (${one.name})`).join(', ') || 'not named in this format'}`)
+    choice[voice.number] = plays
+  }
+  return choice
+}
 
 export const readTakeFile = (path: string): Take => inFile(path, readTake)
 

@@ -12,7 +12,8 @@ import { split } from './commands/split'
 const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, bench }
 
 const USAGE = `usage: half-step COMMAND …
-  SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro)
+  SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro). Of one with several parts or
+  tracks --right, --left, --both, --role, --nobody PART[,PART] say who plays what, by number or name as inspect lists them in voices
   inspect SCORE                          the arrangement in a score, as JSON
   convert SCORE OUT                      the arrangement as .musicxml, .mxl, .mid or .json
   split SCORE [--max-bars N]             proposed parts and what each is like

@@ -2,11 +2,11 @@ import { assessTake } from '#core/ear/assess'
 import { STRICTNESSES } from '#core/ear/parameters'
 import { findingTexts } from '#core/words/findings'
 import { measureLabel, measureSource } from '#core/words/measures'
-import { passageOf, printJson, readScoreFile, readTakeFile } from '../files'
+import { passageOf, printJson, readScoreFile, readTakeFile, VOICE_FLAGS } from '../files'
 import { HANDS, parseCommand, UsageError } from '../usage'
 
 export function assess(args: string[]): void {
-  const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars', 'mode', 'offset', 'strictness'])
+  const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars', 'mode', 'offset', 'strictness', ...VOICE_FLAGS])
   const [score, take] = flags.positionals
   const bpm = flags.number('bpm', 10, 400)
   const mode = flags.choice('mode', ['steady', 'free', 'own-time'], bpm === undefined ? 'free' : 'steady')
@@ -14,7 +14,7 @@ export function assess(args: string[]): void {
   const hands = flags.choice('hands', HANDS, 'both')
   const offsetMs = flags.number('offset', -5000, 5000)
   const strictness = flags.choice('strictness', STRICTNESSES, 'normal')
-  const arrangement = readScoreFile(score!)
+  const arrangement = readScoreFile(score!, flags)
   const passage = passageOf(arrangement, score!, flags.text('bars'), hands)
   const assessment = assessTake({ arrangement, passage, take: readTakeFile(take!), mode, bpm, offsetMs, strictness })
   const texts = findingTexts(assessment.findings)

@@ -1,12 +1,12 @@
 import { followTake } from '#core/ear/follow-take'
-import { passageOf, printJson, readScoreFile, readTakeFile } from '../files'
+import { passageOf, printJson, readScoreFile, readTakeFile, VOICE_FLAGS } from '../files'
 import { HANDS, parseCommand } from '../usage'
 
 export function follow(args: string[]): void {
-  const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars'])
+  const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars', ...VOICE_FLAGS])
   const [score, take] = flags.positionals
   const bpm = flags.number('bpm', 10, 400)
-  const arrangement = readScoreFile(score!)
+  const arrangement = readScoreFile(score!, flags)
   const passage = passageOf(arrangement, score!, flags.text('bars'), flags.choice('hands', HANDS, 'both'))
   const rounded = (value: number | null) => value === null ? null : Math.round(value * 1e6) / 1e6
   printJson({

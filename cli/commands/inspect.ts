@@ -1,8 +1,8 @@
-import { inspectArrangement } from '#core/formats/json'
-import { printJson, readScoreFile } from '../files'
+import { inspectSong } from '#core/formats/json'
+import { printJson, readSongFile, VOICE_FLAGS } from '../files'
 import { parseCommand } from '../usage'
 
 export function inspect(args: string[]): void {
-  const { positionals: [score] } = parseCommand(args, ['SCORE'], [])
-  printJson(inspectArrangement(readScoreFile(score!)))
+  const flags = parseCommand(args, ['SCORE'], VOICE_FLAGS)
+  printJson(inspectSong(readSongFile(flags.positionals[0]!, flags)))
 }

@@ -2,7 +2,7 @@ import { writeTake } from '#core/formats/midi/write-take'
 import { expectedNotes, marksDue } from '#core/music/passage'
 import { CHARACTERS, MACHINE, type Character, type PlayerHabits } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
-import { passageOf, readScoreFile, writeWhole } from '../files'
+import { passageOf, readScoreFile, writeWhole, VOICE_FLAGS } from '../files'
 import { barRange, HANDS, numberIn, parseCommand, UsageError } from '../usage'
 
 const FLAGS = [
@@ -11,7 +11,7 @@ const FLAGS = [
 ] as const
 
 export function simulate(args: string[]): void {
-  const flags = parseCommand(args, ['SCORE'], FLAGS, ['hesitate', 'restart', 'skip'], { out: 'o' })
+  const flags = parseCommand(args, ['SCORE'], [...FLAGS, ...VOICE_FLAGS], ['hesitate', 'restart', 'skip'], { out: 'o' })
   const bpm = flags.number('bpm', 10, 400)
   const seed = flags.number('seed', -(2 ** 31), 2 ** 31)
   const out = flags.text('out')
@@ -43,7 +43,7 @@ export function simulate(args: string[]): void {
     })],
   }
   const score = flags.positionals[0]!
-  const arrangement = readScoreFile(score)
+  const arrangement = readScoreFile(score, flags)
   const passage = passageOf(arrangement, score, flags.text('bars'), flags.choice('hands', HANDS, 'both'))
   const { take, truth } = simulatePlayer(expectedNotes(arrangement, passage, bpm), habits, seed, marksDue(arrangement, passage, arrangement.pedals, bpm))
   writeWhole(out, writeTake(take, bpm))

@@ -3,12 +3,12 @@ import { proposeParts } from '#core/parts/propose'
 import { differenceText } from '#core/words/likeness'
 import { barAt, positionIn, type Arrangement } from '#core/music/arrangement'
 import { compare, type Quarters } from '#core/music/quarters'
-import { printJson, readScoreFile } from '../files'
+import { printJson, readScoreFile, VOICE_FLAGS } from '../files'
 import { parseCommand } from '../usage'
 
 export function split(args: string[]): void {
-  const flags = parseCommand(args, ['SCORE'], ['max-bars'])
-  const arrangement = readScoreFile(flags.positionals[0]!)
+  const flags = parseCommand(args, ['SCORE'], ['max-bars', ...VOICE_FLAGS])
+  const arrangement = readScoreFile(flags.positionals[0]!, flags)
   const parts = proposeParts(arrangement, flags.number('max-bars', 1, 64) ?? 4)
   const right = likenessOf(arrangement, parts, 'right')
   const left = likenessOf(arrangement, parts, 'left')

@@ -1,4 +1,5 @@
 import { positionIn, positionOf, type Arrangement } from '../music/arrangement'
+import type { Voice } from '../music/voice'
 import { toDecimal, type Quarters } from '../music/quarters'
 import { remarkText } from '../words/remarks'
 
@@ -61,3 +62,6 @@ export function inspectArrangement(arrangement: Arrangement) {
     unused: arrangement.warnings.filter(remark => typeof remark !== 'string'),
   }
 }
+
+/** A song as `inspect` prints it: the arrangement, and who plays which of its parts or tracks. */
+export const inspectSong = ({ arrangement, voices }: { arrangement: Arrangement, voices: readonly Voice[] }) => ({ ...inspectArrangement(arrangement), voices })

@@ -45,11 +45,11 @@ describe('a song in any format', () => {
   it('shows a MIDI file\'s tracks, and gives them to whom the player says', () => {
     const bytes = writeArrangementMidi(demoScore(DEMO_FILES[0]!).arrangement)
     const { voices } = readSong(bytes, 'x')
-    expect(voices.map(voice => [voice.name, voice.given])).toEqual([['Right hand', 'right'], ['Left hand', 'left']])
-    const other = readSong(bytes, 'x', { voices: { 0: 'other' } })
+    expect(voices.map(voice => [voice.name, voice.plays])).toEqual([['Right hand', 'right'], ['Left hand', 'left']])
+    const other = readSong(bytes, 'x', { voices: { 1: 'role' } })
     expect(other.arrangement.notes.every(note => note.hand === 'left')).toBe(true)
     expect(other.arrangement.others.map(role => role.notes.length)).toEqual([voices[0]!.notes])
-    expect(() => readSong(bytes, 'x', { voices: { 0: 'other', 1: 'other' } })).toThrow('no track is given to a hand')
+    expect(() => readSong(bytes, 'x', { voices: { 1: 'role', 2: 'nobody' } })).toThrow('no track is given to a hand')
   })
   it('is never refused for its rhythm: nearly exact places among which some are too fine are written on a grid, and that is said', () => {
     // Nine of ten notes on the beat; the rest at odd ticks of a fine clock, as an edited recording has them.
@@ -66,7 +66,7 @@ describe('a song in any format', () => {
   })
   it('with a key struck twice at one moment says how many notes were merged', () => {
     const twice = [0, 0, 480, 960].map((tick, index): PlacedEvent[] => [{ tick, order: 1, event: { deltaTime: 0, type: 'noteOn', channel: 0, noteNumber: 60 + (tick > 0 ? index : 0), velocity: 64 } }, { tick: tick + 400 + index, order: 0, event: { deltaTime: 0, type: 'noteOff', channel: 0, noteNumber: 60 + (tick > 0 ? index : 0), velocity: 0 } }]).flat()
-    const { arrangement } = readSong(writeTrackFile([twice, twice.map(one => ({ ...one }))], 480), 'x.mid', { voices: { 0: 'right', 1: 'right' } })
+    const { arrangement } = readSong(writeTrackFile([twice, twice.map(one => ({ ...one }))], 480), 'x.mid', { voices: { 1: 'right', 2: 'right' } })
     expect(arrangement.notes).toHaveLength(3)
     expect(arrangement.warnings).toContainEqual({ kind: 'merged-notes', notes: expect.any(Number) as number })
   })

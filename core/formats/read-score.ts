@@ -3,12 +3,13 @@ import type { Guess } from '../music/guess'
 import { arrangeChart, type ChartChoices } from './chart/chart-arrangement'
 import { isChart, readChart } from './chart/read-chart'
 import { isMidi } from './midi/midi-file'
-import { readMidiArrangement, type MidiChoices, type MidiVoice } from './midi/read-arrangement'
+import { readMidiArrangement, type MidiChoices } from './midi/read-arrangement'
 import { decodeText } from './musicxml/archive'
 import { ScoreDocument } from './musicxml/document'
 import { readMusicXml, UNTITLED, type ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
 import { isGuess } from '../music/remark'
+import type { Voice } from '../music/voice'
 import { RHYTHMS } from '../notate/notate'
 import { UnusableInput } from './unusable'
 
@@ -26,8 +27,8 @@ export interface ReadSong extends ReadScore {
   format: SongFormat
   /** What was not in the file and had to be decided. */
   guesses: Guess[]
-  /** Tracks or channels of a MIDI file, with who plays them. */
-  voices: MidiVoice[]
+  /** Parts of a score, tracks or channels of a MIDI file, with who plays them. */
+  voices: Voice[]
 }
 
 /**
@@ -79,12 +80,12 @@ function byContent(bytes: Uint8Array, named: string, choices: SongChoices): Read
   if (!isZip && bytes.length > 0 && !text.trimStart().startsWith('<')) {
     throw new UnusableInput('byte 0', 'a MusicXML score, a MIDI file, or a chord chart ("| C / G/B / |" or ChordPro) was expected')
   }
-  const score = readMusicXml(bytes)
-  const { musicXml } = score
+  const score = readMusicXml(bytes, choices.voices)
+  const { musicXml, voices } = score
   const arrangement = score.arrangement.title === UNTITLED ? { ...score.arrangement, title: named } : score.arrangement
   const remarks = score.arrangement.warnings.filter(remark => typeof remark !== 'string')
   return {
-    format: 'MusicXML', musicXml, voices: [],
+    format: 'MusicXML', musicXml, voices,
     arrangement: { ...arrangement, warnings: remarks.filter(remark => !isGuess(remark)) },
     guesses: remarks.filter(isGuess).map(remark => ({ about: 'hands', kind: 'in-the-file', remark })),
   }

@@ -6,7 +6,7 @@ export type Remark = (
   | { kind: 'meter-in-bar' } | { kind: 'backup' } | { kind: 'element', name: string } | { kind: 'cue-notes' } | { kind: 'unpitched' } | { kind: 'quarter-tones' } | { kind: 'beyond-keys' }
   | { kind: 'finger', name: string } | { kind: 'ornament', name: string } | { kind: 'drawn-value' } | { kind: 'drums' } | { kind: 'merged-notes', notes: number }
   // Guesses about the hands
-  | { kind: 'guess-staves', notes: number } | { kind: 'guess-one-staff' } | { kind: 'guess-parts', right: string, left: string }
+  | { kind: 'guess-staves', notes: number } | { kind: 'guess-one-staff' } | { kind: 'guess-parts', right: string, left: string } | { kind: 'guess-voices', right: string, left: string }
 ) & RemarkPlaces
 
 /** The label of the first bar it stands in, and in how many places in all. */

@@ -40,6 +40,7 @@ function whatText(remark: Remark): string {
     case 'merged-notes': return `${plural(remark.notes, 'note')} on a key that the same hand strikes at that moment already ${remark.notes === 1 ? 'is' : 'are'} merged with it`
     case 'guess-staves': return `${remark.notes} notes written across the staves stay with the hand whose voice they belong to`
     case 'guess-one-staff': return 'both hands are written on one staff; they were told apart by pitch, reach and what each is holding'
+    case 'guess-voices': return `"${remark.right}" is the right hand and "${remark.left}" the left; both share out what lies between`
     case 'guess-parts': return `"${remark.right}" is the right hand and "${remark.left}" the left`
   }
 }

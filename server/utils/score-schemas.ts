@@ -1,5 +1,6 @@
 import type { Change } from '#core/edit/change'
 import type { SongChoices } from '#core/formats/read-score'
+import { PLAYS } from '#core/music/voice'
 import Joi from 'joi'
 
 const WHOLE = Joi.number().integer().max(1e9)
@@ -44,7 +45,7 @@ export const choicesSchema = Joi.object<SongChoices>({
   composer: Joi.string().trim().allow('').max(300),
   hands: Joi.string().valid('found', 'right', 'left'),
   swapHands: Joi.boolean(),
-  voices: Joi.object().pattern(Joi.string().pattern(/^\d{1,3}$/), Joi.string().valid('right', 'left', 'both', 'other')).max(200),
+  voices: Joi.object().pattern(Joi.string().pattern(/^\d{1,3}$/), Joi.string().valid(...PLAYS)).max(200),
   meter: Joi.object({ beats: Joi.number().integer().min(1).max(32).required(), beatType: Joi.number().valid(1, 2, 4, 8, 16).required() }),
   fifths: Joi.number().integer().min(-7).max(7),
   pickupQuarters: Joi.number().min(0).max(32),

@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { keyName as nameOfKey } from '#core/words/note-names'
 import { guessText, remarkText } from '#core/words/remarks'
+import type { Voice } from '#core/music/voice'
 import type { SongChoices } from '#core/formats/read-score'
 import { tempoAt } from '#core/music/arrangement'
 import { toDecimal, ZERO } from '#core/music/quarters'
@@ -35,6 +37,8 @@ function changeBpm(text: string) {
   const value = Number(text)
   if (value >= 5 && value <= 1000) change({ bpm: value })
 }
+const { wording } = useWording()
+const rangeText = ({ notes, lowest, highest }: Voice) => notes === 0 ? 'silent' : [lowest, highest].map(pitch => nameOfKey(pitch, first.value.fifths, true, wording.value.noteNames)).join(' to ')
 const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 </script>
 
@@ -146,15 +150,15 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
             @update:model-value="change({ swing: $event ? undefined : false })"
           />
         </template>
-        <fieldset v-if="preview.voices.length">
+        <fieldset v-if="preview.voices.length > 1 || preview.format === 'MIDI'">
           <legend>Who plays what</legend>
           <label
             v-for="voice in preview.voices"
-            :key="voice.index"
-          >{{ voice.name }} ({{ voice.notes }} notes) <select
-            :value="voice.given"
-            @change="change({ voices: { ...choices.voices, [voice.index]: valueOf($event) as 'right' } })"
-          ><option value="right">right hand</option><option value="left">left hand</option><option value="both">both hands, shared out</option><option value="other">somebody else</option></select></label>
+            :key="voice.number"
+          >{{ voice.name }} ({{ voice.notes }} notes, {{ rangeText(voice) }}) <select
+            :value="voice.plays"
+            @change="change({ voices: { ...choices.voices, [voice.number]: valueOf($event) as 'right' } })"
+          ><option value="right">right hand</option><option value="left">left hand</option><option value="both">both hands, shared out</option><option value="role">somebody else</option><option value="nobody">nobody</option></select></label>
         </fieldset>
         <USwitch
           :model-value="choices.swapHands ?? false"

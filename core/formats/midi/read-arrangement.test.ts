@@ -22,7 +22,7 @@ const placed = (at: number, event: MidiEvent, order = 0): PlacedEvent => ({ tick
 const HIGH: Track['notes'] = [[72, 0, 1], [74, 1, 1], [76, 2, 2]]
 const LOW: Track['notes'] = [[48, 0, 2], [43, 2, 2]]
 const read = (bytes: Uint8Array, choices?: MidiChoices) => readMidiArrangement(bytes, 'A file', choices)
-const given = (bytes: Uint8Array, choices?: MidiChoices) => read(bytes, choices).voices.map(voice => `${voice.name}: ${voice.given}`)
+const given = (bytes: Uint8Array, choices?: MidiChoices) => read(bytes, choices).voices.map(voice => `${voice.name}: ${voice.plays}`)
 const hands = (bytes: Uint8Array, choices?: MidiChoices) => read(bytes, choices).arrangement.notes.map(note => `${note.hand[0]}${note.pitch}`).sort()
 
 describe('who plays what', () => {
@@ -45,7 +45,7 @@ describe('who plays what', () => {
   })
   it('beside a piano, other instruments are somebody else', () => {
     const band = file({ name: 'Flute', program: 73, notes: [[84, 0, 4]], channel: 2 }, { name: 'Piano', program: 0, notes: [...HIGH, ...LOW] })
-    expect(given(band)).toEqual(['Flute: other', 'Piano: both'])
+    expect(given(band)).toEqual(['Flute: role', 'Piano: both'])
     expect(read(band).arrangement.others.map(role => role.name)).toEqual(['Flute'])
   })
   it('drums are left out, and that is said', () => {
@@ -54,7 +54,7 @@ describe('who plays what', () => {
     expect(arrangement.warnings).toEqual([{ kind: 'drums' }])
   })
   it('the player\'s word counts more than all of it', () => {
-    expect(hands(file({ name: 'Left Hand', notes: LOW }, { name: 'Right Hand', notes: HIGH }), { voices: { 0: 'right', 1: 'left' } })).toEqual(['l72', 'l74', 'l76', 'r43', 'r48'])
+    expect(hands(file({ name: 'Left Hand', notes: LOW }, { name: 'Right Hand', notes: HIGH }), { voices: { 1: 'right', 2: 'left' } })).toEqual(['l72', 'l74', 'l76', 'r43', 'r48'])
   })
 })
 

@@ -1,20 +1,18 @@
-import type { Arrangement, Hand } from '../../music/arrangement'
+import type { Arrangement } from '../../music/arrangement'
 import type { Guess } from '../../music/guess'
+import { rangeOf, type Plays, type Voice, type VoiceChoice } from '../../music/voice'
 import { notate, type NotationChoices, type Raw, type RawNote } from '../../notate/notate'
 import { LIMITS } from '../limits'
 import type { Remark } from '../../music/remark'
 import { UnusableInput } from '../unusable'
 import { inTicks, openMidi } from './midi-file'
 
-/** A track (in a file of one track, a channel) with notes, as the player may give it to a hand. */
-export interface MidiVoice { index: number, name: string, notes: number, lowest: number, highest: number, given: Hand | 'both' | 'other' }
-
 export interface MidiChoices extends NotationChoices {
-  /** Who plays each voice, by its index; left out: as found. `both`: its notes are shared out between the hands. */
-  voices?: Record<number, MidiVoice['given']>
+  /** Left out: as found. */
+  voices?: VoiceChoice
 }
 
-export interface ReadMidi { arrangement: Arrangement, guesses: Guess[], voices: MidiVoice[] }
+export interface ReadMidi { arrangement: Arrangement, guesses: Guess[], voices: Voice[] }
 
 /** General MIDI: channel 10 (9 from 0) is percussion; programs 0 to 7 are keyboards. */
 const PERCUSSION = 9
@@ -79,15 +77,14 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   const voices = [...streams.values()].sort((a, b) => a.track - b.track || a.channel - b.channel)
   const guesses: Guess[] = []
   const found = assign(voices.map(({ track, channel, notes }) => ({ name: names.get(track) ?? '', program: programs.get(channel) ?? 0, notes })), guesses)
-  const shown = voices.map(({ track, channel, notes }, index): MidiVoice => ({
-    index, name: names.get(track) || (midi.tracks.length > 1 ? `Track ${track + 1}` : `Channel ${channel + 1}`), notes: notes.length,
-    lowest: notes.reduce((least, note) => Math.min(least, note.pitch), 127), highest: notes.reduce((most, note) => Math.max(most, note.pitch), 0),
-    given: choices.voices?.[index] ?? found[index]!,
+  const shown = voices.map(({ track, channel, notes }, index): Voice => ({
+    number: index + 1, name: names.get(track) || (midi.tracks.length > 1 ? `Track ${track + 1}` : `Channel ${channel + 1}`),
+    instrument: `program ${(programs.get(channel) ?? 0) + 1}`, ...rangeOf(notes), plays: choices.voices?.[index + 1] ?? found[index]!,
   }))
   voices.forEach(({ notes }, index) => {
-    const { given, name } = shown[index]!
-    if (given === 'other') raw.roles.push({ name, notes })
-    else raw.notes.push(...notes.map(note => given === 'both' ? note : { ...note, hand: given }))
+    const { plays, name } = shown[index]!
+    if (plays === 'role') raw.roles.push({ name, notes })
+    else if (plays !== 'nobody') for (const note of notes) raw.notes.push(plays === 'both' ? note : { ...note, hand: plays })
   })
   if (raw.notes.length === 0) throw new UnusableInput('MIDI file', 'no track is given to a hand')
   // Notes to be shared out between the hands are shared out together with those that have a hand.
@@ -103,21 +100,21 @@ const RIGHT_NAME = /\b(right|r\.?h\.?|rechts|rechte|droite|destra)\b/i
 const LEFT_NAME = /\b(left|l\.?h\.?|links|linke|gauche|sinistra)\b/i
 
 /** Who plays what: by name, else the keyboards; one voice is shared out, of two the higher is the right hand. */
-function assign(voices: readonly { name: string, program: number, notes: readonly RawNote[] }[], guesses: Guess[]): MidiVoice['given'][] {
+function assign(voices: readonly { name: string, program: number, notes: readonly RawNote[] }[], guesses: Guess[]): Plays[] {
   const named = voices.map(({ name }) => RIGHT_NAME.test(name) ? 'right' as const : LEFT_NAME.test(name) ? 'left' as const : undefined)
   const known = named.find(one => one !== undefined)
   if (known && named.length === 2 && named.filter(Boolean).length === 1) return named.map(one => one ?? (known === 'right' ? 'left' : 'right'))
-  if (known) return named.map(one => one ?? 'other')
+  if (known) return named.map(one => one ?? 'role')
   const keyboards = voices.map(({ program }) => program <= 7)
   const playing = keyboards.some(Boolean) ? keyboards : voices.map(() => true)
   const count = playing.filter(Boolean).length
-  if (count === 1) return playing.map(one => one ? 'both' : 'other')
+  if (count === 1) return playing.map(one => one ? 'both' : 'role')
   const mean = voices.map(({ notes }) => notes.reduce((sum, note) => sum + note.pitch, 0) / notes.length)
   if (count === 2) {
     const [first, second] = playing.flatMap((one, index) => one ? [index] : []) as [number, number]
     guesses.push({ about: 'hands', kind: 'two-tracks' })
-    return playing.map((one, index) => !one ? 'other' : (index === first) === (mean[first]! >= mean[second]!) ? 'right' : 'left')
+    return playing.map((one, index) => !one ? 'role' : (index === first) === (mean[first]! >= mean[second]!) ? 'right' : 'left')
   }
   guesses.push({ about: 'hands', kind: 'many-tracks', tracks: count })
-  return playing.map(one => one ? 'both' : 'other')
+  return playing.map(one => one ? 'both' : 'role')
 }

@@ -1,5 +1,6 @@
 import { group } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
+import type { Plays, VoiceChoice } from '../../music/voice'
 import { separateHands } from '../../hands/separate'
 import { add, toDecimal } from '../../music/quarters'
 import type { WrittenNote, WrittenPart } from './part'
@@ -12,11 +13,40 @@ const KEYBOARD_NAME = /piano|klavier|pianoforte|keyboard|keys|clavier/i
 const RIGHT_NAME = /\b(right|r\.?h\.?|rechts|rechte|droite|destra)\b/i
 const LEFT_NAME = /\b(left|l\.?h\.?|links|linke|gauche|sinistra)\b/i
 
+/** Who plays each part, and which hand each of its notes. */
+export interface Assigned { plays: Plays[], handOf: HandOf }
+
+/** Gives the parts to the hands: as the player says (by number from 1), and where nothing is said as proposed. What had to be guessed is said in a warning. */
+export function assignHands(parts: readonly WrittenPart[], warnings: Warnings, choice: VoiceChoice = {}): Assigned {
+  const proposed = proposeHands(parts, warnings)
+  if (Object.keys(choice).length === 0) return proposed
+  const plays = parts.map((_, index) => choice[index + 1] ?? proposed.plays[index]!)
+  const shared = parts.filter((_, index) => plays[index] === 'both')
+  // The two staves of one part are its hands; several parts, or one of a single staff, are shared out together.
+  const [only] = shared
+  const crossing = only && shared.length === 1 && only.staves >= 2 ? crossedOver(only) : undefined
+  const hands = crossing || shared.length === 0 ? undefined : shareOut(shared)
+  const playsOf = new Map(parts.map((part, index) => [part, plays[index]!]))
+  return {
+    plays,
+    handOf(part, staff, note) {
+      const own = playsOf.get(part)
+      if (own === 'right' || own === 'left') return own
+      if (own !== 'both') return undefined
+      if (crossing) return ((note && crossing.get(note)) ?? staff) === 1 ? 'right' : 'left'
+      return (note && hands?.get(note)) ?? (part.clefs.get(staff) === 'F' ? 'left' : 'right')
+    },
+  }
+}
+
+/** The most parts of one staff that two hands are proposed to play together: a choir's. */
+const MOST_SHARED_PARTS = 6
+
 /**
- * Finds the two hands among a score's parts: the two staves of a keyboard part, or two parts of one staff
- * each. What had to be guessed is said in a warning.
+ * The two hands among a score's parts: the two staves of a keyboard part, two parts of one staff each; or of several that are no keyboard's the highest
+ * and the lowest, which share out what lies between.
  */
-export function assignHands(parts: readonly WrittenPart[], warnings: Warnings): HandOf {
+function proposeHands(parts: readonly WrittenPart[], warnings: Warnings): Assigned {
   const twoStaves = parts.filter(part => part.staves >= 2)
   const keyboard = twoStaves.find(part => KEYBOARD_NAME.test(part.name)) ?? twoStaves[0]
   if (keyboard) {
@@ -24,9 +54,9 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings): 
     sayOthers(parts, [keyboard], warnings)
     const crossing = crossedOver(keyboard)
     if (crossing.size > 0) warnings.note({ kind: 'guess-staves', notes: crossing.size })
-    return (part, staff, note) => {
-      if (part !== keyboard) return undefined
-      return ((note && crossing.get(note)) ?? staff) === 1 ? 'right' : 'left'
+    return {
+      plays: parts.map(part => part === keyboard ? 'both' : 'role'),
+      handOf: (part, staff, note) => part === keyboard ? ((note && crossing.get(note)) ?? staff) === 1 ? 'right' : 'left' : undefined,
     }
   }
   if (parts.length === 1) {
@@ -34,14 +64,32 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings): 
     const hand: Hand = only.clefs.get(1) === 'F' ? 'left' : 'right'
     const shared = sharedOut(only)
     if (shared) warnings.note({ kind: 'guess-one-staff' })
-    return (_part, _staff, note) => (note && shared?.get(note)) ?? hand
+    return { plays: [shared ? 'both' : hand], handOf: (_part, _staff, note) => (note && shared?.get(note)) ?? hand }
+  }
+  const choir = choirOf(parts)
+  if (choir) {
+    const inner = shareOut(parts)
+    warnings.note({ kind: 'guess-voices', right: choir.right.name || choir.right.id, left: choir.left.name || choir.left.id })
+    const handOf: HandOf = (part, _staff, note) => part === choir.right ? 'right' : part === choir.left ? 'left' : (note && inner.get(note)) ?? 'right'
+    return { plays: parts.map(part => part === choir.right ? 'right' : part === choir.left ? 'left' : 'both'), handOf }
   }
   const [right, left] = pairOfParts(parts)
   sayOthers(parts, [right, left], warnings)
   if (!RIGHT_NAME.test(right.name) || !LEFT_NAME.test(left.name)) {
     warnings.note({ kind: 'guess-parts', right: right.name || right.id, left: left.name || left.id })
   }
-  return part => part === right ? 'right' : part === left ? 'left' : undefined
+  const plays = (part: WrittenPart) => part === right ? 'right' as const : part === left ? 'left' as const : undefined
+  return { plays: parts.map(part => plays(part) ?? 'role'), handOf: plays }
+}
+
+/** Of several parts of one staff that no name gives to a hand or a keyboard: the highest and the lowest. */
+function choirOf(parts: readonly WrittenPart[]): { right: WrittenPart, left: WrittenPart } | undefined {
+  const isNamed = parts.some(({ name }) => KEYBOARD_NAME.test(name) || RIGHT_NAME.test(name) || LEFT_NAME.test(name))
+  const sounding = parts.filter(part => part.notes.length > 0)
+  if (isNamed || sounding.length < 3 || parts.length > MOST_SHARED_PARTS) return undefined
+  const mean = ({ notes }: WrittenPart) => notes.reduce((sum, note) => sum + note.pitch, 0) / notes.length
+  const byHeight = [...sounding].sort((a, b) => mean(b) - mean(a))
+  return { right: byHeight[0]!, left: byHeight.at(-1)! }
 }
 
 /** A voice that lives on one staff and visits the other keeps its hand there (common practice), when it is away for less than this share of its notes. */
@@ -72,7 +120,7 @@ const ONE_HAND = { chord: 14, range: 31 }
 
 /** The hands of a single staff that is more than one hand can play; undefined when one hand can. */
 function sharedOut(part: WrittenPart): Map<WrittenNote, Hand> | undefined {
-  const played = part.notes.filter(note => !note.grace).sort((a, b) => a.barIndex - b.barIndex || toDecimal(a.onset) - toDecimal(b.onset))
+  const played = inTime([part])
   const pitches = played.map(note => note.pitch)
   const lowest = pitches.reduce((least, one) => Math.min(least, one), 127)
   const highest = pitches.reduce((most, one) => Math.max(most, one), 0)
@@ -83,6 +131,15 @@ function sharedOut(part: WrittenPart): Map<WrittenNote, Hand> | undefined {
   }
   const wide = [...chords.values()].filter(chord => Math.max(...chord) - Math.min(...chord) > ONE_HAND.chord).length
   if (wide === 0 || (highest - lowest <= ONE_HAND.range && wide < chords.size / 10)) return undefined
+  return shareOut([part])
+}
+
+const inTime = (parts: readonly WrittenPart[]): WrittenNote[] =>
+  parts.flatMap(part => part.notes).filter(note => !note.grace).sort((a, b) => a.barIndex - b.barIndex || toDecimal(a.onset) - toDecimal(b.onset))
+
+/** The notes of some parts shared out between the hands, by pitch, reach and what each hand is holding. */
+function shareOut(parts: readonly WrittenPart[]): Map<WrittenNote, Hand> {
+  const played = inTime(parts)
   // Bars follow each other; how long each is does not matter to the hands.
   const barQuarters = 8
   const loose = played.map(note => ({ onset: note.barIndex * barQuarters + toDecimal(note.onset), end: note.barIndex * barQuarters + toDecimal(add(note.onset, note.duration)), pitch: note.pitch }))

@@ -52,6 +52,7 @@ export interface WrittenBar {
 export interface WrittenPart {
   id: string
   name: string
+  instrument: string
   measures: XmlElement[]
   staves: number
   clefs: Map<number, string>
@@ -85,9 +86,9 @@ export function notesByBar({ bars, notes }: WrittenPart): WrittenNote[][] {
 }
 
 /** Walks one part's measures with a time cursor, as the MusicXML format defines it. Throws UnusableInput. */
-export function readPart(element: XmlElement, name: string, warnings: Warnings): WrittenPart {
+export function readPart(element: XmlElement, { name, instrument }: { name: string, instrument: string }, warnings: Warnings): WrittenPart {
   const part: WrittenPart = {
-    id: element.attributes.id ?? '', name, measures: children(element, 'measure'), staves: 1, clefs: new Map(), bars: [], notes: [], chords: [], tempos: [],
+    id: element.attributes.id ?? '', name, instrument, measures: children(element, 'measure'), staves: 1, clefs: new Map(), bars: [], notes: [], chords: [], tempos: [],
     pedals: [], dynamics: [], rehearsals: [], swings: [], tempoWords: [],
   }
   let divisions = 1

@@ -96,6 +96,43 @@ describe('whose notes they are', () => {
   })
 })
 
+describe('who plays which part', () => {
+  const choir = partsScore([['Tenor', 'C4 D4 E4 F4'], ['Soprano', 'E5 F5 G5 A5'], ['Bass', 'C3 B2 C3 F2'], ['Alto', 'G4 G4 C5 C5']].map(([name, notes]) => [name!, `<measure number="1">${attributes()}${quarterNotes(notes!)}</measure>`]))
+  const handsOf = ({ arrangement }: ReturnType<typeof readMusicXml>) => Object.fromEntries(['Tenor', 'Soprano', 'Bass', 'Alto'].map((name, index) => [name, [...new Set(arrangement.notes.filter(one => arrangement.notes.length < 16 || Math.floor((Number(one.id.slice(1)) - 1) / 4) === index).map(one => one.hand))]]))
+  const all = readMusicXml(bytesOf(choir))
+
+  it('of a choir the highest is the right hand, the lowest the left, and all that lies between is played', () => {
+    expect(all.voices.map(({ name, plays, lowest, highest }) => [name, plays, lowest, highest])).toEqual([['Tenor', 'both', 60, 65], ['Soprano', 'right', 76, 81], ['Bass', 'left', 41, 48], ['Alto', 'both', 67, 72]])
+    expect(all.arrangement.notes).toHaveLength(16)
+    expect(handsOf(all)).toMatchObject({ Soprano: ['right'], Bass: ['left'], Alto: ['right'] })
+    expect(all.arrangement.warnings).toEqual([{ kind: 'guess-voices', right: 'Soprano', left: 'Bass' }])
+  })
+
+  it('is as the player says: a role is kept, and what nobody plays is not', () => {
+    const { arrangement, voices } = readMusicXml(bytesOf(choir), { 1: 'left', 2: 'role', 3: 'nobody', 4: 'right' })
+    expect(voices.map(one => one.plays)).toEqual(['left', 'role', 'nobody', 'right'])
+    expect(arrangement.notes.map(one => one.hand).filter(hand => hand === 'left')).toHaveLength(4)
+    expect(arrangement.notes).toHaveLength(8)
+    expect(arrangement.others.map(role => [role.name, role.notes.length])).toEqual([['Soprano', 4]])
+    expect(() => readMusicXml(bytesOf(choir), { 1: 'role', 2: 'role', 3: 'role', 4: 'nobody' })).toThrow('one note for a hand')
+  })
+
+  it('does not depend on the order or the names of the parts, and moves with them by octaves', () => {
+    const order = [2, 0, 3, 1]
+    const notes = ['C4 D4 E4 F4', 'E5 F5 G5 A5', 'C3 B2 C3 F2', 'G4 G4 C5 C5']
+    const other = readMusicXml(bytesOf(partsScore(order.map(index => [`Part ${index}`, `<measure number="1">${attributes()}${quarterNotes(notes[index]!.replace(/\d/g, octave => String(Number(octave) + 1)))}</measure>`]))))
+    expect(other.voices.map(one => one.plays)).toEqual(order.map(index => all.voices[index]!.plays))
+  })
+
+  it('leaves a keyboard its two staves, whoever else there is', () => {
+    const piano = `<measure number="1">${attributes({ staves: 2 })}${quarterNotes('C5 C5 C5 C5', 1)}${backup(4)}${quarterNotes('C3 C3 C3 C3', 2)}</measure>`
+    const voice = `<measure number="1">${attributes()}${quarterNotes('E5 E5 E5 E5')}</measure>`
+    const score = partsScore([['Voice', voice], ['Flute', voice], ['Piano', piano]])
+    expect(readMusicXml(bytesOf(score)).voices.map(one => one.plays)).toEqual(['role', 'role', 'both'])
+    expect(readMusicXml(bytesOf(score), { 1: 'right', 3: 'left' }).arrangement.notes.map(one => one.hand).sort()).toEqual([...Array.from({ length: 8 }, () => 'left'), ...Array.from({ length: 4 }, () => 'right')])
+  })
+})
+
 describe('what asks for another time', () => {
   const read = (content: string) => readMusicXml(bytesOf(pianoScore([attributes() + content]))).arrangement
 

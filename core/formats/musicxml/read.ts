@@ -1,6 +1,7 @@
 import type { Arrangement, Bar, Hand, Note, OtherRole, Slur } from '../../music/arrangement'
 import { barLength, type Meter } from '../../music/meter'
 import { playingOrder } from '../../music/playing-order'
+import { rangeOf, type Voice, type VoiceChoice } from '../../music/voice'
 import { add, compare, earlier, equal, later, subtract, ZERO, type Quarters } from '../../music/quarters'
 import { LIMITS } from '../limits'
 import { UnusableInput } from '../unusable'
@@ -21,12 +22,12 @@ export interface ReadScore {
 }
 
 /**
- * Reads a MusicXML score (`score-partwise`; bytes of .musicxml, .xml or .mxl) into an arrangement. What is in
+ * Reads a MusicXML score (`score-partwise`; bytes of .musicxml, .xml or .mxl) into an arrangement; `choice`: who plays which part, where it is decided. What is in
  * the file and is not used stands in `warnings`. Throws UnusableInput, naming the place, for a file that is
  * damaged, too large, or not such a score.
  */
-export function readMusicXml(bytes: Uint8Array): ReadScore {
-  return understood(musicXmlText(bytes))
+export function readMusicXml(bytes: Uint8Array, choice: VoiceChoice = {}): ReadScore & { voices: Voice[] } {
+  return understood(musicXmlText(bytes), choice)
 }
 
 /** The text of a score and its parts as they are written in it, each element with its place in the text. */
@@ -42,22 +43,23 @@ export function takeApart(text: string): WrittenScore {
   return { text, root, parts, bars: layOutBars(parts, warnings), warnings }
 }
 
-function understood(text: string): ReadScore {
+function understood(text: string, choice: VoiceChoice): ReadScore & { voices: Voice[] } {
   const { root, parts, bars, warnings } = takeApart(text)
   const { notes, musicXml } = giveIds(text, parts)
-  const handOf = assignHands(parts, warnings)
+  const { plays, handOf } = assignHands(parts, warnings, choice)
+  const voices = parts.map((part, index): Voice => ({ number: index + 1, name: part.name || part.id, instrument: part.instrument, ...rangeOf(part.notes), plays: plays[index]! }))
 
-  const played = joinTies(notes.filter(one => handOf(one.part, one.note.staff)), bars, warnings)
+  const played = joinTies(notes.filter(one => handOf(one.part, one.note.staff, one.note)), bars, warnings)
     .map(({ part, staff: _staff, head, ...note }): Note => ({ ...note, hand: handOf(part, head.staff, head)! }))
     .sort(byOnset)
   if (played.length === 0) throw new UnusableInput('the whole score', 'at least one note for a hand was expected')
-  const others = parts.filter(part => handOf(part, 1) === undefined).map((part): OtherRole => ({
+  const others = parts.filter((_, index) => plays[index] === 'role').map((part): OtherRole => ({
     name: part.name,
     notes: joinTies(notes.filter(one => one.part === part), bars, warnings).map(({ part: _part, staff: _staff, head: _head, ...note }) => note).sort(byOnset),
   }))
 
   const at = (mark: { barIndex: number, onset: Quarters }) => add(bars[mark.barIndex]!.start, mark.onset)
-  const fromHands = parts.filter(part => handOf(part, 1))
+  const fromHands = parts.filter((_, index) => !['role', 'nobody'].includes(plays[index]!))
   const marks = <T extends { barIndex: number, onset: Quarters }, R>(pick: (part: WrittenPart) => T[], make: (mark: T, onset: Quarters, part: WrittenPart) => R, from = parts) =>
     from.flatMap(part => pick(part).map(mark => ({ onset: at(mark), made: make(mark, at(mark), part) })))
       .sort((a, b) => compare(a.onset, b.onset)).map(({ made }) => made)
@@ -72,11 +74,11 @@ function understood(text: string): ReadScore {
     others,
     chords: marks(part => part.chords, ({ barIndex: _bar, element: _element, ...chord }, onset) => ({ ...chord, onset }))
       .filter((chord, index, all) => index === 0 || chord.symbol !== all[index - 1]!.symbol || !equal(chord.onset, all[index - 1]!.onset)),
-    lyrics: notes.flatMap(({ id, note }) => note.lyrics.map(lyric => ({ noteId: id, onset: at(note), ...lyric })))
+    lyrics: notes.filter(({ part }) => plays[parts.indexOf(part)] !== 'nobody').flatMap(({ id, note }) => note.lyrics.map(lyric => ({ noteId: id, onset: at(note), ...lyric })))
       .sort((a, b) => compare(a.onset, b.onset)),
     pedals: marks(part => part.pedals, ({ kind }, onset) => ({ onset, kind }), fromHands),
     dynamics: marks(part => part.dynamics, ({ mark, staff }, onset, part) => {
-      const hand: Hand | undefined = staff > 0 ? handOf(part, staff) : undefined
+      const hand: Hand | undefined = staff > 0 && part.staves > 1 ? handOf(part, staff) : undefined
       return hand ? { onset, mark, hand } : { onset, mark }
     }, fromHands),
     tempos: marks(part => part.tempos, ({ quarterBpm }, onset) => ({ onset, quarterBpm }))
@@ -87,18 +89,18 @@ function understood(text: string): ReadScore {
       .filter((mark, index, all) => index === 0 || !equal(all[index - 1]!.onset, mark.onset)),
     warnings: [],
   }
-  const slurs = joinSlurs(notes.filter(one => handOf(one.part, one.note.staff)), played)
+  const slurs = joinSlurs(notes.filter(one => handOf(one.part, one.note.staff, one.note)), played)
   if (slurs.length > 0) arrangement.slurs = slurs
   arrangement.warnings = warnings.all()
-  return { arrangement, musicXml }
+  return { arrangement, musicXml, voices }
 }
 
 function readParts(root: XmlElement, warnings: Warnings): WrittenPart[] {
-  const names = new Map(children(child(root, 'part-list'), 'score-part').map(part => [part.attributes.id, textOf(part, 'part-name')]))
+  const named = new Map(children(child(root, 'part-list'), 'score-part').map(part => [part.attributes.id, { name: textOf(part, 'part-name'), instrument: textOf(child(part, 'score-instrument'), 'instrument-name') }]))
   const elements = children(root, 'part')
   if (elements.length === 0) throw new UnusableInput(`line ${root.line}`, 'the score has no <part>')
   if (elements.length > LIMITS.parts) throw new UnusableInput(`line ${root.line}`, `more than ${LIMITS.parts} parts`)
-  const parts = elements.map(element => readPart(element, names.get(element.attributes.id) ?? '', warnings))
+  const parts = elements.map(element => readPart(element, named.get(element.attributes.id) ?? { name: '', instrument: '' }, warnings))
   const total = parts.reduce((sum, part) => sum + part.notes.length, 0)
   if (total > LIMITS.notes) throw new UnusableInput('the whole score', `more than ${LIMITS.notes} notes`)
   return parts

@@ -1,0 +1,14 @@
+/** Who plays a part of a score or a track of a file: a hand; both, which share out its notes; another role, which is kept; or nobody. */
+export type Plays = 'right' | 'left' | 'both' | 'role' | 'nobody'
+export const PLAYS: readonly Plays[] = ['right', 'left', 'both', 'role', 'nobody']
+
+/** A part of a score, a track or, in a file of one track, a channel. `number` counts from 1; `lowest` and `highest` are MIDI numbers. */
+export interface Voice { number: number, name: string, instrument: string, notes: number, lowest: number, highest: number, plays: Plays }
+
+/** Who plays what, by the voices' numbers, where the player has decided it. */
+export type VoiceChoice = Readonly<Record<number, Plays>>
+
+/** What is known of a voice from its notes. */
+export function rangeOf(notes: readonly { pitch: number }[]): Pick<Voice, 'notes' | 'lowest' | 'highest'> {
+  return { notes: notes.length, lowest: notes.reduce((least, note) => Math.min(least, note.pitch), 127), highest: notes.reduce((most, note) => Math.max(most, note.pitch), 0) }
+}

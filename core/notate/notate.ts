@@ -6,7 +6,7 @@ import type { MidiPitch } from '../music/pitch'
 import { compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import { arrange, type HandNote, type RoleNotes } from './arrange'
 import { keyOf } from './key'
-import { findSwing, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
+import { findSwing, haveOneGrid, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
 
 /** A note as it comes from a file or a keyboard; times in quarter notes from the first beat, as decimals. */
 export interface RawNote extends PlayedNote { pitch: MidiPitch, velocity: number, hand?: Hand }
@@ -55,7 +55,7 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   const all = [...notes, ...raw.roles.flatMap(role => role.notes)]
   const onsets = all.map(note => note.onset)
   const { rhythm = 'found' } = choices
-  const exact = rhythm === 'found' && isExact(onsets, raw.toleranceQuarters)
+  const exact = rhythm === 'found' && isExact(onsets, raw.toleranceQuarters) && haveOneGrid(readExact(all, raw.toleranceQuarters))
   const swing = choices.swing === false ? undefined : findSwing(onsets)
   if (swing !== undefined) guess({ about: 'swing', kind: 'late-offbeats', ratio: swing })
   if (!exact) guess({ about: 'rhythm', kind: 'off-the-grid' })

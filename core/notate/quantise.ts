@@ -65,6 +65,21 @@ export function readExact(notes: readonly PlayedNote[], tolerance: number): Writ
   })
 }
 
+/** Whether there is one division of the quarter note, of a size that can be written with, on which all these times lie. */
+export function haveOneGrid(times: readonly WrittenTime[]): boolean {
+  let division = 1
+  for (const d of new Set(times.flatMap(({ onset, end }) => [onset.d, end.d]))) {
+    let [a, b] = [division, d]
+    while (b !== 0) [a, b] = [b, a % b]
+    division = division / a * d
+    if (division > FINEST_DIVISION) return false
+  }
+  return true
+}
+
+/** Fine enough for 64ths beside triplets, quintuplets, septuplets and ninths. */
+const FINEST_DIVISION = 64 * 9 * 5 * 7
+
 /** Halves of halves, and tuplets of three, five, seven, nine and fifteen. */
 function isMusical(denominator: number): boolean {
   let odd = denominator

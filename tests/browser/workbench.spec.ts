@@ -3,7 +3,7 @@ import { writeArrangementMidi } from '#core/formats/midi/write-arrangement'
 import { demoScore } from '../material/demo'
 import { standInForMidi, strokes } from '../material/midi-stand-in'
 import { answering } from '../material/page'
-import { attributes, note, pianoScore, quarterNotes } from '../material/score'
+import { attributes, note, partsScore, pianoScore, quarterNotes } from '../material/score'
 
 async function choose(page: Page, name: string, content: string | Uint8Array) {
   await page.goto('/songs/add')
@@ -41,6 +41,25 @@ test('a score is previewed with what is not used in it, saved under another titl
   await page.getByRole('listitem').filter({ hasText: 'Two Bars in C' }).getByRole('button', { name: 'Take back' }).click()
   await expect(page.getByRole('link', { name: 'Two Bars in C' })).toBeVisible()
   await page.getByRole('link', { name: 'Two Bars in C' }).click()
+  await putAway(page)
+})
+
+test('a choir: who sings what is shown, the highest and the lowest are the hands, and it is decided otherwise', async ({ page }) => {
+  const voices = [['Soprano', 'E5 F5 G5 A5'], ['Alto', 'G4 G4 C5 C5'], ['Tenor', 'C4 D4 E4 F4'], ['Bass', 'C3 B2 C3 F2']] as const
+  await choose(page, 'choir.musicxml', partsScore(voices.map(([name, notes]) => [name, `<measure number="1">${attributes()}${quarterNotes(notes)}</measure>`])))
+  const who = understood(page).getByRole('group', { name: 'Who plays what' })
+  await expect(who.getByLabel(/^Soprano \(4 notes, E5 to A5\)/)).toHaveValue('right')
+  await expect(who.getByLabel(/^Alto/)).toHaveValue('both')
+  await expect(who.getByLabel(/^Bass/)).toHaveValue('left')
+  await expect(understood(page)).toContainText('"Soprano" is the right hand and "Bass" the left')
+  await who.getByLabel(/^Soprano/).selectOption('role')
+  await who.getByLabel(/^Alto/).selectOption('right')
+  await who.getByLabel(/^Tenor/).selectOption('nobody')
+  await expect(understood(page)).toContainText('right hand 4 notes')
+  await expect(understood(page)).toContainText('left hand 4 notes')
+  await understood(page).getByLabel('Title').fill('Four Voices')
+  await understood(page).getByLabel('Title').blur()
+  await save(page, 'Four Voices')
   await putAway(page)
 })
 

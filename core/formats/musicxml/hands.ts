@@ -4,7 +4,7 @@ import type { Plays, VoiceChoice } from '../../music/voice'
 import { separateHands } from '../../hands/separate'
 import { add, toDecimal } from '../../music/quarters'
 import type { WrittenNote, WrittenPart } from './part'
-import type { Warnings } from './warnings'
+import { collectWarnings, type Warnings } from './warnings'
 
 /** Which hand plays a note (or, without one, a staff) of a part; undefined for a role that is neither hand. */
 export type HandOf = (part: WrittenPart, staff: number, note?: WrittenNote) => Hand | undefined
@@ -18,8 +18,9 @@ export interface Assigned { plays: Plays[], handOf: HandOf }
 
 /** Gives the parts to the hands: as the player says (by number from 1), and where nothing is said as proposed. What had to be guessed is said in a warning. */
 export function assignHands(parts: readonly WrittenPart[], warnings: Warnings, choice: VoiceChoice = {}): Assigned {
-  const proposed = proposeHands(parts, warnings)
-  if (Object.keys(choice).length === 0) return proposed
+  if (Object.keys(choice).length === 0) return proposeHands(parts, warnings)
+  // What is decided is no guess any more.
+  const proposed = proposeHands(parts, collectWarnings())
   const plays = parts.map((_, index) => choice[index + 1] ?? proposed.plays[index]!)
   const shared = parts.filter((_, index) => plays[index] === 'both')
   // The two staves of one part are its hands; several parts, or one of a single staff, are shared out together.
@@ -27,6 +28,7 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings, c
   const crossing = only && shared.length === 1 && only.staves >= 2 ? crossedOver(only) : undefined
   const hands = crossing || shared.length === 0 ? undefined : shareOut(shared)
   const playsOf = new Map(parts.map((part, index) => [part, plays[index]!]))
+  for (const [part, own] of playsOf) if (own === 'role') warnings.note({ kind: 'no-hand', name: part.name || part.id })
   return {
     plays,
     handOf(part, staff, note) {

@@ -114,6 +114,7 @@ describe('who plays which part', () => {
     expect(arrangement.notes.map(one => one.hand).filter(hand => hand === 'left')).toHaveLength(4)
     expect(arrangement.notes).toHaveLength(8)
     expect(arrangement.others.map(role => [role.name, role.notes.length])).toEqual([['Soprano', 4]])
+    expect(arrangement.warnings).toEqual([{ kind: 'no-hand', name: 'Soprano' }])
     expect(() => readMusicXml(bytesOf(choir), { 1: 'role', 2: 'role', 3: 'role', 4: 'nobody' })).toThrow('one note for a hand')
   })
 

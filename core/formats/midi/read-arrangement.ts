@@ -1,6 +1,7 @@
 import type { Arrangement } from '../../music/arrangement'
 import type { Guess } from '../../music/guess'
 import { rangeOf, type Plays, type Voice, type VoiceChoice } from '../../music/voice'
+import { followsItsBeats, onItsOwnBeats } from '../../notate/free-file'
 import { notate, type NotationChoices, type Raw, type RawNote } from '../../notate/notate'
 import { LIMITS } from '../limits'
 import type { Remark } from '../../music/remark'
@@ -88,7 +89,10 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   })
   if (raw.notes.length === 0) throw new UnusableInput('MIDI file', 'no track is given to a hand')
   // Notes to be shared out between the hands are shared out together with those that have a hand.
-  const { arrangement, guesses: more } = notate(raw, choices)
+  const isFree = !followsItsBeats(raw)
+  const heard = isFree ? onItsOwnBeats(raw) : raw
+  if (isFree) guesses.push({ about: 'tempo', kind: 'tempo-found', bpm: heard.tempos[0]!.quarterBpm })
+  const { arrangement, guesses: more } = notate(heard, choices)
   arrangement.warnings.push(...warnings)
   return { arrangement, guesses: [...guesses, ...more], voices: shown }
 }

@@ -1,5 +1,5 @@
 import { bisector } from 'd3-array'
-import { median } from 'simple-statistics'
+import { mean, median } from 'simple-statistics'
 import { findPulse, PULSES, type PulseMoment } from './find-pulse'
 import { isExact } from './quantise'
 import type { Raw, RawNote } from './notate'
@@ -21,8 +21,8 @@ export function followsItsBeats({ notes, roles, toleranceQuarters }: Raw): boole
   const moments = [...new Set([...notes, ...roles.flatMap(role => role.notes)].map(note => note.onset))]
   if (moments.length < FEWEST_MOMENTS || isExact(moments, toleranceQuarters)) return true
   return DIVISIONS.some((division) => {
-    const [x, y] = moments.reduce(([sumX, sumY], at) => [sumX + Math.cos(2 * Math.PI * at * division), sumY + Math.sin(2 * Math.PI * at * division)] as const, [0, 0] as const)
-    return Math.hypot(x, y) / moments.length >= GATHERED
+    const turns = moments.map(at => 2 * Math.PI * at * division)
+    return Math.hypot(mean(turns.map(Math.cos)), mean(turns.map(Math.sin))) >= GATHERED
   })
 }
 

@@ -27,6 +27,9 @@ export class ScoreDocument {
   private readonly notes: ReadonlyMap<string, Written>
   private readonly divisions = new Map<WrittenPart, number[]>()
   private readonly byBar: ReadonlyMap<WrittenPart, WrittenNote[][]>
+  private readonly homes = new Map<Hand, Place>()
+  /** By the id of each notehead that of its note. */
+  private readonly noteOfHead: ReadonlyMap<string, string>
 
   /** `base`: an arrangement and its MusicXML, whose noteheads bear the arrangement's ids. Throws UnusableInput for a text that is no score. */
   constructor(private readonly base: ReadScore) {
@@ -34,6 +37,7 @@ export class ScoreDocument {
     this.heads = new Map(this.score.parts.flatMap(part => part.notes.map((written): [string, Head] => [written.element.attributes.id ?? '', { part, staff: written.staff, written }])))
     this.byBar = new Map(this.score.parts.map(part => [part, notesByBar(part)]))
     this.notes = new Map(allNotes(base.arrangement).map(note => [note.id, note]))
+    this.noteOfHead = new Map([...this.notes.values()].flatMap(note => [note.id, ...note.tiedIds].map((id): [string, string] => [id, note.id])))
   }
 
   /** The whole score with the corrections in it; the further noteheads of notes written anew are in the arrangement given back. */
@@ -86,6 +90,14 @@ export class ScoreDocument {
 
   /** Where a hand's notes stand for the most part. */
   private home(hand: Hand): Place {
+    const known = this.homes.get(hand)
+    if (known) return known
+    const home = this.findHome(hand)
+    this.homes.set(hand, home)
+    return home
+  }
+
+  private findHome(hand: Hand): Place {
     const own = this.base.arrangement.notes.filter(note => note.hand === hand).flatMap(note => this.heads.get(note.id) ?? [])
     const [fullest] = groups(own, head => head.part, head => head.staff).flatMap(([part, staves]) => staves.map(([staff, heads]) => ({ part, staff, count: heads.length }))).sort((a, b) => b.count - a.count)
     if (fullest) return fullest
@@ -111,7 +123,7 @@ export class ScoreDocument {
     const renamed = new Set<string>()
     for (const [id, now] of after) {
       const was = this.notes.get(id)
-      if (!was) continue
+      if (!was || was === now) continue
       const isRenamed = was.pitch !== now.pitch || was.spelled !== now.spelled
       for (const headId of isRenamed ? [id, ...was.tiedIds] : was.finger !== now.finger ? [id] : []) {
         const head = heads.get(headId)
@@ -123,9 +135,8 @@ export class ScoreDocument {
         if (headId === id && was.finger !== now.finger) splices.push(...fingerSplices(head.written.element, now.finger))
       }
     }
-    const noteOfHead = new Map([...after.values()].flatMap(note => [note.id, ...note.tiedIds].map((id): [string, Written] => [id, note])))
     const bars = new Map([...renamed].map(id => heads.get(id)!).map(({ part, written }) => [`${part.id}:${written.barIndex}`, { part, bar: edited.bars[written.barIndex]! }]))
-    for (const { part, bar } of bars.values()) splices.push(...accidentalSplices(this.byBar.get(part)![bar.index]!, bar, id => noteOfHead.get(id), id => renamed.has(id)))
+    for (const { part, bar } of bars.values()) splices.push(...accidentalSplices(this.byBar.get(part)![bar.index]!, bar, id => after.get(this.noteOfHead.get(id) ?? ''), id => renamed.has(id)))
     const tiedIds = new Map<string, { bar: number, id: string }[]>()
     const sounding = anew.size > 0 ? soundingByBar(edited) : []
     for (const [part, indices] of anew) for (const index of indices) if (isWanted(index)) this.writeAnew(edited, part, index, sounding[index]!, placeOf, splices, tiedIds)
@@ -154,6 +165,7 @@ export class ScoreDocument {
     const after = new Map(edited.notes.map(note => [note.id, note]))
     for (const was of base.notes) {
       const now = after.get(was.id)
+      if (now === was) continue
       const head = this.heads.get(was.id)
       if (!head) throw new OutOfReach('a note that is not in the document')
       if (now && equal(was.onset, now.onset) && equal(was.duration, now.duration) && was.hand === now.hand) continue

@@ -36,15 +36,14 @@ export interface ReadSong extends ReadScore {
  * The kind is seen from the content; `fileName` gives a title where the file has none. Throws UnusableInput, naming the place.
  */
 export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoices = {}): ReadSong {
-  // Nothing that sounds is refused for its rhythm: what is too fine to be written is written more plainly.
-  for (const rhythm of RHYTHMS) {
-    try { return readAs(bytes, fileName, { ...choices, rhythm: choices.rhythm ?? rhythm }) }
-    catch (error) {
-      if (!(error instanceof RangeError)) throw error
-      if (choices.rhythm !== undefined || rhythm === RHYTHMS.at(-1)) throw new UnusableInput('the rhythm', error.message)
-    }
+  try { return readAs(bytes, fileName, choices) }
+  catch (error) {
+    if (!(error instanceof RangeError)) throw error
+    // Nothing that sounds is refused for its rhythm: what is too fine to be written is written more plainly.
+    const plainer = RHYTHMS[RHYTHMS.indexOf(choices.rhythm ?? 'found') + 1]
+    if (plainer === undefined) throw new UnusableInput('the rhythm', error.message)
+    return readSong(bytes, fileName, { ...choices, rhythm: plainer })
   }
-  throw new UnusableInput('the rhythm', 'it cannot be written as notes')
 }
 
 function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices): ReadSong {

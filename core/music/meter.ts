@@ -19,6 +19,9 @@ export function feltBeatQuarters(meter: Meter): number {
   return (second - first) * 4 / meter.beatType
 }
 
+/** The beat that a tempo counts, in quarter notes: dotted in compound meters, otherwise a quarter note. */
+export const tempoBeatQuarters = (meter: Meter): number => isCompound(meter) ? feltBeatQuarters(meter) : 1
+
 /** Beats a minute as they are felt, from quarter notes a minute. */
 export const beatBpm = (meter: Meter, quarterBpm: number): number => quarterBpm / feltBeatQuarters(meter)
 

@@ -6,7 +6,7 @@ import { isCompound, pulses } from './meter'
 import { midiOf, spellInKey } from './pitch'
 import { displayName } from '../words/note-names'
 import { playingOrder } from './playing-order'
-import { add, compare, quarters, subtract, toDecimal } from './quarters'
+import { add, commonDivision, compare, quarters, subtract, toDecimal } from './quarters'
 import type { Bar } from './arrangement'
 
 describe('score time', () => {
@@ -117,4 +117,13 @@ describe('playing order', () => {
   it('ends, whatever a file asks for', () => {
     expect(playingOrder(bars(...Array.from({ length: 1000 }, () => ({ repeatStart: true, repeatEnd: 100 })))).length).toBeLessThanOrEqual(20_000)
   })
+})
+
+describe('a common division', () => {
+  it('of a quarter note is the least on which all moments lie', () => {
+    expect(commonDivision([quarters(1, 4), quarters(2, 3), quarters(5)], 100)).toBe(12)
+    expect(commonDivision([], 100)).toBe(1)
+  })
+
+  it('is none where it would be too fine', () => expect(commonDivision([quarters(1, 97), quarters(1, 89)], 1000)).toBeUndefined())
 })

@@ -37,6 +37,19 @@ function lowest(n: number, d: number): Quarters | undefined {
   return { n: n === 0 ? 0 : sign * n / a, d: sign * d / a }
 }
 
+/** The division of the quarter note on which all these moments lie; undefined where it would be finer than `finest`. */
+export function commonDivision(moments: Iterable<Quarters>, finest: number): number | undefined {
+  let division = 1
+  const seen = new Set<number>()
+  for (const { d } of moments) {
+    if (seen.has(d)) continue
+    seen.add(d)
+    division *= lowest(d, division)!.n
+    if (division > finest) return undefined
+  }
+  return division
+}
+
 /** Negative, 0 or positive as `a` is before, at or after `b`. */
 export const compare = (a: Quarters, b: Quarters): number => a.n * b.d - b.n * a.d
 

@@ -1,7 +1,6 @@
 /**
- * How the pulse of free playing is found. The search is a Viterbi decoding over pulse length and place in the beat at once, in the manner of metrical hidden
- * Markov models (Nakamura, Yoshii and Sagayama 2017, Rhythm Transcription of Polyphonic Piano Music; from memory); the values are own choice, set on one
- * pianist's recording.
+ * How the pulse of free playing is found: Viterbi decoding of a metrical hidden Markov model, over the length of a pulse and the place in the beat at once
+ * (in the manner of Nakamura, Yoshii and Sagayama 2017; from memory). The values are own choice.
  */
 export const PULSE = {
   /** Lengths of a pulse (a sixteenth), ms, and the ratio from one to the next. */

@@ -51,15 +51,11 @@ export function onItsOwnBeats(raw: Raw): Raw {
   const quarterMs = PULSES * (pulses.length > 0 ? median(pulses) : 150)
   /** Quarter notes from the first bar line, even between two moments; before and behind them at the usual tempo. */
   const quarterAt = (ms: number): number => {
-    let [low, high] = [0, moments.length - 1]
-    if (ms <= moments[low]!.atMs) return places[low]! / PULSES + (ms - moments[low]!.atMs) / quarterMs
-    if (ms >= moments[high]!.atMs) return places[high]! / PULSES + (ms - moments[high]!.atMs) / quarterMs
-    while (high - low > 1) {
-      const middle = (low + high) >> 1
-      if (moments[middle]!.atMs <= ms) low = middle
-      else high = middle
-    }
-    return (places[low]! + (places[high]! - places[low]!) * (ms - moments[low]!.atMs) / (moments[high]!.atMs - moments[low]!.atMs)) / PULSES
+    const after = momentBy.right(moments, ms)
+    const [before, next] = [Math.max(0, after - 1), after === 0 ? undefined : moments[after]]
+    const { atMs } = moments[before]!
+    const step = next ? (places[after]! - places[before]!) / PULSES / (next.atMs - atMs) : 1 / quarterMs
+    return places[before]! / PULSES + (ms - atMs) * step
   }
   const lay = (note: RawNote): RawNote => {
     const onset = places[momentOf.get(note)!]! / PULSES
@@ -72,6 +68,8 @@ export function onItsOwnBeats(raw: Raw): Raw {
     tempos: [{ at: 0, quarterBpm: Math.min(1000, Math.max(5, Math.round(60_000 / quarterMs))) }],
   }
 }
+
+const momentBy = bisector((moment: PulseMoment) => moment.atMs)
 
 /** Quarter notes of the file as ms, by its tempos. */
 function clockOf({ tempos }: Raw): (at: number) => number {

@@ -1,6 +1,6 @@
 import { bisectRight } from 'd3-array'
 import Fraction from 'fraction.js'
-import { quarters, type Quarters } from '../music/quarters'
+import { commonDivision, quarters, type Quarters } from '../music/quarters'
 
 /** A note as it was played: quarter notes from the beginning, as decimals. */
 export interface PlayedNote { onset: number, end: number }
@@ -66,16 +66,7 @@ export function readExact(notes: readonly PlayedNote[], tolerance: number): Writ
 }
 
 /** Whether there is one division of the quarter note, of a size that can be written with, on which all these times lie. */
-export function haveOneGrid(times: readonly WrittenTime[]): boolean {
-  let division = 1
-  for (const d of new Set(times.flatMap(({ onset, end }) => [onset.d, end.d]))) {
-    let [a, b] = [division, d]
-    while (b !== 0) [a, b] = [b, a % b]
-    division = division / a * d
-    if (division > FINEST_DIVISION) return false
-  }
-  return true
-}
+export const haveOneGrid = (times: readonly WrittenTime[]): boolean => commonDivision(times.flatMap(({ onset, end }) => [onset, end]), FINEST_DIVISION) !== undefined
 
 /** Fine enough for 64ths beside triplets, quintuplets, septuplets and ninths. */
 const FINEST_DIVISION = 64 * 9 * 5 * 7

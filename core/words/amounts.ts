@@ -1,4 +1,4 @@
-import { beatBpm, isCompound, type Meter } from '../music/meter'
+import { isCompound, tempoBeatQuarters, type Meter } from '../music/meter'
 
 /** A length of time as a person would say it. */
 export function inWords(ms: number): string {
@@ -30,7 +30,7 @@ const NUMBERS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'e
 export const numberWord = (count: number): string => NUMBERS[count] ?? String(count)
 
 /** A tempo in the beats a player counts, from quarter notes a minute: dotted ones in compound meters, otherwise quarter notes. */
-export const tempoFigure = (quarterBpm: number, meter?: Meter): string => String(Math.round(meter && isCompound(meter) ? beatBpm(meter, quarterBpm) : quarterBpm))
+export const tempoFigure = (quarterBpm: number, meter?: Meter): string => String(Math.round(quarterBpm / (meter ? tempoBeatQuarters(meter) : 1)))
 
 /** What the figure counts where it is not quarter notes: "dotted quarters". */
 export const dottedBeats = (meter?: Meter): string | undefined =>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { barAt, tempoAt } from '#core/music/arrangement'
-import { feltBeatQuarters, isCompound } from '#core/music/meter'
+import { tempoBeatQuarters } from '#core/music/meter'
 import { dottedBeats, tempoFigure } from '#core/words/amounts'
 import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
@@ -23,7 +23,7 @@ const stopped = computed(() => !isRunning.value)
 /** Tempos are shown and changed in the beats of this meter. */
 const meter = computed(() => barAt(arrangement, stretch.value.from).meter)
 const TEMPO_STEP = 4
-const changeBeats = (by: number) => changeTempo(by * (isCompound(meter.value) ? feltBeatQuarters(meter.value) : 1))
+const changeBeats = (by: number) => changeTempo(by * tempoBeatQuarters(meter.value))
 const showKeys = ref(false)
 
 /** What the notation shows of the notes, in one page or in turning ones. */

@@ -1,26 +1,24 @@
 import { mode } from 'd3-array'
 import type { Arrangement, Bar, Note } from '../../music/arrangement'
-import { add, compare, equal, quarters, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
+import { add, compare, equal, toDecimal, type Quarters } from '../../music/quarters'
 import { fragment, type Splice } from './document-edits'
 import { inUnits, unitsFor } from './note-values'
-import type { WrittenNote, WrittenPart } from './part'
+import { MOVES, type WrittenNote, type WrittenPart } from './part'
 import { ScoreWriter, type Staff } from './write'
 import { NoteWriter, type Carried } from './write-notes'
-import { child, children, textOf, type XmlElement } from './xml'
+import { children, type XmlElement } from './xml'
 
 /** A note of a bar that is written anew, on its staff; `tiedIds` are its further noteheads in this bar alone. */
 export interface PlacedNote { note: Note, staff: number }
 
 /** A bar of a part whose notes are written anew: the noteheads that stand in it, and the notes that shall. */
-export interface BarAnew { text: string, part: WrittenPart, bar: Bar, heads: readonly WrittenNote[], notes: readonly PlacedNote[], divisions: number }
-
-const NOTES = ['note', 'backup', 'forward']
+export interface BarAnew { text: string, part: WrittenPart, bar: Bar, heads: readonly WrittenNote[], notes: readonly PlacedNote[] }
 
 /**
  * The notes of a bar written anew, with what stood between them where it stood: as one piece of the measure from its first note to its last. What
  * hung on a notehead stays on it. `tiedIds`: the further noteheads of each note in this bar.
  */
-export function writeBarAnew(arrangement: Arrangement, { text, part, bar, heads, notes, divisions }: BarAnew): { splices: Splice[], tiedIds: ReadonlyMap<string, string[]> } {
+export function writeBarAnew(arrangement: Arrangement, { text, part, bar, heads, notes }: BarAnew): { splices: Splice[], tiedIds: ReadonlyMap<string, string[]> } {
   const measure = part.measures[bar.index]!
   const units = unitsFor([bar.start, bar.length, bar.offset, ...notes.flatMap(({ note }) => [note.onset, add(note.onset, note.duration)])])
   const small: Arrangement = { ...arrangement, notes: notes.map(({ note }) => note), others: [], slurs: [] }
@@ -28,7 +26,11 @@ export function writeBarAnew(arrangement: Arrangement, { text, part, bar, heads,
   const noteWriter = new NoteWriter(small, id => carried.get(id))
   const writer = new ScoreWriter(small, units, noteWriter)
   const staves = Array.from({ length: part.staves }, (_, index): Staff => writer.staff(index + 1, notes.filter(({ staff }) => staff === index + 1).map(({ note }) => note)))
-  const between = betweenNotes(text, measure, divisions)
+  const first = measure.children.find(one => MOVES.has(one.name))
+  const last = measure.children.findLast(one => MOVES.has(one.name))
+  const [from, to] = first && last ? [first.start, last.end] : [measure.innerEnd, measure.innerEnd]
+  const { divisions, between: all } = part.bars[bar.index]!
+  const between = all.filter(({ element }) => element.start > from && element.end < to).map(({ element, onset }) => ({ at: onset, text: text.slice(element.start, element.end) })).sort((a, b) => compare(a.at, b.at))
   const names = voiceNames(staves, label => voiceStaff(part, label), (id, staff) => heads.some(one => one.element.attributes.id === id && one.staff === staff))
   const written = fragment((parent) => {
     let next = 0
@@ -56,9 +58,6 @@ export function writeBarAnew(arrangement: Arrangement, { text, part, bar, heads,
     }
     if (inUnits(bar.length, units) > at) parent.ele('forward').ele('duration', inUnits(bar.length, units) - at)
   })
-  const first = measure.children.find(one => NOTES.includes(one.name))
-  const last = measure.children.findLast(one => NOTES.includes(one.name))
-  const [from, to] = first && last ? [first.start, last.end] : [measure.innerEnd, measure.innerEnd]
   return { splices: inDivisions(written, units, divisions, part, bar, { from, to }), tiedIds: noteWriter.tiedIds }
 }
 
@@ -84,21 +83,6 @@ function carriedFrom(text: string, heads: readonly WrittenNote[]): Map<string, C
       lyrics: raw(children(element, 'lyric')),
     }]
   }))
-}
-
-/** What stands between the notes of a measure, and when, from the bar's beginning. */
-function betweenNotes(text: string, measure: XmlElement, divisions: number): { at: Quarters, text: string }[] {
-  const first = measure.children.findIndex(one => NOTES.includes(one.name))
-  const last = measure.children.findLastIndex(one => NOTES.includes(one.name))
-  const found: { at: Quarters, text: string }[] = []
-  let cursor = ZERO
-  for (const [index, one] of measure.children.entries()) {
-    const length = quarters(Math.round(Number(textOf(one, 'duration')) || 0), Math.max(1, Math.round(divisions)))
-    if (one.name === 'backup') cursor = compare(length, cursor) > 0 ? ZERO : subtract(cursor, length)
-    else if (one.name === 'forward' || (one.name === 'note' && !child(one, 'chord') && !child(one, 'grace'))) cursor = add(cursor, length)
-    else if (one.name !== 'note' && index > first && index < last) found.push({ at: cursor, text: text.slice(one.start, one.end) })
-  }
-  return found.sort((a, b) => compare(a.at, b.at))
 }
 
 /** The staff on which a voice of a part has most of its notes; undefined for a name that no voice has. */

@@ -2,7 +2,7 @@ import { create, type XMLElement } from 'xmlbuilder'
 import type { Arrangement, Bar, Lyric, Note } from '../../music/arrangement'
 import { midiOf, spellInKey } from '../../music/pitch'
 import { add, compare, equal, toDecimal, type Quarters } from '../../music/quarters'
-import type { WrittenNote, WrittenPart } from './part'
+import { MOVES, type WrittenNote, type WrittenPart } from './part'
 import { markWriters } from './write-marks'
 import { ACCIDENTALS, keyAlter, parseSpelled, writeLyric } from './write-notes'
 import { child, children, type XmlElement } from './xml'
@@ -52,7 +52,8 @@ export function pitchSplice({ element, pitch, spelled }: WrittenNote, now: Writt
   return { from: innerStart, to: innerEnd, text: `<step>${step}</step>${alter ? `<alter>${alter}</alter>` : ''}<octave>${octave}</octave>` }
 }
 
-function soundOf(spelled: string): number {
+/** The MIDI number of a written name. */
+export function soundOf(spelled: string): number {
   const { step, alter, octave } = parseSpelled(spelled)
   return midiOf(step, alter, octave)
 }
@@ -118,8 +119,8 @@ const MARK_LISTS: readonly MarkList[] = ['tempos', 'swings', 'chords', 'dynamics
 /** The children of a <direction> that make a mark of a list. */
 const MADE_BY: Record<MarkList, readonly string[]> = { tempos: ['metronome'], swings: [], chords: [], dynamics: ['dynamics', 'wedge'], pedals: ['pedal'] }
 
-/** The part in which new marks are written: its notes by bar, and its divisions in each. */
-interface MarkHome { part: WrittenPart, notes: readonly (readonly WrittenNote[])[], divisions: readonly number[] }
+/** The part in which new marks are written, and its notes by bar. */
+interface MarkHome { part: WrittenPart, notes: readonly (readonly WrittenNote[])[] }
 
 /** Marks that were set, changed or taken away between the notes. */
 export function markSplices(before: Arrangement, after: Arrangement, parts: readonly WrittenPart[], home: MarkHome): Splice[] {
@@ -140,8 +141,8 @@ export function markSplices(before: Arrangement, after: Arrangement, parts: read
     // Before the last note that begins there or earlier, and as far behind it as need be.
     const at = home.notes[bar.index]!.filter(note => !note.grace && compare(add(bar.start, note.onset), onset) <= 0 && !child(note.element, 'chord')).sort((a, b) => compare(a.onset, b.onset)).at(-1)
     const behind = toDecimal(onset) - toDecimal(add(bar.start, at?.onset ?? { n: 0, d: 1 }))
-    const first = measure.children.find(one => ['note', 'backup', 'forward'].includes(one.name))
-    const text = fragment(parent => write(parent, Math.round(behind * home.divisions[bar.index]!)))
+    const first = measure.children.find(one => MOVES.has(one.name))
+    const text = fragment(parent => write(parent, Math.round(behind * home.part.bars[bar.index]!.divisions)))
     splices.push(insert(at?.element.start ?? first?.start ?? measure.innerEnd, text))
   }
   return splices
@@ -178,11 +179,11 @@ export function lyricSplices(before: Arrangement, after: Arrangement, headOf: (i
 
 /** The title as it is now. */
 export function titleSplices(root: XmlElement, title: string): Splice[] {
-  const text = fragment(parent => parent.ele('work').ele('work-title', title))
+  const text = fragment(parent => parent.ele('work-title', title))
   const work = child(root, 'work')
   const written = child(work, 'work-title')
-  if (written) return [{ from: written.start, to: written.end, text: text.replace(/^<work>|<\/work>$/g, '') }]
+  if (written) return [{ from: written.start, to: written.end, text }]
   const movement = child(root, 'movement-title')
   if (movement) return [{ from: movement.start, to: movement.end, text: fragment(parent => parent.ele('movement-title', title)) }]
-  return [work ? insert(work.innerEnd, text.replace(/^<work>|<\/work>$/g, '')) : insert(root.innerStart, text)]
+  return [work && work.innerEnd < work.end ? insert(work.innerEnd, text) : insert(root.innerStart, `<work>${text}</work>`)]
 }

@@ -2,12 +2,12 @@ import { groups } from 'd3-array'
 import type { Arrangement, Hand, Note } from '../../music/arrangement'
 import { add, equal, type Quarters } from '../../music/quarters'
 import { isInBar, writeBarAnew } from './document-bar'
-import { accidentalSplices, fingerSplices, fragment, keySplices, lyricSplices, markSplices, pitchSplice, spliced, titleSplices, type Splice } from './document-edits'
+import { accidentalSplices, fingerSplices, fragment, keySplices, lyricSplices, markSplices, pitchSplice, soundOf, spliced, titleSplices, type Splice } from './document-edits'
 import { unitsFor } from './note-values'
 import { notesByBar, type WrittenNote, type WrittenPart } from './part'
 import { takeApart, type ReadScore, type WrittenScore } from './read'
 import { ScoreWriter, writeMusicXml } from './write'
-import { child, children, textOf, type XmlElement } from './xml'
+import { child, children, type XmlElement } from './xml'
 
 /** The staff of a part. */
 interface Place { part: WrittenPart, staff: number }
@@ -25,7 +25,6 @@ export class ScoreDocument {
   private readonly score: WrittenScore
   private readonly heads: ReadonlyMap<string, Head>
   private readonly notes: ReadonlyMap<string, Written>
-  private readonly divisions = new Map<WrittenPart, number[]>()
   private readonly byBar: ReadonlyMap<WrittenPart, WrittenNote[][]>
   private readonly homes = new Map<Hand, Place>()
   /** By the id of each notehead that of its note. */
@@ -148,7 +147,7 @@ export class ScoreDocument {
       }
     }
     splices.push(...keySplices(this.score.parts, base.bars, edited.bars))
-    splices.push(...markSplices(base, edited, this.score.parts, { part: homes.right.part, notes: this.byBar.get(homes.right.part)!, divisions: this.divisionsOf(homes.right.part) }))
+    splices.push(...markSplices(base, edited, this.score.parts, { part: homes.right.part, notes: this.byBar.get(homes.right.part)! }))
     splices.push(...lyricSplices(base, edited, id => heads.get(id)?.written))
     return { splices, tiedIds }
   }
@@ -173,12 +172,8 @@ export class ScoreDocument {
       if (now) touch(placeOf(now).part, now)
     }
     for (const now of edited.notes) if (!this.notes.has(now.id)) touch(placeOf(now).part, now)
-    for (const part of anew.keys()) if (part.notes.some(({ spelled, pitch }) => !this.isAtPitch(spelled, pitch))) throw new OutOfReach('a transposing part')
+    for (const part of anew.keys()) if (part.notes.some(({ spelled, pitch }) => soundOf(spelled) !== pitch)) throw new OutOfReach('a transposing part')
     return anew
-  }
-
-  private isAtPitch(spelled: string, pitch: number): boolean {
-    return ((('C D EF G A B'.indexOf(spelled[0]!) + (spelled.match(/#/g)?.length ?? 0) - (spelled.slice(1).match(/b/g)?.length ?? 0) - pitch) % 12) + 12) % 12 === 0
   }
 
   private writeAnew(edited: Arrangement, part: WrittenPart, index: number, sounding: readonly Note[], placeOf: (note: Note) => Place, splices: Splice[], tiedIds: Map<string, { bar: number, id: string }[]>): void {
@@ -188,7 +183,7 @@ export class ScoreDocument {
       const here = note.tiedIds.filter(id => this.heads.get(id)?.written.barIndex === index)
       return place.part === part ? [{ note: { ...note, tiedIds: here }, staff: place.staff }] : []
     })
-    const written = writeBarAnew(edited, { text: this.score.text, part, bar, heads: this.byBar.get(part)![index]!, notes, divisions: this.divisionsOf(part)[index]! })
+    const written = writeBarAnew(edited, { text: this.score.text, part, bar, heads: this.byBar.get(part)![index]!, notes })
     splices.push(...written.splices)
     for (const { note } of notes) tiedIds.set(note.id, [...tiedIds.get(note.id) ?? [], ...(written.tiedIds.get(note.id) ?? []).map(id => ({ bar: index, id }))])
   }
@@ -211,23 +206,6 @@ export class ScoreDocument {
       const at = part.measures.at(-1)!.end
       return { from: at, to: at, text: text.replace(/(<measure\b[^>]*>)/, `$1<attributes><divisions>${units}</divisions></attributes>`) }
     })
-  }
-
-  /** Divisions to a quarter note at the beginning of each bar. */
-  private divisionsOf(part: WrittenPart): number[] {
-    const known = this.divisions.get(part)
-    if (known) return known
-    let divisions = 1
-    const all = part.measures.map((measure) => {
-      const first = measure.children.findIndex(one => one.name === 'note')
-      const read = (elements: readonly XmlElement[]) => elements.filter(one => one.name === 'attributes').map(one => Number(textOf(one, 'divisions'))).findLast(value => value > 0)
-      divisions = read(measure.children.slice(0, Math.max(0, first))) ?? divisions
-      const here = divisions
-      divisions = read(measure.children) ?? divisions
-      return here
-    })
-    this.divisions.set(part, all)
-    return all
   }
 }
 

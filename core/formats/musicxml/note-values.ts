@@ -1,5 +1,5 @@
 import { isCompound, type Meter } from '../../music/meter'
-import type { Quarters } from '../../music/quarters'
+import { commonDivision, type Quarters } from '../../music/quarters'
 
 /** A written value: `type` as MusicXML names it, dots, and the tuplet it stands in. Times in whole units, see `unitsFor`. */
 export interface DrawnValue { start: number, length: number, type: string, dots: number, tuplet?: Tuplet }
@@ -14,11 +14,8 @@ const MOST_UNITS = 1e9
 
 /** So many units make a quarter note that every moment given is a whole number of them, and every value drawn from them too. */
 export function unitsFor(moments: readonly Quarters[]): number {
-  let units = 4
-  for (const { d } of moments) {
-    units = units / gcd(units, d) * d
-    if (units > MOST_UNITS) throw new RangeError('these positions are too fine to be written as notes')
-  }
+  const units = commonDivision([{ n: 1, d: 4 }, ...moments], MOST_UNITS)
+  if (units === undefined) throw new RangeError('these positions are too fine to be written as notes')
   return units * 8
 }
 

@@ -42,6 +42,10 @@ export interface WrittenBar {
   content: Quarters
   /** Nothing stands in it but rests. */
   isSilent: boolean
+  /** Divisions to a quarter note at its first note. */
+  divisions: number
+  /** Everything in it but notes and moves of time, and when it comes, from the bar's beginning. */
+  between: { element: XmlElement, onset: Quarters }[]
   meter?: Meter
   fifths?: number
   barline: BarlineMarks
@@ -76,6 +80,8 @@ const TYPE_QUARTERS: Record<string, Quarters> = {
 const STRUCK_ORNAMENTS = new Set(['trill-mark', 'turn', 'delayed-turn', 'inverted-turn', 'delayed-inverted-turn', 'vertical-turn', 'mordent', 'inverted-mordent', 'shake', 'haydn', 'tremolo'])
 /** Signs that only go with an ornament. */
 const ORNAMENT_SIGNS = new Set(['accidental-mark', 'wavy-line'])
+/** Notes, and what moves the cursor. */
+export const MOVES: ReadonlySet<string> = new Set(['note', 'backup', 'forward'])
 const ENGRAVED_ONLY = new Set(['print', 'listening', 'link', 'bookmark', 'grouping'])
 
 /** The notes of a part by bar. */
@@ -98,7 +104,7 @@ export function readPart(element: XmlElement, { name, instrument }: { name: stri
   part.measures.forEach((measure, barIndex) => {
     if (barIndex >= LIMITS.bars) throw new UnusableInput(`part ${part.id}`, `more than ${LIMITS.bars} bars`)
     const label = (measure.attributes.number ?? String(barIndex + 1)).slice(0, 20)
-    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, isSilent: true, barline: {}, jumps: {} }
+    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, isSilent: true, divisions, between: [], barline: {}, jumps: {} }
     part.bars.push(bar)
     const placeOf = (at: XmlElement) => `part ${part.id}, bar ${label} (line ${at.line})`
     const lengthOf = (at: XmlElement, allowZero = false) => {
@@ -123,9 +129,11 @@ export function readPart(element: XmlElement, { name, instrument }: { name: stri
     }
 
     for (const item of measure.children) {
+      if (!MOVES.has(item.name)) bar.between.push({ element: item, onset: cursor })
       if (item.name === 'attributes') {
         const read = readAttributes(item, placeOf(item), warnings, label)
         divisions = read.divisions ?? divisions
+        if (bar.isSilent) bar.divisions = divisions
         transposeSemitones = read.transposeSemitones ?? transposeSemitones
         part.staves = Math.max(part.staves, read.staves ?? 1)
         for (const [staff, sign] of read.clefs) if (!part.clefs.has(staff)) part.clefs.set(staff, sign)
@@ -141,7 +149,7 @@ export function readPart(element: XmlElement, { name, instrument }: { name: stri
         const onset = isChord ? chordOnset : cursor
         if (!isChord) {
           chordOnset = cursor
-          cursor = clock.forward(rounded, add(cursor, duration))
+          cursor = clock.forward(rounded, duration)
         }
         if (!child(item, 'rest')) bar.isSilent = false
         const note = readNote(item, { barIndex, onset, duration, transposeSemitones, label, place: placeOf(item), warnings })
@@ -153,16 +161,13 @@ export function readPart(element: XmlElement, { name, instrument }: { name: stri
         }
       }
       else if (item.name === 'backup') {
-        const back = lengthOf(item, true)
-        if (compare(back, cursor) > 0) {
-          warnings.note({ kind: 'backup' }, label)
-          cursor = clock.back(cursor)
-        }
-        else cursor = clock.back(back)
+        const { at, isBeforeBar } = clock.back(lengthOf(item, true))
+        if (isBeforeBar) warnings.note({ kind: 'backup' }, label)
+        cursor = at
       }
       else if (item.name === 'forward') {
         const gap = lengthOf(item, true)
-        cursor = clock.forward(gap, add(cursor, gap))
+        cursor = clock.forward(gap)
       }
       else if (item.name === 'direction') place(item, readDirection(item, cursor, divisions, placeOf(item), warnings, label))
       else if (item.name === 'sound') place(item, readDirection({ ...item, children: [item] }, cursor, divisions, placeOf(item), warnings, label))
@@ -278,23 +283,31 @@ function numberGraces(waiting: Map<string, WrittenNote[]>, note: WrittenNote, is
 
 /**
  * Two clocks of a bar: the file's, which counts in whole divisions and so rounds a third, and the one that is meant. What comes back to a
- * moment of the first is at that moment of the second.
+ * moment of the first is at that moment of the second; in a bar with rounded lengths also what comes back to one division beside it.
  */
 function barClock(divisions: () => number) {
   let rounded = ZERO
+  let at = ZERO
+  let isRounded = false
   const inDivisions = () => Math.round(toDecimal(rounded) * divisions())
   const meant = new Map<number, Quarters>([[0, ZERO]])
   return {
-    /** On by a length as the file has it, to the moment that is meant. */
-    forward(by: Quarters, to: Quarters): Quarters {
+    /** On by a length as the file has it, and as it is meant. */
+    forward(by: Quarters, isMeant = by): Quarters {
+      isRounded ||= !equal(by, isMeant)
       rounded = add(rounded, by)
-      meant.set(inDivisions(), to)
-      return to
+      at = add(at, isMeant)
+      meant.set(inDivisions(), at)
+      return at
     },
-    back(by: Quarters): Quarters {
-      rounded = subtract(rounded, by)
-      const at = inDivisions()
-      return meant.get(at) ?? meant.get(at - 1) ?? meant.get(at + 1) ?? rounded
+    /** Back by a length as the file has it; at most to the bar's beginning. */
+    back(by: Quarters): { at: Quarters, isBeforeBar: boolean } {
+      const isBeforeBar = compare(by, rounded) > 0
+      rounded = isBeforeBar ? ZERO : subtract(rounded, by)
+      const here = inDivisions()
+      const beside = isRounded ? meant.get(here - 1) ?? meant.get(here + 1) : undefined
+      at = meant.get(here) ?? beside ?? rounded
+      return { at, isBeforeBar }
     },
   }
 }

@@ -179,6 +179,23 @@ describe('lengths as they are meant', () => {
     expect(onsets(notes.filter(note => note.voice === '2'))).toEqual(['1/6'])
   })
 
+  it('a move back by less than a note comes to where it says, between the notes: nothing was rounded there', () => {
+    const in16 = (content: string) => read(pianoScore([attributes({ beats: 2 }).replace(/<divisions>\d+/, '<divisions>16') + content]))
+    const move = (name: string, by: number) => `<${name}><duration>${by}</duration></${name}>`
+    const { notes, warnings, bars } = in16(plain('C', 4, '16th') + move('backup', 3) + '<attributes><key><fifths>0</fifths></key></attributes>' + move('forward', 3) + plain('D', 4, '16th') + plain('E', 8, 'eighth') + plain('F', 16, 'quarter') + move('backup', 1) + move('forward', 1))
+    expect(onsets(notes)).toEqual(['0', '1/4', '1/2', '1'])
+    expect(bars[0]!.length).toEqual({ n: 2, d: 1 })
+    expect(warnings).toEqual([])
+  })
+
+  it('a whole bar back is its beginning, though the file’s divisions add up to one more or less', () => {
+    for (const [rounded, back] of [[[43, 43, 43], 1025], [[43, 43, 43], 1024], [[42, 42, 43], 1023], [[42, 42, 43], 1024]] as const) {
+      const { notes } = in256([...'CDE'].map((pitch, index) => sixteenth(pitch, rounded[index]!)).join('') + plain('F', 128, 'eighth') + plain('G', 768, 'half').replace('<type>half</type>', '<type>half</type><dot/>') + `<backup><duration>${back}</duration></backup>` + plain('A', 1024, 'whole', 2))
+      expect(onsets(notes.filter(note => note.voice === '1'))).toEqual(['0', '1/6', '1/3', '1/2', '1'])
+      expect(onsets(notes.filter(note => note.voice === '2'))).toEqual(['0'])
+    }
+  })
+
   it('a drawn value that rounding does not explain gives way to the duration', () => {
     expect(in256(plain('C', 300, 'quarter')).notes[0]!.duration).toEqual({ n: 75, d: 64 })
     // One division a quarter is too coarse to round anything but wrongly.

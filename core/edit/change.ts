@@ -161,7 +161,7 @@ function transposed(arrangement: Arrangement, halfSteps: number): Arrangement {
     return { ...note, pitch, spelled: spellInKey(pitch, bars[note.barIndex]!.fifths) }
   }
   return {
-    ...arrangement, bars, notes: arrangement.notes.map(move).sort(byOnset), others: arrangement.others.map(role => ({ ...role, notes: role.notes.map(move) })),
+    ...arrangement, bars, notes: arrangement.notes.map(move).sort(byOnset), others: arrangement.others.map(role => role.percussion ? role : { ...role, notes: role.notes.map(move) }),
     chords: arrangement.chords.map(chord => ({ onset: chord.onset, ...spelledChord(transposedSymbol(chord.symbol, halfSteps, bars[barAt(arrangement, chord.onset).index]!.fifths)) })),
   }
 }

@@ -1,5 +1,5 @@
 import { positionIn, positionOf, type Arrangement } from '../music/arrangement'
-import type { Voice } from '../music/voice'
+import { withoutNotes, type VoiceNotes } from '../music/voice'
 import { toDecimal, type Quarters } from '../music/quarters'
 import { remarkText } from '../words/remarks'
 
@@ -50,7 +50,7 @@ export function inspectArrangement(arrangement: Arrangement) {
     keys: perBar(({ fifths }) => ({ fifths })),
     tempos: arrangement.tempos.map(({ onset, quarterBpm }) => ({ ...place(onset), quarterBpm })),
     notes: arrangement.notes.map(noteDocument),
-    others: arrangement.others.map(({ name, notes }) => ({ name, notes: notes.map(noteDocument) })),
+    others: arrangement.others.filter(role => !role.silent).map(({ name, percussion, notes }) => ({ name, ...(percussion ? { percussion } : {}), notes: notes.map(noteDocument) })),
     chords: arrangement.chords.map(({ onset, ...chord }) => ({ ...place(onset), ...chord })),
     pedals: arrangement.pedals.map(({ onset, kind }) => ({ ...place(onset), kind })),
     dynamics: arrangement.dynamics.map(({ onset, ...dynamic }) => ({ ...place(onset), ...dynamic })),
@@ -64,4 +64,4 @@ export function inspectArrangement(arrangement: Arrangement) {
 }
 
 /** A song as `inspect` prints it: the arrangement, and who plays which of its parts or tracks. */
-export const inspectSong = ({ arrangement, voices }: { arrangement: Arrangement, voices: readonly Voice[] }) => ({ ...inspectArrangement(arrangement), voices })
+export const inspectSong = ({ arrangement, voices }: { arrangement: Arrangement, voices: readonly VoiceNotes[] }) => ({ ...inspectArrangement(arrangement), voices: voices.map(withoutNotes) })

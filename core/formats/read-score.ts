@@ -1,16 +1,15 @@
-import type { Arrangement, Hand } from '../music/arrangement'
 import type { Guess } from '../music/guess'
 import { arrangeChart, type ChartChoices } from './chart/chart-arrangement'
 import { isChart, readChart } from './chart/read-chart'
 import { isMidi } from './midi/midi-file'
 import { readMidiArrangement, type MidiChoices } from './midi/read-arrangement'
 import { decodeText } from './musicxml/archive'
-import { ScoreDocument } from './musicxml/document'
 import { readMusicXml, UNTITLED, type ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
 import { isGuess } from '../music/remark'
-import type { Voice } from '../music/voice'
+import type { VoiceNotes } from '../music/voice'
 import { RHYTHMS } from '../notate/notate'
+import { withHandsSwapped } from './roles'
 import { UnusableInput } from './unusable'
 
 /** What the player decides about a song that comes in; whatever is left out is taken as it was found. */
@@ -28,7 +27,7 @@ export interface ReadSong extends ReadScore {
   /** What was not in the file and had to be decided. */
   guesses: Guess[]
   /** Parts of a score, tracks or channels of a MIDI file, with who plays them. */
-  voices: Voice[]
+  voices: VoiceNotes[]
 }
 
 /**
@@ -50,15 +49,7 @@ function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices): Read
   const named = fileName.replace(/^.*[/\\]/, '').replace(/\.[^.]*$/, '').replaceAll(/[_-]+/g, ' ').trim() || UNTITLED
   const read = byContent(bytes, named, choices)
   let { arrangement, musicXml } = read
-  if (choices.swapHands) {
-    const other = (hand: Hand): Hand => hand === 'right' ? 'left' : 'right'
-    const swapped: Arrangement = {
-      ...arrangement, notes: arrangement.notes.map(note => ({ ...note, hand: other(note.hand) })),
-      dynamics: arrangement.dynamics.map(mark => mark.hand ? { ...mark, hand: other(mark.hand) } : mark),
-    }
-    if (musicXml === '') arrangement = swapped
-    else ({ arrangement, musicXml } = new ScoreDocument({ arrangement, musicXml }).revised(swapped))
-  }
+  if (choices.swapHands) ({ arrangement, musicXml } = withHandsSwapped({ arrangement, musicXml }))
   if (choices.title !== undefined) arrangement = { ...arrangement, title: choices.title }
   if (choices.composer !== undefined) arrangement = { ...arrangement, composer: choices.composer }
   if (musicXml === '') ({ arrangement, musicXml } = writeMusicXml(arrangement))

@@ -1,8 +1,8 @@
 import type { Hand } from '../music/arrangement'
 import type { MidiPitch } from '../music/pitch'
 
-/** A note to give to a hand. Times in any one unit (quarter notes, seconds), as `unitSeconds` says. */
-export interface LooseNote { onset: number, end: number, pitch: MidiPitch }
+/** A note to give to a hand, or that has one. Times in any one unit (quarter notes, seconds), as `unitSeconds` says. */
+export interface LooseNote { onset: number, end: number, pitch: MidiPitch, hand?: Hand }
 
 /** What makes a way of playing unlikely. Own choice, set on music of other kinds than the demo's; the span is a large hand's (common practice). */
 export const SEPARATION = {
@@ -20,6 +20,8 @@ export const SEPARATION = {
   twoRhythms: 1.6,
   /** A key that the other hand has just played. */
   takenOver: 1.2,
+  /** A note that is known to be the other hand's. */
+  known: 1_000,
   /** More notes than this in one hand at once: for each. */
   voices: 5, tooManyVoices: 8,
   /** Ways followed at a time; fewer in files of more notes than this, so that none takes long. */
@@ -32,7 +34,7 @@ interface Way { cost: number, left: HandState, right: HandState, split: number, 
 /**
  * Gives each note of one staff or track to a hand, from pitch, the span of a hand, how far it would have to move, and what it
  * still holds: the cheapest way through all moments, found by following the best ways side by side. A moment's lower notes go
- * to the left hand. `notes` sorted by onset; `unitSeconds` is the length of a time unit. Gives a hand for every note.
+ * to the left hand. Notes that have a hand keep it. `notes` sorted by onset; `unitSeconds` is the length of a time unit. Gives a hand for every note.
  */
 export function separateHands(notes: readonly LooseNote[], unitSeconds: number): Hand[] {
   const moments: { from: number, to: number }[] = []
@@ -65,14 +67,14 @@ export function separateHands(notes: readonly LooseNote[], unitSeconds: number):
   for (let index = moments.length - 1; index >= 0 && way; index--, way = way.before) {
     const { from, to } = moments[index]!
     const order = Array.from({ length: to - from }, (_, place) => from + place).sort((a, b) => notes[a]!.pitch - notes[b]!.pitch)
-    order.forEach((note, place) => { hands[note] = place < way!.split ? 'left' : 'right' })
+    order.forEach((note, place) => { hands[note] = notes[note]!.hand ?? (place < way!.split ? 'left' : 'right') })
   }
   return hands
 }
 
 function play(hand: HandState, chord: readonly LooseNote[], unitSeconds: number, side: Hand, otherLast: readonly number[]): { state: HandState, cost: number } {
   if (chord.length === 0) return { state: hand, cost: 0 }
-  const { easySpan, beyondEasySpan, span, beyondSpan, hardSpan, beyondHardSpan, move, easySeconds, middle, wrongSide, voices, tooManyVoices } = SEPARATION
+  const { easySpan, beyondEasySpan, span, beyondSpan, hardSpan, beyondHardSpan, move, easySeconds, middle, wrongSide, voices, tooManyVoices, known } = SEPARATION
   const onset = chord[0]!.onset
   const held = hand.held.filter(one => one.end > onset + 1e-6)
   const low = chord[0]!.pitch
@@ -91,7 +93,7 @@ function play(hand: HandState, chord: readonly LooseNote[], unitSeconds: number,
   const distance = Math.max(0, low < hand.low ? hand.low - low : 0, high > hand.high ? high - hand.high : 0)
   const seconds = Math.max(0.05, (onset - hand.at) * unitSeconds)
   cost += distance * move * Math.min(3, easySeconds / seconds + 0.35)
-  for (const { pitch } of chord) cost += Math.max(0, side === 'left' ? pitch - middle : middle - pitch) * wrongSide
+  for (const { pitch, hand: own } of chord) cost += Math.max(0, side === 'left' ? pitch - middle : middle - pitch) * wrongSide + (own !== undefined && own !== side ? known : 0)
   const keepLow = Math.min(low, Math.max(hand.low, high - span))
   const keepHigh = Math.max(high, Math.min(hand.high, low + span))
   return { cost, state: { low: Math.max(keepLow, high - span), high: Math.min(keepHigh, low + span), at: onset, held: [...held, ...chord.map(one => ({ pitch: one.pitch, end: one.end }))], last: chord.map(one => one.pitch) } }

@@ -1,6 +1,7 @@
 import { bisector } from 'd3-array'
 import type { Meter } from './meter'
 import type { MidiPitch } from './pitch'
+import { rangeOf, type Plays, type Strike, type VoiceNotes } from './voice'
 import { add, compare, ratio, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 import type { Remark } from './remark'
 
@@ -59,6 +60,8 @@ export interface Note {
   articulations?: string[]
   /** Trills, turns and mordents, by their MusicXML names: strokes around the note belong to it. */
   ornaments?: string[]
+  /** The number of the track it comes from, in songs made from several. */
+  track?: number
 }
 
 export interface ChordSymbol {
@@ -82,8 +85,20 @@ export interface TempoWord { onset: Quarters, kind: 'slower' | 'faster' | 'back'
 /** A slur from one note to another, by their ids. */
 export interface Slur { from: string, to: string }
 export interface Rehearsal { onset: Quarters, name: string }
-/** Notes of somebody other than the two hands: a voice, a duet partner. */
-export interface OtherRole { name: string, notes: Omit<Note, 'hand'>[] }
+/** Notes of somebody other than the two hands: a voice, a duet partner, a band. */
+export interface OtherRole {
+  name: string
+  /** General MIDI, from 0, where it is known. */
+  program?: number
+  /** Drums: the pitches are the keys of the General MIDI percussion map. */
+  percussion?: true
+  /** Nobody plays it: kept only so that it can be given to somebody. */
+  silent?: true
+  notes: Omit<Note, 'hand'>[]
+}
+
+/** A track of the file that a song was made from, told by its number, from 1, and who plays it. */
+export interface Track { number: number, name: string, program: number, percussion?: true, plays: Plays }
 
 /**
  * A song as notes for two hands, as written: every bar once, in page order, with `order` giving the
@@ -99,6 +114,10 @@ export interface Arrangement {
   /** Sorted by onset, then grace notes before their main note, then pitch. */
   notes: Note[]
   others: OtherRole[]
+  /** Where the notes come from, in songs made from tracks: who plays each can be decided again. */
+  tracks?: Track[]
+  /** Who plays each part of the score, in its order; songs of earlier versions do not have it, nor do those made from tracks. */
+  partPlays?: Plays[]
   chords: ChordSymbol[]
   lyrics: Lyric[]
   pedals: PedalMark[]
@@ -110,6 +129,11 @@ export interface Arrangement {
   slurs?: Slur[]
   /** What the file held that is not used; of songs read by earlier versions in words. */
   warnings: (Remark | string)[]
+}
+
+/** A track as a voice, to be shown and heard. */
+export function voiceOfTrack({ number, name, program, percussion, plays }: Track, strikes: Strike[]): VoiceNotes {
+  return { number, name, instrument: percussion ? 'drums' : `program ${program + 1}`, ...rangeOf(strikes), plays, ...(percussion ? { percussion } : {}), strikes }
 }
 
 /** Where the last bar ends. */

@@ -3,8 +3,9 @@ import type { Remark } from './remark'
 
 /** Something that was not in the input and had to be decided: what about, and what was taken. Its words are made in the words' room. */
 export type Guess
-  = | { about: 'hands', kind: 'one-track' | 'two-tracks' }
-    | { about: 'hands', kind: 'many-tracks', tracks: number }
+  = | { about: 'hands', kind: 'one-track' }
+    /** Which tracks were given to which hand, by their names. */
+    | { about: 'hands', kind: 'keyboard-of-tracks' | 'pair-of-tracks' | 'choir-of-tracks' | 'band-of-tracks', right: string[], left: string[], both: string[] }
     | { about: 'hands', kind: 'in-the-file', remark: Remark }
     | { about: 'meter', kind: 'meter-found', meter: Meter }
     | { about: 'key', kind: 'key-found', from: 'notes' | 'chords' }

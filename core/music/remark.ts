@@ -4,7 +4,7 @@ export type Remark = (
   | { kind: 'many-staves', name: string, staves: number } | { kind: 'no-hand', name: string } | { kind: 'parts-of-other-length' }
   | { kind: 'bar-too-long' } | { kind: 'bar-too-short' } | { kind: 'tie-from-nowhere' } | { kind: 'pedal', name: string } | { kind: 'metronome' } | { kind: 'tempo', name: string } | { kind: 'swing' }
   | { kind: 'meter-in-bar' } | { kind: 'backup' } | { kind: 'element', name: string } | { kind: 'cue-notes' } | { kind: 'unpitched' } | { kind: 'quarter-tones' } | { kind: 'beyond-keys' }
-  | { kind: 'finger', name: string } | { kind: 'ornament', name: string } | { kind: 'drawn-value' } | { kind: 'drums' } | { kind: 'merged-notes', notes: number }
+  | { kind: 'finger', name: string } | { kind: 'ornament', name: string } | { kind: 'drawn-value' } | { kind: 'drums' } | { kind: 'beyond-hand', notes: number } | { kind: 'merged-notes', notes: number }
   // Guesses about the hands
   | { kind: 'guess-staves', notes: number } | { kind: 'guess-one-staff' } | { kind: 'guess-parts', right: string, left: string } | { kind: 'guess-voices', right: string, left: string }
 ) & RemarkPlaces

@@ -3,7 +3,23 @@ export type Plays = 'right' | 'left' | 'both' | 'role' | 'nobody'
 export const PLAYS: readonly Plays[] = ['right', 'left', 'both', 'role', 'nobody']
 
 /** A part of a score, a track or, in a file of one track, a channel. `number` counts from 1; `lowest` and `highest` are MIDI numbers. */
-export interface Voice { number: number, name: string, instrument: string, notes: number, lowest: number, highest: number, plays: Plays }
+export interface Voice {
+  number: number
+  name: string
+  instrument: string
+  notes: number
+  lowest: number
+  highest: number
+  plays: Plays
+  /** Drums: their numbers are no pitches, and no hand plays them. */
+  percussion?: true
+}
+
+/** A note of a voice as it sounds: quarter notes from the beginning, as decimals. */
+export interface Strike { onset: number, length: number, pitch: number }
+
+/** A voice with its notes, to be shown and heard. */
+export interface VoiceNotes extends Voice { strikes: Strike[] }
 
 /** Who plays what, by the voices' numbers, where the player has decided it. */
 export type VoiceChoice = Readonly<Record<number, Plays>>
@@ -11,4 +27,9 @@ export type VoiceChoice = Readonly<Record<number, Plays>>
 /** What is known of a voice from its notes. */
 export function rangeOf(notes: readonly { pitch: number }[]): Pick<Voice, 'notes' | 'lowest' | 'highest'> {
   return { notes: notes.length, lowest: notes.reduce((least, note) => Math.min(least, note.pitch), 127), highest: notes.reduce((most, note) => Math.max(most, note.pitch), 0) }
+}
+
+/** A voice as it is printed and kept: without its notes. */
+export function withoutNotes({ strikes: _strikes, ...voice }: VoiceNotes): Voice {
+  return voice
 }

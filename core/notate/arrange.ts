@@ -1,12 +1,12 @@
-import type { Arrangement, Bar, ChordSymbol, Hand, Lyric, Note, PedalMark, Rehearsal, SwingMark, TempoMark } from '../music/arrangement'
+import type { Arrangement, Bar, ChordSymbol, Hand, Lyric, Note, OtherRole, PedalMark, Rehearsal, SwingMark, TempoMark } from '../music/arrangement'
 import { barLength, type Meter } from '../music/meter'
 import { playingOrder } from '../music/playing-order'
 import { spellInKey, type MidiPitch } from '../music/pitch'
 import { add, compare, equal, later, subtract, ZERO, type Quarters } from '../music/quarters'
 
 /** A note at its written time, with no id or spelling yet. */
-export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch }
-export interface RoleNotes { name: string, notes: Omit<HandNote, 'hand'>[] }
+export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch, track?: number }
+export interface RoleNotes extends Omit<OtherRole, 'notes'> { notes: Omit<HandNote, 'hand'>[] }
 
 /** What is known of a song beside its notes. Times count in quarter notes from the first beat that is written. */
 export interface Frame {
@@ -40,9 +40,10 @@ export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: rea
   const written = <T extends Omit<HandNote, 'hand'>>(notes: readonly T[], voice: (note: T) => string) => withoutOverlap(notes, () => merged++).map(note => ({
     id: `n${++count}`, barIndex: barIndexAt(note.onset), onset: note.onset, duration: subtract(note.end, note.onset), pitch: note.pitch,
     spelled: spellInKey(note.pitch, frame.fifths), voice: voice(note), tiedIds: [] as string[],
+    ...(note.track === undefined ? {} : { track: note.track }),
   }))
   const hands = (['right', 'left'] as const).flatMap(hand => written(sorted.filter(note => note.hand === hand), () => hand === 'right' ? '1' : '5').map((note): Note => ({ ...note, hand })))
-  const others = roles.map(role => ({ name: role.name, notes: written([...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch), () => '1') }))
+  const others = roles.map(role => ({ ...role, notes: written([...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch), () => '1') }))
   return {
     format: 'half-step/arrangement', version: 1, title: frame.title, composer: frame.composer ?? '', bars, order: playingOrder(bars),
     notes: hands.sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch),

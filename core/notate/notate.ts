@@ -1,5 +1,5 @@
 import { separateHands } from '../hands/separate'
-import type { Arrangement, Hand, PedalMark, TempoMark } from '../music/arrangement'
+import type { Arrangement, Hand, OtherRole, PedalMark, TempoMark } from '../music/arrangement'
 import type { Guess } from '../music/guess'
 import { barLength, type Meter } from '../music/meter'
 import type { MidiPitch } from '../music/pitch'
@@ -9,13 +9,19 @@ import { keyOf } from './key'
 import { findSwing, haveOneGrid, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
 
 /** A note as it comes from a file or a keyboard; times in quarter notes from the first beat, as decimals. */
-export interface RawNote extends PlayedNote { pitch: MidiPitch, velocity: number, hand?: Hand }
+export interface RawNote extends PlayedNote {
+  pitch: MidiPitch
+  velocity: number
+  hand?: Hand
+  /** The number of the track it comes from. */
+  track?: number
+}
 
 /** What is played, and what is known of it. */
 export interface Raw {
   title: string
   notes: RawNote[]
-  roles: { name: string, notes: RawNote[] }[]
+  roles: (Omit<OtherRole, 'notes'> & { notes: RawNote[] })[]
   pedals: { at: number, down: boolean }[]
   /** Length of a quarter note, seconds, for what a hand can do in time. */
   quarterSeconds: number
@@ -53,6 +59,7 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   const guess = (one: Guess) => { guesses.push(one) }
   const notes = giveHands(raw, choices, guess)
   const all = [...notes, ...raw.roles.flatMap(role => role.notes)]
+  const pitched = [...notes, ...raw.roles.filter(role => !role.percussion).flatMap(role => role.notes)]
   const onsets = all.map(note => note.onset)
   const { rhythm = 'found' } = choices
   const exact = rhythm === 'found' && isExact(onsets, raw.toleranceQuarters) && haveOneGrid(readExact(all, raw.toleranceQuarters))
@@ -68,17 +75,17 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   const written: HandNote[] = (['right', 'left'] as const).flatMap((hand) => {
     const own = notes.filter(note => note.hand === hand)
     const times = write(own)
-    return own.map((note, index) => ({ hand, pitch: note.pitch, ...times[index]! }))
+    return own.map((note, index) => ({ hand, pitch: note.pitch, ...trackOf(note), ...times[index]! }))
   })
   const roles: RoleNotes[] = raw.roles.map((role) => {
     const times = write(role.notes)
-    return { name: role.name, notes: role.notes.map((note, index) => ({ pitch: note.pitch, ...times[index]! })) }
+    return { ...role, notes: role.notes.map((note, index) => ({ pitch: note.pitch, ...trackOf(note), ...times[index]! })) }
   })
 
   const meters = metersOf(raw, choices, written, guess)
   const { shift, pickup } = beginning(meters[0]!.meter, [...written, ...roles.flatMap(role => role.notes)].map(note => note.onset), choices, guess)
   const move = (at: Quarters) => subtract(at, shift)
-  const fifths = choices.fifths ?? raw.fifths ?? keyOf(all.map(note => ({ pitch: note.pitch, onset: note.onset, length: note.end - note.onset })))?.fifths ?? 0
+  const fifths = choices.fifths ?? raw.fifths ?? keyOf(pitched.map(note => ({ pitch: note.pitch, onset: note.onset, length: note.end - note.onset })))?.fifths ?? 0
   if (choices.fifths === undefined && raw.fifths === undefined) guess({ about: 'key', kind: 'key-found', from: 'notes' })
 
   const toMark = (at: number) => move(markPlace(at, exact, raw.toleranceQuarters))
@@ -107,6 +114,8 @@ function giveHands(raw: Raw, choices: NotationChoices, guess: (one: Guess) => vo
   guess({ about: 'hands', kind: 'one-track' })
   return sorted.map((note, index) => ({ ...note, hand: found[index]! }))
 }
+
+const trackOf = ({ track }: RawNote) => track === undefined ? {} : { track }
 
 const TOGETHER_SECONDS = 0.04
 

@@ -2,6 +2,9 @@ import type { Guess } from '../music/guess'
 import type { Remark } from '../music/remark'
 import { plural } from './amounts'
 
+/** Names as they are listed in a sentence: "Bass", "Strings" and "Organ". */
+const quoted = (names: readonly string[]): string => new Intl.ListFormat('en').format(names.map(name => `"${name}"`))
+
 /** A remark about a file as a sentence without a full stop: "cue notes are engraved but not played (bar 3 and 2 more)". Songs of earlier versions keep theirs in words. */
 export function remarkText(remark: Remark | string): string {
   if (typeof remark === 'string') return remark
@@ -37,6 +40,7 @@ function whatText(remark: Remark): string {
     case 'ornament': return `the ornament <${remark.name}> is engraved; only its written note is judged`
     case 'drawn-value': return 'a note’s drawn value differs from its <duration>; the duration is used'
     case 'drums': return 'drums (channel 10) are not used'
+    case 'beyond-hand': return `${plural(remark.notes, 'note')} beyond what one hand can hold ${remark.notes === 1 ? 'stays' : 'stay'} with the tracks they come from`
     case 'merged-notes': return `${plural(remark.notes, 'note')} on a key that the same hand strikes at that moment already ${remark.notes === 1 ? 'is' : 'are'} merged with it`
     case 'guess-staves': return `${remark.notes} notes written across the staves stay with the hand whose voice they belong to`
     case 'guess-one-staff': return 'both hands are written on one staff; they were told apart by pitch, reach and what each is holding'
@@ -49,8 +53,10 @@ function whatText(remark: Remark): string {
 export function guessText(guess: Guess): string {
   switch (guess.kind) {
     case 'one-track': return 'everything is on one track: the hands were told apart by pitch, reach and what each is holding'
-    case 'two-tracks': return 'of the two tracks the higher is taken as the right hand'
-    case 'many-tracks': return `${guess.tracks} tracks could be the hands’: all are taken together and shared out between them`
+    case 'keyboard-of-tracks': return `${quoted(guess.both)} is taken as the piano; whatever else the file holds is kept beside it`
+    case 'pair-of-tracks': return `${quoted(guess.right)} is the right hand and ${quoted(guess.left)}, which is lower, the left`
+    case 'choir-of-tracks': return `${quoted(guess.right)} is the right hand and ${quoted(guess.left)} the left; both share out what lies between`
+    case 'band-of-tracks': return `${quoted(guess.right)} is taken as the melody, for the right hand${guess.left.length > 0 ? `; the left hand plays what it can hold of ${quoted(guess.left)}` : ''}`
     case 'in-the-file': return remarkText(guess.remark)
     case 'meter-found': return `no meter was given; ${guess.meter.beats}/${guess.meter.beatType} was found from where the bass and the chords fall`
     case 'key-found': return `the key was found from the ${guess.from}`

@@ -48,10 +48,13 @@ describe('who plays what', () => {
     expect(given(band)).toEqual(['Flute: role', 'Piano: both'])
     expect(read(band).arrangement.others.map(role => role.name)).toEqual(['Flute'])
   })
-  it('drums are left out, and that is said', () => {
-    const { arrangement } = read(file({ notes: HIGH }, { name: 'Drums', channel: 9, notes: [[36, 0, 1], [38, 1, 1]] }))
-    expect(arrangement.notes).toHaveLength(3)
-    expect(arrangement.warnings).toEqual([{ kind: 'drums' }])
+  it('drums are kept for somebody else, whatever is said, and have no say in the key', () => {
+    const bytes = file({ notes: HIGH }, { name: 'Drums', channel: 9, notes: [[36, 0, 1], [38, 1, 1]] })
+    for (const { arrangement } of [read(bytes), read(bytes, { voices: { 1: 'right', 2: 'left' } })]) {
+      expect(arrangement.notes).toHaveLength(3)
+      expect(arrangement.others.map(({ name, percussion, notes }) => [name, percussion, notes.map(note => note.pitch)])).toEqual([['Drums', true, [36, 38]]])
+    }
+    expect(() => read(file({ name: 'Drums', channel: 9, notes: [[36, 0, 1]] }))).toThrow('no drum')
   })
   it('the player\'s word counts more than all of it', () => {
     expect(hands(file({ name: 'Left Hand', notes: LOW }, { name: 'Right Hand', notes: HIGH }), { voices: { 1: 'right', 2: 'left' } })).toEqual(['l72', 'l74', 'l76', 'r43', 'r48'])

@@ -1,10 +1,11 @@
-import type { Arrangement } from '../../music/arrangement'
+import { beyondHands, dealOut, rolesOf } from '../../hands/deal-out'
+import { proposePlays, type Proposal } from '../../hands/who-plays'
+import { voiceOfTrack, type Arrangement, type Track } from '../../music/arrangement'
 import type { Guess } from '../../music/guess'
-import { rangeOf, type Plays, type Voice, type VoiceChoice } from '../../music/voice'
+import type { Plays, VoiceChoice, VoiceNotes } from '../../music/voice'
 import { followsItsBeats, onItsOwnBeats } from '../../notate/free-file'
 import { notate, type NotationChoices, type Raw, type RawNote } from '../../notate/notate'
 import { LIMITS } from '../limits'
-import type { Remark } from '../../music/remark'
 import { UnusableInput } from '../unusable'
 import { inTicks, openMidi } from './midi-file'
 
@@ -13,9 +14,9 @@ export interface MidiChoices extends NotationChoices {
   voices?: VoiceChoice
 }
 
-export interface ReadMidi { arrangement: Arrangement, guesses: Guess[], voices: Voice[] }
+export interface ReadMidi { arrangement: Arrangement, guesses: Guess[], voices: VoiceNotes[] }
 
-/** General MIDI: channel 10 (9 from 0) is percussion; programs 0 to 7 are keyboards. */
+/** General MIDI: channel 10 (9 from 0) is percussion. */
 const PERCUSSION = 9
 
 /**
@@ -27,7 +28,6 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   const { ticksPerBeat, framesPerSecond, ticksPerFrame } = midi.header
   // A file in frames has no beats: a quarter note of half a second is taken, as MIDI's own default is.
   const ticksPerQuarter = ticksPerBeat ?? framesPerSecond! * (ticksPerFrame || 1) / 2
-  const warnings: Remark[] = []
   const streams = new Map<string, { track: number, channel: number, notes: RawNote[] }>()
   const names = new Map<number, string>()
   const programs = new Map<number, number>()
@@ -48,10 +48,6 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
       if ((raw.pedals.at(-1)?.down ?? false) !== down) raw.pedals.push({ at, down })
     }
     else if (event.type === 'noteOn' || event.type === 'noteOff') {
-      if (event.channel === PERCUSSION) {
-        if (!warnings.length) warnings.push({ kind: 'drums' })
-        continue
-      }
       const key = `${track}:${event.channel}:${event.noteNumber}`
       const open = sounding.get(key)
       if (open) {
@@ -76,49 +72,39 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   raw.quarterSeconds = 60 / raw.tempos[0]!.quarterBpm
 
   const voices = [...streams.values()].sort((a, b) => a.track - b.track || a.channel - b.channel)
-  const guesses: Guess[] = []
-  const found = assign(voices.map(({ track, channel, notes }) => ({ name: names.get(track) ?? '', program: programs.get(channel) ?? 0, notes })), guesses)
-  const shown = voices.map(({ track, channel, notes }, index): Voice => ({
-    number: index + 1, name: names.get(track) || (midi.tracks.length > 1 ? `Track ${track + 1}` : `Channel ${channel + 1}`),
-    instrument: `program ${(programs.get(channel) ?? 0) + 1}`, ...rangeOf(notes), plays: choices.voices?.[index + 1] ?? found[index]!,
+  const found = voices.map(({ track, channel }, index): Omit<Track, 'plays'> => ({
+    number: index + 1, name: names.get(track) || (midi.tracks.length > 1 ? `Track ${track + 1}` : `Channel ${channel + 1}`), program: programs.get(channel) ?? 0,
+    ...(channel === PERCUSSION ? { percussion: true } : {}),
   }))
-  voices.forEach(({ notes }, index) => {
-    const { plays, name } = shown[index]!
-    if (plays === 'role') raw.roles.push({ name, notes })
-    else if (plays !== 'nobody') for (const note of notes) raw.notes.push(plays === 'both' ? note : { ...note, hand: plays })
+  if (found.every(track => track.percussion)) throw new UnusableInput('MIDI file', 'at least one note that is no drum was expected')
+  const proposal = proposePlays(voices.map(({ track, channel, notes }, index) => ({ name: names.get(track) ?? '', program: programs.get(channel), percussion: found[index]!.percussion, notes })))
+  const tracks = found.map((track, index): Track => {
+    const plays = choices.voices?.[track.number] ?? proposal.plays[index]!
+    return { ...track, plays: track.percussion && plays !== 'nobody' ? 'role' : plays }
   })
+  const given = voices.map(({ notes }, index) => ({ plays: tracks[index]!.plays, notes: notes.map((note): RawNote => ({ ...note, track: index + 1 })) }))
+  const { hands, left } = dealOut(given)
+  raw.notes = hands.map(({ note, hand }) => ({ ...note, hand }))
   if (raw.notes.length === 0) throw new UnusableInput('MIDI file', 'no track is given to a hand')
-  // Notes to be shared out between the hands are shared out together with those that have a hand.
+  raw.roles = rolesOf(tracks, left)
+  const guesses = choices.voices === undefined ? guessesOf(proposal, tracks) : []
+  const leftOut = beyondHands(tracks, left)
+
   const isFree = !followsItsBeats(raw)
   const heard = isFree ? onItsOwnBeats(raw) : raw
   if (isFree) guesses.push({ about: 'tempo', kind: 'tempo-found', bpm: heard.tempos[0]!.quarterBpm })
   const { arrangement, guesses: more } = notate(heard, choices)
-  arrangement.warnings.push(...warnings)
-  return { arrangement, guesses: [...guesses, ...more], voices: shown }
+  if (tracks.length > 1) arrangement.tracks = tracks
+  if (leftOut > 0) arrangement.warnings.push({ kind: 'beyond-hand', notes: leftOut })
+  return { arrangement, guesses: [...guesses, ...more], voices: tracks.map((track, index) => voiceOfTrack(track, given[index]!.notes.map(({ onset, end, pitch }) => ({ onset, length: end - onset, pitch })))) }
+}
+
+/** Where somebody other than the hands has to be told from them. */
+function guessesOf({ kind, plays }: Proposal, tracks: readonly Track[]): Guess[] {
+  const called = (who: Plays) => tracks.filter((_, index) => plays[index] === who).map(track => track.name)
+  if (kind === 'one' || kind === 'named') return []
+  return [{ about: 'hands', kind: `${kind}-of-tracks`, right: called('right'), left: called('left'), both: called('both') }]
 }
 
 const isMeter = ({ numerator, denominator }: { numerator: number, denominator: number }): boolean =>
   numerator >= 1 && numerator <= 64 && [1, 2, 4, 8, 16, 32].includes(denominator)
-
-const RIGHT_NAME = /\b(right|r\.?h\.?|rechts|rechte|droite|destra)\b/i
-const LEFT_NAME = /\b(left|l\.?h\.?|links|linke|gauche|sinistra)\b/i
-
-/** Who plays what: by name, else the keyboards; one voice is shared out, of two the higher is the right hand. */
-function assign(voices: readonly { name: string, program: number, notes: readonly RawNote[] }[], guesses: Guess[]): Plays[] {
-  const named = voices.map(({ name }) => RIGHT_NAME.test(name) ? 'right' as const : LEFT_NAME.test(name) ? 'left' as const : undefined)
-  const known = named.find(one => one !== undefined)
-  if (known && named.length === 2 && named.filter(Boolean).length === 1) return named.map(one => one ?? (known === 'right' ? 'left' : 'right'))
-  if (known) return named.map(one => one ?? 'role')
-  const keyboards = voices.map(({ program }) => program <= 7)
-  const playing = keyboards.some(Boolean) ? keyboards : voices.map(() => true)
-  const count = playing.filter(Boolean).length
-  if (count === 1) return playing.map(one => one ? 'both' : 'role')
-  const mean = voices.map(({ notes }) => notes.reduce((sum, note) => sum + note.pitch, 0) / notes.length)
-  if (count === 2) {
-    const [first, second] = playing.flatMap((one, index) => one ? [index] : []) as [number, number]
-    guesses.push({ about: 'hands', kind: 'two-tracks' })
-    return playing.map((one, index) => !one ? 'role' : (index === first) === (mean[first]! >= mean[second]!) ? 'right' : 'left')
-  }
-  guesses.push({ about: 'hands', kind: 'many-tracks', tracks: count })
-  return playing.map(one => one ? 'both' : 'role')
-}

@@ -2,16 +2,13 @@ import { group } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import type { Plays, VoiceChoice } from '../../music/voice'
 import { separateHands } from '../../hands/separate'
+import { KEYBOARD_NAME, LEFT_NAME, proposePlays, RIGHT_NAME } from '../../hands/who-plays'
 import { add, toDecimal } from '../../music/quarters'
 import type { WrittenNote, WrittenPart } from './part'
 import { collectWarnings, type Warnings } from './warnings'
 
 /** Which hand plays a note (or, without one, a staff) of a part; undefined for a role that is neither hand. */
 export type HandOf = (part: WrittenPart, staff: number, note?: WrittenNote) => Hand | undefined
-
-const KEYBOARD_NAME = /piano|klavier|pianoforte|keyboard|keys|clavier/i
-const RIGHT_NAME = /\b(right|r\.?h\.?|rechts|rechte|droite|destra)\b/i
-const LEFT_NAME = /\b(left|l\.?h\.?|links|linke|gauche|sinistra)\b/i
 
 /** Who plays each part, and which hand each of its notes. */
 export interface Assigned { plays: Plays[], handOf: HandOf }
@@ -26,8 +23,9 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings, c
   // The two staves of one part are its hands; several parts, or one of a single staff, are shared out together.
   const [only] = shared
   const crossing = only && shared.length === 1 && only.staves >= 2 ? crossedOver(only) : undefined
-  const hands = crossing || shared.length === 0 ? undefined : shareOut(shared)
   const playsOf = new Map(parts.map((part, index) => [part, plays[index]!]))
+  const ownHand = (part: WrittenPart) => [playsOf.get(part)].find(own => own === 'right' || own === 'left')
+  const hands = crossing || shared.length === 0 ? undefined : shareOut(parts.filter(part => shared.includes(part) || ownHand(part)), ownHand)
   for (const [part, own] of playsOf) if (own === 'role') warnings.note({ kind: 'no-hand', name: part.name || part.id })
   return {
     plays,
@@ -41,12 +39,9 @@ export function assignHands(parts: readonly WrittenPart[], warnings: Warnings, c
   }
 }
 
-/** The most parts of one staff that two hands are proposed to play together: a choir's. */
-const MOST_SHARED_PARTS = 6
-
 /**
  * The two hands among a score's parts: the two staves of a keyboard part, two parts of one staff each; or of several that are no keyboard's the highest
- * and the lowest, which share out what lies between.
+ * and the lowest, which share out what lies between, or of a band's the melody and the bass.
  */
 function proposeHands(parts: readonly WrittenPart[], warnings: Warnings): Assigned {
   const twoStaves = parts.filter(part => part.staves >= 2)
@@ -68,14 +63,15 @@ function proposeHands(parts: readonly WrittenPart[], warnings: Warnings): Assign
     if (shared) warnings.note({ kind: 'guess-one-staff' })
     return { plays: [shared ? 'both' : hand], handOf: (_part, _staff, note) => (note && shared?.get(note)) ?? hand }
   }
-  const choir = choirOf(parts)
-  if (choir) {
-    const inner = shareOut(parts)
-    warnings.note({ kind: 'guess-voices', right: choir.right.name || choir.right.id, left: choir.left.name || choir.left.id })
-    const handOf: HandOf = (part, _staff, note) => part === choir.right ? 'right' : part === choir.left ? 'left' : (note && inner.get(note)) ?? 'right'
-    return { plays: parts.map(part => part === choir.right ? 'right' : part === choir.left ? 'left' : 'both'), handOf }
+  const several = severalOf(parts)
+  if (several?.kind === 'choir') {
+    const { right, left } = several
+    const outer = (part: WrittenPart) => part === right ? 'right' as const : part === left ? 'left' as const : undefined
+    const inner = shareOut(parts, outer)
+    warnings.note({ kind: 'guess-voices', right: right.name || right.id, left: left.name || left.id })
+    return { plays: parts.map(part => outer(part) ?? 'both'), handOf: (part, _staff, note) => outer(part) ?? (note && inner.get(note)) ?? 'right' }
   }
-  const [right, left] = pairOfParts(parts)
+  const [right, left] = several ? [several.right, several.left] : pairOfParts(parts)
   sayOthers(parts, [right, left], warnings)
   if (!RIGHT_NAME.test(right.name) || !LEFT_NAME.test(left.name)) {
     warnings.note({ kind: 'guess-parts', right: right.name || right.id, left: left.name || left.id })
@@ -84,14 +80,18 @@ function proposeHands(parts: readonly WrittenPart[], warnings: Warnings): Assign
   return { plays: parts.map(part => plays(part) ?? 'role'), handOf: plays }
 }
 
-/** Of several parts of one staff that no name gives to a hand or a keyboard: the highest and the lowest. */
-function choirOf(parts: readonly WrittenPart[]): { right: WrittenPart, left: WrittenPart } | undefined {
+/** Of several parts of one staff that no name gives to a hand or a keyboard: a choir's highest and lowest, or a band's melody and bass. */
+function severalOf(parts: readonly WrittenPart[]): { kind: 'choir' | 'band', right: WrittenPart, left: WrittenPart } | undefined {
   const isNamed = parts.some(({ name }) => KEYBOARD_NAME.test(name) || RIGHT_NAME.test(name) || LEFT_NAME.test(name))
-  const sounding = parts.filter(part => part.notes.length > 0)
-  if (isNamed || sounding.length < 3 || parts.length > MOST_SHARED_PARTS) return undefined
+  if (isNamed || parts.filter(part => part.notes.length > 0).length < 3) return undefined
+  const { kind, plays } = proposePlays(parts.map(({ name, notes }) => ({
+    name, notes: notes.filter(note => !note.grace).map(note => ({ onset: note.barIndex * BAR_QUARTERS + toDecimal(note.onset), end: note.barIndex * BAR_QUARTERS + toDecimal(add(note.onset, note.duration)), pitch: note.pitch })),
+  })))
+  const right = parts.find((_, index) => plays[index] === 'right')
+  // The notes of a score stay as they are: of what a band's left hand could play, it has the lowest alone.
   const mean = ({ notes }: WrittenPart) => notes.reduce((sum, note) => sum + note.pitch, 0) / notes.length
-  const byHeight = [...sounding].sort((a, b) => mean(b) - mean(a))
-  return { right: byHeight[0]!, left: byHeight.at(-1)! }
+  const left = parts.filter((_, index) => plays[index] === 'left').sort((a, b) => mean(a) - mean(b))[0]
+  return right && left && (kind === 'choir' || kind === 'band') ? { kind, right, left } : undefined
 }
 
 /** A voice that lives on one staff and visits the other keeps its hand there (common practice), when it is away for less than this share of its notes. */
@@ -139,12 +139,16 @@ function sharedOut(part: WrittenPart): Map<WrittenNote, Hand> | undefined {
 const inTime = (parts: readonly WrittenPart[]): WrittenNote[] =>
   parts.flatMap(part => part.notes).filter(note => !note.grace).sort((a, b) => a.barIndex - b.barIndex || toDecimal(a.onset) - toDecimal(b.onset))
 
-/** The notes of some parts shared out between the hands, by pitch, reach and what each hand is holding. */
-function shareOut(parts: readonly WrittenPart[]): Map<WrittenNote, Hand> {
+/** Bars follow each other; how long each is does not matter to the hands. */
+const BAR_QUARTERS = 8
+
+/** The notes of some parts shared out between the hands, by pitch, reach and what each hand is holding; parts that are a hand's by `known` stay so. */
+function shareOut(parts: readonly WrittenPart[], known: (part: WrittenPart) => Hand | undefined = () => undefined): Map<WrittenNote, Hand> {
   const played = inTime(parts)
-  // Bars follow each other; how long each is does not matter to the hands.
-  const barQuarters = 8
-  const loose = played.map(note => ({ onset: note.barIndex * barQuarters + toDecimal(note.onset), end: note.barIndex * barQuarters + toDecimal(add(note.onset, note.duration)), pitch: note.pitch }))
+  const handOf = new Map(parts.flatMap(part => part.notes.map(note => [note, known(part)] as const)))
+  const loose = played.map(note => ({
+    onset: note.barIndex * BAR_QUARTERS + toDecimal(note.onset), end: note.barIndex * BAR_QUARTERS + toDecimal(add(note.onset, note.duration)), pitch: note.pitch, hand: handOf.get(note),
+  }))
   const hands = separateHands(loose, 0.6)
   return new Map(played.map((note, index) => [note, hands[index]!]))
 }

@@ -1,8 +1,8 @@
 import type { Arrangement, Bar, Hand, Note, OtherRole, Slur } from '../../music/arrangement'
 import { barLength, type Meter } from '../../music/meter'
 import { playingOrder } from '../../music/playing-order'
-import { rangeOf, type Voice, type VoiceChoice } from '../../music/voice'
-import { add, compare, earlier, equal, later, subtract, ZERO, type Quarters } from '../../music/quarters'
+import { rangeOf, type Plays, type Strike, type VoiceChoice, type VoiceNotes } from '../../music/voice'
+import { add, compare, earlier, equal, later, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
 import { LIMITS } from '../limits'
 import { UnusableInput } from '../unusable'
 import { musicXmlText } from './archive'
@@ -26,7 +26,7 @@ export interface ReadScore {
  * the file and is not used stands in `warnings`. Throws UnusableInput, naming the place, for a file that is
  * damaged, too large, or not such a score.
  */
-export function readMusicXml(bytes: Uint8Array, choice: VoiceChoice = {}): ReadScore & { voices: Voice[] } {
+export function readMusicXml(bytes: Uint8Array, choice: VoiceChoice = {}): ReadScore & { voices: VoiceNotes[] } {
   return understood(musicXmlText(bytes), choice)
 }
 
@@ -43,11 +43,12 @@ export function takeApart(text: string): WrittenScore {
   return { text, root, parts, bars: layOutBars(parts, warnings), warnings }
 }
 
-function understood(text: string, choice: VoiceChoice): ReadScore & { voices: Voice[] } {
+/** The arrangement that a score's text is, and who plays what in it. */
+export function understood(text: string, choice: VoiceChoice): ReadScore & { voices: VoiceNotes[] } {
   const { root, parts, bars, warnings } = takeApart(text)
   const { notes, musicXml } = giveIds(text, parts)
   const { plays, handOf } = assignHands(parts, warnings, choice)
-  const voices = parts.map((part, index): Voice => ({ number: index + 1, name: part.name || part.id, instrument: part.instrument, ...rangeOf(part.notes), plays: plays[index]! }))
+  const voices = voicesOfParts({ parts, bars }, plays)
 
   const played = joinTies(notes.filter(one => handOf(one.part, one.note.staff, one.note)), bars, warnings)
     .map(({ part, staff: _staff, head, ...note }): Note => ({ ...note, hand: handOf(part, head.staff, head)! }))
@@ -87,12 +88,20 @@ function understood(text: string, choice: VoiceChoice): ReadScore & { voices: Vo
     tempoWords: marks(part => part.tempoWords, ({ kind }, onset) => ({ onset, kind })),
     rehearsals: marks(part => part.rehearsals, ({ name }, onset) => ({ onset, name }))
       .filter((mark, index, all) => index === 0 || !equal(all[index - 1]!.onset, mark.onset)),
+    partPlays: plays,
     warnings: [],
   }
   const slurs = joinSlurs(notes.filter(one => handOf(one.part, one.note.staff, one.note)), played)
   if (slurs.length > 0) arrangement.slurs = slurs
   arrangement.warnings = warnings.all()
   return { arrangement, musicXml, voices }
+}
+
+/** The parts of a score as voices, to be shown and heard. */
+export function voicesOfParts({ parts, bars }: Pick<WrittenScore, 'parts' | 'bars'>, plays: readonly Plays[]): VoiceNotes[] {
+  const strikesOf = (part: WrittenPart): Strike[] => part.notes.filter(note => !note.grace)
+    .map(note => ({ onset: toDecimal(add(bars[note.barIndex]!.start, note.onset)), length: toDecimal(note.duration), pitch: note.pitch }))
+  return parts.map((part, index) => ({ number: index + 1, name: part.name || part.id, instrument: part.instrument, ...rangeOf(part.notes), plays: plays[index]!, strikes: strikesOf(part) }))
 }
 
 function readParts(root: XmlElement, warnings: Warnings): WrittenPart[] {

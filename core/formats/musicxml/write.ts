@@ -13,22 +13,27 @@ type Written = Omit<Note, 'hand'>
 export interface Staff { number: number, hand?: Hand, voices: VoiceChord[][], clefs: string[] }
 
 /**
- * Writes an arrangement as MusicXML 4.0: a part for each other role, then the piano, right hand above left. Every note keeps its id;
+ * Writes an arrangement as MusicXML 4.0: a part for each other role that somebody plays and that has pitches, then the piano, right hand above left. Every note keeps its id;
  * where it takes more noteheads tied together, the further ones are named in `tiedIds` of the arrangement that is given back.
  * Throws a RangeError for positions too fine for note values.
  */
 export function writeMusicXml(arrangement: Arrangement): ReadScore {
   const moments: Quarters[] = arrangement.bars.flatMap(bar => [bar.start, bar.length, bar.offset])
-  for (const note of [...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)]) moments.push(note.onset, addQuarters(note.onset, note.duration))
+  for (const note of [...arrangement.notes, ...writtenRoles(arrangement).flatMap(role => role.notes)]) moments.push(note.onset, addQuarters(note.onset, note.duration))
   for (const { onset } of [...arrangement.chords, ...arrangement.pedals, ...arrangement.dynamics, ...arrangement.tempos]) moments.push(onset)
   const writer = new ScoreWriter(arrangement, unitsFor(moments))
   const musicXml = writer.write()
+  // The parts are those of the new document.
+  const { partPlays: _before, ...withoutParts } = arrangement
   const withTies = <T extends Written>(note: T): T => ({ ...note, tiedIds: writer.notes.tiedIds.get(note.id) ?? [] })
   return {
     musicXml,
-    arrangement: { ...arrangement, notes: arrangement.notes.map(withTies), others: arrangement.others.map(role => ({ ...role, notes: role.notes.map(withTies) })) },
+    arrangement: { ...withoutParts, notes: arrangement.notes.map(withTies), others: arrangement.others.map(role => ({ ...role, notes: role.notes.map(withTies) })) },
   }
 }
+
+/** Drums have no pitches to be written as, and what nobody plays is not on the page. */
+const writtenRoles = ({ others }: Arrangement) => others.filter(role => !role.percussion && !role.silent)
 
 /** Writes bars of an arrangement, `units` divisions to a quarter note. */
 export class ScoreWriter {
@@ -42,7 +47,7 @@ export class ScoreWriter {
     if (arrangement.composer) identification.ele('creator', { type: 'composer' }, arrangement.composer)
     identification.ele('encoding').ele('software', 'Half Step')
     const list = score.ele('part-list')
-    const roles = arrangement.others.map((role, index) => ({ id: `R${index + 1}`, name: role.name, staves: [this.staff(1, role.notes)] }))
+    const roles = writtenRoles(arrangement).map((role, index) => ({ id: `R${index + 1}`, name: role.name, staves: [this.staff(1, role.notes)] }))
     const hands = [this.staff(1, arrangement.notes.filter(note => note.hand === 'right'), 'right'), this.staff(2, arrangement.notes.filter(note => note.hand === 'left'), 'left')]
     const parts = [...roles, { id: 'P1', name: 'Piano', staves: hands }]
     for (const part of parts) list.ele('score-part', { id: part.id }).ele('part-name', part.name)

@@ -1,0 +1,117 @@
+import { group } from 'd3-array'
+import { beyondHands, dealOut, rolesOf } from '../hands/deal-out'
+import { separateHands } from '../hands/separate'
+import { tempoAt, voiceOfTrack, type Arrangement, type Hand, type Note, type Track } from '../music/arrangement'
+import { add, compare, quarters, subtract, toDecimal, ZERO } from '../music/quarters'
+import type { Plays, VoiceChoice, VoiceNotes } from '../music/voice'
+import { ScoreDocument } from './musicxml/document'
+import type { WrittenPart } from './musicxml/part'
+import { takeApart, understood, voicesOfParts, type ReadScore } from './musicxml/read'
+import { writeMusicXml } from './musicxml/write'
+import { UnusableInput } from './unusable'
+
+type AnyNote = Omit<Note, 'hand'> & { hand?: Hand }
+
+/** Who plays what in a song that was read before: the tracks it was made from, or the parts of its score. Throws UnusableInput for a text that is no score. */
+export function voicesOf({ arrangement, musicXml }: ReadScore): VoiceNotes[] {
+  const { tracks, partPlays } = arrangement
+  if (tracks) {
+    const notes = group<AnyNote, number | undefined>([...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)], note => note.track)
+    return tracks.map(track => voiceOfTrack(track, (notes.get(track.number) ?? []).map(note => ({ onset: toDecimal(note.onset), length: toDecimal(note.duration), pitch: note.pitch }))))
+  }
+  const score = takeApart(musicXml)
+  return voicesOfParts(score, partPlays?.length === score.parts.length ? partPlays : playsSeen(arrangement, score.parts))
+}
+
+/** In songs of earlier versions: who plays a part is seen from where its notes are. */
+function playsSeen({ notes, others }: Arrangement, parts: readonly WrittenPart[]): Plays[] {
+  const hands = new Map(notes.map(note => [note.id, note.hand]))
+  const roles = new Set(others.flatMap(role => role.notes.map(note => note.id)))
+  return parts.map((part) => {
+    const ids = part.notes.map(note => note.element.attributes.id ?? '')
+    const own = new Set(ids.flatMap(id => hands.get(id) ?? []))
+    return own.size === 2 ? 'both' : [...own][0] ?? (ids.length === 0 || ids.some(id => roles.has(id)) ? 'role' : 'nobody')
+  })
+}
+
+/**
+ * The song with other players for its voices; what `choice` does not name stays as it is. Bars, corrections, fingers and marks are kept, and the hands of notes whose
+ * voice goes on as before. Throws UnusableInput when no voice is left to a hand.
+ */
+export function withRoles(score: ReadScore, choice: VoiceChoice): ReadScore {
+  const before = voicesOf(score)
+  const plays = new Map(before.map(voice => [voice.number, voice.percussion && choice[voice.number] !== 'nobody' ? 'role' as const : choice[voice.number] ?? voice.plays]))
+  if (before.every(voice => plays.get(voice.number) === voice.plays)) return score
+  if (![...plays.values()].some(one => one === 'right' || one === 'left' || one === 'both')) throw new UnusableInput('the whole score', 'at least one voice for a hand was expected')
+  return score.arrangement.tracks ? tracksGiven(score.arrangement, score.arrangement.tracks.map(track => ({ ...track, plays: plays.get(track.number)! }))) : partsGiven(score, plays, before)
+}
+
+/** A score whose parts are other players' now: its document stays as it is, and is understood anew. */
+function partsGiven({ arrangement, musicXml }: ReadScore, plays: ReadonlyMap<number, Plays>, before: readonly VoiceNotes[]): ReadScore {
+  const { arrangement: read } = understood(musicXml, Object.fromEntries(plays))
+  const known = new Map(arrangement.notes.map(note => [note.id, note]))
+  const kept = new Set(takeApart(musicXml).parts.filter((_, index) => before[index]!.plays === 'both' && plays.get(index + 1) === 'both').flatMap(part => part.notes.map(note => note.element.attributes.id)))
+  const notes = read.notes.map((note) => {
+    const was = known.get(note.id)
+    if (!was) return note
+    const hand = kept.has(note.id) ? was.hand : note.hand
+    // A finger that the player set is that hand's.
+    return { ...note, hand, ...(was.hand === hand && was.finger !== undefined ? { finger: was.finger, ...(was.fingerBy ? { fingerBy: was.fingerBy } : {}) } : {}) }
+  })
+  return { arrangement: { ...read, title: arrangement.title, composer: arrangement.composer, notes }, musicXml }
+}
+
+/** A song made from tracks: its notes are dealt out anew and written anew. */
+function tracksGiven(arrangement: Arrangement, tracks: Track[]): ReadScore {
+  const all: AnyNote[] = [...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)]
+  const byTrack = group(all, note => note.track)
+  const loose = (note: AnyNote) => ({ note, onset: toDecimal(note.onset), end: toDecimal(add(note.onset, note.duration)), pitch: note.pitch })
+  const given = tracks.map(({ number, plays }) => ({ plays, notes: (byTrack.get(number) ?? []).map(loose).sort((a, b) => a.onset - b.onset || a.pitch - b.pitch) }))
+  const { hands, left } = dealOut(given)
+  const wasBoth = new Set(arrangement.tracks!.filter(track => track.plays === 'both').map(track => track.number))
+  const dealt = [
+    // What was put in by hand comes from no track and stays where it is.
+    ...(byTrack.get(undefined) ?? []).flatMap(note => note.hand ? [{ ...loose(note), hand: note.hand as Hand | undefined }] : []),
+    ...hands.map(({ note, hand, voice }) => ({ ...note, hand: hand ?? (wasBoth.has(tracks[voice]!.number) ? note.note.hand : undefined) })),
+  ].sort((a, b) => a.onset - b.onset || a.pitch - b.pitch)
+  const shared = dealt.some(one => one.hand === undefined) ? separateHands(dealt, 60 / tempoAt(arrangement, ZERO)) : []
+  const struck = new Set<string>()
+  const notes = dealt.flatMap(({ note, end, hand }, index): Note[] => {
+    const mine = hand ?? shared[index]!
+    const key = `${mine} ${note.pitch} ${note.onset.n}/${note.onset.d}`
+    if (struck.has(key)) return []
+    struck.add(key)
+    return [changed(note, mine, end)]
+  }).sort((a, b) => compare(a.onset, b.onset) || (b.grace?.before ?? 0) - (a.grace?.before ?? 0) || a.pitch - b.pitch)
+  const withoutHand = ({ note: { hand: _hand, finger: _finger, fingerBy: _by, ...note } }: ReturnType<typeof loose>) => note
+  const others = rolesOf(tracks, left.map(notes => notes.map(withoutHand)))
+  const leftOut = beyondHands(tracks, left)
+  const warnings = arrangement.warnings.filter(remark => typeof remark === 'string' || remark.kind !== 'beyond-hand')
+  return writeMusicXml({ ...arrangement, notes, others, tracks, warnings: leftOut > 0 ? [...warnings, { kind: 'beyond-hand', notes: leftOut }] : warnings })
+}
+
+/** A note as a hand's: without the finger of another hand, and as short as the hand holds it. */
+function changed(note: AnyNote, hand: Hand, end: number): Note {
+  const { finger, fingerBy, ...rest } = note
+  const own = note.hand === hand && finger !== undefined ? { finger, ...(fingerBy ? { fingerBy } : {}) } : {}
+  const isShorter = end < toDecimal(add(note.onset, note.duration)) - 1e-9
+  const duration = isShorter ? subtract(quarters(Math.round(end * 960), 960), note.onset) : note.duration
+  return { ...rest, ...own, hand, voice: hand === 'right' ? '1' : '5', duration }
+}
+
+/** The song with its hands the other way round. On a keyboard's two staves the notes change places; elsewhere only who plays them. */
+export function withHandsSwapped(score: ReadScore): ReadScore {
+  const other = <T extends Plays>(plays: T) => (plays === 'right' ? 'left' : plays === 'left' ? 'right' : plays) as T
+  const { arrangement, musicXml } = score
+  const { tracks, partPlays } = arrangement
+  const swapped: Arrangement = {
+    ...arrangement, notes: arrangement.notes.map(note => ({ ...note, hand: other(note.hand) })),
+    dynamics: arrangement.dynamics.map(mark => mark.hand ? { ...mark, hand: other(mark.hand) } : mark),
+    ...(tracks ? { tracks: tracks.map(track => ({ ...track, plays: other(track.plays) })) } : {}),
+    ...(partPlays ? { partPlays: partPlays.map(other) } : {}),
+  }
+  if (musicXml === '') return { arrangement: swapped, musicXml }
+  const played = new Set(arrangement.notes.map(note => note.id))
+  const hasStaves = takeApart(musicXml).parts.some(part => part.staves > 1 && part.notes.some(note => played.has(note.element.attributes.id ?? '')))
+  return hasStaves ? new ScoreDocument({ arrangement, musicXml }).revised(swapped) : { arrangement: swapped, musicXml }
+}

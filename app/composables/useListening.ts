@@ -1,24 +1,31 @@
 import { velocityAt } from '#core/music/loudness'
 import type { Arrangement } from '#core/music/arrangement'
-import { expectedNotes, passageClock, type ExpectedNote, type Passage } from '#core/music/passage'
+import { expectedNotes, passageClock, type Passage } from '#core/music/passage'
 import type { Sound } from './useSound'
 
 /** Notes are given to the audio clock this long before they sound. */
 const AHEAD_MS = 250
 const LEAD_MS = 200
 
-/** Plays a passage by itself at any tempo, and tells which notes sound: to hear a song before touching a key. */
+/** A note to be heard: ms from the beginning. Only notes of an arrangement have an id. */
+export interface HeardNote { id?: string, pitch: number, onsetMs: number, durationMs: number, velocity: number }
+
+/** Plays a passage, or any notes, by itself at any tempo, and tells which notes sound: to hear a song before touching a key. */
 export function useListening() {
   const playing = ref(false)
   const problem = ref('')
   /** The ids of the notes that sound now. */
   const sounding = shallowRef<ReadonlySet<string>>(new Set())
   /** The note that sounds or sounded last. */
-  const last = shallowRef<ExpectedNote>()
+  const last = shallowRef<HeardNote>()
   let end: (() => void) | undefined
   let wanted = 0
 
-  async function play(arrangement: Arrangement, passage: Passage, bpm: number) {
+  const play = (arrangement: Arrangement, passage: Passage, bpm: number) =>
+    playNotes(expectedNotes(arrangement, passage, bpm).map(note => ({ ...note, velocity: velocityAt(note) })), passageClock(arrangement, passage, bpm).lengthMs)
+
+  /** Plays notes sorted by onset, and stops after `lengthMs`. `onBegin` is told when time 0 is, on the page's clock. */
+  async function playNotes(notes: readonly HeardNote[], lengthMs: number, onBegin?: (startMs: number) => void) {
     stop()
     const request = ++wanted
     problem.value = ''
@@ -35,15 +42,14 @@ export function useListening() {
     }
     // Stopped, or asked for something else, before the piano was there.
     if (request !== wanted) return
-    const notes = expectedNotes(arrangement, passage, bpm)
-    const { lengthMs } = passageClock(arrangement, passage, bpm)
     const startMs = performance.now() + LEAD_MS
+    onBegin?.(startMs)
     let next = 0
     const stopTicking = sound.everyTick(() => {
       const now = performance.now() - startMs
       for (; next < notes.length && notes[next]!.onsetMs <= now + AHEAD_MS; next++) {
         const note = notes[next]!
-        sound.play(note.pitch, velocityAt(note), startMs + note.onsetMs, note.durationMs)
+        sound.play(note.pitch, note.velocity, startMs + note.onsetMs, note.durationMs)
       }
       show(notes, now)
       if (now > lengthMs) stop()
@@ -54,8 +60,8 @@ export function useListening() {
     }
   }
 
-  function show(notes: readonly ExpectedNote[], now: number) {
-    const ids = new Set(notes.filter(note => note.onsetMs <= now && note.onsetMs + note.durationMs > now).map(note => note.id))
+  function show(notes: readonly HeardNote[], now: number) {
+    const ids = new Set(notes.flatMap(note => note.id !== undefined && note.onsetMs <= now && note.onsetMs + note.durationMs > now ? [note.id] : []))
     if (ids.size === sounding.value.size && [...ids].every(id => sounding.value.has(id))) return
     sounding.value = ids
     last.value = notes.findLast(note => note.onsetMs <= now) ?? last.value
@@ -70,5 +76,5 @@ export function useListening() {
   }
   onScopeDispose(stop)
 
-  return { playing, problem, sounding, last, play, stop }
+  return { playing, problem, sounding, last, play, playNotes, stop }
 }

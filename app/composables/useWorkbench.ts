@@ -1,6 +1,7 @@
 import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
 import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
 import { faultOf, type PartDraft } from '#core/parts/edit'
+import type { VoiceChoice } from '#core/music/voice'
 import type { OwnLikeness } from '#core/parts/likeness'
 
 export interface WorkPart extends PartDraft { ownLikeness: OwnLikeness }
@@ -86,20 +87,39 @@ export function useWorkbench(song: WorkSong) {
         const body = { parts: now.parts.map(({ id, name, from, to, ownLikeness }) => ({ ...(id ? { id } : {}), name, from, to, ownLikeness })) }
         await $fetch(`/api/arrangements/${arrangementId.value}/parts`, { method: 'PUT', body })
       }
-      // New parts have ids now; the history begins anew from what is saved.
-      const fresh = await $fetch<WorkSong>(`/api/songs/${song.id}/work`)
-      const first: State = { arrangement: fresh.arrangement, parts: fresh.parts, changes: [] }
-      states.value = [first]
-      place.value = 0
-      saved.value = first
-      musicXml.value = fresh.musicXml
+      await beginAnew()
+    }
+    catch (error) { problem.value = messageOf(error) }
+    finally { saving.value = false }
+  }
+
+  /** New parts have ids now; the history begins anew from what is saved. */
+  async function beginAnew() {
+    const fresh = await $fetch<WorkSong>(`/api/songs/${song.id}/work`)
+    const first: State = { arrangement: fresh.arrangement, parts: fresh.parts, changes: [] }
+    states.value = [first]
+    place.value = 0
+    saved.value = first
+    musicXml.value = fresh.musicXml
+  }
+
+  /** Decides again who plays what; saved at once as a new version, from which it can be decided otherwise. Corrections must be saved before. */
+  async function giveRoles(roles: { voices?: VoiceChoice, swapHands?: boolean }) {
+    if (!isSaved.value || saving.value) return
+    saving.value = true
+    problem.value = ''
+    try {
+      const answer = await $fetch<{ id: string, version: number }>(`/api/arrangements/${arrangementId.value}/roles`, { method: 'PUT', body: roles })
+      arrangementId.value = answer.id
+      version.value = answer.version
+      await beginAnew()
     }
     catch (error) { problem.value = messageOf(error) }
     finally { saving.value = false }
   }
 
   return {
-    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), version, problem, saving, isSaved, save, correct, setParts, appendPhrase, undo, redo,
+    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), version, problem, saving, isSaved, save, giveRoles, correct, setParts, appendPhrase, undo, redo,
     canUndo: computed(() => place.value > 0), canRedo: computed(() => place.value < states.value.length - 1),
   }
 }

@@ -6,6 +6,7 @@ import type { VoiceChoice } from '../music/voice'
 import { writeTrackFile } from './midi/track-file'
 import { ScoreDocument } from './musicxml/document'
 import type { ReadScore } from './musicxml/read'
+import { standScore } from './musicxml/stand-score'
 import { readSong } from './read-score'
 import { voicesOf, withHandsSwapped, withRoles } from './roles'
 
@@ -85,5 +86,24 @@ describe('hands the other way round', () => {
     const swapped = withHandsSwapped(song)
     expect(swapped.arrangement.notes.map(one => one.hand)).not.toEqual(song.arrangement.notes.map(one => one.hand))
     expect(sounding(withHandsSwapped(swapped).arrangement)).toEqual(sounding(song.arrangement))
+  })
+})
+
+describe('what is played from', () => {
+  const names = (score: ReadScore) => [...standScore(score).matchAll(/<part-name>([^<]*)/g)].map(match => match[1])
+  const heads = (score: ReadScore) => [...standScore(score).matchAll(/<note id="([^"]*)"/g)].map(match => match[1]).sort()
+  it('has the staves that the hands play, and others where they carry words', () => {
+    expect(names(BAND)).toEqual(['Piano'])
+    expect(names(withRoles(CHOIR, { 2: 'role', 3: 'role' }))).toEqual(['Soprano', 'Alto', 'Bass'])
+    expect(names(withRoles(CHOIR, { 2: 'nobody', 3: 'role' }))).toEqual(['Soprano', 'Bass'])
+    expect(names(withRoles(CHOIR, { 1: 'role', 2: 'right', 3: 'role' }))).toEqual(['Alto', 'Bass'])
+  })
+  it('has two staves where more than two parts are shared out, with the same noteheads', () => {
+    expect(names(CHOIR)).toEqual(['Piano'])
+    expect(heads(CHOIR)).toEqual(CHOIR.arrangement.notes.map(one => one.id).sort())
+  })
+  it('is the document itself where the hands play all of it', () => {
+    const piano = withRoles(CHOIR, { 2: 'nobody', 3: 'nobody' })
+    expect(standScore({ ...piano, arrangement: { ...piano.arrangement, partPlays: ['right', 'left'] } })).toBe(CHOIR.musicXml)
   })
 })

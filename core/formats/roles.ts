@@ -11,12 +11,13 @@ import { writeMusicXml } from './musicxml/write'
 import { UnusableInput } from './unusable'
 
 type AnyNote = Omit<Note, 'hand'> & { hand?: Hand }
+const allNotes = ({ notes, others }: Arrangement): AnyNote[] => [...notes, ...others.flatMap(role => role.notes)]
 
 /** Who plays what in a song that was read before: the tracks it was made from, or the parts of its score. Throws UnusableInput for a text that is no score. */
 export function voicesOf({ arrangement, musicXml }: ReadScore): VoiceNotes[] {
   const { tracks, partPlays } = arrangement
   if (tracks) {
-    const notes = group<AnyNote, number | undefined>([...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)], note => note.track)
+    const notes = group(allNotes(arrangement), note => note.track)
     return tracks.map(track => voiceOfTrack(track, (notes.get(track.number) ?? []).map(note => ({ onset: toDecimal(note.onset), length: toDecimal(note.duration), pitch: note.pitch }))))
   }
   const score = takeApart(musicXml)
@@ -63,7 +64,7 @@ function partsGiven({ arrangement, musicXml }: ReadScore, plays: ReadonlyMap<num
 
 /** A song made from tracks: its notes are dealt out anew and written anew. */
 function tracksGiven(arrangement: Arrangement, tracks: Track[]): ReadScore {
-  const all: AnyNote[] = [...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)]
+  const all = allNotes(arrangement)
   const byTrack = group(all, note => note.track)
   const loose = (note: AnyNote) => ({ note, onset: toDecimal(note.onset), end: toDecimal(add(note.onset, note.duration)), pitch: note.pitch })
   const given = tracks.map(({ number, plays }) => ({ plays, notes: (byTrack.get(number) ?? []).map(loose).sort((a, b) => a.onset - b.onset || a.pitch - b.pitch) }))

@@ -117,7 +117,7 @@ describe('the hands together', () => {
   const loose = (right: [number, number, string][], left: [number, number, string][]) => {
     const notes = [...right.map(one => ({ one, hand: 'right' })), ...left.map(one => ({ one, hand: 'left' }))]
       .flatMap(({ one: [onset, length, names], hand }) => midi(names).map(pitch => ({ onset, end: onset + length, pitch, hand }))).sort((a, b) => a.onset - b.onset || a.pitch - b.pitch)
-    const found = separateHands(notes, 0.6)
+    const found = separateHands(notes.map(({ onset, end, pitch }) => ({ onset, end, pitch })), 0.6)
     return notes.filter((one, index) => one.hand === found[index]).length / notes.length
   }
   const melody: [number, number, string][] = ['E5', 'D5', 'C5', 'D5', 'E5', 'G5', 'E5', 'C5'].map((name, index) => [index, 1, name])

@@ -24,6 +24,20 @@ export interface VoiceNotes extends Voice { strikes: Strike[] }
 /** Who plays what, by the voices' numbers, where the player has decided it. */
 export type VoiceChoice = Readonly<Record<number, Plays>>
 
+/** Where a voice plays: for each of `stretches` equal shares of the song the lowest and highest key that is struck in it, undefined where it rests. `end`: where the song ends, quarter notes. */
+export function whereItPlays(strikes: readonly Strike[], end: number, stretches: number): ({ low: number, high: number } | undefined)[] {
+  const found: ReturnType<typeof whereItPlays> = Array.from({ length: stretches })
+  for (const { onset, length, pitch } of strikes) {
+    const place = (at: number) => Math.max(0, Math.min(stretches - 1, Math.floor(at / end * stretches)))
+    // A note that ends where a stretch begins does not reach into it.
+    for (let index = place(onset); index <= Math.max(place(onset), place(onset + length - 1e-6)); index++) {
+      const one = found[index]
+      found[index] = one ? { low: Math.min(one.low, pitch), high: Math.max(one.high, pitch) } : { low: pitch, high: pitch }
+    }
+  }
+  return found
+}
+
 /** What is known of a voice from its notes. */
 export function rangeOf(notes: readonly { pitch: number }[]): Pick<Voice, 'notes' | 'lowest' | 'highest'> {
   return { notes: notes.length, lowest: notes.reduce((least, note) => Math.min(least, note.pitch), 127), highest: notes.reduce((most, note) => Math.max(most, note.pitch), 0) }

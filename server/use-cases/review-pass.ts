@@ -1,3 +1,4 @@
+import { standScore } from '#core/formats/musicxml/stand-score'
 import { setTimeout as delay } from 'node:timers/promises'
 import { EAR_VERSION } from '#core/ear/assessment'
 import { readTake } from '#core/formats/midi/read-take'
@@ -14,7 +15,7 @@ export async function reviewPass(db: Database, ownerId: string, passId: string) 
   const { pass, song, arrangement, document: assessment } = row
   return {
     id: pass.id, song: { id: song.id, title: song.title }, partId: pass.partId, partName: pass.partName, place: pass.place, stretch: stretchOf(pass), isWhole: isUnfolded(row), hands: pass.hands, mode: pass.mode,
-    remark: pass.remark, bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml: arrangement.musicXml, assessment,
+    remark: pass.remark, bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml: standScore({ arrangement: arrangement.document, musicXml: arrangement.musicXml }), assessment,
     cleanBefore: pass.cleanBefore,
   }
 }

@@ -1,6 +1,6 @@
 import type { Change } from '#core/edit/change'
 import type { SongChoices } from '#core/formats/read-score'
-import { PLAYS } from '#core/music/voice'
+import { PLAYS, type VoiceChoice } from '#core/music/voice'
 import Joi from 'joi'
 
 const WHOLE = Joi.number().integer().max(1e9)
@@ -39,13 +39,16 @@ export const changeSchema = Joi.alternatives().conditional('.kind', {
   otherwise: Joi.forbidden(),
 }) as Joi.Schema<Change>
 
+/** Who plays what, by the numbers of the voices. */
+export const voicesSchema = Joi.object<VoiceChoice>().pattern(Joi.string().pattern(/^\d{1,3}$/), Joi.string().valid(...PLAYS)).max(200)
+
 /** What a player decides about a song that comes in. */
 export const choicesSchema = Joi.object<SongChoices>({
   title: Joi.string().trim().min(1).max(300),
   composer: Joi.string().trim().allow('').max(300),
   hands: Joi.string().valid('found', 'right', 'left'),
   swapHands: Joi.boolean(),
-  voices: Joi.object().pattern(Joi.string().pattern(/^\d{1,3}$/), Joi.string().valid(...PLAYS)).max(200),
+  voices: voicesSchema,
   meter: Joi.object({ beats: Joi.number().integer().min(1).max(32).required(), beatType: Joi.number().valid(1, 2, 4, 8, 16).required() }),
   fifths: Joi.number().integer().min(-7).max(7),
   pickupQuarters: Joi.number().min(0).max(32),

@@ -1,9 +1,7 @@
 <script setup lang="ts">
-import { keyName as nameOfKey } from '#core/words/note-names'
 import { guessText, remarkText } from '#core/words/remarks'
-import type { Voice } from '#core/music/voice'
 import type { SongChoices } from '#core/formats/read-score'
-import { tempoAt } from '#core/music/arrangement'
+import { arrangementEnd, tempoAt } from '#core/music/arrangement'
 import { toDecimal, ZERO } from '#core/music/quarters'
 import type { Preview } from '~/workers/reader'
 
@@ -23,6 +21,7 @@ const counts = computed(() => ({
   right: arrangement.value.notes.filter(note => note.hand === 'right').length,
   left: arrangement.value.notes.filter(note => note.hand === 'left').length,
 }))
+const beside = computed(() => arrangement.value.others.filter(role => !role.silent).map(role => role.name || 'another part'))
 const bpm = computed(() => Math.round(tempoAt(arrangement.value, ZERO)))
 const METERS = ['2/4', '3/4', '4/4', '5/4', '2/2', '3/8', '6/8', '9/8', '12/8']
 const meter = computed(() => `${whole.value.meter.beats}/${whole.value.meter.beatType}`)
@@ -37,8 +36,14 @@ function changeBpm(text: string) {
   const value = Number(text)
   if (value >= 5 && value <= 1000) change({ bpm: value })
 }
-const { wording } = useWording()
-const rangeText = ({ notes, lowest, highest }: Voice) => notes === 0 ? 'silent' : [lowest, highest].map(pitch => nameOfKey(pitch, first.value.fifths, true, wording.value.noteNames)).join(' to ')
+
+/** Voices of one hand change hands; what both hands share has no other players, and is turned round as a whole. */
+function swapHands() {
+  const other = { right: 'left', left: 'right' } as const
+  const own = props.preview.voices.flatMap(({ number, plays }) => plays === 'right' || plays === 'left' ? [[number, other[plays]] as const] : [])
+  if (own.length > 0) change({ voices: { ...choices.value.voices, ...Object.fromEntries(own) } })
+  else change({ swapHands: choices.value.swapHands ? undefined : true })
+}
 const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 </script>
 
@@ -51,7 +56,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
       What was understood
     </h2>
     <p class="facts figure">
-      {{ preview.format }} · {{ arrangement.bars.length }} bars · right hand {{ counts.right }} notes, left hand {{ counts.left }}{{ arrangement.pedals.length ? ' · pedal' : '' }}{{ arrangement.others.length ? ` · beside the hands: ${arrangement.others.map(role => role.name || 'another part').join(', ')}` : '' }}
+      {{ preview.format }} · {{ arrangement.bars.length }} bars · right hand {{ counts.right }} notes, left hand {{ counts.left }}{{ arrangement.pedals.length ? ' · pedal' : '' }}{{ beside.length ? ` · beside the hands: ${beside.join(', ')}` : '' }}
     </p>
     <div class="paper">
       <EngravedBars
@@ -150,23 +155,33 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
             @update:model-value="change({ swing: $event ? undefined : false })"
           />
         </template>
-        <fieldset v-if="preview.voices.length > 1 || preview.format === 'MIDI'">
-          <legend>Who plays what</legend>
-          <label
-            v-for="voice in preview.voices"
-            :key="voice.number"
-          >{{ voice.name }} ({{ voice.notes }} notes, {{ rangeText(voice) }}) <select
-            :value="voice.plays"
-            @change="change({ voices: { ...choices.voices, [voice.number]: valueOf($event) as 'right' } })"
-          ><option value="right">right hand</option><option value="left">left hand</option><option value="both">both hands, shared out</option><option value="role">somebody else</option><option value="nobody">nobody</option></select></label>
-        </fieldset>
-        <USwitch
-          :model-value="choices.swapHands ?? false"
-          label="Hands the other way round"
-          @update:model-value="change({ swapHands: $event || undefined })"
-        />
       </div>
     </div>
+    <section
+      v-if="preview.voices.length > 1 || preview.format === 'MIDI'"
+      aria-labelledby="who-plays"
+    >
+      <h3 id="who-plays">
+        Who plays what
+      </h3>
+      <VoicePanel
+        :voices="preview.voices"
+        :end="toDecimal(arrangementEnd(arrangement))"
+        :fifths="first.fifths"
+        :quarter-bpm="tempoAt(arrangement, ZERO)"
+        @give="(number, plays) => change({ voices: { ...choices.voices, [number]: plays } })"
+      />
+    </section>
+    <UButton
+      class="swap"
+      variant="outline"
+      color="neutral"
+      icon="i-lucide-arrow-left-right"
+      :aria-pressed="choices.swapHands === undefined ? undefined : true"
+      @click="swapHands"
+    >
+      Hands the other way round
+    </UButton>
   </section>
 </template>
 
@@ -181,9 +196,7 @@ h3 { font-weight: 700; margin-bottom: var(--step); }
 .guesses b { text-transform: capitalize; margin-right: 0.35rem; }
 .fields { display: grid; gap: calc(1.5 * var(--step)); align-content: start; }
 .fields label { display: grid; grid-template-columns: 8rem 1fr; align-items: center; gap: var(--step); }
-fieldset { display: grid; gap: var(--step); border: 1px solid var(--rule); border-radius: 0.375rem; padding: calc(1.5 * var(--step)); }
-fieldset label { grid-template-columns: 1fr 1fr; }
-legend { padding: 0 0.35rem; font-weight: 600; }
+.swap { margin-top: calc(2 * var(--step)); }
 .fields label > :is(input, select) { margin-left: 0; width: 100%; }
 @media (max-width: 52rem) { .columns { grid-template-columns: 1fr; } }
 </style>

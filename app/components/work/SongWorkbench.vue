@@ -22,7 +22,7 @@ const chosenPart = ref(Math.max(0, props.song.parts.findIndex(part => part.id ==
 const part = computed(() => parts.value[Math.min(chosenPart.value, parts.value.length - 1)]!)
 const chosen = ref<string[]>([])
 const TABS = [
-  { value: 'fingers', label: 'Fingers' }, { value: 'chords', label: 'Chords' }, { value: 'notes', label: 'Notes' }, { value: 'likeness', label: 'Likeness' }, { value: 'play', label: 'Play in' },
+  { value: 'fingers', label: 'Fingers' }, { value: 'chords', label: 'Chords' }, { value: 'notes', label: 'Notes' }, { value: 'likeness', label: 'Likeness' }, { value: 'roles', label: 'Who plays' }, { value: 'play', label: 'Play in' },
 ] as const
 const tab = ref<(typeof TABS)[number]['value']>('fingers')
 
@@ -282,6 +282,13 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
             :form="form"
             :share="share"
             @say="sayLikeness"
+          />
+          <RolesPanel
+            v-else-if="tab === 'roles'"
+            :score="{ arrangement: work.saved.value, musicXml: work.musicXml.value }"
+            :is-saved="isSaved"
+            :saving="saving"
+            @give="work.giveRoles($event)"
           />
           <PlayInPanel
             v-else

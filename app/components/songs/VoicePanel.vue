@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { keyName as nameOfKey } from '#core/words/note-names'
+import { plural } from '#core/words/amounts'
+import { instrumentName } from '#core/words/instruments'
+import { PLAYS, whereItPlays, type Plays, type VoiceNotes } from '#core/music/voice'
+
+/** Who plays which part of a score or track of a file: each with what it is and where it plays, to be heard alone and given to somebody. `end`: where the song ends, quarter notes. */
+const props = defineProps<{ voices: readonly VoiceNotes[], end: number, fifths: number, quarterBpm: number }>()
+const emit = defineEmits<{ give: [number: number, plays: Plays] }>()
+
+const WORDS: Record<Plays, string> = { right: 'the right hand', left: 'the left hand', both: 'both hands, shared out', role: 'somebody else', nobody: 'nobody' }
+const STRETCHES = 64
+/** Keys of a piano, MIDI numbers. */
+const KEYS = { lowest: 21, highest: 108 }
+const { wording } = useWording()
+const rows = computed(() => props.voices.map((voice) => {
+  const name = (pitch: number) => nameOfKey(pitch, props.fifths, true, wording.value.noteNames)
+  const range = voice.notes === 0 || voice.percussion ? '' : voice.lowest === voice.highest ? name(voice.lowest) : `${name(voice.lowest)} to ${name(voice.highest)}`
+  return {
+    ...voice, facts: [instrumentName(voice), voice.notes === 0 ? 'silent' : plural(voice.notes, 'note'), range].filter(Boolean).join(' · '),
+    choices: voice.percussion ? PLAYS.filter(one => one === 'role' || one === 'nobody') : PLAYS,
+    picture: whereItPlays(voice.strikes, props.end, STRETCHES).flatMap((one, index) => one ? [{ index, top: KEYS.highest - Math.min(KEYS.highest, one.high), height: Math.max(4, one.high - one.low + 2) }] : []),
+  }
+}))
+
+const listening = useListening()
+const heard = ref<number>()
+function listen(voice: VoiceNotes) {
+  if (listening.playing.value && heard.value === voice.number) {
+    listening.stop()
+    return
+  }
+  heard.value = voice.number
+  const quarterMs = 60_000 / props.quarterBpm
+  // From where it begins, so that nobody waits through its rests.
+  const sorted = [...voice.strikes].sort((a, b) => a.onset - b.onset)
+  const from = sorted[0]?.onset ?? 0
+  const notes = sorted.map(({ onset, length, pitch }) => ({ pitch, onsetMs: (onset - from) * quarterMs, durationMs: length * quarterMs, velocity: 80 }))
+  void listening.playNotes(notes, Math.max(0, ...notes.slice(-8).map(note => note.onsetMs + note.durationMs)))
+}
+watch(() => props.voices.map(voice => voice.number).join(), () => { listening.stop() })
+</script>
+
+<template>
+  <ul class="voices">
+    <li
+      v-for="voice in rows"
+      :key="voice.number"
+    >
+      <span class="what"><b>{{ voice.name }}</b> <span class="facts">{{ voice.facts }}</span></span>
+      <svg
+        class="picture"
+        :class="voice.plays"
+        :viewBox="`0 0 ${STRETCHES} ${KEYS.highest - KEYS.lowest}`"
+        preserveAspectRatio="none"
+        aria-hidden="true"
+      >
+        <rect
+          v-for="one in voice.picture"
+          :key="one.index"
+          :x="one.index"
+          :y="one.top"
+          width="1.02"
+          :height="one.height"
+        />
+      </svg>
+      <UButton
+        :icon="listening.playing.value && heard === voice.number ? 'i-lucide-square' : 'i-lucide-volume-2'"
+        variant="ghost"
+        color="neutral"
+        :disabled="voice.percussion || voice.notes === 0"
+        :aria-label="listening.playing.value && heard === voice.number ? 'Stop' : `Listen to ${voice.name} alone`"
+        @click="listen(voice)"
+      />
+      <select
+        :value="voice.plays"
+        :aria-label="`${voice.name} is played by`"
+        @change="emit('give', voice.number, ($event.target as HTMLSelectElement).value as Plays)"
+      >
+        <option
+          v-for="one in voice.choices"
+          :key="one"
+          :value="one"
+        >
+          {{ WORDS[one] }}
+        </option>
+      </select>
+    </li>
+  </ul>
+  <p
+    v-if="listening.problem.value"
+    role="alert"
+  >
+    {{ listening.problem.value }}
+  </p>
+</template>
+
+<style scoped>
+li { display: grid; grid-template-columns: minmax(10rem, 2fr) minmax(6rem, 3fr) auto minmax(11rem, auto); gap: var(--step) calc(2 * var(--step)); align-items: center; padding: var(--step) 0; border-top: 1px solid var(--rule); }
+.what { display: grid; overflow-wrap: anywhere; }
+.facts { color: var(--ink-soft); font-size: 0.9em; }
+.picture { width: 100%; height: 2.5rem; background: var(--ground); border-radius: 0.25rem; fill: var(--ink-soft); }
+.picture.right { fill: var(--right-hand); }
+.picture.left { fill: var(--left-hand); }
+.picture.both { fill: var(--together); }
+.picture.nobody { opacity: 0.45; }
+@media (max-width: 44rem) { li { grid-template-columns: 1fr auto; } .picture { grid-column: 1 / -1; grid-row: 2; } select { grid-column: 1 / -1; } }
+</style>

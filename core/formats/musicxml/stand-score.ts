@@ -1,0 +1,33 @@
+import type { ReadScore } from './read'
+import { writeMusicXml } from './write'
+
+/** Two hands read two staves; parts that share them out may have more. */
+const MOST_PARTS = 2
+
+/**
+ * The MusicXML to play from: the staves that the hands play, and others only where they carry words. Where the hands play more than two parts, their notes are written on
+ * two staves.
+ */
+export function standScore({ arrangement, musicXml }: ReadScore): string {
+  const played = arrangement.partPlays?.filter(one => one === 'right' || one === 'left' || one === 'both').length ?? 0
+  if (played > MOST_PARTS) return writeMusicXml({ ...arrangement, others: [] }).musicXml
+  if (arrangement.others.length === 0 && !arrangement.partPlays?.includes('nobody')) return musicXml
+  const own = new Set(arrangement.notes.flatMap(note => [note.id, ...note.tiedIds]))
+  const roles = new Set(arrangement.others.flatMap(role => role.notes.map(note => note.id)))
+  const gone = new Set<string>()
+  const kept = musicXml.replaceAll(/<part\s[^>]*\bid\s*=\s*(["'])(.*?)\1[^>]*>[^]*?<\/part\s*>/g, (part: string, _quote: string, id: string) => {
+    if (holdsAny(part, own) || (part.includes('<lyric') && holdsAny(part, roles))) return part
+    gone.add(id)
+    return ''
+  })
+  if (gone.size === 0) return musicXml
+  // A bracket around staves that are gone would hold nothing.
+  return kept.replaceAll(/<score-part\s[^>]*\bid\s*=\s*(["'])(.*?)\1[^>]*>[^]*?<\/score-part\s*>/g, (entry: string, _quote: string, id: string) => gone.has(id) ? '' : entry)
+    .replaceAll(/<part-group\b(?:[^>]*\/>|[^]*?<\/part-group\s*>)/g, '')
+}
+
+/** Whether a part has one of these noteheads. */
+function holdsAny(part: string, ids: ReadonlySet<string>): boolean {
+  for (const match of part.matchAll(/<note\s[^>]*\bid\s*=\s*["']([^"']*)["']/g)) if (ids.has(match[1]!)) return true
+  return false
+}

@@ -43,11 +43,11 @@ const HIGHER = 24
 export function proposePlays(voices: readonly HeardVoice[]): Proposal {
   const pitched = voices.filter(voice => !voice.percussion && voice.notes.length > 0)
   const give = (kind: ProposalKind, plays: (voice: HeardVoice) => Plays | undefined): Proposal => ({ kind, plays: voices.map(voice => voice.percussion ? 'role' : plays(voice) ?? 'role') })
-  if (pitched.length <= 1) return give('one', () => 'both')
   const named = new Map(pitched.map(voice => [voice, RIGHT_NAME.test(voice.name) ? 'right' as const : LEFT_NAME.test(voice.name) ? 'left' as const : undefined]))
   const hands = pitched.filter(voice => named.get(voice))
   if (hands.length === 1 && pitched.length === 2) return give('named', voice => named.get(voice) ?? (named.get(hands[0]!) === 'right' ? 'left' : 'right'))
   if (hands.length > 0) return give('named', voice => named.get(voice))
+  if (pitched.length <= 1) return give('one', () => 'both')
 
   const played = presenceOf(pitched.flatMap(voice => voice.notes))
   const presence = new Map(pitched.map(voice => [voice, presenceOf(voice.notes).size / played.size]))

@@ -1,6 +1,6 @@
 import { bisector } from 'd3-array'
 import { mean, median } from 'simple-statistics'
-import { findPulse, PULSES, type PulseMoment } from './find-pulse'
+import { findPulse, type PulseMoment } from './find-pulse'
 import { isExact } from './quantise'
 import type { Raw, RawNote } from './notate'
 
@@ -46,7 +46,7 @@ export function onItsOwnBeats(raw: Raw): Raw {
     const isBass = moment.pitches.some(pitch => pitch < BASS_BELOW)
     moment.accent = Math.min(1, (isBass ? 0.5 : 0) + (moment.pitches.length > 1 ? 0.3 : 0) + (isLong ? 0.4 : 0))
   })
-  const places = findPulse(moments)
+  const { places, pulses: PULSES, meter } = findPulse(moments)
   const pulses = steps.flatMap((step, index) => places[index + 1]! > places[index]! ? [step / (places[index + 1]! - places[index]!)] : [])
   const quarterMs = PULSES * (pulses.length > 0 ? median(pulses) : 150)
   /** Quarter notes from the first bar line, even between two moments; before and behind them at the usual tempo. */
@@ -64,7 +64,7 @@ export function onItsOwnBeats(raw: Raw): Raw {
   return {
     ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })),
     pedals: raw.pedals.map(({ at, down }) => ({ at: Math.max(0, quarterAt(toMs(at))), down })),
-    quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, meters: undefined, fifths: raw.fifths || undefined,
+    quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, meters: [{ at: 0, meter }], fifths: raw.fifths || undefined,
     tempos: [{ at: 0, quarterBpm: Math.min(1000, Math.max(5, Math.round(60_000 / quarterMs))) }],
   }
 }

@@ -58,9 +58,12 @@ export function readExact(notes: readonly PlayedNote[], tolerance: number): Writ
   // In a fine file a fine fraction is meant; in a coarse one any tick is near some fine fraction.
   const meaningful = Math.min(NOTATION.mostExactDenominator, Math.max(NOTATION.plainDenominator, Math.sqrt(1 / (2 * tolerance))))
   const places = [...new Set(onsets.map(at => at.n / at.d))].sort((a, b) => a - b)
+  // Nor is a division meant in which nothing begins: a sequencer's notes are nine tenths as long as they are written.
+  const tuplets = new Set([1, 3, ...onsets.map(at => oddPart(at.d))])
+  const isMeant = (division: number) => division <= meaningful && tuplets.has(oddPart(division))
   return notes.map((note, index) => {
     const end = ends[index]!
-    if ((end.d <= meaningful && isMusical(end.d)) || onsets[index]!.d > NOTATION.plainDenominator) return { onset: onsets[index]!, end }
+    if ((isMeant(end.d) && isMusical(end.d)) || onsets[index]!.d > NOTATION.plainDenominator) return { onset: onsets[index]!, end }
     return { onset: onsets[index]!, end: simplest(endByTouch(note, places, 4)) }
   })
 }
@@ -72,10 +75,12 @@ export const haveOneGrid = (times: readonly WrittenTime[]): boolean => commonDiv
 const FINEST_DIVISION = 64 * 9 * 5 * 7
 
 /** Halves of halves, and tuplets of three, five, seven, nine and fifteen. */
-function isMusical(denominator: number): boolean {
+const isMusical = (denominator: number): boolean => [1, 3, 5, 7, 9, 15].includes(oddPart(denominator))
+
+function oddPart(denominator: number): number {
   let odd = denominator
   while (odd % 2 === 0) odd /= 2
-  return [1, 3, 5, 7, 9, 15].includes(odd)
+  return odd
 }
 
 /**

@@ -1,20 +1,23 @@
 <script setup lang="ts">
 import { guessText, remarkText } from '#core/words/remarks'
+import { standScore } from '#core/formats/musicxml/stand-score'
 import type { SongChoices } from '#core/formats/read-score'
 import { arrangementEnd, tempoAt } from '#core/music/arrangement'
 import { toDecimal, ZERO } from '#core/music/quarters'
 import type { Preview } from '~/workers/reader'
 
 /** What was understood of a song that comes in, and what can be decided otherwise before it is saved. */
-const props = defineProps<{ preview: Preview, version: number, played?: boolean }>()
+const props = defineProps<{ preview: Preview, version: number, playedIn?: boolean }>()
 const choices = defineModel<SongChoices>({ required: true })
 
 const change = (what: Partial<SongChoices>) => { choices.value = { ...choices.value, ...what } }
 
 const arrangement = computed(() => props.preview.arrangement)
+/** As it is played from: without the staves of others. */
+const played = computed(() => standScore(props.preview))
 const first = computed(() => arrangement.value.bars[0]!)
 const whole = computed(() => arrangement.value.bars[1] ?? first.value)
-const isWritten = computed(() => props.preview.format === 'MusicXML' && !props.played)
+const isWritten = computed(() => props.preview.format === 'MusicXML' && !props.playedIn)
 const pickup = computed(() => toDecimal(first.value.offset) > 0 ? toDecimal(first.value.length) : 0)
 const swing = computed(() => arrangement.value.swings?.[0])
 const counts = computed(() => ({
@@ -60,7 +63,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
     </p>
     <div class="paper">
       <EngravedBars
-        :music-xml="preview.musicXml"
+        :music-xml="played"
         :score-id="`preview-${version}`"
         :first-bar="0"
         :last-bar="Math.min(arrangement.bars.length, 8) - 1"

@@ -96,7 +96,7 @@ watch(() => props.voices.map(voice => voice.number).join(), () => { listening.st
 </template>
 
 <style scoped>
-li { display: grid; grid-template-columns: minmax(10rem, 2fr) minmax(6rem, 3fr) auto minmax(11rem, auto); gap: var(--step) calc(2 * var(--step)); align-items: center; padding: var(--step) 0; border-top: 1px solid var(--rule); }
+li { display: grid; grid-template-columns: minmax(10rem, 2fr) minmax(6rem, 3fr) 3rem 14rem; gap: var(--step) calc(2 * var(--step)); align-items: center; padding: var(--step) 0; border-top: 1px solid var(--rule); }
 .what { display: grid; overflow-wrap: anywhere; }
 .facts { color: var(--ink-soft); font-size: 0.9em; }
 .picture { width: 100%; height: 2.5rem; background: var(--ground); border-radius: 0.25rem; fill: var(--ink-soft); }

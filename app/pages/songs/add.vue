@@ -205,7 +205,7 @@ async function save() {
         :model-value="choices"
         :preview="preview"
         :version="version"
-        :played="source && 'phrase' in source"
+        :played-in="source && 'phrase' in source"
         @update:model-value="decide"
       />
       <p

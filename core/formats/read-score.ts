@@ -2,7 +2,7 @@ import type { Guess } from '../music/guess'
 import { arrangeChart, type ChartChoices } from './chart/chart-arrangement'
 import { isChart, readChart } from './chart/read-chart'
 import { isMidi } from './midi/midi-file'
-import { readMidiArrangement, type MidiChoices } from './midi/read-arrangement'
+import { readMidiArrangement, type MidiChoices, type PlayedRecording } from './midi/read-arrangement'
 import { decodeText } from './musicxml/archive'
 import { readMusicXml, UNTITLED, type ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
@@ -28,6 +28,8 @@ export interface ReadSong extends ReadScore {
   guesses: Guess[]
   /** Parts of a score, tracks or channels of a MIDI file, with who plays them. */
   voices: VoiceNotes[]
+  /** Of a recording: as it was played. */
+  played?: PlayedRecording
 }
 
 /**
@@ -58,8 +60,7 @@ function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices): Read
 
 function byContent(bytes: Uint8Array, named: string, choices: SongChoices): ReadSong {
   if (isMidi(bytes)) {
-    const { arrangement, guesses, voices } = readMidiArrangement(bytes, named, choices)
-    return { format: 'MIDI', arrangement, musicXml: '', guesses, voices }
+    return { format: 'MIDI', musicXml: '', ...readMidiArrangement(bytes, named, choices) }
   }
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4B
   const text = isZip ? '' : decodeText(bytes)

@@ -12,6 +12,6 @@ export type Guess
     | { about: 'pickup', kind: 'pickup', quarters: number }
     | { about: 'swing', kind: 'late-offbeats', ratio: number }
     | { about: 'rhythm', kind: 'off-the-grid' }
-    | { about: 'tempo', kind: 'tempo-found' | 'tempo-taken', bpm: number }
+    | { about: 'tempo', kind: 'tempo-found' | 'tempo-taken' | 'tempo-tapped', bpm: number }
     | { about: 'bars', kind: 'chord-lengths', chordsPerBar: number }
     | { about: 'notes', kind: 'voiced' }

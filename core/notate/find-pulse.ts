@@ -1,130 +1,94 @@
+import { sum } from 'd3-array'
 import type { Meter } from '../music/meter'
+import { BAR_KINDS, BEGINNINGS, learn, silenceCost, strikeCost, type BarKind, type Knowledge } from './bar-kinds'
 
 /**
  * How the pulse of free playing is found: Viterbi decoding of a metrical hidden Markov model, over the length of a pulse and the place in the bar at once (in the manner
- * of Nakamura, Yoshii and Sagayama 2017; from memory), for each of several kinds of bars. How likely something is struck at a place, and how much it stands out, goes
- * by the place's rank in the bar and is learned from the piece. The values are own choice.
+ * of Nakamura, Yoshii and Sagayama 2017; from memory), for each of several kinds of bars, of which the likeliest is taken. What is struck at a place, and how much it
+ * stands out, goes by its rank in the bar and is learned from the piece. The values are own choice.
  */
 export const PULSE = {
   /** Lengths of a pulse, ms, and the ratio from one to the next. */
   shortestMs: 70, longestMs: 700, step: 1.04,
   /** How far a step lies from whole pulses: ms, and a share of the step; and the most that can say against it. */
-  unsteadyMs: 14, unsteadyStep: 0.05, most: 14,
-  /** One moment struck as two. */
-  together: 6,
+  unsteadyMs: 14, unsteadyStep: 0.1, most: 14,
+  /** A longer step is no less steady; and a silence says no more than this. */
+  longMs: 2_000, mostSilent: 12,
+  /** One moment struck as two, and how far apart they usually are, ms. */
+  together: 3, apartMs: 45,
   /** A pulse of another length, for each step squared; at most so many steps at once. */
-  bend: 0.8, mostBend: 2,
-  /** What the usual length of a quarter note is, ms, and how much an octave off says against it. */
-  usualQuarterMs: 620, unusual: 40,
-  /** How often something is struck on a place of each rank, at first; and how much it stands out. */
-  struck: [0.95, 0.8, 0.45, 0.15], standing: [0.8, 0.55, 0.3, 0.15],
-  /** What is known before counts as so many places of each rank. */
-  known: 12,
+  bend: 0.3, mostBend: 2, bendPulses: 2,
+  /** The usual length of a quarter note, ms, and what an octave off says against it. */
+  usualQuarterMs: 620, unusual: 80,
+  /** Another place for a moment at which a bar is known to begin. */
+  elsewhere: 1_000,
   /** Ways this much dearer than the best are given up. */
-  beam: 45,
-  /** Rounds of learning, and from how many moments at most the kind of bar is told. */
-  rounds: 2, mostMoments: 400,
+  beam: 30,
+  /** From how many moments the kinds of bars are compared: roughly at first, and those that come near the best more closely. */
+  roughly: 120, closely: 400, near: 60,
 } as const
 
-/** A kind of bar: the rank of each of its pulses, the strongest 0, and how it is written. */
-interface BarKind {
-  ranks: readonly number[]
-  /** Pulses to a quarter note, and the meter that is written so; where pulses may be read as longer or shorter notes, each way. */
-  written: readonly { pulses: number, meter: Meter }[]
-  /** What says against it before anything is heard. */
-  rare: number
-}
-
-const inQuarters = (beats: number): Meter => ({ beats, beatType: 4 })
-const KINDS: readonly BarKind[] = [
-  { ranks: [0, 2, 1, 2], written: [{ pulses: 2, meter: inQuarters(2) }], rare: 12 },
-  { ranks: [0, 3, 2, 3, 1, 3, 2, 3], written: [{ pulses: 2, meter: inQuarters(4) }, { pulses: 4, meter: inQuarters(2) }], rare: 0 },
-  { ranks: [0, 3, 2, 3, 1, 3, 2, 3, 1, 3, 2, 3, 1, 3, 2, 3], written: [{ pulses: 4, meter: inQuarters(4) }], rare: 4 },
-  { ranks: [0, 2, 1, 2, 1, 2], written: [{ pulses: 2, meter: inQuarters(3) }], rare: 2 },
-  { ranks: [0, 3, 2, 3, 1, 3, 2, 3, 1, 3, 2, 3], written: [{ pulses: 4, meter: inQuarters(3) }], rare: 4 },
-  { ranks: [0, 2, 2, 1, 2, 2], written: [{ pulses: 2, meter: { beats: 6, beatType: 8 } }], rare: 4 },
-  { ranks: [0, 3, 2, 3, 2, 3, 1, 3, 2, 3, 2, 3], written: [{ pulses: 4, meter: { beats: 6, beatType: 8 } }], rare: 8 },
-  { ranks: [0, 2, 2, 1, 2, 2, 1, 2, 2, 1, 2, 2], written: [{ pulses: 3, meter: inQuarters(4) }], rare: 6 },
-  { ranks: [0, 2, 2, 1, 2, 2, 1, 2, 2], written: [{ pulses: 3, meter: inQuarters(3) }], rare: 8 },
-  { ranks: [0, 2, 1, 2, 1, 2, 1, 2, 1, 2], written: [{ pulses: 2, meter: inQuarters(5) }], rare: 8 },
-  { ranks: [0, 3, 2, 3, 1, 3, 2, 3, 1, 3, 2, 3, 1, 3, 2, 3, 1, 3, 2, 3], written: [{ pulses: 4, meter: inQuarters(5) }], rare: 10 },
-]
-
 /** A moment at which something was struck, and from 0 to 1 how much it stands out. */
-export interface PulseMoment { atMs: number, accent: number }
+export interface PulseMoment {
+  atMs: number
+  accent: number
+  /** A bar begins here: that is known. */
+  beginsBar?: boolean
+}
 
 /** What was heard: the place of each moment in pulses from a bar line, whole numbers that never go back; pulses to a quarter note; and the meter. */
 export interface Pulse { places: number[], pulses: number, meter: Meter }
 
-/** What is known of places by their rank: how often they are struck, and how much what is struck there stands out. */
-interface Knowledge { struck: number[], standing: number[] }
+interface Reading { kind: BarKind, known: Knowledge, cost: number }
 
-/** The pulse of some moments, sorted by time. `meters`: those that come into question, all when left out. Linear in the number of moments. */
-export function findPulse(moments: readonly PulseMoment[], meters?: readonly Meter[]): Pulse {
-  const isAsked = ({ meter }: { meter: Meter }) => meters === undefined || meters.some(one => one.beats === meter.beats && one.beatType === meter.beatType)
-  const some = moments.slice(0, PULSE.mostMoments)
-  let best: { cost: number, kind: BarKind, written: BarKind['written'][number], known: Knowledge } | undefined
-  for (const kind of KINDS) {
-    const written = kind.written.filter(isAsked)
-    if (written.length === 0) continue
-    let known: Knowledge = { struck: [...PULSE.struck], standing: [...PULSE.standing] }
-    let way = decode(some, kind.ranks, known)
-    for (let round = 0; round < PULSE.rounds; round++) {
-      known = learned(some, kind.ranks, way.places)
-      way = decode(some, kind.ranks, known)
-    }
-    const pulseMs = usualPulse(some, way.places)
-    for (const one of written) {
-      const cost = way.cost + kind.rare + PULSE.unusual * Math.log2(pulseMs * one.pulses / PULSE.usualQuarterMs) ** 2
-      if (process.env.PULSE_DEBUG) console.log(kind.ranks.length, kind.ranks.join(''), `${one.meter.beats}/${one.meter.beatType}`, cost.toFixed(1), way.cost.toFixed(1), pulseMs.toFixed(0), known.struck.map(x => x.toFixed(2)).join(), known.standing.map(x => x.toFixed(2)).join())
-      if (!best || cost < best.cost) best = { cost, kind, written: one, known }
-    }
+/** The pulse of some moments, sorted by time. `meter`: where it is known. Linear in the number of moments. */
+export function findPulse(moments: readonly PulseMoment[], known?: Meter): Pulse {
+  const asked = BAR_KINDS.filter(({ meter }) => known === undefined || (known.beats === meter.beats && known.beatType === meter.beatType))
+  let readings = (asked.length > 0 ? asked : BAR_KINDS).map((kind): Reading => cheapest(BEGINNINGS.map(known => listen(moments.slice(0, PULSE.roughly), { kind, known, cost: 0 }))))
+  if (moments.length > PULSE.roughly) {
+    const least = Math.min(...readings.map(one => one.cost))
+    readings = readings.filter(one => one.cost <= least + PULSE.near).map(one => listen(moments.slice(0, PULSE.closely), one))
   }
-  const { kind, written, known } = best!
-  return { places: decode(moments, kind.ranks, known).places, ...written }
+  const { kind, known: learned } = cheapest(readings)
+  return { places: decode(moments, kind.ranks, learned).places, pulses: kind.pulses, meter: kind.meter }
+}
+
+const cheapest = (readings: readonly Reading[]) => readings.reduce((best, one) => one.cost < best.cost ? one : best)
+
+/** A kind of bar heard in some moments: what is learned of it, and how little speaks for it. */
+function listen(moments: readonly PulseMoment[], { kind, known }: Reading): Reading {
+  const accents = moments.map(moment => moment.accent)
+  const learned = learn(kind.ranks, decode(moments, kind.ranks, known).places, accents)
+  const { places, cost } = decode(moments, kind.ranks, learned)
+  const again = learn(kind.ranks, places, accents)
+  const quarterMs = usualPulse(moments, places) * kind.pulses
+  const total = cost + kind.rare + PULSE.unusual * Math.log2(quarterMs / PULSE.usualQuarterMs) ** 2
+  return { kind, known: again, cost: total }
 }
 
 /** The usual length of a pulse, ms. */
 export function usualPulse(moments: readonly PulseMoment[], places: readonly number[]): number {
-  const span = places.at(-1)! - places[0]!
+  const span = places.length > 0 ? places.at(-1)! - places[0]! : 0
   return span > 0 ? (moments.at(-1)!.atMs - moments[0]!.atMs) / span : PULSE.usualQuarterMs / 4
 }
 
-/** What the places of a piece say of each rank. */
-function learned(moments: readonly PulseMoment[], ranks: readonly number[], places: readonly number[]): Knowledge {
-  const count = PULSE.struck.length
-  const struck = PULSE.struck.map(share => share * PULSE.known)
-  const all = PULSE.struck.map(() => PULSE.known as number)
-  const standing = PULSE.standing.map(share => share * PULSE.known)
-  const heard = PULSE.standing.map(() => PULSE.known as number)
-  const rankAt = (place: number) => ranks[place % ranks.length]!
-  places.forEach((place, index) => {
-    const rank = rankAt(place)
-    if (place !== places[index - 1]) struck[rank]!++
-    standing[rank]! += moments[index]!.accent
-    heard[rank]!++
-  })
-  for (let place = places[0] ?? 0; place <= (places.at(-1) ?? 0); place++) all[rankAt(place)]!++
-  const share = (part: number[], whole: number[]) => Array.from({ length: count }, (_, rank) => Math.min(0.98, Math.max(0.02, part[rank]! / whole[rank]!)))
-  return { struck: share(struck, all), standing: share(standing, heard) }
-}
+const LENGTHS_MS = Array.from({ length: Math.ceil(Math.log(PULSE.longestMs / PULSE.shortestMs) / Math.log(PULSE.step)) }, (_, index) => PULSE.shortestMs * PULSE.step ** index)
 
-/** The cheapest way through the moments for one kind of bar. */
-function decode(moments: readonly PulseMoment[], ranks: readonly number[], { struck, standing }: Knowledge): { places: number[], cost: number } {
+/** The likeliest way through the moments for one kind of bar, and its negative log likelihood. */
+function decode(moments: readonly PulseMoment[], ranks: readonly number[], known: Knowledge): { places: number[], cost: number } {
   if (moments.length === 0) return { places: [], cost: 0 }
   const cycle = ranks.length
-  const lengths = Array.from({ length: Math.ceil(Math.log(PULSE.longestMs / PULSE.shortestMs) / Math.log(PULSE.step)) }, (_, index) => PULSE.shortestMs * PULSE.step ** index)
-  const states = lengths.length * cycle
-  const silent = ranks.map(rank => -Math.log(1 - struck[rank]!))
-  const strike = ranks.map(rank => -Math.log(struck[rank]!))
-  const whole = silent.reduce((sum, one) => sum + one, 0)
-  /** What it costs that nothing is struck on the places from one (included) for so many. */
+  const states = LENGTHS_MS.length * cycle
+  const silent = ranks.map(rank => silenceCost(known, rank))
+  const round = sum(silent)
+  // What it costs that nothing is struck on so many places from the first: of two bars, so that any stretch can be read off.
   const sums = new Float64Array(2 * cycle + 1)
   for (let place = 0; place < 2 * cycle; place++) sums[place + 1] = sums[place]! + silent[place % cycle]!
-  const quiet = (from: number, count: number) => Math.floor(count / cycle) * whole + sums[from + count % cycle]! - sums[from]!
-  const placeCost = ({ accent }: PulseMoment) => ranks.map((rank, place) => strike[place]! - accent * Math.log(standing[rank]!) - (1 - accent) * Math.log(1 - standing[rank]!))
-  const first = placeCost(moments[0]!)
+  const quiet = (from: number, count: number) => Math.min(PULSE.mostSilent, Math.floor(count / cycle) * round + sums[from + count % cycle]! - sums[from]!)
+  const placeCosts = ({ accent, beginsBar }: PulseMoment) => ranks.map((rank, place) => strikeCost(known, rank, accent) + (beginsBar && place > 0 ? PULSE.elsewhere : 0))
+  const first = placeCosts(moments[0]!)
   let cost = Float64Array.from({ length: states }, (_, state) => first[state % cycle]!)
+  const isLed = moments.some(moment => moment.beginsBar)
   const origins: Int32Array[] = []
   const counts: Int32Array[] = []
   for (let index = 1; index < moments.length; index++) {
@@ -132,27 +96,28 @@ function decode(moments: readonly PulseMoment[], ranks: readonly number[], { str
     const next = new Float64Array(states).fill(Infinity)
     const origin = new Int32Array(states)
     const count = new Int32Array(states)
-    const here = placeCost(moments[index]!)
+    const here = placeCosts(moments[index]!)
     let least = Infinity
     for (const one of cost) if (one < least) least = one
-    const dearest = least + PULSE.beam
-    const spread = Math.hypot(PULSE.unsteadyMs, PULSE.unsteadyStep * stepMs)
-    for (let length = 0; length < lengths.length; length++) {
-      const pulseMs = lengths[length]!
-      const fewest = Math.max(0, Math.ceil((stepMs - 3.5 * spread) / pulseMs))
-      const most = Math.max(Math.round(stepMs / pulseMs), Math.floor((stepMs + 3.5 * spread) / pulseMs))
-      for (let from = Math.max(0, length - PULSE.mostBend); from <= Math.min(lengths.length - 1, length + PULSE.mostBend); from++) {
-        const bend = PULSE.bend * (from - length) ** 2
-        for (let place = 0; place < cycle; place++) {
-          const before = cost[from * cycle + place]! + bend
-          if (before > dearest) continue
-          for (let pulses = Math.min(fewest, Math.round(stepMs / pulseMs)); pulses <= most; pulses++) {
-            const off = (stepMs - pulses * pulseMs) / spread
+    // Where a bar is known to begin, the way there may have been far from the cheapest.
+    const dearest = least + (isLed ? PULSE.elsewhere : PULSE.beam)
+    const spread = Math.hypot(PULSE.unsteadyMs, PULSE.unsteadyStep * Math.min(stepMs, PULSE.longMs))
+    const reach = 3 * spread
+    for (let from = 0; from < LENGTHS_MS.length; from++) {
+      for (let place = 0; place < cycle; place++) {
+        const before = cost[from * cycle + place]!
+        if (before > dearest) continue
+        for (let length = Math.max(0, from - PULSE.mostBend); length <= Math.min(LENGTHS_MS.length - 1, from + PULSE.mostBend); length++) {
+          const pulseMs = LENGTHS_MS[length]!
+          const nearest = Math.round(stepMs / pulseMs)
+          const bend = PULSE.bend * (from - length) ** 2
+          for (let pulses = stepMs < 3 * PULSE.apartMs ? 0 : Math.min(nearest, Math.max(0, Math.ceil((stepMs - reach) / pulseMs))); pulses <= Math.max(nearest, Math.floor((stepMs + reach) / pulseMs)); pulses++) {
+            const off = pulses === 0 ? stepMs / PULSE.apartMs : (stepMs - pulses * pulseMs) / spread
             const to = (place + pulses) % cycle
-            const sum = before + Math.min(off * off / 2, PULSE.most) + here[to]! + (pulses === 0 ? PULSE.together : quiet((place + 1) % cycle, pulses - 1))
+            const total = before + bend / Math.max(1, pulses / PULSE.bendPulses) + Math.min(off * off / 2, PULSE.most) + here[to]! + (pulses === 0 ? PULSE.together : quiet((place + 1) % cycle, pulses - 1))
             const state = length * cycle + to
-            if (sum >= next[state]!) continue
-            next[state] = sum
+            if (total >= next[state]!) continue
+            next[state] = total
             origin[state] = from * cycle + place
             count[state] = pulses
           }

@@ -1,7 +1,10 @@
-import { bisector } from 'd3-array'
+import { bisector, bisectRight, least } from 'd3-array'
 import { mean, median } from 'simple-statistics'
 import { findPulse, type PulseMoment } from './find-pulse'
+import type { Meter } from '../music/meter'
+import { momentsOf, standingOut } from './moments'
 import { isExact } from './quantise'
+import { withThirds } from './thirds'
 import type { Raw, RawNote } from './notate'
 
 /** Divisions of the quarter note on one of which a file's notes gather when it was made to a click. */
@@ -12,9 +15,6 @@ const GATHERED = 0.35
 const FEWEST_MOMENTS = 24
 /** What begins within this is struck together, ms. */
 const TOGETHER_MS = 45
-/** A pause longer than this many usual steps makes a moment stand out; notes below this key are a bass. */
-const LONG_STEPS = 1.6
-const BASS_BELOW = 60
 
 /** Whether the notes of a file follow its own beats, as those of a notation program or of playing to a click do. */
 export function followsItsBeats({ notes, roles, toleranceQuarters }: Raw): boolean {
@@ -26,53 +26,93 @@ export function followsItsBeats({ notes, roles, toleranceQuarters }: Raw): boole
   })
 }
 
+/** What the player says of a recording: its meter, and moments at which a bar begins, ms from the beginning. */
+export interface Known { meter?: Meter, barLinesMs?: readonly number[] }
+
+/** A recording on beats: what is to be written down, and when each of its moments was played. */
+export interface Heard { raw: Raw, clock: { quarter: number, ms: number }[] }
+
 /** What was played without a click, laid on the beats that are heard in it. The file's own meters say nothing of it, and its tempo neither. */
-export function onItsOwnBeats(raw: Raw): Raw {
+export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}): Heard {
   const toMs = clockOf(raw)
   const all = [...raw.notes, ...raw.roles.flatMap(role => role.notes)]
-  const struck = [...all].sort((a, b) => a.onset - b.onset)
-  const moments: (PulseMoment & { pitches: number[] })[] = []
-  const momentOf = new Map<RawNote, number>()
-  for (const note of struck) {
-    const atMs = toMs(note.onset)
-    if (moments.length === 0 || atMs - moments.at(-1)!.atMs > TOGETHER_MS) moments.push({ atMs, accent: 0, pitches: [] })
-    moments.at(-1)!.pitches.push(note.pitch)
-    momentOf.set(note, moments.length - 1)
+  const struck = all.map(note => ({ note, onset: toMs(note.onset), end: toMs(note.end), pitch: note.pitch })).sort((a, b) => a.onset - b.onset)
+  const { moments: struckTogether, momentOf } = momentsOf(struck, TOGETHER_MS)
+  const accents = standingOut(struckTogether)
+  const moments = struckTogether.map(({ at }, index): PulseMoment => ({ atMs: at, accent: accents[index]! }))
+  const momentOfNote = new Map(struck.map(({ note }, index) => [note, momentOf[index]!]))
+  for (const ms of barLinesMs) {
+    const nearest = least(moments, moment => Math.abs(moment.atMs - ms))
+    if (nearest) nearest.beginsBar = true
   }
-  const steps = moments.slice(1).map((moment, index) => moment.atMs - moments[index]!.atMs)
-  const usualMs = steps.length > 0 ? median(steps) : 500
-  moments.forEach((moment, index) => {
-    const isLong = (steps[index] ?? Infinity) > LONG_STEPS * usualMs
-    const isBass = moment.pitches.some(pitch => pitch < BASS_BELOW)
-    moment.accent = Math.min(1, (isBass ? 0.5 : 0) + (moment.pitches.length > 1 ? 0.3 : 0) + (isLong ? 0.4 : 0))
-  })
-  const { places, pulses: PULSES, meter } = findPulse(moments)
-  const pulses = steps.flatMap((step, index) => places[index + 1]! > places[index]! ? [step / (places[index + 1]! - places[index]!)] : [])
-  const quarterMs = PULSES * (pulses.length > 0 ? median(pulses) : 150)
+  const { places: heard, pulses, meter: found } = findPulse(moments, meter)
+  const places = withThirds(moments.map(moment => moment.atMs), heard, pulses)
+  const lengths = moments.slice(1).flatMap((moment, index) => places[index + 1]! > places[index]! ? [(moment.atMs - moments[index]!.atMs) / (places[index + 1]! - places[index]!)] : [])
+  const quarterMs = lengths.length > 0 ? median(lengths) : 600
   /** Quarter notes from the first bar line, even between two moments; before and behind them at the usual tempo. */
   const quarterAt = (ms: number): number => {
     const after = momentBy.right(moments, ms)
     const [before, next] = [Math.max(0, after - 1), after === 0 ? undefined : moments[after]]
     const { atMs } = moments[before]!
-    const step = next ? (places[after]! - places[before]!) / PULSES / (next.atMs - atMs) : 1 / quarterMs
-    return places[before]! / PULSES + (ms - atMs) * step
+    const step = next ? (places[after]! - places[before]!) / (next.atMs - atMs) : 1 / quarterMs
+    return places[before]! + (ms - atMs) * step
   }
   const lay = (note: RawNote): RawNote => {
-    const onset = places[momentOf.get(note)!]! / PULSES
+    const onset = places[momentOfNote.get(note)!]!
     return { ...note, onset, end: Math.max(onset + 1 / 16, quarterAt(toMs(note.end))) }
   }
   return {
-    ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })),
-    pedals: raw.pedals.map(({ at, down }) => ({ at: Math.max(0, quarterAt(toMs(at))), down })),
-    quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, meters: [{ at: 0, meter }], fifths: raw.fifths || undefined,
-    tempos: [{ at: 0, quarterBpm: Math.min(1000, Math.max(5, Math.round(60_000 / quarterMs))) }],
+    raw: {
+      ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })),
+      pedals: raw.pedals.map(({ at, down }) => ({ at: Math.max(0, quarterAt(toMs(at))), down })),
+      quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, fifths: raw.fifths || undefined, tempos: tempoOf(quarterMs),
+      // Where bars are known to begin they are counted from there; else their meter is found once more, from the notes on their beats.
+      meters: barLinesMs.length > 0 ? [{ at: 0, meter: meter ?? found }] : undefined,
+    },
+    clock: moments.map(({ atMs }, index) => ({ quarter: places[index]!, ms: atMs })),
+  }
+}
+
+const tempoOf = (quarterMs: number): Raw['tempos'] => [{ at: 0, quarterBpm: Math.min(1000, Math.max(5, Math.round(60_000 / quarterMs))) }]
+
+/** A tap lies on the beat that is struck within this, ms. */
+const TAP_MS = 130
+
+/** What was played, laid on the beats that the player tapped to it: `tapsMs` from its beginning, each so many quarter notes. Undefined for fewer than two taps. */
+export function onTappedBeats(raw: Raw, tapsMs: readonly number[], tapQuarters: number): Heard | undefined {
+  const toMs = clockOf(raw)
+  const onsets = [...new Set([...raw.notes, ...raw.roles.flatMap(role => role.notes)].map(note => toMs(note.onset)))].sort((a, b) => a - b)
+  const beats = [...new Set([...tapsMs].sort((a, b) => a - b).map((tap) => {
+    const nearest = least(onsets, onset => Math.abs(onset - tap))
+    return nearest !== undefined && Math.abs(nearest - tap) <= TAP_MS ? nearest : tap
+  }))]
+  if (beats.length < 2) return undefined
+  const usual = median(beats.slice(1).map((beat, index) => beat - beats[index]!))
+  // Whole beats before the first tap, so that nothing lies before time 0.
+  const ahead = Math.ceil(Math.max(0, beats[0]! - (onsets[0] ?? 0)) / usual)
+  const quarterAt = (ms: number): number => {
+    const index = Math.max(0, bisectRight(beats, ms) - 1)
+    const [from, to] = [beats[index]!, beats[index + 1]]
+    const length = ms < from || to === undefined ? usual : to - from
+    return Math.max(0, (ahead + index + (ms - from) / length) * tapQuarters)
+  }
+  const lay = (note: RawNote): RawNote => {
+    const onset = quarterAt(toMs(note.onset))
+    return { ...note, onset, end: Math.max(onset + 1 / 16, quarterAt(toMs(note.end))) }
+  }
+  return {
+    raw: {
+      ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })), pedals: raw.pedals.map(({ at, down }) => ({ at: quarterAt(toMs(at)), down })),
+      quarterSeconds: usual / tapQuarters / 1000, toleranceQuarters: 1 / 50, fifths: raw.fifths || undefined, tempos: tempoOf(usual / tapQuarters), meters: undefined,
+    },
+    clock: onsets.map(ms => ({ quarter: quarterAt(ms), ms })),
   }
 }
 
 const momentBy = bisector((moment: PulseMoment) => moment.atMs)
 
 /** Quarter notes of the file as ms, by its tempos. */
-function clockOf({ tempos }: Raw): (at: number) => number {
+export function clockOf({ tempos }: Raw): (at: number) => number {
   const from: { at: number, ms: number, quarterMs: number }[] = []
   for (const { at, quarterBpm } of [...tempos].sort((a, b) => a.at - b.at)) {
     const last = from.at(-1)

@@ -3,8 +3,9 @@ import type { Arrangement, Hand, OtherRole, PedalMark, TempoMark } from '../musi
 import type { Guess } from '../music/guess'
 import { barLength, type Meter } from '../music/meter'
 import type { MidiPitch } from '../music/pitch'
-import { compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
+import { add, compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import { arrange, type HandNote, type RoleNotes } from './arrange'
+import { findMeter } from './find-meter'
 import { keyOf } from './key'
 import { findSwing, haveOneGrid, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
 
@@ -53,8 +54,8 @@ export interface NotationChoices {
 export const RHYTHMS = ['found', 'grid', 'sixteenths'] as const
 export type Rhythm = typeof RHYTHMS[number]
 
-/** Writes down what was played. Every guess is said and can be decided otherwise. */
-export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: Arrangement, guesses: Guess[] } {
+/** Writes down what was played. Every guess is said and can be decided otherwise. `shift`: how far the written notes begin behind the raw ones' time 0. */
+export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: Arrangement, guesses: Guess[], shift: Quarters } {
   const guesses: Guess[] = []
   const guess = (one: Guess) => { guesses.push(one) }
   const notes = giveHands(raw, choices, guess)
@@ -82,8 +83,8 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
     return { ...role, notes: role.notes.map((note, index) => ({ pitch: note.pitch, ...trackOf(note), ...times[index]! })) }
   })
 
-  const meters = metersOf(raw, choices, written, guess)
-  const { shift, pickup } = beginning(meters[0]!.meter, [...written, ...roles.flatMap(role => role.notes)].map(note => note.onset), choices, guess)
+  const { meters, barLine } = metersOf(raw, choices, written, guess)
+  const { shift, pickup } = beginning(meters[0]!.meter, barLine, [...written, ...roles.flatMap(role => role.notes)].map(note => note.onset), choices, guess)
   const move = (at: Quarters) => subtract(at, shift)
   const fifths = choices.fifths ?? raw.fifths ?? keyOf(pitched.map(note => ({ pitch: note.pitch, onset: note.onset, length: note.end - note.onset })))?.fifths ?? 0
   if (choices.fifths === undefined && raw.fifths === undefined) guess({ about: 'key', kind: 'key-found', from: 'notes' })
@@ -96,7 +97,7 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
     pedals: pedalMarks(raw.pedals.map(({ at, down }) => ({ onset: laterThanZero(toMark(at)), down }))),
     ...(swing === undefined ? {} : { swing: { unit: 'eighth', ratio: swing } }),
   }, written.map(note => ({ ...note, onset: move(note.onset), end: move(note.end) })), roles.map(role => ({ ...role, notes: role.notes.map(note => ({ ...note, onset: move(note.onset), end: move(note.end) })) })))
-  return { arrangement, guesses }
+  return { arrangement, guesses, shift }
 }
 
 function giveHands(raw: Raw, choices: NotationChoices, guess: (one: Guess) => void): (RawNote & { hand: Hand })[] {
@@ -119,37 +120,21 @@ const trackOf = ({ track }: RawNote) => track === undefined ? {} : { track }
 
 const TOGETHER_SECONDS = 0.04
 
-function metersOf(raw: Raw, choices: NotationChoices, notes: readonly HandNote[], guess: (one: Guess) => void): { at: Quarters, meter: Meter }[] {
-  if (choices.meter) return [{ at: ZERO, meter: choices.meter }]
-  if (raw.meters?.length) return raw.meters.map(({ at, meter }) => ({ at: at <= 0 ? ZERO : quarters(Math.round(at * 32), 32), meter }))
-  const meter = findMeter(notes)
+/** The meters, and how far behind time 0 the first bar line is. */
+function metersOf(raw: Raw, choices: NotationChoices, notes: readonly HandNote[], guess: (one: Guess) => void): { meters: { at: Quarters, meter: Meter }[], barLine: Quarters } {
+  if (choices.meter) return { meters: [{ at: ZERO, meter: choices.meter }], barLine: ZERO }
+  if (raw.meters?.length) return { meters: raw.meters.map(({ at, meter }) => ({ at: at <= 0 ? ZERO : quarters(Math.round(at * 32), 32), meter })), barLine: ZERO }
+  const { meter, barLine } = findMeter(notes.map(({ onset, end, pitch }) => ({ onset: toDecimal(onset), end: toDecimal(end), pitch })))
   guess({ about: 'meter', kind: 'meter-found', meter })
-  return [{ at: ZERO, meter }]
-}
-
-/** Three or four beats to a bar: the one at whose distance heavy beats (low notes, many notes) repeat. Four unless three is clearly better. */
-function findMeter(notes: readonly HandNote[]): Meter {
-  const weight = new Map<number, number>()
-  for (const note of notes) {
-    if (note.onset.d !== 1) continue
-    weight.set(note.onset.n, (weight.get(note.onset.n) ?? 0) + 1 + (note.hand === 'left' ? Math.max(0, (60 - note.pitch) / 6) : 0))
-  }
-  const last = Math.max(0, ...weight.keys())
-  const contrast = (beats: number) => {
-    const sums = Array.from({ length: beats }, () => 0)
-    for (const [beat, one] of weight) sums[((beat % beats) + beats) % beats]! += one
-    const mean = sums.reduce((sum, one) => sum + one, 0) / beats
-    return mean === 0 ? 0 : (Math.max(...sums) - mean) / mean
-  }
-  return last >= 6 && contrast(3) > 1.25 * contrast(4) ? { beats: 3, beatType: 4 } : { beats: 4, beatType: 4 }
+  return { meters: [{ at: ZERO, meter }], barLine: quarters(Math.round(barLine * 12), 12) }
 }
 
 /** How far the score begins behind time 0, and what stands before its first bar line. */
-function beginning(meter: Meter, onsets: readonly Quarters[], choices: NotationChoices, guess: (one: Guess) => void): { shift: Quarters, pickup: Quarters } {
+function beginning(meter: Meter, barLine: Quarters, onsets: readonly Quarters[], choices: NotationChoices, guess: (one: Guess) => void): { shift: Quarters, pickup: Quarters } {
   const first = onsets.reduce((earliest: Quarters | undefined, at) => earliest === undefined || compare(at, earliest) < 0 ? at : earliest, undefined) ?? ZERO
   const whole = barLength(meter)
-  const bar = quarters(Math.floor(toDecimal(first) / toDecimal(whole)))
-  const barStart = multiply(bar, whole)
+  const bar = quarters(Math.floor(toDecimal(subtract(first, barLine)) / toDecimal(whole)))
+  const barStart = add(barLine, multiply(bar, whole))
   if (choices.pickupQuarters !== undefined) {
     const asked = quarters(Math.round(choices.pickupQuarters * 24), 24)
     return { shift: first, pickup: asked }

@@ -64,6 +64,7 @@ export function guessText(guess: Guess): string {
     case 'late-offbeats': return `the offbeats are late, ${guess.ratio.toFixed(2)} to 1: written as even eighths with the word "swing"`
     case 'off-the-grid': return 'the notes do not lie on exact note values; each beat was written on the plainest grid that fits'
     case 'tempo-found': return `the beat was found in the playing: about ${Math.round(guess.bpm)} beats a minute`
+    case 'tempo-tapped': return `written on the beats that were tapped: about ${Math.round(guess.bpm)} quarter notes a minute`
     case 'tempo-taken': return `no tempo was given: ${guess.bpm} was taken`
     case 'chord-lengths': return `the chart does not say how long its chords last: ${guess.chordsPerBar === 1 ? 'each has a bar' : `${guess.chordsPerBar} share a bar`}`
     case 'voiced': return 'a chart has no notes: the left hand holds the bass, the right hand the chords in their nearest inversions'

@@ -1,4 +1,5 @@
 import type { Change } from '#core/edit/change'
+import { BEATS, MOST_TAPS } from '#core/formats/midi/read-arrangement'
 import type { SongChoices } from '#core/formats/read-score'
 import { PLAYS, type VoiceChoice } from '#core/music/voice'
 import Joi from 'joi'
@@ -39,6 +40,8 @@ export const changeSchema = Joi.alternatives().conditional('.kind', {
   otherwise: Joi.forbidden(),
 }) as Joi.Schema<Change>
 
+const DAY_MS = 86_400_000
+
 /** Who plays what, by the numbers of the voices. */
 export const voicesSchema = Joi.object<VoiceChoice>().pattern(Joi.string().pattern(/^\d{1,3}$/), Joi.string().valid(...PLAYS)).max(200)
 
@@ -49,6 +52,10 @@ export const choicesSchema = Joi.object<SongChoices>({
   hands: Joi.string().valid('found', 'right', 'left'),
   swapHands: Joi.boolean(),
   voices: voicesSchema,
+  beats: Joi.string().valid(...BEATS),
+  tapsMs: Joi.array().items(Joi.number().integer().min(0).max(DAY_MS)).max(MOST_TAPS),
+  tapQuarters: Joi.number().valid(0.5, 1, 1.5, 2),
+  barLinesMs: Joi.array().items(Joi.number().integer().min(0).max(DAY_MS)).max(200),
   meter: Joi.object({ beats: Joi.number().integer().min(1).max(32).required(), beatType: Joi.number().valid(1, 2, 4, 8, 16).required() }),
   fifths: Joi.number().integer().min(-7).max(7),
   pickupQuarters: Joi.number().min(0).max(32),

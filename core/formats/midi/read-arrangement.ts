@@ -3,7 +3,9 @@ import { proposePlays, type Proposal } from '../../hands/who-plays'
 import { voiceOfTrack, type Arrangement, type Track } from '../../music/arrangement'
 import type { Guess } from '../../music/guess'
 import type { Plays, VoiceChoice, VoiceNotes } from '../../music/voice'
-import { followsItsBeats, onItsOwnBeats } from '../../notate/free-file'
+import { toDecimal } from '../../music/quarters'
+import { clockOf, followsItsBeats, onItsOwnBeats, onTappedBeats, type Heard } from '../../notate/free-file'
+import { isExact } from '../../notate/quantise'
 import { notate, type NotationChoices, type Raw, type RawNote } from '../../notate/notate'
 import { LIMITS } from '../limits'
 import { UnusableInput } from '../unusable'
@@ -12,9 +14,25 @@ import { inTicks, openMidi } from './midi-file'
 export interface MidiChoices extends NotationChoices {
   /** Left out: as found. */
   voices?: VoiceChoice
+  /** The beats to write on; left out, the file's own where its notes follow them. */
+  beats?: Beats
+  /** Beats that the player tapped, ms from the beginning, and how many quarter notes each is. */
+  tapsMs?: number[]
+  tapQuarters?: number
+  /** Moments at which a bar begins, ms from the beginning. */
+  barLinesMs?: number[]
 }
 
-export interface ReadMidi { arrangement: Arrangement, guesses: Guess[], voices: VoiceNotes[] }
+/** The beats that a recording is written on. */
+export const BEATS = ['file', 'heard', 'taps'] as const
+/** So many beats can be tapped; what follows goes on at their tempo. */
+export const MOST_TAPS = 1_200
+export type Beats = typeof BEATS[number]
+
+/** What was played, not exactly on note values: as it sounds, ms from the beginning, and when the moments of the song were played, in its quarter notes (none on the file's own beats). */
+export interface PlayedRecording { beats: Beats, notes: { onsetMs: number, durationMs: number, pitch: number, velocity: number }[], clock: { quarter: number, ms: number }[] }
+
+export interface ReadMidi { arrangement: Arrangement, guesses: Guess[], voices: VoiceNotes[], played?: PlayedRecording }
 
 /** General MIDI: channel 10 (9 from 0) is percussion. */
 const PERCUSSION = 9
@@ -90,13 +108,30 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   const guesses = choices.voices === undefined ? guessesOf(proposal, tracks) : []
   const leftOut = beyondHands(tracks, left)
 
-  const isFree = !followsItsBeats(raw)
-  const heard = isFree ? onItsOwnBeats(raw) : raw
-  if (isFree) guesses.push({ about: 'tempo', kind: 'tempo-found', bpm: heard.tempos[0]!.quarterBpm })
-  const { arrangement, guesses: more } = notate(heard, choices)
+  const { heard, beats } = onBeats(raw, choices)
+  if (beats !== 'file') guesses.push({ about: 'tempo', kind: beats === 'taps' ? 'tempo-tapped' : 'tempo-found', bpm: heard.raw.tempos[0]!.quarterBpm })
+  const { arrangement, guesses: more, shift } = notate(heard.raw, choices)
   if (tracks.length > 1) arrangement.tracks = tracks
   if (leftOut > 0) arrangement.warnings.push({ kind: 'beyond-hand', notes: leftOut })
-  return { arrangement, guesses: [...guesses, ...more], voices: tracks.map((track, index) => voiceOfTrack(track, given[index]!.notes.map(({ onset, end, pitch }) => ({ onset, length: end - onset, pitch })))) }
+  const played = isExactFile(raw) ? undefined : { beats, notes: asPlayed(raw), clock: heard.clock.map(({ quarter, ms }) => ({ quarter: quarter - toDecimal(shift), ms })) }
+  return { arrangement, guesses: [...guesses, ...more], ...(played ? { played } : {}), voices: tracks.map((track, index) => voiceOfTrack(track, given[index]!.notes.map(({ onset, end, pitch }) => ({ onset, length: end - onset, pitch })))) }
+}
+
+/** The notes on beats: the file's own, those that are heard in it, or those that the player tapped. */
+function onBeats(raw: Raw, { beats, meter, barLinesMs, tapsMs = [], tapQuarters = 1 }: MidiChoices): { heard: Heard, beats: Beats } {
+  const tapped = beats === 'taps' ? onTappedBeats(raw, tapsMs, tapQuarters) : undefined
+  if (tapped) return { heard: tapped, beats: 'taps' }
+  if (beats === 'heard' || (beats !== 'file' && !followsItsBeats(raw))) return { heard: onItsOwnBeats(raw, { meter, barLinesMs }), beats: 'heard' }
+  return { heard: { raw, clock: [] }, beats: 'file' }
+}
+
+const isExactFile = ({ notes, roles, toleranceQuarters }: Raw): boolean => isExact([...notes, ...roles.flatMap(role => role.notes)].map(note => note.onset), toleranceQuarters)
+
+/** The pitched notes as they sound, ms from the beginning. */
+function asPlayed(raw: Raw): PlayedRecording['notes'] {
+  const toMs = clockOf(raw)
+  return [...raw.notes, ...raw.roles.filter(role => !role.percussion).flatMap(role => role.notes)]
+    .map(({ onset, end, pitch, velocity }) => ({ onsetMs: toMs(onset), durationMs: toMs(end) - toMs(onset), pitch, velocity })).sort((a, b) => a.onsetMs - b.onsetMs)
 }
 
 /** Where somebody other than the hands has to be told from them. */

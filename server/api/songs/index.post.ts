@@ -7,7 +7,7 @@ import { insertSong } from '../../database/queries/songs'
 const schema = Joi.object<{ name: string, choices?: string, versionOf?: string, edition: string }>({
   name: Joi.string().max(300).default('Untitled'),
   /** JSON of what the player decided in the preview. */
-  choices: Joi.string().max(8_000),
+  choices: Joi.string().max(12_000),
   /** The song that this is another version of, and what the version is called. */
   versionOf: Joi.string().guid({ version: 'uuidv4' }),
   edition: Joi.string().trim().max(60).default('other version'),

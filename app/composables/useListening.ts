@@ -10,6 +10,9 @@ const LEAD_MS = 200
 /** A note to be heard: ms from the beginning. Only notes of an arrangement have an id. */
 export interface HeardNote { id?: string, pitch: number, onsetMs: number, durationMs: number, velocity: number }
 
+/** A click: ms from the beginning. */
+export interface Click { atMs: number, downbeat: boolean }
+
 /** Plays a passage, or any notes, by itself at any tempo, and tells which notes sound: to hear a song before touching a key. */
 export function useListening() {
   const playing = ref(false)
@@ -21,11 +24,11 @@ export function useListening() {
   let end: (() => void) | undefined
   let wanted = 0
 
-  const play = (arrangement: Arrangement, passage: Passage, bpm: number) =>
-    playNotes(expectedNotes(arrangement, passage, bpm).map(note => ({ ...note, velocity: velocityAt(note) })), passageClock(arrangement, passage, bpm).lengthMs)
+  const play = (arrangement: Arrangement, passage: Passage, bpm: number, clicks: readonly Click[] = []) =>
+    playNotes(expectedNotes(arrangement, passage, bpm).map(note => ({ ...note, velocity: velocityAt(note) })), passageClock(arrangement, passage, bpm).lengthMs, clicks)
 
-  /** Plays notes sorted by onset, and stops after `lengthMs`. `onBegin` is told when time 0 is, on the page's clock. */
-  async function playNotes(notes: readonly HeardNote[], lengthMs: number, onBegin?: (startMs: number) => void) {
+  /** Plays notes sorted by onset, with clicks, and stops after `lengthMs`. `onBegin` is told when time 0 is, on the page's clock. */
+  async function playNotes(notes: readonly HeardNote[], lengthMs: number, clicks: readonly Click[] = [], onBegin?: (startMs: number) => void) {
     stop()
     const request = ++wanted
     problem.value = ''
@@ -45,17 +48,21 @@ export function useListening() {
     const startMs = performance.now() + LEAD_MS
     onBegin?.(startMs)
     let next = 0
+    let nextClick = 0
+    if (clicks.length > 0) sound.setClicking(true)
     const stopTicking = sound.everyTick(() => {
       const now = performance.now() - startMs
       for (; next < notes.length && notes[next]!.onsetMs <= now + AHEAD_MS; next++) {
         const note = notes[next]!
         sound.play(note.pitch, note.velocity, startMs + note.onsetMs, note.durationMs)
       }
+      for (; nextClick < clicks.length && clicks[nextClick]!.atMs <= now + AHEAD_MS; nextClick++) sound.click(startMs + clicks[nextClick]!.atMs, clicks[nextClick]!.downbeat)
       show(notes, now)
       if (now > lengthMs) stop()
     })
     end = () => {
       stopTicking()
+      if (clicks.length > 0) sound.setClicking(false)
       sound.hush()
     }
   }

@@ -4,7 +4,7 @@ import { UnusableInput } from '#core/formats/unusable'
 import { describeStretch } from '#core/words/places'
 import { proposeParts } from '#core/parts/propose'
 
-export interface Preview extends Pick<ReadSong, 'format' | 'guesses' | 'voices' | 'musicXml'> {
+export interface Preview extends Pick<ReadSong, 'format' | 'guesses' | 'voices' | 'musicXml' | 'played'> {
   arrangement: ReadSong['arrangement']
   parts: string[]
 }
@@ -16,7 +16,7 @@ async function read(bytes: Uint8Array, name: string, choices: SongChoices, onSta
     const song = readSong(bytes, name, choices)
     onStage('Looking for parts …')
     const parts = proposeParts(song.arrangement).map(part => `${part.name}, ${describeStretch(song.arrangement, part)}`)
-    return { format: song.format, guesses: song.guesses, voices: song.voices, musicXml: song.musicXml, arrangement: song.arrangement, parts }
+    return { ...song, parts }
   }
   catch (error) {
     if (error instanceof UnusableInput) return { reason: error.message }

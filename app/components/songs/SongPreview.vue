@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { guessText, remarkText } from '#core/words/remarks'
+import { withBarLine } from '#core/formats/midi/bar-line'
 import { standScore } from '#core/formats/musicxml/stand-score'
 import type { SongChoices } from '#core/formats/read-score'
 import { arrangementEnd, tempoAt } from '#core/music/arrangement'
@@ -62,7 +63,16 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
       {{ preview.format }} · {{ arrangement.bars.length }} bars · right hand {{ counts.right }} notes, left hand {{ counts.left }}{{ arrangement.pedals.length ? ' · pedal' : '' }}{{ beside.length ? ` · beside the hands: ${beside.join(', ')}` : '' }}
     </p>
     <div class="paper">
+      <BarLines
+        v-if="preview.played"
+        :arrangement="arrangement"
+        :music-xml="played"
+        :score-id="`preview-${version}`"
+        :last-bar="Math.min(arrangement.bars.length, 8) - 1"
+        @move="at => change(withBarLine(preview, choices, at))"
+      />
       <EngravedBars
+        v-else
         :music-xml="played"
         :score-id="`preview-${version}`"
         :first-bar="0"
@@ -71,6 +81,13 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
       />
     </div>
 
+    <RecordingBeats
+      v-if="preview.played"
+      :played="preview.played"
+      :arrangement="arrangement"
+      :choices="choices"
+      @change="change($event)"
+    />
     <div class="columns">
       <div>
         <h3>To be decided</h3>

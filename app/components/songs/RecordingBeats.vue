@@ -1,0 +1,176 @@
+<script setup lang="ts">
+import { keyEvent } from '#core/ear/take'
+import { MOST_TAPS, type Beats, type MidiChoices, type PlayedRecording } from '#core/formats/midi/read-arrangement'
+import { tempoAt, type Arrangement } from '#core/music/arrangement'
+import { beatLength } from '#core/music/meter'
+import { wholePassage } from '#core/music/passage'
+import { toDecimal, ZERO } from '#core/music/quarters'
+
+/** The beats that a recording is written on: each reading can be heard, and the player can tap their own. */
+const props = defineProps<{ played: PlayedRecording, arrangement: Arrangement, choices: MidiChoices }>()
+const emit = defineEmits<{ change: [choices: Partial<MidiChoices>] }>()
+
+const READINGS: { value: Beats, label: string, about: string }[] = [
+  { value: 'file', label: 'the file’s own', about: 'as it was played to a click' },
+  { value: 'heard', label: 'heard in the playing', about: 'as it was played freely' },
+  { value: 'taps', label: 'the ones I tap', about: 'while it plays' },
+]
+const TAPS = [{ value: 1, label: 'a quarter note' }, { value: 0.5, label: 'an eighth note' }, { value: 1.5, label: 'a dotted quarter note' }, { value: 2, label: 'a half note' }]
+const tapQuarters = ref(props.choices.tapQuarters ?? 1)
+const keyboards = useKeyboardsStore()
+const listening = useListening()
+const heard = ref<'played' | 'written' | 'tapping'>()
+const taps = ref<number[]>([])
+let startMs = 0
+let stopHearing: (() => void) | undefined
+const isOn = (what: typeof heard.value) => listening.playing.value && heard.value === what
+
+function choose(beats: Beats) {
+  if (beats === 'taps' && (props.choices.tapsMs?.length ?? 0) < 2) void tapAlong()
+  else emit('change', { beats, barLinesMs: undefined, pickupQuarters: undefined })
+}
+
+function hearPlayed() {
+  if (isOn('played')) return listening.stop()
+  heard.value = 'played'
+  void listening.playNotes(props.played.notes, lengthMs.value)
+}
+
+function hearWritten() {
+  if (isOn('written')) return listening.stop()
+  heard.value = 'written'
+  const { arrangement } = props
+  const bpm = tempoAt(arrangement, ZERO)
+  const clicks = arrangement.order.flatMap((index) => {
+    const bar = arrangement.bars[index]!
+    const beat = toDecimal(beatLength(bar.meter))
+    const first = -toDecimal(bar.offset) % beat
+    return Array.from({ length: Math.ceil((toDecimal(bar.length) - first) / beat - 1e-9) }, (_, count) => ({ at: first + count * beat, isFirst: count === 0 && toDecimal(bar.offset) === 0 }))
+      .filter(({ at }) => at >= -1e-9).map(({ at, isFirst }) => ({ atMs: (toDecimal(bar.start) + at) * 60_000 / bpm, downbeat: isFirst }))
+  })
+  void listening.play(arrangement, wholePassage(arrangement, 'both'), bpm, clicks)
+}
+
+async function tapAlong() {
+  heard.value = 'tapping'
+  taps.value = []
+  stopHearing?.()
+  stopHearing = keyboards.hear((message) => { if (keyEvent(message)?.kind === 'down') tap(message.atMs) })
+  await listening.playNotes(props.played.notes, lengthMs.value, undefined, (begin) => { startMs = begin })
+}
+
+function tap(atMs = performance.now()) {
+  const ms = Math.round(atMs - startMs)
+  if (isOn('tapping') && ms >= 0 && taps.value.length < MOST_TAPS) taps.value = [...taps.value, ms]
+}
+
+function onKey(event: KeyboardEvent) {
+  if (!isOn('tapping') || event.code !== 'Space') return
+  // Also when a button has the focus: here the space bar only taps.
+  event.preventDefault()
+  if (!event.repeat) tap()
+}
+
+/** The playing has ended, or was stopped: what was tapped is taken. */
+watch(listening.playing, (on) => {
+  if (on || heard.value !== 'tapping') return
+  stopHearing?.()
+  heard.value = undefined
+  if (taps.value.length >= 2) emit('change', { beats: 'taps', tapsMs: taps.value, tapQuarters: tapQuarters.value, meter: undefined, barLinesMs: undefined, pickupQuarters: undefined })
+})
+const lengthMs = computed(() => props.played.notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0))
+watch(() => props.arrangement, () => { if (heard.value === 'written') listening.stop() })
+onMounted(() => { window.addEventListener('keydown', onKey, true) })
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', onKey, true)
+  stopHearing?.()
+})
+</script>
+
+<template>
+  <section
+    class="beats"
+    aria-labelledby="recording"
+  >
+    <h3 id="recording">
+      A recording: which beats is it written on?
+    </h3>
+    <div
+      class="readings"
+      role="radiogroup"
+      aria-labelledby="recording"
+    >
+      <label
+        v-for="one in READINGS"
+        :key="one.value"
+        :class="{ chosen: played.beats === one.value }"
+      ><input
+        type="radio"
+        name="beats"
+        :value="one.value"
+        :checked="played.beats === one.value"
+        @change="choose(one.value)"
+      > <span><b>{{ one.label }}</b> {{ one.about }}</span></label>
+    </div>
+    <div class="row">
+      <UButton
+        variant="outline"
+        :icon="isOn('written') ? 'i-lucide-square' : 'i-lucide-volume-2'"
+        @click="hearWritten"
+      >
+        {{ isOn('written') ? 'Stop' : 'Hear it as it is written' }}
+      </UButton>
+      <UButton
+        variant="outline"
+        color="neutral"
+        :icon="isOn('played') ? 'i-lucide-square' : 'i-lucide-volume-2'"
+        @click="hearPlayed"
+      >
+        {{ isOn('played') ? 'Stop' : 'Hear it as it was played' }}
+      </UButton>
+      <UButton
+        :variant="isOn('tapping') ? 'solid' : 'outline'"
+        color="neutral"
+        :icon="isOn('tapping') ? 'i-lucide-check' : 'i-lucide-hand'"
+        @click="isOn('tapping') ? listening.stop() : tapAlong()"
+      >
+        {{ isOn('tapping') ? 'Enough: take these beats' : 'Tap along' }}
+      </UButton>
+      <label>A tap is <select v-model.number="tapQuarters"><option
+        v-for="one in TAPS"
+        :key="one.value"
+        :value="one.value"
+      >{{ one.label }}</option></select></label>
+    </div>
+    <p
+      role="status"
+      class="soft"
+    >
+      <template v-if="isOn('tapping')">
+        Tap each beat with the space bar, a piano key, or
+        <button
+          type="button"
+          class="pad"
+          @pointerdown="tap()"
+        >
+          here
+        </button>: {{ taps.length }} so far.
+      </template>
+      <template v-else-if="listening.problem.value">
+        {{ listening.problem.value }}
+      </template>
+      <template v-else>
+        Bar lines in the wrong place? Draw one to the note where a bar begins, or reach it with Tab and use the arrow keys; the rest follows.
+      </template>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.beats { display: grid; gap: calc(1.5 * var(--step)); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); margin-bottom: calc(3 * var(--step)); }
+h3 { font-weight: 700; }
+.readings, .row { display: flex; flex-wrap: wrap; gap: calc(1.5 * var(--step)); align-items: center; }
+.readings label { display: flex; gap: var(--step); align-items: center; min-height: 2.75rem; padding: 0 calc(1.5 * var(--step)); border: 1px solid var(--rule); border-radius: 0.375rem; background: var(--sheet); }
+.readings label.chosen { border-color: var(--together); box-shadow: inset 0 0 0 1px var(--together); }
+.pad { display: inline-block; min-width: 6rem; min-height: 2.75rem; border: 2px solid var(--together); border-radius: 0.375rem; background: var(--sheet); touch-action: none; }
+</style>

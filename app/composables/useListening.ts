@@ -46,6 +46,7 @@ export function useListening() {
     // Stopped, or asked for something else, before the piano was there.
     if (request !== wanted) return
     const startMs = performance.now() + LEAD_MS
+    performance.mark('half-step:listening', { startTime: startMs })
     onBegin?.(startMs)
     let next = 0
     let nextClick = 0

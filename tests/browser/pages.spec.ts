@@ -5,6 +5,7 @@ import { expectedNotes, wholePassage } from '#core/music/passage'
 import { CHARACTERS } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { demoScore } from '../material/demo'
+import { bandFile, recordingFile } from '../material/midi-tracks'
 import { answering } from '../material/page'
 
 async function stand(page: Page) {
@@ -18,6 +19,13 @@ async function workbench(page: Page) {
   await page.goto('/songs')
   await page.getByRole('link', { name: 'The Lantern Ferry' }).click()
   await page.getByRole('link', { name: 'Workbench' }).click()
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+}
+
+async function preview(page: Page, name: string, content: Uint8Array) {
+  await page.goto('/songs/add')
+  await answering(page)
+  await page.getByLabel('Song file').setInputFiles({ name, mimeType: 'audio/midi', buffer: Buffer.from(content) })
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }
 
@@ -57,6 +65,9 @@ const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
   ['Workbench', workbench],
   ['Workbench, chords', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Chords' }).click() }],
   ['Workbench, notes', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Notes' }).click() }],
+  ['Workbench, who plays', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Who plays' }).click() }],
+  ['Add a song, a band', page => preview(page, 'band.mid', bandFile())],
+  ['Add a song, a recording', page => preview(page, 'waltz.mid', recordingFile())],
   ['Settings', page => page.goto('/settings')],
   ['Sign in', page => page.goto('/sign-in')],
 ]

@@ -3,6 +3,7 @@ import { writeArrangementMidi } from '#core/formats/midi/write-arrangement'
 import { demoScore } from '../material/demo'
 import { standInForMidi, strokes } from '../material/midi-stand-in'
 import { answering } from '../material/page'
+import { bandFile, beatMs, recordingFile } from '../material/midi-tracks'
 import { attributes, note, partsScore, pianoScore, quarterNotes } from '../material/score'
 
 async function choose(page: Page, name: string, content: string | Uint8Array) {
@@ -47,14 +48,16 @@ test('a score is previewed with what is not used in it, saved under another titl
 test('a choir: who sings what is shown, the highest and the lowest are the hands, and it is decided otherwise', async ({ page }) => {
   const voices = [['Soprano', 'E5 F5 G5 A5'], ['Alto', 'G4 G4 C5 C5'], ['Tenor', 'C4 D4 E4 F4'], ['Bass', 'C3 B2 C3 F2']] as const
   await choose(page, 'choir.musicxml', partsScore(voices.map(([name, notes]) => [name, `<measure number="1">${attributes()}${quarterNotes(notes)}</measure>`])))
-  const who = understood(page).getByRole('group', { name: 'Who plays what' })
-  await expect(who.getByLabel(/^Soprano \(4 notes, E5 to A5\)/)).toHaveValue('right')
-  await expect(who.getByLabel(/^Alto/)).toHaveValue('both')
-  await expect(who.getByLabel(/^Bass/)).toHaveValue('left')
+  const who = understood(page).getByRole('region', { name: 'Who plays what' })
+  const plays = (name: string) => who.getByLabel(`${name} is played by`)
+  await expect(who).toContainText('4 notes · E5 to A5')
+  await expect(plays('Soprano')).toHaveValue('right')
+  await expect(plays('Alto')).toHaveValue('both')
+  await expect(plays('Bass')).toHaveValue('left')
   await expect(understood(page)).toContainText('"Soprano" is the right hand and "Bass" the left')
-  await who.getByLabel(/^Soprano/).selectOption('role')
-  await who.getByLabel(/^Alto/).selectOption('right')
-  await who.getByLabel(/^Tenor/).selectOption('nobody')
+  await plays('Soprano').selectOption('role')
+  await plays('Alto').selectOption('right')
+  await plays('Tenor').selectOption('nobody')
   await expect(understood(page)).toContainText('right hand 4 notes, left hand 4 · beside the hands: Soprano')
   await understood(page).getByLabel('Title').fill('Four Voices')
   await understood(page).getByLabel('Title').blur()
@@ -66,7 +69,7 @@ test('a MIDI file: hands, meter and key are shown, and a guess is decided otherw
   await choose(page, 'evening.mid', writeArrangementMidi(demoScore('snow-on-the-towpath.musicxml').arrangement))
   await expect(understood(page)).toContainText('MIDI · ')
   await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')
-  await expect(understood(page).getByLabel(/Right hand \(/)).toHaveValue('right')
+  await expect(understood(page).getByLabel('Right hand is played by')).toHaveValue('right')
   await understood(page).getByLabel('Meter').selectOption('6/8')
   await expect(understood(page).getByLabel('Meter')).toHaveValue('6/8')
   await expect(understood(page).locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
@@ -74,6 +77,81 @@ test('a MIDI file: hands, meter and key are shown, and a guess is decided otherw
   await understood(page).getByLabel('Title').blur()
   await save(page, 'Evening from a MIDI file')
   await expect(page.locator('.facts')).toContainText('6/8')
+  await putAway(page)
+})
+
+test('a band: melody and bass are proposed, each is heard alone, and who plays is decided again on the Workbench', async ({ page }) => {
+  await choose(page, 'band.mid', bandFile())
+  const who = understood(page).getByRole('region', { name: 'Who plays what' })
+  const plays = (name: string) => page.getByLabel(`${name} is played by`)
+  await expect(plays('Lead vocal')).toHaveValue('right')
+  await expect(plays('Strings')).toHaveValue('left')
+  await expect(plays('Bass')).toHaveValue('left')
+  await expect(plays('Fill')).toHaveValue('role')
+  await expect(plays('Kit').locator('option')).toHaveText(['somebody else', 'nobody'])
+  await expect(who).toContainText('drums · 64 notes')
+  await expect(understood(page)).toContainText('"Lead vocal" is taken as the melody')
+  await expect(who.getByRole('button', { name: 'Listen to Kit alone' })).toBeDisabled()
+  await who.getByRole('button', { name: 'Listen to Bass alone' }).click()
+  await who.getByRole('button', { name: 'Stop' }).click()
+  await understood(page).getByLabel('Title').fill('Band of Five')
+  await understood(page).getByLabel('Title').blur()
+  await save(page, 'Band of Five')
+  await page.getByRole('link', { name: 'Workbench' }).click()
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  await answering(page)
+  await page.getByRole('tab', { name: 'Who plays' }).click()
+  await expect(plays('Bass')).toHaveValue('left')
+  await plays('Lead vocal').selectOption('role')
+  await expect(page.getByText('Saved, version 2')).toBeVisible({ timeout: 15_000 })
+  await expect(plays('Lead vocal')).toHaveValue('role')
+  await page.getByRole('button', { name: 'Hands the other way round' }).click()
+  await expect(page.getByText('Saved, version 3')).toBeVisible({ timeout: 15_000 })
+  await expect(plays('Bass')).toHaveValue('right')
+  // On the Stand the band's own staves are not drawn.
+  await page.goto('/songs')
+  await page.getByRole('link', { name: 'Band of Five' }).click()
+  await page.getByRole('link', { name: /^Part 1/ }).first().click()
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  await expect(page.locator('.engraving svg .system').first().locator('.measure').first().locator('.staff')).toHaveCount(2)
+  await page.goto('/songs')
+  await page.getByRole('link', { name: 'Band of Five' }).click()
+  await putAway(page)
+})
+
+test('a recording without a click: its beats are heard, a bar line is moved, and tapping along decides', async ({ page }) => {
+  await choose(page, 'waltz.mid', recordingFile())
+  await expect(understood(page).getByRole('radio', { name: /heard in the playing/ })).toBeChecked()
+  await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')
+  await expect(understood(page)).toContainText('the beat was found in the playing: about 9')
+  const line = understood(page).getByRole('slider', { name: 'Bar line before bar 2', exact: true })
+  await expect(line).toHaveAttribute('aria-valuetext', 'bar 2, beat 1', { timeout: 30_000 })
+  const before = Number(await line.getAttribute('aria-valuenow'))
+  await line.focus()
+  await page.keyboard.press('ArrowRight')
+  // The bar begins a quarter later now, and the first one has a quarter before it.
+  await expect(understood(page).getByLabel('Pickup')).not.toHaveValue('0')
+  await expect(understood(page).getByRole('slider').first()).not.toHaveAttribute('aria-valuenow', String(before))
+
+  await understood(page).getByRole('button', { name: 'Tap along' }).click()
+  await page.waitForFunction(() => performance.getEntriesByName('half-step:listening').length > 0)
+  const beats = Array.from({ length: 16 }, (_, beat) => beatMs(beat))
+  await page.evaluate(async (times) => {
+    const begin = performance.getEntriesByName('half-step:listening').at(-1)!.startTime
+    for (const ms of times) {
+      await new Promise(resolve => setTimeout(resolve, Math.max(0, begin + ms - performance.now())))
+      window.dispatchEvent(new KeyboardEvent('keydown', { code: 'Space', key: ' ', bubbles: true, cancelable: true }))
+    }
+  }, beats)
+  await expect(understood(page)).toContainText('16 so far')
+  await understood(page).getByRole('button', { name: 'Enough: take these beats' }).click()
+  await expect(understood(page).getByRole('radio', { name: /the ones I tap/ })).toBeChecked()
+  await expect(understood(page)).toContainText('written on the beats that were tapped')
+  await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')
+  await understood(page).getByLabel('Title').fill('Tapped Waltz')
+  await understood(page).getByLabel('Title').blur()
+  await save(page, 'Tapped Waltz')
+  await expect(page.locator('.facts')).toContainText('3/4')
   await putAway(page)
 })
 

@@ -20,7 +20,7 @@ const tapQuarters = ref(props.choices.tapQuarters ?? 1)
 const keyboards = useKeyboardsStore()
 const listening = useListening()
 const heard = ref<'played' | 'written' | 'tapping'>()
-const taps = ref<number[]>([])
+const taps = shallowRef<readonly number[]>([])
 let startMs = 0
 let stopHearing: (() => void) | undefined
 const isOn = (what: typeof heard.value) => listening.playing.value && heard.value === what
@@ -76,7 +76,7 @@ watch(listening.playing, (on) => {
   if (on || heard.value !== 'tapping') return
   stopHearing?.()
   heard.value = undefined
-  if (taps.value.length >= 2) emit('change', { beats: 'taps', tapsMs: taps.value, tapQuarters: tapQuarters.value, meter: undefined, barLinesMs: undefined, pickupQuarters: undefined })
+  if (taps.value.length >= 2) emit('change', { beats: 'taps', tapsMs: [...taps.value], tapQuarters: tapQuarters.value, meter: undefined, barLinesMs: undefined, pickupQuarters: undefined })
 })
 const lengthMs = computed(() => props.played.notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0))
 watch(() => props.arrangement, () => { if (heard.value === 'written') listening.stop() })

@@ -25,7 +25,7 @@ const input = useTemplateRef('input')
 const over = ref(false)
 const chart = ref('')
 const source = shallowRef<{ bytes: Uint8Array, name: string } | { phrase: PlayedPhrase }>()
-const choices = ref<SongChoices>({})
+const choices = shallowRef<SongChoices>({})
 const preview = shallowRef<Preview>()
 const version = ref(0)
 const stage = ref('')
@@ -73,7 +73,7 @@ async function read() {
     version.value++
     return
   }
-  const answer = await reader.read(from.bytes, from.name, toRaw(choices.value), (text) => { stage.value = text })
+  const answer = await reader.read(from.bytes, from.name, choices.value, (text) => { stage.value = text })
   stage.value = ''
   if (source.value !== from) return
   if ('reason' in answer) {

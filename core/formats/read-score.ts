@@ -34,27 +34,28 @@ export interface ReadSong extends ReadScore {
 
 /**
  * Reads a song in any format that is known: MusicXML (.musicxml, .xml, .mxl), a Standard MIDI File, a chord chart or ChordPro text.
- * The kind is seen from the content; `fileName` gives a title where the file has none. Throws UnusableInput, naming the place.
+ * The kind is seen from the content; `fileName` gives a title where the file has none. `writtenBars`: what is not MusicXML is written as such only so far, to be looked at. Throws
+ * UnusableInput, naming the place.
  */
-export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoices = {}): ReadSong {
-  try { return readAs(bytes, fileName, choices) }
+export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoices = {}, writtenBars?: number): ReadSong {
+  try { return readAs(bytes, fileName, choices, writtenBars) }
   catch (error) {
     if (!(error instanceof RangeError)) throw error
     // Nothing that sounds is refused for its rhythm: what is too fine to be written is written more plainly.
     const plainer = RHYTHMS[RHYTHMS.indexOf(choices.rhythm ?? 'found') + 1]
     if (plainer === undefined) throw new UnusableInput('the rhythm', error.message)
-    return readSong(bytes, fileName, { ...choices, rhythm: plainer })
+    return readSong(bytes, fileName, { ...choices, rhythm: plainer }, writtenBars)
   }
 }
 
-function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices): ReadSong {
+function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices, writtenBars?: number): ReadSong {
   const named = fileName.replace(/^.*[/\\]/, '').replace(/\.[^.]*$/, '').replaceAll(/[_-]+/g, ' ').trim() || UNTITLED
   const read = byContent(bytes, named, choices)
   let { arrangement, musicXml } = read
   if (choices.swapHands) ({ arrangement, musicXml } = withHandsSwapped({ arrangement, musicXml }))
   if (choices.title !== undefined) arrangement = { ...arrangement, title: choices.title }
   if (choices.composer !== undefined) arrangement = { ...arrangement, composer: choices.composer }
-  if (musicXml === '') ({ arrangement, musicXml } = writeMusicXml(arrangement))
+  if (musicXml === '') ({ arrangement, musicXml } = writeMusicXml(arrangement, writtenBars))
   return { ...read, arrangement, musicXml }
 }
 

@@ -23,7 +23,7 @@ export const PULSE = {
   /** Another place for a moment at which a bar is known to begin. */
   elsewhere: 1_000,
   /** Ways this much dearer than the best are given up. */
-  beam: 30,
+  beam: 14,
   /** From how many moments the kinds of bars are compared: roughly at first, and those that come near the best more closely. */
   roughly: 120, closely: 400, near: 60,
 } as const
@@ -89,16 +89,17 @@ function decode(moments: readonly PulseMoment[], ranks: readonly number[], known
   const first = placeCosts(moments[0]!)
   let cost = Float64Array.from({ length: states }, (_, state) => first[state % cycle]!)
   const isLed = moments.some(moment => moment.beginsBar)
-  const origins: Int32Array[] = []
-  const counts: Int32Array[] = []
+  let next = new Float64Array(states)
+  const origins: Uint16Array[] = []
+  const counts: Uint32Array[] = []
   for (let index = 1; index < moments.length; index++) {
     const stepMs = moments[index]!.atMs - moments[index - 1]!.atMs
-    const next = new Float64Array(states).fill(Infinity)
-    const origin = new Int32Array(states)
-    const count = new Int32Array(states)
+    next.fill(Infinity)
+    const origin = new Uint16Array(states)
+    const count = new Uint32Array(states)
     const here = placeCosts(moments[index]!)
     let least = Infinity
-    for (const one of cost) if (one < least) least = one
+    for (let state = 0; state < states; state++) if (cost[state]! < least) least = cost[state]!
     // Where a bar is known to begin, the way there may have been far from the cheapest.
     const dearest = least + (isLed ? PULSE.elsewhere : PULSE.beam)
     const spread = Math.hypot(PULSE.unsteadyMs, PULSE.unsteadyStep * Math.min(stepMs, PULSE.longMs))
@@ -124,7 +125,7 @@ function decode(moments: readonly PulseMoment[], ranks: readonly number[], known
         }
       }
     }
-    cost = next
+    ;[cost, next] = [next, cost]
     origins.push(origin)
     counts.push(count)
   }

@@ -8,6 +8,9 @@ import { toDecimal, ZERO } from '#core/music/quarters'
 import type { Preview } from '~/workers/reader'
 
 /** What was understood of a song that comes in, and what can be decided otherwise before it is saved. */
+/** As the reader writes them. */
+const SHOWN_BARS = 8
+
 const props = defineProps<{ preview: Preview, version: number, playedIn?: boolean }>()
 const choices = defineModel<SongChoices>({ required: true })
 
@@ -16,6 +19,7 @@ const change = (what: Partial<SongChoices>) => { choices.value = { ...choices.va
 const arrangement = computed(() => props.preview.arrangement)
 /** As it is played from: without the staves of others. */
 const played = computed(() => standScore(props.preview))
+const lastBar = computed(() => Math.min(arrangement.value.bars.length, SHOWN_BARS) - 1)
 const first = computed(() => arrangement.value.bars[0]!)
 const whole = computed(() => arrangement.value.bars[1] ?? first.value)
 const isWritten = computed(() => props.preview.format === 'MusicXML' && !props.playedIn)
@@ -68,7 +72,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
         :arrangement="arrangement"
         :music-xml="played"
         :score-id="`preview-${version}`"
-        :last-bar="Math.min(arrangement.bars.length, 8) - 1"
+        :last-bar="lastBar"
         @move="at => change(withBarLine(preview, choices, at))"
       />
       <EngravedBars
@@ -76,7 +80,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
         :music-xml="played"
         :score-id="`preview-${version}`"
         :first-bar="0"
-        :last-bar="Math.min(arrangement.bars.length, 8) - 1"
+        :last-bar="lastBar"
         label="The first bars"
       />
     </div>

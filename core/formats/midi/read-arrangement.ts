@@ -83,8 +83,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
     }
   }
   if (count === 0) throw new UnusableInput('MIDI file', 'at least one note was expected')
-  const last = Math.max(...[...streams.values()].map(({ notes }) => notes.reduce((latest, note) => Math.max(latest, note.end), 0)))
-  if (last / 2 > LIMITS.bars) throw new UnusableInput('MIDI file', `its notes lie over more than ${LIMITS.bars} bars`)
+  refuseTooLong([...streams.values()].flatMap(stream => stream.notes))
   if (raw.tempos.length === 0 || raw.tempos[0]!.at > 0) raw.tempos.unshift({ at: 0, quarterBpm: raw.tempos[0]?.quarterBpm ?? 120 })
   if (raw.meters!.length > 0 && raw.meters![0]!.at > 0) raw.meters!.unshift({ at: 0, meter: { beats: 4, beatType: 4 } })
   raw.quarterSeconds = 60 / raw.tempos[0]!.quarterBpm
@@ -109,12 +108,20 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   const leftOut = beyondHands(tracks, left)
 
   const { heard, beats } = onBeats(raw, choices)
+  refuseTooLong(heard.raw.notes)
+  refuseTooLong(heard.raw.roles.flatMap(role => role.notes))
   if (beats !== 'file') guesses.push({ about: 'tempo', kind: beats === 'taps' ? 'tempo-tapped' : 'tempo-found', bpm: heard.raw.tempos[0]!.quarterBpm })
   const { arrangement, guesses: more, shift } = notate(heard.raw, choices)
   if (tracks.length > 1) arrangement.tracks = tracks
   if (leftOut > 0) arrangement.warnings.push({ kind: 'beyond-hand', notes: leftOut })
   const played = isExactFile(raw) ? undefined : { beats, notes: asPlayed(raw), clock: heard.clock.map(({ quarter, ms }) => ({ quarter: quarter - toDecimal(shift), ms })) }
   return { arrangement, guesses: [...guesses, ...more], ...(played ? { played } : {}), voices: tracks.map((track, index) => voiceOfTrack(track, given[index]!.notes.map(({ onset, end, pitch }) => ({ onset, length: end - onset, pitch })))) }
+}
+
+/** Whole bars are at least two quarter notes long. */
+function refuseTooLong(notes: readonly RawNote[]) {
+  const last = notes.reduce((latest, note) => Math.max(latest, note.end), 0)
+  if (!(last / 2 <= LIMITS.bars)) throw new UnusableInput('MIDI file', `its notes lie over more than ${LIMITS.bars} bars`)
 }
 
 /** The notes on beats: the file's own, those that are heard in it, or those that the player tapped. */

@@ -2,7 +2,7 @@ import { bisector } from 'd3-array'
 import { create, type XMLElement } from 'xmlbuilder'
 import type { Arrangement, Bar, Hand, Note } from '../../music/arrangement'
 import { barLength } from '../../music/meter'
-import { add as addQuarters, compare, equal, type Quarters } from '../../music/quarters'
+import { add as addQuarters, compare, equal, subtract, type Quarters } from '../../music/quarters'
 import type { ReadScore } from './read'
 import { BarMarks } from './write-marks'
 import { beamGroup, drawValues, inUnits, unitsFor } from './note-values'
@@ -15,13 +15,13 @@ export interface Staff { number: number, hand?: Hand, voices: VoiceChord[][], cl
 /**
  * Writes an arrangement as MusicXML 4.0: a part for each other role that somebody plays and that has pitches, then the piano, right hand above left. Every note keeps its id;
  * where it takes more noteheads tied together, the further ones are named in `tiedIds` of the arrangement that is given back.
- * Throws a RangeError for positions too fine for note values.
+ * Throws a RangeError for positions too fine for note values. `bars`: only so many from the beginning are written, to be looked at.
  */
-export function writeMusicXml(arrangement: Arrangement): ReadScore {
+export function writeMusicXml(arrangement: Arrangement, bars = arrangement.bars.length): ReadScore {
   const moments: Quarters[] = arrangement.bars.flatMap(bar => [bar.start, bar.length, bar.offset])
   for (const note of [...arrangement.notes, ...writtenRoles(arrangement).flatMap(role => role.notes)]) moments.push(note.onset, addQuarters(note.onset, note.duration))
   for (const { onset } of [...arrangement.chords, ...arrangement.pedals, ...arrangement.dynamics, ...arrangement.tempos]) moments.push(onset)
-  const writer = new ScoreWriter(arrangement, unitsFor(moments))
+  const writer = new ScoreWriter(bars < arrangement.bars.length ? beginningOf(arrangement, bars) : arrangement, unitsFor(moments))
   const musicXml = writer.write()
   // The parts are those of the new document.
   const { partPlays: _before, ...withoutParts } = arrangement
@@ -29,6 +29,19 @@ export function writeMusicXml(arrangement: Arrangement): ReadScore {
   return {
     musicXml,
     arrangement: { ...withoutParts, notes: arrangement.notes.map(withTies), others: arrangement.others.map(role => ({ ...role, notes: role.notes.map(withTies) })) },
+  }
+}
+
+/** The first bars of an arrangement. Notes that sound on end with them. */
+function beginningOf(arrangement: Arrangement, bars: number): Arrangement {
+  const last = arrangement.bars[bars - 1]!
+  const end = addQuarters(last.start, last.length)
+  const within = <T extends { onset: Quarters }>(marks: readonly T[]) => marks.filter(mark => compare(mark.onset, end) < 0)
+  const notesWithin = <T extends Written>(notes: readonly T[]) => within(notes).map(note => compare(addQuarters(note.onset, note.duration), end) > 0 ? { ...note, duration: subtract(end, note.onset) } : note)
+  return {
+    ...arrangement, bars: arrangement.bars.slice(0, bars), notes: notesWithin(arrangement.notes), others: arrangement.others.map(role => ({ ...role, notes: notesWithin(role.notes) })),
+    chords: within(arrangement.chords), lyrics: within(arrangement.lyrics), pedals: within(arrangement.pedals), dynamics: within(arrangement.dynamics), tempos: within(arrangement.tempos),
+    rehearsals: within(arrangement.rehearsals),
   }
 }
 

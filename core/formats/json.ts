@@ -1,4 +1,6 @@
 import { positionIn, positionOf, type Arrangement } from '../music/arrangement'
+import { spellInKey } from '../music/pitch'
+import { keyUnder } from '../notate/key'
 import { withoutNotes, type VoiceNotes } from '../music/voice'
 import { toDecimal, type Quarters } from '../music/quarters'
 import { remarkText } from '../words/remarks'
@@ -47,7 +49,7 @@ export function inspectArrangement(arrangement: Arrangement) {
     })),
     playingOrder: arrangement.order.map(index => arrangement.bars[index]!.number),
     meters: perBar(({ meter }) => ({ beats: meter.beats, beatType: meter.beatType })),
-    keys: perBar(({ fifths }) => ({ fifths })),
+    keys: perBar(({ fifths }) => ({ fifths })).map((key, index, all) => ({ ...key, ...modeOf(arrangement, key, all[index + 1]?.onsetQuarter) })),
     tempos: arrangement.tempos.map(({ onset, quarterBpm }) => ({ ...place(onset), quarterBpm })),
     notes: arrangement.notes.map(noteDocument),
     others: arrangement.others.filter(role => !role.silent).map(({ name, percussion, notes }) => ({ name, ...(percussion ? { percussion } : {}), notes: notes.map(noteDocument) })),
@@ -61,6 +63,14 @@ export function inspectArrangement(arrangement: Arrangement) {
     warnings: arrangement.warnings.map(remarkText),
     unused: arrangement.warnings.filter(remark => typeof remark !== 'string'),
   }
+}
+
+/** Whether the notes under a signature are in its major or its minor key; nothing where there are none. */
+function modeOf({ notes, others }: Arrangement, { fifths, onsetQuarter }: { fifths: number, onsetQuarter: number }, end = Number.POSITIVE_INFINITY): { tonic?: string, mode?: 'major' | 'minor' } {
+  const sounding = [...notes, ...others.filter(role => !role.percussion && !role.silent).flatMap(role => role.notes)]
+    .map(note => ({ pitch: note.pitch, onset: toDecimal(note.onset), length: toDecimal(note.duration) })).filter(note => note.onset >= onsetQuarter && note.onset < end)
+  const key = keyUnder(sounding, fifths)
+  return key ? { tonic: spellInKey(60 + key.tonic, fifths).replace(/-?\d+$/, ''), mode: key.mode } : {}
 }
 
 /** A song as `inspect` prints it: the arrangement, and who plays which of its parts or tracks. */

@@ -15,6 +15,8 @@ export interface Frame {
   /** From each moment on; the first at 0. */
   meters: { at: Quarters, meter: Meter }[]
   fifths: number
+  /** Other signatures from later bar lines on. */
+  keyChanges?: { at: Quarters, fifths: number }[]
   /** The beats before the first bar line, shorter than a bar. */
   pickup: Quarters
   tempos: TempoMark[]
@@ -37,11 +39,14 @@ export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: rea
   let count = 0
   let merged = 0
   const barIndexAt = indexer(bars)
-  const written = <T extends Omit<HandNote, 'hand'>>(notes: readonly T[], voice: (note: T) => string) => withoutOverlap(notes, () => merged++).map(note => ({
-    id: `n${++count}`, barIndex: barIndexAt(note.onset), onset: note.onset, duration: subtract(note.end, note.onset), pitch: note.pitch,
-    spelled: spellInKey(note.pitch, frame.fifths), voice: voice(note), tiedIds: [] as string[],
-    ...(note.track === undefined ? {} : { track: note.track }),
-  }))
+  const written = <T extends Omit<HandNote, 'hand'>>(notes: readonly T[], voice: (note: T) => string) => withoutOverlap(notes, () => merged++).map((note) => {
+    const barIndex = barIndexAt(note.onset)
+    return {
+      id: `n${++count}`, barIndex, onset: note.onset, duration: subtract(note.end, note.onset), pitch: note.pitch,
+      spelled: spellInKey(note.pitch, bars[barIndex]!.fifths), voice: voice(note), tiedIds: [] as string[],
+      ...(note.track === undefined ? {} : { track: note.track }),
+    }
+  })
   const hands = (['right', 'left'] as const).flatMap(hand => written(sorted.filter(note => note.hand === hand), () => hand === 'right' ? '1' : '5').map((note): Note => ({ ...note, hand })))
   const others = roles.map(role => ({ ...role, notes: written([...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch), () => '1') }))
   return {
@@ -53,7 +58,7 @@ export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: rea
   }
 }
 
-function layOutBars({ meters, fifths, pickup, sectionEnds = [] }: Frame, end: Quarters): Bar[] {
+function layOutBars({ meters, fifths: first, keyChanges = [], pickup, sectionEnds = [] }: Frame, end: Quarters): Bar[] {
   const bars: Bar[] = []
   let start = ZERO
   const hasPickup = compare(pickup, ZERO) > 0
@@ -65,6 +70,8 @@ function layOutBars({ meters, fifths, pickup, sectionEnds = [] }: Frame, end: Qu
     const length = isPickup ? pickup : change ? subtract(change.at, start) : whole
     const index = bars.length
     const stop = add(start, length)
+    const from = start
+    const fifths = keyChanges.findLast(one => compare(one.at, from) <= 0)?.fifths ?? first
     bars.push({
       index, number: hasPickup ? index : index + 1, start, length, offset: isPickup ? subtract(whole, pickup) : ZERO, meter, fifths,
       ...(sectionEnds.some(at => equal(at, stop)) || compare(stop, end) >= 0 ? { sectionEnd: true } : {}),

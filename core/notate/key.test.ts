@@ -1,6 +1,6 @@
 /** Keys of cadences and scales, as every harmony book names them (common practice). */
 import { describe, expect, it } from 'vitest'
-import { keyOf, type KeyNote } from './key'
+import { keyOf, keysOf, keyUnder, plainestSignature, type KeyNote } from './key'
 
 /** Chords of a quarter note each, from pitch classes upward of a bass in the third octave. */
 const chords = (names: readonly (readonly number[])[]): KeyNote[] => names.flatMap((chord, onset) => chord.map((pitch, voice) => ({ pitch: (voice === 0 ? 48 : 60) + pitch, onset, length: 1 })))
@@ -38,4 +38,37 @@ describe('the key', () => {
   })
 
   it('of nothing is none', () => expect(keyOf([])).toBeUndefined())
+})
+
+describe('keys inside a song', () => {
+  /** Bars of four quarters: cadences in major on some tonics, each four bars long. */
+  const song = (tonics: readonly number[]) => tonics.flatMap((tonic, place) => Array.from({ length: 4 }, (_, bar) => moved(chords(MAJOR_CADENCE), tonic % 12).map(note => ({ ...note, onset: note.onset + 16 * place + 4 * bar }))).flat())
+  const found = (tonics: readonly number[]) => keysOf(song(tonics), onset => Math.floor(onset / 4)).map(key => [key.bar, key.tonic, key.mode])
+
+  it('are found where they last', () => {
+    expect(found([0, 0, 0, 3, 3, 3, 0, 0])).toEqual([[0, 0, 'major'], [12, 3, 'major'], [24, 0, 'major']])
+    expect(found([2, 2, 2, 2, 9, 9, 9])).toEqual([[0, 2, 'major'], [16, 9, 'major']])
+  })
+  it('are none where another key only passes', () => expect(found([0, 0, 0, 7, 0, 0, 0])).toEqual([[0, 0, 'major']]))
+  it('are not looked for in a short song', () => expect(found([0, 0, 7, 7])).toHaveLength(1))
+  it('of nothing are none', () => expect(keysOf([], () => 0)).toEqual([]))
+})
+
+describe('major or minor under a signature', () => {
+  it.each([[MAJOR_CADENCE, 0, 'major'], [MINOR_CADENCE, -3, 'minor']] as const)('is told from the notes (%#)', (cadence, fifths, mode) => {
+    for (let halfSteps = 0; halfSteps < 12; halfSteps++) {
+      const signs = [0, 7, 2, -3, 4, -1, 6, 1, -4, 3, -2, 5].map((sharps, step) => step === 1 ? -5 : sharps)[halfSteps]! + fifths
+      expect(keyUnder(moved(chords(cadence), halfSteps), signs)).toMatchObject({ mode, tonic: halfSteps })
+    }
+  })
+})
+
+describe('six sharps or six flats', () => {
+  it('is told by how the notes read', () => {
+    // The leading tone of E flat minor is D, that of D sharp minor is C double sharp.
+    expect(plainestSignature(6, [63, 66, 70, 62, 74])).toBe(-6)
+    // The lowered third of F sharp major is A, that of G flat major is B double flat.
+    expect(plainestSignature(-6, [66, 70, 73, 69, 81])).toBe(6)
+    expect([plainestSignature(0, [60, 64, 67]), plainestSignature(-6, [66, 70, 73]), plainestSignature(6, [66, 70, 73])]).toEqual([0, -6, 6])
+  })
 })

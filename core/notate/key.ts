@@ -1,5 +1,5 @@
 import { sampleCorrelation } from 'simple-statistics'
-import type { MidiPitch } from '../music/pitch'
+import { spellInKey, type MidiPitch } from '../music/pitch'
 
 /**
  * How well each step of the scale fits a major and a minor key, from the tonic upward (Temperley 1999, What's Key for Key? The Krumhansl–Schmuckler
@@ -26,27 +26,112 @@ export interface Key { fifths: number, tonic: number, mode: 'major' | 'minor' }
  * Schmuckler), the last bass note weighed in. Undefined for no notes. Between enharmonic twins, the one with fewer signs.
  */
 export function keyOf(notes: readonly KeyNote[]): Key | undefined {
-  const sounding = Array.from({ length: 12 }, () => 0)
-  for (const { pitch, length } of notes) sounding[pitch % 12]! += length
-  if (sounding.every(one => one === 0)) return undefined
-  const lastOnset = notes.reduce((latest, note) => Math.max(latest, note.onset), Number.NEGATIVE_INFINITY)
-  const bass = notes.reduce((lowest, note) => note.onset + note.length > lastOnset ? Math.min(lowest, note.pitch) : lowest, 127) % 12
-  let best = { score: Number.NEGATIVE_INFINITY, tonic: 0, mode: 'major' as Key['mode'] }
-  for (let tonic = 0; tonic < 12; tonic++) {
-    for (const mode of ['major', 'minor'] as const) {
-      const correlation = sampleCorrelation([...PROFILES[mode]], PROFILES[mode].map((_, step) => sounding[(tonic + step) % 12]!))
-      const score = correlation + (bass === tonic ? FINAL_BASS : 0)
-      if (score > best.score) best = { score, tonic, mode }
-    }
-  }
-  const { tonic, mode } = best
+  const scores = scoresOf(notes)
+  if (!scores) return undefined
+  const all = Array.from({ length: 12 }, (_, tonic) => (['major', 'minor'] as const).map(mode => ({ tonic, mode }))).flat()
+  const { tonic, mode } = all.reduce((best, key) => scores(key) > scores(best) ? key : best)
+  const sounding = soundingOf(notes)
   const [low, high] = [sounding[(tonic + 8) % 12]!, sounding[(tonic + 9) % 12]!]
   const isDorian = mode === 'minor' && high >= DORIAN * low && high >= SPOKEN_FOR * sounding.reduce((sum, one) => sum + one, 0)
   return { fifths: signature(tonic + (mode === 'minor' ? 3 : 0) + (isDorian ? 7 : 0)), tonic, mode }
+}
+
+/** How long each pitch class sounds. */
+function soundingOf(notes: readonly KeyNote[]): number[] {
+  const sounding = Array.from({ length: 12 }, () => 0)
+  for (const { pitch, length } of notes) sounding[pitch % 12]! += length
+  return sounding
+}
+
+/** How well each key fits some notes. Undefined for no notes. */
+function scoresOf(notes: readonly KeyNote[]): ((key: Pick<Key, 'tonic' | 'mode'>) => number) | undefined {
+  const sounding = soundingOf(notes)
+  if (sounding.every(one => one === 0)) return undefined
+  const lastOnset = notes.reduce((latest, note) => Math.max(latest, note.onset), Number.NEGATIVE_INFINITY)
+  const bass = notes.reduce((lowest, note) => note.onset + note.length > lastOnset ? Math.min(lowest, note.pitch) : lowest, 127) % 12
+  return ({ tonic, mode }) => sampleCorrelation([...PROFILES[mode]], PROFILES[mode].map((_, step) => sounding[(tonic + step) % 12]!)) + (bass === tonic ? FINAL_BASS : 0)
 }
 
 /** Sharps of the major key on a pitch class; F♯ rather than G♭. */
 function signature(majorTonic: number): number {
   const fifths = (majorTonic * 7) % 12
   return fifths > 6 ? fifths - 12 : fifths
+}
+
+/** Own choice: how likely a note of a signature's scale is, and one outside it; what a change of key needs said for it (in bars that differ by all their notes); and that it lasts so many bars. */
+const IN_SCALE = 0.135
+const OUT_OF_SCALE = 0.011
+const CHANGE = 6
+const LEAST_BARS = 8
+/** Pitch classes of the major scale from its tonic. */
+const SCALE = [0, 2, 4, 5, 7, 9, 11]
+
+/** A key from a bar on, by index. */
+export interface KeyFrom extends Key { bar: number }
+
+/**
+ * The keys of a piece bar by bar: the likeliest signatures (Viterbi decoding over the shares of notes in their scales), where each lasts long enough, and in each stretch the key
+ * of its notes. `barOf`: the bar of a moment. Empty for no notes.
+ */
+export function keysOf(notes: readonly KeyNote[], barOf: (onset: number) => number): KeyFrom[] {
+  const bars = notes.map(note => barOf(note.onset))
+  const count = bars.reduce((most, bar) => Math.max(most, bar), -1) + 1
+  const whole = keyOf(notes)
+  if (!whole) return []
+  const one = [{ bar: 0, ...whole }]
+  if (count < 3 * LEAST_BARS) return one
+  const sounding = Array.from({ length: count }, () => Array.from({ length: 12 }, () => 0))
+  notes.forEach(({ pitch, length }, index) => { sounding[bars[index]!]![pitch % 12]! += length })
+  const starts = stretches(likeliest(sounding))
+  if (starts.length === 1) return one
+  const found = starts.map((bar, index): KeyFrom => ({ bar, ...keyOf(notes.filter((_, note) => bars[note]! >= bar && bars[note]! < (starts[index + 1] ?? count)))! }))
+  return found.filter((key, index) => index === 0 || key.fifths !== found[index - 1]!.fifths)
+}
+
+/** The tonic of the likeliest major scale of each bar. */
+function likeliest(sounding: readonly (readonly number[])[]): number[] {
+  const scales = Array.from({ length: 12 }, (_, tonic) => new Set(SCALE.map(step => (tonic + step) % 12)))
+  const speaks = (bar: readonly number[], scale: ReadonlySet<number>) => {
+    const all = bar.reduce((sum, one) => sum + one, 0)
+    return all === 0 ? 0 : bar.reduce((sum, one, pitch) => sum + one * Math.log(scale.has(pitch) ? IN_SCALE : OUT_OF_SCALE), 0) / all
+  }
+  const change = CHANGE * -Math.log(OUT_OF_SCALE / IN_SCALE) / SCALE.length
+  let scores = scales.map(scale => speaks(sounding[0]!, scale))
+  const origins: number[][] = []
+  for (const bar of sounding.slice(1)) {
+    const best = scores.indexOf(Math.max(...scores))
+    const from = scores.map((score, tonic) => scores[best]! - change > score ? best : tonic)
+    origins.push(from)
+    scores = scales.map((scale, tonic) => speaks(bar, scale) + Math.max(scores[tonic]!, scores[best]! - change))
+  }
+  const tonics = [scores.indexOf(Math.max(...scores))]
+  for (const from of origins.reverse()) tonics.unshift(from[tonics[0]!]!)
+  return tonics
+}
+
+/** Where stretches of one tonic begin; what lasts too short is taken with what is before it. */
+function stretches(tonics: readonly number[]): number[] {
+  const starts = tonics.flatMap((tonic, bar) => tonic === tonics[bar - 1] ? [] : [bar])
+  return starts.filter((bar, index) => index === 0 || (starts[index + 1] ?? tonics.length) - bar >= LEAST_BARS)
+}
+
+/** The major or minor key that notes are in under a known signature. Undefined for no notes. */
+export function keyUnder(notes: readonly KeyNote[], fifths: number): Key | undefined {
+  const scores = scoresOf(notes)
+  const major = (((fifths * 7) % 12) + 12) % 12
+  // Also the minor key whose sixth step is high, which has the old Dorian signature.
+  const candidates: Key[] = [{ fifths, tonic: major, mode: 'major' }, { fifths, tonic: (major + 9) % 12, mode: 'minor' }, { fifths, tonic: (major + 2) % 12, mode: 'minor' }]
+  return scores && candidates.reduce((best, key) => scores(key) > scores(best) ? key : best)
+}
+
+/** Of a signature and its enharmonic twins the one in which the notes have the fewest double accidentals, and then the fewest accidentals; the first where they are alike. */
+export function plainestSignature(fifths: number, pitches: readonly MidiPitch[]): number {
+  const classes = Array.from({ length: 12 }, () => 0)
+  for (const pitch of pitches) classes[pitch % 12]!++
+  const strangeness = (signature: number) => classes.reduce((sum, count, pitch) => {
+    const signs = spellInKey(60 + pitch, signature).replace(/^[A-G]/, '').replace(/-?\d+$/, '').length
+    const isInKey = SCALE.some(step => (((signature * 7) % 12 + 12) % 12 + step) % 12 === pitch)
+    return sum + count * (signs > 1 ? 100 : isInKey ? 0 : 1)
+  }, 0)
+  return [fifths, fifths - 12, fifths + 12].filter(one => Math.abs(one) <= 7).reduce((best, one) => strangeness(one) < strangeness(best) ? one : best)
 }

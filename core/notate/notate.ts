@@ -6,7 +6,7 @@ import type { MidiPitch } from '../music/pitch'
 import { add, compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import { arrange, type HandNote, type RoleNotes } from './arrange'
 import { findMeter } from './find-meter'
-import { keyOf } from './key'
+import { keysOf, plainestSignature } from './key'
 import { findSwing, haveOneGrid, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
 
 /** A note as it comes from a file or a keyboard; times in quarter notes from the first beat, as decimals. */
@@ -86,19 +86,39 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
   const { meters, barLine } = metersOf(raw, choices, written, guess)
   const { shift, pickup } = beginning(meters[0]!.meter, barLine, [...written, ...roles.flatMap(role => role.notes)].map(note => note.onset), choices, guess)
   const move = (at: Quarters) => subtract(at, shift)
-  const fifths = choices.fifths ?? raw.fifths ?? keyOf(pitched.map(note => ({ pitch: note.pitch, onset: note.onset, length: note.end - note.onset })))?.fifths ?? 0
-  if (choices.fifths === undefined && raw.fifths === undefined) guess({ about: 'key', kind: 'key-found', from: 'notes' })
+  const { fifths, keyChanges } = signaturesOf(raw, choices, pitched, { bar: toDecimal(barLength(meters[0]!.meter)), first: toDecimal(shift) - (pickup === ZERO ? 0 : toDecimal(subtract(barLength(meters[0]!.meter), pickup))), isOneMeter: meters.length === 1 }, guess)
 
   const toMark = (at: number) => move(markPlace(at, exact, raw.toleranceQuarters))
   const tempos: TempoMark[] = raw.tempos.map(({ at, quarterBpm }) => ({ onset: laterThanZero(toMark(at)), quarterBpm: choices.bpm ?? quarterBpm }))
   const arrangement = arrange({
-    title: raw.title, meters: meters.map(({ at, meter }) => ({ at: at === ZERO ? ZERO : move(at), meter })), fifths, pickup,
+    title: raw.title, meters: meters.map(({ at, meter }) => ({ at: at === ZERO ? ZERO : move(at), meter })), fifths, keyChanges: keyChanges.map(({ at, fifths: signs }) => ({ at: move(at), fifths: signs })), pickup,
     tempos: choices.bpm === undefined ? onlyChanges(tempos) : [{ onset: ZERO, quarterBpm: choices.bpm }],
     pedals: pedalMarks(raw.pedals.map(({ at, down }) => ({ onset: laterThanZero(toMark(at)), down }))),
     ...(swing === undefined ? {} : { swing: { unit: 'eighth', ratio: swing } }),
   }, written.map(note => ({ ...note, onset: move(note.onset), end: move(note.end) })), roles.map(role => ({ ...role, notes: role.notes.map(note => ({ ...note, onset: move(note.onset), end: move(note.end) })) })))
   return { arrangement, guesses, shift }
 }
+
+/** The signature, and others from later bar lines on (raw times). `first`: where the bar lines begin to be counted. */
+function signaturesOf(raw: Raw, choices: NotationChoices, notes: readonly RawNote[], { bar, first, isOneMeter }: { bar: number, first: number, isOneMeter: boolean }, guess: (one: Guess) => void): { fifths: number, keyChanges: { at: Quarters, fifths: number }[] } {
+  if (choices.fifths !== undefined) return { fifths: choices.fifths, keyChanges: [] }
+  const pitches = notes.map(note => note.pitch)
+  if (raw.fifths !== undefined) {
+    const fifths = plainestSignature(raw.fifths, pitches)
+    if (fifths !== raw.fifths) guess({ about: 'key', kind: 'key-respelled', fifths, from: raw.fifths })
+    return { fifths, keyChanges: [] }
+  }
+  const sounding = notes.map(note => ({ pitch: note.pitch, onset: note.onset, length: note.end - note.onset }))
+  const barOf = (onset: number) => Math.max(0, Math.floor((onset - first) / bar + BAR_EDGE))
+  const keys = keysOf(sounding, isOneMeter ? barOf : () => 0)
+  const [start, ...changes] = keys.map((key, index) => ({ ...key, fifths: plainestSignature(key.fifths, sounding.filter(note => keys.length === 1 || (barOf(note.onset) >= key.bar && barOf(note.onset) < (keys[index + 1]?.bar ?? Infinity))).map(note => note.pitch)) }))
+  if (!start) return { fifths: 0, keyChanges: [] }
+  guess({ about: 'key', kind: 'key-found', from: 'notes', key: start, changes: changes.length })
+  return { fifths: start.fifths, keyChanges: changes.map(change => ({ at: quarters(Math.round((first + change.bar * bar) * 24), 24), fifths: change.fifths })) }
+}
+
+/** A note this share of a bar early still belongs to it. */
+const BAR_EDGE = 0.02
 
 function giveHands(raw: Raw, choices: NotationChoices, guess: (one: Guess) => void): (RawNote & { hand: Hand })[] {
   const sorted = [...raw.notes].sort((a, b) => a.onset - b.onset || a.pitch - b.pitch)

@@ -1,6 +1,13 @@
 import type { Guess } from '../music/guess'
 import type { Remark } from '../music/remark'
+import { spellInKey } from '../music/pitch'
 import { plural } from './amounts'
+
+const signsText = (fifths: number): string => fifths === 0 ? 'no sharps or flats' : plural(Math.abs(fifths), fifths > 0 ? 'sharp' : 'flat')
+
+/** "E minor", "B♭ major". */
+const keyText = ({ fifths, tonic, mode }: { fifths: number, tonic: number, mode: 'major' | 'minor' }): string =>
+  `${spellInKey(60 + tonic, fifths).replace(/-?\d+$/, '').replaceAll('#', '♯').replaceAll('b', '♭')} ${mode}`
 
 /** Names as they are listed in a sentence: "Bass", "Strings" and "Organ". */
 const quoted = (names: readonly string[]): string => new Intl.ListFormat('en').format(names.map(name => `"${name}"`))
@@ -59,7 +66,10 @@ export function guessText(guess: Guess): string {
     case 'band-of-tracks': return `${quoted(guess.right)} is taken as the melody, for the right hand${guess.left.length > 0 ? `; the left hand plays what it can hold of ${quoted(guess.left)}` : ''}`
     case 'in-the-file': return remarkText(guess.remark)
     case 'meter-found': return `no meter was given; ${guess.meter.beats}/${guess.meter.beatType} was found from where the bass and the chords fall`
-    case 'key-found': return `the key was found from the ${guess.from}`
+    case 'key-found': return guess.key
+      ? `${keyText(guess.key)} was found from the ${guess.from}${guess.changes ? `, with ${plural(guess.changes, 'change')} of key later on` : ''}`
+      : `the key was found from the ${guess.from}`
+    case 'key-respelled': return `written with ${signsText(guess.fifths)} instead of the file’s ${signsText(guess.from)}, which would need double accidentals`
     case 'pickup': return `the first note comes ${plural(guess.quarters, 'quarter note')} before a bar line: written as a pickup`
     case 'late-offbeats': return `the offbeats are late, ${guess.ratio.toFixed(2)} to 1: written as even eighths with the word "swing"`
     case 'off-the-grid': return 'the notes do not lie on exact note values; each beat was written on the plainest grid that fits'

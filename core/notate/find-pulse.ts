@@ -50,7 +50,7 @@ export function findPulse(moments: readonly PulseMoment[], known?: Meter): Pulse
     readings = readings.filter(one => one.cost <= least + PULSE.near).map(one => listen(moments.slice(0, PULSE.closely), one))
   }
   const { kind, known: learned } = cheapest(readings)
-  return { places: decode(moments, kind.ranks, learned).places, pulses: kind.pulses, meter: kind.meter }
+  return { places: decode(moments, kind, learned).places, pulses: kind.pulses, meter: kind.meter }
 }
 
 const cheapest = (readings: readonly Reading[]) => readings.reduce((best, one) => one.cost < best.cost ? one : best)
@@ -58,25 +58,22 @@ const cheapest = (readings: readonly Reading[]) => readings.reduce((best, one) =
 /** A kind of bar heard in some moments: what is learned of it, and how little speaks for it. */
 function listen(moments: readonly PulseMoment[], { kind, known }: Reading): Reading {
   const accents = moments.map(moment => moment.accent)
-  const learned = learn(kind.ranks, decode(moments, kind.ranks, known).places, accents)
-  const { places, cost } = decode(moments, kind.ranks, learned)
-  const again = learn(kind.ranks, places, accents)
-  const quarterMs = usualPulse(moments, places) * kind.pulses
-  const total = cost + kind.rare + PULSE.unusual * Math.log2(quarterMs / PULSE.usualQuarterMs) ** 2
-  return { kind, known: again, cost: total }
+  const learned = learn(kind.ranks, decode(moments, kind, known).places, accents)
+  const { places, cost } = decode(moments, kind, learned)
+  const span = places.length > 0 ? places.at(-1)! - places[0]! : 0
+  const pulseMs = span > 0 ? (moments.at(-1)!.atMs - moments[0]!.atMs) / span : PULSE.usualQuarterMs / kind.pulses
+  return { kind, known: learn(kind.ranks, places, accents), cost: cost + kind.rare + unusual(pulseMs, kind) }
 }
 
-/** The usual length of a pulse, ms. */
-export function usualPulse(moments: readonly PulseMoment[], places: readonly number[]): number {
-  const span = places.length > 0 ? places.at(-1)! - places[0]! : 0
-  return span > 0 ? (moments.at(-1)!.atMs - moments[0]!.atMs) / span : PULSE.usualQuarterMs / 4
-}
+/** What the tempo says against a way of counting: once where it begins, and once as a whole, since it can wander on the way. */
+const unusual = (pulseMs: number, { pulses }: BarKind): number => PULSE.unusual * Math.log2(pulseMs * pulses / PULSE.usualQuarterMs) ** 2
 
 const LENGTHS_MS = Array.from({ length: Math.ceil(Math.log(PULSE.longestMs / PULSE.shortestMs) / Math.log(PULSE.step)) }, (_, index) => PULSE.shortestMs * PULSE.step ** index)
 
 /** The likeliest way through the moments for one kind of bar, and its negative log likelihood. */
-function decode(moments: readonly PulseMoment[], ranks: readonly number[], known: Knowledge): { places: number[], cost: number } {
+function decode(moments: readonly PulseMoment[], kind: BarKind, known: Knowledge): { places: number[], cost: number } {
   if (moments.length === 0) return { places: [], cost: 0 }
+  const { ranks } = kind
   const cycle = ranks.length
   const states = LENGTHS_MS.length * cycle
   const silent = ranks.map(rank => silenceCost(known, rank))
@@ -87,7 +84,8 @@ function decode(moments: readonly PulseMoment[], ranks: readonly number[], known
   const quiet = (from: number, count: number) => Math.min(PULSE.mostSilent, Math.floor(count / cycle) * round + sums[from + count % cycle]! - sums[from]!)
   const placeCosts = ({ accent, beginsBar }: PulseMoment) => ranks.map((rank, place) => strikeCost(known, rank, accent) + (beginsBar && place > 0 ? PULSE.elsewhere : 0))
   const first = placeCosts(moments[0]!)
-  let cost = Float64Array.from({ length: states }, (_, state) => first[state % cycle]!)
+  const tempo = LENGTHS_MS.map(pulseMs => unusual(pulseMs, kind))
+  let cost = Float64Array.from({ length: states }, (_, state) => first[state % cycle]! + tempo[Math.floor(state / cycle)]!)
   const isLed = moments.some(moment => moment.beginsBar)
   let next = new Float64Array(states)
   const origins: Uint16Array[] = []

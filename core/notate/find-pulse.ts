@@ -19,7 +19,7 @@ export const PULSE = {
   /** A pulse of another length, for each step squared; at most so many steps at once. */
   bend: 0.3, mostBend: 2, bendPulses: 2,
   /** The usual length of a quarter note, ms, and what an octave off says against it. */
-  usualQuarterMs: 620, unusual: 80,
+  usualQuarterMs: 620, unusual: 50,
   /** Another place for a moment at which a bar is known to begin. */
   elsewhere: 1_000,
   /** Ways this much dearer than the best are given up. */

@@ -124,14 +124,19 @@ export function keyUnder(notes: readonly KeyNote[], fifths: number): Key | undef
   return scores && candidates.reduce((best, key) => scores(key) > scores(best) ? key : best)
 }
 
+/** How many sharps or flats stand before a pitch class, spelled under a signature. */
+const signsOf = (pitch: number, fifths: number): number => spellInKey(60 + pitch % 12, fifths).replace(/^[A-G]/, '').replace(/-?\d+$/, '').length
+
+/** Whether notes are spelled with double accidentals under a signature. */
+export const needsDoubles = (fifths: number, pitches: readonly MidiPitch[]): boolean => pitches.some(pitch => signsOf(pitch, fifths) > 1)
+
 /** Of a signature and its enharmonic twins the one in which the notes have the fewest double accidentals, and then the fewest accidentals; the first where they are alike. */
 export function plainestSignature(fifths: number, pitches: readonly MidiPitch[]): number {
   const classes = Array.from({ length: 12 }, () => 0)
   for (const pitch of pitches) classes[pitch % 12]!++
   const strangeness = (signature: number) => classes.reduce((sum, count, pitch) => {
-    const signs = spellInKey(60 + pitch, signature).replace(/^[A-G]/, '').replace(/-?\d+$/, '').length
     const isInKey = SCALE.some(step => (((signature * 7) % 12 + 12) % 12 + step) % 12 === pitch)
-    return sum + count * (signs > 1 ? 100 : isInKey ? 0 : 1)
+    return sum + count * (signsOf(pitch, signature) > 1 ? 100 : isInKey ? 0 : 1)
   }, 0)
   return [fifths, fifths - 12, fifths + 12].filter(one => Math.abs(one) <= 7).reduce((best, one) => strangeness(one) < strangeness(best) ? one : best)
 }

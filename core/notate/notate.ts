@@ -6,7 +6,7 @@ import type { MidiPitch } from '../music/pitch'
 import { add, compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import { arrange, type HandNote, type RoleNotes } from './arrange'
 import { findMeter } from './find-meter'
-import { keysOf, plainestSignature } from './key'
+import { keysOf, needsDoubles, plainestSignature } from './key'
 import { findSwing, haveOneGrid, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
 
 /** A note as it comes from a file or a keyboard; times in quarter notes from the first beat, as decimals. */
@@ -104,7 +104,8 @@ function signaturesOf(raw: Raw, choices: NotationChoices, notes: readonly RawNot
   if (choices.fifths !== undefined) return { fifths: choices.fifths, keyChanges: [] }
   const pitches = notes.map(note => note.pitch)
   if (raw.fifths !== undefined) {
-    const fifths = plainestSignature(raw.fifths, pitches)
+    // The file's own word is left unless it needs double accidentals.
+    const fifths = needsDoubles(raw.fifths, pitches) ? plainestSignature(raw.fifths, pitches) : raw.fifths
     if (fifths !== raw.fifths) guess({ about: 'key', kind: 'key-respelled', fifths, from: raw.fifths })
     return { fifths, keyChanges: [] }
   }

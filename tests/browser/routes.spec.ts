@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { request as httpRequest } from 'node:http'
 import { expect, test, type APIRequestContext } from '@playwright/test'
+import { bandFile } from '../material/midi-tracks'
 
 const firstPart = async (api: APIRequestContext) => {
   const songs = await (await api.get('/api/songs')).json() as { id: string, title: string }[]
@@ -42,6 +43,7 @@ test('one player\'s songs, parts, passes and takes are not there for another', a
   expect((await other.get(`/api/songs/${songId}/work`)).status()).toBe(404)
   expect((await other.put(`/api/arrangements/${arrangementId}/parts`, { data: { parts: [{ name: 'Mine', from: { n: 0, d: 1 }, to: { n: 4, d: 1 } }] } })).status()).toBe(404)
   expect((await other.post(`/api/arrangements/${arrangementId}/versions`, { data: { changes: [{ kind: 'transpose', halfSteps: 1 }] } })).status()).toBe(404)
+  expect((await other.put(`/api/arrangements/${arrangementId}/roles`, { data: { swapHands: true } })).status()).toBe(404)
   expect((await (await request.get(`/api/songs/${songId}/work`)).json() as { parts: unknown[] }).parts).toEqual(parts)
   expect((await other.post('/api/passes', { data: pass(partId) })).status()).toBe(404)
   expect((await other.post(`/api/songs/${songId}/recordings`, { data: Buffer.from('MThd'), headers: { 'content-type': 'application/octet-stream' } })).status()).toBe(404)
@@ -155,6 +157,32 @@ test('only this machine\'s own pages are signed in by the demo or may change any
   expect(await raw(baseURL!, '/api/songs', { headers: { host: 'half-step.example' } })).toBe(401)
   expect(await raw(baseURL!, '/api/songs', { headers: { 'x-forwarded-for': '203.0.113.9' } })).toBe(401)
   expect(await raw(baseURL!, '/api/songs', { method: 'POST', headers: { origin: 'http://elsewhere.example', 'content-length': '0' } })).toBe(403)
+})
+
+test('who plays what is checked, kept as a new version with the parts, and can be put back', async ({ request }) => {
+  const { id } = await (await request.post('/api/songs?name=band.mid', { data: Buffer.from(bandFile()), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
+  type Work = { arrangementId: string, version: number, arrangement: { notes: { pitch: number, hand: string }[] }, parts: { id: string }[] }
+  const work = async () => await (await request.get(`/api/songs/${id}/work`)).json() as Work
+  const first = await work()
+  const put = (data: unknown, base: string) => request.put(`/api/arrangements/${base}/roles`, { data })
+  for (const [data, status, words] of [
+    [{ voices: { 1: 'everybody' } }, 400, 'must be one of'], [{ voices: { 9: 'right' } }, 422, 'voice 9'], [{ voices: { 1: 'role', 2: 'role', 3: 'nobody' } }, 422, 'for a hand'], [{ hands: 'swap' }, 400, 'not allowed'],
+  ] as const) {
+    const answer = await put(data, first.arrangementId)
+    expect(answer.status(), words).toBe(status)
+    expect((await answer.json() as { message: string }).message).toContain(words)
+  }
+  // What changes nothing is no new version.
+  expect((await (await put({ voices: { 1: 'right' } }, first.arrangementId)).json() as { version: number }).version).toBe(1)
+  expect((await put({ voices: { 1: 'role', 2: 'right' } }, first.arrangementId)).status()).toBe(201)
+  const second = await work()
+  expect([second.version, second.parts.map(part => part.id)]).toEqual([2, first.parts.map(part => part.id)])
+  expect((await put({ swapHands: true }, first.arrangementId)).status()).toBe(409)
+  expect((await put({ swapHands: true }, second.arrangementId)).status()).toBe(201)
+  expect((await put({ voices: { 1: 'right', 2: 'left', 3: 'left' } }, (await work()).arrangementId)).status()).toBe(201)
+  const sorted = ({ arrangement }: Work) => arrangement.notes.map(note => `${note.hand} ${note.pitch}`).sort()
+  expect(sorted(await work())).toEqual(sorted(first))
+  await request.patch(`/api/songs/${id}`, { data: { archived: true } })
 })
 
 test('corrections and parts are checked, refused whole, and kept as a new version that passes stay behind', async ({ request }) => {

@@ -12,7 +12,7 @@ import { UnusableInput } from '#core/formats/unusable'
 import type { Arrangement } from '#core/music/arrangement'
 import { expectedNotes, wholePassage } from '#core/music/passage'
 import { add, compare, toDecimal } from '#core/music/quarters'
-import { findBeats, inBeats } from '#core/notate/find-beats'
+import { findPulse } from '#core/notate/find-pulse'
 import { keyOf } from '#core/notate/key'
 import { notate, type RawNote } from '#core/notate/notate'
 import { CHARACTERS, type PlayerHabits } from '#core/players/habits'
@@ -53,7 +53,8 @@ describe('MIDI to arrangement to MIDI', () => {
       const moved = essence(arrangement.notes).map(one => ({ hand: one.hand, pitch: one.pitch, duration: one.duration, at: Math.round((one.at - shift) * 1e6) }))
       expect(essence(again.notes).map(one => ({ hand: one.hand, pitch: one.pitch, duration: one.duration, at: Math.round(one.at * 1e6) }))).toEqual(moved)
       expect(again.bars[0]!.meter.beats).toBe(arrangement.bars[0]!.meter.beats)
-      expect(again.bars[0]!.fifths).toBe(arrangement.bars[0]!.fifths)
+      // A signature that needs double accidentals is written as its enharmonic twin where that reads more plainly.
+      expect([0, 12]).toContain(Math.abs(again.bars[0]!.fifths - arrangement.bars[0]!.fifths))
     }), { numRuns: 400, seed: 8 })
   })
 
@@ -125,10 +126,8 @@ describe('playing written down', () => {
     const beats = [0]
     for (let beat = 1; beat <= 48; beat++) beats.push(beats.at(-1)! + 60_000 / (92 + 8 * Math.sin(beat / 6)))
     const onsets = beats.slice(0, 48).flatMap((at, beat) => beat % 4 === 1 ? [at, (at + beats[beat + 1]!) / 2] : beat % 4 === 3 ? [] : [at])
-    const found = findBeats(onsets, onsets.map(() => 1))
-    const places = onsets.map(at => inBeats(found, at) * 2)
-    const offset = Math.round(places[0]!)
-    expect(places.map(at => Math.round(at) - offset)).toEqual(onsets.map(at => beats.includes(at) ? 2 * beats.indexOf(at) : 2 * beats.findLastIndex(one => one < at) + 1))
+    const { places, pulses } = findPulse(onsets.map(atMs => ({ atMs, accent: 0.2 })))
+    expect(places.map(place => (place - places[0]!) * 2 / pulses)).toEqual(onsets.map(at => beats.includes(at) ? 2 * beats.indexOf(at) : 2 * beats.findLastIndex(one => one < at) + 1))
   })
 
   it.each([0, 1, 2, 3, 4, 5, -1, -2, -3, -4, -5, 6])('finds the key of a scale and its chords with %i sharps (common practice)', (fifths) => {
@@ -156,7 +155,7 @@ function oneTrack(arrangement: Arrangement): Uint8Array {
   return writeTrackFile([events], 480)
 }
 
-describe('the beat in free playing (Ellis 2007)', () => {
+describe('the beat in free playing', () => {
   const melody = (steps: number[], beatMs: number, wobbleMs = 0) => {
     let at = 0
     return steps.map((step, index) => {
@@ -168,20 +167,16 @@ describe('the beat in free playing (Ellis 2007)', () => {
   it.each([[60, 0], [72, 12], [90, 15], [110, 12], [126, 8]])('is found at %i beats a minute, %i ms unsteady', (bpm, wobble) => {
     const steps = [1, 1, 0.5, 0.5, 1, 2, 1, 1, 1, 0.5, 0.5, 2, 1, 1, 0.5, 0.5, 1, 2, 1, 1, 1, 1, 2]
     const onsets = melody(steps, 60_000 / bpm, wobble)
-    const found = findBeats(onsets, onsets.map(() => 1))
-    const between = found.slice(1).map((beat, index) => beat - found[index]!).sort((a, b) => a - b)[found.length >> 1]!
+    const { places, pulses } = findPulse(onsets.map(atMs => ({ atMs, accent: 0.2 })))
     // The same pulse, or its half or double: which of them is the beat is a matter of taste.
-    const ratio = Math.log2(between / (60_000 / bpm))
-    expect(Math.abs(ratio - Math.round(ratio))).toBeLessThan(0.06)
-    expect(Math.abs(Math.round(ratio))).toBeLessThanOrEqual(1)
+    const quarters = places.map(place => (place - places[0]!) / pulses)
+    const beats = steps.map((_, index) => steps.slice(0, index).reduce((sum, step) => sum + step, 0))
+    expect([0.5, 1, 2].map(times => beats.map(beat => beat * times))).toContainEqual(quarters)
   })
-  it('has beats around every onset, also of a single note', () => {
+  it('goes forward with every onset, also of a single note', () => {
     for (const onsets of [[0], [500], [0, 400, 810]]) {
-      const beats = findBeats(onsets, onsets.map(() => 1))
-      expect(beats.length).toBeGreaterThanOrEqual(2)
-      expect(beats[0]).toBeLessThanOrEqual(onsets[0]! + 40)
-      expect(beats.at(-1)).toBeGreaterThan(onsets.at(-1)!)
-      expect(beats.every((beat, index) => index === 0 || beat > beats[index - 1]!)).toBe(true)
+      const { places } = findPulse(onsets.map(atMs => ({ atMs, accent: 0 })))
+      expect(places.every((place, index) => Number.isInteger(place) && (index === 0 || place > places[index - 1]!))).toBe(true)
     }
   })
 })

@@ -20,7 +20,7 @@ const GOES_ON = 0.7
  * beats: below the one share it speaks against two beats, above the other for them.
  */
 const FINE = { few: 0.12, many: 0.4 }
-const twoBeats = (fine: number) => fine < FINE.few ? 16 : fine > FINE.many ? -8 : 0
+const twoBeats = (fine: number) => fine < FINE.few ? 32 : fine > FINE.many ? -8 : 0
 
 /** Where the bar lines are: the meter, and how far behind time 0 the first of them is, quarter notes. */
 export interface FoundMeter { meter: Meter, barLine: number }

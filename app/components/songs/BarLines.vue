@@ -3,7 +3,7 @@ import type { Arrangement } from '#core/music/arrangement'
 import { toDecimal } from '#core/music/quarters'
 import { placeText } from '~/utils/barPlaces'
 
-/** The first bars of a recording, whose bar lines can be drawn to another note. */
+/** The first bars of a recording, whose bar lines can be dragged to another note. */
 const props = defineProps<{ arrangement: Arrangement, musicXml: string, scoreId: string, lastBar: number }>()
 const emit = defineEmits<{ move: [at: number] }>()
 
@@ -101,7 +101,7 @@ function step(index: number, event: KeyboardEvent) {
         aria-valuemin="0"
         :aria-valuemax="Math.ceil(notes.at(-1)?.at ?? 0)"
         :aria-valuenow="line.at"
-        :style="{ left: `${(dragged === index && target ? target : line).x}px`, top: `${(dragged === index && target ? target : line).top - 10}px`, height: `${line.bottom - line.top + 20}px` }"
+        :style="{ left: `${(dragged === index && target ? target : line).x}px`, top: `${(dragged === index && target ? target : line).top - 30}px`, height: `${line.bottom - line.top + 40}px` }"
         @pointerdown.stop="grab(index, $event)"
         @keydown="step(index, $event)"
       />

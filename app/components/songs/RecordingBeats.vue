@@ -160,7 +160,7 @@ onBeforeUnmount(() => {
         {{ listening.problem.value }}
       </template>
       <template v-else>
-        Bar lines in the wrong place? Draw one to the note where a bar begins, or reach it with Tab and use the arrow keys; the rest follows.
+        Is a bar line in the wrong place? Drag it to the note where the bar begins, or reach it with Tab and use the arrow keys; the rest follows.
       </template>
     </p>
   </section>

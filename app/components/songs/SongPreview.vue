@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { plural } from '#core/words/amounts'
 import { guessText, remarkText } from '#core/words/remarks'
 import { withBarLine } from '#core/formats/midi/bar-line'
 import { standScore } from '#core/formats/musicxml/stand-score'
@@ -121,7 +122,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
           </ul>
         </details>
         <p class="parts">
-          <b>{{ preview.parts.length }} parts</b> {{ preview.parts.slice(0, 4).join('; ') }}{{ preview.parts.length > 4 ? ' …' : '' }}. They can be changed on the Workbench.
+          <b>{{ plural(preview.parts.length, 'part') }}</b> {{ preview.parts.slice(0, 4).join('; ') }}{{ preview.parts.length > 4 ? ' …' : '' }}. They can be changed on the Workbench.
         </p>
       </div>
       <div class="fields">
@@ -183,6 +184,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
     </div>
     <section
       v-if="preview.voices.length > 1 || preview.format === 'MIDI'"
+      class="who"
       aria-labelledby="who-plays"
     >
       <h3 id="who-plays">
@@ -220,6 +222,7 @@ h3 { font-weight: 700; margin-bottom: var(--step); }
 .guesses b { text-transform: capitalize; margin-right: 0.35rem; }
 .fields { display: grid; gap: calc(1.5 * var(--step)); align-content: start; }
 .fields label { display: grid; grid-template-columns: 8rem 1fr; align-items: center; gap: var(--step); }
+.who { margin-top: calc(3 * var(--step)); }
 .swap { margin-top: calc(2 * var(--step)); }
 .fields label > :is(input, select) { margin-left: 0; width: 100%; }
 @media (max-width: 52rem) { .columns { grid-template-columns: 1fr; } }

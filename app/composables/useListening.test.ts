@@ -17,8 +17,10 @@ function listener(loadPiano: () => Promise<void> = () => Promise.resolve()) {
   let tick = () => {}
   const played: Played[] = []
   let hushed = 0
+  const clicks: [atMs: number, downbeat: boolean][] = []
+  let isClicking = false
   vi.stubGlobal('useSound', () => ({ start: () => Promise.resolve({
-    loadPiano, play: (pitch: number, velocity: number, atMs: number, durationMs: number) => played.push({ pitch, velocity, atMs, durationMs }),
+    loadPiano, click: (atMs: number, downbeat: boolean) => clicks.push([atMs, downbeat]), setClicking: (on: boolean) => { isClicking = on }, play: (pitch: number, velocity: number, atMs: number, durationMs: number) => played.push({ pitch, velocity, atMs, durationMs }),
     hush: () => { hushed++ },
     everyTick: (act: () => void) => {
       tick = act
@@ -31,7 +33,7 @@ function listener(loadPiano: () => Promise<void> = () => Promise.resolve()) {
       tick()
     }
   }
-  return { ...useListening(), played, runTo, hushes: () => hushed }
+  return { ...useListening(), played, runTo, hushes: () => hushed, clicks, clicking: () => isClicking }
 }
 
 describe('listening', () => {
@@ -93,5 +95,17 @@ describe('listening', () => {
     const heard = scope.run(() => listener(() => Promise.reject(new Error('samples are missing'))))!
     await heard.play(arrangement, PASSAGE, BPM)
     expect([heard.playing.value, heard.problem.value]).toEqual([false, 'The sound could not be started (samples are missing).'])
+  })
+
+  it('clicks on the beats that are given, and no more when it is stopped', async () => {
+    const heard = scope.run(() => listener())!
+    let begun = 0
+    await heard.playNotes([{ pitch: 60, onsetMs: 0, durationMs: 400, velocity: 80 }], 2000, [0, 500, 1000, 1500].map((atMs, index) => ({ atMs, downbeat: index === 0 })), (startMs) => { begun = startMs })
+    heard.runTo(begun + 400)
+    heard.stop()
+    heard.runTo(begun + 3000)
+    expect(heard.clicks).toEqual([[begun, true], [begun + 500, false]])
+    expect(heard.clicking()).toBe(false)
+    expect(heard.sounding.value.size).toBe(0)
   })
 })

@@ -104,4 +104,24 @@ describe('the work on a song', () => {
     expect(work.canUndo.value).toBe(false)
     expect(asked).toEqual([])
   })
+
+  it('who plays what is saved at once and begun from anew; corrections must be saved before', async () => {
+    const work = useWorkbench(song())
+    const given = { ...song(), arrangementId: 'second', version: 2, arrangement: { ...arrangement, title: 'Given' } }
+    answers = { '/api/arrangements/first/roles': () => ({ id: 'second', version: 2 }), '/api/songs/song/work': () => given }
+    work.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })
+    await work.giveRoles({ swapHands: true })
+    expect(asked).toEqual([])
+    work.undo()
+    await work.giveRoles({ voices: { 1: 'left' } })
+    expect(asked[0]).toMatchObject({ url: '/api/arrangements/first/roles', method: 'PUT', body: { voices: { 1: 'left' } } })
+    expect([work.version.value, work.arrangement.value.title, work.isSaved.value, work.canUndo.value]).toEqual([2, 'Given', true, false])
+  })
+
+  it('says why nobody could be given anything', async () => {
+    const work = useWorkbench(song())
+    answers = { '/api/arrangements/first/roles': () => { throw new Error('no voice is left to a hand') } }
+    await work.giveRoles({ voices: { 1: 'role' } })
+    expect([work.problem.value, work.version.value, work.saving.value]).toEqual(['no voice is left to a hand', 1, false])
+  })
 })

@@ -102,6 +102,10 @@ describe('what is played from', () => {
     expect(names(CHOIR)).toEqual(['Piano'])
     expect(heads(CHOIR)).toEqual(CHOIR.arrangement.notes.map(one => one.id).sort())
   })
+  it('is the document itself where its rhythm cannot be written anew', () => {
+    const strange = { ...CHOIR.arrangement, notes: CHOIR.arrangement.notes.map((one, index) => index === 0 ? { ...one, duration: { n: 1, d: 7919 } } : one) }
+    expect(standScore({ ...CHOIR, arrangement: strange })).toBe(CHOIR.musicXml)
+  })
   it('is the document itself where the hands play all of it', () => {
     const piano = withRoles(CHOIR, { 2: 'nobody', 3: 'nobody' })
     expect(standScore({ ...piano, arrangement: { ...piano.arrangement, partPlays: ['right', 'left'] } })).toBe(CHOIR.musicXml)

@@ -10,7 +10,13 @@ const MOST_PARTS = 2
  */
 export function standScore({ arrangement, musicXml }: ReadScore): string {
   const played = arrangement.partPlays?.filter(one => one === 'right' || one === 'left' || one === 'both').length ?? 0
-  if (played > MOST_PARTS) return writeMusicXml({ ...arrangement, others: [] }).musicXml
+  if (played > MOST_PARTS) {
+    try { return writeMusicXml({ ...arrangement, others: [] }).musicXml }
+    catch (error) {
+      // A rhythm that only the score itself can write: then it is played from as it is.
+      if (!(error instanceof RangeError)) throw error
+    }
+  }
   if (arrangement.others.length === 0 && !arrangement.partPlays?.includes('nobody')) return musicXml
   const own = new Set(arrangement.notes.flatMap(note => [note.id, ...note.tiedIds]))
   const roles = new Set(arrangement.others.flatMap(role => role.notes.map(note => note.id)))

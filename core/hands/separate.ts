@@ -1,3 +1,4 @@
+import { mean } from 'simple-statistics'
 import type { Hand } from '../music/arrangement'
 import type { MidiPitch } from '../music/pitch'
 
@@ -10,14 +11,18 @@ export const SEPARATION = {
   easySpan: 7, beyondEasySpan: 0.25, span: 12, beyondSpan: 6, hardSpan: 16, beyondHardSpan: 40,
   /** A hand that moves: for each half step, falling with the time it has. */
   move: 0.22, easySeconds: 0.5,
-  /** Where the hands are at home, and what it costs to leave, for each half step. */
-  middle: 60, wrongSide: 0.16,
+  /** Where the hands are at home, and what it costs to leave, for each half step; how far home moves with what is played around, and over how many moments. */
+  middle: 60, wrongSide: 0.16, follows: 0.7, around: 8,
+  /** An octave in one hand is no stretch (common practice). */
+  octave: 12,
   /** The hands crossed: the left above the right. */
   crossed: 2.5,
   /** Notes struck together that lie closer than this usually belong to one hand: for each half step. */
   apart: 9, tooClose: 0.3,
   /** A hand that strikes while it holds an earlier note plays two rhythms at once. */
-  twoRhythms: 1.6,
+  twoRhythms: 1.9,
+  /** A hand that strikes more notes or fewer than the time before: for each, at most so many. */
+  otherTexture: 0.5, mostTexture: 2,
   /** A key that the other hand has just played. */
   takenOver: 1.2,
   /** A note that is known to be the other hand's. */
@@ -47,13 +52,15 @@ export function separateHands(notes: readonly LooseNote[], unitSeconds: number):
   const start = (centre: number): HandState => ({ low: centre - 4, high: centre + 4, at: Number.NEGATIVE_INFINITY, held: [], last: [] })
   const beam = Math.max(SEPARATION.leastBeam, Math.min(SEPARATION.beam, Math.round(SEPARATION.beam * SEPARATION.fullBeamNotes / notes.length)))
   let ways: Way[] = [{ cost: 0, left: start(48), right: start(72), split: 0 }]
-  for (const { from, to } of moments) {
+  const homes = homesOf(notes, moments)
+  for (const [index, { from, to }] of moments.entries()) {
+    const middle = homes[index]!
     const chord = notes.slice(from, to).sort((a, b) => a.pitch - b.pitch)
     const next: Way[] = []
     for (const way of ways) {
       for (let split = 0; split <= chord.length; split++) {
-        const left = play(way.left, chord.slice(0, split), unitSeconds, 'left', way.right.last)
-        const right = play(way.right, chord.slice(split), unitSeconds, 'right', way.left.last)
+        const left = play(way.left, chord.slice(0, split), unitSeconds, 'left', middle, way.right.last)
+        const right = play(way.right, chord.slice(split), unitSeconds, 'right', middle, way.left.last)
         const isCrossed = left.state.high > right.state.low && left.state.at > Number.NEGATIVE_INFINITY && right.state.at > Number.NEGATIVE_INFINITY
         const gap = split > 0 && split < chord.length ? chord[split]!.pitch - chord[split - 1]!.pitch : SEPARATION.apart
         const close = Math.max(0, SEPARATION.apart - gap) * SEPARATION.tooClose
@@ -72,9 +79,19 @@ export function separateHands(notes: readonly LooseNote[], unitSeconds: number):
   return hands
 }
 
-function play(hand: HandState, chord: readonly LooseNote[], unitSeconds: number, side: Hand, otherLast: readonly number[]): { state: HandState, cost: number } {
+/** Where the middle between the hands is at each moment: half way between the outer notes around it, and the middle of the keyboard. */
+function homesOf(notes: readonly LooseNote[], moments: readonly { from: number, to: number }[]): number[] {
+  const { middle, follows, around } = SEPARATION
+  const edges = moments.map(({ from, to }) => {
+    const pitches = notes.slice(from, to).map(note => note.pitch)
+    return (Math.min(...pitches) + Math.max(...pitches)) / 2
+  })
+  return edges.map((_, index) => middle + follows * (mean(edges.slice(Math.max(0, index - around), index + around + 1)) - middle))
+}
+
+function play(hand: HandState, chord: readonly LooseNote[], unitSeconds: number, side: Hand, middle: number, otherLast: readonly number[]): { state: HandState, cost: number } {
   if (chord.length === 0) return { state: hand, cost: 0 }
-  const { easySpan, beyondEasySpan, span, beyondSpan, hardSpan, beyondHardSpan, move, easySeconds, middle, wrongSide, voices, tooManyVoices, known } = SEPARATION
+  const { easySpan, beyondEasySpan, span, beyondSpan, hardSpan, beyondHardSpan, move, easySeconds, octave, wrongSide, voices, tooManyVoices, known } = SEPARATION
   const onset = chord[0]!.onset
   const held = hand.held.filter(one => one.end > onset + 1e-6)
   const low = chord[0]!.pitch
@@ -83,12 +100,13 @@ function play(hand: HandState, chord: readonly LooseNote[], unitSeconds: number,
   const highest = Math.max(high, ...held.map(one => one.pitch))
   let cost = 0
   const stretch = high - low
-  cost += Math.max(0, stretch - easySpan) * beyondEasySpan + Math.max(0, stretch - span) * beyondSpan + Math.max(0, stretch - hardSpan) * beyondHardSpan
+  cost += (stretch === octave && side === 'left' ? 0 : Math.max(0, stretch - easySpan)) * beyondEasySpan + Math.max(0, stretch - span) * beyondSpan + Math.max(0, stretch - hardSpan) * beyondHardSpan
   // A key that is only written as held can be let go, or be kept by the pedal: half as bad.
   const withHeld = highest - lowest
   cost += Math.max(0, withHeld - span) * beyondSpan / 4
   for (const { pitch } of chord) if (otherLast.includes(pitch) && !hand.last.includes(pitch)) cost += SEPARATION.takenOver
   if (held.length > 0) cost += SEPARATION.twoRhythms
+  if (hand.last.length > 0) cost += SEPARATION.otherTexture * Math.min(SEPARATION.mostTexture, Math.abs(hand.last.length - chord.length))
   cost += Math.max(0, chord.length + held.length - voices) * tooManyVoices
   const distance = Math.max(0, low < hand.low ? hand.low - low : 0, high > hand.high ? high - hand.high : 0)
   const seconds = Math.max(0.05, (onset - hand.at) * unitSeconds)

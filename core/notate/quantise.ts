@@ -58,9 +58,11 @@ export function readExact(notes: readonly PlayedNote[], tolerance: number): Writ
   // In a fine file a fine fraction is meant; in a coarse one any tick is near some fine fraction.
   const meaningful = Math.min(NOTATION.mostExactDenominator, Math.max(NOTATION.plainDenominator, Math.sqrt(1 / (2 * tolerance))))
   const places = [...new Set(onsets.map(at => at.n / at.d))].sort((a, b) => a - b)
-  // Nor is a division meant in which nothing begins: a sequencer's notes are nine tenths as long as they are written.
+  // Nor is a division meant in which nothing begins, where many notes end on it: a sequencer's notes are nine tenths as long as they are written.
   const tuplets = new Set([1, 3, ...onsets.map(at => oddPart(at.d))])
-  const isMeant = (division: number) => division <= meaningful && tuplets.has(oddPart(division))
+  const strange = ends.filter(end => !tuplets.has(oddPart(end.d))).length
+  const isShortened = strange >= MANY_STRANGE.notes && strange >= MANY_STRANGE.share * notes.length
+  const isMeant = (division: number) => division <= meaningful && (!isShortened || tuplets.has(oddPart(division)))
   return notes.map((note, index) => {
     const end = ends[index]!
     if ((isMeant(end.d) && isMusical(end.d)) || onsets[index]!.d > NOTATION.plainDenominator) return { onset: onsets[index]!, end }
@@ -73,6 +75,9 @@ export const haveOneGrid = (times: readonly WrittenTime[]): boolean => commonDiv
 
 /** Fine enough for 64ths beside triplets, quintuplets, septuplets and ninths. */
 const FINEST_DIVISION = 64 * 9 * 5 * 7
+
+/** So many notes that end on divisions in which none begins are a matter of touch. */
+const MANY_STRANGE = { notes: 8, share: 0.2 }
 
 /** Halves of halves, and tuplets of three, five, seven, nine and fifteen. */
 const isMusical = (denominator: number): boolean => [1, 3, 5, 7, 9, 15].includes(oddPart(denominator))

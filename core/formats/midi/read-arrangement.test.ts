@@ -94,9 +94,9 @@ describe('what stands beside the notes', () => {
     expect(() => read(bytes, { beats: 'taps', tapsMs: [300, 301, 302] })).toThrow('more than')
     expect(read(bytes, { beats: 'taps', tapsMs: [0, 635, 1270] }).played?.beats).toBe('taps')
   })
-  it('a rest of hours in a recording ends in a song of some length or in words', () => {
+  it('a rest of hours in a recording is a song of some length', () => {
     const notes = (rest: number) => Array.from({ length: 30 }, (_, index): [number, number, number] => [60 + index % 12, index * 1.27 + (index % 3) / 20 + (index > 20 ? rest : 0), 0.5])
     expect(read(file({ notes: notes(400) }), { beats: 'heard' }).arrangement.bars.length).toBeLessThan(1_000)
-    expect(() => read(file({ notes: notes(9_900) }), { beats: 'heard' })).toThrow('more than')
+    expect(read(file({ notes: notes(9_900) }), { beats: 'heard' }).arrangement.bars.length).toBeLessThan(10_000)
   })
 })

@@ -67,7 +67,12 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
     <p class="facts figure">
       {{ preview.format }} · {{ arrangement.bars.length }} bars · right hand {{ counts.right }} notes, left hand {{ counts.left }}{{ arrangement.pedals.length ? ' · pedal' : '' }}{{ beside.length ? ` · beside the hands: ${beside.join(', ')}` : '' }}
     </p>
-    <div class="paper">
+    <div
+      class="paper"
+      role="region"
+      aria-label="How it begins"
+      tabindex="0"
+    >
       <BarLines
         v-if="preview.played"
         :arrangement="arrangement"

@@ -3,7 +3,7 @@ import type { Remark } from './remark'
 
 /** Something that was not in the input and had to be decided: what about, and what was taken. Its words are made in the words' room. */
 export type Guess
-  = | { about: 'hands', kind: 'one-track' }
+  = | { about: 'hands', kind: 'told-apart' }
     /** Which tracks were given to which hand, by their names. */
     | { about: 'hands', kind: 'keyboard-of-tracks' | 'pair-of-tracks' | 'choir-of-tracks' | 'band-of-tracks', right: string[], left: string[], both: string[] }
     | { about: 'hands', kind: 'in-the-file', remark: Remark }

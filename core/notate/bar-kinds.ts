@@ -1,4 +1,5 @@
-import type { Meter } from '../music/meter'
+import { barLength, feltBeatQuarters, isCompound, type Meter } from '../music/meter'
+import { toDecimal } from '../music/quarters'
 
 /**
  * A way to count music in bars: the rank of each pulse in the bar, and what that means in print. Ranks: 0 the first beat, 1 the beat in the middle, 2 other beats, 3 halves
@@ -13,18 +14,15 @@ export interface BarKind {
   rare: number
 }
 
-export const RANKS = 5
-
 const inQuarters = (beats: number): Meter => ({ beats, beatType: 4 })
-export const SIX_EIGHT: Meter = { beats: 6, beatType: 8 }
+const SIX_EIGHT: Meter = { beats: 6, beatType: 8 }
 
 function barKind(meter: Meter, pulses: number, rare: number): BarKind {
-  const isCompound = meter.beatType === 8
-  const beat = isCompound ? 3 * pulses / 2 : pulses
-  const half = isCompound ? pulses / 2 : pulses % 2 === 0 ? pulses / 2 : 1
-  const length = meter.beats * pulses * 4 / meter.beatType
-  const middle = isCompound || meter.beats === 4 ? length / 2 : undefined
-  const ranks = Array.from({ length }, (_, place) => place === 0 ? 0 : place === middle ? 1 : place % beat === 0 ? 2 : place % half === 0 ? 3 : 4)
+  const beat = feltBeatQuarters(meter) * pulses
+  const part = isCompound(meter) ? beat / 3 : pulses % 2 === 0 ? beat / 2 : 1
+  const length = toDecimal(barLength(meter)) * pulses
+  const middle = meter.beats % 2 === 0 && meter.beats > 2 ? length / 2 : undefined
+  const ranks = Array.from({ length }, (_, place) => place === 0 ? 0 : place === middle ? 1 : place % beat === 0 ? 2 : place % part === 0 ? 3 : 4)
   return { meter, pulses, ranks, rare }
 }
 

@@ -1,7 +1,7 @@
 import { sum } from 'd3-array'
 import type { Meter } from '../music/meter'
 import type { MidiPitch } from '../music/pitch'
-import { BAR_KINDS, BEGINNINGS, learn, silenceCost, strikeCost, type BarKind, type Knowledge } from './bar-kinds'
+import { BAR_KINDS, learn, silenceCost, strikeCost, type BarKind } from './bar-kinds'
 import { momentsOf, standingOut } from './moments'
 
 /** Own choice: of how many moments the meter is told; what a first bar line elsewhere than at the beginning needs said for it; and what share of notes off the halves of beats lie on thirds of them in music that is counted in thirds. */
@@ -19,8 +19,8 @@ const GOES_ON = 0.7
  * Whether bars have two beats or four is mostly a matter of how music is written down: music of long notes in four, of short ones in two (common practice). What is struck on places finer than halves of
  * beats: below the one share it speaks against two beats, above the other for them.
  */
-const FINE = { few: 0.12, many: 0.4 }
-const twoBeats = (fine: number) => fine < FINE.few ? 32 : fine > FINE.many ? -8 : 0
+const FINE = { few: { share: 0.12, cost: 32 }, many: { share: 0.4, cost: -8 } }
+const twoBeats = (fine: number) => fine < FINE.few.share ? FINE.few.cost : fine > FINE.many.share ? FINE.many.cost : 0
 
 /** Where the bar lines are: the meter, and how far behind time 0 the first of them is, quarter notes. */
 export interface FoundMeter { meter: Meter, barLine: number }
@@ -51,13 +51,11 @@ export function findMeter(notes: readonly { onset: number, end: number, pitch: M
 
 /** How little speaks for places in bars of a kind: a negative log likelihood. */
 function costOf({ ranks, meter }: BarKind, places: readonly number[], accents: readonly number[]): number {
-  let known: Knowledge = BEGINNINGS[0]!
-  for (let round = 0; round < 2; round++) known = learn(ranks, places, accents)
+  const known = learn(ranks, places, accents)
   const silent = ranks.map(rank => silenceCost(known, rank))
-  const rankAt = (place: number) => place % ranks.length
-  let cost = sum(places, (place, index) => strikeCost(known, ranks[rankAt(place)]!, accents[index]!))
+  let cost = sum(places, (place, index) => strikeCost(known, ranks[place % ranks.length]!, accents[index]!))
   places.forEach((place, index) => {
-    for (let between = (places[index - 1] ?? place) + 1; between < place; between++) cost += silent[rankAt(between)]!
+    for (let between = (places[index - 1] ?? place) + 1; between < place; between++) cost += silent[between % ranks.length]!
   })
   return cost + (meter.beats === 2 ? twoBeats(known.struck[4]!) : 0)
 }

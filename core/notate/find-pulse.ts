@@ -1,4 +1,4 @@
-import { sum } from 'd3-array'
+import { bisectLeft, sum } from 'd3-array'
 import type { Meter } from '../music/meter'
 import { BAR_KINDS, BEGINNINGS, learn, silenceCost, strikeCost, type BarKind, type Knowledge } from './bar-kinds'
 
@@ -20,8 +20,8 @@ export const PULSE = {
   bend: 0.3, mostBend: 2, bendPulses: 2,
   /** The usual length of a quarter note, ms, and what an octave off says against it. */
   usualQuarterMs: 620, unusual: 50,
-  /** Another place for a moment at which a bar is known to begin. */
-  elsewhere: 1_000,
+  /** Another place for a moment at which a bar is known to begin; and over how many moments before it the ways that lead there are kept, however dear. */
+  elsewhere: 1_000, leads: 32,
   /** Ways this much dearer than the best are given up. */
   beam: 14,
   /** From how many moments the kinds of bars are compared: roughly at first, and those that come near the best more closely. */
@@ -42,8 +42,8 @@ export interface Pulse { places: number[], pulses: number, meter: Meter }
 interface Reading { kind: BarKind, known: Knowledge, cost: number }
 
 /** The pulse of some moments, sorted by time. `meter`: where it is known. Linear in the number of moments. */
-export function findPulse(moments: readonly PulseMoment[], known?: Meter): Pulse {
-  const asked = BAR_KINDS.filter(({ meter }) => known === undefined || (known.beats === meter.beats && known.beatType === meter.beatType))
+export function findPulse(moments: readonly PulseMoment[], meter?: Meter): Pulse {
+  const asked = BAR_KINDS.filter(kind => meter === undefined || (kind.meter.beats === meter.beats && kind.meter.beatType === meter.beatType))
   let readings = (asked.length > 0 ? asked : BAR_KINDS).map((kind): Reading => cheapest(BEGINNINGS.map(known => listen(moments.slice(0, PULSE.roughly), { kind, known, cost: 0 }))))
   if (moments.length > PULSE.roughly) {
     const least = Math.min(...readings.map(one => one.cost))
@@ -86,7 +86,7 @@ function decode(moments: readonly PulseMoment[], kind: BarKind, known: Knowledge
   const first = placeCosts(moments[0]!)
   const tempo = LENGTHS_MS.map(pulseMs => unusual(pulseMs, kind))
   let cost = Float64Array.from({ length: states }, (_, state) => first[state % cycle]! + tempo[Math.floor(state / cycle)]!)
-  const isLed = moments.some(moment => moment.beginsBar)
+  const barLines = moments.flatMap((moment, index) => moment.beginsBar ? [index] : [])
   let next = new Float64Array(states)
   const origins: Uint16Array[] = []
   const counts: Uint32Array[] = []
@@ -99,7 +99,8 @@ function decode(moments: readonly PulseMoment[], kind: BarKind, known: Knowledge
     let least = Infinity
     for (let state = 0; state < states; state++) if (cost[state]! < least) least = cost[state]!
     // Where a bar is known to begin, the way there may have been far from the cheapest.
-    const dearest = least + (isLed ? PULSE.elsewhere : PULSE.beam)
+    const nextBarLine = barLines[bisectLeft(barLines, index)]
+    const dearest = least + (nextBarLine !== undefined && nextBarLine - index < PULSE.leads ? PULSE.elsewhere : PULSE.beam)
     const spread = Math.hypot(PULSE.unsteadyMs, PULSE.unsteadyStep * Math.min(stepMs, PULSE.longMs))
     const reach = 3 * spread
     for (let from = 0; from < LENGTHS_MS.length; from++) {

@@ -1,4 +1,4 @@
-import { bisector, bisectRight, least } from 'd3-array'
+import { bisectCenter, bisector, bisectRight } from 'd3-array'
 import { mean, median } from 'simple-statistics'
 import { findPulse, type PulseMoment } from './find-pulse'
 import type { Meter } from '../music/meter'
@@ -42,7 +42,7 @@ export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}):
   const moments = struckTogether.map(({ at }, index): PulseMoment => ({ atMs: at, accent: accents[index]! }))
   const momentOfNote = new Map(struck.map(({ note }, index) => [note, momentOf[index]!]))
   for (const ms of barLinesMs) {
-    const nearest = least(moments, moment => Math.abs(moment.atMs - ms))
+    const nearest = moments[momentBy.center(moments, ms)]
     if (nearest) nearest.beginsBar = true
   }
   const { places: heard, pulses, meter: found } = findPulse(moments, meter)
@@ -57,23 +57,28 @@ export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}):
     const step = next ? (places[after]! - places[before]!) / (next.atMs - atMs) : 1 / quarterMs
     return places[before]! + (ms - atMs) * step
   }
-  const lay = (note: RawNote): RawNote => {
-    const onset = places[momentOfNote.get(note)!]!
-    return { ...note, onset, end: Math.max(onset + 1 / 16, quarterAt(toMs(note.end))) }
-  }
   return {
     raw: {
-      ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })),
-      pedals: raw.pedals.map(({ at, down }) => ({ at: Math.max(0, quarterAt(toMs(at))), down })),
-      quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, fifths: raw.fifths || undefined, tempos: tempoOf(quarterMs),
+      ...laid(raw, quarterMs, note => places[momentOfNote.get(note)!]!, at => Math.max(0, quarterAt(toMs(at)))),
       // Where bars are known to begin they are counted from there; else their meter is found once more, from the notes on their beats.
-      meters: barLinesMs.length > 0 ? [{ at: 0, meter: meter ?? found }] : undefined,
+      ...(barLinesMs.length > 0 ? { meters: [{ at: 0, meter: meter ?? found }] } : {}),
     },
     clock: moments.map(({ atMs }, index) => ({ quarter: places[index]!, ms: atMs })),
   }
 }
 
-const tempoOf = (quarterMs: number): Raw['tempos'] => [{ at: 0, quarterBpm: Math.min(1000, Math.max(5, Math.round(60_000 / quarterMs))) }]
+/** What was played on other beats: `onsetOf` a note, and `placeOf` any moment of the file, in quarter notes. */
+function laid(raw: Raw, quarterMs: number, onsetOf: (note: RawNote) => number, placeOf: (at: number) => number): Raw {
+  const lay = (note: RawNote): RawNote => {
+    const onset = onsetOf(note)
+    return { ...note, onset, end: Math.max(onset + 1 / 16, placeOf(note.end)) }
+  }
+  return {
+    ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })), pedals: raw.pedals.map(({ at, down }) => ({ at: placeOf(at), down })),
+    quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, fifths: raw.fifths || undefined, meters: undefined,
+    tempos: [{ at: 0, quarterBpm: Math.min(1000, Math.max(5, Math.round(60_000 / quarterMs))) }],
+  }
+}
 
 /** A tap lies on the beat that is struck within this, ms. */
 const TAP_MS = 130
@@ -83,7 +88,7 @@ export function onTappedBeats(raw: Raw, tapsMs: readonly number[], tapQuarters: 
   const toMs = clockOf(raw)
   const onsets = [...new Set([...raw.notes, ...raw.roles.flatMap(role => role.notes)].map(note => toMs(note.onset)))].sort((a, b) => a - b)
   const beats = [...new Set([...tapsMs].sort((a, b) => a - b).map((tap) => {
-    const nearest = least(onsets, onset => Math.abs(onset - tap))
+    const nearest = onsets[bisectCenter(onsets, tap)]
     return nearest !== undefined && Math.abs(nearest - tap) <= TAP_MS ? nearest : tap
   }))]
   if (beats.length < 2) return undefined
@@ -96,17 +101,7 @@ export function onTappedBeats(raw: Raw, tapsMs: readonly number[], tapQuarters: 
     const length = ms < from || to === undefined ? usual : to - from
     return Math.max(0, (ahead + index + (ms - from) / length) * tapQuarters)
   }
-  const lay = (note: RawNote): RawNote => {
-    const onset = quarterAt(toMs(note.onset))
-    return { ...note, onset, end: Math.max(onset + 1 / 16, quarterAt(toMs(note.end))) }
-  }
-  return {
-    raw: {
-      ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })), pedals: raw.pedals.map(({ at, down }) => ({ at: quarterAt(toMs(at)), down })),
-      quarterSeconds: usual / tapQuarters / 1000, toleranceQuarters: 1 / 50, fifths: raw.fifths || undefined, tempos: tempoOf(usual / tapQuarters), meters: undefined,
-    },
-    clock: onsets.map(ms => ({ quarter: quarterAt(ms), ms })),
-  }
+  return { raw: laid(raw, usual / tapQuarters, note => quarterAt(toMs(note.onset)), at => quarterAt(toMs(at))), clock: onsets.map(ms => ({ quarter: quarterAt(ms), ms })) }
 }
 
 const momentBy = bisector((moment: PulseMoment) => moment.atMs)

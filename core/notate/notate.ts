@@ -133,7 +133,7 @@ function giveHands(raw: Raw, choices: NotationChoices, guess: (one: Guess) => vo
     return { ...note, onset: moment }
   })
   const found = separateHands(together, raw.quarterSeconds)
-  guess({ about: 'hands', kind: 'one-track' })
+  guess({ about: 'hands', kind: 'told-apart' })
   return sorted.map((note, index) => ({ ...note, hand: found[index]! }))
 }
 

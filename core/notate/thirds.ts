@@ -13,7 +13,8 @@ const SHARE = 0.08
 export function withThirds(timesMs: readonly number[], places: readonly number[], pulses: number): number[] {
   const quarters = places.map(place => place / pulses)
   if (pulses % 3 === 0) return quarters
-  const found: (() => void)[] = []
+  const found: { index: number, at: number }[] = []
+  let beats = 0
   let inners = 0
   for (let from = 0; from < places.length;) {
     const beat = Math.floor(quarters[from]!)
@@ -27,11 +28,14 @@ export function withThirds(timesMs: readonly number[], places: readonly number[]
       const thirds = shares.map(share => Math.min(2, Math.max(1, Math.round(share * 3))))
       const misfit = (expected: readonly number[]) => shares.reduce((sum, share, index) => sum + (share - expected[index]!) ** 2, 0)
       const isThirds = new Set(thirds).size === thirds.length && shares.every((share, index) => Math.abs(share - thirds[index]! / 3) < NEAR_THIRDS)
-      if (isThirds && misfit(thirds.map(third => third / 3)) < BETTER * misfit(inner.map(index => quarters[index]! - beat))) found.push(() => inner.forEach((index, place) => { quarters[index] = beat + thirds[place]! / 3 }))
+      if (isThirds && misfit(thirds.map(third => third / 3)) < BETTER * misfit(inner.map(index => quarters[index]! - beat))) {
+        beats++
+        found.push(...inner.map((index, place) => ({ index, at: beat + thirds[place]! / 3 })))
+      }
     }
     from = to
   }
-  if (found.length >= SHARE * inners) for (const put of found) put()
+  if (beats >= SHARE * inners) for (const { index, at } of found) quarters[index] = at
   return quarters
 
   /** When a place comes: struck there, or between the moments around it. */

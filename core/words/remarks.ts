@@ -59,7 +59,7 @@ function whatText(remark: Remark): string {
 /** What was decided about an input that does not say it, as a sentence without a full stop. */
 export function guessText(guess: Guess): string {
   switch (guess.kind) {
-    case 'one-track': return 'everything is on one track: the hands were told apart by pitch, reach and what each is holding'
+    case 'told-apart': return 'where nothing says whose hand a note is, it was told by pitch, reach and what each hand is holding'
     case 'keyboard-of-tracks': return `${quoted(guess.both)} is taken as the piano; whatever else the file holds is kept beside it`
     case 'pair-of-tracks': return `${quoted(guess.right)} is the right hand and ${quoted(guess.left)}, which is lower, the left`
     case 'choir-of-tracks': return `${quoted(guess.right)} is the right hand and ${quoted(guess.left)} the left; both share out what lies between`

@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { applyChange } from '../edit/change'
 import type { Arrangement } from '../music/arrangement'
+import { toDecimal } from '../music/quarters'
 import type { VoiceChoice } from '../music/voice'
 import { writeTrackFile } from './midi/track-file'
 import { ScoreDocument } from './musicxml/document'
@@ -74,6 +75,18 @@ describe('other players', () => {
     const changed = withRoles(new ScoreDocument(CHOIR).revised(arrangement), { 1: 'role' })
     expect(changed.arrangement.notes.find(one => one.id === first.id)).toMatchObject({ pitch: 50, finger: 5, hand: 'left' })
   })
+  it('strike no key twice at once in one hand, and end a note whose key is struck again', () => {
+    const twice = midi([
+      { name: 'Vocals', channel: 0, notes: [[72, 0, 4], [74, 4, 4]] },
+      { name: 'Flute', channel: 1, notes: [[72, 0, 1], [72, 2, 2], [79, 4, 4]] },
+      { name: 'Bass', channel: 2, notes: [[41, 0, 8]] },
+    ])
+    const both = withRoles(withRoles(twice, { 1: 'role' }), { 1: 'both', 2: 'both' })
+    const struck = both.arrangement.notes.filter(one => one.pitch === 72)
+    expect(struck.map(one => [toDecimal(one.onset), toDecimal(one.duration)])).toEqual([[0, 2], [2, 2]])
+    expect(pitches(both)).toEqual(pitches(twice))
+  })
+  it('are not given to a voice that is not there', () => expect(() => withRoles(BAND, { 9: 'right' })).toThrow('voice 9'))
   it('leave the document of a score as it is', () => expect(withRoles(CHOIR, { 1: 'role', 2: 'right' }).musicXml).toBe(CHOIR.musicXml))
   it('have their words, and nobody has none', () => {
     expect(withRoles(CHOIR, { 2: 'role' }).arrangement.lyrics).toHaveLength(1)

@@ -2,11 +2,11 @@ import { group } from 'd3-array'
 import { beyondHands, dealOut, rolesOf } from '../hands/deal-out'
 import { separateHands } from '../hands/separate'
 import { tempoAt, voiceOfTrack, type Arrangement, type Hand, type Note, type Track } from '../music/arrangement'
-import { add, compare, quarters, subtract, toDecimal, ZERO } from '../music/quarters'
-import type { Plays, VoiceChoice, VoiceNotes } from '../music/voice'
+import { add, compare, equal, quarters, subtract, toDecimal, ZERO } from '../music/quarters'
+import { otherHand, type Plays, type VoiceChoice, type VoiceNotes } from '../music/voice'
 import { ScoreDocument } from './musicxml/document'
 import type { WrittenPart } from './musicxml/part'
-import { takeApart, understood, voicesOfParts, type ReadScore } from './musicxml/read'
+import { takeApart, understood, voicesOfParts, type ReadScore, type WrittenScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
 import { UnusableInput } from './unusable'
 
@@ -15,14 +15,18 @@ const allNotes = ({ notes, others }: Arrangement): AnyNote[] => [...notes, ...ot
 
 /** Who plays what in a song that was read before: the tracks it was made from, or the parts of its score. Throws UnusableInput for a text that is no score. */
 export function voicesOf({ arrangement, musicXml }: ReadScore): VoiceNotes[] {
-  const { tracks, partPlays } = arrangement
+  const { tracks } = arrangement
   if (tracks) {
     const notes = group(allNotes(arrangement), note => note.track)
     return tracks.map(track => voiceOfTrack(track, (notes.get(track.number) ?? []).map(note => ({ onset: toDecimal(note.onset), length: toDecimal(note.duration), pitch: note.pitch }))))
   }
   const score = takeApart(musicXml)
-  return voicesOfParts(score, partPlays?.length === score.parts.length ? partPlays : playsSeen(arrangement, score.parts))
+  return voicesOfParts(score, playsOf(arrangement, score.parts))
 }
+
+/** Who plays each part of a score. */
+const playsOf = (arrangement: Arrangement, parts: readonly WrittenPart[]): Plays[] =>
+  arrangement.partPlays?.length === parts.length ? arrangement.partPlays : playsSeen(arrangement, parts)
 
 /** In songs of earlier versions: who plays a part is seen from where its notes are. */
 function playsSeen({ notes, others }: Arrangement, parts: readonly WrittenPart[]): Plays[] {
@@ -37,30 +41,46 @@ function playsSeen({ notes, others }: Arrangement, parts: readonly WrittenPart[]
 
 /**
  * The song with other players for its voices; what `choice` does not name stays as it is. Bars, corrections, fingers and marks are kept, and the hands of notes whose
- * voice goes on as before. Throws UnusableInput when no voice is left to a hand.
+ * voice goes on as before. Throws UnusableInput for a voice that is not there, and when none is left to a hand.
  */
 export function withRoles(score: ReadScore, choice: VoiceChoice): ReadScore {
-  const before = voicesOf(score)
-  const plays = new Map(before.map(voice => [voice.number, voice.percussion && choice[voice.number] !== 'nobody' ? 'role' as const : choice[voice.number] ?? voice.plays]))
-  if (before.every(voice => plays.get(voice.number) === voice.plays)) return score
-  if (![...plays.values()].some(one => one === 'right' || one === 'left' || one === 'both')) throw new UnusableInput('the whole score', 'at least one voice for a hand was expected')
-  return score.arrangement.tracks ? tracksGiven(score.arrangement, score.arrangement.tracks.map(track => ({ ...track, plays: plays.get(track.number)! }))) : partsGiven(score, plays, before)
+  const { arrangement, musicXml } = score
+  const { tracks } = arrangement
+  if (tracks) {
+    const plays = decided(tracks.map(track => track.plays), choice).map((own, index) => tracks[index]!.percussion && own !== 'nobody' ? 'role' as const : own)
+    return plays.every((own, index) => own === tracks[index]!.plays) ? score : tracksGiven(arrangement, tracks.map((track, index) => ({ ...track, plays: plays[index]! })))
+  }
+  const written = takeApart(musicXml)
+  const before = playsOf(arrangement, written.parts)
+  const plays = decided(before, choice)
+  return plays.every((own, index) => own === before[index]) ? score : partsGiven(arrangement, written, before, plays)
+}
+
+/** Who plays each voice once the player has decided. */
+function decided(before: readonly Plays[], choice: VoiceChoice): Plays[] {
+  const missing = Object.keys(choice).find(number => before[Number(number) - 1] === undefined)
+  if (missing !== undefined) throw new UnusableInput(`voice ${missing}`, `the song has ${before.length}`)
+  const plays = before.map((own, index) => choice[index + 1] ?? own)
+  if (!plays.some(one => one === 'right' || one === 'left' || one === 'both')) throw new UnusableInput('the whole score', 'at least one voice for a hand was expected')
+  return plays
 }
 
 /** A score whose parts are other players' now: its document stays as it is, and is understood anew. */
-function partsGiven({ arrangement, musicXml }: ReadScore, plays: ReadonlyMap<number, Plays>, before: readonly VoiceNotes[]): ReadScore {
-  const { arrangement: read } = understood(musicXml, Object.fromEntries(plays))
+function partsGiven(arrangement: Arrangement, written: WrittenScore, before: readonly Plays[], plays: readonly Plays[]): ReadScore {
+  const { arrangement: read, musicXml } = understood(written, Object.fromEntries(plays.map((own, index) => [index + 1, own])))
   const known = new Map(arrangement.notes.map(note => [note.id, note]))
-  const kept = new Set(takeApart(musicXml).parts.filter((_, index) => before[index]!.plays === 'both' && plays.get(index + 1) === 'both').flatMap(part => part.notes.map(note => note.element.attributes.id)))
+  const kept = new Set(written.parts.filter((_, index) => before[index] === 'both' && plays[index] === 'both').flatMap(part => part.notes.map(note => note.element.attributes.id)))
   const notes = read.notes.map((note) => {
     const was = known.get(note.id)
     if (!was) return note
     const hand = kept.has(note.id) ? was.hand : note.hand
-    // A finger that the player set is that hand's.
-    return { ...note, hand, ...(was.hand === hand && was.finger !== undefined ? { finger: was.finger, ...(was.fingerBy ? { fingerBy: was.fingerBy } : {}) } : {}) }
+    return { ...note, hand, ...fingerOf(was, hand) }
   })
   return { arrangement: { ...read, title: arrangement.title, composer: arrangement.composer, notes }, musicXml }
 }
+
+/** A finger is its hand's. */
+const fingerOf = ({ hand: own, finger, fingerBy }: AnyNote, hand: Hand) => own === hand && finger !== undefined ? { finger, ...(fingerBy ? { fingerBy } : {}) } : {}
 
 /** A song made from tracks: its notes are dealt out anew and written anew. */
 function tracksGiven(arrangement: Arrangement, tracks: Track[]): ReadScore {
@@ -72,18 +92,26 @@ function tracksGiven(arrangement: Arrangement, tracks: Track[]): ReadScore {
   const wasBoth = new Set(arrangement.tracks!.filter(track => track.plays === 'both').map(track => track.number))
   const dealt = [
     // What was put in by hand comes from no track and stays where it is.
-    ...(byTrack.get(undefined) ?? []).flatMap(note => note.hand ? [{ ...loose(note), hand: note.hand as Hand | undefined }] : []),
-    ...hands.map(({ note, hand, voice }) => ({ ...note, hand: hand ?? (wasBoth.has(tracks[voice]!.number) ? note.note.hand : undefined) })),
+    ...(byTrack.get(undefined) ?? []).flatMap(note => note.hand ? [{ ...loose(note), hand: note.hand as Hand | undefined, voice: undefined }] : []),
+    ...hands.map(({ note, hand, voice }) => ({ ...note, hand: hand ?? (wasBoth.has(tracks[voice]!.number) ? note.note.hand : undefined), voice })),
   ].sort((a, b) => a.onset - b.onset || a.pitch - b.pitch)
   const shared = dealt.some(one => one.hand === undefined) ? separateHands(dealt, 60 / tempoAt(arrangement, ZERO)) : []
-  const struck = new Set<string>()
-  const notes = dealt.flatMap(({ note, end, hand }, index): Note[] => {
+  const notes: Note[] = []
+  const sounding = new Map<string, Note>()
+  dealt.forEach(({ note, end, hand, voice }, index) => {
     const mine = hand ?? shared[index]!
-    const key = `${mine} ${note.pitch} ${note.onset.n}/${note.onset.d}`
-    if (struck.has(key)) return []
-    struck.add(key)
-    return [changed(note, mine, end)]
-  }).sort((a, b) => compare(a.onset, b.onset) || (b.grace?.before ?? 0) - (a.grace?.before ?? 0) || a.pitch - b.pitch)
+    const before = sounding.get(`${mine} ${note.pitch}`)
+    // A key is struck once at a time: what another voice strikes there stays with its voice, and a key struck again ends its earlier note.
+    if (before && equal(before.onset, note.onset) && voice !== undefined) {
+      left[voice]!.push(loose(note))
+      return
+    }
+    if (before && compare(add(before.onset, before.duration), note.onset) > 0 && compare(before.onset, note.onset) < 0) before.duration = subtract(note.onset, before.onset)
+    const own = changed(note, mine, end)
+    sounding.set(`${mine} ${note.pitch}`, own)
+    notes.push(own)
+  })
+  notes.sort((a, b) => compare(a.onset, b.onset) || (b.grace?.before ?? 0) - (a.grace?.before ?? 0) || a.pitch - b.pitch)
   const withoutHand = ({ note: { hand: _hand, finger: _finger, fingerBy: _by, ...note } }: ReturnType<typeof loose>) => note
   const others = rolesOf(tracks, left.map(notes => notes.map(withoutHand)))
   const leftOut = beyondHands(tracks, left)
@@ -93,23 +121,21 @@ function tracksGiven(arrangement: Arrangement, tracks: Track[]): ReadScore {
 
 /** A note as a hand's: without the finger of another hand, and as short as the hand holds it. */
 function changed(note: AnyNote, hand: Hand, end: number): Note {
-  const { finger, fingerBy, ...rest } = note
-  const own = note.hand === hand && finger !== undefined ? { finger, ...(fingerBy ? { fingerBy } : {}) } : {}
+  const { finger: _finger, fingerBy: _by, ...rest } = note
   const isShorter = end < toDecimal(add(note.onset, note.duration)) - 1e-9
   const duration = isShorter ? subtract(quarters(Math.round(end * 960), 960), note.onset) : note.duration
-  return { ...rest, ...own, hand, voice: hand === 'right' ? '1' : '5', duration }
+  return { ...rest, ...fingerOf(note, hand), hand, voice: hand === 'right' ? '1' : '5', duration }
 }
 
 /** The song with its hands the other way round. On a keyboard's two staves the notes change places; elsewhere only who plays them. */
 export function withHandsSwapped(score: ReadScore): ReadScore {
-  const other = <T extends Plays>(plays: T) => (plays === 'right' ? 'left' : plays === 'left' ? 'right' : plays) as T
   const { arrangement, musicXml } = score
   const { tracks, partPlays } = arrangement
   const swapped: Arrangement = {
-    ...arrangement, notes: arrangement.notes.map(note => ({ ...note, hand: other(note.hand) })),
-    dynamics: arrangement.dynamics.map(mark => mark.hand ? { ...mark, hand: other(mark.hand) } : mark),
-    ...(tracks ? { tracks: tracks.map(track => ({ ...track, plays: other(track.plays) })) } : {}),
-    ...(partPlays ? { partPlays: partPlays.map(other) } : {}),
+    ...arrangement, notes: arrangement.notes.map(note => ({ ...note, hand: otherHand(note.hand) })),
+    dynamics: arrangement.dynamics.map(mark => mark.hand ? { ...mark, hand: otherHand(mark.hand) } : mark),
+    ...(tracks ? { tracks: tracks.map(track => ({ ...track, plays: otherHand(track.plays) })) } : {}),
+    ...(partPlays ? { partPlays: partPlays.map(otherHand) } : {}),
   }
   if (musicXml === '') return { arrangement: swapped, musicXml }
   const played = new Set(arrangement.notes.map(note => note.id))

@@ -38,6 +38,9 @@ export function whereItPlays(strikes: readonly Strike[], end: number, stretches:
   return found
 }
 
+/** The other hand; whoever is no single hand stays so. */
+export const otherHand = <T extends Plays>(plays: T): T => (plays === 'right' ? 'left' : plays === 'left' ? 'right' : plays) as T
+
 /** What is known of a voice from its notes. */
 export function rangeOf(notes: readonly { pitch: number }[]): Pick<Voice, 'notes' | 'lowest' | 'highest'> {
   return { notes: notes.length, lowest: notes.reduce((least, note) => Math.min(least, note.pitch), 127), highest: notes.reduce((most, note) => Math.max(most, note.pitch), 0) }

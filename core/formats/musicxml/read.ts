@@ -27,7 +27,7 @@ export interface ReadScore {
  * damaged, too large, or not such a score.
  */
 export function readMusicXml(bytes: Uint8Array, choice: VoiceChoice = {}): ReadScore & { voices: VoiceNotes[] } {
-  return understood(musicXmlText(bytes), choice)
+  return understood(takeApart(musicXmlText(bytes)), choice)
 }
 
 /** The text of a score and its parts as they are written in it, each element with its place in the text. */
@@ -44,8 +44,7 @@ export function takeApart(text: string): WrittenScore {
 }
 
 /** The arrangement that a score's text is, and who plays what in it. */
-export function understood(text: string, choice: VoiceChoice): ReadScore & { voices: VoiceNotes[] } {
-  const { root, parts, bars, warnings } = takeApart(text)
+export function understood({ text, root, parts, bars, warnings }: WrittenScore, choice: VoiceChoice): ReadScore & { voices: VoiceNotes[] } {
   const { notes, musicXml } = giveIds(text, parts)
   const { plays, handOf } = assignHands(parts, warnings, choice)
   const voices = voicesOfParts({ parts, bars }, plays)

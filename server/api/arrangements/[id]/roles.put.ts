@@ -1,4 +1,4 @@
-import { voicesOf, withHandsSwapped, withRoles } from '#core/formats/roles'
+import { withHandsSwapped, withRoles } from '#core/formats/roles'
 import type { ReadScore } from '#core/formats/musicxml/read'
 import { UnusableInput } from '#core/formats/unusable'
 import type { VoiceChoice } from '#core/music/voice'
@@ -17,9 +17,6 @@ export default defineEventHandler(async (event) => {
   const before: ReadScore = { arrangement: base.document, musicXml: base.musicXml }
   let score: ReadScore
   try {
-    const known = voicesOf(before)
-    const missing = Object.keys(voices).find(number => !known.some(voice => voice.number === Number(number)))
-    if (missing !== undefined) throw new UnusableInput(`voice ${missing}`, `there are ${known.length}`)
     const given = withRoles(before, voices)
     score = swapHands ? withHandsSwapped(given) : given
   }

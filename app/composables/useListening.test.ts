@@ -100,7 +100,7 @@ describe('listening', () => {
   it('clicks on the beats that are given, and no more when it is stopped', async () => {
     const heard = scope.run(() => listener())!
     let begun = 0
-    await heard.playNotes([{ pitch: 60, onsetMs: 0, durationMs: 400, velocity: 80 }], 2000, [0, 500, 1000, 1500].map((atMs, index) => ({ atMs, downbeat: index === 0 })), (startMs) => { begun = startMs })
+    await heard.playNotes([{ pitch: 60, onsetMs: 0, durationMs: 400, velocity: 80 }], 2000, [0, 500, 1000, 1500].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })), (startMs) => { begun = startMs })
     heard.runTo(begun + 400)
     heard.stop()
     heard.runTo(begun + 3000)

@@ -1,5 +1,6 @@
 import { velocityAt } from '#core/music/loudness'
 import type { Arrangement } from '#core/music/arrangement'
+import type { Click } from '#core/music/loop'
 import { expectedNotes, passageClock, type Passage } from '#core/music/passage'
 import type { Sound } from './useSound'
 
@@ -9,9 +10,6 @@ const LEAD_MS = 200
 
 /** A note to be heard: ms from the beginning. Only notes of an arrangement have an id. */
 export interface HeardNote { id?: string, pitch: number, onsetMs: number, durationMs: number, velocity: number }
-
-/** A click: ms from the beginning. */
-export interface Click { atMs: number, downbeat: boolean }
 
 /** Plays a passage, or any notes, by itself at any tempo, and tells which notes sound: to hear a song before touching a key. */
 export function useListening() {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { dayName } from './days'
-import { keyName } from './keyName'
+import { signatureText } from '#core/words/note-names'
 import { messageOf } from './messageOf'
 
 describe('words for the player', () => {
@@ -15,7 +15,7 @@ describe('words for the player', () => {
   })
 
   it('key signatures, without deciding between major and minor', () => {
-    expect([0, 1, 3, -1, -4].map(keyName)).toEqual(['no sharps or flats', '1 sharp', '3 sharps', '1 flat', '4 flats'])
+    expect([0, 1, 3, -1, -4].map(signatureText)).toEqual(['no sharps or flats', '1 sharp', '3 sharps', '1 flat', '4 flats'])
   })
 
   it('what a failed request has to say', () => {

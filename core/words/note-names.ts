@@ -1,4 +1,5 @@
 import { spellInKey, type MidiPitch } from '../music/pitch'
+import { plural } from './amounts'
 
 /** How notes are called: C D E, Do Re Mi, or German with H and B. */
 export type NoteNames = 'letters' | 'solfege' | 'german'
@@ -20,6 +21,9 @@ function germanName(letter: string, signs: string): string {
   const flats = 'es'.repeat(signs.length)
   return root === 'A' || root === 'E' ? root + flats.slice(1) : root + flats
 }
+
+/** How a key signature reads, without deciding between major and minor. `fifths`: positive sharps, negative flats. */
+export const signatureText = (fifths: number): string => fifths === 0 ? 'no sharps or flats' : plural(Math.abs(fifths), fifths > 0 ? 'sharp' : 'flat')
 
 /** The name of a key as it would be written in a key signature (`fifths`: positive sharps). */
 export const keyName = (pitch: MidiPitch, fifths: number, octave = false, names: NoteNames = 'letters'): string => displayName(spellInKey(pitch, fifths), octave, names)

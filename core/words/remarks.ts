@@ -1,13 +1,7 @@
 import type { Guess } from '../music/guess'
 import type { Remark } from '../music/remark'
-import { spellInKey } from '../music/pitch'
 import { plural } from './amounts'
-
-const signsText = (fifths: number): string => fifths === 0 ? 'no sharps or flats' : plural(Math.abs(fifths), fifths > 0 ? 'sharp' : 'flat')
-
-/** "E minor", "B♭ major". */
-const keyText = ({ fifths, tonic, mode }: { fifths: number, tonic: number, mode: 'major' | 'minor' }): string =>
-  `${spellInKey(60 + tonic, fifths).replace(/-?\d+$/, '').replaceAll('#', '♯').replaceAll('b', '♭')} ${mode}`
+import { keyName, signatureText } from './note-names'
 
 /** Names as they are listed in a sentence: "Bass", "Strings" and "Organ". */
 const quoted = (names: readonly string[]): string => new Intl.ListFormat('en').format(names.map(name => `"${name}"`))
@@ -67,9 +61,9 @@ export function guessText(guess: Guess): string {
     case 'in-the-file': return remarkText(guess.remark)
     case 'meter-found': return `no meter was given; ${guess.meter.beats}/${guess.meter.beatType} was found from where the bass and the chords fall`
     case 'key-found': return guess.key
-      ? `${keyText(guess.key)} was found from the ${guess.from}${guess.changes ? `, with ${plural(guess.changes, 'change')} of key later on` : ''}`
+      ? `${keyName(60 + guess.key.tonic, guess.key.fifths)} ${guess.key.mode} was found from the ${guess.from}${guess.changes ? `, with ${plural(guess.changes, 'change')} of key later on` : ''}`
       : `the key was found from the ${guess.from}`
-    case 'key-respelled': return `written with ${signsText(guess.fifths)} instead of the file’s ${signsText(guess.from)}, which would need double accidentals`
+    case 'key-respelled': return `written with ${signatureText(guess.fifths)} instead of the file’s ${signatureText(guess.from)}, which would need double accidentals`
     case 'pickup': return `the first note comes ${plural(guess.quarters, 'quarter note')} before a bar line: written as a pickup`
     case 'late-offbeats': return `the offbeats are late, ${guess.ratio.toFixed(2)} to 1: written as even eighths with the word "swing"`
     case 'off-the-grid': return 'the notes do not lie on exact note values; each beat was written on the plainest grid that fits'

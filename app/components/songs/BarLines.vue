@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import type { Arrangement } from '#core/music/arrangement'
+import { positionIn, type Arrangement } from '#core/music/arrangement'
 import { toDecimal } from '#core/music/quarters'
-import { placeText } from '~/utils/barPlaces'
+import { placeWords } from '#core/words/places'
 
 /** The first bars of a recording, whose bar lines can be dragged to another note. */
 const props = defineProps<{ arrangement: Arrangement, musicXml: string, scoreId: string, lastBar: number }>()
 const emit = defineEmits<{ move: [at: number] }>()
 
 interface Place { at: number, x: number, top: number, bottom: number }
-const lines = shallowRef<(Place & { bar: number })[]>([])
+const lines = shallowRef<(Place & { bar: number, words: string })[]>([])
 const notes = shallowRef<Place[]>([])
 let sheet: HTMLElement | undefined
 
@@ -16,10 +16,7 @@ function settle(element: HTMLElement) {
   sheet = element
   const origin = element.getBoundingClientRect()
   const heads = new Map([...element.querySelectorAll('.engraving .note')].map(note => [note.id, note]))
-  const frames = [...element.querySelectorAll('.engraving .system')].map((system) => {
-    const staves = [...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect())
-    return { system, top: Math.min(...staves.map(box => box.top)) - origin.top, bottom: Math.max(...staves.map(box => box.bottom)) - origin.top }
-  })
+  const frames = systemFrames(element)
   const frameOf = (one: Element) => frames.find(({ system }) => system.contains(one))
   const found = new Map<number, Place>()
   for (const note of props.arrangement.notes) {
@@ -35,7 +32,7 @@ function settle(element: HTMLElement) {
   lines.value = props.arrangement.bars.slice(1, props.lastBar + 1).flatMap((bar, index) => {
     const measure = measures[index + 1]
     const frame = measure && frameOf(measure)
-    return measure && frame ? [{ bar: bar.number, at: toDecimal(bar.start), x: measure.getBoundingClientRect().left - origin.left, top: frame.top, bottom: frame.bottom }] : []
+    return measure && frame ? [{ bar: bar.number, words: placeWords(positionIn(bar, bar.start)), at: toDecimal(bar.start), x: measure.getBoundingClientRect().left - origin.left, top: frame.top, bottom: frame.bottom }] : []
   })
 }
 
@@ -47,12 +44,8 @@ function grab(index: number, event: PointerEvent) {
   ;(event.target as HTMLElement).setPointerCapture(event.pointerId)
 }
 
-function drag({ clientX, clientY }: PointerEvent) {
-  if (dragged.value === undefined || !sheet) return
-  const origin = sheet.getBoundingClientRect()
-  const [x, y] = [clientX - origin.left, clientY - origin.top]
-  const away = (note: Place) => Math.abs(note.x - x) + 4 * Math.max(0, note.top - 40 - y, y - note.bottom - 40)
-  target.value = notes.value.reduce((nearest: Place | undefined, note) => !nearest || away(note) < away(nearest) ? note : nearest, undefined)
+function drag(event: PointerEvent) {
+  if (dragged.value !== undefined && sheet) target.value = nearestPlace(notes.value, sheet, event)
 }
 
 function drop() {
@@ -62,10 +55,9 @@ function drop() {
   target.value = undefined
 }
 
-const STEPS: Record<string, number> = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }
 /** To the note before or after the line. */
 function step(index: number, event: KeyboardEvent) {
-  const by = STEPS[event.key]
+  const by = ARROW_STEPS[event.key]
   if (by === undefined) return
   event.preventDefault()
   const { at } = lines.value[index]!
@@ -97,7 +89,7 @@ function step(index: number, event: KeyboardEvent) {
         :class="{ dragged: dragged === index }"
         role="slider"
         :aria-label="`Bar line before bar ${line.bar}`"
-        :aria-valuetext="placeText(arrangement, line.at)"
+        :aria-valuetext="line.words"
         aria-valuemin="0"
         :aria-valuemax="Math.ceil(notes.at(-1)?.at ?? 0)"
         :aria-valuenow="line.at"

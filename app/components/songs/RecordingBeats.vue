@@ -2,9 +2,9 @@
 import { keyEvent } from '#core/ear/take'
 import { MOST_TAPS, type Beats, type MidiChoices, type PlayedRecording } from '#core/formats/midi/read-arrangement'
 import { tempoAt, type Arrangement } from '#core/music/arrangement'
-import { beatLength } from '#core/music/meter'
+import { loopPlan } from '#core/music/loop'
 import { wholePassage } from '#core/music/passage'
-import { toDecimal, ZERO } from '#core/music/quarters'
+import { ZERO } from '#core/music/quarters'
 
 /** The beats that a recording is written on: each reading can be heard, and the player can tap their own. */
 const props = defineProps<{ played: PlayedRecording, arrangement: Arrangement, choices: MidiChoices }>()
@@ -41,14 +41,8 @@ function hearWritten() {
   heard.value = 'written'
   const { arrangement } = props
   const bpm = tempoAt(arrangement, ZERO)
-  const clicks = arrangement.order.flatMap((index) => {
-    const bar = arrangement.bars[index]!
-    const beat = toDecimal(beatLength(bar.meter))
-    const first = -toDecimal(bar.offset) % beat
-    return Array.from({ length: Math.ceil((toDecimal(bar.length) - first) / beat - 1e-9) }, (_, count) => ({ at: first + count * beat, isFirst: count === 0 && toDecimal(bar.offset) === 0 }))
-      .filter(({ at }) => at >= -1e-9).map(({ at, isFirst }) => ({ atMs: (toDecimal(bar.start) + at) * 60_000 / bpm, downbeat: isFirst }))
-  })
-  void listening.play(arrangement, wholePassage(arrangement, 'both'), bpm, clicks)
+  const passage = wholePassage(arrangement, 'both')
+  void listening.play(arrangement, passage, bpm, loopPlan(arrangement, passage, bpm).clicks)
 }
 
 async function tapAlong() {

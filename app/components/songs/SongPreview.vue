@@ -1,25 +1,21 @@
 <script setup lang="ts">
 import { plural } from '#core/words/amounts'
+import { signatureText } from '#core/words/note-names'
 import { guessText, remarkText } from '#core/words/remarks'
 import { withBarLine } from '#core/formats/midi/bar-line'
-import { standScore } from '#core/formats/musicxml/stand-score'
 import type { SongChoices } from '#core/formats/read-score'
-import { arrangementEnd, tempoAt } from '#core/music/arrangement'
+import { tempoAt } from '#core/music/arrangement'
+import { otherHand } from '#core/music/voice'
 import { toDecimal, ZERO } from '#core/music/quarters'
 import type { Preview } from '~/workers/reader'
 
 /** What was understood of a song that comes in, and what can be decided otherwise before it is saved. */
-/** As the reader writes them. */
-const SHOWN_BARS = 8
-
 const props = defineProps<{ preview: Preview, version: number, playedIn?: boolean }>()
 const choices = defineModel<SongChoices>({ required: true })
 
 const change = (what: Partial<SongChoices>) => { choices.value = { ...choices.value, ...what } }
 
 const arrangement = computed(() => props.preview.arrangement)
-/** As it is played from: without the staves of others. */
-const played = computed(() => standScore(props.preview))
 const lastBar = computed(() => Math.min(arrangement.value.bars.length, SHOWN_BARS) - 1)
 const first = computed(() => arrangement.value.bars[0]!)
 const whole = computed(() => arrangement.value.bars[1] ?? first.value)
@@ -48,8 +44,7 @@ function changeBpm(text: string) {
 
 /** Voices of one hand change hands; what both hands share has no other players, and is turned round as a whole. */
 function swapHands() {
-  const other = { right: 'left', left: 'right' } as const
-  const own = props.preview.voices.flatMap(({ number, plays }) => plays === 'right' || plays === 'left' ? [[number, other[plays]] as const] : [])
+  const own = props.preview.voices.flatMap(({ number, plays }) => otherHand(plays) === plays ? [] : [[number, otherHand(plays)] as const])
   if (own.length > 0) change({ voices: { ...choices.value.voices, ...Object.fromEntries(own) } })
   else change({ swapHands: choices.value.swapHands ? undefined : true })
 }
@@ -76,14 +71,14 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
       <BarLines
         v-if="preview.played"
         :arrangement="arrangement"
-        :music-xml="played"
+        :music-xml="preview.musicXml"
         :score-id="`preview-${version}`"
         :last-bar="lastBar"
         @move="at => change(withBarLine(preview, choices, at))"
       />
       <EngravedBars
         v-else
-        :music-xml="played"
+        :music-xml="preview.musicXml"
         :score-id="`preview-${version}`"
         :first-bar="0"
         :last-bar="lastBar"
@@ -156,7 +151,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
             v-for="fifths in KEYS"
             :key="fifths"
             :value="fifths"
-          >{{ keyName(fifths) }}</option></select></label>
+          >{{ signatureText(fifths) }}</option></select></label>
           <label v-if="preview.format !== 'chord chart'">Pickup <select
             :value="pickup"
             @change="change({ pickupQuarters: Number(valueOf($event)) })"
@@ -188,31 +183,19 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
       </div>
     </div>
     <section
-      v-if="preview.voices.length > 1 || preview.format === 'MIDI'"
       class="who"
       aria-labelledby="who-plays"
     >
       <h3 id="who-plays">
-        Who plays what
+        {{ preview.voices.length > 0 ? 'Who plays what' : 'Hands' }}
       </h3>
       <VoicePanel
         :voices="preview.voices"
-        :end="toDecimal(arrangementEnd(arrangement))"
-        :fifths="first.fifths"
-        :quarter-bpm="tempoAt(arrangement, ZERO)"
+        :arrangement="arrangement"
         @give="(number, plays) => change({ voices: { ...choices.voices, [number]: plays } })"
+        @swap="swapHands"
       />
     </section>
-    <UButton
-      class="swap"
-      variant="outline"
-      color="neutral"
-      icon="i-lucide-arrow-left-right"
-      :aria-pressed="choices.swapHands === undefined ? undefined : true"
-      @click="swapHands"
-    >
-      Hands the other way round
-    </UButton>
   </section>
 </template>
 
@@ -228,7 +211,6 @@ h3 { font-weight: 700; margin-bottom: var(--step); }
 .fields { display: grid; gap: calc(1.5 * var(--step)); align-content: start; }
 .fields label { display: grid; grid-template-columns: 8rem 1fr; align-items: center; gap: var(--step); }
 .who { margin-top: calc(3 * var(--step)); }
-.swap { margin-top: calc(2 * var(--step)); }
 .fields label > :is(input, select) { margin-left: 0; width: 100%; }
 @media (max-width: 52rem) { .columns { grid-template-columns: 1fr; } }
 </style>

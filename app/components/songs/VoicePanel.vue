@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { keyName as nameOfKey } from '#core/words/note-names'
+import { keyName } from '#core/words/note-names'
 import { plural } from '#core/words/amounts'
 import { instrumentName } from '#core/words/instruments'
+import { arrangementEnd, tempoAt, type Arrangement } from '#core/music/arrangement'
+import { toDecimal, ZERO } from '#core/music/quarters'
 import { PLAYS, whereItPlays, type Plays, type VoiceNotes } from '#core/music/voice'
 
-/** Who plays which part of a score or track of a file: each with what it is and where it plays, to be heard alone and given to somebody. `end`: where the song ends, quarter notes. */
-const props = defineProps<{ voices: readonly VoiceNotes[], end: number, fifths: number, quarterBpm: number }>()
-const emit = defineEmits<{ give: [number: number, plays: Plays] }>()
+/** Who plays which part of a score or track of a file: each with what it is and where it plays, to be heard alone and given to somebody; and the hands, to be turned round. */
+const props = defineProps<{ voices: readonly VoiceNotes[], arrangement: Arrangement }>()
+const emit = defineEmits<{ give: [number: number, plays: Plays], swap: [] }>()
 
 const WORDS: Record<Plays, string> = { right: 'the right hand', left: 'the left hand', both: 'both hands, shared out', role: 'somebody else', nobody: 'nobody' }
 const STRETCHES = 64
@@ -14,12 +16,13 @@ const STRETCHES = 64
 const KEYS = { lowest: 21, highest: 108 }
 const { wording } = useWording()
 const rows = computed(() => props.voices.map((voice) => {
-  const name = (pitch: number) => nameOfKey(pitch, props.fifths, true, wording.value.noteNames)
+  const end = toDecimal(arrangementEnd(props.arrangement))
+  const name = (pitch: number) => keyName(pitch, props.arrangement.bars[0]!.fifths, true, wording.value.noteNames)
   const range = voice.notes === 0 || voice.percussion ? '' : voice.lowest === voice.highest ? name(voice.lowest) : `${name(voice.lowest)} to ${name(voice.highest)}`
   return {
     ...voice, facts: [instrumentName(voice), voice.notes === 0 ? 'silent' : plural(voice.notes, 'note'), range].filter(Boolean).join(' · '),
     choices: voice.percussion ? PLAYS.filter(one => one === 'role' || one === 'nobody') : PLAYS,
-    picture: whereItPlays(voice.strikes, props.end, STRETCHES).flatMap((one, index) => one ? [{ index, top: KEYS.highest - Math.min(KEYS.highest, one.high), height: Math.max(4, one.high - one.low + 2) }] : []),
+    picture: whereItPlays(voice.strikes, end, STRETCHES).flatMap((one, index) => one ? [{ index, top: KEYS.highest - Math.min(KEYS.highest, one.high), height: Math.max(4, one.high - one.low + 2) }] : []),
   }
 }))
 
@@ -31,7 +34,7 @@ function listen(voice: VoiceNotes) {
     return
   }
   heard.value = voice.number
-  const quarterMs = 60_000 / props.quarterBpm
+  const quarterMs = 60_000 / tempoAt(props.arrangement, ZERO)
   // From where it begins, so that nobody waits through its rests.
   const sorted = [...voice.strikes].sort((a, b) => a.onset - b.onset)
   const from = sorted[0]?.onset ?? 0
@@ -93,9 +96,19 @@ watch(() => props.voices.map(voice => voice.number).join(), () => { listening.st
   >
     {{ listening.problem.value }}
   </p>
+  <UButton
+    class="swap"
+    variant="outline"
+    color="neutral"
+    icon="i-lucide-arrow-left-right"
+    @click="emit('swap')"
+  >
+    Hands the other way round
+  </UButton>
 </template>
 
 <style scoped>
+.swap { margin-top: calc(1.5 * var(--step)); justify-self: start; }
 li { display: grid; grid-template-columns: minmax(10rem, 2fr) minmax(6rem, 3fr) 3rem 14rem; gap: var(--step) calc(2 * var(--step)); align-items: center; padding: var(--step) 0; border-top: 1px solid var(--rule); }
 .what { display: grid; overflow-wrap: anywhere; }
 .facts { color: var(--ink-soft); font-size: 0.9em; }

@@ -1,8 +1,6 @@
 <script setup lang="ts">
 import { voicesOf } from '#core/formats/roles'
 import type { ReadScore } from '#core/formats/musicxml/read'
-import { arrangementEnd, tempoAt } from '#core/music/arrangement'
-import { toDecimal, ZERO } from '#core/music/quarters'
 import type { VoiceChoice } from '#core/music/voice'
 
 /** Who plays the song's parts or tracks, decided again. `score`: as it is saved. */
@@ -10,7 +8,6 @@ const props = defineProps<{ score: ReadScore, isSaved: boolean, saving: boolean 
 const emit = defineEmits<{ give: [roles: { voices?: VoiceChoice, swapHands?: boolean }] }>()
 
 const voices = computed(() => voicesOf(props.score))
-const arrangement = computed(() => props.score.arrangement)
 </script>
 
 <template>
@@ -24,19 +21,10 @@ const arrangement = computed(() => props.score.arrangement)
       </legend>
       <VoicePanel
         :voices="voices"
-        :end="toDecimal(arrangementEnd(arrangement))"
-        :fifths="arrangement.bars[0]!.fifths"
-        :quarter-bpm="tempoAt(arrangement, ZERO)"
+        :arrangement="score.arrangement"
         @give="(number, plays) => emit('give', { voices: { [number]: plays } })"
+        @swap="emit('give', { swapHands: true })"
       />
-      <UButton
-        variant="outline"
-        color="neutral"
-        icon="i-lucide-arrow-left-right"
-        @click="emit('give', { swapHands: true })"
-      >
-        Hands the other way round
-      </UButton>
     </fieldset>
   </div>
 </template>

@@ -44,14 +44,13 @@ function settle(element: HTMLElement) {
   sheet = element
   heads = new Map([...element.querySelectorAll('.engraving .note')].map(note => [note.id, note]))
   const origin = element.getBoundingClientRect()
-  const systems = [...element.querySelectorAll('.engraving .system')]
-  const frames = systems.map((system) => {
-    const staves = [...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect())
+  const drawn = systemFrames(element)
+  const systems = drawn.map(one => one.system)
+  const frames = drawn.map(({ system, top, bottom }) => {
     // Digits stand over chord symbols, counts under everything that hangs below.
     // (The sharp in a symbol is a glyph of the music font, whose box is far taller than its ink: the usual one is taken.)
     const symbols = [...system.querySelectorAll('.harm')].map(symbol => symbol.getBoundingClientRect().top)
-    const top = Math.min(...staves.map(box => box.top)) - origin.top
-    return { top, bottom: Math.max(...staves.map(box => box.bottom)) - origin.top, digits: symbols.length > 0 ? Math.min(top, median(symbols) - origin.top) : top }
+    return { top, bottom, digits: symbols.length > 0 ? Math.min(top, median(symbols) - origin.top) : top }
   })
   const found = new Map<string, Place>()
   for (const note of props.arrangement.notes) {
@@ -118,12 +117,8 @@ function grab(edge: 'from' | 'to', event: PointerEvent) {
   (event.target as HTMLElement).setPointerCapture(event.pointerId)
 }
 
-function drag({ clientX, clientY }: PointerEvent) {
-  if (!dragged.value || !sheet) return
-  const origin = sheet.getBoundingClientRect()
-  const [x, y] = [clientX - origin.left, clientY - origin.top]
-  const away = (beat: Moment) => Math.abs(beat.x - x) + 4 * Math.max(0, beat.top - 40 - y, y - beat.bottom - 40)
-  dragPlace.value = beats.value.reduce((nearest: Moment | undefined, beat) => !nearest || away(beat) < away(nearest) ? beat : nearest, undefined)
+function drag(event: PointerEvent) {
+  if (dragged.value && sheet) dragPlace.value = nearestPlace(beats.value, sheet, event)
 }
 
 function drop() {
@@ -132,9 +127,8 @@ function drop() {
   dragPlace.value = undefined
 }
 
-const STEPS: Record<string, number> = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }
 function step(edge: 'from' | 'to', event: KeyboardEvent) {
-  const by = STEPS[event.key]
+  const by = ARROW_STEPS[event.key]
   if (by === undefined) return
   event.preventDefault()
   event.stopPropagation()

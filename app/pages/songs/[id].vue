@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { signatureText } from '#core/words/note-names'
 import { remarkText } from '#core/words/remarks'
 import { placedUnitText, reasonText } from '#core/words/coach'
 
@@ -69,7 +70,7 @@ function rename() {
         <div>
           <h1>{{ song.title }}</h1>
           <p class="facts figure">
-            {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} · {{ song.bars }} bars · {{ keyName(song.fifths) }}
+            {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} · {{ song.bars }} bars · {{ signatureText(song.fifths) }}
           </p>
         </div>
         <div class="acts">

@@ -6,12 +6,12 @@ const MOST_PARTS = 2
 
 /**
  * The MusicXML to play from: the staves that the hands play, and others only where they carry words. Where the hands play more than two parts, their notes are written on
- * two staves.
+ * two staves, `bars` of them where not all are wanted.
  */
-export function standScore({ arrangement, musicXml }: ReadScore): string {
+export function standScore({ arrangement, musicXml }: ReadScore, bars?: number): string {
   const played = arrangement.partPlays?.filter(one => one === 'right' || one === 'left' || one === 'both').length ?? 0
   if (played > MOST_PARTS) {
-    try { return writeMusicXml({ ...arrangement, others: [] }).musicXml }
+    try { return writeMusicXml({ ...arrangement, others: [] }, bars).musicXml }
     catch (error) {
       // A rhythm that only the score itself can write: then it is played from as it is.
       if (!(error instanceof RangeError)) throw error

@@ -22,8 +22,8 @@ export function split(args: string[]): void {
 }
 
 const rounded = (share: number): number => Math.round(share * 1000) / 1000
-const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) =>
-  ({ ...(like ? { like } : {}), relation, transposedBy, ...(stepsInKey === undefined ? {} : { stepsInKey }), differs: differs.map(one => ({ ...one, text: differenceText(one) })) })
+const shown = ({ relation, like, covers, transposedBy, stepsInKey, differs }: Likeness) =>
+  ({ ...(like ? { like } : {}), relation, ...(covers ? { covers } : {}), transposedBy, ...(stepsInKey === undefined ? {} : { stepsInKey }), differs: differs.map(one => ({ ...one, text: differenceText(one) })) })
 
 function place(arrangement: Arrangement, at: Quarters) {
   const { bar, beat } = positionIn(barAt(arrangement, at), at)

@@ -1,19 +1,15 @@
-import { bisector } from 'd3-array'
-import type { Arrangement, Hand, Note } from '../music/arrangement'
-import { barAt, positionIn } from '../music/arrangement'
+import { positionOf, type Arrangement, type Hand, type Note, type Position } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
-import { add, compare, equal, subtract, ZERO, type Quarters } from '../music/quarters'
+import { add, equal, subtract, type Quarters } from '../music/quarters'
+import { coveredStretch, differencesOf, differingNotes, PLAINLY, type Difference, type Laid } from './differences'
+import { handPart, type HandPart, type Placed } from './hand-part'
+
+export type { Difference } from './differences'
 
 export interface NamedPart extends Stretch { name: string }
 
 /** What one hand of a part is to the most similar part before it. */
 export type Relation = 'same' | 'differs' | 'transposed' | 'rhythm' | 'new'
-
-/**
- * One difference to the earlier part: what is struck here and there at that place, spelled; empty for nothing. `held`: the same keys, but longer or
- * shorter; `place`: at the last notes of the part, or behind them.
- */
-export interface Difference { bar: number, beat: number, here: string[], there: string[], held?: 'longer' | 'shorter', place?: 'last' | 'behind' }
 
 export interface Likeness {
   relation: Relation
@@ -21,6 +17,8 @@ export interface Likeness {
   like?: string
   /** Its place in the list: names may come twice. */
   likeIndex?: number
+  /** Which stretch of it this part is like, where it is not all of it; `to` no longer belongs to it. */
+  covers?: { from: Position, to: Position }
   /** Half steps from the earlier part, for `transposed`; 0 otherwise. */
   transposedBy: number
   /** Moved within the key by so many scale steps, where the half steps are not all alike. */
@@ -35,29 +33,19 @@ export interface Likeness {
 const MOST_DIFFERENT = 1 / 3
 /** Fewer notes than this make no rhythm to recognise. */
 const LEAST_RHYTHM = 4
-
-/** One hand of a part. */
-interface HandPart {
-  /** The first bar line at or behind the beginning: places are counted from it, so that a pickup lies before it. */
-  line: Quarters
-  /** Notes by their place. */
-  notes: Placed[]
-  /** Each note as one text, place, key and length; all of them; and the rhythm alone. What is looked up instead of compared. */
-  keys: Set<string>
-  signature: string
-  rhythm: string
-}
-interface Placed { at: Quarters, note: Note }
+/** So many of the stretches that have the most notes in common are compared note by note. Own choice. */
+const COMPARED = 6
 
 /**
- * Compares each hand of each part with every part before it and keeps the closest: the same, the same but for named notes, moved by
- * an interval (exactly, or within the key), the same rhythm, or new. In the order of `parts`. `own` holds what the player says instead:
- * the index of the part it is like, null for new, undefined for what is found.
+ * Compares each hand of each part with every part before it, or with a stretch of one, and keeps the closest: the same, the same but for named
+ * notes, moved by an interval (exactly but for named notes, or within the key), the same rhythm, or new. In the order of `parts`. `own` holds what
+ * the player says instead: the index of the part it is like, null for new, undefined for what is found.
  */
 export function likenessOf(arrangement: Arrangement, parts: readonly NamedPart[], hand: Hand, own: readonly (number | null | undefined)[] = []): Likeness[] {
-  const placed = parts.map(part => placedNotes(arrangement, part, hand))
+  const placed = parts.map(part => handPart(arrangement, part, hand))
   const sameAs = new Map<string, number>()
   const withRhythm = new Map<string, number[]>()
+  const known = new KnownNotes(arrangement, placed)
   return parts.map((_, index): Likeness => {
     const here = placed[index]!
     const fresh: Likeness = { relation: 'new', transposedBy: 0, differs: [], notes: here.notes.length, newNotes: here.notes.length }
@@ -65,37 +53,116 @@ export function likenessOf(arrangement: Arrangement, parts: readonly NamedPart[]
     const said = own[index]
     const same = sameAs.get(here.signature)
     const rhythmically = withRhythm.get(here.rhythm) ?? []
-    if (same === undefined) sameAs.set(here.signature, index)
+    const stretches = said === null || same !== undefined ? [] : known.likeliest(index)
+    if (same === undefined) {
+      sameAs.set(here.signature, index)
+      known.learn(index)
+    }
     withRhythm.set(here.rhythm, [...rhythmically, index])
     if (here.notes.length === 0 || said === null) return fresh
-    if (said !== undefined && said !== index && placed[said]) return named(compareParts(arrangement, here, placed[said]!, Number.POSITIVE_INFINITY), said)
+    if (said !== undefined && said !== index && placed[said]) {
+      const laid = closest(here, stretches.filter(one => one.part === said).map(one => ({ ...one, there: placed[said]! })))?.laid ?? PLAINLY
+      return named(compareParts(arrangement, here, placed[said]!, laid, Number.POSITIVE_INFINITY), said)
+    }
     if (same !== undefined) return named({ ...fresh, relation: 'same', newNotes: 0 }, same)
-    const closest = closestOf(here, placed.slice(0, index))
-    if (closest !== undefined) return named(compareParts(arrangement, here, placed[closest]!, MOST_DIFFERENT), closest)
-    const moved = rhythmically.find(other => movedBy(arrangement, here.notes, placed[other]!.notes))
-    const twin = moved ?? rhythmically[0]
-    return twin === undefined ? fresh : named(compareParts(arrangement, here, placed[twin]!, MOST_DIFFERENT), twin)
+    const best = closest(here, stretches.map(one => ({ ...one, there: placed[one.part]! })))
+    if (best && best.count <= MOST_DIFFERENT * here.notes.length) return named(compareParts(arrangement, here, placed[best.part]!, best.laid, MOST_DIFFERENT), best.part)
+    const moved = nearlyMoved(here, placed.slice(0, index), sameAs) ?? rhythmically.map(part => ({ part, laid: PLAINLY })).find(({ part }) => movedBy(arrangement, here.notes, placed[part]!.notes))
+    const twin = moved ?? (rhythmically[0] === undefined ? undefined : { part: rhythmically[0], laid: PLAINLY })
+    return twin ? named(compareParts(arrangement, here, placed[twin.part]!, twin.laid, MOST_DIFFERENT), twin.part) : fresh
   })
 }
 
-/** The earlier part with the fewest differences, of those that are the same but for a third. */
-function closestOf(here: HandPart, earlier: readonly HandPart[]): number | undefined {
-  const most = Math.floor(MOST_DIFFERENT * here.notes.length)
-  let best: { index: number, count: number } | undefined
-  earlier.forEach((there, index) => {
-    if (Math.abs(there.notes.length - here.notes.length) > most || there.notes.length === 0) return
-    let common = 0
-    for (const key of here.keys) if (there.keys.has(key)) common++
-    // At least so many notes differ; how many exactly is counted only where it can matter.
-    if (Math.max(here.notes.length, there.notes.length) - common > Math.min(most, (best?.count ?? most + 1) - 1)) return
-    const count = differingNotes(here, there)
-    if (count <= most && count < (best?.count ?? Number.POSITIVE_INFINITY)) best = { index, count }
-  })
-  return best?.index
+/** The notes of earlier parts by key and place in the bar, so that stretches with many in common are found without comparing all. */
+class KnownNotes {
+  private readonly at = new Map<string, { part: number, bar: number }[]>()
+  constructor(private readonly arrangement: Arrangement, private readonly placed: readonly HandPart[]) {}
+
+  learn(part: number): void {
+    for (const { note } of this.placed[part]!.notes) {
+      const key = this.key(note)
+      const list = this.at.get(key)
+      if (list) list.push({ part, bar: note.barIndex })
+      else this.at.set(key, [{ part, bar: note.barIndex }])
+    }
+  }
+
+  /** The stretches of earlier parts that have the most notes in common with a part, the earlier part's bars laid on its own. */
+  likeliest(part: number): { part: number, laid: Laid }[] {
+    const votes = new Map<string, { part: number, bars: number, count: number }>()
+    const here = this.placed[part]!
+    for (const { note } of here.notes) {
+      for (const { part: other, bar } of this.at.get(this.key(note)) ?? []) {
+        const bars = bar - this.placed[other]!.lineBar - (note.barIndex - here.lineBar)
+        const id = `${other} ${bars}`
+        const vote = votes.get(id)
+        if (vote) vote.count++
+        else votes.set(id, { part: other, bars, count: 1 })
+      }
+    }
+    // Laid line on line before any other way, then the earlier part.
+    return [...votes.values()].sort((a, b) => b.count - a.count || Math.abs(a.bars) - Math.abs(b.bars) || a.part - b.part).slice(0, COMPARED).flatMap(({ part: other, bars }) => {
+      const shift = this.shiftOf(other, here, bars)
+      return shift ? [{ part: other, laid: { shift, by: 0 } }] : []
+    })
+  }
+
+  /** So many bars in quarter notes: from this part's line, or from the earlier one's. */
+  private shiftOf(other: number, here: HandPart, bars: number): Quarters | undefined {
+    const [from, to] = bars >= 0 ? [this.placed[other]!.lineBar, this.placed[other]!.lineBar + bars] : [here.lineBar - bars, here.lineBar]
+    const [first, last] = [this.startOf(from), this.startOf(to)]
+    return first && last && subtract(last, first)
+  }
+
+  private startOf(bar: number): Quarters | undefined {
+    const { bars } = this.arrangement
+    const last = bars.at(-1)!
+    return bar === bars.length ? add(last.start, last.length) : bars[bar] && subtract(bars[bar].start, bars[bar].offset)
+  }
+
+  private key({ barIndex, onset, pitch }: Note): string {
+    const bar = this.arrangement.bars[barIndex]!
+    const { n, d } = add(bar.offset, subtract(onset, bar.start))
+    return `${n}/${d} ${pitch}`
+  }
 }
 
-const differingNotes = (here: HandPart, there: HandPart): number =>
-  differingPlaces(here, there).reduce((sum, one) => sum + Math.max(one.onlyHere.length, one.onlyThere.length), 0)
+/** The stretch with the fewest differing notes. */
+function closest<T extends { there: HandPart, laid: Laid }>(here: HandPart, stretches: readonly T[]): (T & { count: number }) | undefined {
+  return stretches.map(one => ({ ...one, count: differingNotes(here, one.there, one.laid) })).reduce<(T & { count: number }) | undefined>((best, one) => best && best.count <= one.count ? best : one, undefined)
+}
+
+/** The first earlier part that this one is, moved by an interval but for at most a third of its notes. Parts that are the same as an earlier one are not asked again. */
+function nearlyMoved(here: HandPart, earlier: readonly HandPart[], sameAs: ReadonlyMap<string, number>): { part: number, laid: Laid } | undefined {
+  if (here.notes.length < LEAST_RHYTHM) return undefined
+  let best: { part: number, laid: Laid, count: number } | undefined
+  earlier.forEach((there, part) => {
+    if (sameAs.get(there.signature) !== part || there.notes.length < LEAST_RHYTHM || Math.abs(there.notes.length - here.notes.length) > MOST_DIFFERENT * here.notes.length) return
+    const by = commonInterval(here, there)
+    if (by === undefined) return
+    const laid = { ...PLAINLY, by }
+    const count = differingNotes(here, there, laid)
+    if (count <= MOST_DIFFERENT * here.notes.length && count < (best?.count ?? Number.POSITIVE_INFINITY)) best = { part, laid, count }
+  })
+  return best
+}
+
+/** The interval by which the most notes at the same places are moved, where that is most of them. */
+function commonInterval(here: HandPart, there: HandPart): number | undefined {
+  const counts = new Map<number, number>()
+  let at = 0
+  for (const { at: place, note } of here.notes) {
+    while (at < there.notes.length && isBefore(there.notes[at]!.at, place)) at++
+    for (let twin = at; twin < there.notes.length && equal(there.notes[twin]!.at, place); twin++) {
+      const by = note.pitch - there.notes[twin]!.note.pitch
+      counts.set(by, (counts.get(by) ?? 0) + 1)
+    }
+  }
+  const [by, count] = [...counts].reduce((most, one) => one[1] > most[1] ? one : most, [0, 0])
+  return by !== 0 && count >= (1 - MOST_DIFFERENT) * here.notes.length ? by : undefined
+}
+
+const isBefore = (a: Quarters, b: Quarters): boolean => a.n * b.d < b.n * a.d
 
 /** By hand: the id of the part that the player says it is like, or null for new; what is left out is as found. */
 export type OwnLikeness = Partial<Record<Hand, string | null>>
@@ -123,46 +190,30 @@ export function formOf(parts: readonly NamedPart[], right: readonly Likeness[], 
   return parts.map(({ name }, index) => parts.find((_, other) => other <= index && isTwin(other, index))?.name ?? name)
 }
 
-/** For each part the first part that this hand plays the same as: its own index where there is none. Parts in which the hand rests are like each other. */
+/** For each part the first part that this hand plays the same as, all of it: its own index where there is none. Parts in which the hand rests are like each other. */
 export function twinRoots(likeness: readonly Likeness[]): number[] {
   const roots: number[] = []
   likeness.forEach((one, index) => {
     if (one.notes === 0) roots.push(-1)
     else {
-      const like = one.relation === 'same' ? one.likeIndex! : index
+      const like = one.relation === 'same' && !one.covers ? one.likeIndex! : index
       roots.push(like < index ? roots[like]! : index)
     }
   })
   return roots
 }
 
-function placedNotes(arrangement: Arrangement, { from, to }: Stretch, hand: Hand): HandPart {
-  const bar = barAt(arrangement, from)
-  const line = equal(bar.start, from) && equal(bar.offset, ZERO) ? bar.start : add(bar.start, bar.length)
-  const notes: Placed[] = []
-  for (let at = noteBy.left(arrangement.notes, from); at < arrangement.notes.length; at++) {
-    const note = arrangement.notes[at]!
-    if (compare(note.onset, to) >= 0) break
-    if (note.hand === hand && !note.grace) notes.push({ at: subtract(note.onset, line), note })
-  }
-  const keys = notes.map(({ at, note }) => `${keyOf(at)} ${note.pitch} ${keyOf(note.duration)}`)
-  return { line, notes, keys: new Set(keys), signature: keys.join(), rhythm: notes.map(({ at, note }) => `${keyOf(at)} ${keyOf(note.duration)}`).join() }
-}
-
-/** What a hand plays in a stretch as one text: equal for stretches, also of other arrangements, in which it plays the same. Empty where it rests. */
-export const handSignature = (arrangement: Arrangement, stretch: Stretch, hand: Hand): string => placedNotes(arrangement, stretch, hand).signature
-
-/** Notes are sorted by onset. */
-const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))
-
-function compareParts(arrangement: Arrangement, here: HandPart, there: HandPart, mostDifferent: number): Likeness | undefined {
+function compareParts(arrangement: Arrangement, here: HandPart, there: HandPart, laid: Laid, mostDifferent: number): Likeness | undefined {
   if (there.notes.length === 0) return undefined
   const notes = here.notes.length
-  const count = differingNotes(here, there)
-  if (count === 0) return { relation: 'same', transposedBy: 0, differs: [], notes, newNotes: 0 }
+  const stretch = coveredStretch(here, there, laid)
+  const covers = stretch && { covers: { from: positionOf(arrangement, add(there.line, stretch.from)), to: positionOf(arrangement, add(there.line, stretch.to)) } }
+  const count = differingNotes(here, there, laid)
+  if (laid.by !== 0 && count <= mostDifferent * notes) return { relation: 'transposed', transposedBy: laid.by, ...covers, differs: differencesOf(arrangement, here, there, laid), notes, newNotes: notes }
+  if (count === 0) return { relation: 'same', ...covers, transposedBy: 0, differs: [], notes, newNotes: 0 }
   const moved = movedBy(arrangement, here.notes, there.notes)
   if (moved) return { relation: 'transposed', ...moved, differs: [], notes, newNotes: notes }
-  if (count <= mostDifferent * notes) return { relation: 'differs', transposedBy: 0, differs: differencesOf(arrangement, here, there), notes, newNotes: Math.min(notes, count) }
+  if (count <= mostDifferent * notes) return { relation: 'differs', ...covers, transposedBy: 0, differs: differencesOf(arrangement, here, there, laid), notes, newNotes: Math.min(notes, count) }
   if (notes >= LEAST_RHYTHM && sameRhythm(here.notes, there.notes)) return { relation: 'rhythm', transposedBy: 0, differs: [], notes, newNotes: notes }
   return undefined
 }
@@ -184,45 +235,3 @@ function movedBy({ bars }: Arrangement, here: readonly Placed[], there: readonly
 
 /** Steps of the scale from C0, by letter and octave. */
 const letterStep = (spelled: string): number => 'CDEFGAB'.indexOf(spelled[0]!) + 7 * Number(/-?\d+$/.exec(spelled)![0])
-
-/** Places at which the two parts do not have the same notes, with what is only here and only there. */
-function differingPlaces(here: HandPart, there: HandPart): { place: Quarters, onlyHere: Note[], onlyThere: Note[] }[] {
-  const [own, other] = [byPlace(here.notes), byPlace(there.notes)]
-  const places = [...new Map([...here.notes, ...there.notes].map(one => [keyOf(one.at), one.at])).values()].sort(compare)
-  return places.flatMap((place) => {
-    const [now, then] = [own.get(keyOf(place)) ?? [], other.get(keyOf(place)) ?? []]
-    const isIn = (list: readonly Note[], note: Note) => list.some(twin => twin.pitch === note.pitch && equal(twin.duration, note.duration))
-    const onlyHere = now.filter(note => !isIn(then, note))
-    const onlyThere = then.filter(note => !isIn(now, note))
-    return onlyHere.length + onlyThere.length === 0 ? [] : [{ place, onlyHere, onlyThere }]
-  })
-}
-
-function differencesOf(arrangement: Arrangement, here: HandPart, there: HandPart): Difference[] {
-  const last = here.notes.at(-1)!.at
-  return differingPlaces(here, there).map(({ place, onlyHere, onlyThere }): Difference => {
-    const onset = add(here.line, place)
-    const { bar, beat } = positionIn(barAt(arrangement, onset), onset)
-    const position = { bar, beat: Math.round(beat * 1e4) / 1e4 }
-    const [held, order] = [lengthOnly(onlyHere, onlyThere), compare(place, last)]
-    return { ...position, here: onlyHere.map(note => note.spelled), there: onlyThere.map(note => note.spelled), ...held && { held }, ...order >= 0 && { place: order === 0 ? 'last' : 'behind' } }
-  })
-}
-
-const keyOf = ({ n, d }: Quarters): string => `${n}/${d}`
-
-function byPlace(notes: readonly Placed[]): Map<string, Note[]> {
-  const places = new Map<string, Note[]>()
-  for (const { at, note } of notes) {
-    const group = places.get(keyOf(at))
-    if (group) group.push(note)
-    else places.set(keyOf(at), [note])
-  }
-  return places
-}
-
-/** The same keys on both sides, held longer or shorter here. */
-function lengthOnly(here: readonly Note[], there: readonly Note[]): 'longer' | 'shorter' | undefined {
-  if (here.length === 0 || here.length !== there.length || here.some((note, index) => note.pitch !== there[index]!.pitch)) return undefined
-  return compare(here[0]!.duration, there[0]!.duration) > 0 ? 'longer' : 'shorter'
-}

@@ -2,7 +2,7 @@ import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
 import type { Arrangement, Hands } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
-import { handSignature } from './likeness'
+import { handSignature } from './hand-part'
 
 /** Changes when the text under the key does: keys of another edition are made anew. */
 const EDITION = 1

@@ -1,101 +1,159 @@
-import { bisector } from 'd3-array'
-import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
+import { arrangementEnd, type Arrangement } from '../music/arrangement'
+import { barsInto } from '../music/bar-count'
 import type { Stretch } from '../music/passage'
-import { add, compare, equal, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
-import { phraseBoundaries, type Boundary } from './boundaries'
+import { add, toDecimal, ZERO, type Quarters } from '../music/quarters'
+import { cheapestCuts, type Size } from './cheapest-cuts'
+import { phraseEnds, type PhraseEnd } from './phrase-ends'
+import { returnsOf, type Return } from './returns'
+import { sectionNames } from './sections'
 
-export interface ProposedPart extends Stretch { name: string }
+export interface ProposedPart extends Stretch {
+  name: string
+  /** The section it lies in; absent where the song has no sections. */
+  section?: string
+}
+/** What a listener would call A, B, verse, chorus; `like`: the earlier section that it is like. */
+export interface Section extends Stretch { name: string, like?: string }
+/** A proposal: parts, and the sections they lie in. */
+export interface Proposal { parts: ProposedPart[], sections: Section[] }
 
-interface Section extends Stretch { name?: string }
+/** Own choice. */
+const FORM = {
+  /** Fewer bars that come back are a figure, and say nothing of a section; from so many on a return counts fully. */
+  leastBars: 3, sectionBars: 6, fullBars: 8,
+  /** How much it counts, as evidence, that a return begins, or ends, at a place; for a section more than for a part. */
+  begins: 2.5, ends: 1.5, section: 4,
+  /** How much it counts that a passage is cut as it was the first time. */
+  alike: 12, copiedBars: 4,
+  /** Of a phrase's evidence so much counts for a section. */
+  phrase: 0.4,
+} as const
+/** Bars of a section. */
+const SECTION: Size = { wish: 16, least: 4, most: 40 }
+
+/** A wish may be exceeded by a quarter: a phrase of five bars stays whole where four are wished. */
+export const mostForWish = (wish: number): number => wish + Math.floor(wish / 4)
+
+/** Proposes parts of about `wish` bars, at most `most`. */
+export const proposeParts = (arrangement: Arrangement, wish?: number, most?: number): ProposedPart[] => propose(arrangement, wish, most).parts
 
 /**
- * Proposes parts of at most `mostBars` bars: sections begin at rehearsal marks (exactly where they stand, so that a
- * pickup belongs to its phrase), after double bars and at repeats; a longer section is cut into nearly even pieces where
- * phrases end.
+ * Proposes sections and the parts in them, from the form first (what returns), then from all that speaks for a phrase's end, weighed over the
+ * whole song at once. Parts have about `wish` bars, at least two unless the song or the wish is shorter, at most `most`. Where the score has
+ * rehearsal marks, these are the sections.
  */
-export function proposeParts(arrangement: Arrangement, mostBars = 4): ProposedPart[] {
-  let unnamed = 0
-  const boundaries = phraseBoundaries(arrangement)
-  return sectionsOf(arrangement).flatMap((section) => {
-    const pieces = cutEvenly(arrangement, section, mostBars, boundaries)
-    return pieces.map((piece, index) => ({
-      ...piece,
-      name: section.name ? (pieces.length > 1 ? `${section.name}, ${letter(index)}` : section.name) : `Part ${++unnamed}`,
-    }))
+export function propose(arrangement: Arrangement, wish = 4, most = mostForWish(wish)): Proposal {
+  const ends = phraseEnds(arrangement)
+  const end = barsInto(arrangement)(toDecimal(arrangementEnd(arrangement)))
+  const returns = returnsOf(arrangement).filter(one => one.transposedBy === 0 && one.bars >= FORM.leastBars)
+  const form = formEvidence(arrangement, ends, returns, FORM.leastBars)
+  const sectionForm = formEvidence(arrangement, ends, returns, FORM.sectionBars)
+  const twins = twinsOf(arrangement, ends, returns)
+  const shared = pooled(ends.map(one => one.evidence), twins)
+  const values = ends.map((one, index) => shared[index]! + one.sign + form[index]!)
+  const size: Size = { wish, least: Math.min(2, wish), most }
+  const cutBy = (extra: (index: number) => number) => cheapestCuts(ends.map((one, index) => ({ ...one, value: values[index]! + extra(index) })), end, size)
+  // What returns is cut as it was the first time.
+  const first = new Set(cutBy(() => 0))
+  const inside = insideReturns(arrangement, ends, returns)
+  const cuts = cutBy(index => !inside[index] || twins[index]![0] === index ? 0 : first.has(twins[index]![0]!) ? FORM.alike : -FORM.alike)
+  const marks = new Set(arrangement.rehearsals.map(mark => toDecimal(mark.onset)))
+  const isMark = (at: Quarters) => marks.has(toDecimal(at))
+  const sectionCuts = cuts.some(cut => isMark(ends[cut]!.at))
+    ? cuts.filter(cut => isMark(ends[cut]!.at))
+    : cheapestCuts(cuts.map(cut => ({ ...ends[cut]!, value: ends[cut]!.sign + FORM.section * sectionForm[cut]! + FORM.phrase * shared[cut]! })), end, SECTION).map(index => cuts[index]!)
+  const stretches = (chosen: readonly number[]): Stretch[] => {
+    const edges = [ZERO, ...chosen.map(cut => ends[cut]!.at), arrangementEnd(arrangement)]
+    return edges.slice(1).map((to, index) => ({ from: edges[index]!, to }))
+  }
+  const sections = sectionNames(arrangement, stretches(sectionCuts))
+  return { sections, parts: named(stretches(cuts), sections) }
+}
+
+function named(parts: readonly Stretch[], sections: readonly Section[]): ProposedPart[] {
+  if (sections.length < 2) return parts.map((part, index) => ({ ...part, name: sections[0]?.like === undefined && sections[0] && sections[0].name !== 'A' ? partName(sections[0].name, index, parts.length) : `Part ${index + 1}` }))
+  const inSection = parts.map(part => sections.findLastIndex(section => toDecimal(section.from) <= toDecimal(part.from) + 1e-9))
+  return parts.map((part, index) => {
+    const section = inSection[index]!
+    const first = inSection.indexOf(section)
+    return { ...part, section: sections[section]!.name, name: partName(sections[section]!.name, index - first, inSection.lastIndexOf(section) - first + 1) }
   })
 }
 
-function sectionsOf(arrangement: Arrangement): Section[] {
-  const end = arrangementEnd(arrangement)
-  const edges: { at: Quarters, name?: string }[] = arrangement.rehearsals.map(({ onset, name }) => ({ at: onset, name }))
-  const addUnnamed = (at: Quarters) => {
-    const barQuarters = toDecimal(barAt(arrangement, at).length)
-    if (!edges.some(edge => Math.abs(toDecimal(subtract(edge.at, at))) < barQuarters)) edges.push({ at })
-  }
-  for (const bar of arrangement.bars) {
-    if (bar.repeatStart) addUnnamed(bar.start)
-    if (bar.sectionEnd || bar.repeatEnd) addUnnamed(add(bar.start, bar.length))
-  }
-  addUnnamed(ZERO)
-  const inOrder = edges.filter(edge => compare(edge.at, end) < 0).sort((a, b) => compare(a.at, b.at))
-  if (inOrder[0]) inOrder[0].at = ZERO
-  return inOrder.map((edge, index) => ({ from: edge.at, to: inOrder[index + 1]?.at ?? end, name: edge.name }))
-}
-
-/** How a cut is chosen: own choice. Strengths are those of `phraseBoundaries`. */
-const CUTS = {
-  /** A cut that lies a bar off its even share of the section costs so much, a strong boundary is worth so much. */
-  unequalBar: 0.35, boundary: 1,
-  /** A phrase begins before its bar line where a boundary there is clear, and clearer than the one on the line by so much. */
-  clear: 0.5, clearer: 0.25,
-} as const
-
-/**
- * Cuts a section into pieces of at most `mostBars` bars, nearly even, at its strongest boundaries. All pieces begin on the section's own
- * beat, but where the music clearly begins earlier, on a pickup of its own.
- */
-function cutEvenly(arrangement: Arrangement, section: Section, mostBars: number, boundaries: readonly Boundary[]): Stretch[] {
-  const firstBar = barAt(arrangement, section.from)
-  const phase = add(firstBar.offset, subtract(section.from, firstBar.start))
-  const starts = arrangement.bars
-    .map(bar => add(subtract(bar.start, bar.offset), phase))
-    .filter(at => compare(at, section.from) >= 0 && compare(at, section.to) < 0)
-  const bars = starts.length
-  const pieces = Math.max(1, Math.ceil(bars / mostBars))
-  const even = bars / pieces
-  const places = starts.map((at, index) => index === 0 ? { at, strength: 0 } : beginningNear(arrangement, at, boundaries))
-  // The cheapest chain of cuts: for each piece the bars it may begin at, none far from its even share, with the bar before it.
-  const layers: Map<number, { cost: number, from: number }>[] = [new Map([[0, { cost: 0, from: -1 }]])]
-  for (let piece = 1; piece < pieces; piece++) {
-    const next = new Map<number, { cost: number, from: number }>()
-    for (const [from, way] of layers[piece - 1]!) {
-      for (let bar = from + 1; bar <= Math.min(bars - 1, from + mostBars); bar++) {
-        if (bars - bar > (pieces - piece) * mostBars || Math.abs(bar - piece * even) > mostBars) continue
-        const cost = way.cost + CUTS.unequalBar * (bar - piece * even) ** 2 - CUTS.boundary * places[bar]!.strength
-        if (cost < (next.get(bar)?.cost ?? Number.POSITIVE_INFINITY) - 1e-9) next.set(bar, { cost, from })
-      }
-    }
-    layers.push(next)
-  }
-  const last = [...layers.at(-1)!].reduce((least, way) => way[1].cost < least[1].cost ? way : least)
-  const chosen = [last[0]]
-  for (let piece = pieces - 1; piece > 0; piece--) chosen.unshift(layers[piece]!.get(chosen[0]!)!.from)
-  const cuts = chosen.map((bar, index) => index === 0 ? section.from : places[bar]!.at)
-  return cuts.map((from, piece) => ({ from, to: cuts[piece + 1] ?? section.to }))
-}
-
-/** Where the phrase that belongs to this line begins: on it, or on its pickup of less than half a bar. */
-function beginningNear(arrangement: Arrangement, line: Quarters, boundaries: readonly Boundary[]): Boundary {
-  const place = boundaryBy.left(boundaries, line)
-  const onLine = boundaries[place] && equal(boundaries[place].at, line) ? boundaries[place].strength : 0
-  const half = toDecimal(barAt(arrangement, line).length) / 2
-  let strongest: Boundary | undefined
-  for (let index = place - 1; index >= 0 && toDecimal(subtract(line, boundaries[index]!.at)) < half; index--) {
-    if (boundaries[index]!.strength >= (strongest?.strength ?? 0)) strongest = boundaries[index]
-  }
-  return strongest && strongest.strength >= CUTS.clear && strongest.strength >= onLine + CUTS.clearer ? strongest : { at: line, strength: onLine }
-}
-
-const boundaryBy = bisector((boundary: Boundary, at: Quarters) => compare(boundary.at, at))
-
+const partName = (section: string, index: number, count: number): string => count > 1 ? `${section}, ${letter(index)}` : section
 const letter = (index: number): string => index < 26 ? String.fromCharCode(97 + index) : String(index + 1)
+
+/** For each place how much speaks for it that something begins to return there, or has ended. */
+function formEvidence(arrangement: Arrangement, ends: readonly PhraseEnd[], returns: readonly Return[], leastBars: number): number[] {
+  const found = ends.map(() => 0)
+  const say = (bar: number, much: number) => {
+    const place = beginningNear(arrangement, ends, bar)
+    if (place !== undefined) found[place] = Math.max(found[place]!, much)
+  }
+  for (const { from, earlier, bars, share } of returns) {
+    // What goes on repeating itself says no more than one round of it.
+    const weight = share * Math.max(0, Math.min(1, (Math.min(bars, from - earlier) - leastBars + 1) / (FORM.fullBars - leastBars + 1)))
+    say(from, FORM.begins * weight)
+    say(earlier, FORM.begins * weight)
+    say(from + bars, FORM.ends * weight)
+    if (earlier + bars <= from) say(earlier + bars, FORM.ends * weight)
+  }
+  return found
+}
+
+/** The place at which a phrase begins that belongs to a bar: on its line, or on the pickup before it where more speaks for that. */
+function beginningNear({ bars }: Arrangement, ends: readonly PhraseEnd[], index: number): number | undefined {
+  const bar = bars[index]
+  if (!bar) return undefined
+  const line = toDecimal(bar.start)
+  const earliest = line - toDecimal(bars[index - 1]?.length ?? ZERO) / 2
+  let best: number | undefined
+  for (let place = lowerBound(ends, earliest + 1e-6); place < ends.length && toDecimal(ends[place]!.at) <= line + 1e-9; place++) {
+    if (best === undefined || ends[place]!.evidence + ends[place]!.sign >= ends[best]!.evidence + ends[best]!.sign) best = place
+  }
+  return best
+}
+
+function lowerBound(ends: readonly PhraseEnd[], at: number): number {
+  let [low, high] = [0, ends.length]
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (toDecimal(ends[middle]!.at) < at) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+/** For each place the places of passages that are alike, itself among them. */
+function twinsOf(arrangement: Arrangement, ends: readonly PhraseEnd[], returns: readonly Return[]): number[][] {
+  // The first bar that each one is like; longer returns are asked first.
+  const original = arrangement.bars.map((_, index) => index)
+  for (const { from, earlier, bars } of returns) {
+    for (let bar = 0; bar < bars; bar++) if (original[from + bar] === from + bar) original[from + bar] = original[earlier + bar]!
+  }
+  const groups = new Map<string, number[]>()
+  const keys = ends.map(({ at }, index) => {
+    const bar = arrangement.bars.findLast(one => toDecimal(one.start) <= toDecimal(at) + 1e-9)!
+    const key = `${original[bar.index]} ${(toDecimal(bar.offset) + toDecimal(at) - toDecimal(bar.start)).toFixed(6)}`
+    const group = groups.get(key)
+    if (group) group.push(index)
+    else groups.set(key, [index])
+    return key
+  })
+  return keys.map(key => groups.get(key)!)
+}
+
+/** Whether each place lies inside a passage that returns, not at its edges. */
+function insideReturns({ bars }: Arrangement, ends: readonly PhraseEnd[], returns: readonly Return[]): boolean[] {
+  const inside = ends.map(() => false)
+  for (const { from, bars: count } of returns) {
+    if (count < FORM.copiedBars) continue
+    const [begin, end] = [toDecimal(bars[from]!.start), toDecimal(add(bars[from + count - 1]!.start, bars[from + count - 1]!.length))]
+    for (let place = lowerBound(ends, begin + 1e-6); place < ends.length && toDecimal(ends[place]!.at) < end - 1e-6; place++) inside[place] = true
+  }
+  return inside
+}
+
+/** Each value as the mean of all in its group. */
+const pooled = (values: readonly number[], groups: readonly (readonly number[])[]): number[] =>
+  groups.map(group => group.reduce((sum, index) => sum + values[index]!, 0) / group.length)

@@ -1,0 +1,43 @@
+import { bisectRight } from 'd3-array'
+import type { Arrangement, Bar } from './arrangement'
+import { barLength } from './meter'
+import { toDecimal } from './quarters'
+
+/** A further ending of at most so many bars lies where the first one does; a longer one is music of its own. Own choice. */
+const MOST_ENDING_BARS = 2
+
+/** How many bars of the meter lie before a moment (in quarter notes), as a player counts them: a pickup is a part of a bar, and a second ending is played instead of the first. */
+export function barsInto({ bars }: Pick<Arrangement, 'bars'>): (quarter: number) => number {
+  const starts = bars.map(bar => toDecimal(bar.start))
+  const whole = bars.map(bar => toDecimal(barLength(bar.meter)))
+  const further = bars.map((_, index) => isFurtherEnding(bars, index))
+  let count = 0
+  const counts = bars.map((bar, index) => {
+    const before = count
+    if (!further[index]) count += toDecimal(bar.length) / whole[index]!
+    return before
+  })
+  return (quarter) => {
+    const index = Math.max(0, bisectRight(starts, quarter + 1e-9) - 1)
+    return further[index] ? counts[index]! : counts[index]! + (quarter - starts[index]!) / whole[index]!
+  }
+}
+
+/** Whether a bar is of an ending: marked as such, or the one bar between a first ending and the next sign, where the second is not marked. */
+export function isEnding(bars: readonly Bar[], index: number): boolean {
+  const [bar, before, next] = [bars[index], bars[index - 1], bars[index + 1]]
+  if (!bar) return false
+  return bar.endings !== undefined || (before?.endings !== undefined && before.repeatEnd !== undefined && !bar.repeatStart && (bar.sectionEnd ?? next?.repeatStart ?? false))
+}
+
+/** Whether a bar is of a short second (or third) ending. */
+function isFurtherEnding(bars: readonly Bar[], index: number): boolean {
+  const endingsAt = (at: number) => isEnding(bars, at) ? bars[at]!.endings ?? [2] : []
+  const own = endingsAt(index)
+  if (own.length === 0 || own.includes(1)) return false
+  const isSame = (at: number) => endingsAt(at).join() === own.join()
+  let length = 1
+  for (let at = index - 1; length <= MOST_ENDING_BARS && isSame(at); at--) length++
+  for (let at = index + 1; length <= MOST_ENDING_BARS && isSame(at); at++) length++
+  return length <= MOST_ENDING_BARS
+}

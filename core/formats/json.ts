@@ -1,6 +1,8 @@
 import { positionIn, positionOf, type Arrangement } from '../music/arrangement'
-import { spellInKey } from '../music/pitch'
-import { keyUnder } from '../notate/key'
+import { keyAt } from '../music/key'
+import { harmonyOf } from '../music/song-harmony'
+import { propose } from '../parts/propose'
+import { lastBeat, placed } from '../parts/places'
 import { withoutNotes, type VoiceNotes } from '../music/voice'
 import { toDecimal, type Quarters } from '../music/quarters'
 import { remarkText } from '../words/remarks'
@@ -49,11 +51,13 @@ export function inspectArrangement(arrangement: Arrangement) {
     })),
     playingOrder: arrangement.order.map(index => arrangement.bars[index]!.number),
     meters: perBar(({ meter }) => ({ beats: meter.beats, beatType: meter.beatType })),
-    keys: perBar(({ fifths }) => ({ fifths })).map((key, index, all) => ({ ...key, ...modeOf(arrangement, key, all[index + 1]?.onsetQuarter) })),
+    keys: arrangement.bars.flatMap((bar, index) => bar.fifths === arrangement.bars[index - 1]?.fifths ? [] : [{ bar: bar.number, onsetQuarter: decimal(bar.start), ...keyDocument(arrangement, bar.start) }]),
     tempos: arrangement.tempos.map(({ onset, quarterBpm }) => ({ ...place(onset), quarterBpm })),
     notes: arrangement.notes.map(noteDocument),
     others: arrangement.others.filter(role => !role.silent).map(({ name, percussion, notes }) => ({ name, ...(percussion ? { percussion } : {}), notes: notes.map(noteDocument) })),
     chords: arrangement.chords.map(({ onset, ...chord }) => ({ ...place(onset), ...chord })),
+    harmony: harmonyOf(arrangement).map(({ onset, from, symbol, name, inversion, bass, roman, missing }) => ({ ...place(onset), from, symbol, name, inversion, bass, roman, ...(missing.length > 0 ? { missing } : {}) })),
+    sections: propose(arrangement).sections.map(({ name, from, to, like }) => ({ name, from: placed(arrangement, from), to: lastBeat(arrangement, to), ...(like === undefined ? {} : { like }) })),
     pedals: arrangement.pedals.map(({ onset, kind }) => ({ ...place(onset), kind })),
     dynamics: arrangement.dynamics.map(({ onset, ...dynamic }) => ({ ...place(onset), ...dynamic })),
     swings: (arrangement.swings ?? []).map(({ onset, ...swing }) => ({ ...place(onset), ...swing })),
@@ -65,12 +69,10 @@ export function inspectArrangement(arrangement: Arrangement) {
   }
 }
 
-/** Whether the notes under a signature are in its major or its minor key; nothing where there are none. */
-function modeOf({ notes, others }: Arrangement, { fifths, onsetQuarter }: { fifths: number, onsetQuarter: number }, end = Number.POSITIVE_INFINITY): { tonic?: string, mode?: 'major' | 'minor' } {
-  const sounding = [...notes, ...others.filter(role => !role.percussion && !role.silent).flatMap(role => role.notes)]
-    .map(note => ({ pitch: note.pitch, onset: toDecimal(note.onset), length: toDecimal(note.duration) })).filter(note => note.onset >= onsetQuarter && note.onset < end)
-  const key = keyUnder(sounding, fifths)
-  return key ? { tonic: spellInKey(60 + key.tonic, fifths).replace(/-?\d+$/, ''), mode: key.mode } : {}
+/** A signature's key; what sounds under it says the mode. */
+function keyDocument(arrangement: Arrangement, onset: Quarters) {
+  const { fifths, tonic, isMinor } = keyAt(arrangement, onset)
+  return { fifths, tonic, mode: isMinor ? 'minor' : 'major' }
 }
 
 /** A song as `inspect` prints it: the arrangement, and who plays which of its parts or tracks. */

@@ -11,7 +11,8 @@ import { arrangementEnd } from '../music/arrangement'
 import { SPANS, type Finger } from './ergonomics'
 import { findFingering, type FingeringOptions, type FingerNote } from './fingering'
 import { describeEvent } from '../words/fingering'
-import { fingerPart, keyAt } from './part-fingering'
+import { fingerPart } from './part-fingering'
+import { keyAt } from '../music/key'
 import { SCALES, scaleFingers } from './scale-pattern'
 
 const line = (pitches: readonly number[], ms = 300): FingerNote[] => pitches.map((pitch, index) => ({ id: `n${index}`, pitch, onsetMs: index * ms, endMs: index * ms + ms - 10 }))
@@ -161,5 +162,5 @@ describe('a part of a song', () => {
       expect(events.filter(event => event.kind === 'impossible')).toEqual([])
     }
   })
-  it('knows the key', () => expect(keyAt(arrangement, whole)).toMatchObject({ isMinor: false }))
+  it('knows the key', () => expect(keyAt(arrangement, whole.from)).toMatchObject({ isMinor: false }))
 })

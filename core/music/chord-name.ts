@@ -1,5 +1,6 @@
-import { Chord, Interval, Note } from 'tonal'
-import { spellChord, spellSymbol, type ChordSpelling } from './chord-symbol'
+import { Note } from 'tonal'
+import { CHORD_KINDS, mayBeMissing, type ChordKind } from './chord-kinds'
+import { spellChord, type ChordSpelling } from './chord-symbol'
 
 /** A chord as it is heard: its name, and what of it is not played. */
 export interface HeardChord extends ChordSpelling {
@@ -7,57 +8,65 @@ export interface HeardChord extends ChordSpelling {
   missing: string[]
 }
 
+/** What speaks against a reading, beside the cost of its kind; own choice. */
+const READING = {
+  /** A note that is not played; the bass on the third, fifth or seventh, or on what is above; on none of the chord's notes. */
+  missing: 0.6, inversion: 0.9, highInversion: 1.3, foreignBass: 2,
+  /** A note that is spelled as another; in chords that are the same on each of their notes only the spelling tells the root. */
+  misspelled: 0.3, symmetrical: 1,
+} as const
+
 /**
  * Names a chord from its notes, lowest first, as spelled (`['E4', 'G4', 'C5']` is C, first inversion). A fifth may be missing. Undefined for
- * what is no chord of three notes and for clusters without a name. The plainest reading comes first: the one with the fewest notes
- * beyond a seventh chord, then the one that stands on its root.
+ * fewer than three different notes and for clusters without a name. The plainest reading of all: plain kinds before rich ones, root position before
+ * inversions, as spelled before respelled. On all roots the same.
  */
 export function nameChord(spelled: readonly string[]): HeardChord | undefined {
-  const names = [...new Set(spelled.map(one => Note.pitchClass(one)))]
-  if (names.length < 2) return undefined
-  const bass = names[0]!
-  const readings = Chord.detect([...names], { assumePerfectFifth: names.length >= 3 }).flatMap((symbol) => {
-    const found = readingOf(symbol, bass, names)
-    return found ? [found] : []
-  })
-  if (names.length < 3) return readings.find(reading => reading.symbol.replace(/\/.*/, '').endsWith('5'))
-  return readings.sort((a, b) => weight(a) - weight(b))[0]
+  const names = new Map<number, string>()
+  for (const one of spelled) names.set(Note.chroma(one)!, names.get(Note.chroma(one)!) ?? Note.pitchClass(one))
+  if (names.size < 3) return undefined
+  const bass = Note.chroma(spelled[0]!)!
+  const upper = new Map([...names].filter(([chroma]) => chroma !== bass))
+  const readings = [...readingsOf(names, bass, names), ...(upper.size >= 3 ? readingsOf(upper, bass, names) : [])]
+  const best = readings.reduce<Reading | undefined>((least, one) => least && least.cost <= one.cost + 1e-9 ? least : one, undefined)
+  return best && spelledOut(best, names, bass)
 }
 
-function readingOf(detected: string, bass: string, names: readonly string[]): HeardChord | undefined {
-  const symbol = detected.replace(/^([A-G][#b]*)M(?![a-z\d])/, '$1').replace(/^([A-G][#b]*)M7/, '$1maj7').replace(/no5/, '')
-  const [, root] = /^([A-G](?:#{1,2}|b{1,2})?)/.exec(symbol) ?? []
-  if (!root) return undefined
-  const suffix = symbol.slice(root.length).replace(/\/[A-G][#b]*$/, '')
-  let chord: ChordSpelling
-  try {
-    chord = suffix === '' || /^[\w#]+$/.test(suffix) ? spellSymbol(`${root}${suffix}${bass === root ? '' : `/${bass}`}`) : spellChord(root, suffix, bass)
+interface Reading { root: number, kind: ChordKind, cost: number }
+
+/** All kinds of chords on all roots that these notes, and no others, make up. */
+function readingsOf(notes: ReadonlyMap<number, string>, bass: number, names: ReadonlyMap<number, string>): Reading[] {
+  const found: Reading[] = []
+  for (const root of notes.keys()) {
+    for (const kind of CHORD_KINDS) {
+      const classes = kind.members.map(member => (root + member.semitones) % 12)
+      if ([...notes.keys()].some(chroma => !classes.includes(chroma))) continue
+      const absent = kind.members.filter((_, place) => !notes.has(classes[place]!))
+      if (absent.length > 0 && (!absent.every(member => mayBeMissing(kind, member)) || notes.size < 3)) continue
+      found.push({ root, kind, cost: kind.cost + READING.missing * absent.length + bassCost(kind, classes.indexOf(bass)) + spellingCost(kind, root, names) })
+    }
   }
-  catch { return undefined }
-  const played = new Set(names.map(name => Note.chroma(name)))
-  return { ...chord, missing: chord.notes.filter(note => !played.has(Note.chroma(note))) }
+  return found
 }
 
-const weight = (chord: HeardChord): number =>
-  Math.max(0, chord.notes.length - 4) * 3 + chord.missing.length * 2 + (chord.inversion === 0 ? 0 : chord.inversion === null ? 4 : 1) + (/[#b]\d|add|no/.test(chord.symbol.slice(1)) ? 2 : 0)
+function bassCost(kind: ChordKind, place: number): number {
+  if (place === 0) return 0
+  if (place < 0) return READING.foreignBass
+  return kind.members[place]!.degree <= 7 ? READING.inversion : READING.highInversion
+}
 
-const NUMERALS = ['I', 'II', 'III', 'IV', 'V', 'VI', 'VII']
-const MINOR_LIKE = /^(m(?!aj)|dim|°|o)/
+const letterOf = (name: string): number => 'CDEFGAB'.indexOf(name[0]!)
 
-/**
- * The roman numeral of a chord in a key: small for minor and diminished, ° for diminished, the rest of the type behind it (`ii7`, `V7`,
- * `♭VII`, `vii°`, `IVmaj7`). `tonic` is the key's note name; chords outside the key get a sign before the numeral.
- */
-export function romanNumeral(symbol: string, tonic: string, isMinor = false): string {
-  const [, root, rest] = /^([A-G][#b]*)(.*?)(?:\/[A-G][#b]*)?$/.exec(symbol) ?? []
-  if (!root) return ''
-  const interval = Interval.get(Interval.distance(tonic, root))
-  const step = ((interval.step ?? 0) % 7 + 7) % 7
-  const scale = isMinor ? [0, 2, 3, 5, 7, 8, 10] : [0, 2, 4, 5, 7, 9, 11]
-  const off = ((interval.chroma ?? 0) - scale[step]! + 18) % 12 - 6
-  const sign = off > 0 ? '♯'.repeat(off) : '♭'.repeat(-off)
-  const isSmall = MINOR_LIKE.test(rest!)
-  const isDiminished = /^dim|^m7b5/.test(rest!)
-  const quality = rest!.replace(/^m7b5/, 'ø7').replace(/^dim/, '°').replace(/^m(?!aj)/, '')
-  return `${sign}${isSmall ? NUMERALS[step]!.toLowerCase() : NUMERALS[step]!}${isDiminished && !/[°ø]/.test(quality) ? '°' : ''}${quality}`
+function spellingCost(kind: ChordKind, root: number, names: ReadonlyMap<number, string>): number {
+  const rootLetter = letterOf(names.get(root)!)
+  const wrong = kind.members.filter((member) => {
+    const name = names.get((root + member.semitones) % 12)
+    return name !== undefined && letterOf(name) !== (rootLetter + member.letters) % 7
+  }).length
+  return wrong * (kind.suffix === 'aug' || kind.suffix === 'dim7' ? READING.symmetrical : READING.misspelled)
+}
+
+function spelledOut({ root, kind }: Reading, names: ReadonlyMap<number, string>, bass: number): HeardChord {
+  const chord = spellChord(names.get(root)!, kind.suffix, names.get(bass))
+  return { ...chord, missing: chord.notes.filter(note => !names.has(Note.chroma(note)!)) }
 }

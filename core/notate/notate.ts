@@ -6,7 +6,7 @@ import type { MidiPitch } from '../music/pitch'
 import { add, compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import { arrange, type HandNote, type RoleNotes } from './arrange'
 import { findMeter } from './find-meter'
-import { keysOf, needsDoubles, plainestSignature } from './key'
+import { keysOf, needsDoubles, plainestSignature } from '../music/key'
 import { findSwing, haveOneGrid, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
 
 /** A note as it comes from a file or a keyboard; times in quarter notes from the first beat, as decimals. */

@@ -7,7 +7,7 @@ export const SIZES = {
   /** Once, for phrases of an odd number of bars. */
   oddSong: 0.4,
   /** For each bar that a part is too short, or too long, where it cannot be otherwise. */
-  short: 40, beyond: 20,
+  short: 400, beyond: 100,
 }
 
 /** A place to cut, so many bars from the beginning, and from that of its section, and what speaks for it. */

@@ -9,6 +9,8 @@ export interface PhraseEnd {
   at: Quarters
   /** Bars since the section's beginning that the signs say. */
   sinceSection: number
+  /** On a bar line, or at the place in the bar where the song begins. */
+  isLine: boolean
   /** Bars from the beginning, the pickup's share counted in; a second ending lies where the first does. */
   bars: number
   evidence: number
@@ -50,14 +52,13 @@ interface Sounding { from: number, to: number, pitch: number, note: Omit<Note, '
 /** All places at which a part might begin, with what speaks for each, in order; the beginning is not one. */
 export function phraseEnds(arrangement: Arrangement): PhraseEnd[] {
   return weigh(arrangement)
-    .map(({ evidence, ...end }) => ({ ...end, isLine: (evidence.place ?? 0) > 0, evidence: compressed(total(evidence)) }))
+    .map(({ evidence, ...end }) => ({ ...end, evidence: compressed(total(evidence)) }))
     // In the middle of a bar only what is clear begins something.
     .filter(end => end.isLine || end.sign > 0 || end.evidence >= CLEAR)
-    .map(({ isLine: _, ...end }) => end)
 }
 
 /** Own choice. */
-const CLEAR = 1.5
+const CLEAR = 2.6
 
 type Kind = keyof typeof EVIDENCE
 const total = (evidence: Partial<Record<Kind, number>>): number =>
@@ -67,7 +68,7 @@ const total = (evidence: Partial<Record<Kind, number>>): number =>
 export const compressed = (evidence: number): number => evidence <= 0 ? evidence : ENOUGH.at * Math.tanh(evidence / ENOUGH.at)
 export const ENOUGH = { at: 5 }
 
-export function weigh(arrangement: Arrangement): { at: Quarters, bars: number, sinceSection: number, sign: number, evidence: Partial<Record<Kind, number>> }[] {
+export function weigh(arrangement: Arrangement): { at: Quarters, bars: number, sinceSection: number, isLine: boolean, sign: number, evidence: Partial<Record<Kind, number>> }[] {
   const place = barsInto(arrangement)
   const hands = soundingOf(arrangement.notes)
   const lines = [melodyOf(soundingOf(arrangement.notes.filter(note => note.hand === 'right')), hands), ...sungLines(arrangement)].filter(line => line.length > 0).map(line => ({ line, long: longness(stepsOf(line.map(note => note.from)), place) }))
@@ -97,7 +98,7 @@ export function weigh(arrangement: Arrangement): { at: Quarters, bars: number, s
     const isOnBeat = Math.abs(inBar.beats - Math.round(inBar.beats)) < 1e-6
     const before = texture.before(from)
     return {
-      at, bars: place(from), sinceSection, sign: signs.get(from) ?? 0,
+      at, bars: place(from), sinceSection, isLine: isAtPlace || inBar.quarters < 1e-6, sign: signs.get(from) ?? 0,
       evidence: {
         ...evidence,
         ...(before && { still: still(before.step), together: before.isHeldOver ? 0 : 1, cadence: before.bassRises ? 1 : 0 }),

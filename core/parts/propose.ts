@@ -19,7 +19,7 @@ export interface Proposal { parts: ProposedPart[], sections: Section[] }
 
 /** Own choice. */
 const FORM = {
-  /** Fewer bars that come back are a figure, and say nothing of a section; from so many on a return counts fully. */
+  /** Fewer bars (or kinds of bars) that come back are a figure, and say nothing of a section; from so many on a return counts fully. */
   leastBars: 3, sectionBars: 6, fullBars: 8,
   /** How much it counts, as evidence, that a return begins, or ends, at a place; for a section more than for a part. */
   begins: 2.5, ends: 1.5, section: 4,
@@ -28,6 +28,8 @@ const FORM = {
   /** Of a phrase's evidence so much counts for a section. */
   phrase: 0.4,
 } as const
+/** Bars of a pickup, at most. Own choice. */
+const PICKUP = 0.4
 /** Bars of a section. */
 const SECTION: Size = { wish: 16, least: 4, most: 40 }
 
@@ -45,13 +47,14 @@ export const proposeParts = (arrangement: Arrangement, wish?: number, most?: num
 export function propose(arrangement: Arrangement, wish = 4, most = mostForWish(wish)): Proposal {
   const ends = phraseEnds(arrangement)
   const end = barsInto(arrangement)(toDecimal(arrangementEnd(arrangement)))
-  const returns = returnsOf(arrangement).filter(one => one.transposedBy === 0 && one.bars >= FORM.leastBars)
+  const returns = returnsOf(arrangement).filter(one => one.transposedBy === 0 && one.bars >= FORM.leastBars && one.kinds >= FORM.leastBars)
   const form = formEvidence(arrangement, ends, returns, FORM.leastBars)
   const sectionForm = formEvidence(arrangement, ends, returns, FORM.sectionBars)
   const twins = twinsOf(arrangement, ends, returns)
   const shared = pooled(ends.map(one => one.evidence), twins)
   const values = ends.map((one, index) => shared[index]! + one.sign + form[index]!)
-  const size: Size = { wish, least: Math.min(2, wish), most }
+  // A part may lack a pickup that belongs to the next, or have one more than whole bars.
+  const size: Size = { wish, least: wish < 2 ? wish : 2 - PICKUP, most: most + PICKUP }
   const cutBy = (extra: (index: number) => number) => cheapestCuts(ends.map((one, index) => ({ ...one, value: values[index]! + extra(index) })), end, size)
   // What returns is cut as it was the first time.
   const first = new Set(cutBy(() => 0))

@@ -1,8 +1,10 @@
 import type { Arrangement, Hand } from '../music/arrangement'
 import { add, subtract } from '../music/quarters'
 
-/** Bars `from` to `from + bars - 1` (by index) play what the bars from `earlier` on play: moved by so many half steps; `share` of the notes are the same. */
-export interface Return { from: number, earlier: number, bars: number, transposedBy: number, share: number }
+/** Bars `from` to `from + bars - 1` (by index) play what the bars from `earlier` on play: moved by so many half steps; `share` of the notes are the same. `kinds`: how many of the bars are different from each other. */
+export interface Return { from: number, earlier: number, bars: number, transposedBy: number, share: number, kinds: number }
+
+type Run = Omit<Return, 'kinds'>
 
 /** Own choice. */
 const RETURNS = {
@@ -28,7 +30,7 @@ export function returnsOf(arrangement: Arrangement, hands: readonly Hand[] = HAN
   const prints = hands.map(hand => printsOf(arrangement, hand))
   const count = arrangement.bars.length
   const isNear = count <= RETURNS.mostBarsNear
-  const found: Return[] = []
+  const found: Run[] = []
   for (let lag = 1; lag < count; lag++) {
     let run: { from: number, shares: number[] } | undefined
     const close = () => {
@@ -46,11 +48,12 @@ export function returnsOf(arrangement: Arrangement, hands: readonly Hand[] = HAN
     close()
     addTransposed(found, prints, lag, count)
   }
-  return found.sort((a, b) => b.bars * b.share - a.bars * a.share || a.from - b.from || a.earlier - b.earlier)
+  const texts = arrangement.bars.map((_, bar) => prints.map(hand => hand[bar]!.same).join())
+  return found.map(one => ({ ...one, kinds: new Set(texts.slice(one.from, one.from + one.bars)).size })).sort((a, b) => b.bars * b.share - a.bars * a.share || a.from - b.from || a.earlier - b.earlier)
 }
 
 /** A run of alike bars, without bars at its end that rest or are not alike. */
-function addRun(found: Return[], from: number, lag: number, shares: readonly number[]): void {
+function addRun(found: Run[], from: number, lag: number, shares: readonly number[]): void {
   const last = shares.findLastIndex(share => share >= RETURNS.likeBar)
   const real = shares.slice(0, last + 1).filter(share => !Number.isNaN(share))
   const share = real.reduce((sum, one) => sum + one, 0) / Math.max(1, real.length)
@@ -58,7 +61,7 @@ function addRun(found: Return[], from: number, lag: number, shares: readonly num
 }
 
 /** Runs of bars that are moved by the same interval in all hands. */
-function addTransposed(found: Return[], prints: readonly BarPrint[][], lag: number, count: number): void {
+function addTransposed(found: Run[], prints: readonly BarPrint[][], lag: number, count: number): void {
   let from = -1
   let by = 0
   const close = (to: number) => {

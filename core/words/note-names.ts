@@ -13,6 +13,15 @@ export function displayName(spelled: string, octave = true, names: NoteNames = '
   return octave ? name + number! : name
 }
 
+/** A chord symbol as a player reads it: `F♯m7/E`; in German `Fism7/E`, `Hm`, and `B` for B flat; with note names by syllables the root stays a letter (common practice). */
+export function symbolText(symbol: string, names: NoteNames = 'letters'): string {
+  const [, root, type, bass] = /^([A-G][#b]*)(.*?)(?:\/([A-G][#b]*))?$/.exec(symbol) ?? []
+  if (root === undefined) return symbol
+  const name = (one: string) => displayName(one, false, names === 'german' ? 'german' : 'letters')
+  const kind = type!.replaceAll('#', '♯').replace(/b(?=\d)/g, '♭')
+  return `${name(root)}${kind}${bass === undefined ? '' : `/${name(bass)}`}`
+}
+
 /** B is H and B♭ is B; sharps add "is", flats "es" (As, Es without the e). */
 function germanName(letter: string, signs: string): string {
   if (letter === 'B' && signs.startsWith('b')) return signs === 'b' ? 'B' : 'H' + 'es'.repeat(signs.length)

@@ -4,7 +4,7 @@ import type { Arrangement, ChordSymbol, Lyric, Rehearsal } from '../../music/arr
 import { barLength, beatLength, type Meter } from '../../music/meter'
 import { add, multiply, quarters, toDecimal, ZERO, type Quarters } from '../../music/quarters'
 import { arrange, type HandNote } from '../../notate/arrange'
-import { keyOf } from '../../notate/key'
+import { keyOf } from '../../music/key'
 import type { Guess } from '../../music/guess'
 import type { NotationChoices } from '../../notate/notate'
 import type { Chart } from './chart'

@@ -40,6 +40,8 @@ export interface WrittenBar {
   implicit: boolean
   /** How far notes, rests and gaps reach. */
   content: Quarters
+  /** How far what is printed reaches: without rests that only fill up. */
+  shown: Quarters
   /** Nothing stands in it but rests. */
   isSilent: boolean
   /** Divisions to a quarter note at its first note. */
@@ -104,7 +106,7 @@ export function readPart(element: XmlElement, { name, instrument }: { name: stri
   part.measures.forEach((measure, barIndex) => {
     if (barIndex >= LIMITS.bars) throw new UnusableInput(`part ${part.id}`, `more than ${LIMITS.bars} bars`)
     const label = (measure.attributes.number ?? String(barIndex + 1)).slice(0, 20)
-    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, isSilent: true, divisions, between: [], barline: {}, jumps: {} }
+    const bar: WrittenBar = { label, implicit: measure.attributes.implicit === 'yes', content: ZERO, shown: ZERO, isSilent: true, divisions, between: [], barline: {}, jumps: {} }
     part.bars.push(bar)
     const placeOf = (at: XmlElement) => `part ${part.id}, bar ${label} (line ${at.line})`
     const lengthOf = (at: XmlElement, allowZero = false) => {
@@ -178,6 +180,7 @@ export function readPart(element: XmlElement, { name, instrument }: { name: stri
       else if (item.name === 'barline') bar.barline = { ...bar.barline, ...readBarline(item, warnings, label) }
       else if (!ENGRAVED_ONLY.has(item.name)) warnings.note({ kind: 'element', name: item.name }, label)
       bar.content = later(bar.content, cursor)
+      if (item.name === 'note' && item.attributes['print-object'] !== 'no') bar.shown = later(bar.shown, cursor)
     }
   })
   return part

@@ -130,11 +130,12 @@ function layOutBars(parts: readonly WrittenPart[], warnings: Warnings): Bar[] {
     fifths = written.find(bar => bar.fifths !== undefined)?.fifths ?? fifths
     const whole = barLength(meter)
     const implicit = written.some(bar => bar.implicit)
-    const length = lengthOf(written, whole, implicit)
+    const halves = [splitLength(parts, index - 1, whole), splitLength(parts, index, whole)]
+    const length = halves[1]?.[0] ?? halves[0]?.[1] ?? lengthOf(written, whole, implicit)
     const previous = bars.at(-1)
     const label = written[0]!.label
     const continues = previous !== undefined && compare(length, whole) < 0 && compare(add(previous.offset, previous.length), whole) < 0
-      && compare(add(add(previous.offset, previous.length), length), whole) <= 0 && (implicit || !/^\d+$/.test(label))
+      && compare(add(add(previous.offset, previous.length), length), whole) <= 0 && (implicit || halves[0] !== undefined || !/^\d+$/.test(label))
     const offset = index === 0 && compare(length, whole) < 0
       ? subtract(whole, length)
       : continues ? add(previous.offset, previous.length) : ZERO
@@ -158,6 +159,19 @@ function layOutBars(parts: readonly WrittenPart[], warnings: Warnings): Bar[] {
     start = add(start, length)
   }
   return bars
+}
+
+/**
+ * The lengths of a bar and the next where they are the halves of one that is split at a repeat sign, each filled up with rests that are not printed: what
+ * is printed in both makes up one bar.
+ */
+function splitLength(parts: readonly WrittenPart[], index: number, whole: Quarters): [Quarters, Quarters] | undefined {
+  const [first, second] = [index, index + 1].map(at => parts.flatMap(part => part.bars[at] ?? []))
+  if (!first?.length || !second?.length || second.some(bar => bar.meter)) return undefined
+  const isRepeat = first.some(bar => bar.barline.repeatEnd) || second.some(bar => bar.barline.repeatStart)
+  const isFilled = [first, second].some(bars => bars.some(bar => compare(bar.shown, bar.content) < 0))
+  const lengths = [first, second].map(bars => bars.reduce((most, bar) => later(most, bar.shown), ZERO)) as [Quarters, Quarters]
+  return isRepeat && isFilled && lengths.every(length => compare(length, ZERO) > 0) && equal(add(...lengths), whole) ? lengths : undefined
 }
 
 /** How long a bar is: as its notes say. Rests, which other parts may write for a whole bar of any length, fill it up to its meter. */

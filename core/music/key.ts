@@ -1,5 +1,7 @@
 import { sampleCorrelation } from 'simple-statistics'
-import { spellInKey, type MidiPitch } from '../music/pitch'
+import { barAt, type Arrangement } from './arrangement'
+import { spellInKey, type MidiPitch } from './pitch'
+import { toDecimal, type Quarters } from './quarters'
 
 /**
  * How well each step of the scale fits a major and a minor key, from the tonic upward (Temperley 1999, What's Key for Key? The Krumhansl–Schmuckler
@@ -140,3 +142,24 @@ export function plainestSignature(fifths: number, pitches: readonly MidiPitch[])
   }, 0)
   return [fifths, fifths - 12, fifths + 12].filter(one => Math.abs(one) <= 7).reduce((best, one) => strangeness(one) < strangeness(best) ? one : best)
 }
+
+/** A key as it is called: its tonic's note name. */
+export interface NamedKey { tonic: string, isMinor: boolean, fifths: number }
+
+/**
+ * The key in force at a moment: major or minor as all that sounds under this signature says, from where the signature begins to where another
+ * does (common practice: a change of key that lasts has its signature).
+ */
+export function keyAt(arrangement: Arrangement, onset: Quarters): NamedKey {
+  const { bars } = arrangement
+  const { index, fifths } = barAt(arrangement, onset)
+  const first = bars.findLastIndex(bar => bar.index <= index && bar.fifths !== fifths) + 1
+  const next = bars.find(bar => bar.index > index && bar.fifths !== fifths)
+  const [from, to] = [toDecimal(bars[first]!.start), next ? toDecimal(next.start) : Number.POSITIVE_INFINITY]
+  const key = keyUnder(keyNotesOf(arrangement).filter(note => note.onset >= from && note.onset < to), fifths) ?? { tonic: (((fifths * 7) % 12) + 12) % 12, mode: 'major' }
+  return { tonic: spellInKey(60 + key.tonic, fifths).replace(/-?\d+$/, ''), isMinor: key.mode === 'minor', fifths }
+}
+
+/** All that sounds with a pitch, of the hands and the other roles. */
+const keyNotesOf = ({ notes, others }: Arrangement): KeyNote[] => [...notes, ...others.filter(role => !role.percussion && !role.silent).flatMap(role => role.notes)]
+  .map(note => ({ pitch: note.pitch, onset: toDecimal(note.onset), length: toDecimal(note.duration) }))

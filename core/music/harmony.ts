@@ -1,0 +1,165 @@
+import { barAt, positionIn, type Arrangement } from './arrangement'
+import { CHORD_KINDS, type ChordKind } from './chord-kinds'
+import { pulses } from './meter'
+import type { Stretch } from './passage'
+import { add, compare, toDecimal, type Quarters } from './quarters'
+
+/** What is weighed, in costs for a quarter note's length; own choice, set on hymns and songs (docs/learning-songs.md). */
+export const HARMONY = {
+  /** A sounding note that is not of the chord; and so much more on the beat, where it is less likely to pass. */
+  foreign: 1.25, onBeat: 0.6,
+  /** The third, fifth, seventh not sounding all along; the root must. */
+  missing: [0, 0.3, 0.08, 0.45],
+  /** The root not yet sounding when the chord begins. */
+  lateRoot: 0.5,
+  /** What is suspended, added or above the seventh not sounding at a moment: it makes the chord what it is, or passes. */
+  absent: 0.85,
+  /** The bass on root, third, fifth, seventh, above; or on none of them. */
+  bass: [0, 0.15, 0.3, 0.3, 0.5], foreignBass: 0.6,
+  /** A note of the chord that is spelled as another. */
+  misspelled: 0.5,
+  /** Another chord, and one that comes off the beat. */
+  change: 0.15, offBeat: 0.22,
+  /** A root outside the key; and what a kind's name costs, so much of it. */
+  chromatic: 0.1, kind: 0.25,
+}
+/** A chord is heard from at most so many moments, and quarter notes, together; a longer one goes on from stretch to stretch. */
+const MOST_MOMENTS = 16
+const MOST_QUARTERS = 8
+/** The longest that one moment weighs, quarter notes: a held chord says no more than that. */
+const LONGEST = 4
+/** Richer kinds of chords are named where they are struck as such, but not looked for among passing notes. */
+const RICHEST = 1.1
+
+/** A harmony from a moment on: the root and the bass as pitch classes, the kind, and all that sounds in it. */
+export interface HeardHarmony { onset: Quarters, end: Quarters, root: number, kind: ChordKind, bass: number, sounding: number, moments: readonly HeardMoment[] }
+/** What sounds in a harmony from a moment to the next: its length, quarter notes, and pitch classes as bits of a number, with their letters from C. */
+export interface HeardMoment { length: number, sounding: number, letters: readonly (number | undefined)[] }
+
+interface Moment extends HeardMoment { onset: Quarters, isOnBeat: boolean, bass: number, fifths: number }
+interface Candidate { root: number, kind: ChordKind, set: number, plain: number, members: { bit: number, missing: number }[] }
+
+/** Kinds to listen for: of those that are made of the same notes only the plainest. */
+const LISTENED = CHORD_KINDS.filter(kind => kind.cost <= RICHEST && !kind.isOtherName)
+/** Root, third, fifth, seventh, or another note. */
+const place = (degree: number): number => [1, 3, 5, 7].includes(degree) ? (degree - 1) / 2 : 4
+const CANDIDATES: readonly Candidate[] = Array.from({ length: 12 }, (_, root) => LISTENED.map((kind): Candidate => {
+  const bitOf = (semitones: number) => 1 << (root + semitones) % 12
+  const setOf = (list: readonly { semitones: number }[]) => list.reduce((set, { semitones }) => set | bitOf(semitones), 0)
+  const plain = kind.members.filter(({ degree }) => place(degree) < 4)
+  return { root, kind, set: setOf(kind.members), plain: setOf(plain), members: plain.map(({ semitones, degree }) => ({ bit: bitOf(semitones), missing: HARMONY.missing[place(degree)]! })) }
+})).flat()
+
+/**
+ * The harmonies that sound, over a whole song: the cheapest way of all through stretches of moments and the chords that they might be (dynamic programming, as
+ * Pardo and Birmingham 2002, Algorithms for chordal analysis, Computer Music Journal 26, score stretches by notes that fit, do not fit and are missing; from memory). Broken chords are heard as
+ * one, passing notes as such. With a stretch only what sounds in it is heard. Empty for no notes. Linear in the notes.
+ */
+export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardHarmony[] {
+  const moments = momentsOf(arrangement, stretch)
+  if (moments.length === 0) return []
+  const count = CANDIDATES.length
+  const own = moments.map(momentCosts)
+  // The cheapest way to each moment by the chord that sounds up to it, and over all chords.
+  const costs = [new Float64Array(count)]
+  const least = [{ cost: 0, chord: -1 }]
+  const from = [new Int32Array(count)]
+  for (let end = 1; end <= moments.length; end++) {
+    const best = new Float64Array(count).fill(Number.POSITIVE_INFINITY)
+    const origin = new Int32Array(count)
+    const sums = new Float64Array(count)
+    let [union, length] = [0, 0]
+    for (let begin = end - 1; begin >= Math.max(0, end - MOST_MOMENTS); begin--) {
+      const moment = moments[begin]!
+      union |= moment.sounding
+      length += moment.length
+      if (begin < end - 1 && length > MOST_QUARTERS) break
+      const momentOwn = own[begin]!
+      const change = least[begin]!.cost + (begin === 0 ? 0 : HARMONY.change + (moment.isOnBeat ? 0 : HARMONY.offBeat))
+      const before = costs[begin]!
+      for (let chord = 0; chord < count; chord++) {
+        sums[chord]! += momentOwn[chord]!
+        const candidate = CANDIDATES[chord]!
+        // A chord whose root is not heard is no chord.
+        if (!(union & 1 << candidate.root)) continue
+        let cost = sums[chord]!
+        const absent = candidate.plain & ~union
+        if (absent !== 0) for (const member of candidate.members) if (absent & member.bit) cost += member.missing * length
+        cost += (bassCost(candidate, moment.bass) + (moment.sounding & 1 << candidate.root ? 0 : HARMONY.lateRoot)) * length + (begin === 0 || change < before[chord]! ? change : before[chord]!)
+        if (cost < best[chord]! - 1e-9) {
+          best[chord] = cost
+          origin[chord] = begin
+        }
+      }
+    }
+    let chord = 0
+    for (let other = 1; other < count; other++) if (best[other]! < best[chord]! - 1e-9) chord = other
+    costs.push(best)
+    from.push(origin)
+    least.push({ cost: best[chord]!, chord })
+  }
+  const found: { begin: number, end: number, chord: number }[] = []
+  let chord = least.at(-1)!.chord
+  for (let end = moments.length; end > 0;) {
+    const begin = from[end]![chord]!
+    if (found[0]?.chord === chord) found[0].begin = begin
+    else found.unshift({ begin, end, chord })
+    const change = least[begin]!.cost + HARMONY.change + (moments[begin]!.isOnBeat ? 0 : HARMONY.offBeat)
+    if (begin > 0 && change < costs[begin]![chord]!) chord = least[begin]!.chord
+    end = begin
+  }
+  return found.map(({ begin, end, chord: index }): HeardHarmony => {
+    const { root, kind } = CANDIDATES[index]!
+    const inside = moments.slice(begin, end)
+    const last = inside.at(-1)!
+    return { onset: inside[0]!.onset, end: moments[end]?.onset ?? add(last.onset, { n: Math.max(1, Math.round(last.length * 64)), d: 64 }), root, kind, bass: inside[0]!.bass, sounding: inside.reduce((set, one) => set | one.sounding, 0), moments: inside }
+  })
+}
+
+function bassCost({ root, kind, set }: Candidate, bass: number): number {
+  if (!(set & 1 << bass)) return HARMONY.foreignBass
+  const member = kind.members.find(({ semitones }) => (root + semitones) % 12 === bass)!
+  return HARMONY.bass[place(member.degree)]!
+}
+
+/** What each chord costs at a moment, but for what is missing and the bass. */
+function momentCosts({ length, isOnBeat, sounding, letters, fifths }: Moment): Float64Array {
+  const tonic = ((fifths * 7) % 12 + 12) % 12
+  const foreignCost = HARMONY.foreign + (isOnBeat ? HARMONY.onBeat : 0)
+  return Float64Array.from(CANDIDATES, ({ root, kind, set, plain }) => {
+    let foreign = 0
+    for (let rest = sounding & ~set; rest !== 0; rest &= rest - 1) foreign++
+    let absent = 0
+    for (let rest = set & ~plain & ~sounding; rest !== 0; rest &= rest - 1) absent++
+    const rootLetter = letters[root]
+    const misspelled = rootLetter === undefined ? 0 : kind.members.filter(({ semitones, letters: third }) => {
+      const letter = letters[(root + semitones) % 12]
+      return letter !== undefined && letter !== (rootLetter + third) % 7
+    }).length
+    const isChromatic = ![0, 2, 4, 5, 7, 9, 11].includes((root - tonic + 12) % 12)
+    return length * (foreign * foreignCost + absent * HARMONY.absent + misspelled * HARMONY.misspelled + kind.cost * HARMONY.kind + (isChromatic ? HARMONY.chromatic : 0))
+  })
+}
+
+/** What sounds from each moment to the next, with the other roles that have pitches. */
+function momentsOf(arrangement: Arrangement, stretch?: Stretch): Moment[] {
+  const notes = [...arrangement.notes, ...arrangement.others.filter(role => !role.percussion && !role.silent).flatMap(role => role.notes)].filter(note => !note.grace && (!stretch || (compare(note.onset, stretch.to) < 0 && compare(add(note.onset, note.duration), stretch.from) > 0)))
+    .map(note => ({ onset: note.onset, from: toDecimal(note.onset), to: toDecimal(add(note.onset, note.duration)), pitch: note.pitch, letter: 'CDEFGAB'.indexOf(note.spelled[0]!) })).sort((a, b) => a.from - b.from)
+  const onsets = [...new Map(notes.map(note => [note.from, note.onset])).values()].filter(onset => !stretch || compare(onset, stretch.from) >= 0).sort(compare)
+  let sounding: typeof notes = []
+  let next = 0
+  return onsets.map((onset, index): Moment => {
+    const at = toDecimal(onset)
+    while (next < notes.length && notes[next]!.from <= at + 1e-9) sounding.push(notes[next++]!)
+    sounding = sounding.filter(note => note.to > at + 1e-9)
+    const end = index + 1 < onsets.length ? toDecimal(onsets[index + 1]!) : Math.max(...sounding.map(note => note.to))
+    const letters: (number | undefined)[] = Array.from({ length: 12 })
+    for (const { pitch, letter } of sounding) letters[pitch % 12] = letter
+    const bar = barAt(arrangement, onset)
+    const beat = positionIn(bar, onset).beat - 1
+    return {
+      onset, length: Math.min(end - at, LONGEST), isOnBeat: pulses(bar.meter).some(pulse => Math.abs(pulse - beat) < 1e-6), letters, fifths: bar.fifths,
+      sounding: sounding.reduce((set, note) => set | 1 << note.pitch % 12, 0), bass: sounding.reduce((lowest, note) => Math.min(lowest, note.pitch), 127) % 12,
+    }
+  })
+}

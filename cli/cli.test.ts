@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
-import { attributes, partsScore, quarterNotes } from '../tests/material/score'
+import { attributes, backup, partsScore, pianoScore, quarterNotes } from '../tests/material/score'
 
 const ROOT = join(import.meta.dirname, '..')
 const FERRY = join(ROOT, 'demo/lantern-ferry.musicxml')
@@ -127,9 +127,24 @@ describe('half-step', () => {
 
   it('converts to .json and .mid', () => {
     expect(halfStep('convert', FERRY, at('ferry.json')).status).toBe(0)
-    expect(JSON.parse(readFileSync(at('ferry.json'), 'utf8'))).toEqual(halfStep('inspect', FERRY).json())
+    const { sections, ...song } = halfStep('inspect', FERRY).json() as unknown as { sections: { name: string, like?: string }[] }
+    expect(JSON.parse(readFileSync(at('ferry.json'), 'utf8'))).toEqual(song)
+    expect(sections.map(one => [one.name, one.like])).toEqual([['Verse 1', undefined], ['Verse 2', 'Verse 1'], ['Bridge', undefined], ['Verse 3', 'Verse 1']])
     expect(halfStep('convert', FERRY, at('ferry.mid')).status).toBe(0)
     expect(readFileSync(at('ferry.mid')).subarray(0, 4).toString()).toBe('MThd')
+  })
+
+  it('says what harmony sounds, from symbols or from notes, and which stretch of an earlier part another is like', () => {
+    const heard = at('heard.musicxml')
+    const bar = (right: string, left: string, first = false) => (first ? attributes({ staves: 2 }) : '') + quarterNotes(right, 1) + backup(4) + quarterNotes(left, 2)
+    const theme = ['E4 G4 C5 G4', 'F4 A4 C5 A4', 'D4 F4 B4 F4', 'E4 C4 G4 E4']
+    const bass = ['C3 C3 C3 C3', 'F3 F3 F3 F3', 'G3 G3 G3 G3', 'C3 C3 C3 C3']
+    writeFileSync(heard, pianoScore([...theme.map((one, index) => bar(one, bass[index]!, index === 0)), bar('A4 G4 E4 D4', 'A2 A2 E3 E3'), ...theme.slice(2).map((one, index) => bar(one, bass[index + 2]!))]))
+    const { harmony } = halfStep('inspect', heard).json() as unknown as { harmony: { bar: number, beat: number, onsetQuarter: number, from: string, symbol: string, roman: string, bass: string, inversion: number, name: string }[] }
+    expect(harmony.slice(0, 4).map(one => [one.bar, one.beat, one.onsetQuarter, one.from, one.symbol, one.roman, one.bass, one.inversion])).toEqual([[1, 1, 0, 'notes', 'C', 'I', 'C', 0], [2, 1, 4, 'notes', 'F', 'IV', 'F', 0], [3, 1, 8, 'notes', 'G7', 'V7', 'G', 0], [4, 1, 12, 'notes', 'C', 'I', 'C', 0]])
+    expect(harmony[0]!.name).toBe('C major')
+    const { parts } = halfStep('split', heard).json() as unknown as { parts: { name: string, right: { relation: string, like?: string, covers?: object } }[] }
+    expect(parts.at(-1)!.right).toMatchObject({ like: parts[0]!.name, relation: 'differs', covers: { from: { bar: 2, beat: 1 } } })
   })
 
   it('is told who plays what: parts by number or name, the rest nobody', () => {

@@ -3,6 +3,7 @@ import { barAt } from '#core/music/arrangement'
 import { chordAhead } from '#core/music/chord-ahead'
 import { countBar, subdivisionOf } from '#core/music/counting'
 import { expectedNotes, isSameStretch, notesWithin, playedPassage, type Stretch } from '#core/music/passage'
+import { symbolText } from '#core/words/note-names'
 import { describeStretch } from '#core/words/places'
 import { compare, subtract } from '#core/music/quarters'
 import { rowsOf } from '#core/music/rows'
@@ -69,7 +70,7 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   const chord = computed(() => {
     if (!coachSet.value.chordNames || !isRunning.value || atMs.value === undefined) return undefined
     const found = chordAhead(arrangement, passage.value, clockBpm.value, atMs.value)
-    return found && { ...found, symbol: found.symbol.replace(/([A-G])#/g, '$1♯').replace(/([A-G])b/g, '$1♭') }
+    return found && { ...found, symbol: symbolText(found.symbol, useSettingsStore().noteNames) }
   })
 
   return { expected, marks, lastHere, atMs, rows, isPaged, shownStretch, name, place, gate, count, chord }

@@ -1,13 +1,13 @@
 import { computed, ref, shallowRef } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { DEMO_FILES, demoScore } from '../../tests/material/demo'
-import { proposeParts } from '#core/parts/propose'
+import { PROPOSAL, proposeParts } from '#core/parts/propose'
 import { messageOf } from '../utils/messageOf'
 import { useWorkbench, type WorkSong } from './useWorkbench'
 
 const { arrangement } = demoScore(DEMO_FILES[0]!)
 const song = (): WorkSong => ({
-  id: 'song', title: 'Song', arrangementId: 'first', version: 1, arrangement, musicXml: demoScore(DEMO_FILES[0]!).musicXml,
+  id: 'song', title: 'Song', arrangementId: 'first', version: 1, arrangement, musicXml: demoScore(DEMO_FILES[0]!).musicXml, proposal: PROPOSAL,
   parts: proposeParts(arrangement).map((part, index) => ({ ...part, id: `part-${index}`, ownLikeness: {} })),
 })
 const first = arrangement.notes[0]!
@@ -26,6 +26,36 @@ describe('the work on a song', () => {
     })
   })
   afterEach(() => { vi.unstubAllGlobals() })
+
+  describe('a song whose parts an earlier version proposed', () => {
+    const old = (): WorkSong => ({ ...song(), proposal: 1, parts: [{ id: 'whole', name: 'All of it', from: arrangement.bars[0]!.start, to: proposeParts(arrangement).at(-1)!.to, ownLikeness: {} }] })
+    it('keeps them, and is offered those of today', () => {
+      const work = useWorkbench(old())
+      expect([work.parts.value.length, work.offer.value!.parts.length]).toEqual([1, proposeParts(arrangement).length])
+      expect(useWorkbench({ ...song(), proposal: 1 }).offer.value).toBeUndefined()
+      expect(useWorkbench({ ...old(), proposal: PROPOSAL }).offer.value).toBeUndefined()
+    })
+    it('takes them to look at, undo or save, and says so when they are saved', async () => {
+      const work = useWorkbench(old())
+      await work.answerOffer(true)
+      expect([work.parts.value.length, work.parts.value[0]!.section, work.offer.value, work.isSaved.value, asked.length]).toEqual([proposeParts(arrangement).length, 'Verse 1', undefined, false, 0])
+      work.undo()
+      expect(work.parts.value.map(part => part.name)).toEqual(['All of it'])
+      work.redo()
+      answers = { '/api/arrangements/first/parts': () => undefined, '/api/songs/song': () => undefined, '/api/songs/song/work': () => song() }
+      await work.save()
+      expect(asked.map(one => [one.method, one.url])).toEqual([['PUT', '/api/arrangements/first/parts'], ['PATCH', '/api/songs/song'], [undefined, '/api/songs/song/work']])
+      expect(asked[0]!.body!.parts![0]).toMatchObject({ section: 'Verse 1' })
+    })
+    it('keeps its own when the player says so, and is not asked again', async () => {
+      const work = useWorkbench(old())
+      await work.answerOffer(false)
+      expect([work.offer.value === undefined, work.problem.value]).toEqual([false, expect.stringContaining('nobody asked')])
+      answers = { '/api/songs/song': () => undefined }
+      await work.answerOffer(false)
+      expect([work.offer.value, work.parts.value.length, asked.at(-1)!.body]).toEqual([undefined, 1, { proposal: PROPOSAL }])
+    })
+  })
 
   it('is undone and redone, corrections and parts in one history', () => {
     const work = useWorkbench(song())

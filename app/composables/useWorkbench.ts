@@ -1,12 +1,14 @@
 import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
 import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
-import { faultOf, type PartDraft } from '#core/parts/edit'
+import { isSameStretch } from '#core/music/passage'
+import { faultOf, keepKnown, type PartDraft } from '#core/parts/edit'
+import { PROPOSAL, propose } from '#core/parts/propose'
 import type { VoiceChoice } from '#core/music/voice'
 import type { OwnLikeness } from '#core/parts/likeness'
 
 export interface WorkPart extends PartDraft { ownLikeness: OwnLikeness }
 
-export interface WorkSong { id: string, title: string, arrangementId: string, version: number, arrangement: Arrangement, musicXml: string, parts: WorkPart[] }
+export interface WorkSong { id: string, title: string, arrangementId: string, version: number, arrangement: Arrangement, musicXml: string, parts: WorkPart[], proposal: number }
 
 /** One state of the work: going back to it is undoing. `changes` leads there from what is saved. */
 interface State { arrangement: Arrangement, parts: WorkPart[], changes: readonly Change[] }
@@ -29,6 +31,31 @@ export function useWorkbench(song: WorkSong) {
   const arrangement = computed(() => state.value.arrangement)
   const parts = computed(() => state.value.parts)
   const isSaved = computed(() => state.value === saved.value)
+
+  /** What would be proposed today, while the player has not answered whether to take it; undefined where that is what there is. */
+  const answered = ref<'taken' | 'declined'>()
+  const offer = computed(() => {
+    if (song.proposal >= PROPOSAL || answered.value) return undefined
+    const proposed = propose(saved.value.arrangement)
+    const isSame = proposed.parts.length === saved.value.parts.length && proposed.parts.every((part, index) => isSameStretch(part, saved.value.parts[index]!))
+    return isSame ? undefined : proposed
+  })
+
+  /** Takes the new proposal, to be looked at, undone or saved; or keeps the parts as they are, and it is not offered again. */
+  async function answerOffer(isTaken: boolean) {
+    const proposed = offer.value
+    if (!proposed) return
+    if (isTaken) setParts(keepKnown(parts.value, proposed.parts))
+    else {
+      try { await keepAnswer() }
+      catch (error) {
+        problem.value = messageOf(error)
+        return
+      }
+    }
+    answered.value = isTaken ? 'taken' : 'declined'
+  }
+  const keepAnswer = () => $fetch(`/api/songs/${song.id}`, { method: 'PATCH', body: { proposal: PROPOSAL } })
 
   function go(next: State) {
     problem.value = ''
@@ -84,8 +111,9 @@ export function useWorkbench(song: WorkSong) {
         version.value = answer.version
       }
       if (now.parts !== saved.value.parts) {
-        const body = { parts: now.parts.map(({ id, name, from, to, ownLikeness }) => ({ ...(id ? { id } : {}), name, from, to, ownLikeness })) }
+        const body = { parts: now.parts.map(({ id, name, section, from, to, ownLikeness }) => ({ ...(id ? { id } : {}), name, ...(section ? { section } : {}), from, to, ownLikeness })) }
         await $fetch(`/api/arrangements/${arrangementId.value}/parts`, { method: 'PUT', body })
+        if (answered.value === 'taken') await keepAnswer()
       }
       await beginAnew()
     }
@@ -119,7 +147,7 @@ export function useWorkbench(song: WorkSong) {
   }
 
   return {
-    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), version, problem, saving, isSaved, save, giveRoles, correct, setParts, appendPhrase, undo, redo,
+    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), version, problem, saving, isSaved, save, giveRoles, offer, answerOffer, correct, setParts, appendPhrase, undo, redo,
     canUndo: computed(() => place.value > 0), canRedo: computed(() => place.value < states.value.length - 1),
   }
 }

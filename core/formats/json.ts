@@ -1,8 +1,6 @@
 import { positionIn, positionOf, type Arrangement } from '../music/arrangement'
 import { keyAt } from '../music/key'
 import { harmonyOf } from '../music/song-harmony'
-import { propose } from '../parts/propose'
-import { lastBeat, placed } from '../parts/places'
 import { withoutNotes, type VoiceNotes } from '../music/voice'
 import { toDecimal, type Quarters } from '../music/quarters'
 import { remarkText } from '../words/remarks'
@@ -57,7 +55,6 @@ export function inspectArrangement(arrangement: Arrangement) {
     others: arrangement.others.filter(role => !role.silent).map(({ name, percussion, notes }) => ({ name, ...(percussion ? { percussion } : {}), notes: notes.map(noteDocument) })),
     chords: arrangement.chords.map(({ onset, ...chord }) => ({ ...place(onset), ...chord })),
     harmony: harmonyOf(arrangement).map(({ onset, from, symbol, name, inversion, bass, roman, missing }) => ({ ...place(onset), from, symbol, name, inversion, bass, roman, ...(missing.length > 0 ? { missing } : {}) })),
-    sections: propose(arrangement).sections.map(({ name, from, to, like }) => ({ name, from: placed(arrangement, from), to: lastBeat(arrangement, to), ...(like === undefined ? {} : { like }) })),
     pedals: arrangement.pedals.map(({ onset, kind }) => ({ ...place(onset), kind })),
     dynamics: arrangement.dynamics.map(({ onset, ...dynamic }) => ({ ...place(onset), ...dynamic })),
     swings: (arrangement.swings ?? []).map(({ onset, ...swing }) => ({ ...place(onset), ...swing })),

@@ -6,8 +6,11 @@ import { toDecimal } from './quarters'
 /** A further ending of at most so many bars lies where the first one does; a longer one is music of its own. Own choice. */
 const MOST_ENDING_BARS = 2
 
-/** How many bars of the meter lie before a moment (in quarter notes), as a player counts them: a pickup is a part of a bar, and a second ending is played instead of the first. */
-export function barsInto({ bars }: Pick<Arrangement, 'bars'>): (quarter: number) => number {
+/**
+ * How many bars of the meter lie before a moment (in quarter notes), as a player counts them: a pickup is a part of a bar, a second ending is played instead of the first,
+ * and empty bars before the first note are not counted.
+ */
+export function barsInto({ bars, notes, others }: Pick<Arrangement, 'bars' | 'notes' | 'others'>): (quarter: number) => number {
   const starts = bars.map(bar => toDecimal(bar.start))
   const whole = bars.map(bar => toDecimal(barLength(bar.meter)))
   const further = bars.map((_, index) => isFurtherEnding(bars, index))
@@ -17,9 +20,11 @@ export function barsInto({ bars }: Pick<Arrangement, 'bars'>): (quarter: number)
     if (!further[index]) count += toDecimal(bar.length) / whole[index]!
     return before
   })
+  const first = Math.min(...[notes, ...others.map(role => role.notes)].flatMap(list => list[0]?.barIndex ?? []), bars.length - 1)
+  const empty = counts[first] ?? 0
   return (quarter) => {
     const index = Math.max(0, bisectRight(starts, quarter + 1e-9) - 1)
-    return further[index] ? counts[index]! : counts[index]! + (quarter - starts[index]!) / whole[index]!
+    return Math.max(0, (further[index] ? counts[index]! : counts[index]! + (quarter - starts[index]!) / whole[index]!) - empty)
   }
 }
 

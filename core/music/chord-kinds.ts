@@ -24,7 +24,7 @@ const NAMED: Readonly<Record<string, number>> = {
 /** What any other kind of chord that tonal knows costs, and each of its notes. */
 const OTHER = { cost: 2, note: 0.1 }
 /** Kinds that are the notes of a plainer one on another root, or a strange name for a plainer one. */
-const OTHER_NAMES = new Set(['6', 'm6', 'sus2'])
+const OTHER_NAMES = new Set(['6', 'm6'])
 const NOT_NAMED = new Set(['5', '4', 'sus24', '7no5', '9no5', '13no5', 'm#5', 'Mb5'])
 
 /** All kinds of chords, plainest first. */

@@ -9,19 +9,21 @@ export const HARMONY = {
   /** A sounding note that is not of the chord; and so much more on the beat, where it is less likely to pass. */
   foreign: 1.25, onBeat: 0.6,
   /** The third, fifth, seventh not sounding all along; the root must. */
-  missing: [0, 0.3, 0.08, 0.45],
+  missing: [0, 0.4, 0.08, 0.45],
   /** The root not yet sounding when the chord begins. */
   lateRoot: 0.5,
   /** What is suspended, added or above the seventh not sounding at a moment: it makes the chord what it is, or passes. */
   absent: 0.85,
+  /** The seventh not sounding at a moment. */
+  laterSeventh: 0.15,
   /** The bass on root, third, fifth, seventh, above; or on none of them. */
   bass: [0, 0.15, 0.3, 0.3, 0.5], foreignBass: 0.6,
-  /** A note of the chord that is spelled as another. */
-  misspelled: 0.5,
-  /** Another chord, and one that comes off the beat. */
-  change: 0.15, offBeat: 0.22,
+  /** A note of the chord that is spelled as another; by an editor, or by this program from the key. */
+  misspelled: 0.5, misspelledByRule: 0.01,
+  /** Another chord, one that comes off the beat, and one with a note suspended, added or above the seventh. */
+  change: 0.15, offBeat: 0.22, rich: 0.3,
   /** A root outside the key; and what a kind's name costs, so much of it. */
-  chromatic: 0.1, kind: 0.25,
+  chromatic: 0.06, kind: 0.25,
 }
 /** A chord is heard from at most so many moments, and quarter notes, together; a longer one goes on from stretch to stretch. */
 const MOST_MOMENTS = 16
@@ -29,7 +31,7 @@ const MOST_QUARTERS = 8
 /** The longest that one moment weighs, quarter notes: a held chord says no more than that. */
 const LONGEST = 4
 /** Richer kinds of chords are named where they are struck as such, but not looked for among passing notes. */
-const RICHEST = 1.1
+const RICHEST = 1.2
 
 /** A harmony from a moment on: the root and the bass as pitch classes, the kind, and all that sounds in it. */
 export interface HeardHarmony { onset: Quarters, end: Quarters, root: number, kind: ChordKind, bass: number, sounding: number, moments: readonly HeardMoment[] }
@@ -37,7 +39,7 @@ export interface HeardHarmony { onset: Quarters, end: Quarters, root: number, ki
 export interface HeardMoment { length: number, sounding: number, letters: readonly (number | undefined)[] }
 
 interface Moment extends HeardMoment { onset: Quarters, isOnBeat: boolean, bass: number, fifths: number }
-interface Candidate { root: number, kind: ChordKind, set: number, plain: number, members: { bit: number, missing: number }[] }
+interface Candidate { root: number, kind: ChordKind, entry: number, set: number, seventh: number, plain: number, members: { bit: number, missing: number }[] }
 
 /** Kinds to listen for: of those that are made of the same notes only the plainest. */
 const LISTENED = CHORD_KINDS.filter(kind => kind.cost <= RICHEST && !kind.isOtherName)
@@ -47,7 +49,9 @@ const CANDIDATES: readonly Candidate[] = Array.from({ length: 12 }, (_, root) =>
   const bitOf = (semitones: number) => 1 << (root + semitones) % 12
   const setOf = (list: readonly { semitones: number }[]) => list.reduce((set, { semitones }) => set | bitOf(semitones), 0)
   const plain = kind.members.filter(({ degree }) => place(degree) < 4)
-  return { root, kind, set: setOf(kind.members), plain: setOf(plain), members: plain.map(({ semitones, degree }) => ({ bit: bitOf(semitones), missing: HARMONY.missing[place(degree)]! })) }
+  // A fifth that is altered, or that alone tells a suspended chord from two notes, is missed.
+  const hasThird = kind.members.some(({ degree }) => degree === 3)
+  return { root, kind, entry: plain.length < kind.members.length ? HARMONY.rich : 0, set: setOf(kind.members), seventh: setOf(kind.members.filter(({ degree }) => degree === 7)), plain: setOf(plain), members: plain.map(({ semitones, degree }) => ({ bit: bitOf(semitones), missing: degree === 5 && (semitones !== 7 || !hasThird) ? HARMONY.missing[3]! : HARMONY.missing[place(degree)]! })) }
 })).flat()
 
 /**
@@ -59,7 +63,8 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
   const moments = momentsOf(arrangement, stretch)
   if (moments.length === 0) return []
   const count = CANDIDATES.length
-  const own = moments.map(momentCosts)
+  const misspelled = arrangement.tracks ? HARMONY.misspelledByRule : HARMONY.misspelled
+  const own = moments.map(moment => momentCosts(moment, misspelled))
   // The cheapest way to each moment by the chord that sounds up to it, and over all chords.
   const costs = [new Float64Array(count)]
   const least = [{ cost: 0, chord: -1 }]
@@ -85,7 +90,7 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
         let cost = sums[chord]!
         const absent = candidate.plain & ~union
         if (absent !== 0) for (const member of candidate.members) if (absent & member.bit) cost += member.missing * length
-        cost += (bassCost(candidate, moment.bass) + (moment.sounding & 1 << candidate.root ? 0 : HARMONY.lateRoot)) * length + (begin === 0 || change < before[chord]! ? change : before[chord]!)
+        cost += (bassCost(candidate, moment.bass) + (moment.sounding & 1 << candidate.root ? 0 : HARMONY.lateRoot)) * length + (begin === 0 || change + candidate.entry < before[chord]! ? change + candidate.entry : before[chord]!)
         if (cost < best[chord]! - 1e-9) {
           best[chord] = cost
           origin[chord] = begin
@@ -105,7 +110,7 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
     if (found[0]?.chord === chord) found[0].begin = begin
     else found.unshift({ begin, end, chord })
     const change = least[begin]!.cost + HARMONY.change + (moments[begin]!.isOnBeat ? 0 : HARMONY.offBeat)
-    if (begin > 0 && change < costs[begin]![chord]!) chord = least[begin]!.chord
+    if (begin > 0 && change + CANDIDATES[chord]!.entry < costs[begin]![chord]!) chord = least[begin]!.chord
     end = begin
   }
   return found.map(({ begin, end, chord: index }): HeardHarmony => {
@@ -123,21 +128,23 @@ function bassCost({ root, kind, set }: Candidate, bass: number): number {
 }
 
 /** What each chord costs at a moment, but for what is missing and the bass. */
-function momentCosts({ length, isOnBeat, sounding, letters, fifths }: Moment): Float64Array {
+function momentCosts({ length, isOnBeat, sounding, letters, fifths }: Moment, misspelledCost: number): Float64Array {
   const tonic = ((fifths * 7) % 12 + 12) % 12
   const foreignCost = HARMONY.foreign + (isOnBeat ? HARMONY.onBeat : 0)
-  return Float64Array.from(CANDIDATES, ({ root, kind, set, plain }) => {
+  return Float64Array.from(CANDIDATES, ({ root, kind, set, plain, seventh }) => {
     let foreign = 0
     for (let rest = sounding & ~set; rest !== 0; rest &= rest - 1) foreign++
     let absent = 0
     for (let rest = set & ~plain & ~sounding; rest !== 0; rest &= rest - 1) absent++
     const rootLetter = letters[root]
-    const misspelled = rootLetter === undefined ? 0 : kind.members.filter(({ semitones, letters: third }) => {
-      const letter = letters[(root + semitones) % 12]
-      return letter !== undefined && letter !== (rootLetter + third) % 7
-    }).length
+    const misspelled = rootLetter === undefined
+      ? 0
+      : kind.members.filter(({ semitones, letters: third }) => {
+        const letter = letters[(root + semitones) % 12]
+        return letter !== undefined && letter !== (rootLetter + third) % 7
+      }).length
     const isChromatic = ![0, 2, 4, 5, 7, 9, 11].includes((root - tonic + 12) % 12)
-    return length * (foreign * foreignCost + absent * HARMONY.absent + misspelled * HARMONY.misspelled + kind.cost * HARMONY.kind + (isChromatic ? HARMONY.chromatic : 0))
+    return length * (foreign * foreignCost + absent * HARMONY.absent + (seventh & ~sounding ? HARMONY.laterSeventh : 0) + misspelled * misspelledCost + kind.cost * HARMONY.kind + (isChromatic ? HARMONY.chromatic : 0))
   })
 }
 

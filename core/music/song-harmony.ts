@@ -48,7 +48,7 @@ const writtenHarmony = (symbols: readonly ChordSymbol[], end: Quarters): Unplace
 function heardHarmony(arrangement: Arrangement, stretch?: Stretch): Unplaced[] {
   const heard = harmoniesOf(arrangement, stretch && withContext(arrangement, stretch))
   const named = heard.flatMap((one, index): Unplaced[] => {
-    const chord = isClear(one) ? nameHeard(one, heard[index + 1], barAt(arrangement, one.onset).fifths) : undefined
+    const chord = nameHeard(one, heard[index + 1], barAt(arrangement, one.onset).fifths, arrangement.tracks === undefined)
     return chord ? [{ ...chord, onset: one.onset, end: one.end, from: 'notes' }] : []
   })
   return named
@@ -63,18 +63,18 @@ function withContext(arrangement: Arrangement, { from, to }: Stretch): Stretch {
   return { from: before.start, to: add(last.start, last.length) }
 }
 
-/** Whether a chord may be claimed: its root and third (or what stands for it) sound, and not too much else. */
+/** Whether a chord may be claimed: its root and third (or the second, fourth or eleventh in its place) sound, and not too much else. */
 function isClear({ root, kind, moments, sounding }: HeardHarmony): boolean {
   const set = kind.members.reduce((all, { semitones }) => all | 1 << (root + semitones) % 12, 0)
-  const core = kind.members.find(({ degree }) => degree >= 2 && degree <= 4)
+  const core = kind.members.find(({ degree }) => (degree >= 2 && degree <= 4) || degree === 11)
   if (!core || !(sounding & 1 << (root + core.semitones) % 12)) return false
   const all = moments.reduce((sum, one) => sum + one.length, 0)
   const foreign = moments.reduce((sum, one) => sum + (one.sounding & ~set ? one.length : 0), 0)
   return foreign <= MOST_FOREIGN * all
 }
 
-/** A heard harmony by name, as it is spelled where it sounds; what is ambiguous as what follows says. */
-function nameHeard(harmony: HeardHarmony, next: HeardHarmony | undefined, fifths: number): HeardChord | undefined {
+/** A heard harmony by name, undefined where none is clear, as it is spelled where it sounds; what is ambiguous as what follows says. */
+function nameHeard(harmony: HeardHarmony, next: HeardHarmony | undefined, fifths: number, isSpelled: boolean): HeardChord | undefined {
   const nameOf = (chroma: number) => {
     const letter = harmony.moments.map(one => one.letters[chroma]).find(one => one !== undefined)
     const inKey = spellInKey(60 + chroma, fifths).replace(/-?\d+$/, '')
@@ -82,7 +82,8 @@ function nameHeard(harmony: HeardHarmony, next: HeardHarmony | undefined, fifths
   }
   const struck = harmony.moments.length === 1 ? exactName(harmony, nameOf) : undefined
   if (struck) return struck
-  const { root, kind } = otherName(harmony, next)
+  if (!isClear(harmony)) return undefined
+  const { root, kind } = otherName(harmony, next, isSpelled)
   const chord = spellChord(nameOf(root), kind.suffix, nameOf(harmony.bass))
   return { ...chord, missing: chord.notes.filter(note => !(harmony.sounding & 1 << Note.chroma(note)!)) }
 }
@@ -96,19 +97,34 @@ function exactName({ root, kind, bass, sounding }: HeardHarmony, nameOf: (chroma
 }
 
 const kindOf = (suffix: string): ChordKind => CHORD_KINDS.find(kind => kind.suffix === suffix)!
-const [SIXTH, MINOR_SIXTH, SECOND] = ['6', 'm6', 'sus2'].map(kindOf) as [ChordKind, ChordKind, ChordKind]
+const [SIXTH, MINOR_SIXTH] = ['6', 'm6'].map(kindOf) as [ChordKind, ChordKind]
 
 /**
- * A minor seventh over its third is a sixth chord, a half-diminished one a minor sixth, unless what follows is where the seventh leads: a fifth
- * lower (or, half-diminished, a half step higher). A suspended fourth over its fourth is a suspended second. Common practice.
+ * A minor seventh over its third is a sixth chord, a half-diminished one a minor sixth, unless what follows is where the seventh leads: a major
+ * chord a fifth lower (or, half-diminished, a half step higher). Common practice.
  */
-function otherName({ root, kind, bass }: HeardHarmony, next: HeardHarmony | undefined): { root: number, kind: ChordKind } {
+function otherName(harmony: HeardHarmony, next: HeardHarmony | undefined, isSpelled: boolean): { root: number, kind: ChordKind } {
+  const { root, kind, bass } = harmony
   const rise = next && (next.root - root + 12) % 12
   const above = (bass - root + 12) % 12
-  if (kind.suffix === 'm7' && above === 3 && rise !== 5) return { root: bass, kind: SIXTH }
-  if (kind.suffix === 'm7b5' && above === 3 && rise !== 5 && rise !== 1) return { root: bass, kind: MINOR_SIXTH }
-  if (kind.suffix === 'sus4' && above === 5) return { root: bass, kind: SECOND }
+  const isDominant = rise === 5 && next!.kind.members.some(({ semitones }) => semitones === 4)
+  if (kind.suffix === 'm7' && above === 3 && !isDominant) return { root: bass, kind: SIXTH }
+  if (kind.suffix === 'm7b5' && above === 3 && !isDominant && (rise !== 1 || next!.kind === kind)) return { root: bass, kind: MINOR_SIXTH }
+  if (kind.suffix === 'aug' || kind.suffix === 'dim7') return { root: rootOfSymmetrical(harmony, next, isSpelled), kind }
   return { root, kind }
+}
+
+/**
+ * The root of a chord that is the same on each of its notes: the one from which it is spelled in thirds, where somebody spelled it; of a diminished seventh the
+ * leading note of what follows; otherwise the bass. Common practice.
+ */
+function rootOfSymmetrical({ root, kind, bass, moments }: HeardHarmony, next: HeardHarmony | undefined, isSpelled: boolean): number {
+  const roots = kind.members.map(({ semitones }) => (root + semitones) % 12)
+  const letterAt = (chroma: number) => moments.map(one => one.letters[chroma]).find(letter => letter !== undefined)
+  const inThirds = roots.filter(one => kind.members.every(({ semitones, letters }) => letterAt((one + semitones) % 12) === (letterAt(one)! + letters) % 7))
+  if (isSpelled && inThirds.length === 1) return inThirds[0]!
+  const leading = next && kind.suffix === 'dim7' ? roots.find(one => (one + 1) % 12 === next.root) : undefined
+  return leading ?? (roots.includes(bass) ? bass : root)
 }
 
 /** A pitch class under a letter: B♯ for 0 under B. Undefined where that needs more than two signs. */

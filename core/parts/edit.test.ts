@@ -4,7 +4,7 @@ import { attributes, bytesOf, note, pianoScore, quarterNotes } from '../../tests
 import { readMusicXml } from '../formats/musicxml/read'
 import { positionOf } from '../music/arrangement'
 import { quarters, toDecimal } from '../music/quarters'
-import { beatNear, cutPart, faultOf, mergeWithNext, moveEdge, reorder } from './edit'
+import { beatNear, beginSection, cutPart, faultOf, keepKnown, mergeWithNext, moveEdge, renameSection, reorder, sectionRuns } from './edit'
 import { phraseEnds } from './phrase-ends'
 import { proposeParts } from './propose'
 
@@ -40,6 +40,26 @@ describe('parts as the player arranges them', () => {
     expect(faultOf(arrangement, [{ ...parts[0]!, to: quarters(5000) }])).toContain('beyond the song')
     expect(faultOf(arrangement, [{ ...parts[0]!, from: parts[0]!.to }])).toContain('ends before it begins')
     expect(faultOf(arrangement, [{ ...parts[0]!, name: ' ' }])).toContain('needs a name')
+  })
+})
+
+describe('sections of parts', () => {
+  const named = (list: readonly { section?: string }[]) => sectionRuns(list).map(run => `${run.name ?? '-'} ${run.first}+${run.count}`)
+  it('are the parts in a row that lie in one', () => {
+    expect(named(parts)).toEqual(['Verse 1 0+2', 'Verse 2 2+2', 'Bridge 4+2', 'Verse 3 6+2'])
+    expect(named([])).toEqual([])
+    expect(named([{}, {}, { section: 'A' }, {}])).toEqual(['- 0+2', 'A 2+1', '- 3+1'])
+  })
+  it('are called otherwise, begun and taken away', () => {
+    expect(named(renameSection(parts, 5, ' Middle '))).toEqual(['Verse 1 0+2', 'Verse 2 2+2', 'Middle 4+2', 'Verse 3 6+2'])
+    expect(named(beginSection(parts, 3, 'Turn'))).toEqual(['Verse 1 0+2', 'Verse 2 2+1', 'Turn 3+1', 'Bridge 4+2', 'Verse 3 6+2'])
+    expect(named(renameSection(parts, 2, 'Verse 1'))).toEqual(['Verse 1 0+4', 'Bridge 4+2', 'Verse 3 6+2'])
+    expect(named(renameSection(parts, 0, ''))[0]).toBe('- 0+2')
+  })
+  it('go with the pieces of a part that is cut', () => expect(cutPart(parts, 0, quarters(8)).slice(0, 2).map(part => part.section)).toEqual(['Verse 1', 'Verse 1']))
+  it('are those of a new proposal, in which known parts keep their id and name', () => {
+    const before = [{ id: 'mine', name: 'Mine', section: 'Old', from: parts[1]!.from, to: parts[1]!.to }]
+    expect(keepKnown(before, parts).slice(0, 2)).toEqual([parts[0], { id: 'mine', name: 'Mine', section: 'Verse 1', from: parts[1]!.from, to: parts[1]!.to }])
   })
 })
 

@@ -1,10 +1,10 @@
 import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
 import { beatLength } from '../music/meter'
-import type { Stretch } from '../music/passage'
+import { isSameStretch, type Stretch } from '../music/passage'
 import { add, compare, multiply, quarters, ratio, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 
 /** A part as the player arranges it; without an id it is new. */
-export interface PartDraft extends Stretch { id?: string, name: string }
+export interface PartDraft extends Stretch { id?: string, name: string, section?: string }
 
 /** More parts than any song is practised in. */
 export const MOST_PARTS = 400
@@ -53,7 +53,7 @@ export function beatNear(arrangement: Arrangement, at: Quarters, steps = 0): Qua
 export function cutPart(parts: readonly PartDraft[], index: number, at: Quarters): PartDraft[] {
   const part = parts[index]!
   if (compare(at, part.from) <= 0 || compare(at, part.to) >= 0) return [...parts]
-  return [...parts.slice(0, index), { ...part, name: `${part.name}, 1`, to: at }, { name: `${part.name}, 2`, from: at, to: part.to }, ...parts.slice(index + 1)]
+  return [...parts.slice(0, index), { ...part, name: `${part.name}, 1`, to: at }, { ...withoutId(part), name: `${part.name}, 2`, from: at }, ...parts.slice(index + 1)]
 }
 
 /** Joins a part with the one after it in the list; it reaches over both. */
@@ -65,9 +65,48 @@ export function mergeWithNext(parts: readonly PartDraft[], index: number): PartD
   return [...parts.slice(0, index), { ...part, from, to }, ...parts.slice(index + 2)]
 }
 
+/** Newly proposed parts; one with the same edges as a part that is there keeps its id, and so its passes and its name. */
+export const keepKnown = (parts: readonly PartDraft[], proposed: readonly PartDraft[]): PartDraft[] =>
+  proposed.map((part) => {
+    const { section: _section, ...known } = parts.find(one => isSameStretch(one, part)) ?? part
+    return { ...known, ...(part.section === undefined ? {} : { section: part.section }) }
+  })
+
 /** Moves a part to another place in the order. */
 export function reorder(parts: readonly PartDraft[], from: number, to: number): PartDraft[] {
   const moved = [...parts]
   moved.splice(Math.max(0, Math.min(parts.length - 1, to)), 0, ...moved.splice(from, 1))
   return moved
+}
+
+const withoutId = ({ id: _id, ...part }: PartDraft): PartDraft => part
+
+/** Parts in a row that lie in one section, by their places in the list; `name` is undefined where they lie in none. */
+export interface SectionRun { name?: string, first: number, count: number }
+
+/** The sections of a list of parts, in its order. */
+export function sectionRuns(parts: readonly Pick<PartDraft, 'section'>[]): SectionRun[] {
+  const runs: SectionRun[] = []
+  parts.forEach(({ section }, index) => {
+    const last = runs.at(-1)
+    if (last && last.name === section) last.count++
+    else runs.push({ ...(section === undefined ? {} : { name: section }), first: index, count: 1 })
+  })
+  return runs
+}
+
+/** Calls the section that a part lies in otherwise; an empty name takes its parts out of any section. */
+export function renameSection(parts: readonly PartDraft[], index: number, name: string): PartDraft[] {
+  const run = sectionRuns(parts).findLast(one => one.first <= index)!
+  return parts.map((part, place) => place >= run.first && place < run.first + run.count ? inSection(part, name) : part)
+}
+
+/** Begins a section at a part: it and what follows of its section lie in one of this name. */
+export function beginSection(parts: readonly PartDraft[], index: number, name: string): PartDraft[] {
+  const run = sectionRuns(parts).findLast(one => one.first <= index)!
+  return parts.map((part, place) => place >= index && place < run.first + run.count ? inSection(part, name) : part)
+}
+
+function inSection({ section: _before, ...part }: PartDraft, name: string): PartDraft {
+  return name.trim() === '' ? part : { ...part, section: name.trim() }
 }

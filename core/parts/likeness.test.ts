@@ -59,6 +59,40 @@ describe('likeness between parts', () => {
     expect(likenessOf(song, parts, 'right')[1]).toMatchObject({ relation: 'same', like: 'A' })
   })
 
+  it('knows a part that is a stretch of an earlier one, and says which', () => {
+    const song = melody('C4 D4 E4 F4', 'G4 A4 B4 C5', 'D5 C5 B4 A4', 'G4 F4 E4 D4', 'D5 C5 B4 A4', 'G4 F4 E4 C4')
+    const parts = [{ name: 'Whole', from: quarters(0), to: quarters(16) }, { name: 'Half', from: quarters(16), to: quarters(24) }]
+    expect(likenessOf(song, parts, 'right')[1]).toMatchObject({ relation: 'differs', like: 'Whole', covers: { from: { bar: 3, beat: 1 }, to: { bar: 5, beat: 1 } }, newNotes: 1, differs: [{ bar: 6, beat: 4, here: ['C4'], there: ['D4'] }] })
+  })
+
+  it('knows a part that is an earlier one and more', () => {
+    const song = melody('C4 D4 E4 F4', 'G4 A4 B4 C5', 'D5 C5 B4 A4', 'C4 D4 E4 F4', 'G4 A4 B4 C5', 'D5 C5 B4 A4', 'E4 C4 G4 C4')
+    const parts = [{ name: 'Short', from: quarters(0), to: quarters(12) }, { name: 'Long', from: quarters(12), to: quarters(28) }]
+    const [, long] = likenessOf(song, parts, 'right')
+    expect(long).toMatchObject({ relation: 'differs', like: 'Short', newNotes: 4 })
+    expect(long!.differs.map(one => one.bar)).toEqual([7, 7, 7, 7])
+  })
+
+  it('knows what comes again at another bar of its part', () => {
+    const song = melody('C4 D4 E4 F4', 'G4 A4 B4 C5', 'D5 C5 B4 A4', 'B4 G4 E4 C4', 'G4 A4 B4 C5', 'D5 C5 B4 A4', 'B4 G4 E4 C4', 'C4 G4 C4 G4')
+    const [, second] = likenessOf(song, partsOf(2, 4), 'right')
+    expect(second).toMatchObject({ relation: 'differs', covers: { from: { bar: 2, beat: 1 }, to: { bar: 5, beat: 1 } }, newNotes: 4 })
+  })
+
+  it('knows a part that is moved but for some notes, and one in another octave', () => {
+    const song = melody('C4 D4 E4 F4', 'G4 F4 E4 D4', 'F4 G4 A4 Bb4', 'C5 Bb4 A4 F4', 'C5 D5 E5 F5', 'G5 F5 E5 D5')
+    const [, fourth, octave] = likenessOf(song, partsOf(3, 2), 'right')
+    expect(fourth).toMatchObject({ relation: 'transposed', like: 'Part 1', transposedBy: 5, differs: [{ bar: 4, beat: 4, here: ['F4'], there: ['G4'], place: 'last' }] })
+    expect(octave).toMatchObject({ relation: 'transposed', like: 'Part 1', transposedBy: 12, differs: [] })
+  })
+
+  it('does not change with the names of parts, the octave or the key of the song', () => {
+    const song = melody('C4 D4 E4 F4', 'G4 A4 B4 C5', 'D5 C5 B4 A4', 'G4 A4 B4 C5', 'D5 C5 B4 G4', 'C4 D4 E4 F4', 'C4 E4 G4 C5', 'G4 A4 B4 D5')
+    const plain = (moved = song, names = partsOf(4, 2)) => likenessOf(moved, names, 'right').map(({ relation, likeIndex, covers, newNotes }) => [relation, likeIndex, covers, newNotes])
+    for (const by of [-12, 3, 7]) expect(plain({ ...song, notes: song.notes.map(one => ({ ...one, pitch: one.pitch + by })) })).toEqual(plain())
+    expect(plain(song, partsOf(4, 2).map(part => ({ ...part, name: 'x' })))).toEqual(plain())
+  })
+
   it('hears each hand by itself, and gives the form', () => {
     const bar = (right: string, left: string, first = false) => (first ? attributes({ staves: 2 }) : '') + quarterNotes(right, 1) + backup(4) + quarterNotes(left, 2)
     const song = read([bar('C5 D5 E5 F5', 'C3 G3 C3 G3', true), bar('G5 F5 E5 D5', 'C3 G3 C3 G3'), bar('C5 D5 E5 F5', 'C3 G3 C3 G3')])

@@ -7,8 +7,8 @@ import { add, subtract, toDecimal, type Quarters } from '../music/quarters'
 /** A place at which a phrase may end and the next begin: how much speaks for it, and whether the score itself says so. */
 export interface PhraseEnd {
   at: Quarters
-  /** Bars since the section's beginning that the signs say. */
-  sinceSection: number
+  /** Bars since the beginning of a section that phrases of four bars fit into; undefined where none is known. */
+  sinceSection?: number
   /** On a bar line, or at the place in the bar where the song begins. */
   isLine: boolean
   /** Bars from the beginning, the pickup's share counted in; a second ending lies where the first does. */
@@ -52,13 +52,16 @@ interface Sounding { from: number, to: number, pitch: number, note: Omit<Note, '
 /** All places at which a part might begin, with what speaks for each, in order; the beginning is not one. */
 export function phraseEnds(arrangement: Arrangement): PhraseEnd[] {
   return weigh(arrangement)
-    .map(({ evidence, ...end }) => ({ ...end, evidence: compressed(total(evidence)) }))
-    // In the middle of a bar only what is clear begins something.
-    .filter(end => end.isLine || end.sign > 0 || end.evidence >= CLEAR)
+    .map(({ evidence, ...end }) => ({ ...end, evidence: compressed(total(evidence)), stops: STOPS.some(kind => (evidence[kind] ?? 0) > 0) }))
+    // In the middle of a bar something begins only where the music has stopped, clearly.
+    .filter(end => end.isLine || end.sign > 0 || (end.stops && end.evidence >= CLEAR))
+    .map(({ stops: _, ...end }) => end)
 }
 
 /** Own choice. */
 const CLEAR = 2.6
+
+const STOPS = ['long', 'still', 'rest', 'breath', 'slur', 'sentence', 'comma'] as const
 
 type Kind = keyof typeof EVIDENCE
 const total = (evidence: Partial<Record<Kind, number>>): number =>
@@ -68,7 +71,7 @@ const total = (evidence: Partial<Record<Kind, number>>): number =>
 export const compressed = (evidence: number): number => evidence <= 0 ? evidence : ENOUGH.at * Math.tanh(evidence / ENOUGH.at)
 export const ENOUGH = { at: 5 }
 
-export function weigh(arrangement: Arrangement): { at: Quarters, bars: number, sinceSection: number, isLine: boolean, sign: number, evidence: Partial<Record<Kind, number>> }[] {
+export function weigh(arrangement: Arrangement): { at: Quarters, bars: number, sinceSection?: number, isLine: boolean, sign: number, evidence: Partial<Record<Kind, number>> }[] {
   const place = barsInto(arrangement)
   const hands = soundingOf(arrangement.notes)
   const lines = [melodyOf(soundingOf(arrangement.notes.filter(note => note.hand === 'right')), hands), ...sungLines(arrangement)].filter(line => line.length > 0).map(line => ({ line, long: longness(stepsOf(line.map(note => note.from)), place) }))
@@ -84,9 +87,9 @@ export function weigh(arrangement: Arrangement): { at: Quarters, bars: number, s
   for (const bar of arrangement.bars) moments.set(toDecimal(bar.start), bar.start)
   for (const { line } of lines) for (const { from, note } of line) moments.set(from, note.onset)
   for (const { onset } of arrangement.rehearsals) moments.set(toDecimal(onset), onset)
-  const sectionStarts = [0, ...[...signs].filter(([, sign]) => sign >= SURE).map(([from]) => from).sort((a, b) => a - b)].map(place)
+  const sectionStarts = [0, ...[...signs].filter(([from, sign]) => sign >= SURE && from < end - 1e-6).map(([from]) => from).sort((a, b) => a - b)].map(place)
   const isSquare = (section: number) => sectionStarts.length > 1 && isSquareLength((sectionStarts[section + 1] ?? place(end)) - sectionStarts[section]!)
-  const endings = new Set(arrangement.bars.filter((bar, index) => isEnding(arrangement.bars, index) && (bar.endings ?? []).join() !== (arrangement.bars[index - 1]?.endings ?? []).join() ).map(bar => toDecimal(bar.start)))
+  const endings = new Set(arrangement.bars.filter((bar, index) => isEnding(arrangement.bars, index) && (bar.endings ?? []).join() !== (arrangement.bars[index - 1]?.endings ?? []).join()).map(bar => toDecimal(bar.start)))
   return [...moments].filter(([from]) => from > 1e-9 && from < end - 1e-9).sort((a, b) => a[0] - b[0]).map(([from, at]) => {
     const own = lines.map(({ line, long }) => lineEvidence(line, long, from, slurEnds, words))
     const { evidence, last } = own.reduce((best, one) => total(one.evidence) > total(best.evidence) ? one : best, own[0] ?? { evidence: {} })
@@ -98,7 +101,7 @@ export function weigh(arrangement: Arrangement): { at: Quarters, bars: number, s
     const isOnBeat = Math.abs(inBar.beats - Math.round(inBar.beats)) < 1e-6
     const before = texture.before(from)
     return {
-      at, bars: place(from), sinceSection, isLine: isAtPlace || inBar.quarters < 1e-6, sign: signs.get(from) ?? 0,
+      at, bars: place(from), ...(isSquare(section) ? { sinceSection } : {}), isLine: isAtPlace || inBar.quarters < 1e-6, sign: signs.get(from) ?? 0,
       evidence: {
         ...evidence,
         ...(before && { still: still(before.step), together: before.isHeldOver ? 0 : 1, cadence: before.bassRises ? 1 : 0 }),

@@ -33,6 +33,9 @@ const PICKUP = 0.4
 /** Bars of a section. */
 const SECTION: Size = { wish: 16, least: 4, most: 40 }
 
+/** Which proposal this is: counted up when songs are cut otherwise, so that players are offered the new one. */
+export const PROPOSAL = 2
+
 /** A wish may be exceeded by a quarter: a phrase of five bars stays whole where four are wished. */
 export const mostForWish = (wish: number): number => wish + Math.floor(wish / 4)
 
@@ -59,7 +62,7 @@ export function propose(arrangement: Arrangement, wish = 4, most = mostForWish(w
   // What returns is cut as it was the first time.
   const first = new Set(cutBy(() => 0))
   const inside = insideReturns(arrangement, ends, returns)
-  const cuts = cutBy(index => !inside[index] || twins[index]![0] === index ? 0 : first.has(twins[index]![0]!) ? FORM.alike : -FORM.alike)
+  const cuts = cutBy(index => !inside[index] || ends[index]!.sign > 0 || twins[index]![0] === index ? 0 : first.has(twins[index]![0]!) ? FORM.alike : -FORM.alike)
   const marks = new Set(arrangement.rehearsals.map(mark => toDecimal(mark.onset)))
   const isMark = (at: Quarters) => marks.has(toDecimal(at))
   const sectionCuts = cuts.some(cut => isMark(ends[cut]!.at))

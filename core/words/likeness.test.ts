@@ -11,6 +11,9 @@ describe('what a part is like, in words', () => {
     [DIFFERS, 'as in Verse, but bar 8, beat 4: D added; last note A instead of F♯; without the B at the end'],
     [{ relation: 'transposed', transposedBy: -3 }, 'Verse moved down 3 half steps'],
     [{ relation: 'transposed', transposedBy: 3, stepsInKey: 2 }, 'Verse moved up 2 steps of the key'],
+    [{ covers: { from: { bar: 3, beat: 1 }, to: { bar: 5, beat: 1 } } }, 'as in Verse, bars 3 to 4'],
+    [{ covers: { from: { bar: 3, beat: 4 }, to: { bar: 3, beat: 4 } } }, 'as in Verse, bar 3'],
+    [{ relation: 'transposed', transposedBy: 5, differs: [{ bar: 4, beat: 4, here: ['F4'], there: ['G4'] }] }, 'Verse moved up 5 half steps, but bar 4, beat 4: F instead of G'],
     [{ relation: 'rhythm' }, 'the rhythm of Verse, other notes'],
     [{ relation: 'new', like: undefined }, ''],
   ])('%j', (what, text) => expect(like(what)).toBe(text))

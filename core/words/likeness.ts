@@ -1,16 +1,24 @@
 import type { Difference, Likeness } from '../parts/likeness'
 import type { Wording } from './findings'
 import { displayName } from './note-names'
-import { placeWords } from './places'
+import { barRangeText, placeWords } from './places'
 
 /** What is known already of a hand's part, as a musician would say it; nothing for what is new. */
-export function likenessText({ relation, like, transposedBy, stepsInKey, differs }: Pick<Likeness, 'relation' | 'like' | 'transposedBy' | 'stepsInKey' | 'differs'>, wording: Wording = {}): string {
+export function likenessText({ relation, like: name, covers, transposedBy, stepsInKey, differs }: Pick<Likeness, 'relation' | 'like' | 'covers' | 'transposedBy' | 'stepsInKey' | 'differs'>, wording: Wording = {}): string {
+  const like = covers ? `${name}, ${coveredText(covers)}` : name
   if (relation === 'same') return `as in ${like}`
   if (relation === 'differs') return `as in ${like}, but ${differs.map(one => differenceText(one, wording)).join('; ')}`
   if (relation === 'rhythm') return `the rhythm of ${like}, other notes`
   if (relation !== 'transposed') return ''
   const steps = stepsInKey ?? transposedBy
-  return `${like} moved ${steps > 0 ? 'up' : 'down'} ${Math.abs(steps)} ${stepsInKey === undefined ? 'half steps' : 'steps of the key'}`
+  const but = differs.length > 0 ? `, but ${differs.map(one => differenceText(one, wording)).join('; ')}` : ''
+  return `${like} moved ${steps > 0 ? 'up' : 'down'} ${Math.abs(steps)} ${stepsInKey === undefined ? 'half steps' : 'steps of the key'}${but}`
+}
+
+/** Which bars of an earlier part: "bars 5 to 8"; the end no longer belongs to it. */
+function coveredText({ from, to }: NonNullable<Likeness['covers']>): string {
+  const last = to.beat === 1 ? Math.max(from.bar, to.bar - 1) : to.bar
+  return barRangeText(from.bar, last)
 }
 
 /** "bar 8, beat 4: D added", "last note A instead of F♯". */

@@ -1,9 +1,30 @@
 <script setup lang="ts">
 import { inversionText, type PartChord } from '#core/hands/part-chords'
+import { chordPlan } from '#core/music/chord-plan'
+import { harmonyOf } from '#core/music/song-harmony'
+import type { Arrangement } from '#core/music/arrangement'
+import type { PartDraft } from '#core/parts/edit'
+import { sectionRuns } from '#core/parts/edit'
+import { planText } from '#core/words/chord-plan'
+import type { NoteNames } from '#core/words/note-names'
 import { beatText } from '#core/words/places'
 
-defineProps<{ chords: readonly PartChord[], words: string }>()
-const symbolText = (symbol: string) => symbol.replaceAll('#', '♯').replace(/(?<=[A-G])b/g, '♭').replace(/b(?=\d)/g, '♭')
+const props = defineProps<{ arrangement: Arrangement, parts: readonly PartDraft[], part: PartDraft, chords: readonly PartChord[], words: string, names: NoteNames }>()
+
+function planOf({ from, to }: Pick<PartDraft, 'from' | 'to'>): string {
+  const plan = chordPlan(props.arrangement, { from, to }, harmonyOf(props.arrangement, { from, to }))
+  return plan ? planText(plan, props.names) : ''
+}
+const plan = computed(() => planOf(props.part))
+/** The whole song is looked through only when it is asked for. */
+const showsSong = ref(false)
+const songPlan = computed(() => showsSong.value
+  ? sectionRuns(props.parts).flatMap(({ name, first, count }) => {
+      const inside = props.parts.slice(first, first + count)
+      const pieces = name === undefined ? inside : [{ name, from: inside[0]!.from, to: inside.at(-1)!.to }]
+      return pieces.map(piece => ({ name: piece.name, text: planOf(piece) || 'chords change between the beats' }))
+    })
+  : [])
 </script>
 
 <template>
@@ -11,6 +32,27 @@ const symbolText = (symbol: string) => symbol.replaceAll('#', '♯').replace(/(?
     <p class="words">
       <b>The hands fall</b> {{ words || 'nowhere: this part is silent' }}
     </p>
+    <p
+      v-if="plan"
+      class="words"
+    >
+      <b>To count</b> {{ plan }}
+    </p>
+    <details
+      class="words"
+      @toggle="showsSong = ($event.target as HTMLDetailsElement).open"
+    >
+      <summary>The chords of the whole song, to count</summary>
+      <dl>
+        <template
+          v-for="(one, place) in songPlan"
+          :key="place"
+        >
+          <dt>{{ one.name }}</dt>
+          <dd>{{ one.text }}</dd>
+        </template>
+      </dl>
+    </details>
     <div
       v-if="chords.length"
       class="ledger"
@@ -28,7 +70,7 @@ const symbolText = (symbol: string) => symbol.replaceAll('#', '♯').replace(/(?
               {{ chord.bar === 0 ? 'pickup' : `bar ${chord.bar}` }}, {{ beatText(chord.beat) }}
             </td>
             <th scope="row">
-              {{ symbolText(chord.symbol) }}<span class="found">{{ chord.from === 'notes' ? ' heard' : '' }}</span>
+              {{ chord.symbol }}<span class="found">{{ chord.from === 'notes' ? ' heard' : '' }}</span>
             </th>
             <td>{{ chord.roman }}</td>
             <td>{{ inversionText(chord.inversion) }}</td>
@@ -45,7 +87,7 @@ const symbolText = (symbol: string) => symbol.replaceAll('#', '♯').replace(/(?
       </table>
     </div>
     <p v-else>
-      No chord of three notes is struck here, and no chord symbol is written.
+      No chord is clear here, and no chord symbol is written.
     </p>
   </div>
 </template>
@@ -53,4 +95,7 @@ const symbolText = (symbol: string) => symbol.replaceAll('#', '♯').replace(/(?
 <style scoped>
 .words { margin-bottom: calc(1.5 * var(--step)); max-width: 60rem; }
 .found { color: var(--ink-soft); font-weight: 400; font-size: 0.9rem; }
+dl { display: grid; grid-template-columns: auto 1fr; gap: 0.15rem calc(2 * var(--step)); margin-top: var(--step); }
+dt { font-weight: 600; }
+summary { cursor: pointer; }
 </style>

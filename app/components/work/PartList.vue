@@ -2,15 +2,31 @@
 import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
 import { describeStretch } from '#core/words/places'
 import { compare } from '#core/music/quarters'
-import { beatNear, cutPart, mergeWithNext, reorder, type PartDraft } from '#core/parts/edit'
+import { beatNear, beginSection, cutPart, keepKnown, mergeWithNext, renameSection, reorder, sectionRuns, type PartDraft } from '#core/parts/edit'
 import { proposeParts } from '#core/parts/propose'
 import type { WorkPart } from '~/composables/useWorkbench'
 
-/** The parts in their order: chosen, named, moved, cut, merged, proposed anew. */
+/** The sections and the parts in them, in their order: chosen, named, moved, cut, merged, proposed anew. */
 const props = defineProps<{ arrangement: Arrangement, parts: readonly WorkPart[] }>()
 const emit = defineEmits<{ change: [parts: PartDraft[]] }>()
 const chosen = defineModel<number>('chosen', { required: true })
 const bars = ref(4)
+
+/** More parts than this are shown by section, the others folded away. */
+const MOST_OPEN = 12
+const runs = computed(() => sectionRuns(props.parts).map(run => ({ ...run, parts: props.parts.slice(run.first, run.first + run.count).map((part, index) => ({ part, index: run.first + index })) })))
+const hasSections = computed(() => runs.value.some(run => run.name !== undefined))
+const chosenRun = computed(() => runs.value.findLastIndex(run => run.first <= chosen.value))
+const folded = ref(new Set<number>())
+const opened = ref(new Set<number>())
+const isOpen = (run: number) => !hasSections.value || run === chosenRun.value || opened.value.has(run) || (props.parts.length <= MOST_OPEN && !folded.value.has(run))
+
+function toggle(run: number) {
+  const isFoldedNow = !isOpen(run)
+  const [into, from] = isFoldedNow ? [opened.value, folded.value] : [folded.value, opened.value]
+  into.add(run)
+  from.delete(run)
+}
 
 function change(parts: PartDraft[], next = chosen.value) {
   emit('change', parts)
@@ -20,6 +36,20 @@ function change(parts: PartDraft[], next = chosen.value) {
 function rename(index: number, event: Event) {
   const name = (event.target as HTMLInputElement).value.trim()
   if (name !== '' && name !== props.parts[index]!.name) change(props.parts.map((part, place) => place === index ? { ...part, name } : part))
+}
+
+function nameSection(event: Event) {
+  const name = (event.target as HTMLInputElement).value.trim()
+  if (name !== (props.parts[chosen.value]!.section ?? '')) change(renameSection(props.parts, chosen.value, name))
+}
+
+const isFirstInSection = computed(() => runs.value[chosenRun.value]?.first === chosen.value)
+
+/** A section begins at the chosen part, or is joined with the one before it. */
+function sectionHere() {
+  const before = runs.value[chosenRun.value - 1]
+  if (isFirstInSection.value && before) change(renameSection(props.parts, chosen.value, before.name ?? ''))
+  else change(beginSection(props.parts, chosen.value, `Section ${runs.value.length + 1}`))
 }
 
 function move(by: number) {
@@ -43,11 +73,10 @@ function add() {
   change([...props.parts, { name: `Part ${props.parts.length + 1}`, from, to: end }], props.parts.length)
 }
 
-/** New proposals keep the id, and so the passes, of a part with the same edges. */
-function propose() {
-  const same = (a: PartDraft, b: PartDraft) => compare(a.from, b.from) === 0 && compare(a.to, b.to) === 0
-  change(proposeParts(props.arrangement, bars.value).map(part => props.parts.find(one => same(one, part)) ?? part), 0)
-}
+const propose = () => change(keepKnown(props.parts, proposeParts(props.arrangement, bars.value)), 0)
+/** A part of a section without the section's name, which stands above it. */
+const shortName = (part: WorkPart): string => part.section !== undefined && part.name.startsWith(`${part.section}, `) ? part.name.slice(part.section.length + 2) : part.name
+const sectionPlace = (run: (typeof runs.value)[number]): string => describeStretch(props.arrangement, { from: run.parts[0]!.part.from, to: run.parts.at(-1)!.part.to })
 </script>
 
 <template>
@@ -55,27 +84,51 @@ function propose() {
     <h2 id="parts-heading">
       Parts
     </h2>
-    <ol>
+    <ol
+      class="sections"
+      tabindex="0"
+      aria-labelledby="parts-heading"
+    >
       <li
-        v-for="(part, index) in parts"
-        :key="part.id ?? `${index}`"
-        :class="{ chosen: index === chosen }"
+        v-for="(run, place) in runs"
+        :key="run.first"
       >
-        <input
-          v-if="index === chosen"
-          :value="part.name"
-          maxlength="120"
-          aria-label="Name of the part"
-          @change="rename(index, $event)"
-        >
         <button
-          v-else
+          v-if="hasSections"
           type="button"
-          @click="chosen = index"
+          class="section"
+          :aria-expanded="isOpen(place)"
+          @click="toggle(place)"
         >
-          {{ part.name }}
+          <UIcon :name="isOpen(place) ? 'i-lucide-chevron-down' : 'i-lucide-chevron-right'" />
+          <b>{{ run.name ?? 'No section' }}</b>
+          <span class="place">{{ sectionPlace(run) }}<template v-if="!isOpen(place) && run.count > 1">, {{ run.count }} parts</template></span>
         </button>
-        <span class="place">{{ describeStretch(arrangement, part) }}</span>
+        <ol v-if="isOpen(place)">
+          <li
+            v-for="{ part, index } in run.parts"
+            :key="part.id ?? `${index}`"
+            class="part"
+            :class="{ chosen: index === chosen }"
+          >
+            <input
+              v-if="index === chosen"
+              :value="part.name"
+              maxlength="120"
+              aria-label="Name of the part"
+              @change="rename(index, $event)"
+            >
+            <button
+              v-else
+              type="button"
+              :aria-label="part.name"
+              @click="chosen = index"
+            >
+              {{ shortName(part) }}
+            </button>
+            <span class="place">{{ describeStretch(arrangement, part) }}</span>
+          </li>
+        </ol>
       </li>
     </ol>
     <div class="acts">
@@ -131,6 +184,22 @@ function propose() {
       </UButton>
     </div>
     <div class="acts fields">
+      <label>Section <input
+        :value="parts[chosen]?.section ?? ''"
+        maxlength="120"
+        placeholder="none"
+        @change="nameSection"
+      ></label>
+      <UButton
+        size="sm"
+        variant="outline"
+        :disabled="chosen === 0"
+        @click="sectionHere"
+      >
+        {{ isFirstInSection && chosen > 0 ? 'Join the section before' : 'Begin a section here' }}
+      </UButton>
+    </div>
+    <div class="acts fields">
       <label>Split anew into <select v-model.number="bars"><option :value="2">2</option><option :value="4">4</option><option :value="8">8</option></select> bars</label>
       <UButton
         size="sm"
@@ -145,11 +214,15 @@ function propose() {
 
 <style scoped>
 h2 { font-weight: 700; font-size: 1.15rem; margin-bottom: var(--step); }
-ol { display: grid; gap: 2px; max-height: 24rem; overflow-y: auto; }
-li { padding: 0.4rem calc(1.5 * var(--step)); border-left: 3px solid var(--rule); }
-li.chosen { background: var(--sheet); border-color: var(--together); }
-li button { font-weight: 600; text-align: left; min-height: 1.75rem; }
-li input { width: 100%; font-weight: 600; background: transparent; border-bottom: 1px solid var(--rule); }
-.place { display: block; color: var(--ink-soft); font-size: 0.9rem; }
+.sections { display: grid; gap: 2px; max-height: max(24rem, calc(100vh - 26rem)); overflow-y: auto; }
+.sections ol { display: grid; gap: 2px; }
+.section { display: flex; flex-wrap: wrap; align-items: center; gap: 0 0.4rem; width: 100%; min-height: 2rem; text-align: left; }
+.section .place { margin-left: auto; }
+.part { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: baseline; gap: 0 var(--step); padding: 0.15rem calc(1.5 * var(--step)); border-left: 3px solid var(--rule); }
+.part.chosen { background: var(--sheet); border-color: var(--together); padding-block: 0.4rem; }
+.part button { font-weight: 600; text-align: left; min-height: 1.75rem; flex: 1; }
+.part input { width: 100%; font-weight: 600; background: transparent; border-bottom: 1px solid var(--rule); }
+.place { color: var(--ink-soft); font-size: 0.9rem; }
 .acts { display: flex; flex-wrap: wrap; gap: 0.375rem; align-items: center; margin-top: calc(1.5 * var(--step)); }
+.acts label input { width: 8rem; }
 </style>

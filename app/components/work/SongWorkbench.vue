@@ -206,6 +206,28 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
     >
       {{ problem }}
     </p>
+    <aside
+      v-if="work.offer.value"
+      class="offer"
+      aria-label="A new split"
+    >
+      <p>
+        This song was split by an earlier version. Today it would be {{ work.offer.value.parts.length }} parts{{ work.offer.value.sections.length > 1 ? ` in ${work.offer.value.sections.length} sections` : '' }}; yours stay as they are until you take it.
+      </p>
+      <UButton
+        size="sm"
+        @click="work.answerOffer(true)"
+      >
+        Try the new parts
+      </UButton>
+      <UButton
+        size="sm"
+        variant="outline"
+        @click="work.answerOffer(false)"
+      >
+        Keep mine
+      </UButton>
+    </aside>
     <div class="columns">
       <PartList
         v-model:chosen="chosenPart"
@@ -264,6 +286,10 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
           />
           <ChordPanel
             v-else-if="tab === 'chords'"
+            :arrangement="arrangement"
+            :parts="parts"
+            :part="part"
+            :names="settings.noteNames"
             :chords="chords"
             :words="inWords(moments)"
           />
@@ -309,7 +335,9 @@ h1 { font-size: 1.75rem; line-height: 1.2; }
 .back { display: inline-flex; align-items: center; gap: 0.35rem; color: var(--ink-soft); }
 .acts { display: flex; flex-wrap: wrap; gap: var(--step); align-items: center; }
 .problem { color: var(--heard-wrong); margin-bottom: var(--step); }
-.columns { display: grid; grid-template-columns: 17rem minmax(0, 1fr); gap: calc(3 * var(--step)); }
+.offer { display: flex; flex-wrap: wrap; align-items: center; gap: var(--step); padding: var(--step) calc(2 * var(--step)); margin-bottom: calc(2 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; }
+.offer p { flex: 1 1 28rem; }
+.columns { display: grid; grid-template-columns: 19rem minmax(0, 1fr); gap: calc(3 * var(--step)); }
 .legend { font-size: 0.9rem; margin: var(--step) 0; }
 .panel { padding: calc(2 * var(--step)) 0; }
 @media (max-width: 60rem) { .columns { grid-template-columns: minmax(0, 1fr); } }

@@ -241,7 +241,7 @@ function rename() {
         @changed="refresh()"
       />
       <p class="form">
-        <b>Form</b> {{ song.form.join(' – ') }}. New to learn: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand's notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand's; the rest comes back.
+        <b>Form</b> {{ (song.sections.length > 1 ? song.sections : song.form).join(' – ') }}. New to learn: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand's notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand's; the rest comes back.
       </p>
       <ol class="parts">
         <li

@@ -69,6 +69,22 @@ describe('what stands in a score', () => {
   })
 })
 
+describe('a bar split at a repeat sign and filled up with rests that are not printed', () => {
+  const hidden = (length: number) => note({ length }).replace('<note>', '<note print-object="no">')
+  const split = (first: string, second: string, sign = '<barline location="right"><repeat direction="backward"/></barline>') =>
+    read(pianoScore([attributes() + quarterNotes('C4 D4 E4 F4'), ['number="2"', first + sign], ['number="0"', second], quarterNotes('G4 F4 E4 D4')]))
+  const shown = ({ bars, notes }: ReturnType<typeof split>) => [bars.map(one => `${one.number}: ${one.offset.n}+${one.length.n}`), notes.filter(one => one.barIndex === 3).map(one => one.onset.n)[0]]
+  it('is its halves: what is printed in both makes up one bar', () => {
+    const song = split(quarterNotes('E4 D4 C4') + hidden(1), quarterNotes('G4') + hidden(3))
+    expect(shown(song)).toEqual([['1: 0+4', '2: 0+3', '2: 3+1', '4: 0+4'], 8])
+  })
+  it('also where rests are printed in it', () => expect(shown(split(quarterNotes('E4 D4 r') + hidden(1), note({ length: 1 }) + hidden(3)))[0]).toEqual(['1: 0+4', '2: 0+3', '2: 3+1', '4: 0+4']))
+  it('but not where no sign stands, or the printed halves are no bar', () => {
+    expect(shown(split(quarterNotes('E4 D4 C4') + hidden(1), quarterNotes('G4') + hidden(3), ''))[0]).toEqual(['1: 0+4', '2: 0+4', '0: 0+4', '4: 0+4'])
+    expect(shown(split(quarterNotes('E4 D4 C4') + hidden(1), quarterNotes('G4 A4') + hidden(2)))[0]).toEqual(['1: 0+4', '2: 0+4', '0: 0+4', '4: 0+4'])
+  })
+})
+
 describe('whose notes they are', () => {
   const hands = (text: string) => read(text).notes.map(one => `${one.hand} ${one.spelled}`).join(', ')
   const measure = (content: string) => `<measure number="1">${content}</measure>`

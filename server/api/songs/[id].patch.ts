@@ -1,3 +1,4 @@
+import { PROPOSAL } from '#core/parts/propose'
 import Joi from 'joi'
 import { updateSong, type SongChange } from '../../database/queries/songs'
 
@@ -8,6 +9,8 @@ const schema = Joi.object<SongChange>({
   archived: Joi.boolean(),
   targetDate: daySchema.allow(null),
   targetShare: Joi.number().min(0.3).max(1.2),
+  /** The proposal of parts that the player has taken or declined. */
+  proposal: Joi.number().integer().min(1).max(PROPOSAL),
 }).min(1)
 
 /** Changes a song's title, composer or goal; puts it away (its passes stay in the Logbook) or takes it back. */

@@ -1,10 +1,10 @@
 import { and, asc, desc, eq, inArray, isNotNull, isNull, max, or, sql, sum } from 'drizzle-orm'
 import type { ReadScore } from '#core/formats/musicxml/read'
 import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
-import type { PartDraft } from '#core/parts/edit'
+import { sectionRuns, type PartDraft } from '#core/parts/edit'
 import { formOf, likenessOf, newMaterialShare, saidLikeness, type Likeness, type OwnLikeness } from '#core/parts/likeness'
 import { notesKey } from '#core/parts/notes-key'
-import type { ProposedPart } from '#core/parts/propose'
+import { PROPOSAL, type ProposedPart } from '#core/parts/propose'
 import { expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
 import { describeStretch } from '#core/words/places'
 import type { Database } from '../../utils/database'
@@ -16,10 +16,10 @@ export async function insertSong(db: Database, ownerId: string, score: ReadScore
   return await db.transaction(async (tx) => {
     const first = version ? await firstVersionOf(tx, ownerId, version.of) : undefined
     if (version && !first) return undefined
-    const [song] = await tx.insert(songs).values({ ownerId, title: arrangement.title, composer: arrangement.composer, ...(version ? { versionOf: first, edition: version.edition } : {}) }).returning({ id: songs.id })
+    const [song] = await tx.insert(songs).values({ ownerId, proposal: PROPOSAL, title: arrangement.title, composer: arrangement.composer, ...(version ? { versionOf: first, edition: version.edition } : {}) }).returning({ id: songs.id })
     const [saved] = await tx.insert(arrangements).values({ ownerId, songId: song!.id, version: 1, bars: arrangement.bars.length, document: arrangement, musicXml }).returning({ id: arrangements.id })
-    await tx.insert(parts).values(proposed.map(({ name, from, to }, place) => ({
-      ownerId, arrangementId: saved!.id, place, name, fromN: from.n, fromD: from.d, toN: to.n, toD: to.d,
+    await tx.insert(parts).values(proposed.map(({ name, section, from, to }, place) => ({
+      ownerId, arrangementId: saved!.id, place, name, section: section ?? null, fromN: from.n, fromD: from.d, toN: to.n, toD: to.d,
     })))
     return song!.id
   })
@@ -55,7 +55,7 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   const itsParts = await db.select().from(parts).where(eq(parts.arrangementId, row.arrangementId)).orderBy(asc(parts.place))
   const named = itsParts.map(part => ({ name: part.name, ...stretchOf(part) }))
   const likeness = partsLikeness(document, itsParts)
-  const shown = ({ relation, like, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, transposedBy, stepsInKey, differs })
+  const shown = ({ relation, like, covers, transposedBy, stepsInKey, differs }: Likeness) => ({ relation, like, covers, transposedBy, stepsInKey, differs })
   const keys = itsParts.map(part => Object.fromEntries((['right', 'left', 'both'] as const).map(hands => [hands, notesKey(document, stretchOf(part), hands)])) as Record<Hands, string>)
   const versions = await versionsOf(db, ownerId, row.song)
   const learned = await learnedByKey(db, ownerId, keys.flatMap(one => Object.values(one)), songId)
@@ -64,6 +64,7 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
   return {
     id: row.song.id, title: row.song.title, composer: row.song.composer, arrangementId: row.arrangementId, archived: row.song.archivedAt !== null, edition: row.song.edition,
     targetDate: row.song.targetDate, targetShare: row.song.targetShare, versions,
+    sections: sectionRuns(itsParts.map(({ section }) => section === null ? {} : { section })).flatMap(({ name }) => name ?? []),
     form: formOf(named, likeness.right, likeness.left),
     newMaterialShare: { right: newMaterialShare(likeness.right), left: newMaterialShare(likeness.left) },
     bars: document.bars.length,
@@ -73,7 +74,7 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
     parts: itsParts.map((part, place) => {
       const stretch = stretchOf(part)
       return {
-        id: part.id, name: part.name, place: describeStretch(document, stretch),
+        id: part.id, name: part.name, section: part.section, place: describeStretch(document, stretch),
         likeness: { right: shown(likeness.right[place]!), left: shown(likeness.left[place]!) },
         targetBpm: Math.round(tempoAt(document, stretch.from) * row.song.targetShare),
         notes: {
@@ -125,7 +126,7 @@ export async function copyAsVersion(db: Database, ownerId: string, songId: strin
   const song = await songForWork(db, ownerId, songId)
   if (!song) return undefined
   const score = { arrangement: { ...song.arrangement, title: song.title }, musicXml: song.musicXml }
-  return await insertSong(db, ownerId, score, song.parts.map(({ name, from, to }) => ({ name, from, to })), { of: songId, edition })
+  return await insertSong(db, ownerId, score, song.parts.map(({ name, section, from, to }) => ({ name, section, from, to })), { of: songId, edition })
 }
 
 /** The newest arrangement of a song. */
@@ -151,7 +152,7 @@ export async function partWithArrangement(db: Database, ownerId: string, partId:
   return row
 }
 
-export interface SongChange { title?: string, composer?: string, edition?: string, archived?: boolean, targetDate?: string | null, targetShare?: number }
+export interface SongChange { title?: string, composer?: string, edition?: string, archived?: boolean, targetDate?: string | null, targetShare?: number, proposal?: number }
 
 /** Changes a song's fields and goal; puts it away or takes it back. */
 export async function updateSong(db: Database, ownerId: string, songId: string, { archived, ...fields }: SongChange): Promise<boolean> {
@@ -172,7 +173,8 @@ export async function songForWork(db: Database, ownerId: string, songId: string)
   return {
     id: row.song.id, title: row.song.title, arrangementId: row.arrangement.id, version: row.arrangement.version,
     arrangement: row.arrangement.document, musicXml: row.arrangement.musicXml,
-    parts: itsParts.map(part => ({ id: part.id, name: part.name, ...stretchOf(part), ownLikeness: part.ownLikeness })),
+    proposal: row.song.proposal,
+    parts: itsParts.map(part => ({ id: part.id, name: part.name, ...(part.section === null ? {} : { section: part.section }), ...stretchOf(part), ownLikeness: part.ownLikeness })),
   }
 }
 
@@ -193,8 +195,8 @@ export async function replaceParts(db: Database, ownerId: string, arrangementId:
     const kept = drafts.flatMap(draft => draft.id ?? [])
     const gone = [...known].filter(id => !kept.includes(id))
     if (gone.length > 0) await tx.delete(parts).where(inArray(parts.id, gone))
-    for (const [place, { id, name, from, to, ownLikeness = {} }] of drafts.entries()) {
-      const values = { place, name: name.trim(), fromN: from.n, fromD: from.d, toN: to.n, toD: to.d, ownLikeness }
+    for (const [place, { id, name, section, from, to, ownLikeness = {} }] of drafts.entries()) {
+      const values = { place, name: name.trim(), section: section?.trim() ?? null, fromN: from.n, fromD: from.d, toN: to.n, toD: to.d, ownLikeness }
       if (id === undefined) await tx.insert(parts).values({ ownerId, arrangementId, ...values })
       else await tx.update(parts).set(values).where(eq(parts.id, id))
     }

@@ -17,6 +17,8 @@ export const songs = pgTable('songs', {
   /** When the player wants to be ready, and at what share of the written tempo. */
   targetDate: date(),
   targetShare: real().notNull().default(1),
+  /** Whose proposal of parts the player last took or declined: the version of what proposes them (core/parts/propose.ts). */
+  proposal: integer().notNull().default(1),
 }, table => [
   // Referenced together, so that no row can belong to another player than its song does.
   unique('songs_owner_id').on(table.ownerId, table.id),
@@ -48,6 +50,8 @@ export const parts = pgTable('parts', {
   arrangementId: uuid().notNull(),
   place: integer().notNull(),
   name: text().notNull(),
+  /** The section it lies in, by name; null where the song has none. */
+  section: text(),
   fromN: integer().notNull(),
   fromD: integer().notNull(),
   toN: integer().notNull(),

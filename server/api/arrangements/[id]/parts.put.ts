@@ -7,6 +7,7 @@ const schema = Joi.object<{ parts: SavedPart[] }>({
   parts: Joi.array().items(Joi.object({
     id: Joi.string().guid({ version: 'uuidv4' }),
     name: Joi.string().trim().min(1).max(120).required(),
+    section: Joi.string().trim().min(1).max(120),
     from: quartersSchema.required(), to: quartersSchema.required(),
     ownLikeness: Joi.object({ right: like, left: like }),
   })).min(1).max(MOST_PARTS).unique('id', { ignoreUndefined: true }).required(),

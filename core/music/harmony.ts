@@ -28,6 +28,7 @@ export const HARMONY = {
 /** A chord is heard from at most so many moments, and quarter notes, together; a longer one goes on from stretch to stretch. */
 const MOST_MOMENTS = 16
 const MOST_QUARTERS = 8
+const MOST_OFF_BEAT = 4
 /** The longest that one moment weighs, quarter notes: a held chord says no more than that. */
 const LONGEST = 4
 /** Richer kinds of chords are named where they are struck as such, but not looked for among passing notes. */
@@ -39,7 +40,7 @@ export interface HeardHarmony { onset: Quarters, end: Quarters, root: number, ki
 export interface HeardMoment { length: number, sounding: number, letters: readonly (number | undefined)[] }
 
 interface Moment extends HeardMoment { onset: Quarters, isOnBeat: boolean, bass: number, fifths: number }
-interface Candidate { root: number, kind: ChordKind, entry: number, set: number, seventh: number, plain: number, members: { bit: number, missing: number }[] }
+interface Candidate { root: number, kind: ChordKind, entry: number, set: number, seventh: number, plain: number, bass: readonly number[], members: { bit: number, missing: number }[] }
 
 /** Kinds to listen for: of those that are made of the same notes only the plainest. */
 const LISTENED = CHORD_KINDS.filter(kind => kind.cost <= RICHEST && !kind.isOtherName)
@@ -49,10 +50,20 @@ const CANDIDATES: readonly Candidate[] = Array.from({ length: 12 }, (_, root) =>
   const bitOf = (semitones: number) => 1 << (root + semitones) % 12
   const setOf = (list: readonly { semitones: number }[]) => list.reduce((set, { semitones }) => set | bitOf(semitones), 0)
   const plain = kind.members.filter(({ degree }) => place(degree) < 4)
+  const bass = Array.from({ length: 12 }, (_, chroma) => {
+    const member = kind.members.find(({ semitones }) => (root + semitones) % 12 === chroma)
+    return member ? HARMONY.bass[place(member.degree)]! : HARMONY.foreignBass
+  })
   // A fifth that is altered, or that alone tells a suspended chord from two notes, is missed.
   const hasThird = kind.members.some(({ degree }) => degree === 3)
-  return { root, kind, entry: plain.length < kind.members.length ? HARMONY.rich : 0, set: setOf(kind.members), seventh: setOf(kind.members.filter(({ degree }) => degree === 7)), plain: setOf(plain), members: plain.map(({ semitones, degree }) => ({ bit: bitOf(semitones), missing: degree === 5 && (semitones !== 7 || !hasThird) ? HARMONY.missing[3]! : HARMONY.missing[place(degree)]! })) }
+  return { root, kind, entry: plain.length < kind.members.length ? HARMONY.rich : 0, set: setOf(kind.members), seventh: setOf(kind.members.filter(({ degree }) => degree === 7)), plain: setOf(plain), bass, members: plain.map(({ semitones, degree }) => ({ bit: bitOf(semitones), missing: degree === 5 && (semitones !== 7 || !hasThird) ? HARMONY.missing[3]! : HARMONY.missing[place(degree)]! })) }
 })).flat()
+
+/** The same in a row, for speed: the root's bit, the plain members, what it costs to begin it, and each bass. */
+const ROOTS = Int32Array.from(CANDIDATES, ({ root }) => 1 << root)
+const PLAIN = Int32Array.from(CANDIDATES, ({ plain }) => plain)
+const ENTRY = Float64Array.from(CANDIDATES, ({ entry }) => entry)
+const BASS = Float64Array.from(CANDIDATES.flatMap(({ bass }) => bass))
 
 /**
  * The harmonies that sound, over a whole song: the cheapest way of all through stretches of moments and the chords that they might be (dynamic programming, as
@@ -82,15 +93,18 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
       const momentOwn = own[begin]!
       const change = least[begin]!.cost + (begin === 0 ? 0 : HARMONY.change + (moment.isOnBeat ? 0 : HARMONY.offBeat))
       const before = costs[begin]!
+      for (let chord = 0; chord < count; chord++) sums[chord]! += momentOwn[chord]!
+      // What begins between the beats is short.
+      if (!moment.isOnBeat && begin > 0 && end - begin > MOST_OFF_BEAT) continue
+      const rootsHere = moment.sounding
       for (let chord = 0; chord < count; chord++) {
-        sums[chord]! += momentOwn[chord]!
-        const candidate = CANDIDATES[chord]!
-        // A chord whose root is not heard is no chord.
-        if (!(union & 1 << candidate.root)) continue
         let cost = sums[chord]!
-        const absent = candidate.plain & ~union
-        if (absent !== 0) for (const member of candidate.members) if (absent & member.bit) cost += member.missing * length
-        cost += (bassCost(candidate, moment.bass) + (moment.sounding & 1 << candidate.root ? 0 : HARMONY.lateRoot)) * length + (begin === 0 || change + candidate.entry < before[chord]! ? change + candidate.entry : before[chord]!)
+        // Whatever came before, this is dearer already. And a chord whose root is not heard is no chord.
+        if (cost + least[begin]!.cost >= best[chord]! || !(union & ROOTS[chord]!)) continue
+        const absent = PLAIN[chord]! & ~union
+        if (absent !== 0) for (const member of CANDIDATES[chord]!.members) if (absent & member.bit) cost += member.missing * length
+        const entering = change + ENTRY[chord]!
+        cost += (BASS[12 * chord + moment.bass]! + (rootsHere & ROOTS[chord]! ? 0 : HARMONY.lateRoot)) * length + (begin === 0 || entering < before[chord]! ? entering : before[chord]!)
         if (cost < best[chord]! - 1e-9) {
           best[chord] = cost
           origin[chord] = begin
@@ -110,7 +124,7 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
     if (found[0]?.chord === chord) found[0].begin = begin
     else found.unshift({ begin, end, chord })
     const change = least[begin]!.cost + HARMONY.change + (moments[begin]!.isOnBeat ? 0 : HARMONY.offBeat)
-    if (begin > 0 && change + CANDIDATES[chord]!.entry < costs[begin]![chord]!) chord = least[begin]!.chord
+    if (begin > 0 && change + ENTRY[chord]! < costs[begin]![chord]!) chord = least[begin]!.chord
     end = begin
   }
   return found.map(({ begin, end, chord: index }): HeardHarmony => {
@@ -119,12 +133,6 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
     const last = inside.at(-1)!
     return { onset: inside[0]!.onset, end: moments[end]?.onset ?? add(last.onset, { n: Math.max(1, Math.round(last.length * 64)), d: 64 }), root, kind, bass: inside[0]!.bass, sounding: inside.reduce((set, one) => set | one.sounding, 0), moments: inside }
   })
-}
-
-function bassCost({ root, kind, set }: Candidate, bass: number): number {
-  if (!(set & 1 << bass)) return HARMONY.foreignBass
-  const member = kind.members.find(({ semitones }) => (root + semitones) % 12 === bass)!
-  return HARMONY.bass[place(member.degree)]!
 }
 
 /** What each chord costs at a moment, but for what is missing and the bass. */
@@ -137,12 +145,13 @@ function momentCosts({ length, isOnBeat, sounding, letters, fifths }: Moment, mi
     let absent = 0
     for (let rest = set & ~plain & ~sounding; rest !== 0; rest &= rest - 1) absent++
     const rootLetter = letters[root]
-    const misspelled = rootLetter === undefined
-      ? 0
-      : kind.members.filter(({ semitones, letters: third }) => {
+    let misspelled = 0
+    if (rootLetter !== undefined) {
+      for (const { semitones, letters: third } of kind.members) {
         const letter = letters[(root + semitones) % 12]
-        return letter !== undefined && letter !== (rootLetter + third) % 7
-      }).length
+        if (letter !== undefined && letter !== (rootLetter + third) % 7) misspelled++
+      }
+    }
     const isChromatic = ![0, 2, 4, 5, 7, 9, 11].includes((root - tonic + 12) % 12)
     return length * (foreign * foreignCost + absent * HARMONY.absent + (seventh & ~sounding ? HARMONY.laterSeventh : 0) + misspelled * misspelledCost + kind.cost * HARMONY.kind + (isChromatic ? HARMONY.chromatic : 0))
   })

@@ -1,6 +1,7 @@
 import type { Arrangement } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
 import { compare, equal, toDecimal } from '../music/quarters'
+import { handPart, keyOf } from './hand-part'
 import type { Section } from './propose'
 
 /** Sections are like each other from this share of common notes on, laid beginning to beginning. Own choice. */
@@ -13,7 +14,8 @@ const INTRO = { bars: 8, share: 0.5 }
  * (A1, B, A2); what stands before at most half a section is the intro, what begins at a coda sign the coda.
  */
 export function sectionNames(arrangement: Arrangement, stretches: readonly Stretch[]): Section[] {
-  const like = stretches.map((stretch, index) => stretches.slice(0, index).findIndex(other => commonShare(arrangement, stretch, other) >= LIKE))
+  const keys = stretches.map(stretch => keysOf(arrangement, stretch))
+  const like = stretches.map((_, index) => keys.slice(0, index).findIndex(other => commonShare(keys[index]!, other) >= LIKE))
   const root = (index: number): number => like[index]! < 0 ? index : root(like[index]!)
   const roots = stretches.map((_, index) => root(index))
   const given = stretches.map(stretch => arrangement.rehearsals.find(mark => equal(mark.onset, stretch.from))?.name ?? ownName(arrangement, stretches, stretch, roots))
@@ -42,17 +44,16 @@ function ownName(arrangement: Arrangement, stretches: readonly Stretch[], stretc
 const length = ({ from, to }: Stretch): number => toDecimal(to) - toDecimal(from)
 
 /** The share of notes of the shorter stretch that the longer one has at the same place, counted from the first bar line. */
-function commonShare(arrangement: Arrangement, one: Stretch, other: Stretch): number {
-  const [here, there] = [keysOf(arrangement, one), keysOf(arrangement, other)]
+function commonShare(here: ReadonlySet<string>, there: ReadonlySet<string>): number {
   const [few, many] = here.size <= there.size ? [here, there] : [there, here]
+  // Half of a section is not like the whole.
+  if (few.size === 0 || many.size > 2 * few.size) return 0
   let common = 0
   for (const key of few) if (many.has(key)) common++
-  // Half of a section is not like the whole.
-  return few.size === 0 || many.size > 2 * few.size ? 0 : common / few.size
+  return common / few.size
 }
 
-function keysOf({ bars, notes }: Arrangement, { from, to }: Stretch): Set<string> {
-  const line = toDecimal(bars.find(bar => compare(bar.start, from) >= 0 && bar.offset.n === 0)?.start ?? from)
-  const [begin, end] = [toDecimal(from), toDecimal(to)]
-  return new Set(notes.filter(note => !note.grace && toDecimal(note.onset) >= begin && toDecimal(note.onset) < end).map(note => `${(toDecimal(note.onset) - line).toFixed(4)} ${note.pitch}`))
+/** The notes of both hands by place and key. */
+function keysOf(arrangement: Arrangement, stretch: Stretch): Set<string> {
+  return new Set((['right', 'left'] as const).flatMap(hand => handPart(arrangement, stretch, hand).notes.map(({ at, note }) => `${keyOf(at)} ${note.pitch}`)))
 }

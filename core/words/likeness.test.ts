@@ -14,6 +14,8 @@ describe('what a part is like, in words', () => {
     [{ covers: { from: { bar: 3, beat: 1 }, to: { bar: 5, beat: 1 } } }, 'as in Verse, bars 3 to 4'],
     [{ covers: { from: { bar: 3, beat: 4 }, to: { bar: 3, beat: 4 } } }, 'as in Verse, bar 3'],
     [{ relation: 'transposed', transposedBy: 5, differs: [{ bar: 4, beat: 4, here: ['F4'], there: ['G4'] }] }, 'Verse moved up 5 half steps, but bar 4, beat 4: F instead of G'],
+    [{ relation: 'transposed', transposedBy: -12 }, 'Verse moved down an octave'],
+    [{ relation: 'differs', differs: Array.from({ length: 7 }, (_, place) => ({ bar: 4, beat: place + 1, here: ['F4'], there: [] })) }, 'as in Verse, but bar 4, beat 1: F added; bar 4, beat 2: F added; bar 4, beat 3: F added; bar 4, beat 4: F added; and 3 more places'],
     [{ relation: 'rhythm' }, 'the rhythm of Verse, other notes'],
     [{ relation: 'new', like: undefined }, ''],
   ])('%j', (what, text) => expect(like(what)).toBe(text))

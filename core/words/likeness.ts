@@ -1,18 +1,29 @@
 import type { Difference, Likeness } from '../parts/likeness'
 import type { Wording } from './findings'
 import { displayName } from './note-names'
+import { plural, stepsText } from './amounts'
 import { barRangeText, placeWords } from './places'
+
+/** More differences than this are not read out. */
+const MOST_NAMED = 5
 
 /** What is known already of a hand's part, as a musician would say it; nothing for what is new. */
 export function likenessText({ relation, like: name, covers, transposedBy, stepsInKey, differs }: Pick<Likeness, 'relation' | 'like' | 'covers' | 'transposedBy' | 'stepsInKey' | 'differs'>, wording: Wording = {}): string {
   const like = covers ? `${name}, ${coveredText(covers)}` : name
   if (relation === 'same') return `as in ${like}`
-  if (relation === 'differs') return `as in ${like}, but ${differs.map(one => differenceText(one, wording)).join('; ')}`
+  if (relation === 'differs') return `as in ${like}, but ${differencesText(differs, wording)}`
   if (relation === 'rhythm') return `the rhythm of ${like}, other notes`
   if (relation !== 'transposed') return ''
   const steps = stepsInKey ?? transposedBy
-  const but = differs.length > 0 ? `, but ${differs.map(one => differenceText(one, wording)).join('; ')}` : ''
-  return `${like} moved ${steps > 0 ? 'up' : 'down'} ${Math.abs(steps)} ${stepsInKey === undefined ? 'half steps' : 'steps of the key'}${but}`
+  const but = differs.length > 0 ? `, but ${differencesText(differs, wording)}` : ''
+  return `${like} moved ${steps > 0 ? 'up' : 'down'} ${stepsInKey === undefined ? stepsText(steps) : plural(Math.abs(steps), 'step')} ${stepsInKey === undefined ? '' : 'of the key'}`.trimEnd() + but
+}
+
+/** The first differences by name, the others counted. */
+function differencesText(differs: readonly Difference[], wording: Wording): string {
+  const named = differs.slice(0, differs.length > MOST_NAMED ? MOST_NAMED - 1 : MOST_NAMED).map(one => differenceText(one, wording))
+  const others = differs.length - named.length
+  return [...named, ...(others > 0 ? [`and ${plural(others, 'more place')}`] : [])].join('; ')
 }
 
 /** Which bars of an earlier part: "bars 5 to 8"; the end no longer belongs to it. */

@@ -1,8 +1,11 @@
+import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
 import { writeArrangementMidi } from '#core/formats/midi/write-arrangement'
+import { writeMusicXml } from '#core/formats/musicxml/write'
 import { demoScore } from '../material/demo'
 import { standInForMidi, strokes } from '../material/midi-stand-in'
 import { answering } from '../material/page'
+import { songOfSections } from '../material/phrases'
 import { bandFile, beatMs, recordingFile } from '../material/midi-tracks'
 import { attributes, note, partsScore, pianoScore, quarterNotes } from '../material/score'
 
@@ -345,5 +348,52 @@ test('a part is heard before it is played: its notes light up in their order, at
   await page.keyboard.press('Space')
   await expect(page.locator('.note.sounding')).toHaveCount(0)
   await page.getByRole('link', { name: 'Heard' }).click()
+  await putAway(page)
+})
+
+test('a long song: sections with their parts, what returns said, chords to count; old parts stay until the new ones are taken', async ({ page }) => {
+  await choose(page, 'sections.musicxml', writeMusicXml(songOfSections('ABACA')).musicXml)
+  await understood(page).getByLabel('Title').fill('Five Sections')
+  await understood(page).getByLabel('Title').blur()
+  await save(page, 'Five Sections')
+  const id = page.url().split('/').at(-1)!
+  const work = await (await page.request.get(`/api/songs/${id}/work`)).json() as { arrangementId: string, parts: { from: object, to: object }[] }
+  expect((await page.request.put(`/api/arrangements/${work.arrangementId}/parts`, { data: { parts: [{ name: 'All of it', from: work.parts[0]!.from, to: work.parts.at(-1)!.to }] } })).ok()).toBe(true)
+  expect((await page.request.patch(`/api/songs/${id}`, { data: { proposal: 1 } })).ok()).toBe(true)
+
+  await page.goto(`/workbench/${id}`)
+  await answering(page)
+  const list = page.getByRole('region', { name: 'Parts', exact: true })
+  await expect(list.getByLabel('Name of the part')).toHaveValue('All of it')
+  const offer = page.getByRole('complementary', { name: 'A new split' })
+  await expect(offer).toContainText('parts in 5 sections; yours stay as they are')
+  await offer.getByRole('button', { name: 'Try the new parts' }).click()
+  await expect(offer).toHaveCount(0)
+  const sections = list.locator('.section')
+  await expect(sections).toHaveCount(5)
+  await expect(sections.first()).toHaveAttribute('aria-expanded', 'true')
+  await expect(sections.nth(2)).toHaveAttribute('aria-expanded', 'false')
+  await sections.nth(2).press('Enter')
+  await list.getByRole('button', { name: 'A2, a' }).click()
+  await expect(list.getByLabel('Name of the part')).toHaveValue('A2, a')
+  await page.getByRole('tab', { name: 'Likeness' }).click()
+  await expect(page.getByRole('tabpanel')).toContainText('A1 – B – A2 – C – A3')
+  await expect(page.getByRole('tabpanel').getByText('as in A1, a')).toHaveCount(2)
+  await page.getByRole('tab', { name: 'Chords' }).click()
+  await page.getByText('The chords of the whole song').click()
+  await expect(page.getByRole('tabpanel')).toContainText(/ (bars?|beats?)[,;]/)
+  expect((await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()).violations).toEqual([])
+
+  await list.getByLabel('Section').fill('Refrain')
+  await list.getByLabel('Section').blur()
+  await expect(sections.nth(2)).toContainText('Refrain')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText(/^Saved, version/)).toBeVisible()
+  await page.reload()
+  await answering(page)
+  await expect(sections.nth(2)).toContainText('Refrain')
+  await expect(offer).toHaveCount(0)
+  await page.goto(`/songs/${id}`)
+  await expect(page.getByText('A1 – B – Refrain – C – A3')).toBeVisible()
   await putAway(page)
 })

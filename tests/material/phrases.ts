@@ -1,6 +1,6 @@
 import { arrange } from '#core/notate/arrange'
 import type { Arrangement } from '#core/music/arrangement'
-import { quarters, type Quarters } from '#core/music/quarters'
+import { add, quarters, type Quarters } from '#core/music/quarters'
 
 /** A song made of phrases of known lengths, with the moments at which they end but for the last, quarter notes. */
 export interface MadeSong { arrangement: Arrangement, ends: number[] }
@@ -70,4 +70,19 @@ export function madeSong(seed: number, phraseBars: readonly number[]): MadeSong 
   }
   const frame = { title: 'Made', meters: [{ at: quarters(0), meter: { beats, beatType: 4 } }], fifths: 0, pickup: quarters(pickup), tempos: [] }
   return { arrangement: arrange(frame, notes), ends: ends.slice(0, -1) }
+}
+
+/** A song of sections of sixteen bars in four phrases, one a letter: what has the same letter is the same. */
+export function songOfSections(letters: string): Arrangement {
+  const inFour = (seed: number): Arrangement => {
+    for (let next = seed; ; next += 100) {
+      const { arrangement } = madeSong(next, [4, 4, 4, 4])
+      if (arrangement.bars[0]!.meter.beats === 4 && arrangement.bars.length === 16 && arrangement.notes.some(note => note.hand === 'left')) return arrangement
+    }
+  }
+  const notes = [...letters].flatMap((letter, place) => inFour(letter.charCodeAt(0)).notes.map(({ hand, onset, duration, pitch }) => {
+    const from = add(onset, quarters(64 * place))
+    return { hand, onset: from, end: add(from, duration), pitch }
+  }))
+  return arrange({ title: 'Sections', meters: [{ at: quarters(0), meter: { beats: 4, beatType: 4 } }], fifths: 0, pickup: quarters(0), tempos: [] }, notes)
 }

@@ -21,8 +21,9 @@ const showsSong = ref(false)
 const songPlan = computed(() => showsSong.value
   ? sectionRuns(props.parts).flatMap(({ name, first, count }) => {
       const inside = props.parts.slice(first, first + count)
-      const pieces = name === undefined ? inside : [{ name, from: inside[0]!.from, to: inside.at(-1)!.to }]
-      return pieces.map(piece => ({ name: piece.name, text: planOf(piece) || 'chords change between the beats' }))
+      const whole = name === undefined ? '' : planOf({ from: inside[0]!.from, to: inside.at(-1)!.to })
+      // Where a section cannot be counted as one, its parts are.
+      return whole ? [{ name: name!, text: whole }] : inside.map(piece => ({ name: piece.name, text: planOf(piece) || 'chords change between the beats' }))
     })
   : [])
 </script>

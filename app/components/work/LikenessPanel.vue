@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Hand } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'
+import { sectionRuns } from '#core/parts/edit'
 import { likenessText } from '#core/words/likeness'
 import type { WorkPart } from '~/composables/useWorkbench'
 
@@ -9,6 +10,7 @@ const props = defineProps<{ parts: readonly WorkPart[], chosen: number, likeness
 const emit = defineEmits<{ say: [hand: Hand, like: string | null | undefined] }>()
 
 const { wording } = useWording()
+const sections = computed(() => sectionRuns(props.parts).flatMap(({ name }) => name ?? []))
 const part = computed(() => props.parts[props.chosen]!)
 const hands = computed(() => (['left', 'right'] as const).map((hand) => {
   const found = props.likeness[hand][props.chosen]!
@@ -27,7 +29,7 @@ function say(hand: Hand, event: Event) {
 <template>
   <div class="likeness fields">
     <p>
-      <b>Form</b> {{ form.join(' – ') }}. New to learn: {{ Math.round(100 * share.left) }} % of the left hand's notes, {{ Math.round(100 * share.right) }} % of the right hand's.
+      <b>Form</b> {{ sections.length > 1 ? sections.join(' – ') : form.join(' – ') }}. New to learn: {{ Math.round(100 * share.left) }} % of the left hand's notes, {{ Math.round(100 * share.right) }} % of the right hand's.
     </p>
     <ul>
       <li

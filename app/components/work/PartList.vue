@@ -84,53 +84,57 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
     <h2 id="parts-heading">
       Parts
     </h2>
-    <ol
+    <div
       class="sections"
       tabindex="0"
+      role="group"
       aria-labelledby="parts-heading"
     >
-      <li
-        v-for="(run, place) in runs"
-        :key="run.first"
-      >
-        <button
-          v-if="hasSections"
-          type="button"
-          class="section"
-          :aria-expanded="isOpen(place)"
-          @click="toggle(place)"
+      <ol :role="hasSections ? undefined : 'presentation'">
+        <li
+          v-for="(run, place) in runs"
+          :key="run.first"
+          :role="hasSections ? undefined : 'presentation'"
         >
-          <UIcon :name="isOpen(place) ? 'i-lucide-chevron-down' : 'i-lucide-chevron-right'" />
-          <b>{{ run.name ?? 'No section' }}</b>
-          <span class="place">{{ sectionPlace(run) }}<template v-if="!isOpen(place) && run.count > 1">, {{ run.count }} parts</template></span>
-        </button>
-        <ol v-if="isOpen(place)">
-          <li
-            v-for="{ part, index } in run.parts"
-            :key="part.id ?? `${index}`"
-            class="part"
-            :class="{ chosen: index === chosen }"
+          <button
+            v-if="hasSections"
+            type="button"
+            class="section"
+            :aria-expanded="isOpen(place)"
+            @click="toggle(place)"
           >
-            <input
-              v-if="index === chosen"
-              :value="part.name"
-              maxlength="120"
-              aria-label="Name of the part"
-              @change="rename(index, $event)"
+            <UIcon :name="isOpen(place) ? 'i-lucide-chevron-down' : 'i-lucide-chevron-right'" />
+            <b>{{ run.name ?? 'No section' }}</b>
+            <span class="place">{{ sectionPlace(run) }}<template v-if="!isOpen(place) && run.count > 1">, {{ run.count }} parts</template></span>
+          </button>
+          <ol v-if="isOpen(place)">
+            <li
+              v-for="{ part, index } in run.parts"
+              :key="part.id ?? `${index}`"
+              class="part"
+              :class="{ chosen: index === chosen }"
             >
-            <button
-              v-else
-              type="button"
-              :aria-label="part.name"
-              @click="chosen = index"
-            >
-              {{ shortName(part) }}
-            </button>
-            <span class="place">{{ describeStretch(arrangement, part) }}</span>
-          </li>
-        </ol>
-      </li>
-    </ol>
+              <input
+                v-if="index === chosen"
+                :value="part.name"
+                maxlength="120"
+                aria-label="Name of the part"
+                @change="rename(index, $event)"
+              >
+              <button
+                v-else
+                type="button"
+                :aria-label="part.name"
+                @click="chosen = index"
+              >
+                {{ shortName(part) }}
+              </button>
+              <span class="place">{{ describeStretch(arrangement, part) }}</span>
+            </li>
+          </ol>
+        </li>
+      </ol>
+    </div>
     <div class="acts">
       <UButton
         size="sm"
@@ -214,7 +218,7 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
 
 <style scoped>
 h2 { font-weight: 700; font-size: 1.15rem; margin-bottom: var(--step); }
-.sections { display: grid; gap: 2px; max-height: max(24rem, calc(100vh - 26rem)); overflow-y: auto; }
+.sections { max-height: max(24rem, calc(100vh - 26rem)); overflow-y: auto; }
 .sections ol { display: grid; gap: 2px; }
 .section { display: flex; flex-wrap: wrap; align-items: center; gap: 0 0.4rem; width: 100%; min-height: 2rem; text-align: left; }
 .section .place { margin-left: auto; }

@@ -212,7 +212,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
       aria-label="A new split"
     >
       <p>
-        This song was split by an earlier version. Today it would be {{ work.offer.value.parts.length }} parts{{ work.offer.value.sections.length > 1 ? ` in ${work.offer.value.sections.length} sections` : '' }}; yours stay as they are until you take it.
+        This song was split by an earlier version. Today it would be {{ work.offer.value.parts.length }} parts{{ work.offer.value.sections.length > 1 ? ` in ${work.offer.value.sections.length} sections` : '' }}; yours stay as they are until you save the new ones.
       </p>
       <UButton
         size="sm"

@@ -261,7 +261,7 @@ const counted = computed(() => {
 </template>
 
 <style scoped>
-.work { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(3 * var(--step)) calc(2 * var(--step)) 0; cursor: default; }
+.work { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(5 * var(--step)) calc(2 * var(--step)) calc(3 * var(--step)); cursor: default; }
 /* The song's marks stand in the list and in the fields; here they would be in the way. */
 .work :deep(.tempo), .work :deep(.reh) { display: none; }
 .work :deep(.outside) { opacity: 0.38; }

@@ -1,6 +1,6 @@
 import { bisectRight } from 'd3-array'
 import type { Arrangement, Bar } from './arrangement'
-import { barLength } from './meter'
+import { barLength, feltBeatQuarters } from './meter'
 import { toDecimal } from './quarters'
 
 /** A further ending of at most so many bars lies where the first one does; a longer one is music of its own. Own choice. */
@@ -45,4 +45,18 @@ function isFurtherEnding(bars: readonly Bar[], index: number): boolean {
   for (let at = index - 1; length <= MOST_ENDING_BARS && isSame(at); at--) length++
   for (let at = index + 1; length <= MOST_ENDING_BARS && isSame(at); at++) length++
   return length <= MOST_ENDING_BARS
+}
+
+/** A place in a bar: quarter notes and felt beats from where the whole bar begins, and whether that is half a bar away from another place. */
+export interface BarPlace { quarters: number, beats: number, isHalfBarFrom: (quarters: number) => boolean }
+
+/** Where moments (in quarter notes) lie in their bars. */
+export function barPlaces({ bars }: Pick<Arrangement, 'bars'>): (quarter: number) => BarPlace {
+  const starts = bars.map(bar => toDecimal(bar.start))
+  const table = bars.map(({ start, offset, meter }) => ({ begins: toDecimal(start) - toDecimal(offset), beat: feltBeatQuarters(meter), half: meter.beats % 2 === 0 ? 2 * meter.beats / meter.beatType : Number.NaN }))
+  return (quarter) => {
+    const { begins, beat, half } = table[Math.max(0, bisectRight(starts, quarter + 1e-9) - 1)]!
+    const quarters = quarter - begins
+    return { quarters, beats: quarters / beat, isHalfBarFrom: other => Math.abs(Math.abs(quarters - other) - half) < 1e-6 }
+  }
 }

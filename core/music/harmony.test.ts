@@ -32,7 +32,9 @@ describe('the harmony of a song', () => {
   it('does not take passing and neighbour notes for chords', () => {
     expect(symbols(read(line('E5 D5 C5 D5 E5 F5 G5 F5', 0.5, 1), note({ pitch: 'C3', length: 4, staff: 2 }) + backup(4) + note({ pitch: 'G3', length: 4, staff: 2 })))).toEqual(['C'])
   })
-  it('says nothing of two voices in fifths, or of one note', () => {
+  it('says nothing of two voices in sixths or fifths, or of one note; a third over its root is a chord without its fifth', () => {
+    expect(harmonyOf(read(note({ pitch: 'E4', length: 4, staff: 1 }), note({ pitch: 'G3', length: 4, staff: 2 })))).toEqual([])
+    expect(harmonyOf(read(note({ pitch: 'E4', length: 4, staff: 1 }), note({ pitch: 'C3', length: 4, staff: 2 })))).toMatchObject([{ symbol: 'C', missing: ['G'] }])
     expect(harmonyOf(read(note({ pitch: 'G4', length: 4, staff: 1 }), note({ pitch: 'C3', length: 4, staff: 2 })))).toEqual([])
     expect(harmonyOf(read(note({ pitch: 'G4', length: 4, staff: 1 }), note({ length: 4, staff: 2 })))).toEqual([])
   })

@@ -63,11 +63,12 @@ function withContext(arrangement: Arrangement, { from, to }: Stretch): Stretch {
   return { from: before.start, to: add(last.start, last.length) }
 }
 
-/** Whether a chord may be claimed: its root and third (or the second, fourth or eleventh in its place) sound, and not too much else. */
-function isClear({ root, kind, moments, sounding }: HeardHarmony): boolean {
+/** Whether a chord may be claimed: root and third (or the second, fourth or eleventh in its place) sound, with a third note unless the root is the bass, and not too much else. */
+function isClear({ root, kind, bass, moments, sounding }: HeardHarmony): boolean {
   const set = kind.members.reduce((all, { semitones }) => all | 1 << (root + semitones) % 12, 0)
   const core = kind.members.find(({ degree }) => (degree >= 2 && degree <= 4) || degree === 11)
   if (!core || !(sounding & 1 << (root + core.semitones) % 12)) return false
+  if (bass !== root && kind.members.filter(({ semitones }) => sounding & 1 << (root + semitones) % 12).length < 3) return false
   const all = moments.reduce((sum, one) => sum + one.length, 0)
   const foreign = moments.reduce((sum, one) => sum + (one.sounding & ~set ? one.length : 0), 0)
   return foreign <= MOST_FOREIGN * all

@@ -5,7 +5,7 @@ import type { Stretch } from './passage'
 import { add, compare, toDecimal, type Quarters } from './quarters'
 
 /** What is weighed, in costs for a quarter note's length; own choice, set on hymns and songs (docs/learning-songs.md). */
-export const HARMONY = {
+const HARMONY = {
   /** A sounding note that is not of the chord; and so much more on the beat, where it is less likely to pass. */
   foreign: 1.25, onBeat: 0.6,
   /** The third, fifth, seventh not sounding all along; the root must. */

@@ -1,5 +1,5 @@
 /** Own choice: what a part's size costs, in the measure of the evidence for its edges. */
-export const SIZES = {
+const SIZES = {
   /** A part at all, so that weak evidence makes no edge; twice or half the wished size, growing with the square; no whole number of bars; a length that the song's phrases do not have. */
   part: 2.2, doubled: 1.2, broken: 0.45, unsteady: 0.35,
   /** A part that begins between the places where phrases of four bars would, and reaches across one of them. */

@@ -20,7 +20,7 @@ export interface PhraseEnd {
 }
 
 /** How much each kind of evidence counts where it is full; own choice, set on hymns, songs and made melodies (docs/learning-songs.md). */
-export const EVIDENCE = {
+const EVIDENCE = {
   /** The melody's last note lasts four times as long as is usual here; all hands stop as long; the melody rests for a quarter note or more. */
   long: 2.4, still: 4, rest: 1.2,
   /** Nothing sounds across; the bass rises a fourth (or falls a fifth) into the last chord. */
@@ -44,16 +44,16 @@ export const EVIDENCE = {
 }
 
 /** Much evidence says little more than enough of it. In the middle of a bar, less than that says nothing. Own choice. */
-export const ENOUGH = { at: 5 }
+const ENOUGH = 5
 const CLEAR = 2.6
 /** What says that the music stops. */
 const STOPS = ['long', 'still', 'rest', 'breath', 'slur', 'sentence', 'comma'] as const
 
 type Kind = keyof typeof EVIDENCE
 /** How far each kind of evidence is given at a place, from 0 to 1. */
-export type Evidence = Partial<Record<Kind, number>>
+type Evidence = Partial<Record<Kind, number>>
 /** A place with its evidence, not yet weighed. */
-export type Place = Omit<PhraseEnd, 'evidence'> & { evidence: Evidence }
+type Place = Omit<PhraseEnd, 'evidence'> & { evidence: Evidence }
 
 /** All places at which a part might begin, with what speaks for each, in order; the beginning is not one. */
 export function phraseEnds(arrangement: Arrangement): PhraseEnd[] {
@@ -72,10 +72,10 @@ function total(evidence: Evidence): number {
 }
 const KINDS = Object.keys(EVIDENCE) as Kind[]
 
-export const compressed = (evidence: number): number => evidence <= 0 ? evidence : ENOUGH.at * Math.tanh(evidence / ENOUGH.at)
+const compressed = (evidence: number): number => evidence <= 0 ? evidence : ENOUGH * Math.tanh(evidence / ENOUGH)
 
 /** All places, with the evidence for each: bar lines, the notes of the lines that a listener follows, and marks. */
-export function placesOf(arrangement: Arrangement): Place[] {
+function placesOf(arrangement: Arrangement): Place[] {
   const barsAt = barsInto(arrangement)
   const inBarAt = barPlaces(arrangement)
   const lines = songLines(arrangement).map(line => ({ line, long: longness(stepsOf(line.map(note => note.from)), barsAt) }))

@@ -1,19 +1,18 @@
 import { arrangementEnd, type Arrangement } from '../music/arrangement'
 import { barsInto } from '../music/bar-count'
 import type { Stretch } from '../music/passage'
-import { add, toDecimal, ZERO, type Quarters } from '../music/quarters'
+import { add, toDecimal, ZERO } from '../music/quarters'
 import { cheapestCuts, type Size } from './cheapest-cuts'
 import { phraseEnds, type PhraseEnd } from './phrase-ends'
 import { returnsOf, type Return } from './returns'
-import { sectionNames } from './sections'
+import { sectionMarks } from './score-signs'
+import { sectionNames, type Section } from './sections'
 
 export interface ProposedPart extends Stretch {
   name: string
   /** The section it lies in; absent where the song has no sections. */
   section?: string
 }
-/** What a listener would call A, B, verse, chorus; `like`: the earlier section that it is like. */
-export interface Section extends Stretch { name: string, like?: string }
 /** A proposal: parts, and the sections they lie in. */
 export interface Proposal { parts: ProposedPart[], sections: Section[] }
 
@@ -50,7 +49,7 @@ export const proposeParts = (arrangement: Arrangement, wish?: number, most?: num
 export function propose(arrangement: Arrangement, wish = 4, most = mostForWish(wish)): Proposal {
   const ends = phraseEnds(arrangement)
   const end = barsInto(arrangement)(toDecimal(arrangementEnd(arrangement)))
-  const returns = returnsOf(arrangement).filter(one => one.transposedBy === 0 && one.bars >= FORM.leastBars && one.kinds >= FORM.leastBars)
+  const returns = returnsOf(arrangement).filter(one => one.bars >= FORM.leastBars && one.kinds >= FORM.leastBars)
   const form = formEvidence(arrangement, ends, returns, FORM.leastBars)
   const sectionForm = formEvidence(arrangement, ends, returns, FORM.sectionBars)
   const twins = twinsOf(arrangement, ends, returns)
@@ -63,10 +62,10 @@ export function propose(arrangement: Arrangement, wish = 4, most = mostForWish(w
   const first = new Set(cutBy(() => 0))
   const inside = insideReturns(arrangement, ends, returns)
   const cuts = cutBy(index => !inside[index] || ends[index]!.sign > 0 || twins[index]![0] === index ? 0 : first.has(twins[index]![0]!) ? FORM.alike : -FORM.alike)
-  const marks = new Set(arrangement.rehearsals.map(mark => toDecimal(mark.onset)))
-  const isMark = (at: Quarters) => marks.has(toDecimal(at))
-  const sectionCuts = cuts.some(cut => isMark(ends[cut]!.at))
-    ? cuts.filter(cut => isMark(ends[cut]!.at))
+  const marks = new Set(sectionMarks(arrangement).map(mark => toDecimal(mark.onset)))
+  const marked = cuts.filter(cut => marks.has(toDecimal(ends[cut]!.at)))
+  const sectionCuts = marked.length > 0
+    ? marked
     : cheapestCuts(cuts.map(cut => ({ ...ends[cut]!, value: ends[cut]!.sign + FORM.section * sectionForm[cut]! + FORM.phrase * shared[cut]! })), end, SECTION).map(index => cuts[index]!)
   const stretches = (chosen: readonly number[]): Stretch[] => {
     const edges = [ZERO, ...chosen.map(cut => ends[cut]!.at), arrangementEnd(arrangement)]
@@ -76,8 +75,12 @@ export function propose(arrangement: Arrangement, wish = 4, most = mostForWish(w
   return { sections, parts: named(stretches(cuts), sections) }
 }
 
+/** The name of a song's only section: it says nothing. */
+const UNNAMED = 'A'
+
 function named(parts: readonly Stretch[], sections: readonly Section[]): ProposedPart[] {
-  if (sections.length < 2) return parts.map((part, index) => ({ ...part, name: sections[0]?.like === undefined && sections[0] && sections[0].name !== 'A' ? partName(sections[0].name, index, parts.length) : `Part ${index + 1}` }))
+  const only = sections.length === 1 ? sections[0]!.name : undefined
+  if (only !== undefined) return parts.map((part, index) => ({ ...part, name: only === UNNAMED ? `Part ${index + 1}` : partName(only, index, parts.length) }))
   const inSection = parts.map(part => sections.findLastIndex(section => toDecimal(section.from) <= toDecimal(part.from) + 1e-9))
   return parts.map((part, index) => {
     const section = inSection[index]!

@@ -1,4 +1,4 @@
-import { barAt, type Arrangement } from '../music/arrangement'
+import { barAt, type Arrangement, type Rehearsal } from '../music/arrangement'
 import { isEnding } from '../music/bar-count'
 import { add, subtract, toDecimal } from '../music/quarters'
 
@@ -7,15 +7,16 @@ const SIGNS = { rehearsal: 8, repeat: 7, double: 6, key: 4, meter: 3, tempo: 3, 
 /** A sign from here on begins a section for sure. */
 export const SURE = 5
 
+/** The rehearsal marks but for those that only print the bar's number. */
+export const sectionMarks = (arrangement: Arrangement): Rehearsal[] =>
+  arrangement.rehearsals.filter(({ onset, name }) => Number(name) !== barAt(arrangement, onset).number)
+
 /** The score's signs that a section begins, by the moment. */
 export function signsOf(arrangement: Arrangement): Map<number, number> {
   const signs = new Map<number, number>()
   const say = (at: number, much: number) => signs.set(at, Math.max(signs.get(at) ?? 0, much))
   const { bars } = arrangement
-  for (const { onset, name } of arrangement.rehearsals) {
-    // Bar numbers are printed as marks, too.
-    if (Number(name) !== barAt(arrangement, onset).number) say(toDecimal(onset), SIGNS.rehearsal)
-  }
+  for (const { onset } of sectionMarks(arrangement)) say(toDecimal(onset), SIGNS.rehearsal)
   bars.forEach((bar, index) => {
     const [from, next] = [toDecimal(bar.start), bars[index + 1]]
     const to = toDecimal(add(bar.start, bar.length))

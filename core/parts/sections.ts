@@ -2,7 +2,10 @@ import type { Arrangement } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
 import { compare, equal, toDecimal } from '../music/quarters'
 import { handPart, keyOf } from './hand-part'
-import type { Section } from './propose'
+import { sectionMarks } from './score-signs'
+
+/** What a listener would call A, B, verse, chorus; `like`: the earlier section that it is like. */
+export interface Section extends Stretch { name: string, like?: string }
 
 /** Sections are like each other from this share of common notes on, laid beginning to beginning. Own choice. */
 const LIKE = 0.6
@@ -18,7 +21,8 @@ export function sectionNames(arrangement: Arrangement, stretches: readonly Stret
   const like = stretches.map((_, index) => keys.slice(0, index).findIndex(other => commonShare(keys[index]!, other) >= LIKE))
   const root = (index: number): number => like[index]! < 0 ? index : root(like[index]!)
   const roots = stretches.map((_, index) => root(index))
-  const given = stretches.map(stretch => arrangement.rehearsals.find(mark => equal(mark.onset, stretch.from))?.name ?? ownName(arrangement, stretches, stretch, roots))
+  const marks = sectionMarks(arrangement)
+  const given = stretches.map(stretch => marks.find(mark => equal(mark.onset, stretch.from))?.name ?? ownName(arrangement, stretches, stretch, roots))
   const letters = new Map<number, string>()
   for (const [index, one] of roots.entries()) if (given[index] === undefined && !letters.has(one)) letters.set(one, letterOf(letters.size))
   const plain = roots.map((one, index) => given[index] ?? letters.get(one)!)

@@ -173,5 +173,5 @@ test('a part that comes back says what is known from before, and the song its fo
   const part = page.getByRole('article').filter({ has: page.getByRole('heading', { name: 'Verse 2, a', exact: true }) })
   await expect(part.getByRole('list', { name: 'Known from before' })).toContainText('Right hand as in Verse 1, a')
   await expect(part.getByRole('list', { name: 'Known from before' })).toContainText('Left hand as in Verse 1, a, but bar 8, beat 4: D added')
-  await expect(page.locator('.form')).toContainText('Verse 1, a – Verse 1, b – Verse 2, a')
+  await expect(page.locator('.form')).toContainText('Verse 1 – Verse 2 – Bridge – Verse 3')
 })

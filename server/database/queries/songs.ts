@@ -11,12 +11,12 @@ import type { Database } from '../../utils/database'
 import { arrangements, parts, songs, sums } from '../schema'
 
 /** Keeps a song with its first arrangement and parts, all or nothing; as a version beside another song where `version` says so. Gives the song's id, undefined when that other song is not there. */
-export async function insertSong(db: Database, ownerId: string, score: ReadScore, proposed: readonly ProposedPart[], version?: { of: string, edition: string }): Promise<string | undefined> {
+export async function insertSong(db: Database, ownerId: string, score: ReadScore, proposed: readonly ProposedPart[], version?: { of: string, edition: string, proposal?: number }): Promise<string | undefined> {
   const { arrangement, musicXml } = score
   return await db.transaction(async (tx) => {
     const first = version ? await firstVersionOf(tx, ownerId, version.of) : undefined
     if (version && !first) return undefined
-    const [song] = await tx.insert(songs).values({ ownerId, proposal: PROPOSAL, title: arrangement.title, composer: arrangement.composer, ...(version ? { versionOf: first, edition: version.edition } : {}) }).returning({ id: songs.id })
+    const [song] = await tx.insert(songs).values({ ownerId, proposal: version?.proposal ?? PROPOSAL, title: arrangement.title, composer: arrangement.composer, ...(version ? { versionOf: first, edition: version.edition } : {}) }).returning({ id: songs.id })
     const [saved] = await tx.insert(arrangements).values({ ownerId, songId: song!.id, version: 1, bars: arrangement.bars.length, document: arrangement, musicXml }).returning({ id: arrangements.id })
     await tx.insert(parts).values(proposed.map(({ name, section, from, to }, place) => ({
       ownerId, arrangementId: saved!.id, place, name, section: section ?? null, fromN: from.n, fromD: from.d, toN: to.n, toD: to.d,
@@ -126,7 +126,7 @@ export async function copyAsVersion(db: Database, ownerId: string, songId: strin
   const song = await songForWork(db, ownerId, songId)
   if (!song) return undefined
   const score = { arrangement: { ...song.arrangement, title: song.title }, musicXml: song.musicXml }
-  return await insertSong(db, ownerId, score, song.parts.map(({ name, section, from, to }) => ({ name, section, from, to })), { of: songId, edition })
+  return await insertSong(db, ownerId, score, song.parts.map(({ name, section, from, to }) => ({ name, section, from, to })), { of: songId, edition, proposal: song.proposal })
 }
 
 /** The newest arrangement of a song. */

@@ -59,6 +59,13 @@ describe('the harmony of a song', () => {
     expect(harmonyOf(song, { from: quarters(4), to: quarters(8) }).map(one => one.symbol)).toEqual(symbols(song).slice(-4))
   })
 
+  it('goes on through a change of what is heard under one name, also into a part that begins there', () => {
+    // F6 before what it does not lead to, and F6 again: two ways to hear it, one chord.
+    const song = chords('F3 A3 C4 D4 | F3 A3 C4 D4 | F3 A3 C4 D4 | F3 A3 C4 D4 | F3 A3 C4 D4 | F3 A3 C4 D4 | F3 A3 C4 D4 | F3 A3 C4 D4', 4, -1)
+    expect(harmonyOf(song).map(one => [one.symbol, toDecimal(one.onset), toDecimal(one.end)])).toEqual([['F6', 0, 32]])
+    expect(harmonyOf(song, { from: quarters(16), to: quarters(32) }).map(one => [one.symbol, toDecimal(one.end)])).toEqual([['F6', 32]])
+  })
+
   const KINDS = ['M', 'm', 'dim', 'aug', 'sus4', '6', '7', 'maj7', 'm7', 'mMaj7', 'm7b5', '7sus4', '9', 'maj9', 'm9', 'add9', '69', '13', '7b9', '7#5', 'maj13', '7#11']
   it.each(KINDS)('a bar of %s on every root is named so (tonal)', (kind) => {
     // Roots a half step apart lead nowhere.

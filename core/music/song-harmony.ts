@@ -7,7 +7,7 @@ import { harmoniesOf, type HeardHarmony } from './harmony'
 import { keyAt, type NamedKey } from './key'
 import type { Stretch } from './passage'
 import { spellInKey } from './pitch'
-import { add, compare, quarters, type Quarters } from './quarters'
+import { add, compare, type Quarters } from './quarters'
 import { romanNumeral } from './roman-numeral'
 
 /** A harmony of a song, from a moment up to another: its name and place in the key. `from`: a chord symbol of the score, or the notes. */
@@ -47,13 +47,15 @@ const writtenHarmony = (symbols: readonly ChordSymbol[], end: Quarters): Unplace
 
 function heardHarmony(arrangement: Arrangement, stretch?: Stretch): Unplaced[] {
   const heard = harmoniesOf(arrangement, stretch && withContext(arrangement, stretch))
-  const named = heard.flatMap((one, index): Unplaced[] => {
+  const named: Unplaced[] = []
+  heard.forEach((one, index) => {
     const chord = nameHeard(one, heard[index + 1], barAt(arrangement, one.onset).fifths, arrangement.tracks === undefined)
-    return chord ? [{ ...chord, onset: one.onset, end: one.end, from: 'notes' }] : []
+    const last = named.at(-1)
+    // What goes on under one name is one chord; what of it is missing in both is missing.
+    if (chord && last?.symbol === chord.symbol && compare(last.end, one.onset) >= 0) Object.assign(last, { end: one.end, missing: last.missing.filter(note => chord.missing.includes(note)) })
+    else if (chord) named.push({ ...chord, onset: one.onset, end: one.end, from: 'notes' })
   })
-  return named
-    .filter((one, index) => one.symbol !== named[index - 1]?.symbol || compare(named[index - 1]!.end, one.onset) < 0)
-    .filter(one => !stretch || (compare(one.onset, stretch.to) < 0 && compare(one.end, stretch.from) > 0))
+  return named.filter(one => !stretch || (compare(one.onset, stretch.to) < 0 && compare(one.end, stretch.from) > 0))
 }
 
 /** A stretch with a bar before and behind it: what comes before and after decides what is ambiguous. */
@@ -133,6 +135,3 @@ function spelledWith(letter: string, chroma: number): string | undefined {
   const off = (chroma - Note.chroma(letter)! + 18) % 12 - 6
   return Math.abs(off) > 2 ? undefined : letter + (off > 0 ? '#'.repeat(off) : 'b'.repeat(-off))
 }
-
-/** How long a harmony lasts, quarter notes. */
-export const harmonyLength = ({ onset, end }: Pick<Harmony, 'onset' | 'end'>): Quarters => add(end, quarters(-onset.n, onset.d))

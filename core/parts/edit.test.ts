@@ -59,6 +59,7 @@ describe('sections of parts', () => {
   it('go with the pieces of a part that is cut', () => expect(cutPart(parts, 0, quarters(8)).slice(0, 2).map(part => part.section)).toEqual(['Verse 1', 'Verse 1']))
   it('are those of a new proposal, in which known parts keep their id and name', () => {
     const before = [{ id: 'mine', name: 'Mine', section: 'Old', from: parts[1]!.from, to: parts[1]!.to }]
+    expect(keepKnown([{ ...before[0]!, name: 'Part 2' }], parts)[1]).toMatchObject({ id: 'mine', name: parts[1]!.name })
     expect(keepKnown(before, parts).slice(0, 2)).toEqual([parts[0], { id: 'mine', name: 'Mine', section: 'Verse 1', from: parts[1]!.from, to: parts[1]!.to }])
   })
 })

@@ -65,11 +65,14 @@ export function mergeWithNext(parts: readonly PartDraft[], index: number): PartD
   return [...parts.slice(0, index), { ...part, from, to }, ...parts.slice(index + 2)]
 }
 
-/** Newly proposed parts; one with the same edges as a part that is there keeps its id, and so its passes and its name. */
+/** A name that was only counted. */
+const NUMBERED = /^Part \d+$/
+
+/** Newly proposed parts; one with the same edges as a part that is there keeps its id, and so its passes, and the name that the player gave it. */
 export const keepKnown = (parts: readonly PartDraft[], proposed: readonly PartDraft[]): PartDraft[] =>
   proposed.map((part) => {
     const { section: _section, ...known } = parts.find(one => isSameStretch(one, part)) ?? part
-    return { ...known, ...(part.section === undefined ? {} : { section: part.section }) }
+    return { ...known, name: NUMBERED.test(known.name) ? part.name : known.name, ...(part.section === undefined ? {} : { section: part.section }) }
   })
 
 /** Moves a part to another place in the order. */

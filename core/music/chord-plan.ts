@@ -17,7 +17,7 @@ const LONGEST_TURN = 8
 /**
  * The plan of chords of a stretch: "four of these, then two of those". Counted in the largest of bar, half bar and beat that all chords last a
  * whole number of; successions that come again at once are said once. A pickup is not counted: the plan begins on the bar line behind it. Undefined
- * where chords change between beats, or the meter changes.
+ * where chords change between beats, where between two nothing is clear, or the meter changes.
  */
 export function chordPlan(arrangement: Arrangement, stretch: Stretch, harmonies: readonly Pick<Harmony, 'onset' | 'end' | 'symbol'>[]): ChordPlan | undefined {
   const [from, to] = [countedFrom(arrangement, stretch.from), countedFrom(arrangement, stretch.to)]
@@ -25,7 +25,8 @@ export function chordPlan(arrangement: Arrangement, stretch: Stretch, harmonies:
   const [meter] = meters
   const inside = harmonies.filter(({ onset, end }) => compare(onset, to) < 0 && compare(end, from) > 0)
   if (!meter || inside.length === 0 || meters.some(one => one.beats !== meter.beats || one.beatType !== meter.beatType)) return undefined
-  const lengths = inside.map((harmony, index) => subtract(inside[index + 1]?.onset ?? to, index === 0 ? from : later(harmony.onset, from)))
+  if (inside.some((harmony, index) => inside[index + 1] && compare(harmony.end, inside[index + 1]!.onset) < 0)) return undefined
+  const lengths = inside.map((harmony, index) => subtract(inside[index + 1]?.onset ?? to, later(harmony.onset, from)))
   const bar = barLength(meter)
   const units = [['bar', bar], ...(meter.beats % 2 === 0 ? [['half bar', { n: bar.n, d: bar.d * 2 }]] : []), ['beat', beatLength(meter)]] as ['bar' | 'half bar' | 'beat', Quarters][]
   const found = units.find(([, unit]) => lengths.every(length => length.n > 0 && ratio(length, unit).d === 1))

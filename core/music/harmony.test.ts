@@ -109,6 +109,10 @@ describe('a plan of chords', () => {
     const turn = 'C3 E4 G4 C5 | A2 C4 E4 A4'
     expect(plan(`${turn} | ${turn} | ${turn} | F3 C4 F4 A4 | G3 B3 D4 G4`, 4)!.turns.map(({ chords: list, times }) => [list.map(one => one.symbol).join(' '), times])).toEqual([['C Am', 3], ['F G', 1]])
   })
+  it('is none where between two chords nothing is clear', () => {
+    const song = chords('C3 E4 G4', 8)
+    expect(chordPlan(song, { from: quarters(0), to: quarters(8) }, [{ onset: quarters(0), end: quarters(2), symbol: 'C' }, { onset: quarters(4), end: quarters(8), symbol: 'F' }])).toBeUndefined()
+  })
   it('is none where chords change between beats, or none is heard', () => {
     expect(chordPlan(chords('C3'), { from: quarters(0), to: quarters(4) }, [])).toBeUndefined()
     expect(chordPlan(chords('C3 E4 G4', 4), { from: quarters(0), to: quarters(4) }, [{ onset: quarters(0), end: quarters(1, 2), symbol: 'C' }, { onset: quarters(1, 2), end: quarters(4), symbol: 'F' }])).toBeUndefined()

@@ -1,6 +1,6 @@
 import { positionOf, type Arrangement, type Hand, type Note, type Position } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
-import { add, equal, subtract, type Quarters } from '../music/quarters'
+import { add, compare, equal, subtract, type Quarters } from '../music/quarters'
 import { coveredStretch, differencesOf, differingNotes, PLAINLY, type Difference, type Laid } from './differences'
 import { handPart, type HandPart, type Placed } from './hand-part'
 
@@ -152,7 +152,7 @@ function commonInterval(here: HandPart, there: HandPart): number | undefined {
   const counts = new Map<number, number>()
   let at = 0
   for (const { at: place, note } of here.notes) {
-    while (at < there.notes.length && isBefore(there.notes[at]!.at, place)) at++
+    while (at < there.notes.length && compare(there.notes[at]!.at, place) < 0) at++
     for (let twin = at; twin < there.notes.length && equal(there.notes[twin]!.at, place); twin++) {
       const by = note.pitch - there.notes[twin]!.note.pitch
       counts.set(by, (counts.get(by) ?? 0) + 1)
@@ -161,8 +161,6 @@ function commonInterval(here: HandPart, there: HandPart): number | undefined {
   const [by, count] = [...counts].reduce((most, one) => one[1] > most[1] ? one : most, [0, 0])
   return by !== 0 && count >= (1 - MOST_DIFFERENT) * here.notes.length ? by : undefined
 }
-
-const isBefore = (a: Quarters, b: Quarters): boolean => a.n * b.d < b.n * a.d
 
 /** By hand: the id of the part that the player says it is like, or null for new; what is left out is as found. */
 export type OwnLikeness = Partial<Record<Hand, string | null>>

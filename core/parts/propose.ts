@@ -1,4 +1,5 @@
-import { arrangementEnd, type Arrangement } from '../music/arrangement'
+import { bisector } from 'd3-array'
+import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
 import { barsInto } from '../music/bar-count'
 import type { Stretch } from '../music/passage'
 import { add, toDecimal, ZERO } from '../music/quarters'
@@ -117,21 +118,13 @@ function beginningNear({ bars }: Arrangement, ends: readonly PhraseEnd[], index:
   const line = toDecimal(bar.start)
   const earliest = line - toDecimal(bars[index - 1]?.length ?? ZERO) / 2
   let best: number | undefined
-  for (let place = lowerBound(ends, earliest + 1e-6); place < ends.length && toDecimal(ends[place]!.at) <= line + 1e-9; place++) {
+  for (let place = endBy.left(ends, earliest + 1e-6); place < ends.length && toDecimal(ends[place]!.at) <= line + 1e-9; place++) {
     if (best === undefined || ends[place]!.evidence + ends[place]!.sign >= ends[best]!.evidence + ends[best]!.sign) best = place
   }
   return best
 }
 
-function lowerBound(ends: readonly PhraseEnd[], at: number): number {
-  let [low, high] = [0, ends.length]
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (toDecimal(ends[middle]!.at) < at) low = middle + 1
-    else high = middle
-  }
-  return low
-}
+const endBy = bisector((end: PhraseEnd) => toDecimal(end.at))
 
 /** For each place the places of passages that are alike, itself among them. */
 function twinsOf(arrangement: Arrangement, ends: readonly PhraseEnd[], returns: readonly Return[]): number[][] {
@@ -142,7 +135,7 @@ function twinsOf(arrangement: Arrangement, ends: readonly PhraseEnd[], returns: 
   }
   const groups = new Map<string, number[]>()
   const keys = ends.map(({ at }, index) => {
-    const bar = arrangement.bars.findLast(one => toDecimal(one.start) <= toDecimal(at) + 1e-9)!
+    const bar = barAt(arrangement, at)
     const key = `${original[bar.index]} ${(toDecimal(bar.offset) + toDecimal(at) - toDecimal(bar.start)).toFixed(6)}`
     const group = groups.get(key)
     if (group) group.push(index)
@@ -158,7 +151,7 @@ function insideReturns({ bars }: Arrangement, ends: readonly PhraseEnd[], return
   for (const { from, bars: count } of returns) {
     if (count < FORM.copiedBars) continue
     const [begin, end] = [toDecimal(bars[from]!.start), toDecimal(add(bars[from + count - 1]!.start, bars[from + count - 1]!.length))]
-    for (let place = lowerBound(ends, begin + 1e-6); place < ends.length && toDecimal(ends[place]!.at) < end - 1e-6; place++) inside[place] = true
+    for (let place = endBy.left(ends, begin + 1e-6); place < ends.length && toDecimal(ends[place]!.at) < end - 1e-6; place++) inside[place] = true
   }
   return inside
 }

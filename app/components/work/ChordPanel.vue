@@ -23,7 +23,7 @@ const songPlan = computed(() => showsSong.value
       const inside = props.parts.slice(first, first + count)
       const whole = name === undefined ? '' : planOf({ from: inside[0]!.from, to: inside.at(-1)!.to })
       // Where a section cannot be counted as one, its parts are.
-      return whole ? [{ name: name!, text: whole }] : inside.map(piece => ({ name: piece.name, text: planOf(piece) || 'chords change between the beats' }))
+      return whole ? [{ name: name!, text: whole }] : inside.map(piece => ({ name: piece.name, text: planOf(piece) || 'cannot be counted in whole beats' }))
     })
   : [])
 </script>

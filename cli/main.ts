@@ -6,10 +6,11 @@ import { convert } from './commands/convert'
 import { fingering } from './commands/fingering'
 import { follow } from './commands/follow'
 import { inspect } from './commands/inspect'
+import { plan } from './commands/plan'
 import { simulate } from './commands/simulate'
 import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, plan, bench }
 
 const USAGE = `usage: half-step COMMAND …
   SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro). Of one with several parts or
@@ -27,6 +28,8 @@ const USAGE = `usage: half-step COMMAND …
            [--strictness gentle|normal|strict]
   follow SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B]
                                          the place believed at each stroke, not knowing what comes
+  plan SCORE [--school slow-first|tempo-first|backward|turns] [--player flawless|slips|ordinary|careful|quick|oneHanded|scattered]
+           [--minutes N] [--days N]      what the coach asks for, pass by pass, and why; minutes are those of a day
   bench [--only speed|listening|faults|workbench|practising] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.

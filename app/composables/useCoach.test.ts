@@ -15,8 +15,8 @@ import type { EndedPass } from './usePracticeLoop'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
-const SETTINGS = coachSettings({ ownTimeGate: 0, gate: 3, firstHand: 'right' })
-const ANSWER = { arrangementId: 'a', parts, settings: SETTINGS, targetShare: 1, standing: [...startSong(planSong(arrangement, parts, SETTINGS))], newestDay: [] }
+const SETTINGS = coachSettings({ school: 'turns', gate: 3, ownTimeGate: 0, firstHand: 'right' })
+const ANSWER = { arrangementId: 'a', parts, settings: SETTINGS, targetShare: 1, newestDay: [], flights: [...startSong(planSong(arrangement, parts, SETTINGS)).flights], shown: [], changes: { keys: [], again: [] } }
 const STRETCH = { from: quarters(0), to: quarters(16) }
 
 /** A pass of the first part's right hand as the Stand gives it, wrong at some notes. */
@@ -52,7 +52,7 @@ describe('the coach beside the player', () => {
     const coach = useCoach('song', arrangement, () => false)
     coach.hear(ended(72))
     await coach.load()
-    expect([...coach.standing.value.values()].some(flight => flight.passes === 1)).toBe(true)
+    expect([...coach.standing.value.flights.values()].some(flight => flight.passes === 1)).toBe(true)
     vi.stubGlobal('$fetch', () => Promise.reject(new Error('offline')))
     const alone = useCoach('song', arrangement, () => false)
     await alone.load()

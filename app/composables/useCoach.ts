@@ -1,21 +1,22 @@
 import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
-import type { FlightState } from '#core/coach/flight'
+import { restoredRecord, type StoredRecord } from '#core/coach/record'
 import type { PastPass } from '#core/coach/pass'
 import { afterSongPass, nextOfStage, planSong, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from '#core/coach/song-plan'
-import { nextInTurn, openStages } from '#core/coach/turns'
+import { nextInTurn, openStages, turnOf } from '#core/coach/turns'
 import type { CoachSettings } from '#core/coach/settings'
 import type { CoachPart } from '#core/coach/stages'
 import type { Arrangement } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
 import type { EndedPass } from './usePracticeLoop'
 
-interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, standing: [string, FlightState][], newestDay: PastPass[] }
+/** What the server knows of a song for the coach. */
+export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, newestDay: PastPass[], flights: StoredRecord['flights'], shown: StoredRecord['shown'], changes: StoredRecord['changes'] }
 
 /** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
 export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean) {
   const plan = shallowRef<SongPlan>()
-  const standing = shallowRef<SongStanding>(new Map())
+  const standing = shallowRef<SongStanding>({ flights: new Map(), shown: new Map() })
   const passes = shallowRef<readonly PastPass[]>([])
   const cautions = shallowRef<readonly Caution[]>([])
   const dayOf = daysIn(Intl.DateTimeFormat().resolvedOptions().timeZone)
@@ -28,15 +29,19 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     return chosen ? nextOfStage(plan.value, standing.value, chosen) : nextInTurn(plan.value, standing.value, today.value)
   })
 
+  /** How long the thing that is played has had its turn. */
+  const turn = computed(() => plan.value && turnOf(plan.value, standing.value, plan.value.goals, today.value))
+
   /** Without the server's answer (a lost connection) practice goes on without the coach. */
   async function load() {
     const answer = await $fetch<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
     if (!answer) return
-    const made = planSong(arrangement, answer.parts, answer.settings, answer.targetShare)
+    const { record, changes } = restoredRecord({ ...answer, reviews: [], days: [] })
+    const made = planSong(arrangement, answer.parts, answer.settings, answer.targetShare, { changes })
     // What was played while the answer was on its way.
     const early = passes.value
     passes.value = [...answer.newestDay, ...early]
-    standing.value = early.reduce<SongStanding>((before, pass) => afterSongPass(made, before, pass), new Map(answer.standing))
+    standing.value = early.reduce<SongStanding>((before, pass) => afterSongPass(made, before, pass), record.standing)
     plan.value = made
   }
 
@@ -52,5 +57,5 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     cautions.value = cautionsFor(today.value, endedAt.getTime())
   }
 
-  return { plan, standing, next, today, cautions, load, hear }
+  return { plan, standing, next, turn, today, cautions, load, hear }
 }

@@ -55,7 +55,7 @@ export function useListening() {
         const note = notes[next]!
         sound.play(note.pitch, note.velocity, startMs + note.onsetMs, note.durationMs)
       }
-      for (; nextClick < clicks.length && clicks[nextClick]!.atMs <= now + AHEAD_MS; nextClick++) sound.click(startMs + clicks[nextClick]!.atMs, clicks[nextClick]!.downbeat)
+      for (; nextClick < clicks.length && clicks[nextClick]!.atMs <= now + AHEAD_MS; nextClick++) sound.click(startMs + clicks[nextClick]!.atMs, clicks[nextClick]!.downbeat, clicks[nextClick]!.isFiner)
       show(notes, now)
       if (now > lengthMs) stop()
     })

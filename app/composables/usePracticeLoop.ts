@@ -170,7 +170,7 @@ export function usePracticeLoop(options: {
     }
     while (clicks[0] && clicks[0].atMs < now + CLICK_AHEAD_MS) {
       const click = clicks.shift()!
-      if (options.metronome() && click.atMs > now) sound!.click(click.atMs, click.downbeat)
+      if (options.metronome() && click.atMs > now) sound!.click(click.atMs, click.downbeat, click.isFiner)
       const from = beginning
       setTimeout(() => { if (phase.value !== 'stopped' && from === beginning) beat.value = click }, click.atMs - now)
     }

@@ -15,7 +15,7 @@ const CUE_STEP_SECONDS = 0.16
 
 export interface Sound {
   /** Lets a click be heard at a moment of the page's clock, or as soon as it can when that is too near. */
-  click: (atMs: number, downbeat: boolean) => void
+  click: (atMs: number, downbeat: boolean, isFiner?: boolean) => void
   /** Lets clicks through, or takes back those not yet heard. */
   setClicking: (on: boolean) => void
   /** Says softly that something else comes now: faster, slower, or another thing. */
@@ -51,11 +51,11 @@ async function makeSound(): Promise<Sound> {
   let piano: ToneLibrary.Sampler | undefined
   let lastClick = 0
   return {
-    click: (atMs, downbeat) => {
+    click: (atMs, downbeat, isFiner = false) => {
       // A voice takes its notes in order; one clock's correction must not send a click behind the one before.
       lastClick = Math.max((atMs + offset()) / 1000, raw.currentTime, lastClick + 0.01)
       const voice = downbeat ? strong : weak
-      voice.triggerAttackRelease(downbeat ? 'A5' : 'E5', 0.03, lastClick, downbeat ? 0.9 : 0.6)
+      voice.triggerAttackRelease(downbeat ? 'A5' : 'E5', 0.03, lastClick, downbeat ? 0.9 : isFiner ? 0.25 : 0.6)
     },
     setClicking: on => void gate.gain.setValueAtTime(on ? 1 : 0, raw.currentTime),
     cue: kind => CUE_NOTES[kind].forEach((note, index) => bell.triggerAttackRelease(note, 0.12, raw.currentTime + 0.03 + index * CUE_STEP_SECONDS)),

@@ -8,7 +8,7 @@ describe('a link to the Stand', () => {
   it('carries what is to be played, and is read back', () => {
     const stretch = { from: { n: 1, d: 2 }, to: { n: 9, d: 1 } }
     const { path, query } = standLink('p', { hands: 'left', bpm: 71.6, mode: 'own-time', stretch, isLed: true })
-    expect([path, query]).toEqual(['/stand/p', { hands: 'left', bpm: '72', mode: 'own-time', from: '1/2', to: '9/1', coach: '1' }])
+    expect([path, query]).toEqual(['/stand/p', { hands: 'left', bpm: '71.6', mode: 'own-time', from: '1/2', to: '9/1', coach: '1' }])
     expect(stretchFrom(query)).toEqual(stretch)
     expect(standLink('p', { hands: 'both', bpm: 60 }).query).toEqual({ hands: 'both', bpm: '60' })
   })

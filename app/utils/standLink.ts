@@ -10,7 +10,7 @@ const text = ({ n, d }: Quarters): string => `${n}/${d}`
 /** Where a pass is played: the part it begins in, with the rest in the query. `isLed`: the coach goes on from there. */
 export const standLink = (partId: string, { hands, bpm, mode, stretch, isLed }: StandRequest) => ({
   path: `/stand/${partId}`,
-  query: { hands, bpm: String(Math.round(bpm)), ...(mode === 'own-time' ? { mode } : {}), ...(stretch ? { from: text(stretch.from), to: text(stretch.to) } : {}), ...(isLed ? { coach: '1' } : {}) },
+  query: { hands, bpm: String(Math.round(bpm * 10) / 10), ...(mode === 'own-time' ? { mode } : {}), ...(stretch ? { from: text(stretch.from), to: text(stretch.to) } : {}), ...(isLed ? { coach: '1' } : {}) },
 })
 
 /** A stretch out of a link; undefined where the link says nothing usable. */

@@ -1,3 +1,4 @@
+import { afterResult, cleanStillNeeded, isSure, NO_EVIDENCE, type Evidence, type Gate } from './evidence'
 import type { LadderDecision, LadderHelp, PassResult } from './ladder'
 import { LADDER } from './ladder'
 import { startStaircase, stepStaircase, type StaircaseState } from './staircase'
@@ -11,7 +12,7 @@ export const ADAPTIVE = {
   turnsBeforeHelp: 6,
 } as const
 
-export interface AdaptiveRule { gate: number, targetBpm: number, slowestBpm: number, helps?: readonly LadderHelp[] }
+export interface AdaptiveRule { gate: Gate, targetBpm: number, slowestBpm: number, helps?: readonly LadderHelp[] }
 
 export interface AdaptiveState {
   staircase: StaircaseState
@@ -21,28 +22,31 @@ export interface AdaptiveState {
   turnsAtBest: number
   /** Passes in a row that were nearly clean. */
   nears: number
+  /** What the passes at this tempo say. */
+  evidence: Evidence
   helped: number
 }
 
-export const startAdaptive = (bpm: number): AdaptiveState => ({ staircase: startStaircase(bpm), inARow: 0, bestBpm: 0, turnsAtBest: 0, nears: 0, helped: 0 })
+export const startAdaptive = (bpm: number): AdaptiveState => ({ staircase: startStaircase(bpm), inARow: 0, bestBpm: 0, turnsAtBest: 0, nears: 0, evidence: NO_EVIDENCE, helped: 0 })
 
 /** What comes after a pass, and why. A pass that is nearly clean neither goes up nor comes down, but many in a row do. */
 export function climbAdaptive({ gate, targetBpm, slowestBpm, helps = LADDER.helps.one }: AdaptiveRule, state: AdaptiveState, result: PassResult): Omit<LadderDecision, 'state'> & { state: AdaptiveState } {
   const { staircase } = state
   const bpm = staircase.level
+  const evidence = afterResult(state.evidence, result)
   const nears = result === 'near' ? state.nears + 1 : 0
-  if (result === 'near' && nears < LADDER.uncleanBeforeDown) return { state: { ...state, nears, inARow: 0, staircase: { ...staircase, inARow: 0 } }, move: 'again', bpm, because: { kind: 'near' } }
+  if (result === 'near' && nears < LADDER.uncleanBeforeDown) return { state: { ...state, nears, evidence, inARow: 0, staircase: { ...staircase, inARow: 0 } }, move: 'again', bpm, because: { kind: 'near' } }
   const isClean = result === 'clean'
   const inARow = isClean ? state.inARow + 1 : 0
   if (isClean && bpm >= targetBpm) {
-    const isMet = inARow >= gate
-    return { state: { ...state, inARow, bestBpm: bpm }, move: isMet ? 'top' : 'again', bpm, because: isMet ? { kind: 'gate-top', of: gate } : { kind: 'in-a-row', count: inARow, of: gate } }
+    const needed = gate === 'sure' ? (isSure(evidence) ? 0 : cleanStillNeeded(evidence)) : Math.max(0, gate - inARow)
+    return { state: { ...state, inARow, evidence, bestBpm: bpm }, move: needed === 0 ? 'top' : 'again', bpm, because: needed === 0 ? { kind: 'gate-top', of: inARow } : { kind: 'in-a-row', count: inARow, of: inARow + needed } }
   }
   const next = stepStaircase({ successes: ADAPTIVE.successes, steps: ADAPTIVE.stepShares.map(share => share * targetBpm), lowest: slowestBpm, highest: targetBpm }, staircase, isClean)
   const isBest = isClean && next.level > bpm && bpm > state.bestBpm
   const turned = next.reversals.length - staircase.reversals.length
   const after: AdaptiveState = {
-    ...state, nears: 0, staircase: next, inARow: next.level === bpm ? inARow : 0,
+    ...state, nears: 0, evidence: next.level === bpm ? evidence : NO_EVIDENCE, staircase: next, inARow: next.level === bpm ? inARow : 0,
     bestBpm: isBest ? bpm : state.bestBpm, turnsAtBest: isBest ? 0 : state.turnsAtBest + turned, helped: isBest ? 0 : state.helped,
   }
   const isStuck = after.turnsAtBest >= ADAPTIVE.turnsBeforeHelp || (!isClean && bpm <= slowestBpm)

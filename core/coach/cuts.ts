@@ -26,7 +26,7 @@ export function whatToCut(plan: SongPlan, standing: SongStanding, left: MinutesL
   if (tempo < 1 && tempo >= 0.7) cuts.push({ kind: 'tempo', share: tempo })
   const parts = plan.parts.map((part, place) => {
     const stages = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place)
-    return { part, open: stages.filter(stage => !isReached(stage, standing)).length, all: stages.length }
+    return { part, open: stages.filter(stage => !isReached(plan, stage, standing)).length, all: stages.length }
   })
   const ready = parts.filter(one => one.open === 0).length
   const within = Math.max(ready, Math.floor(parts.length * (now + (1 - now) * share)))
@@ -34,7 +34,7 @@ export function whatToCut(plan: SongPlan, standing: SongStanding, left: MinutesL
     const untouched = parts.filter(one => one.open === one.all).map(one => one.part.name).slice(-2)
     cuts.push({ kind: 'parts', ready: within, parts: parts.length, endAfter: plan.parts[within - 1]!.name, leaveOut: untouched.length > 0 ? untouched : [plan.parts.at(-1)!.name] })
   }
-  const openOf = (hand: 'left' | 'right') => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands === hand && !isReached(stage, standing)).length
+  const openOf = (hand: 'left' | 'right') => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands === hand && !isReached(plan, stage, standing)).length
   const [leftOpen, rightOpen] = [openOf('left'), openOf('right')]
   if (Math.abs(leftOpen - rightOpen) >= 2) {
     const hand = leftOpen > rightOpen ? 'left' : 'right'

@@ -14,3 +14,16 @@ export function daysIn(timeZone: string): (ms: number) => string {
     return day
   }
 }
+
+/** How many days of the calendar lie between two moments (ms since 1970): none within one day, one from a day to the next. */
+export function daysBetween(fromMs: number, toMs: number, dayOf: (ms: number) => string): number {
+  let days = 0
+  // Days have 23 to 25 hours: by six hours at a time none is stepped over.
+  for (let at = fromMs, day = dayOf(fromMs); day !== dayOf(toMs) && at < toMs;) {
+    at = Math.min(toMs, at + 6 * HOUR_MS)
+    if (dayOf(at) === day) continue
+    day = dayOf(at)
+    days++
+  }
+  return days
+}

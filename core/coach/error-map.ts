@@ -1,3 +1,4 @@
+import { greatest } from 'd3-array'
 import { barAt, type Arrangement } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
 import { add, compare, type Quarters } from '../music/quarters'
@@ -27,4 +28,16 @@ export function errorMap(arrangement: Arrangement, passes: readonly { atMs: numb
     shares: bars.map(bar => days.map((day) => { const one = cell(bar, day); return one ? one.failed / one.passes : null })),
     passes: bars.map(bar => days.map(day => cell(bar, day)?.passes ?? 0)),
   }
+}
+
+/** The bar that fails most often over the newest days, each pass counting alike; undefined where nothing fails. */
+export function hardestBar({ bars, days, shares, passes }: ErrorMap, newestDays: number): { bar: number, share: number } | undefined {
+  const from = Math.max(0, days.length - newestDays)
+  const all = bars.map((bar, row) => {
+    const played = passes[row]!.slice(from).reduce((sum, count) => sum + count, 0)
+    const failed = shares[row]!.slice(from).reduce<number>((sum, share, day) => sum + (share ?? 0) * passes[row]![from + day]!, 0)
+    return { bar, share: played === 0 ? 0 : failed / played }
+  })
+  const most = greatest(all, one => one.share)
+  return most && most.share > 0 ? most : undefined
 }

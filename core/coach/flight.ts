@@ -1,9 +1,10 @@
 import { barAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
-import { beatLength } from '../music/meter'
+import { beatLength, tempoBeatQuarters } from '../music/meter'
 import { isSameStretch, type Stretch } from '../music/passage'
 import { add, compare, subtract, toDecimal, type Quarters } from '../music/quarters'
 import { climbAdaptive, startAdaptive, type AdaptiveState } from './adaptive'
 import { findHardSpots, growLoop, HARD_SPOT, hardestMoment, type HardSpot, type PassTrace } from './hard-spots'
+import { NO_EVIDENCE } from './evidence'
 import { climb, LADDER, resultOf, startLadder, type LadderHelp, type LadderState } from './ladder'
 import { momentPlaces, type PastPass } from './pass'
 import type { Reason } from './reason'
@@ -26,6 +27,8 @@ export interface Ground {
   hearsWithin: boolean
   /** In a long run a slip is forgiven: nearly clean opens the gate. */
   isForgiving: boolean
+  /** Whether it may begin in the player's own time: not where each hand has found its keys before. */
+  mayBeginInOwnTime: boolean
   settings: CoachSettings
 }
 
@@ -75,10 +78,10 @@ export interface FlightState {
 /** How a spot is mended (own choice within common practice: small, slow, soon back into the whole). */
 export const MENDING = {
   /** A small place is drilled for so many passes at most, and for so many clean ones in a row at one size. */
-  mostPasses: 24,
-  mostInARow: 3,
+  mostPasses: 12,
+  mostInARow: 3, sureInARow: 2,
   /** Missed so often in a row there, the tempo falls by this share, down to this share of the start; then own time. */
-  missesBeforeSlower: 2, slowerBy: 0.12, slowestShare: 0.5,
+  missesBeforeSlower: 2, slowerBy: 0.2, slowestShare: 0.5,
   /** Clean in own time so often before the click comes back. */
   ownTimeGate: 2,
   /** After so many mendings without a gate the whole of it is practised, until the gate opens or is good enough. */
@@ -94,15 +97,18 @@ export const MENDING = {
 /** When a tempo is let go that is nearly there, so that nothing waits for ever for so many clean in a row (own choice). */
 export const GOOD_ENOUGH = { passes: 20, lately: 6, rightShare: 0.96 } as const
 
-export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, { isForgiving = false, hearsWithin = true } = {}): Ground {
-  const { steps, start } = stepsWithSlower(tempos.targetBpm, tempos.startBpm, settings.steps)
-  return { arrangement, stretch, hands, key, targetBpm: tempos.targetBpm, steps, start, moments: momentPlaces(arrangement, stretch, hands), hearsWithin, isForgiving, settings }
+export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, { isForgiving = false, hearsWithin = true, mayBeginInOwnTime = true } = {}): Ground {
+  const { steps, start } = stepsWithSlower(tempos.targetBpm, tempos.startBpm, settings.steps, tempoBeatQuarters(barAt(arrangement, stretch.from).meter))
+  return { arrangement, stretch, hands, key, targetBpm: tempos.targetBpm, steps, start, moments: momentPlaces(arrangement, stretch, hands), hearsWithin, isForgiving, mayBeginInOwnTime, settings }
 }
 
-export function startFlight({ settings, steps, start }: Ground): FlightState {
-  const begins = settings.ownTimeGate > 0
+/** Clean passes in a row that let a hard place grow. */
+export const spotGate = ({ gate }: CoachSettings): number => gate === 'sure' ? MENDING.sureInARow : Math.min(gate, MENDING.mostInARow)
+
+export function startFlight({ settings, steps, start, mayBeginInOwnTime }: Ground): FlightState {
+  const begins = settings.ownTimeGate > 0 && mayBeginInOwnTime
   return {
-    phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: !begins }, ladder: startLadder(start, true),
+    phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: settings.ownTimeGate === 0 }, ladder: startLadder(start, true),
     ...(settings.tempo === 'adaptive' ? { adaptive: startAdaptive(steps[start]!) } : {}),
     reachedBpm: 0, cleanBpm: 0, traces: [], mended: [], passes: 0, gates: [], sinceGate: 0, mendedSinceGate: 0, lately: [],
     because: begins ? { kind: 'own-time-first' } : { kind: 'start-tempo', bpm: steps[start]! },
@@ -128,7 +134,7 @@ export function afterPass(ground: Ground, state: FlightState, pass: PastPass): F
   if (!isWhole && !isSpot && !state.oneHand && !(ground.hearsWithin && pass.hands === ground.hands)) return state
   const shift = isWhole ? subtract(ground.stretch.from, pass.stretch.from) : { n: 0, d: 1 }
   const liesInside = compare(pass.stretch.from, ground.stretch.from) >= 0 && compare(pass.stretch.to, ground.stretch.to) <= 0
-  if (state.oneHand && pass.hands !== 'both' && liesInside) return afterOneHand(state, state.oneHand, pass.hands, pass.clean)
+  if (state.oneHand && pass.hands !== 'both' && liesInside) return { ...afterOneHand(state, state.oneHand, pass.hands, pass.clean), lastAtMs: pass.atMs }
   if (!isWhole && !isSpot && !(ground.hearsWithin && pass.hands === ground.hands && liesInside)) return state
   const trace = traceOf(pass, shift)
   const seen: FlightState = { ...state, sinceGate: state.sinceGate + 1, traces: [...state.traces, trace].slice(-HARD_SPOT.newest), lastAtMs: pass.atMs }
@@ -158,14 +164,14 @@ function afterOwnTime({ settings }: Ground, state: FlightState, pass: PastPass):
 function afterSteady(ground: Ground, state: FlightState, pass: PastPass): FlightState {
   const heard = resultOf(pass)
   const result = ground.isForgiving && heard === 'near' ? 'clean' : heard
-  const base: FlightState = { ...state, phase: 'tempo', spot: undefined, ownTime: { ...state.ownTime, isDone: true }, cleanBpm: pass.clean ? Math.max(state.cleanBpm, pass.bpm) : state.cleanBpm }
+  const base: FlightState = { ...state, phase: 'tempo', spot: undefined, ownTime: { inARow: 0, isDone: state.ownTime.isDone || heard !== 'missed' }, cleanBpm: pass.clean ? Math.max(state.cleanBpm, pass.bpm) : state.cleanBpm }
   const { settings, steps, targetBpm } = ground
   base.lately = [...state.lately, { bpm: pass.bpm, right: pass.right, notes: pass.notes, clean: pass.clean }].slice(-GOOD_ENOUGH.passes)
   const helps = helpsOn(ground)
   let after: FlightState
   let help: LadderHelp | undefined
   if (base.adaptive) {
-    const played = Math.abs(base.adaptive.staircase.level - pass.bpm) < 1.5 ? base.adaptive : { ...base.adaptive, staircase: { ...base.adaptive.staircase, level: pass.bpm, inARow: 0 }, inARow: 0 }
+    const played = Math.abs(base.adaptive.staircase.level - pass.bpm) < 1.5 ? base.adaptive : { ...base.adaptive, staircase: { ...base.adaptive.staircase, level: pass.bpm, inARow: 0 }, inARow: 0, evidence: NO_EVIDENCE }
     const decision = climbAdaptive({ gate: settings.gate, targetBpm, slowestBpm: steps[0]!, helps }, played, result)
     help = decision.help
     const reached = decision.move === 'top' ? pass.bpm : decision.move === 'up' ? pass.bpm : 0
@@ -175,15 +181,17 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
     const step = stepAt(steps, pass.bpm)
     // Slower than any step: good practice, and no step of the stairs.
     if (step < 0) return base
-    const ladder = step === base.ladder.step ? base.ladder : { ...base.ladder, step, inARow: 0, misses: 0, unclean: 0 }
+    const ladder = step === base.ladder.step ? base.ladder : { ...base.ladder, step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE }
     const decision = climb({ gate: settings.gate, steps, helps }, ladder, result)
     help = decision.help
-    const isGateMet = (decision.move === 'up' && !ladder.probing) || decision.move === 'top'
+    const isGateMet = (decision.move === 'up' && decision.because.kind !== 'probe-up') || decision.move === 'top'
     after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, because: decision.because }
   }
   if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, gates: [...state.gates, { bpm: after.reachedBpm, passes: state.sinceGate, atMs: pass.atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [] }
   else if (isGoodEnough(after, pass.bpm)) return goOn(ground, after, pass)
   if (result === 'clean') return after
+  // Without having been played key by key, it is lost with the click: the keys first.
+  if (result === 'missed' && !state.ownTime.isDone && state.reachedBpm === 0) return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false }, because: { kind: 'keys-first' } }
   if (help === 'own-time') return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false } }
   if (help === 'one-hand') return { ...after, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
   const spot = after.mendedSinceGate < MENDING.mostSinceGate ? spotIn(ground, after.traces, help === 'smaller-loop') : undefined
@@ -210,13 +218,23 @@ function isGoodEnough(state: FlightState, bpm: number): boolean {
     && there.reduce((sum, one) => sum + one.right, 0) >= GOOD_ENOUGH.rightShare * there.reduce((sum, one) => sum + one.notes, 0)
 }
 
+/** What was shown elsewhere: the flight stands at that tempo, and goes on from the step above it. */
+export function raisedTo({ steps }: Ground, state: FlightState, bpm: number, atMs: number, because: Reason): FlightState {
+  const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
+  return {
+    ...state, phase: 'tempo', spot: undefined, oneHand: undefined, reachedBpm: bpm, reachedAtMs: atMs, gates: [...state.gates, { bpm, passes: state.sinceGate, atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [],
+    ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE },
+    ...(state.adaptive ? { adaptive: { ...state.adaptive, inARow: 0, evidence: NO_EVIDENCE, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}), because,
+  }
+}
+
 /** Opens the gate of a tempo that is good enough, and says that it is not more than that. */
 function goOn({ steps, targetBpm }: Ground, state: FlightState, { bpm, atMs }: PastPass): FlightState {
   const there = atTempo(state, bpm)
   const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
   return {
     ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), reachedAtMs: atMs, gates: [...state.gates, { bpm: Math.min(bpm, targetBpm), passes: state.sinceGate, atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [],
-    ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0 }, ...(state.adaptive ? { adaptive: { ...state.adaptive, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}),
+    ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE }, ...(state.adaptive ? { adaptive: { ...state.adaptive, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}),
     because: { kind: 'good-enough', clean: there.filter(one => one.clean).length, of: there.length, bpm },
   }
 }
@@ -251,7 +269,7 @@ function afterSpotPass(ground: Ground, state: FlightState, spot: SpotState, pass
     const bpm = Math.max(slowest, Math.min(spot.bpm, pass.bpm) * (1 - MENDING.slowerBy))
     return as({ mode: 'steady', inARow: 0, misses: 0, bpm }, { kind: 'spot-slower', bpm })
   }
-  const gate = Math.min(settings.gate, MENDING.mostInARow)
+  const gate = spotGate(settings)
   const inARow = spot.inARow + 1
   if (inARow < gate) return as({ mode: 'steady', inARow, misses: 0 }, { kind: 'spot-in-a-row', count: inARow, of: gate })
   const larger = growLoop(arrangement, stretch, spot.loop)
@@ -262,7 +280,7 @@ function afterSpotPass(ground: Ground, state: FlightState, spot: SpotState, pass
 function backToWhole({ steps }: Ground, state: FlightState, spot: SpotState, pass: PastPass, because: Reason): FlightState {
   return {
     ...state, phase: 'tempo', spot: undefined, traces: [], mendedSinceGate: state.mendedSinceGate + 1, mended: [...state.mended, { first: spot.first, last: spot.last, atMs: pass.atMs }],
-    ladder: { ...state.ladder, step: Math.max(0, stepAt(steps, spot.bpm)), inARow: 0, misses: 0, unclean: 0 },
+    ladder: { ...state.ladder, step: Math.max(0, stepAt(steps, spot.bpm)), inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE },
     ...(state.adaptive ? { adaptive: { ...state.adaptive, inARow: 0, staircase: { ...state.adaptive.staircase, level: spot.bpm, inARow: 0 } } } : {}),
     because,
   }

@@ -6,8 +6,8 @@ export interface ProgressDay { day: string, minutes: number, progress: number }
 export const FORECAST = {
   /** A song is ready at this share: the last hundredths are polish that never ends. */
   ready: 0.97,
-  /** Days of practice before anything is foretold. */
-  fewestDays: 4,
+  /** Days of practice, and minutes in all, before anything is foretold. */
+  fewestDays: 4, fewestMinutes: 40,
   /** Of the likely outcomes, the middle eight in ten are given. */
   low: 0.1, high: 0.9,
 } as const
@@ -18,12 +18,13 @@ export interface MinutesLeft { likely: number, least: number, most: number }
 /**
  * What is left, from the player's own curve: what remains to be done falls by a like share with each minute (practice has diminishing
  * returns), at the rate of the days so far; the bounds come from leaving days out in turn and from how uneven the days were (jackknife,
- * Efron & Stein 1981, from memory). Undefined while there are too few days, or no progress.
+ * Efron & Stein 1981, from memory). Undefined while there are too few days or minutes, or no progress.
  */
 export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefined {
   if (days.length < FORECAST.fewestDays) return undefined
   const now = days.at(-1)!
   if (now.progress >= FORECAST.ready) return { likely: 0, least: 0, most: 0 }
+  if (now.minutes < FORECAST.fewestMinutes) return undefined
   const left = (progress: number) => Math.log(Math.max(0.005, 1 - progress))
   const points = [[0, 0] as [number, number], ...days.map(({ minutes, progress }): [number, number] => [minutes, left(progress)])]
   const rateOf = (some: [number, number][]) => -linearRegression(some).m

@@ -1,6 +1,8 @@
 import type { Hands } from '../music/arrangement'
 import { isSameStretch, type Stretch } from '../music/passage'
-import { MENDING } from './flight'
+import { cleanStillNeeded } from './evidence'
+import { MENDING, spotGate, type FlightState } from './flight'
+import type { CoachSettings } from './settings'
 import type { SongPlan, SongStanding } from './song-plan'
 
 /** How near a gate is: clean passes in a row (in own time: without a wrong key), of how many. */
@@ -10,12 +12,18 @@ export interface GateStand { inARow: number, of: number, isOwnTime: boolean }
 export function gateOf({ grounds }: SongPlan, standing: SongStanding, stretch: Stretch, hands: Hands, isOwnTime: boolean): GateStand | undefined {
   for (const [key, ground] of grounds) {
     if (ground.hands !== hands) continue
-    const { phase, spot, ownTime, adaptive, ladder } = standing.get(key)!
-    if (phase === 'spot' && spot && isSameStretch(spot.loop, stretch)) return { inARow: spot.inARow, of: isOwnTime ? MENDING.ownTimeGate : Math.min(ground.settings.gate, MENDING.mostInARow), isOwnTime }
+    const { phase, spot, ownTime, adaptive, ladder } = standing.flights.get(key)!
+    if (phase === 'spot' && spot && isSameStretch(spot.loop, stretch)) return { inARow: spot.inARow, of: isOwnTime ? MENDING.ownTimeGate : spotGate(ground.settings), isOwnTime }
     if (!isSameStretch(ground.stretch, stretch)) continue
     return isOwnTime
       ? { inARow: ownTime.inARow, of: Math.max(1, ground.settings.ownTimeGate), isOwnTime }
-      : { inARow: adaptive ? adaptive.inARow : ladder.inARow, of: ground.settings.gate, isOwnTime }
+      : { ...steadyGate(ground.settings, { ladder, ...(adaptive ? { adaptive } : {}) }), isOwnTime }
   }
   return undefined
+}
+
+/** Clean passes in a row at the tempo that is stood on, of how many. */
+export function steadyGate({ gate }: Pick<CoachSettings, 'gate'>, { adaptive, ladder }: Pick<FlightState, 'adaptive' | 'ladder'>): { inARow: number, of: number } {
+  const { inARow, evidence } = adaptive ?? ladder
+  return { inARow, of: gate === 'sure' ? inARow + cleanStillNeeded(evidence) : gate }
 }

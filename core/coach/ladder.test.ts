@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { seededChance } from '../players/randomness'
+import { stepsWithSlower, tempoSteps } from './tempo-steps'
 import { climb, resultOf, startLadder, type LadderDecision, type PassResult } from './ladder'
 
 const rule = { gate: 3, steps: [60, 70, 80, 90, 100] }
@@ -60,7 +61,25 @@ describe('the tempo ladder', () => {
       }
     }
   })
+  it('by evidence goes up two steps after a clean first go, and one after anything that failed', () => {
+    const sure = { ...rule, gate: 'sure' as const }
+    const run = (results: PassResult[]) => results.reduce<LadderDecision[]>((all, result) => [...all, climb(sure, all.at(-1)?.state ?? startLadder(), result)], []).map(one => `${one.move} ${one.bpm}`)
+    expect(run(['clean', 'clean', 'clean'])).toEqual(['up 80', 'up 100', 'top 100'])
+    expect(run(['near', 'clean', 'clean'])).toEqual(['again 60', 'up 70', 'up 80'])
+    expect(run(['missed', 'clean', 'clean', 'clean'])).toEqual(['again 60', 'again 60', 'up 70', 'up 80'])
+  })
   it('takes a pass for nearly clean at 95 of 100 right notes', () => {
     expect([resultOf({ clean: true, right: 20, notes: 20 }), resultOf({ clean: false, right: 19, notes: 20 }), resultOf({ clean: false, right: 18, notes: 20 }), resultOf({ clean: false, right: 0, notes: 0 })]).toEqual(['clean', 'near', 'missed', 'missed'])
+  })
+})
+
+describe('tempo steps', () => {
+  it('are whole beats of the meter: dotted quarters in 6/8', () => expect(tempoSteps(120, 66, 4, 1.5).slice(0, 3).every(bpm => Number.isInteger(bpm / 1.5))).toBe(true))
+  it('begin no slower than a beat is carried (40 a minute, common practice), and go on below it as far as its halves are', () => {
+    const { steps, start } = stepsWithSlower(60, 27, 5)
+    expect(steps[start]).toBe(40)
+    expect(Math.min(...steps)).toBeGreaterThanOrEqual(20)
+    // A song that is slower than that begins at its tempo.
+    expect(stepsWithSlower(36, 20, 5).steps.slice(2)).toEqual([36, 36, 36, 36, 36])
   })
 })

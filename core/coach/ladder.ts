@@ -1,3 +1,4 @@
+import { afterResult, cleanStillNeeded, isSure, NO_EVIDENCE, type Evidence, type Gate } from './evidence'
 import type { Reason } from './reason'
 
 /**
@@ -5,8 +6,8 @@ import type { Reason } from './reason'
  * from the state before it and how the pass went.
  */
 export interface LadderRule {
-  /** Clean passes in a row that open the gate to the next step. */
-  gate: number
+  /** What opens the gate to the next step. */
+  gate: Gate
   /** Tempos, slowest first, quarter notes a minute; the last is the target. */
   steps: readonly number[]
   /** What may be changed when a step is fallen from again and again, in the order in which it is tried; the last one stays. */
@@ -24,10 +25,10 @@ export const LADDER = {
   uncleanBeforeDown: 6,
   /** Falls from one step before something else is changed. */
   fallsBeforeHelp: 3,
-  /** Not clean, but with so many of the notes right: no reason to go down. */
+  /** Not clean, but with so many of the notes right, or all but one: a slip, and no reason to go down. */
   nearlyRight: 0.95,
-  /** Or all but one, where there are at least so many. */
-  fewNotes: 8,
+  /** Steps that a first go that is clean goes up at once: who can do this can do more. */
+  firstGoSteps: 2,
   helps: { one: ['smaller-loop', 'slower', 'own-time'], both: ['smaller-loop', 'one-hand', 'slower', 'own-time'] },
   /** How many steps "slower" goes down. */
   slowerSteps: 2,
@@ -43,6 +44,10 @@ export interface LadderState {
   misses: number
   /** Passes in a row that were not clean. */
   unclean: number
+  /** What the passes at this step say. */
+  evidence: Evidence
+  /** Not one pass has failed so far. */
+  unbroken: boolean
   /** How often each step was fallen from since it was last passed. */
   falls: Readonly<Record<number, number>>
   /** How many kinds of help were tried at each step since it was last passed. */
@@ -54,29 +59,34 @@ export type PassResult = 'clean' | 'near' | 'missed'
 export type LadderMove = 'again' | 'up' | 'down' | 'help' | 'top'
 export interface LadderDecision { state: LadderState, move: LadderMove, bpm: number, help?: LadderHelp, because: Reason }
 
-export const startLadder = (step = 0, probing = false): LadderState => ({ step, inARow: 0, misses: 0, unclean: 0, falls: {}, helped: {}, ...(probing ? { probing } : {}) })
+export const startLadder = (step = 0, probing = false): LadderState => ({ step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE, unbroken: true, falls: {}, helped: {}, ...(probing ? { probing } : {}) })
 
 /** How a pass went, for the ladder. */
 export const resultOf = ({ clean, right, notes }: { clean: boolean, right: number, notes: number }): PassResult =>
-  clean ? 'clean' : notes > 0 && (right / notes >= LADDER.nearlyRight || (notes >= LADDER.fewNotes && notes - right <= 1)) ? 'near' : 'missed'
+  clean ? 'clean' : notes > 0 && (right / notes >= LADDER.nearlyRight || notes - right <= 1) ? 'near' : 'missed'
 
 /** What comes after a pass, and why. */
 export function climb({ gate, steps, helps = LADDER.helps.one }: LadderRule, { probing, ...state }: LadderState, result: PassResult): LadderDecision {
   const bpm = (step: number) => steps[step]!
+  const evidence = afterResult(state.evidence, result)
   const at = (next: Partial<LadderState>, move: LadderMove, because: Reason, help?: LadderHelp): LadderDecision => {
-    const after = { ...state, ...next }
+    const after = { ...state, unbroken: state.unbroken && result === 'clean', evidence: next.step === undefined || next.step === state.step ? evidence : NO_EVIDENCE, ...next }
     return { state: after, move, bpm: bpm(after.step), because, ...(help ? { help } : {}) }
   }
-  if (probing && result === 'clean' && state.step < steps.length - 1) {
+  const top = steps.length - 1
+  if (probing && gate !== 'sure' && result === 'clean' && state.step < top) {
     return at({ step: state.step + 1, probing }, 'up', { kind: 'probe-up', bpm: bpm(state.step + 1) })
   }
   if (result === 'clean') {
     const inARow = state.inARow + 1
-    if (inARow < gate) return at({ inARow, misses: 0, unclean: 0 }, 'again', { kind: 'in-a-row', count: inARow, of: gate })
+    const needed = gate === 'sure' ? (isSure(evidence) ? 0 : cleanStillNeeded(evidence)) : gate - inARow
+    if (needed > 0) return at({ inARow, misses: 0, unclean: 0 }, 'again', { kind: 'in-a-row', count: inARow, of: inARow + needed })
     const { [state.step]: _passed, ...falls } = state.falls
     const { [state.step]: _tried, ...helped } = state.helped
-    if (state.step === steps.length - 1) return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', { kind: 'gate-top', of: gate })
-    return at({ step: state.step + 1, inARow: 0, misses: 0, unclean: 0, falls, helped }, 'up', { kind: 'gate-up', of: gate, from: bpm(state.step), to: bpm(state.step + 1) })
+    if (state.step === top) return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', { kind: 'gate-top', of: inARow })
+    const isFirstGo = gate === 'sure' && state.unbroken && state.inARow === 0
+    const step = Math.min(top, state.step + (isFirstGo ? LADDER.firstGoSteps : 1))
+    return at({ step, inARow: 0, misses: 0, unclean: 0, falls, helped }, 'up', isFirstGo ? { kind: 'first-go', from: bpm(state.step), to: bpm(step) } : { kind: 'gate-up', of: inARow, from: bpm(state.step), to: bpm(step) })
   }
   const unclean = state.unclean + 1
   const misses = result === 'near' ? 0 : state.misses + 1

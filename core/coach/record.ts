@@ -1,3 +1,4 @@
+import type { Changes } from './changes'
 import type { FlightState } from './flight'
 import type { ProgressDay } from './forecast'
 import type { PastPass } from './pass'
@@ -28,12 +29,15 @@ export function afterPasses(plan: SongPlan, record: SongRecord, passes: readonly
   let newestDay = [...record.newestDay]
   let minutes = days.at(-1)?.minutes ?? 0
   for (const [index, pass] of passes.entries()) {
-    const before = standing.get(pass.key)?.reachedAtMs
+    const before = standing
     standing = afterSongPass(plan, standing, pass)
-    const reachedAtMs = standing.get(pass.key)?.reachedAtMs
+    for (const [key, { reachedAtMs }] of standing === before ? [] : standing.flights) {
+      if (reachedAtMs === undefined || reachedAtMs === before.flights.get(key)!.reachedAtMs) continue
+      // What counts because of a pass of something else has its review begun, and goes on with the one it has.
+      if (key === pass.key || !reviews.has(key)) reviews.set(key, startReview(reachedAtMs, dayOf))
+    }
     const review = reviews.get(pass.key)
-    if (reachedAtMs !== undefined && reachedAtMs !== before) reviews.set(pass.key, startReview(reachedAtMs, dayOf))
-    else if (review) reviews.set(pass.key, afterReview(review, pass, dayOf))
+    if (review) reviews.set(pass.key, afterReview(review, pass, dayOf))
     minutes += pass.lengthMs / 60_000
     const day = dayOf(pass.atMs)
     const isOfNewest = newestDay.length > 0 && dayOf(newestDay[0]!.atMs) === day
@@ -51,14 +55,20 @@ export function afterPasses(plan: SongPlan, record: SongRecord, passes: readonly
 export const passesOfDay = ({ newestDay }: Pick<SongRecord, 'newestDay'>, day: string, dayOf: (ms: number) => string): readonly PastPass[] =>
   newestDay.length > 0 && dayOf(newestDay[0]!.atMs) === day ? newestDay : []
 
-/** A record as JSON holds it. */
+/** A record as JSON holds it, with what was changed in the song since it was learned. */
 export interface StoredRecord {
-  standing: [string, FlightState][]
+  flights: [string, FlightState][]
+  shown: [string, number][]
   reviews: [string, Review][]
   days: readonly ProgressDay[]
   newestDay: readonly PastPass[]
+  changes: { keys: [string, string][], again: [string, readonly string[]][] }
 }
 
-export const storedRecord = ({ standing, reviews, days, newestDay }: SongRecord): StoredRecord => ({ standing: [...standing], reviews: [...reviews], days, newestDay })
+export const storedRecord = ({ changes }: Pick<SongPlan, 'changes'>, { standing, reviews, days, newestDay }: SongRecord): StoredRecord =>
+  ({ flights: [...standing.flights], shown: [...standing.shown], reviews: [...reviews], days, newestDay, changes: { keys: [...changes.keys], again: [...changes.again] } })
 
-export const restoredRecord = ({ standing, reviews, days, newestDay }: StoredRecord): SongRecord => ({ standing: new Map(standing), reviews: new Map(reviews), days, newestDay })
+export const restoredRecord = ({ flights, shown, reviews, days, newestDay, changes }: StoredRecord): { record: SongRecord, changes: Changes } => ({
+  record: { standing: { flights: new Map(flights), shown: new Map(shown) }, reviews: new Map(reviews), days, newestDay },
+  changes: { keys: new Map(changes.keys), again: new Map(changes.again) },
+})

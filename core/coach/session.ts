@@ -1,11 +1,15 @@
+import type { Hands } from '../music/arrangement'
 import { passageClock, playedPassage } from '../music/passage'
+import { median } from 'simple-statistics'
 import type { StretchPlace } from '../music/stretch-place'
+import { CAUTIONS } from './cautions'
 import type { PastPass } from './pass'
 import { passesOfDay, type SongRecord } from './record'
 import type { Reason } from './reason'
 import type { Review } from './reviews'
 import type { Unit } from './stages'
-import { isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan } from './song-plan'
+import { daysBetween } from './days'
+import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
 /** A song as it stands, for the plan of a day. */
@@ -26,6 +30,8 @@ export interface SessionItem {
   title?: string
   /** What to play: where, with which hands, how fast. */
   what?: NextPass
+  /** What comes after it in the same item: the other hand, both together. */
+  then?: Hands[]
 }
 
 export const SESSION = {
@@ -35,7 +41,11 @@ export const SESSION = {
   /** A review is played so often; with the time to get ready. */
   reviewPasses: 2, readyMinutes: 0.3,
   /** So long at the keys, then so long a break. */
-  breakAfterMinutes: 25, breakMinutes: 3,
+  breakAfterMinutes: CAUTIONS.playedMinutes, breakMinutes: 3,
+  /** Passes until a stage goes, while the player's own gates are too few to tell, and the bounds of what they tell. */
+  passesToGo: 5, fewestGates: 3, fewestPasses: 2, mostPasses: 12,
+  /** The plan looks so many stages ahead. */
+  ahead: 40,
   /** No item is worth beginning for less. */
   leastMinutes: 1,
 } as const
@@ -79,15 +89,15 @@ export function planSession(songs: readonly SongInWork[], wish: SessionWish): Se
   const due = songs.flatMap(song => dueReviews(song, endOfDay(nowMs, dayOf)).map(one => ({ song, ...one }))).sort((a, b) => a.review.dueAtMs - b.review.dueAtMs)
   let forReviews = SESSION.reviewShare * minutes
   for (const { song, stage, review } of due) {
-    const item = reviewItem(song, stage, review, nowMs)
+    const item = reviewItem(song, stage, review, nowMs, dayOf)
     if (item.minutes > forReviews) continue
     if (put(item)) forReviews -= item.minutes
   }
   if (main) {
-    const [first, ...others] = turnsNow(main.plan, main.record.standing, todayOf(main))
-    if (first) put(workItem(main, first))
-    for (const song of songs) for (const lost of lostToday(song, day, todayOf(song))) put(lost)
-    for (const stage of others) put(workItem(main, stage))
+    const [first, ...others] = main.plan.settings.school === 'turns' ? turnsNow(main.plan, main.record.standing, todayOf(main)).map(stage => workItem(main, stage)) : workAhead(main, todayOf(main), left)
+    if (first) put(first)
+    for (const song of songs) for (const lost of lostToday(song, day, todayOf(song), dayOf)) put(lost)
+    for (const item of others) put(item)
   }
   left += kept
   if (run) put(run)
@@ -104,7 +114,7 @@ export function reviewsOf({ plan, record: { standing, reviews } }: Pick<SongInWo
   return plan.stages.flatMap((stage) => {
     const isLast = stage.unit.kind === 'part' && !plan.stages.some(other => other !== stage && other.unit.kind === 'part' && other.unit.first === stage.unit.first && other.hands === 'both')
     const review = reviews.get(stage.key)
-    if (!isLast || seen.has(stage.key) || !isReached(stage, standing) || !review) return []
+    if (!isLast || seen.has(stage.key) || !isReached(plan, stage, standing) || !review) return []
     seen.add(stage.key)
     return [{ stage, review }]
   })
@@ -123,16 +133,16 @@ function lengthMinutes(plan: SongPlan, stage: PlannedStage, bpm: number): number
 }
 
 /** What came back today and was gone: once more before the day ends, a little slower, unless it went since. */
-function lostToday(song: SongInWork, day: string, today: readonly PastPass[]): SessionItem[] {
+function lostToday(song: SongInWork, day: string, today: readonly PastPass[], dayOf: (ms: number) => string): SessionItem[] {
   return reviewsOf(song).filter(({ stage, review }) => review.day === day && !review.isKept && !today.some(pass => pass.key === stage.key && pass.clean)).map(({ stage, review }) => {
-    const item = reviewItem(song, stage, review, review.lastAtMs)
+    const item = reviewItem(song, stage, review, review.lastAtMs, dayOf)
     return { ...item, id: `again ${song.songId} ${stage.key}`, why: { kind: 'faded-today' }, what: { ...item.what!, bpm: Math.round(TURNS.againSlower * item.what!.bpm), because: { kind: 'faded' } } }
   })
 }
 
-function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, stage: PlannedStage, review: Review, nowMs: number): SessionItem {
-  const bpm = Math.round(standing.get(stage.key)!.reachedBpm)
-  const days = Math.round((nowMs - review.lastAtMs) / 86_400_000)
+function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, stage: PlannedStage, review: Review, nowMs: number, dayOf: (ms: number) => string): SessionItem {
+  const bpm = Math.round(flightOf(standing, stage).reachedBpm)
+  const days = daysBetween(review.lastAtMs, nowMs, dayOf)
   return {
     id: `review ${songId} ${stage.key}`, kind: 'review', songId, title, minutes: Math.max(SESSION.leastMinutes, SESSION.reviewPasses * lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
     why: { kind: 'review-due', days, times: review.times },
@@ -142,32 +152,73 @@ function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, s
 
 function warmUpOf({ songId, title, plan, record: { standing } }: SongInWork): SessionItem | undefined {
   if (!plan.settings.warmUp) return undefined
-  const known = plan.stages.filter(stage => stage.unit.kind === 'part' && standing.get(stage.key)!.cleanBpm > 0)
-  const stage = known.sort((a, b) => standing.get(a.key)!.lastAtMs! - standing.get(b.key)!.lastAtMs!)[0]
+  const known = plan.stages.filter(stage => stage.unit.kind === 'part' && flightOf(standing, stage).cleanBpm > 0)
+  const stage = known.sort((a, b) => flightOf(standing, a).lastAtMs! - flightOf(standing, b).lastAtMs!)[0]
   if (!stage) return undefined
   const ground = plan.grounds.get(stage.key)!
   return {
     id: `warm-up ${songId}`, kind: 'warm-up', songId, title, minutes: SESSION.warmUpMinutes, why: { kind: 'warm-up-first' },
-    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.min(ground.steps[ground.start]!, Math.round(standing.get(stage.key)!.cleanBpm)), because: { kind: 'warm-up' } },
+    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.min(ground.steps[ground.start]!, Math.round(flightOf(standing, stage).cleanBpm)), because: { kind: 'warm-up' } },
   }
 }
 
 function workItem({ songId, title, plan, record: { standing } }: SongInWork, stage: PlannedStage): SessionItem {
   const what = nextOfStage(plan, standing, stage)
-  const flight = standing.get(stage.key)!
+  const flight = flightOf(standing, stage)
   const kind = what.isSpot ? 'spot' : stage.unit.kind === 'part' ? 'stage' : 'join'
   const why: Reason = !what.isSpot && flight.passes === 0 ? { kind: stage.unit.kind === 'part' ? 'new' : 'parts-ready', then: what.because } : what.because
   return { id: `${kind === 'join' ? 'join' : 'stage'} ${songId} ${stage.key}`, kind, songId, title, minutes: TURNS.mostMinutes, why, what }
 }
 
+/**
+ * What comes in the order of practice, as far as the minutes go: each stage as if the ones before it went, in as many passes as the player's gates have
+ * taken so far. The hands of a part are one item.
+ */
+function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number): SessionItem[] {
+  const { plan, record } = song
+  const items: SessionItem[] = []
+  const passes = passesToGo(plan, record.standing)
+  let { standing } = record
+  let left = minutes
+  for (let count = 0; count < SESSION.ahead && left > 0; count++) {
+    const stage = turnsNow(plan, standing, count === 0 ? today : [])[0]
+    if (!stage) break
+    const what = nextOfStage(plan, standing, stage)
+    const goes = Math.max(SESSION.leastMinutes, passes * (lengthMinutes(plan, stage, what.bpm) + COUNT_IN_SHARE * SESSION.readyMinutes))
+    const last = items.at(-1)
+    if (last && stage.unit.kind === 'part' && last.what!.stage.unit.kind === 'part' && last.what!.stage.unit.first === stage.unit.first) {
+      last.then = [...last.then ?? [], stage.hands]
+      last.minutes += goes
+    }
+    else items.push({ ...workItem(song, stage), minutes: goes })
+    left -= goes
+    standing = asReached(standing, stage)
+  }
+  return items
+}
+
+/** Getting ready between passes of one loop takes this share of what it takes before something else. */
+const COUNT_IN_SHARE = 0.5
+
+const asReached = (standing: SongStanding, { key, targetBpm, share }: PlannedStage): SongStanding =>
+  ({ ...standing, flights: new Map(standing.flights).set(key, { ...standing.flights.get(key)!, reachedBpm: Math.max(standing.flights.get(key)!.reachedBpm, share * targetBpm), passes: 1 }) })
+
+/** How many passes a gate has taken this player in this song, at the median. */
+function passesToGo(plan: SongPlan, standing: SongStanding): number {
+  const taken = [...plan.grounds.keys()].flatMap(key => standing.flights.get(key)!.gates.map(gate => gate.passes)).filter(passes => passes > 0)
+  return taken.length < SESSION.fewestGates ? SESSION.passesToGo : Math.min(SESSION.mostPasses, Math.max(SESSION.fewestPasses, median(taken)))
+}
+
 /** One run of the longest thing whose parts are all learned, at a tempo that is safe. */
 function runOf({ songId, title, plan, record: { standing } }: SongInWork, today: readonly PastPass[]): SessionItem | undefined {
   const learned = (place: number) => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place && stage.unit.last === place)
-    .every(stage => isReached(stage, standing))
+    .every(stage => isReached(plan, stage, standing))
   const stage = plan.stages.filter(one => (one.unit.kind === 'song' || one.unit.kind === 'chain' || one.unit.kind === 'pair')
     && Array.from({ length: one.unit.last - one.unit.first + 1 }, (_, index) => one.unit.first + index).every(learned))
     .sort((a, b) => (b.unit.last - b.unit.first) - (a.unit.last - a.unit.first))[0]
   if (!stage || today.some(pass => pass.key === stage.key)) return undefined
+  // In order, what is not joined yet is joined first.
+  if (plan.settings.school !== 'turns' && flightOf(standing, stage).reachedBpm === 0) return undefined
   const next = nextOfStage(plan, standing, stage)
   const bpm = next.isSpot ? next.stage.targetBpm : next.bpm
   return {

@@ -1,23 +1,33 @@
 import type { Hand } from '../music/arrangement'
+import type { Gate } from './evidence'
 
 /** Which hand begins a part: the one with more to learn, always the same, or the one that has the tune or the chords. */
 export type FirstHand = 'harder' | Hand | 'melody' | 'chords'
-/** How parts grow together: each onto what is there from the beginning, two by two, or from the end backward. */
-export type Joining = 'forward' | 'pairs' | 'backward'
+/**
+ * The order of practice: part by part, slow first, tempo last; each part up to its tempo before the next; the first of these from the end backward; or
+ * turns between many things.
+ */
+export type School = 'slow-first' | 'tempo-first' | 'backward' | 'turns'
+/** How parts grow together: each onto what is there, or two by two. */
+export type Joining = 'forward' | 'pairs'
 /** Even steps with a gate at each, or a staircase that feels its way. */
 export type TempoMode = 'steps' | 'adaptive'
 
 /** What practitioners disagree about, and the player decides. */
 export interface CoachSettings {
+  school: School
+  /** Which hand begins. */
   firstHand: FirstHand
-  /** Clean passes in a row that open a gate. */
-  gate: number
-  /** Passes without a wrong key in the player's own time before the click begins; 0 leaves own time out. */
+  /** Clean passes in a row that open a gate, or as many as it takes to be sure that it was no luck. */
+  gate: Gate
+  /** Passes without a wrong key in the player's own time before the click begins, while the keys are not known; 0 leaves own time out. */
   ownTimeGate: number
   tempo: TempoMode
   /** Steps from the starting tempo to the target. */
   steps: number
   joining: Joining
+  /** Minutes that one thing is stayed at while it does not go yet; 0 for as long as it takes. */
+  turnMinutes: number
   /** The next chord's name is shown before the change. */
   chordNames: boolean
   /** The count stands under the notes. */
@@ -32,18 +42,20 @@ export interface CoachSettings {
   warmUp: boolean
 }
 
-export const GATES = [3, 4, 5, 10, 50] as const
+export const SCHOOLS = ['slow-first', 'tempo-first', 'backward', 'turns'] as const
+export const GATES = ['sure', 3, 4, 5, 10, 50] as const
+export const TURN_MINUTES = [0, 4, 6, 8, 12, 20] as const
 
 export const COACH_DEFAULTS: CoachSettings = {
-  firstHand: 'harder', gate: 4, ownTimeGate: 4, tempo: 'steps', steps: 5, joining: 'forward',
+  school: 'slow-first', firstHand: 'harder', gate: 'sure', ownTimeGate: 1, tempo: 'steps', steps: 5, joining: 'forward', turnMinutes: 6,
   chordNames: true, counting: false, fingering: 'strict', advance: true, restBars: 0, warmUp: true,
 }
 
 /** Ways of practising, each a set of settings. */
 export const COACH_PRESETS: Record<'easy-going' | 'thorough' | 'by heart', Partial<CoachSettings>> = {
-  'easy-going': { gate: 3, ownTimeGate: 1, steps: 4, tempo: 'steps', restBars: 0 },
+  'easy-going': { gate: 'sure', ownTimeGate: 1, steps: 4, tempo: 'steps', restBars: 0 },
   thorough: { gate: 5, ownTimeGate: 2, steps: 6, tempo: 'steps', restBars: 1 },
-  'by heart': { gate: 10, ownTimeGate: 3, steps: 6, tempo: 'steps', restBars: 1, joining: 'backward' },
+  'by heart': { gate: 10, ownTimeGate: 3, steps: 6, tempo: 'steps', restBars: 1, school: 'backward' },
 }
 
 /** All settings: what the player has set, and the defaults for the rest. */

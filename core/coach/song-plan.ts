@@ -1,10 +1,15 @@
-import { tempoAt, type Arrangement, type Hand } from '../music/arrangement'
+import { arrangementEnd, tempoAt, type Arrangement, type Hand } from '../music/arrangement'
+import { passageClock, playedPassage, type Stretch } from '../music/passage'
+import { compare, ZERO } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
-import { afterPass, groundOf, nextOn, startFlight, type FlightPass, type FlightState, type Ground } from './flight'
+import { changesSince, NO_CHANGES, type Changes } from './changes'
+import { afterPass, groundOf, nextOn, raisedTo, startFlight, type FlightPass, type FlightState, type Ground } from './flight'
 import type { PastPass } from './pass'
+import type { Reason } from './reason'
+import { afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsOf, type Shown, type StepsOf } from './shown'
 import type { CoachSettings } from './settings'
-import { stagesOf, STAGES, type CoachPart, type Stage } from './stages'
-import { REACHING, startingTempo } from './starting-tempo'
+import { isSameStage, stagesOf, STAGES, type CoachPart, type Stage } from './stages'
+import { REACHING, slowShareOf, startingTempo } from './starting-tempo'
 
 export interface PlannedStage extends Stage {
   /** The flight it is climbed on: twins climb the same one. */
@@ -17,34 +22,56 @@ export interface SongPlan {
   arrangement: Arrangement
   parts: readonly CoachPart[]
   settings: CoachSettings
+  /** In the order of practice. The same thing may come twice, with a higher tempo the second time. */
+  goals: readonly PlannedStage[]
+  /** Each thing once, as far as it is to go. */
   stages: readonly PlannedStage[]
   grounds: ReadonlyMap<string, Ground>
+  steps: StepsOf
+  /** Earlier versions of the song, newest first, in which passes were played; only where passes are read again. */
+  formers: readonly Arrangement[]
+  changes: Changes
 }
 
-/** Where the player stands in a song: a flight by its key. */
-export type SongStanding = ReadonlyMap<string, FlightState>
+/** Where the player stands in a song: the flights by their keys, and every step that was shown. */
+export interface SongStanding { flights: ReadonlyMap<string, FlightState>, shown: Shown }
+
+/** What is known of a song's past: its earlier versions, or what they have said already. */
+export interface SongPast { formers?: readonly Arrangement[], changes?: Changes }
 
 /** `targetShare`: the player's goal as a share of the written tempo. */
-export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, targetShare = 1): SongPlan {
+export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, targetShare = 1, { formers = [], changes }: SongPast = {}): SongPlan {
   const grounds = new Map<string, Ground>()
-  const stages = stagesOf(arrangement, parts, settings).map((stage): PlannedStage => {
+  const whole = { from: ZERO, to: arrangementEnd(arrangement) }
+  const pace = { slowShare: slowShareOf(arrangement, parts, targetShare), minutes: passageClock(arrangement, playedPassage(arrangement, whole, 'both')).lengthMs / 60_000 / targetShare }
+  const isSlowFirst = settings.school === 'slow-first' || settings.school === 'backward'
+  const goals = stagesOf(arrangement, parts, settings, pace).map((stage): PlannedStage => {
     const { unit, hands } = stage
     const key = notesKey(arrangement, unit.stretch, hands)
     const targetBpm = Math.round(tempoAt(arrangement, unit.stretch.from) * targetShare)
     if (!grounds.has(key)) {
       const isPart = unit.kind === 'part'
-      const alone = hands === 'both' ? STAGES.aloneShare * targetBpm : undefined
-      const startBpm = isPart ? startingTempo(arrangement, unit.stretch, hands, targetBpm, alone) : STAGES.joinStartShare * targetBpm
-      const own: CoachSettings = unit.kind === 'part' ? settings : { ...settings, gate: Math.min(settings.gate, STAGES.gate[unit.kind]), steps: STAGES.joinSteps, ownTimeGate: 0 }
-      grounds.set(key, groundOf(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, { isForgiving: unit.kind === 'chain' || unit.kind === 'song', hearsWithin: isPart }))
+      const isBoth = hands === 'both'
+      const startBpm = isSlowFirst
+        ? Math.min(1, isPart && !isBoth ? STAGES.aloneFaster * pace.slowShare : pace.slowShare) * targetBpm
+        : isPart ? startingTempo(arrangement, unit.stretch, hands, targetBpm, isBoth ? STAGES.aloneShare * targetBpm : undefined) : STAGES.joinStartShare * targetBpm
+      const own: CoachSettings = unit.kind === 'part'
+        ? settings
+        : { ...settings, gate: settings.gate === 'sure' ? 'sure' : Math.min(settings.gate, STAGES.gate[unit.kind]), steps: unit.kind === 'song' && isSlowFirst ? settings.steps : STAGES.joinSteps, ownTimeGate: 0 }
+      grounds.set(key, groundOf(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, { isForgiving: unit.kind === 'chain' || unit.kind === 'song', hearsWithin: isPart, mayBeginInOwnTime: !isBoth || settings.school === 'turns' }))
     }
     return { ...stage, key, targetBpm }
   })
-  return { arrangement, parts, settings, stages, grounds }
+  const stages = goals.filter((goal, index) => goals.findIndex(other => isSameStage(other, goal)) === index)
+    .map(goal => goals.findLast(other => isSameStage(other, goal))!)
+  const steps = rememberedSteps(arrangement)
+  return { arrangement, parts, settings, goals, stages, grounds, steps, formers, changes: changes ?? (formers.length > 0 ? changesSince(formers, grounds, steps) : NO_CHANGES) }
 }
 
 export const startSong = (plan: SongPlan): SongStanding =>
-  new Map([...plan.grounds].map(([key, ground]) => [key, startFlight(ground)]))
+  ({ flights: new Map([...plan.grounds].map(([key, ground]) => [key, startFlight(ground)])), shown: new Map() })
+
+export const flightOf = ({ flights }: Pick<SongStanding, 'flights'>, { key }: Pick<PlannedStage, 'key'>): FlightState => flights.get(key)!
 
 /**
  * Whether a clean pass must have no large fault of touch, swing, dynamics or pedal either: right notes first, then even, then faster, then music. So it is
@@ -52,23 +79,52 @@ export const startSong = (plan: SongPlan): SongStanding =>
  */
 export function asksForTouch(plan: SongPlan, standing: SongStanding, { mode, strictness }: Pick<PastPass, 'mode' | 'strictness'>): boolean {
   if (mode === 'own-time') return false
-  return strictness === 'strict' || plan.stages.some(stage => stage.unit.kind === 'song' && standing.get(stage.key)!.reachedBpm > 0)
+  return strictness === 'strict' || plan.stages.some(stage => stage.unit.kind === 'song' && flightOf(standing, stage).reachedBpm > 0)
 }
 
 /** The standing after a pass. Only the flights it belongs to change. */
 export function afterSongPass(plan: SongPlan, standing: SongStanding, played: PastPass): SongStanding {
   const faults = played.cleanBut ?? []
   const isHeldBack = played.clean && faults.length > 0 && asksForTouch(plan, standing, played)
-  const pass = isHeldBack ? { ...played, clean: false } : played
+  const pass = { ...played, key: plan.changes.keys.get(played.key) ?? played.key, ...(isHeldBack ? { clean: false } : {}) }
+  const notes = notesOf(plan, played)
+  const shown = notes ? afterShowing(notes, notes === plan.arrangement ? plan.steps : (stretch, hands) => stepsOf(notes, stretch, hands), standing.shown, played) : standing.shown
   let changed: Map<string, FlightState> | undefined
   for (const [key, ground] of plan.grounds) {
-    const before = standing.get(key)!
+    const before = standing.flights.get(key)!
     const after = afterPass(ground, before, pass)
     if (after === before) continue
     const isNear = isHeldBack && after.because.kind === 'near'
-    ;(changed ??= new Map(standing)).set(key, isNear ? { ...after, because: { kind: 'clean-but', faults } } : after)
+    ;(changed ??= new Map(standing.flights)).set(key, isNear ? { ...after, because: { kind: 'clean-but', faults } } : after)
   }
-  return changed ?? standing
+  const after = { flights: changed ?? standing.flights, shown }
+  return shown === standing.shown ? after : withWhatIsKnown(plan, after, pass)
+}
+
+/** The version of the song whose notes were played; undefined where none that is known has them there. */
+const notesOf = ({ arrangement, formers }: SongPlan, { key, stretch, hands }: PastPass): Arrangement | undefined =>
+  [arrangement, ...formers].find(one => notesKey(one, stretch, hands) === key)
+
+/**
+ * What was shown elsewhere counts where the coach goes by evidence: a part or a seam whose every step went in time, whatever it was played
+ * within, is reached at the slowest of them; and whatever lies within a clean run is reached at the tempo of the run. Longer runs ask for more than
+ * their steps: they count only when they are played.
+ */
+function withWhatIsKnown(plan: SongPlan, standing: SongStanding, pass: PastPass): SongStanding {
+  if (plan.settings.gate !== 'sure') return standing
+  let changed: Map<string, FlightState> | undefined
+  for (const stage of plan.stages) {
+    const flight = (changed ?? standing.flights).get(stage.key)!
+    const { stretch, hands } = plan.grounds.get(stage.key)!
+    if (flight.reachedBpm >= stage.targetBpm || pass.key === stage.key) continue
+    const isWithin = pass.clean && (pass.hands === 'both' || pass.hands === hands) && compare(pass.stretch.from, stretch.from) <= 0 && compare(pass.stretch.to, stretch.to) >= 0
+    const isLong = stage.unit.kind !== 'part' && stage.unit.kind !== 'seam'
+    if (!isWithin && (isLong || flight.passes > 0)) continue
+    const reached = Math.min(knownOf(standing.shown, plan.steps(stretch, hands)).bpm, stage.targetBpm)
+    if (reached <= flight.reachedBpm || (flight.reachedBpm === 0 && reached < wantedBpm(stage))) continue
+    ;(changed ??= new Map(standing.flights)).set(stage.key, raisedTo(plan.grounds.get(stage.key)!, flight, reached, pass.atMs, { kind: 'known-elsewhere', bpm: reached }))
+  }
+  return changed ? { ...standing, flights: changed } : standing
 }
 
 /** The standing after all passes, oldest first. */
@@ -78,40 +134,103 @@ export const songStanding = (plan: SongPlan, passes: readonly PastPass[]): SongS
 /** A gate met this near to what is asked for counts: steps do not fall on the shares exactly. */
 const NEARLY = 0.03
 
-const wantedBpm = ({ share, targetBpm }: PlannedStage): number => (share - NEARLY) * targetBpm
+export const wantedBpm = ({ share, targetBpm }: Pick<PlannedStage, 'share' | 'targetBpm'>): number => (share - NEARLY) * targetBpm
 
-export const isReached = (stage: PlannedStage, standing: SongStanding): boolean =>
-  standing.get(stage.key)!.reachedBpm >= wantedBpm(stage)
+export const isReached = (plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongStanding): boolean =>
+  (flightOf(standing, stage).reachedBpm >= wantedBpm(stage) && stillToShow(plan, stage, standing).length === 0) || isCarried(plan, stage, standing)
+
+/** A hand alone is no goal any more once both hands together are where they are to go. */
+function isCarried(plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongStanding): boolean {
+  if (stage.unit.kind !== 'part' || stage.hands === 'both') return false
+  const both = plan.stages.find(other => other.hands === 'both' && other.unit.kind === 'part' && other.unit.first === stage.unit.first)
+  return both !== undefined && isReached(plan, both, standing)
+}
+
+/** The steps, by name, that were changed since a stage was learned and have not gone in time since. */
+const stillToShow = ({ changes }: Pick<SongPlan, 'changes'>, { key }: PlannedStage, { shown }: SongStanding): readonly string[] =>
+  changes.again.get(key)?.filter(name => (shown.get(name) ?? 0) <= 0) ?? []
 
 /** A pass that the coach asks for: where, with which hands, how, and why. */
-export interface NextPass extends FlightPass { stage: PlannedStage, hands: Stage['hands'] }
+export interface NextPass extends FlightPass { stage: PlannedStage, hands: Stage['hands'], /** Only what is new of something known. */ isNew?: true }
 
 /** The next pass on the way to one stage, whatever else there is. */
 export function nextOfStage(plan: SongPlan, standing: SongStanding, stage: PlannedStage): NextPass {
-  const [ground, flight] = [plan.grounds.get(stage.key)!, standing.get(stage.key)!]
+  const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
   const next = nextOn(ground, flight)
   if (flight.oneHand) {
     const hand: Hand = flight.oneHand.left > 0 ? 'left' : 'right'
     return { ...next, stage, hands: hand, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', because: { kind: 'one-hand', hand } }
   }
-  // The first time together begins below what the slower hand can do now.
-  const alone = stage.hands === 'both' && flight.passes === 0 ? slowerHandBpm(plan, standing, stage) : undefined
-  const bpm = alone === undefined ? next.bpm : Math.min(next.bpm, Math.round(Math.max(ground.steps[0]!, REACHING.togetherShare * alone)))
-  return { ...next, stage, hands: stage.hands, bpm }
+  const fresh = whatIsNew(plan, standing, stage)
+  if (fresh) return { ...next, ...fresh, stage, hands: stage.hands, isSpot: false, isNew: true, mode: 'steady' }
+  if (flight.passes > 0) return { ...next, stage, hands: stage.hands }
+  // The keys are known already: straight to the click.
+  const steps = plan.steps(ground.stretch, ground.hands)
+  const isKnown = next.mode === 'own-time' && knownOf(standing.shown, steps).keys
+  const bpm = firstBpm(plan, standing, stage, next.bpm)
+  const mode = isKnown ? 'steady' : next.mode
+  return { ...next, stage, hands: stage.hands, mode, bpm, because: firstReason(stage, mode, bpm) }
+}
+
+/**
+ * The tempo of the first time at something: together below what the slower hand can do now, unless both are at the slow tempo of all; a join at what its
+ * parts can do now.
+ */
+function firstBpm(plan: SongPlan, standing: SongStanding, stage: PlannedStage, bpm: number): number {
+  const slowest = plan.grounds.get(stage.key)!.steps[0]!
+  const isSlowFirst = plan.settings.school === 'slow-first' || plan.settings.school === 'backward'
+  if (stage.unit.kind === 'part') {
+    const alone = isSlowFirst || stage.hands !== 'both' ? undefined : slowerHandBpm(plan, standing, stage)
+    return alone === undefined ? bpm : Math.min(bpm, Math.round(Math.max(slowest, REACHING.togetherShare * alone)))
+  }
+  if (!isSlowFirst) return bpm
+  const shares = plan.stages.filter(one => one.unit.kind === 'part' && one.unit.first >= stage.unit.first && one.unit.last <= stage.unit.last && (one.hands === stage.hands || one.hands === 'both'))
+    .map(one => flightOf(standing, one).reachedBpm / one.targetBpm).filter(share => share > 0)
+  return Math.min(bpm, Math.round(Math.max(slowest, Math.min(...shares, 1) * stage.targetBpm)))
+}
+
+function firstReason({ unit, hands }: PlannedStage, mode: 'own-time' | 'steady', bpm: number): Reason {
+  switch (unit.kind) {
+    case 'seam': return { kind: 'over-the-seam' }
+    case 'pair': return { kind: 'back-to-back' }
+    case 'chain': return { kind: 'in-one-go' }
+    case 'song': return { kind: 'whole-slowly', bpm }
+    case 'part': return mode === 'own-time' ? { kind: 'own-time-first' } : hands === 'both' ? { kind: 'hands-together', bpm } : { kind: 'start-tempo', bpm }
+  }
+}
+
+/** After so many tries at what is new alone, the whole is worked on. */
+const NEW_TRIES = 3
+
+/** The next loop of what is new in a stage that is mostly known from elsewhere; undefined where there is none. */
+function whatIsNew(plan: SongPlan, standing: SongStanding, stage: PlannedStage): { stretch: Stretch, bpm: number, because: Reason } | undefined {
+  const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
+  const again = stillToShow(plan, stage, standing)
+  if (stage.unit.kind !== 'part' && again.length === 0) return undefined
+  if (again.length === 0 && flight.passes > 0) return undefined
+  const steps = plan.steps(ground.stretch, ground.hands)
+  const places = again.length > 0 ? steps.filter(step => again.includes(step.name)).map(step => step.place) : knownOf(standing.shown, steps).fresh
+  const loops = newLoops(plan.arrangement, ground.stretch, places)
+  if (loops.length === 0 || (again.length === 0 && flight.sinceGate >= NEW_TRIES * loops.length)) return undefined
+  const bpm = again.length > 0 && flight.reachedBpm > 0 ? flight.reachedBpm : ground.steps[ground.start]!
+  return { stretch: loops[0]!, bpm, because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barsOf(plan.arrangement, places) } }
 }
 
 function slowerHandBpm(plan: SongPlan, standing: SongStanding, { unit }: PlannedStage): number | undefined {
-  const reached = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands !== 'both' && stage.unit.first === unit.first && unit.kind === 'part').map(stage => standing.get(stage.key)!.reachedBpm)
+  const reached = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands !== 'both' && stage.unit.first === unit.first && unit.kind === 'part').map(stage => flightOf(standing, stage).reachedBpm)
   return reached.length === 2 && Math.min(...reached) > 0 ? Math.min(...reached) : undefined
 }
+
+/** The whole song at its tempo is what all is for: it counts as much as so many times its moments. */
+const SONG_WEIGHS = 3
 
 /** How much of the way through a song is done: each stage counts by its moments, and by how far its tempo has come. 0 to 1. */
 export function songProgress(plan: SongPlan, standing: SongStanding): number {
   let [done, all] = [0, 0]
   for (const stage of plan.stages) {
-    const weight = plan.grounds.get(stage.key)!.moments.length
+    const weight = plan.grounds.get(stage.key)!.moments.length * (stage.unit.kind === 'song' ? SONG_WEIGHS : 1)
     all += weight
-    done += weight * Math.min(1, standing.get(stage.key)!.reachedBpm / wantedBpm(stage))
+    done += weight * Math.min(1, flightOf(standing, stage).reachedBpm / wantedBpm(stage))
   }
   return all === 0 ? 0 : done / all
 }

@@ -4,7 +4,7 @@ import { isSameStretch, notesWithin, type Stretch } from '../music/passage'
 import { add, compare, earlier, equal, later, subtract, ZERO } from '../music/quarters'
 import type { CoachSettings } from './settings'
 
-export interface CoachPart extends Stretch { id: string, name: string }
+export interface CoachPart extends Stretch { id: string, name: string, section?: string }
 
 /** The part that a stretch begins in: where its passes are kept. */
 export const partAt = (parts: readonly CoachPart[], { from }: Stretch): CoachPart | undefined =>
@@ -35,50 +35,128 @@ export const STAGES = {
   joinSteps: 3, joinStartShare: 0.75,
   /** So many parts are chained before the next chain begins a longer one. */
   chainOf: 4,
+  /** Slow first: a hand alone is tried so much faster than the slow tempo at which hands come together and parts are joined (common practice: together is slower). */
+  aloneFaster: 1.2,
+  /** What does not go at the slow tempo at once may go at a step below it, and that is enough to go on with: the tempo comes last. */
+  slowEnough: 0.72,
+  /** A song that takes longer than this, minutes at its tempo, comes up to tempo section by section. */
+  sectionMinutes: 3,
 } as const
 
-/** Everything there is to reach in a song, in the order in which the player wants to reach it. */
-export function stagesOf(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings): Stage[] {
-  const order = parts.map((_, place) => settings.joining === 'backward' ? parts.length - 1 - place : place)
+/** What a song is played through at, as shares of its tempo and in minutes: where slow-first practice begins. */
+export interface SongPace { slowShare: number, minutes: number }
+
+/**
+ * Everything there is to reach in a song, in the order of the player's school. The same thing may come twice, slowly and at its tempo.
+ */
+export function stagesOf(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, pace: SongPace): Stage[] {
+  const stages = settings.school === 'slow-first' || settings.school === 'backward'
+    ? slowFirst(arrangement, parts, settings, pace)
+    : partByPart(arrangement, parts, settings)
+  return stages.filter((stage, index) => stages.findIndex(other => isSameStage(stage, other) && other.share >= stage.share) === index)
+}
+
+export const isSameStage = (one: Pick<Stage, 'unit' | 'hands'>, other: Pick<Stage, 'unit' | 'hands'>): boolean =>
+  one.unit.kind === other.unit.kind && one.hands === other.hands && one.unit.first === other.unit.first && one.unit.last === other.unit.last
+
+/** Each part, then its joins; every stage as far up as it is to go before the next one. */
+function partByPart(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings): Stage[] {
+  const shares = { alone: STAGES.aloneShare, together: settings.school === 'tempo-first' ? 1 : STAGES.togetherShare, join: STAGES.joinShare }
   const stages: Stage[] = []
-  const join = (kind: UnitKind, first: number, last: number) => {
-    const unit = joinOf(arrangement, parts, kind, first, last)
-    if (unit) stages.push({ unit, hands: handsOf(arrangement, unit.stretch).length === 2 ? 'both' : handsOf(arrangement, unit.stretch)[0] ?? 'right', share: STAGES.joinShare })
-  }
-  order.forEach((place, count) => {
-    stages.push(...partStages(arrangement, parts[place]!, place, settings))
-    const done = count + 1
-    const [low, high] = settings.joining === 'backward' ? [place, place + 1] : [place - 1, place]
-    if (settings.joining === 'pairs') {
-      if (place % 2 === 1) join('seam', low, high)
-      if (place % 2 === 1) join('pair', low, high)
-      for (let size = STAGES.chainOf; size <= done; size *= 2) {
-        if (done % size === 0) join('seam', done - size / 2 - 1, done - size / 2)
-        if (done % size === 0) join('chain', done - size, done - 1)
-      }
-      return
-    }
-    if (low < 0 || high >= parts.length) return
-    join('seam', low, high)
-    join('pair', low, high)
-    if (done % STAGES.chainOf === 0 && done < parts.length) join('chain', settings.joining === 'backward' ? place : 0, settings.joining === 'backward' ? parts.length - 1 : place)
+  const join = (kind: UnitKind, first: number, last: number) => stages.push(...joinStage(arrangement, parts, kind, first, last, shares.join))
+  parts.forEach((part, place) => {
+    stages.push(...partStages(arrangement, part, place, settings, shares))
+    const done = place + 1
+    if (settings.joining === 'pairs') return joinPairs(done, join)
+    join('seam', place - 1, place)
+    join('pair', place - 1, place)
+    if (done % STAGES.chainOf === 0 && done < parts.length) join('chain', 0, place)
   })
+  return [...stages, ...songStage(arrangement, parts, STAGES.songShare)]
+}
+
+function joinPairs(done: number, join: (kind: UnitKind, first: number, last: number) => void): void {
+  if (done % 2 === 0) {
+    join('seam', done - 2, done - 1)
+    join('pair', done - 2, done - 1)
+  }
+  for (let size = STAGES.chainOf; size <= done; size *= 2) {
+    if (done % size !== 0) continue
+    join('seam', done - size / 2 - 1, done - size / 2)
+    join('chain', done - size, done - 1)
+  }
+}
+
+/**
+ * Section by section, part by part, all at one slow tempo: each hand, both, the seam to the part beside it, the two back to back; the section in one go;
+ * the whole song slowly; and then the tempo. From the end backward where the player likes it so.
+ */
+function slowFirst(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, { slowShare, minutes }: SongPace): Stage[] {
+  const isBackward = settings.school === 'backward'
+  const inOrder = <Item>(items: readonly Item[]): Item[] => isBackward ? [...items].reverse() : [...items]
+  const enough = STAGES.slowEnough * slowShare
+  const shares = { alone: enough, together: enough, join: enough }
+  const sections = runsOf(parts)
+  const stages: Stage[] = []
+  const join = (kind: UnitKind, first: number, last: number, share: number = shares.join) => stages.push(...joinStage(arrangement, parts, kind, first, last, share))
+  for (const { first, last } of inOrder(sections)) {
+    for (const place of inOrder(Array.from({ length: last - first + 1 }, (_, index) => first + index))) {
+      stages.push(...partStages(arrangement, parts[place]!, place, settings, shares))
+      const low = isBackward ? place : place - 1
+      if (settings.joining === 'pairs' && (low - first) % 2 !== 0) continue
+      if (low < first || low >= last) continue
+      join('seam', low, low + 1)
+      join('pair', low, low + 1)
+    }
+    if (settings.joining === 'pairs') for (let low = first + 1; low < last; low += 2) join('seam', low, low + 1)
+    if (last - first >= 2) join('chain', first, last)
+    if (isBackward) join('seam', last, last + 1)
+    else join('seam', first - 1, first)
+  }
+  const whole = songStage(arrangement, parts, enough)
+  stages.push(...whole)
+  if (minutes > STAGES.sectionMinutes && sections.length > 1) for (const { first, last } of inOrder(sections)) join(last - first >= 2 ? 'chain' : 'pair', first, last, STAGES.songShare)
+  // A song of one part has no run of its own: its hands come up to tempo together.
+  const atTempo = whole.length > 0 ? whole : stages.slice(-1)
+  return [...stages, ...atTempo.map(stage => ({ ...stage, share: STAGES.songShare }))]
+}
+
+/** The parts of each section; of a song without sections, a few at a time. */
+function runsOf(parts: readonly CoachPart[]): { first: number, last: number }[] {
+  const runs: { first: number, last: number }[] = []
+  parts.forEach((part, place) => {
+    const run = runs.at(-1)
+    const isSame = run !== undefined && parts[run.first]!.section === part.section && (part.section !== undefined || place - run.first < STAGES.chainOf)
+    if (isSame) run.last = place
+    else runs.push({ first: place, last: place })
+  })
+  return runs
+}
+
+function joinStage(arrangement: Arrangement, parts: readonly CoachPart[], kind: UnitKind, first: number, last: number, share: number): Stage[] {
+  const unit = joinOf(arrangement, parts, kind, first, last)
+  if (!unit) return []
+  const hands = handsOf(arrangement, unit.stretch)
+  return hands.length === 0 ? [] : [{ unit, hands: hands.length === 2 ? 'both' : hands[0]!, share }]
+}
+
+function songStage(arrangement: Arrangement, parts: readonly CoachPart[], share: number): Stage[] {
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
   const isOnePart = parts.length === 1 && isSameStretch(parts[0]!, whole)
   const hands = handsOf(arrangement, whole)
-  if (parts.length > 0 && hands.length > 0 && !isOnePart) stages.push({ unit: { kind: 'song', names: [], stretch: whole, first: 0, last: parts.length - 1 }, hands: hands.length === 2 ? 'both' : hands[0]!, share: STAGES.songShare })
-  return stages.filter((stage, index) => stages.findIndex(other => other.unit.kind === stage.unit.kind && other.hands === stage.hands && other.unit.first === stage.unit.first && other.unit.last === stage.unit.last) === index)
+  if (parts.length === 0 || hands.length === 0 || isOnePart) return []
+  return [{ unit: { kind: 'song', names: [], stretch: whole, first: 0, last: parts.length - 1 }, hands: hands.length === 2 ? 'both' : hands[0]!, share }]
 }
 
-function partStages(arrangement: Arrangement, part: CoachPart, place: number, settings: CoachSettings): Stage[] {
+function partStages(arrangement: Arrangement, part: CoachPart, place: number, settings: CoachSettings, shares: { alone: number, together: number }): Stage[] {
   const unit: Unit = { kind: 'part', names: [part.name], stretch: { from: part.from, to: part.to }, first: place, last: place }
   const hands = handsOf(arrangement, part)
-  if (hands.length < 2) return hands.map(only => ({ unit, hands: only, share: STAGES.togetherShare }))
+  if (hands.length < 2) return hands.map(only => ({ unit, hands: only, share: shares.together }))
   const first = firstHand(arrangement, part, settings)
   const other: Hand = first === 'right' ? 'left' : 'right'
   return [
-    { unit, hands: first, share: STAGES.aloneShare }, { unit, hands: other, share: STAGES.aloneShare },
-    { unit, hands: 'both', share: STAGES.togetherShare },
+    { unit, hands: first, share: shares.alone }, { unit, hands: other, share: shares.alone },
+    { unit, hands: 'both', share: shares.together },
   ]
 }
 

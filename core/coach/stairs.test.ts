@@ -6,18 +6,18 @@ import { proposeParts } from '../parts/propose'
 import { comingDays } from './coming-days'
 import { cutText } from '../words/coach'
 import { whatToCut } from './cuts'
-import { daysIn } from './days'
-import { errorMap } from './error-map'
+import { daysBetween, daysIn } from './days'
+import { errorMap, hardestBar } from './error-map'
 import { gateOf } from './gate'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
 import { afterPasses, startRecord } from './record'
-import { nextOfStage, planSong, songStanding } from './song-plan'
+import { flightOf, nextOfStage, planSong, songStanding } from './song-plan'
 import { stairsOf } from './stairs'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
-const plan = planSong(arrangement, parts, coachSettings({ gate: 3, ownTimeGate: 2, firstHand: 'left' }))
+const plan = planSong(arrangement, parts, coachSettings({ school: 'turns', gate: 3, ownTimeGate: 2, firstHand: 'left' }))
 const DAY_MS = 86_400_000
 let clock = 0
 const pass = (place: number, hands: 'right' | 'left' | 'both', bpm: number, own: Partial<PastPass> = {}): PastPass => {
@@ -62,7 +62,7 @@ describe('the stairs', () => {
     const stage = plan.stages.find(one => one.unit.kind === 'part' && one.unit.first === 0 && one.hands === 'left')!
     const at = plan.grounds.get(stage.key)!.moments[6]!
     const passes = [pass(0, 'left', 72, { mode: 'own-time' }), ...times(4, () => pass(0, 'left', 72, { clean: false, right: 13, failed: [at] }))]
-    for (let count = 0; count < 40 && songStanding(plan, passes).get(stage.key)!.mended.length === 0; count++) {
+    for (let count = 0; count < 40 && flightOf(songStanding(plan, passes), stage).mended.length === 0; count++) {
       const { stretch, mode, bpm } = nextOfStage(plan, songStanding(plan, passes), stage)
       passes.push(pass(0, 'left', bpm, { key: notesKey(arrangement, stretch, 'left'), stretch, mode }))
     }
@@ -79,7 +79,7 @@ describe('the gate of what is played', () => {
     expect(gateOf(plan, waiting, stretch, 'left', true)).toEqual({ inARow: 1, of: 2, isOwnTime: true })
     expect(gateOf(plan, waiting, stretch, 'left', false)).toEqual({ inARow: 0, of: 3, isOwnTime: false })
     const hard = songStanding(plan, [pass(0, 'left', 72, { mode: 'own-time' }), ...times(4, () => pass(0, 'left', 72, { clean: false, right: 13, failed: [at] }))])
-    const { spot } = [...hard.values()].find(flight => flight.spot)!
+    const { spot } = [...hard.flights.values()].find(flight => flight.spot)!
     expect(gateOf(plan, hard, spot!.loop, 'left', false)).toEqual({ inARow: 0, of: 3, isOwnTime: false })
   })
   it('is none of a stretch that is nothing', () => expect(gateOf(plan, songStanding(plan, []), { from: quarters(3), to: quarters(4) }, 'left', false)).toBeUndefined())
@@ -90,6 +90,15 @@ describe('days', () => {
     const at = Date.UTC(2026, 2, 1, 23, 30)
     expect([daysIn('UTC')(at), daysIn('Asia/Tokyo')(at), daysIn('America/Los_Angeles')(at), daysIn('Asia/Kathmandu')(at)]).toEqual(['2026-03-01', '2026-03-02', '2026-03-01', '2026-03-02'])
     expect(() => daysIn('Nowhere/Town')).toThrow(RangeError)
+  })
+  it('are counted by the calendar: an hour over midnight is a day, and so is one with 25 hours', () => {
+    const dayOf = daysIn('Europe/Vienna')
+    const at = (text: string) => Date.parse(text)
+    expect(daysBetween(at('2026-03-01T22:30:00Z'), at('2026-03-01T23:30:00Z'), dayOf)).toBe(1)
+    expect(daysBetween(at('2026-03-01T06:00:00Z'), at('2026-03-01T20:00:00Z'), dayOf)).toBe(0)
+    // The clocks go back on 25 October 2026.
+    expect(daysBetween(at('2026-10-24T22:30:00Z'), at('2026-10-25T22:30:00Z'), dayOf)).toBe(0)
+    expect(daysBetween(at('2026-10-24T21:30:00Z'), at('2026-10-26T23:30:00Z'), dayOf)).toBe(3)
   })
   it('to come have the reviews that fall on them, what is overdue on the first', () => {
     const steps = (['left', 'right', 'both'] as const).flatMap(hands => plan.grounds.get(notesKey(arrangement, parts[0]!, hands))!.steps.slice(2).flatMap(bpm => times(4, () => pass(0, hands, bpm))))
@@ -113,6 +122,10 @@ describe('the error map', () => {
     expect(map.bars).toEqual([1, 2])
     expect(map.shares).toEqual([[0.5, null], [0, 1]])
     expect(map.passes).toEqual([[2, 0], [2, 1]])
+    // Of bar 1 one pass of two failed, of bar 2 one of three: days do not count alike, passes do.
+    expect(hardestBar(map, 5)).toEqual({ bar: 1, share: 0.5 })
+    expect(hardestBar(map, 1)).toEqual({ bar: 2, share: 1 })
+    expect(hardestBar({ ...map, shares: [[0, null], [0, 0]] }, 5)).toBeUndefined()
   })
 })
 

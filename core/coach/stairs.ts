@@ -4,7 +4,8 @@ import { isSameStretch, type Stretch } from '../music/passage'
 import { stretchPlace, type StretchPlace } from '../music/stretch-place'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
 import { tempoOf, type FlightState } from './flight'
-import { isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
+import { steadyGate } from './gate'
+import { flightOf, isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
 import { openStages, turnsNow } from './turns'
 import type { PastPass } from './pass'
 import type { Reason } from './reason'
@@ -49,7 +50,7 @@ export interface Stairs {
 }
 
 /** A pass that is asked for, in plain fields. */
-export interface ShownPass { kind: UnitKind, names: readonly string[], first: number, stretch: Stretch, isWhole: boolean, place: StretchPlace, hands: Hands, mode: 'own-time' | 'steady', bpm: number, meter: Meter, isSpot: boolean, because: Reason }
+export interface ShownPass { kind: UnitKind, names: readonly string[], first: number, stretch: Stretch, isWhole: boolean, place: StretchPlace, hands: Hands, mode: 'own-time' | 'steady', bpm: number, meter: Meter, isSpot: boolean, isNew?: true, because: Reason }
 
 /** `today`: the passes of the day, oldest first. */
 export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): Stairs {
@@ -64,19 +65,19 @@ export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly
   }
 }
 
-export function showPass({ arrangement, grounds }: SongPlan, { stage, stretch, hands, mode, bpm, isSpot, because }: NextPass): ShownPass {
+export function showPass({ arrangement, grounds }: SongPlan, { stage, stretch, hands, mode, bpm, isSpot, isNew, because }: NextPass): ShownPass {
   const { unit } = stage
   // A twin's flight is climbed where its notes first stand.
   const isWhole = isSameStretch(stretch, grounds.get(stage.key)!.stretch)
-  return { kind: unit.kind, names: unit.names, first: unit.first, stretch, isWhole, place: stretchPlace(arrangement, stretch), hands, mode, bpm, meter: meterAt(arrangement, stretch), isSpot, because }
+  return { kind: unit.kind, names: unit.names, first: unit.first, stretch, isWhole, place: stretchPlace(arrangement, stretch), hands, mode, bpm, meter: meterAt(arrangement, stretch), isSpot, ...(isNew ? { isNew } : {}), because }
 }
 
 const meterAt = (arrangement: Arrangement, { from }: Stretch): Meter => barAt(arrangement, from).meter
 
 function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage, isOpen: boolean): ShownFlight {
-  const [ground, flight] = [plan.grounds.get(stage.key)!, standing.get(stage.key)!]
+  const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
   const here = tempoOf(ground, flight)
-  const isDone = isReached(stage, standing)
+  const isDone = isReached(plan, stage, standing)
   // The slower steps are only shown to somebody who stands on them.
   const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= here - 0.5))
   const { spot } = flight
@@ -85,7 +86,7 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
     wantedBpm: Math.round(stage.share * stage.targetBpm),
     treads: steps.map(bpm => ({ bpm, isReached: flight.reachedBpm >= bpm - 1, isClean: flight.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
     ...(flight.phase === 'own-time' ? { ownTime: { inARow: flight.ownTime.inARow, gate: Math.max(1, ground.settings.ownTimeGate) } } : {}),
-    ...(flight.phase === 'tempo' && flight.passes > 0 && !isDone ? { gate: { inARow: flight.adaptive ? flight.adaptive.inARow : flight.ladder.inARow, of: ground.settings.gate } } : {}),
+    ...(flight.phase === 'tempo' && flight.passes > 0 && !isDone ? { gate: steadyGate(ground.settings, flight) } : {}),
     ...(flight.phase === 'spot' && spot ? { spot: { place: stretchPlace(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } } : {}),
   }
 }

@@ -1,5 +1,5 @@
 import { momentsOf } from '../ear/moments'
-import type { Arrangement, Hands } from '../music/arrangement'
+import { tempoAt, type Arrangement, type Hands } from '../music/arrangement'
 import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
 
 /** How long a hand that does not know the place yet needs for a step (own choice; the first passes put it right). */
@@ -35,4 +35,22 @@ export function startingTempo(arrangement: Arrangement, stretch: Stretch, hands:
   })
   const bounded = Math.min(REACHING.mostShare, Math.max(REACHING.leastShare, share)) * targetBpm
   return slowerHandBpm === undefined ? bounded : Math.max(REACHING.leastShare * targetBpm, Math.min(bounded, REACHING.togetherShare * slowerHandBpm))
+}
+
+/** How slowly a song begins when it is learned slowly first: one tempo for all its parts together, so that they can be joined as they are. */
+export const SLOW = {
+  /** Between these shares of the target tempo (common practice: about half to two thirds). */
+  leastShare: 0.5, mostShare: 0.7,
+} as const
+
+/**
+ * The share of a song's tempo at which its parts are learned and joined: what its harder parts ask for (the lower quartile of their own starting
+ * tempos), within usual bounds.
+ */
+export function slowShareOf(arrangement: Arrangement, parts: readonly Stretch[], targetShare: number): number {
+  const shares = parts.map((part) => {
+    const target = tempoAt(arrangement, part.from) * targetShare
+    return startingTempo(arrangement, part, 'both', target) / target
+  }).sort((a, b) => a - b)
+  return Math.min(SLOW.mostShare, Math.max(SLOW.leastShare, shares[Math.floor((shares.length - 1) / 4)] ?? SLOW.mostShare))
 }

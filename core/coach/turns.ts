@@ -1,72 +1,174 @@
-import { compare } from '../music/quarters'
+import { least } from 'd3-array'
+import { compare, subtract, toDecimal } from '../music/quarters'
+import type { FlightState } from './flight'
 import { minutesPlayed, type PastPass } from './pass'
-import { isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
+import type { Reason } from './reason'
+import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
 import type { UnitKind } from './stages'
 
-/**
- * Taking turns: practice of one thing brings less and less the longer it goes on at a stretch, and a hand tires (common practice; blocked
- * and interleaved practice: Shea & Morgan 1979, from memory). The numbers were tried with the simulated learners (docs/coach.md).
- */
+/** When one thing is left for another. */
 export const TURNS = {
-  /** A visit to one thing lasts at most so long, and so many passes. */
-  mostMinutes: 4, mostPasses: 6,
-  /** So many things are under way at once. */
-  underWay: 8,
-  /** After so many passes without a gate it rests: one visit a day, and others come first. */
+  /**
+   * In the school of many turns, practice of one thing brings less and less the longer it goes on at a stretch (blocked and interleaved practice: Shea &
+   * Morgan 1979, from memory): so many passes, so many minutes, so many things under way. Tried with the simulated learners (docs/coach.md).
+   */
+  mostPasses: 6, mostMinutes: 4, underWay: 8,
+  /** In the other schools so many parts are under way at once, and nothing new begins while so many things wait half done. */
+  partsUnderWay: 2, halfDone: 3,
+  /** After so many passes without a gate it rests: others come first, and together may be tried without it. */
   restsAfter: 24,
   /** What was learned and did not go is played so often in all, slower each time. */
   reviewTries: 3, againSlower: 0.92,
+  /** So many places are taken out of a run that failed; where more of them fail, the run is too fast. */
+  takenOut: 2,
 } as const
 
 /** What is made of what: a seam waits for its parts, a pair for its seam. */
 const ORDER: Record<UnitKind, number> = { part: 0, seam: 1, pair: 2, chain: 3, song: 4 }
 
-/** Stages that can be worked on now: not reached, and what they are made of is. In order, twins once. */
+/** Goals that can be worked on now: not reached, and what they are made of is. In order, twins once. */
 export function openStages(plan: SongPlan, standing: SongStanding): PlannedStage[] {
-  const missing = plan.stages.filter(stage => !isReached(stage, standing))
-  const waitsFor = (stage: PlannedStage, other: PlannedStage) => other.unit.first >= stage.unit.first && other.unit.last <= stage.unit.last
-    && (stage.unit.kind === 'part' ? stage.hands === 'both' && other.unit.kind === 'part' && other.hands !== 'both' : ORDER[other.unit.kind] < ORDER[stage.unit.kind])
-  const open = missing.filter(stage => !missing.some(other => other !== stage && waitsFor(stage, other)))
+  const missing = plan.goals.filter(stage => !isReached(plan, stage, standing))
+  const open = missing.filter((stage, index) => !missing.some((other, place) => other !== stage && place < index && waitsFor(plan, standing, stage, other)))
   return open.filter((stage, index) => open.findIndex(other => other.key === stage.key) === index)
 }
+
+function waitsFor(plan: SongPlan, standing: SongStanding, stage: PlannedStage, other: PlannedStage): boolean {
+  if (other.unit.first < stage.unit.first || other.unit.last > stage.unit.last) return false
+  if (stage.unit.kind !== 'part') return ORDER[other.unit.kind] < ORDER[stage.unit.kind]
+  // Together is tried although a hand does not go yet, once that hand has had its time.
+  return stage.hands === 'both' && other.unit.kind === 'part' && other.hands !== 'both' && !isResting(flightOf(standing, other))
+}
+
+const isResting = ({ sinceGate }: FlightState): boolean => sinceGate >= TURNS.restsAfter
 
 /** Whether a pass was one of this stage's: of all its notes or of a place within them. */
 function belongs(plan: SongPlan, stage: PlannedStage, pass: PastPass): boolean {
   const { stretch, hands } = plan.grounds.get(stage.key)!
-  return pass.key === stage.key || (pass.hands === hands && compare(pass.stretch.from, stretch.from) >= 0 && compare(pass.stretch.to, stretch.to) <= 0)
+  // Each hand alone once more is part of working on both.
+  return pass.key === stage.key || ((pass.hands === hands || hands === 'both') && compare(pass.stretch.from, stretch.from) >= 0 && compare(pass.stretch.to, stretch.to) <= 0)
+}
+
+/** What is being visited, how long so far and how long at most; `most` is 0 where it is stayed at until it goes. */
+export interface Turn { stage: PlannedStage, passes: number, minutes: number, most: number }
+
+/** The visit that goes on: its stage is the one that the last pass of the day was heard by. */
+export function turnOf(plan: SongPlan, standing: SongStanding, stages: readonly PlannedStage[], today: readonly PastPass[]): Turn | undefined {
+  const last = today.at(-1)
+  if (!last) return undefined
+  const length = ({ unit: { stretch } }: PlannedStage) => toDecimal(subtract(stretch.to, stretch.from))
+  const key = plan.changes.keys.get(last.key) ?? last.key
+  // A place is a place of the smallest thing that heard it.
+  const stage = stages.find(one => one.key === key) ?? least(stages.filter(one => flightOf(standing, one).lastAtMs === last.atMs), (a, b) => length(a) - length(b))
+  if (!stage) return undefined
+  const visit = today.slice(today.findLastIndex(pass => !belongs(plan, stage, pass)) + 1)
+  return { stage, passes: visit.length, minutes: minutesPlayed(visit), most: plan.settings.school === 'turns' ? TURNS.mostMinutes : plan.settings.turnMinutes }
+}
+
+const isOver = (plan: SongPlan, { passes, minutes, most }: Turn): boolean => (plan.settings.school === 'turns' && passes >= TURNS.mostPasses) || (most > 0 && minutes >= most)
+
+/** Whose turn it is, and who comes after. `today` are the passes of the day, oldest first. */
+export const turnsNow = (plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] =>
+  plan.settings.school === 'turns' ? byTurns(plan, standing, today) : inOrder(plan, standing, today)
+
+/** First what is being visited, until its time is over, then what was longest ago. */
+function byTurns(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] {
+  const open = openStages(plan, standing)
+  const lastAt = new Map(open.map(stage => [stage, today.findLastIndex(pass => belongs(plan, stage, pass))]))
+  const rests = (stage: PlannedStage) => isResting(flightOf(standing, stage)) && lastAt.get(stage)! >= 0
+  const underWay = [...open.filter(stage => !rests(stage)), ...open.filter(rests)].slice(0, TURNS.underWay)
+  const waiting = underWay.map((stage, place) => ({ stage, place })).sort((a, b) => lastAt.get(a.stage)! - lastAt.get(b.stage)! || a.place - b.place).map(one => one.stage)
+  const turn = turnOf(plan, standing, underWay, today)
+  if (!turn) return waiting
+  const others = waiting.filter(stage => stage !== turn.stage)
+  return isOver(plan, turn) ? [...others, turn.stage] : [turn.stage, ...others]
+}
+
+/** In the order of the school: the first goal that is open, until its time is over; what failed in a longer run is taken out of it first. */
+function inOrder(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] {
+  const open = openStages(plan, standing)
+  const out = open.length > 0 ? takenOut(plan, standing, open[0]!) : []
+  const candidates = [...out, ...open]
+  const allowed = candidates.filter(stage => flightOf(standing, stage).lastAtMs !== undefined || out.includes(stage) || mayBegin(plan, standing, stage))
+  const stages = allowed.length > 0 ? allowed : candidates
+  const lastAt = (stage: PlannedStage) => today.findLastIndex(pass => belongs(plan, stage, pass))
+  // What rests comes last, what was longest ago first among it.
+  const ordered = [...stages.filter(stage => !isResting(flightOf(standing, stage))), ...stages.filter(stage => isResting(flightOf(standing, stage))).sort((a, b) => lastAt(a) - lastAt(b))]
+  const turn = turnOf(plan, standing, ordered, today)
+  if (!turn) return ordered
+  const others = ordered.filter(stage => stage !== turn.stage)
+  return isOver(plan, turn) ? [...others, turn.stage] : [turn.stage, ...others]
+}
+
+/** A part is begun while fewer than two others are under way, and nothing is while three things wait half done. */
+function mayBegin(plan: SongPlan, standing: SongStanding, stage: PlannedStage): boolean {
+  const begun = (one: PlannedStage) => flightOf(standing, one).lastAtMs !== undefined
+  const halfDone = plan.goals.filter(one => begun(one) && !isReached(plan, one, standing) && flightOf(standing, one).reachedBpm === 0)
+  if (new Set(halfDone.map(one => one.key)).size >= TURNS.halfDone) return false
+  if (stage.unit.kind !== 'part') return true
+  // A flight that twins share belongs to the first of them.
+  const home = (one: PlannedStage) => plan.stages.find(other => other.key === one.key)!.unit.first
+  const underWay = plan.stages.filter(one => one.unit.kind === 'part' && begun(one) && !isReached(plan, one, standing)).map(home)
+  const itsPart = home(plan.stages.findLast(one => one.unit.kind === 'part' && one.unit.first === stage.unit.first)!)
+  return new Set(underWay.filter(place => place !== itsPart)).size < TURNS.partsUnderWay
 }
 
 /**
- * Whose turn it is, and who comes after: first what is being visited, until its time is over, then what was longest ago. `today` are the
- * passes of the day, oldest first.
+ * What is taken out of a longer run: where its last pass failed, the parts that have not gone at that tempo. None where it failed all over: then it is
+ * too fast.
  */
-export function turnsNow(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] {
-  const open = openStages(plan, standing)
-  const lastAt = new Map(open.map(stage => [stage, today.findLastIndex(pass => belongs(plan, stage, pass))]))
-  const isResting = (stage: PlannedStage) => standing.get(stage.key)!.sinceGate >= TURNS.restsAfter && lastAt.get(stage)! >= 0
-  const underWay = [...open.filter(stage => !isResting(stage)), ...open.filter(isResting)].slice(0, TURNS.underWay)
-  const waiting = underWay.map((stage, place) => ({ stage, place })).sort((a, b) => lastAt.get(a.stage)! - lastAt.get(b.stage)! || a.place - b.place).map(one => one.stage)
-  const last = today.at(-1)
-  const current = last && underWay.find(stage => belongs(plan, stage, last))
-  if (!current) return waiting
-  const visit = today.slice(today.findLastIndex(pass => !belongs(plan, current, pass)) + 1)
-  const isOver = visit.length >= TURNS.mostPasses || minutesPlayed(visit) >= TURNS.mostMinutes
-  const others = waiting.filter(stage => stage !== current)
-  return isOver ? [...others, current] : [current, ...others]
+function takenOut(plan: SongPlan, standing: SongStanding, run: PlannedStage): PlannedStage[] {
+  const flight = flightOf(standing, run)
+  const last = flight.lately.at(-1)
+  const trace = flight.traces.at(-1)
+  if ((run.unit.kind !== 'chain' && run.unit.kind !== 'song') || flight.reachedBpm === 0 || !last || last.clean || !trace || trace.failed.length === 0) return []
+  const failing = plan.parts.map((part, place) => ({ place, failures: trace.failed.filter(at => compare(at, part.from) >= 0 && compare(at, part.to) < 0).length }))
+    .filter(one => one.failures > 0).sort((a, b) => b.failures - a.failures)
+  if (failing.length > TURNS.takenOut) return []
+  return failing.flatMap(({ place }) => {
+    const whole = plan.stages.findLast(stage => stage.unit.kind === 'part' && stage.unit.first === place)
+    if (!whole) return []
+    const stage = { ...whole, share: Math.min(1, last.bpm / run.targetBpm) }
+    return isReached(plan, stage, standing) ? [] : [stage]
+  })
 }
 
-/** The next pass when things take turns; undefined when everything is reached. */
+/** The next pass; undefined when everything is reached. Going from one thing to another, it says why. */
 export function nextInTurn(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): NextPass | undefined {
+  const again = onceMore(plan, standing, today)
+  if (again) return again
   const stage = turnsNow(plan, standing, today)[0]
-  return onceMore(plan, standing, today) ?? (stage && nextOfStage(plan, standing, stage))
+  if (!stage) return undefined
+  const next = nextOfStage(plan, standing, stage)
+  return { ...next, because: withWhy(plan, standing, today, next) }
 }
+
+/** Why it goes from what was played last to what comes now. */
+function withWhy(plan: SongPlan, standing: SongStanding, today: readonly PastPass[], { stage, bpm, because }: NextPass): Reason {
+  const before = turnOf(plan, standing, plan.goals, today)
+  const isSameSpot = because.kind.startsWith('spot') && flightOf(standing, stage).lastAtMs === today.at(-1)?.atMs
+  if (before?.stage.key === stage.key || isSameSpot) return because
+  const run = plan.goals.find(goal => !isReached(plan, goal, standing))
+  const isTakenOut = run !== undefined && run.key !== stage.key && takenOut(plan, standing, run).some(one => one.key === stage.key)
+  const isRunAgain = before?.stage.unit.kind === 'part' && (stage.unit.kind === 'chain' || stage.unit.kind === 'song') && flightOf(standing, stage).passes > 0
+  const then: Reason = isTakenOut
+    ? { kind: 'taken-out', from: nameOf(run), bpm: flightOf(standing, run).lately.at(-1)!.bpm }
+    : isRunAgain ? { kind: 'whole-again', bpm } : because
+  if (!before) return then
+  const { hands } = before.stage
+  if (isReached(plan, before.stage, standing)) return { kind: 'goes', what: nameOf(before.stage), hands, bpm: flightOf(standing, before.stage).reachedBpm, then }
+  if (isOver(plan, before)) return { kind: 'turn-over', what: nameOf(before.stage), hands, minutes: Math.round(before.minutes), then }
+  return then
+}
+
+const nameOf = ({ unit: { kind, names } }: PlannedStage) => ({ kind, names })
 
 /** A part that was learned on an earlier day and did not go just now: it is not left like that. */
 function onceMore(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): NextPass | undefined {
   const last = today.at(-1)
   if (!last || last.clean || last.mode !== 'steady') return undefined
-  const stage = plan.stages.find(one => one.unit.kind === 'part' && one.key === last.key && isReached(one, standing))
+  const stage = plan.stages.find(one => one.unit.kind === 'part' && one.key === last.key && isReached(plan, one, standing))
   const tries = today.length - 1 - today.findLastIndex(pass => pass.key !== last.key)
-  if (!stage || tries >= TURNS.reviewTries || !(standing.get(stage.key)!.reachedAtMs! < today[0]!.atMs)) return undefined
+  if (!stage || tries >= TURNS.reviewTries || !(flightOf(standing, stage).reachedAtMs! < today[0]!.atMs)) return undefined
   return { stage, hands: last.hands, stretch: last.stretch, isSpot: false, mode: 'steady', bpm: Math.round(TURNS.againSlower * last.bpm), because: { kind: 'faded' } }
 }

@@ -26,6 +26,14 @@ describe('a loop', () => {
     expect(plan.clicks.map(click => click.atMs)).toEqual(Array.from({ length: 20 }, (_, beat) => beat * 1000))
   })
 
+  it('at a tempo too slow to carry, the halves of the beat are counted too (common practice)', () => {
+    const passage = stretchPassage(quarters(0), quarters(16), 'both')
+    const slow = loopPlan(FERRY, passage, 30)
+    expect(slow.clicks.filter(click => click.isFiner)).toHaveLength(slow.clicks.length / 2)
+    expect(slow.countIn.slice(0, 3).map(click => [click.beat, click.isFiner ?? false])).toEqual([[1, false], [1, true], [2, false]])
+    expect(slow.clicks[1]!.atMs - slow.clicks[0]!.atMs).toBeCloseTo(1000)
+    expect(loopPlan(FERRY, passage, 40).clicks.some(click => click.isFiner)).toBe(false)
+  })
   it('counts a whole bar and the beats before the pickup (common practice)', () => {
     const { countIn } = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60)
     expect(countIn.map(click => click.beat)).toEqual([1, 2, 3, 4, 1, 2, 3])

@@ -22,6 +22,12 @@ export function feltBeatQuarters(meter: Meter): number {
 /** The beat that a tempo counts, in quarter notes: dotted in compound meters, otherwise a quarter note. */
 export const tempoBeatQuarters = (meter: Meter): number => isCompound(meter) ? feltBeatQuarters(meter) : 1
 
+/** Beats a minute: slower ones nobody can carry (the lowest mark of metronomes; common practice). Below it the beat is counted in its halves, in compound meters in its thirds. */
+export const SLOWEST_BEAT = 40
+
+/** Whether a tempo, quarter notes a minute, is so slow that the beat is counted finer. */
+export const isCountedFiner = (quarterBpm: number, meter: Meter): boolean => quarterBpm < SLOWEST_BEAT * tempoBeatQuarters(meter) - 0.5
+
 /** Beats a minute as they are felt, from quarter notes a minute. */
 export const beatBpm = (meter: Meter, quarterBpm: number): number => quarterBpm / feltBeatQuarters(meter)
 

@@ -45,6 +45,6 @@ describe('the coach’s tempos', () => {
     const reason = { kind: 'gate-up', of: 3, from: 90, to: 96 } as const
     expect(reasonText(reason, { beats: 4, beatType: 4 })).toBe('3 clean in a row at 90: up to 96')
     expect(reasonText(reason, { beats: 6, beatType: 8 })).toBe('3 clean in a row at 60: up to 64')
-    expect(reasonText({ kind: 'new', then: { kind: 'start-tempo', bpm: 90 } }, { beats: 12, beatType: 8 })).toBe('new: the hardest place of it should go at 60')
+    expect(reasonText({ kind: 'new', then: { kind: 'start-tempo', bpm: 90 } }, { beats: 12, beatType: 8 })).toBe('new: with the click, at 60')
   })
 })

@@ -1,5 +1,5 @@
 import type { COACH_DEFAULTS, CoachSettings } from '#core/coach/settings'
-import { GATES } from '#core/coach/settings'
+import { GATES, SCHOOLS, TURN_MINUTES } from '#core/coach/settings'
 import Joi from 'joi'
 
 /** A day of the calendar, YYYY-MM-DD. */
@@ -10,12 +10,14 @@ export const nowSchema = Joi.date().iso().min('2000-01-01').max('2100-01-01')
 
 /** What a player sets of the coach; every field may be left out. */
 export const coachSchema = Joi.object<Partial<CoachSettings>>({
+  school: Joi.string().valid(...SCHOOLS),
   firstHand: Joi.string().valid('harder', 'right', 'left', 'melody', 'chords'),
-  gate: Joi.number().valid(...GATES),
+  gate: Joi.valid(...GATES),
   ownTimeGate: Joi.number().integer().min(0).max(10),
   tempo: Joi.string().valid('steps', 'adaptive'),
   steps: Joi.number().integer().min(3).max(8),
-  joining: Joi.string().valid('forward', 'pairs', 'backward'),
+  joining: Joi.string().valid('forward', 'pairs'),
+  turnMinutes: Joi.number().valid(...TURN_MINUTES),
   chordNames: Joi.boolean(), counting: Joi.boolean(),
   fingering: Joi.string().valid('strict', 'free'),
   advance: Joi.boolean(),

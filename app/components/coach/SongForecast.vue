@@ -16,10 +16,11 @@ const date = (ms: number) => new Date(ms).toLocaleDateString('en-GB', { day: 'nu
 const percent = computed(() => Math.round(100 * props.progress))
 const when = computed(() => {
   const { forecast } = props.song
-  if (!forecast) return props.progress >= 0.97 ? 'It is ready.' : 'After four days of practice there is a forecast here.'
+  if (!forecast) return props.progress >= 0.97 ? 'It is ready.' : 'After four days and some forty minutes of practice there is a forecast here.'
   if (forecast.likelyMs === forecast.latestMs && forecast.likelyMs <= Date.now()) return 'It is ready.'
   const perDay = `${Math.max(1, Math.round(props.song.minutesPerDay))} ${Math.round(props.song.minutesPerDay) > 1 ? 'minutes' : 'minute'} of playing a day`
-  if (forecast.likelyMs > Date.now() + YEAR_MS) return `At ${perDay} it would take more than a year.`
+  if (forecast.earliestMs > Date.now() + YEAR_MS) return `At ${perDay} it would take more than a year.`
+  if (forecast.likelyMs > Date.now() + YEAR_MS) return 'It is too early to say when it will be ready.'
   return `At ${perDay}, ready about ${date(forecast.likelyMs)}; in eight cases of ten between ${date(forecast.earliestMs)} and ${date(forecast.latestMs)}.`
 })
 const FITS = { yes: 'In time for', perhaps: 'Perhaps in time for', no: 'Not in time for' } as const

@@ -1,16 +1,17 @@
 <script setup lang="ts">
-import { mean } from 'd3-array'
+import { hardestBar } from '#core/coach/error-map'
 import type { Hands } from '#core/music/arrangement'
 
 /** Where a song fails: bars by days. */
 const props = defineProps<{ filter: { song: string, part?: string, hands?: Hands } }>()
 const MOST_TICKS = 8
+const NEWEST_DAYS = 5
 const { data: map } = await useFetch('/api/logbook/errors', { query: computed(() => props.filter), deep: false })
 const worst = computed(() => {
   const found = map.value
   if (!found || found.days.length === 0) return 'Nothing of it was practised yet.'
-  const shares = found.bars.map((bar, index) => ({ bar, share: mean(found.shares[index]!.slice(-5)) ?? 0 })).sort((a, b) => b.share - a.share)
-  return shares[0] && shares[0].share > 0 ? `Of late it fails most often in bar ${shares[0].bar}: in ${Math.round(100 * shares[0].share)} % of the passes over it.` : 'Of late it fails nowhere.'
+  const hardest = hardestBar(found, NEWEST_DAYS)
+  return hardest ? `Of late it fails most often in bar ${hardest.bar}: in ${Math.round(100 * hardest.share)} % of the passes over it.` : 'Of late it fails nowhere.'
 })
 
 const figure = computed(() => {

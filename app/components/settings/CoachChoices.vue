@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { COACH_PRESETS, coachSettings, GATES, type CoachSettings } from '#core/coach/settings'
+import { COACH_PRESETS, coachSettings, GATES, TURN_MINUTES, type CoachSettings } from '#core/coach/settings'
 import { COACH_REASONS, PRESET_REASONS } from '#core/words/coach'
 
 /** What players disagree about, each with its reason; and ways of practising that set several at once. */
@@ -10,12 +10,14 @@ const now = computed(() => coachSettings(props.coach))
 interface Choice { key: keyof CoachSettings, label: string, options: readonly (readonly [value: string | number | boolean, label: string])[] }
 const YES_NO = [[true, 'yes'], [false, 'no']] as const
 const CHOICES: readonly Choice[] = [
+  { key: 'school', label: 'Order of practice', options: [['slow-first', 'part by part, slow first, tempo last'], ['tempo-first', 'each part up to its tempo before the next'], ['backward', 'from the end backward, slow first'], ['turns', 'turns between many things']] },
   { key: 'firstHand', label: 'First hand', options: [['harder', 'the one with more to learn'], ['right', 'right'], ['left', 'left'], ['melody', 'the tune'], ['chords', 'the chords']] },
-  { key: 'gate', label: 'Clean in a row', options: GATES.map(gate => [gate, String(gate)] as const) },
+  { key: 'gate', label: 'Clean passes', options: GATES.map(gate => [gate, gate === 'sure' ? 'until it is sure' : `${gate} in a row`] as const) },
   { key: 'ownTimeGate', label: 'First in your own time', options: [[0, 'no'], ...[1, 2, 3, 4, 5].map(times => [times, `${times} ${times === 1 ? 'time' : 'times'} without a wrong key`] as const)] },
   { key: 'tempo', label: 'Tempo', options: [['steps', 'in steps'], ['adaptive', 'adaptive']] },
   { key: 'steps', label: 'Steps to the target', options: [3, 4, 5, 6, 8].map(steps => [steps, String(steps)] as const) },
-  { key: 'joining', label: 'Joining parts', options: [['forward', 'forward, each onto what is there'], ['pairs', 'two by two'], ['backward', 'from the end backward']] },
+  { key: 'joining', label: 'Joining parts', options: [['forward', 'each onto the one beside it'], ['pairs', 'two by two']] },
+  { key: 'turnMinutes', label: 'Time at one thing', options: TURN_MINUTES.map(minutes => [minutes, minutes === 0 ? 'until it goes' : `${minutes} minutes`] as const) },
   { key: 'advance', label: 'The coach leads on the Stand', options: YES_NO },
   { key: 'restBars', label: 'Rest between passes', options: [[0, 'none'], [1, 'a bar'], [2, 'two bars']] },
   { key: 'warmUp', label: 'Warm-up', options: YES_NO },

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { reasonText, unitText } from '#core/words/coach'
 import type { NextPass } from '#core/coach/song-plan'
+import type { Turn } from '#core/coach/turns'
 import type { Meter } from '#core/music/meter'
 
 /** What the coach would play next, and why. */
-const props = defineProps<{ next?: NextPass, meter?: Meter, isHere: boolean, isLoaded: boolean }>()
+const props = defineProps<{ next?: NextPass, meter?: Meter, turn?: Turn, isHere: boolean, isLoaded: boolean }>()
 const isLed = defineModel<boolean>({ required: true })
 defineEmits<{ follow: [] }>()
-const what = computed(() => props.next ? `${props.next.isSpot ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${howWords({ ...props.next, meter: props.meter })}` : '')
+const what = computed(() => props.next ? `${props.next.isSpot || props.next.isNew ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${howWords({ ...props.next, meter: props.meter })}` : '')
+/** How much of its time the thing that is played has had. */
+const turnWords = computed(() => props.turn && props.turn.most > 0 ? `${Math.floor(props.turn.minutes)} of ${props.turn.most} min at this` : '')
 </script>
 
 <template>
@@ -22,7 +25,14 @@ const what = computed(() => props.next ? `${props.next.isSpot ? 'a place in ' : 
       size="lg"
     />
     <p v-if="next && isHere">
-      <b>Stay here:</b> {{ reasonText(next.because, meter) }}.
+      <b>Stay here:</b> {{ reasonText(next.because, meter) }}. <NuxtLink
+        v-if="turnWords"
+        to="/settings"
+        class="turn figure"
+        title="Change how long one thing is stayed at"
+      >
+        {{ turnWords }}
+      </NuxtLink>
     </p>
     <p v-else-if="next">
       <b>Next: {{ what }}.</b> {{ sentence(reasonText(next.because, meter)) }}
@@ -45,5 +55,7 @@ const what = computed(() => props.next ? `${props.next.isSpot ? 'a place in ' : 
 .coach { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: 0.25rem calc(3 * var(--step)); padding: 0.35rem calc(3 * var(--step)); border-top: 1px solid var(--rule); background: var(--sheet); font-size: 1.1rem; }
 p { flex: 0 1 auto; max-width: min(100%, 58rem); }
 @media (min-width: 60rem) { .coach { flex-wrap: nowrap; } }
+
+.turn { color: var(--ink-soft); white-space: nowrap; text-decoration: underline; text-underline-offset: 3px; }
 kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
 </style>

@@ -150,6 +150,7 @@ function toggleKeys() {
       :next="coach.next.value"
       :meter="coach.next.value && barAt(arrangement, coach.next.value.stretch.from).meter"
       :is-here="coach.next.value !== undefined && isNow(coach.next.value)"
+      :turn="coach.turn.value"
       :is-loaded="coach.plan.value !== undefined"
       @follow="goNext"
     />

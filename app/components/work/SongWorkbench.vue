@@ -16,6 +16,7 @@ const work = useWorkbench(props.song)
 /** The saved score's document, taken apart once. */
 const savedDocument = computed(() => new ScoreDocument({ arrangement: work.saved.value, musicXml: work.musicXml.value }))
 const { arrangement, parts, problem, isSaved, saving, canUndo, canRedo } = work
+const again = useToShowAgain(props.song.id, work)
 const route = useRoute()
 
 const chosenPart = ref(Math.max(0, props.song.parts.findIndex(part => part.id === route.query.part)))
@@ -196,7 +197,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
         <span
           role="status"
           class="soft"
-        >{{ isSaved ? `Saved, version ${work.version.value}` : 'Not saved yet' }}</span>
+        >{{ isSaved ? `Saved, version ${work.version.value}` : again ? `Not saved yet. What you have learned stays; to be shown again: ${again}.` : 'Not saved yet' }}</span>
       </div>
     </header>
     <p

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { CARE } from '#core/words/coach'
+
 useHead({ title: 'Songs · Half Step' })
 const { data: songs, refresh } = await useFetch('/api/songs')
 const { data: putAway, refresh: refreshPutAway } = await useFetch('/api/songs', { query: { archived: true } })
@@ -64,7 +66,7 @@ async function takeBack(id: string) {
       </ul>
     </details>
     <p class="care">
-      Take a short break every quarter of an hour, and do not drill one small passage for long. Stop if it hurts: pain, numbness or tingling that stays belongs with a doctor or physiotherapist. Keep headphones at a moderate level. These are the usual cautions of the trade, not medical advice.
+      {{ CARE }}
     </p>
   </div>
 </template>

@@ -4,6 +4,7 @@ import { daysIn } from '#core/coach/days'
 import { coachSettings } from '#core/coach/settings'
 import type { PastPass } from '#core/coach/pass'
 import { failedPlaces } from '#core/coach/pass'
+import type { Arrangement } from '#core/music/arrangement'
 import { afterPasses, restoredRecord, startRecord, storedRecord, type SongRecord } from '#core/coach/record'
 import type { SongInWork } from '#core/coach/session'
 import { planSong, type SongPlan } from '#core/coach/song-plan'
@@ -31,30 +32,47 @@ export async function coachedSong(db: Database, ownerId: string, songId: string,
     .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
   if (!row) return undefined
   const { title, targetDate, targetShare, arrangementId, arrangementIds, document, timeZone, passesKept } = row
-  const itsParts = (await db.select().from(parts).where(eq(parts.arrangementId, arrangementId)).orderBy(asc(parts.place))).map(part => ({ id: part.id, name: part.name, ...stretchOf(part) }))
+  const itsParts = (await db.select().from(parts).where(eq(parts.arrangementId, arrangementId)).orderBy(asc(parts.place)))
+    .map(part => ({ id: part.id, name: part.name, ...(part.section === null ? {} : { section: part.section }), ...stretchOf(part) }))
   const settings = coachSettings(row.coach)
-  const plan = planSong(document, itsParts, settings, targetShare)
   const basis = createHash('sha256').update(JSON.stringify([program, arrangementId, itsParts, settings, targetShare, timeZone])).digest('base64url')
-  const record = await recordOf(db, { ownerId, songId, arrangementIds, plan, basis, dayOf: daysIn(timeZone), passesKept, kept: row.kept?.basis === basis ? row.kept : null })
+  const kept = row.kept?.basis === basis ? row.kept : null
+  const past = kept ? { changes: restoredRecord(kept.record).changes } : { formers: await formersOf(db, songId, arrangementId) }
+  const plan = planSong(document, itsParts, settings, targetShare, past)
+  const record = await recordOf(db, { ownerId, songId, arrangementId, arrangementIds, plan, basis, dayOf: daysIn(timeZone), passesKept, kept })
   return { songId, title, arrangementId, targetDate, targetShare, plan, record }
+}
+
+/** So many earlier versions of a song are looked at for what did not change since. */
+const FORMERS = 5
+
+/** The notes of a song's earlier versions, newest first. */
+async function formersOf(db: Database, songId: string, arrangementId: string): Promise<Arrangement[]> {
+  const rows = await db.select({ document: arrangements.document }).from(arrangements).where(and(eq(arrangements.songId, songId), ne(arrangements.id, arrangementId))).orderBy(desc(arrangements.version)).limit(FORMERS)
+  return rows.map(row => row.document)
 }
 
 /** So many passes are read again before the record is written anew. */
 const UNWRITTEN = 25
 
-interface RecordWanted { ownerId: string, songId: string, arrangementIds: string[], plan: SongPlan, basis: string, dayOf: (ms: number) => string, passesKept: number, kept: typeof records.$inferSelect | null }
+interface RecordWanted { ownerId: string, songId: string, arrangementId: string, arrangementIds: string[], plan: SongPlan, basis: string, dayOf: (ms: number) => string, passesKept: number, kept: typeof records.$inferSelect | null }
 
 /** The record of a song: what was kept of it, and the passes since then; from the first pass on where one came late that is older than what is known. */
 async function recordOf(db: Database, wanted: RecordWanted): Promise<SongRecord> {
-  const { ownerId, songId, arrangementIds, plan, basis, dayOf, passesKept, kept } = wanted
-  const known = kept ? restoredRecord(kept.record) : startRecord(plan)
+  const { ownerId, songId, arrangementId, arrangementIds, plan, basis, dayOf, passesKept, kept } = wanted
+  const known = kept ? restoredRecord(kept.record).record : startRecord(plan)
   if (kept?.upTo === passesKept) return known
   const newer = await passesOfSong(db, ownerId, arrangementIds, plan, { after: kept?.upTo ?? 0, upTo: passesKept })
   const newestMs = known.newestDay.at(-1)?.atMs ?? -Infinity
-  if (newer.length > 0 && newer[0]!.atMs < newestMs) return await recordOf(db, { ...wanted, kept: null })
+  // One that came late: all of it again.
+  if (newer.length > 0 && newer[0]!.atMs < newestMs) {
+    const formers = kept ? await formersOf(db, songId, arrangementId) : plan.formers
+    return await recordOf(db, { ...wanted, plan: { ...plan, formers }, kept: null })
+  }
   const record = afterPasses(plan, known, newer, dayOf)
-  if (newer.length >= UNWRITTEN) {
-    const row = { songId, basis, upTo: passesKept, record: storedRecord(record) }
+  // What earlier versions have to say is worked out once.
+  if (newer.length >= UNWRITTEN || (!kept && plan.formers.length > 0)) {
+    const row = { songId, basis, upTo: passesKept, record: storedRecord(plan, record) }
     await db.insert(records).values(row).onConflictDoUpdate({ target: records.songId, set: row })
   }
   return record
@@ -66,7 +84,7 @@ async function passesOfSong(db: Database, ownerId: string, arrangementIds: strin
     key: passes.notesKey, fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD, hands: passes.hands, mode: passes.mode, bpm: passes.bpm,
     clean: sql<boolean>`${passes.clean} or coalesce(${passes.cleanBefore}, false)`, cleanBut: passes.cleanBut, strictness: passes.strictness, right: passes.right, notes: passes.notes, failed: passes.failed, startedAt: passes.startedAt, lengthMs: passes.lengthMs,
   }).from(passes)
-    .where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after), lte(passes.ordinal, upTo), ne(passes.mode, 'free'), isNotNull(passes.notesKey), or(inArray(passes.arrangementId, arrangementIds), inArray(passes.notesKey, [...plan.grounds.keys()]))))
+    .where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after), lte(passes.ordinal, upTo), ne(passes.mode, 'free'), isNotNull(passes.notesKey), or(inArray(passes.arrangementId, arrangementIds), inArray(passes.notesKey, [...plan.grounds.keys(), ...plan.changes.keys.keys()]))))
     .orderBy(asc(passes.startedAt), asc(passes.ordinal))
   return rows.map(({ key, hands, mode, bpm, clean, cleanBut, strictness, right, notes, failed, startedAt, lengthMs, ...edges }) => ({
     key: key!, stretch: stretchOf(edges), hands, mode: mode === 'own-time' ? mode : 'steady', bpm, clean, cleanBut, strictness, right, notes, failed: failed ?? [], atMs: startedAt.getTime(), lengthMs,

@@ -1,0 +1,105 @@
+import { sha256 } from '@noble/hashes/sha2.js'
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
+import { barAt, tempoAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
+import { notesWithin, type Stretch } from '../music/passage'
+import { compare, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
+import { keyOf } from '../parts/hand-part'
+import type { PastPass } from './pass'
+import { loopsAround } from './hard-spots'
+
+/**
+ * What the hands do to reach a moment: from these keys to those, so long after, alone or together. The same step elsewhere in the song, in another
+ * version of it or in a part with other edges has the same name: what was shown of it once is known there too.
+ */
+export interface Step { place: Quarters, name: string }
+
+/** The fastest tempo, quarter notes a minute, at which each step went right with the click; 0 where only its keys were found, in the player's own time. */
+export type Shown = ReadonlyMap<string, number>
+
+/** So much of the steps' text is kept: 64 bits. */
+const NAME_LENGTH = 16
+
+/** The steps of a stretch, in order. The first one comes from nowhere. */
+export function stepsOf(arrangement: Arrangement, stretch: Stretch, hands: Hands): Step[] {
+  const steps: Step[] = []
+  const before: Partial<Record<Hand, { pitches: number[], at: Quarters }>> = {}
+  const notes = notesWithin(arrangement, stretch).filter(note => !note.grace && (hands === 'both' || note.hand === hands))
+  for (let from = 0; from < notes.length;) {
+    const at = notes[from]!.onset
+    let to = from + 1
+    while (to < notes.length && equal(notes[to]!.onset, at)) to++
+    const moved = (['right', 'left'] as const).flatMap((hand) => {
+      const pitches = notes.slice(from, to).filter(note => note.hand === hand).map(note => note.pitch).sort((a, b) => a - b)
+      if (pitches.length === 0) return []
+      const last = before[hand]
+      before[hand] = { pitches, at }
+      return [`${hand} ${last ? `${last.pitches.join(' ')} ${keyOf(subtract(at, last.at))}` : ''}>${pitches.join(' ')}`]
+    })
+    steps.push({ place: at, name: bytesToHex(sha256(utf8ToBytes(`${hands === 'both' ? 'both ' : ''}${moved.join('+')}`))).slice(0, NAME_LENGTH) })
+    from = to
+  }
+  return steps
+}
+
+/** Steps of stretches, each worked out once. */
+export type StepsOf = (stretch: Stretch, hands: Hands) => readonly Step[]
+
+export function rememberedSteps(arrangement: Arrangement): StepsOf {
+  const known = new Map<string, Step[]>()
+  return (stretch, hands) => {
+    const name = `${keyOf(stretch.from)} ${keyOf(stretch.to)} ${hands}`
+    const found = known.get(name) ?? stepsOf(arrangement, stretch, hands)
+    known.set(name, found)
+    return found
+  }
+}
+
+/** What is known after a pass: its steps but those that failed; of hands together each hand's too. Unchanged where it showed nothing new. */
+export function afterShowing(arrangement: Arrangement, steps: StepsOf, shown: Shown, { stretch, hands, mode, bpm, failed }: Pick<PastPass, 'stretch' | 'hands' | 'mode' | 'bpm' | 'failed'>): Shown {
+  const wrong = new Set(failed.map(keyOf))
+  const pace = bpm / tempoAt(arrangement, stretch.from)
+  let after: Map<string, number> | undefined
+  for (const { name, place } of (hands === 'both' ? ['both', 'right', 'left'] as const : [hands]).flatMap(one => steps(stretch, one))) {
+    const value = mode === 'own-time' ? 0 : pace * tempoAt(arrangement, place)
+    if ((shown.get(name) ?? -1) >= value || wrong.has(keyOf(place))) continue
+    ;(after ??= new Map(shown)).set(name, value)
+  }
+  return after ?? shown
+}
+
+/** What of a stage was shown so far. */
+export interface KnownShare {
+  /** The slowest of its steps, quarter notes a minute; 0 where one was never played in time. */
+  bpm: number
+  /** The places whose step was never played in time. */
+  fresh: Quarters[]
+  /** Whether all its keys have been found. */
+  keys: boolean
+}
+
+/** The first step of a stretch comes from elsewhere wherever it was played before: it is known with the one after it. */
+export function knownOf(shown: Shown, steps: readonly Step[]): KnownShare {
+  const counted = steps.length > 1 ? steps.slice(1) : steps
+  if (counted.length === 0) return { bpm: 0, fresh: [], keys: false }
+  const tempos = counted.map(step => shown.get(step.name) ?? -1)
+  return { bpm: Math.max(0, Math.min(...tempos)), fresh: counted.filter((_, index) => tempos[index]! <= 0).map(step => step.place), keys: tempos.every(tempo => tempo >= 0) }
+}
+
+/** So much of a stage may be new, with a beat before and after each place, that only this is asked for (own choice). */
+export const NEW_AT_MOST = 0.5
+
+/** What is new of a stage that is mostly known, each place with a beat before and after; none where too much of it is. */
+export function newLoops(arrangement: Arrangement, stretch: Stretch, fresh: readonly Quarters[]): Stretch[] {
+  const loops: Stretch[] = []
+  for (const loop of loopsAround(arrangement, stretch, fresh)) {
+    const before = loops.at(-1)
+    if (before && compare(loop.from, before.to) <= 0) loops[loops.length - 1] = { from: before.from, to: loop.to }
+    else loops.push(loop)
+  }
+  const length = ({ from, to }: Stretch) => toDecimal(subtract(to, from))
+  return loops.reduce((sum, loop) => sum + length(loop), 0) > NEW_AT_MOST * length(stretch) ? [] : loops
+}
+
+/** The printed numbers of the bars that places lie in, each once. */
+export const barsOf = (arrangement: Arrangement, places: readonly Quarters[]): number[] =>
+  [...new Set([...places].sort(compare).map(place => barAt(arrangement, place).number))]

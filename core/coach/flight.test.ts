@@ -127,6 +127,19 @@ describe('never stuck', () => {
   })
 })
 
+describe('own time that does not end', () => {
+  it('with one wrong key each time goes on to the click, with many cuts out the hardest place, of both hands takes each alone', () => {
+    const one = groundWith()
+    const nearly = play(one, startFlight(one), [[3], [5], [3], [3]])
+    expect(nextOn(one, nearly)).toMatchObject({ mode: 'steady' })
+    expect(nearly.because.kind).toBe('keys-nearly-known')
+    const lost = play(one, startFlight(one), Array.from({ length: 4 }, () => [3, 6, 9]))
+    expect(nextOn(one, lost)).toMatchObject({ mode: 'own-time', isSpot: true })
+    const both = groundWith({}, 'both')
+    expect(play(both, startFlight(both), Array.from({ length: 4 }, () => [3, 6, 9])).oneHand).toEqual({ right: 3, left: 3 })
+  })
+})
+
 describe('what the coach says is what it does', () => {
   const small = (to: number) => groundOf(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right', notesKey(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right'), TEMPOS, coachSettings({ gate: 3, ownTimeGate: 1 }))
   /** Everything said on the way of somebody who fails at some moments, with whether a place was cut out. */

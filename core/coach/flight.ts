@@ -47,7 +47,8 @@ export interface SpotState extends HardSpot {
  */
 export interface FlightState {
   phase: 'own-time' | 'tempo' | 'spot'
-  ownTime: { inARow: number, isDone: boolean }
+  /** `unclean`: passes in a row there with a wrong key. */
+  ownTime: { inARow: number, isDone: boolean, unclean?: number }
   ladder: LadderState
   adaptive?: AdaptiveState
   /** The fastest tempo whose gate was met, and the fastest clean pass; 0 for none. */
@@ -154,11 +155,22 @@ const traceOf = ({ stretch, failed }: PastPass, shift: Quarters): PassTrace => s
   ? { stretch, failed }
   : { stretch: { from: add(stretch.from, shift), to: add(stretch.to, shift) }, failed: failed.map(place => add(place, shift)) }
 
-function afterOwnTime({ settings }: Ground, state: FlightState, pass: PastPass): FlightState {
+/** Passes in a row with a wrong key in own time, before something else is changed; a single wrong key is then no reason to go on with it. */
+const OWN_TIME_TRIES = 4
+
+function afterOwnTime(ground: Ground, state: FlightState, pass: PastPass): FlightState {
+  const gate = Math.max(1, ground.settings.ownTimeGate)
   const inARow = pass.clean ? state.ownTime.inARow + 1 : 0
-  const gate = Math.max(1, settings.ownTimeGate)
-  if (inARow < gate) return { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { ...state.ownTime, inARow }, because: pass.clean ? { kind: 'no-wrong-key', count: inARow, of: gate } : { kind: 'own-time-once-more' } }
-  return { ...state, phase: 'tempo', ownTime: { inARow: 0, isDone: true }, because: { kind: 'keys-known' } }
+  const unclean = pass.clean ? 0 : (state.ownTime.unclean ?? 0) + 1
+  const known: FlightState = { ...state, phase: 'tempo', ownTime: { inARow: 0, isDone: true }, because: { kind: 'keys-known' } }
+  if (inARow >= gate) return known
+  const again: FlightState = { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { inARow, isDone: state.ownTime.isDone, unclean }, because: pass.clean ? { kind: 'no-wrong-key', count: inARow, of: gate } : { kind: 'own-time-once-more' } }
+  if (unclean < OWN_TIME_TRIES) return again
+  if (resultOf(pass) === 'near') return { ...known, because: { kind: 'keys-nearly-known' } }
+  const anew = { ...again, ownTime: { inARow: 0, isDone: state.ownTime.isDone } }
+  if (ground.hands === 'both') return { ...anew, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
+  const spot = spotIn(ground, anew.traces, true)
+  return spot ? { ...anew, phase: 'spot', spot: { ...spot, mode: 'own-time', bpm: tempoOf(ground, anew), inARow: 0, misses: 0, passes: 0 }, because: { kind: 'spot', failures: spot.failures, passes: spot.passes } } : anew
 }
 
 function afterSteady(ground: Ground, state: FlightState, pass: PastPass): FlightState {
@@ -279,7 +291,7 @@ function afterSpotPass(ground: Ground, state: FlightState, spot: SpotState, pass
 
 function backToWhole({ steps }: Ground, state: FlightState, spot: SpotState, pass: PastPass, because: Reason): FlightState {
   return {
-    ...state, phase: 'tempo', spot: undefined, traces: [], mendedSinceGate: state.mendedSinceGate + 1, mended: [...state.mended, { first: spot.first, last: spot.last, atMs: pass.atMs }],
+    ...state, phase: state.ownTime.isDone || state.passes > OWN_TIME_TRIES ? 'tempo' : 'own-time', spot: undefined, traces: [], mendedSinceGate: state.mendedSinceGate + 1, mended: [...state.mended, { first: spot.first, last: spot.last, atMs: pass.atMs }],
     ladder: { ...state.ladder, step: Math.max(0, stepAt(steps, spot.bpm)), inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE },
     ...(state.adaptive ? { adaptive: { ...state.adaptive, inARow: 0, staircase: { ...state.adaptive.staircase, level: spot.bpm, inARow: 0 } } } : {}),
     because,

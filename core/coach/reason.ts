@@ -21,7 +21,7 @@ export type Reason
     | { kind: 'clean-up', from: number, to: number } | { kind: 'unclean-down', from: number, to: number } | { kind: 'to-and-fro', bpm: number }
     | { kind: 'help', help: LadderHelp } | { kind: 'lost-everywhere' } | { kind: 'good-enough', clean: number, of: number, bpm: number }
     // In the player's own time
-    | { kind: 'no-wrong-key', count: number, of: number } | { kind: 'own-time-once-more' } | { kind: 'keys-first' } | { kind: 'keys-known' }
+    | { kind: 'no-wrong-key', count: number, of: number } | { kind: 'own-time-once-more' } | { kind: 'keys-first' } | { kind: 'keys-known' } | { kind: 'keys-nearly-known' }
     // A hard place
     | { kind: 'spot', failures: number, passes: number } | { kind: 'spot-once-more' } | { kind: 'spot-own-time' } | { kind: 'spot-slower', bpm: number }
     | { kind: 'spot-in-a-row', count: number, of: number } | { kind: 'spot-grows', of: number } | { kind: 'spot-mended' } | { kind: 'spot-no-better' }

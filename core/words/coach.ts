@@ -72,6 +72,7 @@ export function reasonText(reason: Reason, meter?: Meter): string {
     case 'own-time-once-more': return 'once more in your own time'
     case 'keys-first': return 'the keys are not there yet: in your own time, without the click'
     case 'keys-known': return 'the keys are known: now with the click'
+    case 'keys-nearly-known': return 'nearly all keys are known: now with the click, and the one that is missing will come'
     case 'spot': return `${reason.failures} of the last ${reason.passes} passes failed here: this place alone, with a beat before and after it`
     case 'spot-once-more': return 'the same place once more'
     case 'spot-own-time': return 'this place in your own time, without the click'

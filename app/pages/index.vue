@@ -39,7 +39,7 @@ type Item = NonNullable<typeof today.value>['items'][number]
 const nameOf = ({ what }: Item) => what ? placedUnitText(what, what.isSpot || what.isNew ? what.place : undefined) : 'Hands off the keys'
 const whatOf = ({ kind, what }: Item): SessionItemName => ({ item: kind, unit: { kind: what!.kind, names: [...what!.names] }, ...(what!.isSpot || what!.isNew ? { place: what!.place } : {}) })
 const linkOf = (item: Item) => item.what?.partId ? standLink(item.what.partId, { hands: item.what.hands, bpm: item.what.bpm, mode: item.what.mode, stretch: item.what.kind === 'part' && item.what.isWhole ? undefined : item.what.stretch, isLed: item.kind !== 'warm-up' && item.kind !== 'run' }) : undefined
-const thenWords = (then?: readonly Hands[]) => then?.length ? `; then ${then.map(hands => HANDS_WORDS[hands]).join(', ')}` : ''
+const thenWords = (then?: readonly (Hands | 'pair')[]) => then?.length ? `; then ${then.map(one => one === 'pair' ? 'back to back' : HANDS_WORDS[one]).join(', ')}` : ''
 const minutesText = (minutes: number) => minutes < 0.75 ? 'under a minute' : `${Math.round(minutes)} min`
 const firstPlayable = computed(() => today.value?.items.findIndex(item => item.what) ?? -1)
 const dateText = computed(() => today.value ? new Date(`${today.value.day}T12:00:00`).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' }) : '')

@@ -30,8 +30,8 @@ export interface SessionItem {
   title?: string
   /** What to play: where, with which hands, how fast. */
   what?: NextPass
-  /** What comes after it in the same item: the other hand, both together. */
-  then?: Hands[]
+  /** What comes after it in the same item: the other hand, both together; after a seam its two parts back to back. */
+  then?: (Hands | 'pair')[]
 }
 
 export const SESSION = {
@@ -43,7 +43,7 @@ export const SESSION = {
   /** So long at the keys, then so long a break. */
   breakAfterMinutes: CAUTIONS.playedMinutes, breakMinutes: 3,
   /** Passes until a stage goes, while the player's own gates are too few to tell, and the bounds of what they tell. */
-  passesToGo: 5, fewestGates: 3, fewestPasses: 2, mostPasses: 12,
+  passesToGo: 8, fewestGates: 3, fewestPasses: 2, mostPasses: 12,
   /** The plan looks so many stages ahead. */
   ahead: 40,
   /** No item is worth beginning for less. */
@@ -186,8 +186,10 @@ function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number
     const what = nextOfStage(plan, standing, stage)
     const goes = Math.max(SESSION.leastMinutes, passes * (lengthMinutes(plan, stage, what.bpm) + COUNT_IN_SHARE * SESSION.readyMinutes))
     const last = items.at(-1)
-    if (last && stage.unit.kind === 'part' && last.what!.stage.unit.kind === 'part' && last.what!.stage.unit.first === stage.unit.first) {
-      last.then = [...last.then ?? [], stage.hands]
+    const before = last?.what?.stage.unit
+    const isSamePlace = before && before.first === stage.unit.first && before.last === stage.unit.last
+    if (last && isSamePlace && (stage.unit.kind === before.kind || (before.kind === 'seam' && stage.unit.kind === 'pair'))) {
+      last.then = [...last.then ?? [], stage.unit.kind === 'pair' ? 'pair' : stage.hands]
       last.minutes += goes
     }
     else items.push({ ...workItem(song, stage), minutes: goes })

@@ -51,13 +51,13 @@ export const EFFORT = {
   /** Another finger on the same key: struck again, slowly; struck again fast with the same finger; changed while held. */
   change: 1.6, hurriedRepeat: 2.5, hurriedMs: 130, substitution: 5,
   /** A chord's hand is where its fingers lie at rest: for each half step that it has moved from the one before. */
-  chordShift: 0.4,
-  /** A finger other than the one that a scale's usual fingering has for this key, inside a run. */
-  offScalePattern: 1.97, offScalePatternAtEnds: 1.525,
+  chordShift: 0.15,
   /** At the beginning of a way outward, a finger that leaves the hand less room: for each finger from the thumb. */
   start: 0.629,
+  /** A chord's keys that lie off the fingers, more than in its usual shape: for each half step. */
+  offShape: 1.5,
   /** A chord that leaves the little finger idle, for each finger: the hand lies open over it (common practice: a triad is 1 3 5). */
-  idleTop: 0.3,
+  idleTop: 1,
   /** More than the hand reaches: only where there is no other way. */
   beyondReach: 60,
 } as const

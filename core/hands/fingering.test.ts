@@ -85,7 +85,7 @@ describe('what hands do', () => {
   it('names the thumb passing under, and the hand moving', () => {
     const { events } = findFingering(line(upward(60, 1)), { hand: 'right', scale: SCALES.major })
     expect(events).toMatchObject([{ kind: 'crossing', id: 'n3', finger: 1, from: 3 }])
-    expect(describeEvent(events[0]!, 'F4')).toBe('the thumb passes under 3 to F')
+    expect(describeEvent(events[0]!, 'F4')).toBe('thumb under to F')
     expect(findFingering(line([60, 84]), { hand: 'right' }).events[0]!.kind).toBe('position-change')
   })
 })
@@ -113,14 +113,14 @@ describe('what must hold', () => {
     expect(fingers(notes, { hand: 'right' })[0]).toBe('1')
     expect(fingers(notes, { hand: 'right' }).slice(1)).toMatch(/^[2-5]{3}$/)
   })
-  it('alternatives cost more, and locking one of them costs just that', () => {
+  it('alternatives cost more, and locking one of them costs just that, or less where the figure around it finds other fingers', () => {
     const notes = line([60, 64, 67, 72, 67, 64])
     const best = findFingering(notes, { hand: 'right' })
     for (const [index, note] of best.notes.entries()) {
       for (const { finger, extraCost } of note.alternatives.slice(0, 2)) {
         expect(extraCost).toBeGreaterThanOrEqual(0)
         const locked = notes.map((one, place) => place === index ? { ...one, locked: finger } : one)
-        expect(findFingering(locked, { hand: 'right' }).cost).toBeCloseTo(best.cost + extraCost, 1)
+        expect(findFingering(locked, { hand: 'right' }).cost).toBeLessThanOrEqual(best.cost + extraCost + 0.05)
       }
     }
   })

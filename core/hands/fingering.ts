@@ -1,7 +1,8 @@
 import type { Hand } from '../music/arrangement'
 import type { MidiPitch } from '../music/pitch'
 import { AT_REST, EFFORT, isBlack, spanOf, TABLE_REACH, type Finger } from './ergonomics'
-import { scaleFingers } from './scale-pattern'
+import { figureWishes, type Wish } from './figures'
+import { offOf, shapeOf } from './hand-shape'
 
 /** A note of one hand. Times in ms of playing, at the tempo it is to be played at. */
 export interface FingerNote { id: string, pitch: MidiPitch, onsetMs: number, endMs: number, /** The player's or the file's finger, to be kept. */ locked?: Finger }
@@ -10,8 +11,8 @@ export interface FingeringOptions {
   hand: Hand
   /** How far the player reaches from thumb to little finger, half steps. */
   reach?: number
-  /** Seven pitch classes from the tonic, whose usual fingering runs should follow. */
-  scale?: readonly number[]
+  /** The key's tonic as a pitch class, for runs that fit several scales. */
+  tonic?: number
 }
 
 export type FingeringEventKind = 'crossing' | 'substitution' | 'stretch' | 'position-change' | 'repeated-note' | 'beyond-reach' | 'impossible'
@@ -46,7 +47,7 @@ export function findFingering(notes: readonly FingerNote[], options: FingeringOp
   const key = (index: number) => isLeft ? -notes[index]!.pitch : notes[index]!.pitch
   const keys = notes.map((_, index) => key(index))
   const black = notes.map(note => isBlack(note.pitch))
-  const pattern = patternWishes(notes, options)
+  const pattern = figureWishes({ notes, keys, moments: struckTogether(notes, keys), hand: options.hand }, options.tonic)
   const context: Context = { notes, keys, black, reach, pattern }
   const moments = momentsOf(context)
 
@@ -164,18 +165,23 @@ interface Context {
   pattern: readonly (Wish | undefined)[]
 }
 
-/** A finger that a note should rather have, and what another one costs. */
-interface Wish { finger: Finger, cost: number }
+/** The notes that begin at each moment, in order, from low keys to high. */
+function struckTogether(notes: readonly FingerNote[], keys: readonly number[]): number[][] {
+  const moments: number[][] = []
+  notes.forEach((note, index) => {
+    const last = moments.at(-1)
+    if (last && note.onsetMs - notes[last[0]!]!.onsetMs < 1) last.push(index)
+    else moments.push([index])
+  })
+  return moments.map(struck => struck.sort((a, b) => keys[a]! - keys[b]!))
+}
 
 function momentsOf(context: Context): Moment[] {
   const { notes, keys, reach } = context
   const moments: Moment[] = []
   let held: number[] = []
-  for (let from = 0; from < notes.length;) {
-    const atMs = notes[from]!.onsetMs
-    let to = from + 1
-    while (to < notes.length && notes[to]!.onsetMs - atMs < 1) to++
-    const struck = Array.from({ length: to - from }, (_, index) => from + index).sort((a, b) => keys[a]! - keys[b]!)
+  for (const struck of struckTogether(notes, keys)) {
+    const atMs = notes[Math.min(...struck)]!.onsetMs
     held = held.filter(note => notes[note]!.endMs > atMs + HELD_MS && !struck.some(one => keys[one] === keys[note]))
     // What cannot be held beside what is struck is let go, the oldest first (the pedal may keep it).
     while (held.length > 0 && (held.length + struck.length > 5 || spread([...held, ...struck].map(note => keys[note]!)) > reach)) held.shift()
@@ -183,7 +189,6 @@ function momentsOf(context: Context): Moment[] {
     const states = statesOf(context, sounding)
     moments.push({ struck, keys: sounding, atMs, states, own: states.map(fingers => ownCost(context, sounding, struck, fingers)) })
     held = [...held, ...struck]
-    from = to
   }
   return moments
 }
@@ -212,21 +217,22 @@ function statesOf({ notes }: Context, sounding: readonly number[]): Finger[][] {
 }
 
 /** What the fingers of one moment cost by themselves: weak fingers, black keys, the chord's stretches. */
-function ownCost({ keys, black, reach, pattern }: Context, sounding: readonly number[], struck: readonly number[], fingers: readonly Finger[]): number {
+function ownCost({ notes, keys, black, reach, pattern }: Context, sounding: readonly number[], struck: readonly number[], fingers: readonly Finger[]): number {
   let cost = 0
   sounding.forEach((note, place) => {
     if (!struck.includes(note)) return
     const finger = fingers[place]!
-    if (struck.length === 1) {
-      cost += EFFORT.weak[finger] ?? 0
-      const wish = pattern[note]
-      if (wish && wish.finger !== finger) cost += wish.cost
-    }
+    const wish = pattern[note]
+    if (wish && wish.finger !== finger) cost += wish.cost
+    if (struck.length === 1) cost += EFFORT.weak[finger] ?? 0
     const share = struck.length === 1 ? 1 : EFFORT.blackInChord
     if (black[note] && finger === 1) cost += EFFORT.thumbOnBlack * share
     if (black[note] && finger === 5) cost += EFFORT.fiveOnBlack * share
   })
-  if (struck.length > 2) cost += (5 - fingers.at(-1)!) * EFFORT.idleTop + (fingers[0]! - 1) * EFFORT.idleTop
+  if (struck.length > 2 && struck.length === sounding.length) {
+    const [own, pitches] = [sounding.map(note => keys[note]!), sounding.map(note => notes[note]!.pitch)]
+    cost += EFFORT.offShape * Math.max(0, offOf(own, pitches, fingers) - (shapeOf(own, pitches)?.off ?? 0)) + (own.at(-1)! - own[0]! >= 6 ? (5 - fingers.at(-1)! + fingers[0]! - 1) * EFFORT.idleTop : 0)
+  }
   for (let low = 0; low < sounding.length; low++) {
     for (let high = low + 1; high < sounding.length; high++) {
       cost += chordSpanCost(keys[sounding[high]!]! - keys[sounding[low]!]!, fingers[low]!, fingers[high]!, reach)
@@ -304,31 +310,6 @@ function besideWhite(fromBlack: boolean, f: Finger, toBlack: boolean, g: Finger)
   if (fromBlack === toBlack) return 0
   const onBlack = fromBlack ? f : g
   return onBlack === 1 || onBlack === 5 ? EFFORT.besideWhite : 0
-}
-
-/** A run of steps longer than five fingers, in the scale, wants the scale's own fingering; its ends are free. */
-function patternWishes(notes: readonly FingerNote[], { scale, hand }: FingeringOptions): (Wish | undefined)[] {
-  const wishes: (Wish | undefined)[] = notes.map(() => undefined)
-  if (!scale) return wishes
-  const fingers = scaleFingers(scale, hand)
-  const isAlone = (index: number) => notes[index - 1]?.onsetMs !== notes[index]!.onsetMs && notes[index + 1]?.onsetMs !== notes[index]!.onsetMs
-  const direction = (index: number) => {
-    const step = notes[index]!.pitch - notes[index - 1]!.pitch
-    return Math.abs(step) <= 3 && step !== 0 && fingers.has(notes[index]!.pitch % 12) && isAlone(index) ? Math.sign(step) : 0
-  }
-  for (let from = 0; from < notes.length;) {
-    let to = from + 1
-    const way = to < notes.length && isAlone(from) && fingers.has(notes[from]!.pitch % 12) ? direction(to) : 0
-    while (way !== 0 && to < notes.length && direction(to) === way) to++
-    if (to - from > 5) {
-      for (let index = from; index < to; index++) {
-        const isEnd = index === from || index === to - 1
-        wishes[index] = { finger: fingers.get(notes[index]!.pitch % 12)!, cost: isEnd ? EFFORT.offScalePatternAtEnds : EFFORT.offScalePattern }
-      }
-    }
-    from = Math.max(from + 1, way === 0 ? to : to - 1)
-  }
-  return wishes
 }
 
 function eventsOf(context: Context, moments: readonly Moment[], chosen: readonly number[]): FingeringEvent[] {

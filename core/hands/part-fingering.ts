@@ -2,9 +2,9 @@ import { Note } from 'tonal'
 import type { Arrangement, Hand } from '../music/arrangement'
 import { keyAt } from '../music/key'
 import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
-import { findFingering, type Fingering } from './fingering'
+import { compareFingers, type ComparedFinger } from './alternatives'
+import { findFingering, type Fingering, type FingeringOptions, type FingerNote } from './fingering'
 import type { Finger } from './ergonomics'
-import { SCALES } from './scale-pattern'
 
 export interface PartFingeringOptions {
   /** From thumb to little finger, half steps. */
@@ -14,17 +14,22 @@ export interface PartFingeringOptions {
   bpm?: number
 }
 
-/** Fingers for one hand in a stretch of an arrangement, at its tempo and in its key. */
-export function fingerPart(arrangement: Arrangement, stretch: Stretch, hand: Hand, { reach, keep = 'written', bpm }: PartFingeringOptions = {}): Fingering {
+/** One hand's notes in a stretch, as fingers are looked for: at a tempo, with the fingers that stand. */
+function fingerNotes(arrangement: Arrangement, stretch: Stretch, hand: Hand, { keep = 'written', bpm }: PartFingeringOptions): FingerNote[] {
   const own = new Set(arrangement.notes.filter(note => note.fingerBy === 'player').map(note => note.id))
-  const notes = expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hand), bpm).map(note => ({
+  return expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hand), bpm).map(note => ({
     id: note.id, pitch: note.pitch, onsetMs: note.onsetMs, endMs: note.onsetMs + note.durationMs,
     ...(note.finger !== undefined && keep !== 'none' && (keep === 'written' || own.has(note.id)) ? { locked: note.finger as Finger } : {}),
   }))
-  return findFingering(notes, { hand, reach, scale: scaleAt(arrangement, stretch) })
 }
 
-function scaleAt(arrangement: Arrangement, stretch: Stretch): number[] {
-  const { tonic, isMinor } = keyAt(arrangement, stretch.from)
-  return SCALES[isMinor ? 'minor' : 'major'].map(step => (Note.chroma(tonic)! + step) % 12)
-}
+const optionsOf = (arrangement: Arrangement, stretch: Stretch, hand: Hand, reach?: number): FingeringOptions =>
+  ({ hand, reach, tonic: Note.chroma(keyAt(arrangement, stretch.from).tonic) ?? undefined })
+
+/** Fingers for one hand in a stretch of an arrangement, at its tempo and in its key. */
+export const fingerPart = (arrangement: Arrangement, stretch: Stretch, hand: Hand, options: PartFingeringOptions = {}): Fingering =>
+  findFingering(fingerNotes(arrangement, stretch, hand, options), optionsOf(arrangement, stretch, hand, options.reach))
+
+/** What else a note of the stretch could be played with, and what that would change. */
+export const otherFingers = (arrangement: Arrangement, stretch: Stretch, hand: Hand, fingering: Fingering, id: string, options: PartFingeringOptions = {}): ComparedFinger[] =>
+  compareFingers(fingerNotes(arrangement, stretch, hand, options), fingering, id, optionsOf(arrangement, stretch, hand, options.reach))

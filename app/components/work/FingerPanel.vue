@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { Fingering } from '#core/hands/fingering'
 import { barAt, positionIn, type Arrangement, type Hand, type Note } from '#core/music/arrangement'
-import { describeEvent } from '#core/words/fingering'
+import type { ComparedFinger } from '#core/hands/alternatives'
+import { comparedText, describeEvent } from '#core/words/fingering'
 import { displayName, type NoteNames } from '#core/words/note-names'
 import { barText, beatText } from '#core/words/places'
 
@@ -10,6 +11,7 @@ const props = defineProps<{
   arrangement: Arrangement
   fingerings: Record<Hand, Fingering>
   chosen: readonly string[]
+  others: readonly ComparedFinger[]
   reach: number
   names: NoteNames
 }>()
@@ -62,12 +64,18 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
             Let it go
           </UButton>
         </div>
-        <p
-          v-if="found.alternatives.length"
-          class="soft figure"
+        <ul
+          v-if="others.length"
+          class="soft"
+          aria-label="Other fingers"
         >
-          Instead: {{ found.alternatives.map(one => `${one.finger} (effort +${one.extraCost.toFixed(1)})`).join(', ') }}
-        </p>
+          <li
+            v-for="other in others"
+            :key="other.finger"
+          >
+            <b class="figure">{{ other.finger }}</b> {{ comparedText(other) }}
+          </li>
+        </ul>
       </div>
       <p v-else>
         Choose a note to see what other fingers would cost.

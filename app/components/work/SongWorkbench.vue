@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { chordsOfPart } from '#core/hands/part-chords'
 import { ScoreDocument } from '#core/formats/musicxml/document'
-import { fingerPart } from '#core/hands/part-fingering'
+import { fingerPart, otherFingers } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
 import { barAt, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
 import { stretchPassage, wholePassage } from '#core/music/passage'
@@ -36,6 +36,11 @@ const fingerings = computed(() => ({
   left: fingerPart(arrangement.value, part.value, 'left', { reach: settings.reachHalfSteps }),
 }))
 const fingers = computed(() => new Map((['right', 'left'] as const).flatMap(hand => fingerings.value[hand].notes.map(({ id, finger, locked }) => [id, { finger, kept: locked }] as const))))
+/** What the chosen note could be played with instead. */
+const otherFingersOfChosen = computed(() => {
+  const note = chosen.value.length === 1 ? inside.value.find(one => one.id === chosen.value[0]) : undefined
+  return note ? otherFingers(arrangement.value, part.value, note.hand, fingerings.value[note.hand], note.id, { reach: settings.reachHalfSteps }) : []
+})
 const moments = computed(() => coincidences(arrangement.value, part.value))
 const chords = computed(() => chordsOfPart(arrangement.value, part.value, new Map([...fingers.value].map(([id, { finger }]) => [id, finger])), settings.noteNames))
 const likeness = computed(() => ({
@@ -280,6 +285,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
             :arrangement="arrangement"
             :fingerings="fingerings"
             :chosen="chosen"
+            :others="otherFingersOfChosen"
             :reach="settings.reachHalfSteps"
             :names="settings.noteNames"
             @finger="(id, finger) => work.correct({ kind: 'finger', id, finger })"

@@ -38,6 +38,8 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     if (!answer) return
     const { record, changes } = restoredRecord({ ...answer, reviews: [], days: [] })
     const made = planSong(arrangement, answer.parts, answer.settings, answer.targetShare, { changes })
+    // Worked out now, before anybody plays, and not between two passes.
+    for (const { stretch, hands } of made.grounds.values()) made.steps(stretch, hands)
     // What was played while the answer was on its way.
     const early = passes.value
     passes.value = [...answer.newestDay, ...early]

@@ -1,5 +1,3 @@
-import { sha256 } from '@noble/hashes/sha2.js'
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
 import { barAt, tempoAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { notesWithin, type Stretch } from '../music/passage'
 import { compare, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
@@ -16,9 +14,6 @@ export interface Step { place: Quarters, name: string }
 /** The fastest tempo, quarter notes a minute, at which each step went right with the click; 0 where only its keys were found, in the player's own time. */
 export type Shown = ReadonlyMap<string, number>
 
-/** So much of the steps' text is kept: 64 bits. */
-const NAME_LENGTH = 16
-
 /** The steps of a stretch, in order. The first one comes from nowhere. */
 export function stepsOf(arrangement: Arrangement, stretch: Stretch, hands: Hands): Step[] {
   const steps: Step[] = []
@@ -33,13 +28,15 @@ export function stepsOf(arrangement: Arrangement, stretch: Stretch, hands: Hands
       if (pitches.length === 0) return []
       const last = before[hand]
       before[hand] = { pitches, at }
-      return [`${hand} ${last ? `${last.pitches.join(' ')} ${keyOf(subtract(at, last.at))}` : ''}>${pitches.join(' ')}`]
+      return [`${hand === 'right' ? 'r' : 'l'}${last ? `${last.pitches.join('.')} ${lengthText(subtract(at, last.at))}` : ''}>${pitches.join('.')}`]
     })
-    steps.push({ place: at, name: bytesToHex(sha256(utf8ToBytes(`${hands === 'both' ? 'both ' : ''}${moved.join('+')}`))).slice(0, NAME_LENGTH) })
+    steps.push({ place: at, name: hands === 'both' ? `b${moved.join()}` : moved[0]! })
     from = to
   }
   return steps
 }
+
+const lengthText = ({ n, d }: Quarters): string => d === 1 ? String(n) : `${n}/${d}`
 
 /** Steps of stretches, each worked out once. */
 export type StepsOf = (stretch: Stretch, hands: Hands) => readonly Step[]

@@ -83,16 +83,8 @@ function countFailures(moments: readonly Quarters[], passes: readonly PassTrace[
 const spotAt = (arrangement: Arrangement, part: Stretch, { onset, failures, passes }: MomentCount): HardSpot =>
   ({ first: onset, last: onset, loop: loopAround(arrangement, part, onset, onset), failures, passes })
 
-/** Loops around places, in score order: those within a beat of each other share one. */
-export function loopsAround(arrangement: Arrangement, part: Stretch, places: readonly Quarters[]): Stretch[] {
-  const runs: { first: Quarters, last: Quarters }[] = []
-  for (const place of places) {
-    const run = runs.at(-1)
-    if (run && compare(subtract(place, run.last), beatLength(barAt(arrangement, place).meter)) <= 0) run.last = place
-    else runs.push({ first: place, last: place })
-  }
-  return runs.map(({ first, last }) => loopAround(arrangement, part, first, last))
-}
+/** The smallest loop around a place: a beat before and a beat after. */
+export const placeLoop = (arrangement: Arrangement, part: Stretch, place: Quarters): Stretch => loopAround(arrangement, part, place, place)
 
 /** From the beat before the first moment to the end of the beat after the last, within the part. */
 function loopAround(arrangement: Arrangement, part: Stretch, first: Quarters, last: Quarters): Stretch {

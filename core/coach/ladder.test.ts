@@ -61,12 +61,13 @@ describe('the tempo ladder', () => {
       }
     }
   })
-  it('by evidence goes up two steps after a clean first go, and one after anything that failed', () => {
+  it('by evidence goes up two steps where nothing was missed but for a slip, and one after a miss or below what was fallen from', () => {
     const sure = { ...rule, gate: 'sure' as const }
     const run = (results: PassResult[]) => results.reduce<LadderDecision[]>((all, result) => [...all, climb(sure, all.at(-1)?.state ?? startLadder(), result)], []).map(one => `${one.move} ${one.bpm}`)
     expect(run(['clean', 'clean', 'clean'])).toEqual(['up 80', 'up 100', 'top 100'])
-    expect(run(['near', 'clean', 'clean'])).toEqual(['again 60', 'up 70', 'up 80'])
-    expect(run(['missed', 'clean', 'clean', 'clean'])).toEqual(['again 60', 'again 60', 'up 70', 'up 80'])
+    expect(run(['near', 'clean', 'clean'])).toEqual(['again 60', 'up 80', 'up 100'])
+    expect(run(['missed', 'clean', 'clean', 'clean'])).toEqual(['again 60', 'again 60', 'up 70', 'up 90'])
+    expect(run(['clean', 'missed', 'missed', 'clean', 'clean'])).toEqual(['up 80', 'again 80', 'down 70', 'up 80', 'up 100'])
   })
   it('takes a pass for nearly clean at 95 of 100 right notes', () => {
     expect([resultOf({ clean: true, right: 20, notes: 20 }), resultOf({ clean: false, right: 19, notes: 20 }), resultOf({ clean: false, right: 18, notes: 20 }), resultOf({ clean: false, right: 0, notes: 0 })]).toEqual(['clean', 'near', 'missed', 'missed'])

@@ -1,4 +1,4 @@
-import { afterResult, cleanStillNeeded, isSure, NO_EVIDENCE, type Evidence, type Gate } from './evidence'
+import { afterResult, cleanStillNeeded, EVIDENCE, isSure, NO_EVIDENCE, type Evidence, type Gate } from './evidence'
 import type { Reason } from './reason'
 
 /**
@@ -27,8 +27,8 @@ export const LADDER = {
   fallsBeforeHelp: 3,
   /** Not clean, but with so many of the notes right, or all but one: a slip, and no reason to go down. */
   nearlyRight: 0.95,
-  /** Steps that a first go that is clean goes up at once: who can do this can do more. */
-  firstGoSteps: 2,
+  /** Steps that go up at once where nothing was missed: who can do this can do more. */
+  easySteps: 2,
   helps: { one: ['smaller-loop', 'slower', 'own-time'], both: ['smaller-loop', 'one-hand', 'slower', 'own-time'] },
   /** How many steps "slower" goes down. */
   slowerSteps: 2,
@@ -46,8 +46,6 @@ export interface LadderState {
   unclean: number
   /** What the passes at this step say. */
   evidence: Evidence
-  /** Not one pass has failed so far. */
-  unbroken: boolean
   /** How often each step was fallen from since it was last passed. */
   falls: Readonly<Record<number, number>>
   /** How many kinds of help were tried at each step since it was last passed. */
@@ -59,7 +57,7 @@ export type PassResult = 'clean' | 'near' | 'missed'
 export type LadderMove = 'again' | 'up' | 'down' | 'help' | 'top'
 export interface LadderDecision { state: LadderState, move: LadderMove, bpm: number, help?: LadderHelp, because: Reason }
 
-export const startLadder = (step = 0, probing = false): LadderState => ({ step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE, unbroken: true, falls: {}, helped: {}, ...(probing ? { probing } : {}) })
+export const startLadder = (step = 0, probing = false): LadderState => ({ step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE, falls: {}, helped: {}, ...(probing ? { probing } : {}) })
 
 /** How a pass went, for the ladder. */
 export const resultOf = ({ clean, right, notes }: { clean: boolean, right: number, notes: number }): PassResult =>
@@ -70,7 +68,7 @@ export function climb({ gate, steps, helps = LADDER.helps.one }: LadderRule, { p
   const bpm = (step: number) => steps[step]!
   const evidence = afterResult(state.evidence, result)
   const at = (next: Partial<LadderState>, move: LadderMove, because: Reason, help?: LadderHelp): LadderDecision => {
-    const after = { ...state, unbroken: state.unbroken && result === 'clean', evidence: next.step === undefined || next.step === state.step ? evidence : NO_EVIDENCE, ...next }
+    const after = { ...state, evidence: next.step === undefined || next.step === state.step ? evidence : NO_EVIDENCE, ...next }
     return { state: after, move, bpm: bpm(after.step), because, ...(help ? { help } : {}) }
   }
   const top = steps.length - 1
@@ -84,9 +82,10 @@ export function climb({ gate, steps, helps = LADDER.helps.one }: LadderRule, { p
     const { [state.step]: _passed, ...falls } = state.falls
     const { [state.step]: _tried, ...helped } = state.helped
     if (state.step === top) return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', { kind: 'gate-top', of: inARow })
-    const isFirstGo = gate === 'sure' && state.unbroken && state.inARow === 0
-    const step = Math.min(top, state.step + (isFirstGo ? LADDER.firstGoSteps : 1))
-    return at({ step, inARow: 0, misses: 0, unclean: 0, falls, helped }, 'up', isFirstGo ? { kind: 'first-go', from: bpm(state.step), to: bpm(step) } : { kind: 'gate-up', of: inARow, from: bpm(state.step), to: bpm(step) })
+    // Without a miss here, and where nothing ahead was ever fallen from.
+    const isEasy = gate === 'sure' && evidence.failed < EVIDENCE.weighs.near && Object.keys(falls).every(fallen => Number(fallen) > state.step + LADDER.easySteps)
+    const step = Math.min(top, state.step + (isEasy ? LADDER.easySteps : 1))
+    return at({ step, inARow: 0, misses: 0, unclean: 0, falls, helped }, 'up', inARow === 1 && state.evidence.failed === 0 && state.evidence.clean === 0 && gate === 'sure' ? { kind: 'first-go', from: bpm(state.step), to: bpm(step) } : { kind: 'gate-up', of: inARow, from: bpm(state.step), to: bpm(step) })
   }
   const unclean = state.unclean + 1
   const misses = result === 'near' ? 0 : state.misses + 1

@@ -53,9 +53,12 @@ describe('steps', () => {
     expect(afterShowing(arrangement, steps, once, pass(parts[0]!, 'right', 50))).toBe(once)
   })
   it('that are new have a loop with a beat before and after, unless that is most of it', () => {
-    expect(newLoops(arrangement, parts[0]!, [quarters(5)])).toEqual([{ from: quarters(4), to: quarters(7) }])
-    expect(newLoops(arrangement, parts[0]!, [quarters(5), quarters(7)])).toEqual([{ from: quarters(4), to: quarters(9) }])
-    expect(newLoops(arrangement, parts[0]!, [1, 5, 9, 13].map(at => quarters(at)))).toEqual([])
+    const steps = stepsOf(arrangement, parts[0]!, 'right')
+    expect(newLoops(arrangement, parts[0]!, steps, [quarters(5)])).toEqual([{ from: quarters(4), to: quarters(7) }])
+    expect(newLoops(arrangement, parts[0]!, steps, [quarters(5), quarters(7)])).toEqual([{ from: quarters(4), to: quarters(9) }])
+    expect(newLoops(arrangement, parts[0]!, steps, [1, 5, 9, 13].map(at => quarters(at)))).toEqual([])
+    // From where the hand comes, however long before.
+    expect(newLoops(arrangement, parts[0]!, steps.filter(step => ![3, 4, 5].some(at => equal(step.place, quarters(at)))), [quarters(6)])[0]!.from).toEqual(quarters(2))
   })
 })
 

@@ -1,9 +1,9 @@
 import { barAt, tempoAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { notesWithin, type Stretch } from '../music/passage'
-import { compare, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
+import { compare, earlier, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
 import { keyOf } from '../parts/hand-part'
 import type { PastPass } from './pass'
-import { loopsAround } from './hard-spots'
+import { placeLoop } from './hard-spots'
 
 /**
  * What the hands do to reach a moment: from these keys to those, so long after, alone or together. The same step elsewhere in the song, in another
@@ -82,13 +82,19 @@ export function knownOf(shown: Shown, steps: readonly Step[]): KnownShare {
   return { bpm: Math.max(0, Math.min(...tempos)), fresh: counted.filter((_, index) => tempos[index]! <= 0).map(step => step.place), keys: tempos.every(tempo => tempo >= 0) }
 }
 
-/** So much of a stage may be new, with a beat before and after each place, that only this is asked for (own choice). */
+/** So much of a stage may be new, by its steps and by the length of their loops, that only this is asked for (own choice). */
 export const NEW_AT_MOST = 0.5
 
-/** What is new of a stage that is mostly known, each place with a beat before and after; none where too much of it is. */
-export function newLoops(arrangement: Arrangement, stretch: Stretch, fresh: readonly Quarters[]): Stretch[] {
+/**
+ * What is new of a stage that is mostly known, each place with a beat before and after, and from where the hand comes; none where too much of it is new.
+ */
+export function newLoops(arrangement: Arrangement, stretch: Stretch, steps: readonly Step[], fresh: readonly Quarters[]): Stretch[] {
+  if (fresh.length > NEW_AT_MOST * steps.length) return []
+  const comesFrom = (place: Quarters) => steps[steps.findIndex(step => equal(step.place, place)) - 1]?.place ?? place
   const loops: Stretch[] = []
-  for (const loop of loopsAround(arrangement, stretch, fresh)) {
+  for (const place of fresh) {
+    const around = placeLoop(arrangement, stretch, place)
+    const loop = { from: earlier(around.from, comesFrom(place)), to: around.to }
     const before = loops.at(-1)
     if (before && compare(loop.from, before.to) <= 0) loops[loops.length - 1] = { from: before.from, to: loop.to }
     else loops.push(loop)

@@ -49,7 +49,8 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
     const { unit, hands } = stage
     const key = notesKey(arrangement, unit.stretch, hands)
     const targetBpm = Math.round(tempoAt(arrangement, unit.stretch.from) * targetShare)
-    if (!grounds.has(key)) {
+    // Two parts may be the whole song: then it is a long run.
+    if (!grounds.has(key) || unit.kind === 'chain' || unit.kind === 'song') {
       const isPart = unit.kind === 'part'
       const isBoth = hands === 'both'
       const startBpm = isSlowFirst
@@ -210,7 +211,7 @@ function whatIsNew(plan: SongPlan, standing: SongStanding, stage: PlannedStage):
   if (again.length === 0 && flight.passes > 0) return undefined
   const steps = plan.steps(ground.stretch, ground.hands)
   const places = again.length > 0 ? steps.filter(step => again.includes(step.name)).map(step => step.place) : knownOf(standing.shown, steps).fresh
-  const loops = newLoops(plan.arrangement, ground.stretch, places)
+  const loops = newLoops(plan.arrangement, ground.stretch, steps, places)
   if (loops.length === 0 || (again.length === 0 && flight.sinceGate >= NEW_TRIES * loops.length)) return undefined
   const bpm = again.length > 0 && flight.reachedBpm > 0 ? flight.reachedBpm : ground.steps[ground.start]!
   return { stretch: loops[0]!, bpm, because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barsOf(plan.arrangement, places) } }

@@ -1,6 +1,7 @@
 import { least } from 'd3-array'
 import { compare, subtract, toDecimal } from '../music/quarters'
 import type { FlightState } from './flight'
+import { resultOf } from './ladder'
 import { minutesPlayed, type PastPass } from './pass'
 import type { Reason } from './reason'
 import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
@@ -114,14 +115,14 @@ function mayBegin(plan: SongPlan, standing: SongStanding, stage: PlannedStage): 
 }
 
 /**
- * What is taken out of a longer run: where its last pass failed, the parts that have not gone at that tempo. None where it failed all over: then it is
- * too fast.
+ * What is taken out of a longer run: where its last pass failed, the parts that have not gone at that tempo. None after a single slip, and none where it
+ * failed all over: then it is too fast.
  */
 function takenOut(plan: SongPlan, standing: SongStanding, run: PlannedStage): PlannedStage[] {
   const flight = flightOf(standing, run)
   const last = flight.lately.at(-1)
   const trace = flight.traces.at(-1)
-  if ((run.unit.kind !== 'chain' && run.unit.kind !== 'song') || flight.reachedBpm === 0 || !last || last.clean || !trace || trace.failed.length === 0) return []
+  if ((run.unit.kind !== 'chain' && run.unit.kind !== 'song') || flight.reachedBpm === 0 || !last || resultOf(last) !== 'missed' || !trace || trace.failed.length === 0) return []
   const failing = plan.parts.map((part, place) => ({ place, failures: trace.failed.filter(at => compare(at, part.from) >= 0 && compare(at, part.to) < 0).length }))
     .filter(one => one.failures > 0).sort((a, b) => b.failures - a.failures)
   if (failing.length > TURNS.takenOut) return []

@@ -2,6 +2,7 @@ import { effectScope, onScopeDispose, ref, shallowRef, type EffectScope } from '
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { judged, judgeHere } from '../../tests/material/judge'
+import type { Hands } from '#core/music/arrangement'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { useOwnTime } from './useOwnTime'
@@ -24,11 +25,11 @@ describe('practice in the player\'s own time', () => {
     vi.useRealTimers()
   })
 
-  function waiting() {
+  function waiting(hands: Hands = 'right') {
     const passes: EndedPass[] = []
     const asked: number[][] = []
     const ownTime = scope.run(() => useOwnTime({
-      arrangement, choice: () => ({ stretch: STRETCH, hands: 'right', bpm: 60, restBars: 0, strictness: 'normal', keyboardDelayMs: 0 }),
+      arrangement, choice: () => ({ stretch: STRETCH, hands, bpm: 60, restBars: 0, strictness: 'normal', keyboardDelayMs: 0 }),
       waitsFor: pitches => asked.push([...pitches]), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement),
     }))!
     const strike = (pitch: number) => {
@@ -39,6 +40,18 @@ describe('practice in the player\'s own time', () => {
     }
     return { ownTime, passes, asked, strike }
   }
+
+  it('asks once for the keys of a moment, however many they are and one after the other', () => {
+    const { ownTime, asked, strike } = waiting('both')
+    const both = expectedNotes(arrangement, stretchPassage(STRETCH.from, STRETCH.to, 'both'), 60)
+    const chord = both.findIndex((note, index) => both[index + 1]?.onsetMs === note.onsetMs && both[index + 1]!.pitch !== note.pitch)
+    ownTime.start()
+    for (const note of both.slice(0, chord + 1)) strike(note.pitch)
+    const before = asked.length
+    expect(ownTime.wanted.value).toEqual([both[chord + 1]!.pitch])
+    strike(both[chord + 1]!.pitch)
+    expect(asked.length).toBe(before + 1)
+  })
 
   it('waits for each key, shows which, and judges the pass when all have come', async () => {
     const { ownTime, passes, asked, strike } = waiting()

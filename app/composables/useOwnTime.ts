@@ -60,10 +60,11 @@ export function useOwnTime(options: {
     due.value = []
   }
 
-  function ask() {
+  /** Shows what is waited for; at each new moment, whoever plays is asked once. */
+  function ask(isNewMoment = true) {
     wanted.value = waiting?.wanted() ?? []
     due.value = waiting?.moments[waiting.at()]?.notes ?? []
-    options.waitsFor(wanted.value)
+    if (isNewMoment) options.waitsFor(wanted.value)
   }
 
   function hear(message: TimedMessage) {
@@ -81,7 +82,7 @@ export function useOwnTime(options: {
       if (stroke.kind === 'right') mark(stroke.notes, 'right', event.pitch)
       if (stroke.kind === 'wrong') mark(due.value.filter(note => marks.value.get(note)?.outcome !== 'right'), 'wrong', event.pitch)
       if (waiting.isOver()) pause = setTimeout(end, PAUSE_MS)
-      if (waiting.isOver() || (stroke.kind === 'right')) ask()
+      if (stroke.kind === 'right') ask(stroke.completes)
     }
   }
 

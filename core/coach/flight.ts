@@ -157,6 +157,8 @@ const traceOf = ({ stretch, failed }: PastPass, shift: Quarters): PassTrace => s
 
 /** Passes in a row with a wrong key in own time, before something else is changed; a single wrong key is then no reason to go on with it. */
 const OWN_TIME_TRIES = 4
+/** The share of moments with a wrong key at which the keys are nearly known. */
+const NEARLY_KNOWN = 0.05
 
 function afterOwnTime(ground: Ground, state: FlightState, pass: PastPass): FlightState {
   const gate = Math.max(1, ground.settings.ownTimeGate)
@@ -166,7 +168,7 @@ function afterOwnTime(ground: Ground, state: FlightState, pass: PastPass): Fligh
   if (inARow >= gate) return known
   const again: FlightState = { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { inARow, isDone: state.ownTime.isDone, unclean }, because: pass.clean ? { kind: 'no-wrong-key', count: inARow, of: gate } : { kind: 'own-time-once-more' } }
   if (unclean < OWN_TIME_TRIES) return again
-  if (resultOf(pass) === 'near') return { ...known, because: { kind: 'keys-nearly-known' } }
+  if (pass.failed.length <= Math.max(1, NEARLY_KNOWN * ground.moments.length)) return { ...known, because: { kind: 'keys-nearly-known' } }
   const anew = { ...again, ownTime: { inARow: 0, isDone: state.ownTime.isDone } }
   if (ground.hands === 'both') return { ...anew, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
   const spot = spotIn(ground, anew.traces, true)

@@ -2,13 +2,15 @@
 import { reasonText, unitText } from '#core/words/coach'
 import type { NextPass } from '#core/coach/song-plan'
 import type { Turn } from '#core/coach/turns'
-import type { Meter } from '#core/music/meter'
+import { isCompound, isCountedFiner, type Meter } from '#core/music/meter'
 
 /** What the coach would play next, and why. */
 const props = defineProps<{ next?: NextPass, meter?: Meter, turn?: Turn, isHere: boolean, isLoaded: boolean }>()
 const isLed = defineModel<boolean>({ required: true })
 defineEmits<{ follow: [] }>()
 const what = computed(() => props.next ? `${props.next.isSpot || props.next.isNew ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${howWords({ ...props.next, meter: props.meter })}` : '')
+/** So slow that the beat is clicked finer. */
+const finer = computed(() => props.next?.mode === 'steady' && props.meter && isCountedFiner(props.next.bpm, props.meter) ? ` The click divides the beat${isCompound(props.meter) ? ' in three' : ''}.` : '')
 /** How much of its time the thing that is played has had. */
 const turnWords = computed(() => props.turn && props.turn.most > 0 ? `${Math.floor(props.turn.minutes)} of ${props.turn.most} min at this` : '')
 </script>
@@ -25,7 +27,7 @@ const turnWords = computed(() => props.turn && props.turn.most > 0 ? `${Math.flo
       size="lg"
     />
     <p v-if="next && isHere">
-      <b>Stay here:</b> {{ reasonText(next.because, meter) }}. <NuxtLink
+      <b>Stay here:</b> {{ reasonText(next.because, meter) }}.{{ finer }} <NuxtLink
         v-if="turnWords"
         to="/settings"
         class="turn figure"
@@ -35,7 +37,7 @@ const turnWords = computed(() => props.turn && props.turn.most > 0 ? `${Math.flo
       </NuxtLink>
     </p>
     <p v-else-if="next">
-      <b>Next: {{ what }}.</b> {{ sentence(reasonText(next.because, meter)) }}
+      <b>Next: {{ what }}.</b> {{ sentence(reasonText(next.because, meter)) }}{{ finer }}
     </p>
     <p v-else>
       <b>Everything is reached.</b> Play it through, or play something else.

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** How near the gate is: as many treads as clean passes are asked for in a row, filled as they come. Beyond ten only the figure. */
 const props = defineProps<{ inARow: number, of: number, isOwnTime: boolean }>()
-const words = computed(() => `${Math.min(props.inARow, props.of)} of ${props.of} ${props.isOwnTime ? 'without a wrong key' : 'clean in a row'}`)
+/** How it is said: a single pass is not counted. */
+const words = computed(() => props.of === 1 ? (props.isOwnTime ? 'once without a wrong key' : 'once clean') : `${Math.min(props.inARow, props.of)} of ${props.of} ${props.isOwnTime ? 'without a wrong key' : 'clean in a row'}`)
 const MOST_TREADS = 10
 </script>
 

@@ -1,4 +1,4 @@
-import { toShowAgain } from '#core/coach/changes'
+import { toShowAgain } from '#core/coach/to-show-again'
 import { restoredRecord } from '#core/coach/record'
 import { planSong } from '#core/coach/song-plan'
 import { toShowAgainText } from '#core/words/coach'

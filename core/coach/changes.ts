@@ -1,8 +1,7 @@
-import type { Arrangement, Hands } from '../music/arrangement'
+import type { Arrangement } from '../music/arrangement'
 import { notesKey } from '../parts/notes-key'
 import type { Ground } from './flight'
-import { barsOf, knownOf, stepsOf, type StepsOf } from './shown'
-import { isReached, type SongPlan, type SongStanding } from './song-plan'
+import { stepsOf, type StepsOf } from './shown'
 
 /** What was changed in the notes since they were learned. */
 export interface Changes {
@@ -37,19 +36,4 @@ export function changesSince(formers: readonly Arrangement[], grounds: ReadonlyM
     }
   }
   return { keys, again }
-}
-
-/** Bars in which something that was learned is not the same any more. */
-export interface ToShowAgain { hands: Hands, bars: number[] }
-
-/** What must be shown again in parts that had been reached, once the song is as in `after`: by hands, the bars with steps that were never shown. */
-export function toShowAgain(before: SongPlan, standing: SongStanding, after: SongPlan): ToShowAgain[] {
-  const fresh: Record<Hands, Set<number>> = { right: new Set(), left: new Set(), both: new Set() }
-  for (const stage of after.stages) {
-    if (stage.unit.kind !== 'part' || standing.flights.get(stage.key)?.reachedBpm) continue
-    const was = before.stages.find(other => other.unit.kind === 'part' && other.unit.first === stage.unit.first && other.hands === stage.hands)
-    if (!was || !isReached(before, was, standing)) continue
-    for (const bar of barsOf(after.arrangement, knownOf(standing.shown, after.steps(stage.unit.stretch, stage.hands)).fresh)) fresh[stage.hands].add(bar)
-  }
-  return (['right', 'left', 'both'] as const).flatMap(hands => fresh[hands].size > 0 ? [{ hands, bars: [...fresh[hands]].sort((a, b) => a - b) }] : [])
 }

@@ -151,10 +151,9 @@ function withWhy(plan: SongPlan, standing: SongStanding, today: readonly PastPas
   if (before?.stage.key === stage.key || isSameSpot) return because
   const run = plan.goals.find(goal => !isReached(plan, goal, standing))
   const isTakenOut = run !== undefined && run.key !== stage.key && takenOut(plan, standing, run).some(one => one.key === stage.key)
+  if (isTakenOut) return { kind: 'taken-out', from: nameOf(run), bpm: flightOf(standing, run).lately.at(-1)!.bpm }
   const isRunAgain = before?.stage.unit.kind === 'part' && (stage.unit.kind === 'chain' || stage.unit.kind === 'song') && flightOf(standing, stage).passes > 0
-  const then: Reason = isTakenOut
-    ? { kind: 'taken-out', from: nameOf(run), bpm: flightOf(standing, run).lately.at(-1)!.bpm }
-    : isRunAgain ? { kind: 'whole-again', bpm } : because
+  const then: Reason = isRunAgain ? { kind: 'whole-again', bpm } : because
   if (!before) return then
   const { hands } = before.stage
   if (isReached(plan, before.stage, standing)) return { kind: 'goes', what: nameOf(before.stage), hands, bpm: flightOf(standing, before.stage).reachedBpm, then }

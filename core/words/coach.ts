@@ -1,5 +1,5 @@
 import { CAUTIONS, type Caution } from '../coach/cautions'
-import type { ToShowAgain } from '../coach/changes'
+import type { ToShowAgain } from '../coach/to-show-again'
 import type { Cut } from '../coach/cuts'
 import type { LadderHelp } from '../coach/ladder'
 import type { Reason, UnitName } from '../coach/reason'

@@ -78,8 +78,9 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
   const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
   const here = tempoOf(ground, flight)
   const isDone = isReached(plan, stage, standing)
-  // The slower steps are only shown to somebody who stands on them.
-  const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= here - 0.5))
+  // The slower steps are only shown to somebody who stands on them, or who has it there.
+  const lowest = isDone && flight.reachedBpm > 0 ? flight.reachedBpm : here
+  const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= lowest - 0.5))
   const { spot } = flight
   return {
     hands: stage.hands, meter: meterAt(plan.arrangement, stage.unit.stretch), isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: placesOf(plan.arrangement, flight.mended, subtract(stage.unit.stretch.from, ground.stretch.from)), gates: flight.gates, because: flight.because,

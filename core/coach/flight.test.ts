@@ -12,7 +12,7 @@ const { arrangement } = demoScore('lantern-ferry.musicxml')
 const PART = { from: quarters(0), to: quarters(16) }
 const TEMPOS = { targetBpm: 100, startBpm: 60 }
 const groundWith = (own: Partial<CoachSettings> = {}, hands: 'right' | 'both' = 'right'): Ground =>
-  groundOf(arrangement, PART, hands, notesKey(arrangement, PART, hands), TEMPOS, coachSettings({ gate: 3, ownTimeGate: 2, ...own }))
+  groundOf(arrangement, PART, hands, notesKey(arrangement, PART, hands), TEMPOS, coachSettings({ school: 'turns', gate: 3, ownTimeGate: 2, ...own }))
 
 let clock = 0
 /** A pass of what the flight asks for, failing at some moments (by number in the part). */
@@ -43,6 +43,12 @@ describe('a flight', () => {
     expect(met.because).toEqual({ kind: 'gate-up', of: 3, from: 80, to: 90 })
     // Two in own time, two that only looked for the tempo, one that failed, three clean.
     expect(met.gates).toMatchObject([{ bpm: 80, passes: 8 }])
+  })
+  it('where it is slow first counts at the slow tempo and looks for no other', () => {
+    const slow = groundWith({ school: 'slow-first' })
+    const found = play(slow, startFlight(slow), [CLEAN, CLEAN, CLEAN])
+    expect(nextOn(slow, found)).toMatchObject({ bpm: 60, because: { kind: 'in-a-row', count: 1, of: 3 } })
+    expect(play(slow, found, [CLEAN, CLEAN]).reachedBpm).toBe(60)
   })
   it('follows the player who chooses another tempo, and one who leaves own time out', () => {
     const start = startFlight(ground)

@@ -109,7 +109,7 @@ export const spotGate = ({ gate }: CoachSettings): number => gate === 'sure' ? M
 export function startFlight({ settings, steps, start, mayBeginInOwnTime }: Ground): FlightState {
   const begins = settings.ownTimeGate > 0 && mayBeginInOwnTime
   return {
-    phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: settings.ownTimeGate === 0 }, ladder: startLadder(start, true),
+    phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: settings.ownTimeGate === 0 }, ladder: startLadder(start, settings.school === 'turns' || settings.school === 'tempo-first'),
     ...(settings.tempo === 'adaptive' ? { adaptive: startAdaptive(steps[start]!) } : {}),
     reachedBpm: 0, cleanBpm: 0, traces: [], mended: [], passes: 0, gates: [], sinceGate: 0, mendedSinceGate: 0, lately: [],
     because: begins ? { kind: 'own-time-first' } : { kind: 'start-tempo', bpm: steps[start]! },

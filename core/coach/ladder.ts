@@ -36,7 +36,7 @@ export const LADDER = {
 
 export interface LadderState {
   step: number
-  /** The first passes only look for the tempo to begin at: a clean one goes up at once. */
+  /** The first passes only look for the tempo to begin at: a clean one goes up at once. Where passes are counted, and not where it is slow first. */
   probing?: boolean
   /** Clean passes in a row at this step. */
   inARow: number

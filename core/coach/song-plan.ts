@@ -168,7 +168,7 @@ export function nextOfStage(plan: SongPlan, standing: SongStanding, stage: Plann
   // The keys are known already: straight to the click.
   const steps = plan.steps(ground.stretch, ground.hands)
   const isKnown = next.mode === 'own-time' && knownOf(standing.shown, steps).keys
-  const bpm = firstBpm(plan, standing, stage, next.bpm)
+  const bpm = flight.reachedBpm > 0 ? next.bpm : firstBpm(plan, standing, stage, next.bpm)
   const mode = isKnown ? 'steady' : next.mode
   return { ...next, stage, hands: stage.hands, mode, bpm, because: firstReason(stage, mode, bpm) }
 }
@@ -200,8 +200,9 @@ function firstReason({ unit, hands }: PlannedStage, mode: 'own-time' | 'steady',
   }
 }
 
-/** After so many tries at what is new alone, the whole is worked on. */
+/** After so many tries at what is new alone, the whole is worked on; what was changed in something known begins at this share of its tempo. */
 const NEW_TRIES = 3
+const CHANGED_SLOWER = 0.75
 
 /** The next loop of what is new in a stage that is mostly known from elsewhere; undefined where there is none. */
 function whatIsNew(plan: SongPlan, standing: SongStanding, stage: PlannedStage): { stretch: Stretch, bpm: number, because: Reason } | undefined {
@@ -213,7 +214,8 @@ function whatIsNew(plan: SongPlan, standing: SongStanding, stage: PlannedStage):
   const places = again.length > 0 ? steps.filter(step => again.includes(step.name)).map(step => step.place) : knownOf(standing.shown, steps).fresh
   const loops = newLoops(plan.arrangement, ground.stretch, steps, places)
   if (loops.length === 0 || (again.length === 0 && flight.sinceGate >= NEW_TRIES * loops.length)) return undefined
-  const bpm = again.length > 0 && flight.reachedBpm > 0 ? flight.reachedBpm : ground.steps[ground.start]!
+  // What was changed is looked at a little slower than the rest is known.
+  const bpm = Math.max(ground.steps[ground.start]!, again.length > 0 ? Math.round(CHANGED_SLOWER * flight.reachedBpm) : 0)
   return { stretch: loops[0]!, bpm, because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barsOf(plan.arrangement, places) } }
 }
 

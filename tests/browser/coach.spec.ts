@@ -167,7 +167,7 @@ test('a first half hour in the usual order: hands together early, parts joined s
 test('on the Stand: own time waits for the keys, the gate opens, and the coach leads on to the click', async ({ page }) => {
   const songId = await newPlayer(page, `Waiter ${Date.now()}`)
   await standInForMidi(page)
-  await page.request.patch('/api/settings', { data: { coach: { ownTimeGate: 2, firstHand: 'right', gate: 3 }, controls: { start: { key: 21 }, faster: { key: 108 } } } })
+  await page.request.patch('/api/settings', { data: { coach: { school: 'turns', ownTimeGate: 2, firstHand: 'right', gate: 3 }, controls: { start: { key: 21 }, faster: { key: 108 } } } })
   await page.goto(`/songs/${songId}`)
   await answering(page)
   await page.getByRole('link', { name: 'Go on' }).click()

@@ -108,12 +108,12 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
           </p>
         </section>
         <div
-          v-if="one.seam && one.pair"
+          v-if="one.seam || one.pair"
           class="landing"
           :style="{ paddingBottom: hasTwins ? '3.3rem' : '1.9rem' }"
         >
           <NuxtLink
-            v-for="join in [one.pair, one.seam]"
+            v-for="join in [one.pair, one.seam].filter(one => one !== undefined)"
             :key="join.kind"
             :to="joinLink(join, here(join))"
             :class="['join', { reached: join.isDone, here: join.isOpen && !join.isDone, waits: !join.isOpen }]"
@@ -150,7 +150,7 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
 
 <style scoped>
 .all { display: grid; gap: calc(3 * var(--step)); }
-.stairs { display: flex; flex-wrap: wrap; gap: calc(3 * var(--step)) 0; align-items: end; }
+.stairs { display: flex; flex-wrap: wrap; gap: calc(3 * var(--step)) 2px; align-items: end; }
 .stairs > li { display: flex; align-items: end; }
 .flights { position: relative; border-bottom: 3px solid var(--ink-soft); max-width: 100%; }
 .rests { position: absolute; bottom: 0; width: 100%; text-align: center; }

@@ -1,6 +1,5 @@
 import { planSession, type SongInWork } from '#core/coach/session'
-import type { PastPass } from '#core/coach/pass'
-import { momentPlaces } from '#core/coach/pass'
+import { momentPlaces, type PastPass } from '#core/coach/pass'
 import { afterPasses, passesOfDay, startRecord } from '#core/coach/record'
 import type { NextPass, SongPlan } from '#core/coach/song-plan'
 import { nextInTurn } from '#core/coach/turns'
@@ -9,7 +8,7 @@ import { barLength } from '#core/music/meter'
 import { notesWithin, passageClock, playedPassage } from '#core/music/passage'
 import { toDecimal } from '#core/music/quarters'
 import { notesKey } from '#core/parts/notes-key'
-import { createLearner, learnersGround, LEARNERS, type LearnersGround } from '#core/players/learner'
+import { createLearner, LEARNERS, rememberedGrounds } from '#core/players/learner'
 
 /** How somebody plays what the coach asks for. */
 export type PassOutcome = Pick<PastPass, 'clean' | 'right' | 'notes' | 'failed' | 'lengthMs'>
@@ -45,15 +44,10 @@ export function createPractiser(arrangement: Arrangement, name: PractiserName, s
 
 function learning(arrangement: Arrangement, name: keyof typeof LEARNERS, seed: number): Practiser {
   const learner = createLearner(LEARNERS[name], seed)
-  const grounds = new Map<string, LearnersGround>()
+  const groundOf = rememberedGrounds(arrangement)
   return {
     sleep: () => learner.sleep(),
-    play({ stretch, hands, mode, bpm }) {
-      const key = `${stretch.from.n}/${stretch.from.d} ${stretch.to.n}/${stretch.to.d} ${hands}`
-      const ground = grounds.get(key) ?? learnersGround(arrangement, stretch, hands)
-      grounds.set(key, ground)
-      return learner.play(ground, mode === 'own-time' ? undefined : bpm)
-    },
+    play: ({ stretch, hands, mode, bpm }) => learner.play(groundOf(stretch, hands), mode === 'own-time' ? undefined : bpm),
   }
 }
 

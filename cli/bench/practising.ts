@@ -11,7 +11,7 @@ import type { Stretch } from '#core/music/passage'
 import { ZERO } from '#core/music/quarters'
 import { notesKey } from '#core/parts/notes-key'
 import { proposeParts } from '#core/parts/propose'
-import { createLearner, learnersGround, LEARNERS, type Learner, type LearnerCharacter, type LearnerPass, type LearnersGround } from '#core/players/learner'
+import { createLearner, learnersGround, LEARNERS, rememberedGrounds, type Learner, type LearnerCharacter, type LearnerPass } from '#core/players/learner'
 
 /** How much practice it took until both hands play the whole song at its tempo with 95 % right notes. */
 export interface Effort { minutes: number, passes: number, days: number, reached: boolean }
@@ -32,13 +32,10 @@ function practise(arrangement: Arrangement, character: LearnerCharacter, seed: n
   const learner: Learner = createLearner(character, seed)
   const whole = learnersGround(arrangement, { from: ZERO, to: arrangementEnd(arrangement) }, 'both')
   const targetBpm = tempoAt(arrangement, ZERO)
-  const grounds = new Map<string, LearnersGround>()
+  const groundOf = rememberedGrounds(arrangement)
   let [minutes, passes, days, today] = [0, 0, 1, 0]
   const play = (stretch: Stretch, hands: Hands, bpm: number, isOwnTime = false) => {
-    const key = `${stretch.from.n}/${stretch.from.d} ${stretch.to.n}/${stretch.to.d} ${hands}`
-    const ground = grounds.get(key) ?? learnersGround(arrangement, stretch, hands)
-    grounds.set(key, ground)
-    const pass = learner.play(ground, isOwnTime ? undefined : bpm)
+    const pass = learner.play(groundOf(stretch, hands), isOwnTime ? undefined : bpm)
     const took = (pass.lengthMs + BETWEEN_QUARTERS * 60_000 / bpm) / 60_000
     minutes += took
     today += took

@@ -22,10 +22,11 @@ export function plan(args: string[]): void {
   const school = flags.choice('school', SCHOOLS, coachSettings().school)
   const days = flags.number('days', 1, MOST.days)
   const learns = player !== 'flawless' && player !== 'slips'
-  const minutes = flags.number('minutes', 5, 600) ?? (learns || days !== undefined ? LEARNERS_MINUTES : undefined)
+  const asked = flags.number('minutes', 5, 600)
+  const minutes = asked ?? (learns || days !== undefined ? LEARNERS_MINUTES : undefined)
   const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: String(place) }))
   const song = planSong(arrangement, parts, coachSettings({ school }))
-  const passes = [...practise(song, createPractiser(arrangement, player), { minutes, days: days ?? (flags.number('minutes', 5, 600) === undefined ? MOST.days : 1), mostPasses: MOST.passes })]
+  const passes = [...practise(song, createPractiser(arrangement, player), { minutes, days: days ?? (asked === undefined ? MOST.days : 1), mostPasses: MOST.passes })]
   printJson({
     school, player,
     passes: passes.map((pass, index) => {

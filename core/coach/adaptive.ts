@@ -1,4 +1,4 @@
-import { afterResult, cleanStillNeeded, isSure, NO_EVIDENCE, type Evidence, type Gate } from './evidence'
+import { afterResult, NO_EVIDENCE, stillNeeded, type Evidence, type Gate } from './evidence'
 import type { LadderDecision, LadderHelp, PassResult } from './ladder'
 import { LADDER } from './ladder'
 import { startStaircase, stepStaircase, type StaircaseState } from './staircase'
@@ -39,7 +39,7 @@ export function climbAdaptive({ gate, targetBpm, slowestBpm, helps = LADDER.help
   const isClean = result === 'clean'
   const inARow = isClean ? state.inARow + 1 : 0
   if (isClean && bpm >= targetBpm) {
-    const needed = gate === 'sure' ? (isSure(evidence) ? 0 : cleanStillNeeded(evidence)) : Math.max(0, gate - inARow)
+    const needed = stillNeeded(gate, inARow, evidence)
     return { state: { ...state, inARow, evidence, bestBpm: bpm }, move: needed === 0 ? 'top' : 'again', bpm, because: needed === 0 ? { kind: 'gate-top', of: inARow } : { kind: 'in-a-row', count: inARow, of: inARow + needed } }
   }
   const next = stepStaircase({ successes: ADAPTIVE.successes, steps: ADAPTIVE.stepShares.map(share => share * targetBpm), lowest: slowestBpm, highest: targetBpm }, staircase, isClean)

@@ -31,6 +31,10 @@ export const chanceOfClean = ({ clean, failed }: Evidence): number => (clean + 1
 /** Whether it was no luck. A first pass that is clean is enough, and one after a single slip; after misses it takes two in a row, after many three. */
 export const isSure = (evidence: Evidence): boolean => chanceOfClean(evidence) >= EVIDENCE.sureAt
 
+/** How many more clean passes in a row a gate asks for, after `inARow` of them; 0 when it is open. */
+export const stillNeeded = (gate: Gate, inARow: number, evidence: Evidence): number =>
+  gate !== 'sure' ? Math.max(0, gate - inARow) : isSure(evidence) ? 0 : cleanStillNeeded(evidence)
+
 /** Clean passes in a row that are still needed to be sure: at least one. */
 export function cleanStillNeeded(evidence: Evidence): number {
   let now = afterResult(evidence, 'clean')

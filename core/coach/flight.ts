@@ -8,7 +8,7 @@ import { NO_EVIDENCE } from './evidence'
 import { climb, LADDER, resultOf, startLadder, type LadderHelp, type LadderState } from './ladder'
 import { momentPlaces, type PastPass } from './pass'
 import type { Reason } from './reason'
-import type { CoachSettings } from './settings'
+import { isSlowFirst, type CoachSettings } from './settings'
 import { stepsWithSlower } from './tempo-steps'
 
 /** What a flight of stairs is climbed on: the notes of a stretch with one hand or both. */
@@ -109,7 +109,7 @@ export const spotGate = ({ gate }: CoachSettings): number => gate === 'sure' ? M
 export function startFlight({ settings, steps, start, mayBeginInOwnTime }: Ground): FlightState {
   const begins = settings.ownTimeGate > 0 && mayBeginInOwnTime
   return {
-    phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: settings.ownTimeGate === 0 }, ladder: startLadder(start, settings.school === 'turns' || settings.school === 'tempo-first'),
+    phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: settings.ownTimeGate === 0 }, ladder: startLadder(start, !isSlowFirst(settings)),
     ...(settings.tempo === 'adaptive' ? { adaptive: startAdaptive(steps[start]!) } : {}),
     reachedBpm: 0, cleanBpm: 0, traces: [], mended: [], passes: 0, gates: [], sinceGate: 0, mendedSinceGate: 0, lately: [],
     because: begins ? { kind: 'own-time-first' } : { kind: 'start-tempo', bpm: steps[start]! },
@@ -232,25 +232,21 @@ function isGoodEnough(state: FlightState, bpm: number): boolean {
     && there.reduce((sum, one) => sum + one.right, 0) >= GOOD_ENOUGH.rightShare * there.reduce((sum, one) => sum + one.notes, 0)
 }
 
-/** What was shown elsewhere: the flight stands at that tempo, and goes on from the step above it. */
-export function raisedTo({ steps }: Ground, state: FlightState, bpm: number, atMs: number, because: Reason): FlightState {
+/** A tempo that counts without its gate: the flight has it, and goes on from the step above it. */
+export function raisedTo({ steps, targetBpm }: Ground, state: FlightState, bpm: number, atMs: number, because: Reason): FlightState {
   const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
+  const reached = Math.min(bpm, targetBpm)
   return {
-    ...state, phase: 'tempo', spot: undefined, oneHand: undefined, reachedBpm: bpm, reachedAtMs: atMs, gates: [...state.gates, { bpm, passes: state.sinceGate, atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [],
-    ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE },
+    ...state, phase: 'tempo', spot: undefined, oneHand: undefined, reachedBpm: Math.max(state.reachedBpm, reached), reachedAtMs: atMs, gates: [...state.gates, { bpm: reached, passes: state.sinceGate, atMs }],
+    sinceGate: 0, mendedSinceGate: 0, lately: [], ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE },
     ...(state.adaptive ? { adaptive: { ...state.adaptive, inARow: 0, evidence: NO_EVIDENCE, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}), because,
   }
 }
 
 /** Opens the gate of a tempo that is good enough, and says that it is not more than that. */
-function goOn({ steps, targetBpm }: Ground, state: FlightState, { bpm, atMs }: PastPass): FlightState {
+function goOn(ground: Ground, state: FlightState, { bpm, atMs }: PastPass): FlightState {
   const there = atTempo(state, bpm)
-  const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
-  return {
-    ...state, phase: 'tempo', spot: undefined, reachedBpm: Math.max(state.reachedBpm, Math.min(bpm, targetBpm)), reachedAtMs: atMs, gates: [...state.gates, { bpm: Math.min(bpm, targetBpm), passes: state.sinceGate, atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [],
-    ladder: { ...state.ladder, step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE }, ...(state.adaptive ? { adaptive: { ...state.adaptive, staircase: { ...state.adaptive.staircase, level: steps[step]!, inARow: 0 } } } : {}),
-    because: { kind: 'good-enough', clean: there.filter(one => one.clean).length, of: there.length, bpm },
-  }
+  return raisedTo(ground, state, bpm, atMs, { kind: 'good-enough', clean: there.filter(one => one.clean).length, of: there.length, bpm })
 }
 
 /** The step a tempo counts for: the nearest below it, with a little room. */

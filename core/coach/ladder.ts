@@ -1,4 +1,4 @@
-import { afterResult, cleanStillNeeded, EVIDENCE, isSure, NO_EVIDENCE, type Evidence, type Gate } from './evidence'
+import { afterResult, EVIDENCE, NO_EVIDENCE, stillNeeded, type Evidence, type Gate } from './evidence'
 import type { Reason } from './reason'
 
 /**
@@ -77,7 +77,7 @@ export function climb({ gate, steps, helps = LADDER.helps.one }: LadderRule, { p
   }
   if (result === 'clean') {
     const inARow = state.inARow + 1
-    const needed = gate === 'sure' ? (isSure(evidence) ? 0 : cleanStillNeeded(evidence)) : gate - inARow
+    const needed = stillNeeded(gate, inARow, evidence)
     if (needed > 0) return at({ inARow, misses: 0, unclean: 0 }, 'again', { kind: 'in-a-row', count: inARow, of: inARow + needed })
     const { [state.step]: _passed, ...falls } = state.falls
     const { [state.step]: _tried, ...helped } = state.helped

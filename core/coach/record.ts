@@ -30,14 +30,16 @@ export function afterPasses(plan: SongPlan, record: SongRecord, passes: readonly
   let minutes = days.at(-1)?.minutes ?? 0
   for (const [index, pass] of passes.entries()) {
     const before = standing
+    // Played under the name that the notes had before they were changed.
+    const own = plan.changes.keys.get(pass.key) ?? pass.key
     standing = afterSongPass(plan, standing, pass)
     for (const [key, { reachedAtMs }] of standing === before ? [] : standing.flights) {
       if (reachedAtMs === undefined || reachedAtMs === before.flights.get(key)!.reachedAtMs) continue
       // What counts because of a pass of something else has its review begun, and goes on with the one it has.
-      if (key === pass.key || !reviews.has(key)) reviews.set(key, startReview(reachedAtMs, dayOf))
+      if (key === own || !reviews.has(key)) reviews.set(key, startReview(reachedAtMs, dayOf))
     }
-    const review = reviews.get(pass.key)
-    if (review) reviews.set(pass.key, afterReview(review, pass, dayOf))
+    const review = reviews.get(own)
+    if (review) reviews.set(own, afterReview(review, pass, dayOf))
     minutes += pass.lengthMs / 60_000
     const day = dayOf(pass.atMs)
     const isOfNewest = newestDay.length > 0 && dayOf(newestDay[0]!.atMs) === day

@@ -42,6 +42,9 @@ export interface CoachSettings {
   warmUp: boolean
 }
 
+/** Whether everything is learned at one slow tempo before any of it comes up to its own. */
+export const isSlowFirst = ({ school }: Pick<CoachSettings, 'school'>): boolean => school === 'slow-first' || school === 'backward'
+
 export const SCHOOLS = ['slow-first', 'tempo-first', 'backward', 'turns'] as const
 export const GATES = ['sure', 3, 4, 5, 10, 50] as const
 export const TURN_MINUTES = [0, 4, 6, 8, 12, 20] as const

@@ -118,6 +118,14 @@ describe('a song that is changed', () => {
     const shown = afterSongPass(after, standing, pass(next.stretch, 'both', next.bpm, { atMs: 99 }, corrected))
     expect(isReached(after, song, shown)).toBe(true)
   })
+  it('has its reviews go on: a return before the change counts for the notes as they are now', () => {
+    const dayOf = (ms: number) => String(Math.floor(ms / 86_400_000))
+    const later = pass(parts[0]!, 'both', 60, { atMs: 5 * 86_400_000 })
+    const { reviews } = afterPasses(after, startRecord(after), [...practised, later], dayOf)
+    expect(after.changes.keys.get(later.key)).toBe(stageOf(after, 0, 'both').key)
+    expect(reviews.get(stageOf(after, 0, 'both').key)).toMatchObject({ times: 1, day: '5' })
+    expect(reviews.has(later.key)).toBe(false)
+  })
   it('by a finger keeps everything and asks for nothing', () => {
     const fingered = applyChange(arrangement, { kind: 'finger', id: wrong.id, finger: 3 })
     const its = planOf(fingered, { formers: [arrangement] })

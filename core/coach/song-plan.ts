@@ -7,7 +7,7 @@ import { afterPass, groundOf, nextOn, raisedTo, startFlight, type FlightPass, ty
 import type { PastPass } from './pass'
 import type { Reason } from './reason'
 import { afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsOf, type Shown, type StepsOf } from './shown'
-import type { CoachSettings } from './settings'
+import { isSlowFirst, type CoachSettings } from './settings'
 import { isSameStage, stagesOf, STAGES, type CoachPart, type Stage } from './stages'
 import { REACHING, slowShareOf, startingTempo } from './starting-tempo'
 
@@ -44,7 +44,7 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
   const grounds = new Map<string, Ground>()
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
   const pace = { slowShare: slowShareOf(arrangement, parts, targetShare), minutes: passageClock(arrangement, playedPassage(arrangement, whole, 'both')).lengthMs / 60_000 / targetShare }
-  const isSlowFirst = settings.school === 'slow-first' || settings.school === 'backward'
+  const slowFirst = isSlowFirst(settings)
   const goals = stagesOf(arrangement, parts, settings, pace).map((stage): PlannedStage => {
     const { unit, hands } = stage
     const key = notesKey(arrangement, unit.stretch, hands)
@@ -53,12 +53,12 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
     if (!grounds.has(key) || unit.kind === 'chain' || unit.kind === 'song') {
       const isPart = unit.kind === 'part'
       const isBoth = hands === 'both'
-      const startBpm = isSlowFirst
+      const startBpm = slowFirst
         ? Math.min(1, isPart && !isBoth ? STAGES.aloneFaster * pace.slowShare : pace.slowShare) * targetBpm
         : isPart ? startingTempo(arrangement, unit.stretch, hands, targetBpm, isBoth ? STAGES.aloneShare * targetBpm : undefined) : STAGES.joinStartShare * targetBpm
       const own: CoachSettings = unit.kind === 'part'
         ? settings
-        : { ...settings, gate: settings.gate === 'sure' ? 'sure' : Math.min(settings.gate, STAGES.gate[unit.kind]), steps: unit.kind === 'song' && isSlowFirst ? settings.steps : STAGES.joinSteps, ownTimeGate: 0 }
+        : { ...settings, gate: settings.gate === 'sure' ? 'sure' : Math.min(settings.gate, STAGES.gate[unit.kind]), steps: unit.kind === 'song' && slowFirst ? settings.steps : STAGES.joinSteps, ownTimeGate: 0 }
       grounds.set(key, groundOf(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, { isForgiving: unit.kind === 'chain' || unit.kind === 'song', hearsWithin: isPart, mayBeginInOwnTime: !isBoth || settings.school === 'turns' }))
     }
     return { ...stage, key, targetBpm }
@@ -179,12 +179,12 @@ export function nextOfStage(plan: SongPlan, standing: SongStanding, stage: Plann
  */
 function firstBpm(plan: SongPlan, standing: SongStanding, stage: PlannedStage, bpm: number): number {
   const slowest = plan.grounds.get(stage.key)!.steps[0]!
-  const isSlowFirst = plan.settings.school === 'slow-first' || plan.settings.school === 'backward'
+  const slowFirst = isSlowFirst(plan.settings)
   if (stage.unit.kind === 'part') {
-    const alone = isSlowFirst || stage.hands !== 'both' ? undefined : slowerHandBpm(plan, standing, stage)
+    const alone = slowFirst || stage.hands !== 'both' ? undefined : slowerHandBpm(plan, standing, stage)
     return alone === undefined ? bpm : Math.min(bpm, Math.round(Math.max(slowest, REACHING.togetherShare * alone)))
   }
-  if (!isSlowFirst) return bpm
+  if (!slowFirst) return bpm
   const shares = plan.stages.filter(one => one.unit.kind === 'part' && one.unit.first >= stage.unit.first && one.unit.last <= stage.unit.last && (one.hands === stage.hands || one.hands === 'both'))
     .map(one => flightOf(standing, one).reachedBpm / one.targetBpm).filter(share => share > 0)
   return Math.min(bpm, Math.round(Math.max(slowest, Math.min(...shares, 1) * stage.targetBpm)))

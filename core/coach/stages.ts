@@ -2,7 +2,7 @@ import { arrangementEnd, barAt, type Arrangement, type Hand, type Hands } from '
 import { barLength } from '../music/meter'
 import { isSameStretch, notesWithin, type Stretch } from '../music/passage'
 import { add, compare, earlier, equal, later, subtract, ZERO } from '../music/quarters'
-import type { CoachSettings } from './settings'
+import { isSlowFirst, type CoachSettings } from './settings'
 
 export interface CoachPart extends Stretch { id: string, name: string, section?: string }
 
@@ -50,7 +50,7 @@ export interface SongPace { slowShare: number, minutes: number }
  * Everything there is to reach in a song, in the order of the player's school. The same thing may come twice, slowly and at its tempo.
  */
 export function stagesOf(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, pace: SongPace): Stage[] {
-  const stages = settings.school === 'slow-first' || settings.school === 'backward'
+  const stages = isSlowFirst(settings)
     ? slowFirst(arrangement, parts, settings, pace)
     : partByPart(arrangement, parts, settings)
   return stages.filter((stage, index) => stages.findIndex(other => isSameStage(stage, other) && other.share >= stage.share) === index)

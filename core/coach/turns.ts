@@ -72,6 +72,14 @@ const isOver = (plan: SongPlan, { passes, minutes, most }: Turn): boolean => (pl
 export const turnsNow = (plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] =>
   plan.settings.school === 'turns' ? byTurns(plan, standing, today) : inOrder(plan, standing, today)
 
+/** What is being visited comes first until its time is over, and then last. */
+function withTurn(plan: SongPlan, standing: SongStanding, stages: readonly PlannedStage[], today: readonly PastPass[]): PlannedStage[] {
+  const turn = turnOf(plan, standing, stages, today)
+  if (!turn) return [...stages]
+  const others = stages.filter(stage => stage !== turn.stage)
+  return isOver(plan, turn) ? [...others, turn.stage] : [turn.stage, ...others]
+}
+
 /** First what is being visited, until its time is over, then what was longest ago. */
 function byTurns(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] {
   const open = openStages(plan, standing)
@@ -79,10 +87,7 @@ function byTurns(plan: SongPlan, standing: SongStanding, today: readonly PastPas
   const rests = (stage: PlannedStage) => isResting(flightOf(standing, stage)) && lastAt.get(stage)! >= 0
   const underWay = [...open.filter(stage => !rests(stage)), ...open.filter(rests)].slice(0, TURNS.underWay)
   const waiting = underWay.map((stage, place) => ({ stage, place })).sort((a, b) => lastAt.get(a.stage)! - lastAt.get(b.stage)! || a.place - b.place).map(one => one.stage)
-  const turn = turnOf(plan, standing, underWay, today)
-  if (!turn) return waiting
-  const others = waiting.filter(stage => stage !== turn.stage)
-  return isOver(plan, turn) ? [...others, turn.stage] : [turn.stage, ...others]
+  return withTurn(plan, standing, waiting, today)
 }
 
 /** In the order of the school: the first goal that is open, until its time is over; what failed in a longer run is taken out of it first. */
@@ -95,10 +100,7 @@ function inOrder(plan: SongPlan, standing: SongStanding, today: readonly PastPas
   const lastAt = (stage: PlannedStage) => today.findLastIndex(pass => belongs(plan, stage, pass))
   // What rests comes last, what was longest ago first among it.
   const ordered = [...stages.filter(stage => !isResting(flightOf(standing, stage))), ...stages.filter(stage => isResting(flightOf(standing, stage))).sort((a, b) => lastAt(a) - lastAt(b))]
-  const turn = turnOf(plan, standing, ordered, today)
-  if (!turn) return ordered
-  const others = ordered.filter(stage => stage !== turn.stage)
-  return isOver(plan, turn) ? [...others, turn.stage] : [turn.stage, ...others]
+  return withTurn(plan, standing, ordered, today)
 }
 
 /** A part is begun while fewer than two others are under way, and nothing is while three things wait half done. */

@@ -100,6 +100,17 @@ export function learnersGround(arrangement: Arrangement, stretch: Stretch, hands
   })
 }
 
+/** The same for any stretch of an arrangement, each worked out once. */
+export function rememberedGrounds(arrangement: Arrangement): (stretch: Stretch, hands: Hands) => LearnersGround {
+  const known = new Map<string, LearnersGround>()
+  return (stretch, hands) => {
+    const key = `${stretch.from.n}/${stretch.from.d} ${stretch.to.n}/${stretch.to.d} ${hands}`
+    const ground = known.get(key) ?? learnersGround(arrangement, stretch, hands)
+    known.set(key, ground)
+    return ground
+  }
+}
+
 /** Half of what fails is a wrong key, half a key found too late (own choice). */
 const WRONG_SHARE = 0.55
 /** A stumble costs so many quarter notes. */

@@ -1,6 +1,10 @@
+import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
+const folder = (name: string) => fileURLToPath(new URL(name, import.meta.url))
+
 export default defineConfig({
+  resolve: { alias: { '~': folder('app'), '#shared': folder('shared') } },
   test: {
     include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'tests/reference/**/*.test.ts', 'app/**/*.test.ts', 'server/**/*.test.ts', 'scripts/**/*.test.ts'],
     testTimeout: 60_000,

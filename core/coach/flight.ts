@@ -140,9 +140,16 @@ export function afterPass(ground: Ground, state: FlightState, pass: PastPass): F
   const trace = traceOf(pass, shift)
   const seen: FlightState = { ...state, sinceGate: state.sinceGate + 1, traces: [...state.traces, trace].slice(-HARD_SPOT.newest), lastAtMs: pass.atMs }
   if (isSpot) return afterSpotPass(ground, seen, spot, pass)
+  if (!isWhole && pass.isOwnSpot) return afterSpotPass(ground, { ...seen, phase: 'spot' }, ownSpot(ground, pass), pass)
   if (!isWhole) return seen
   const counted = { ...seen, passes: state.passes + 1 }
   return pass.mode === 'own-time' ? afterOwnTime(ground, counted, pass) : afterSteady(ground, counted, pass)
+}
+
+/** A place that the player calls hard, mended as it is played. */
+function ownSpot({ moments }: Ground, { stretch, mode, bpm }: PastPass): SpotState {
+  const inside = moments.filter(at => compare(at, stretch.from) >= 0 && compare(at, stretch.to) < 0)
+  return { first: inside[0] ?? stretch.from, last: inside.at(-1) ?? stretch.from, loop: stretch, failures: 0, passes: 0, mode, bpm, inARow: 0, misses: 0 }
 }
 
 function afterOneHand(state: FlightState, tries: Readonly<Record<Hand, number>>, hand: Hand, isClean: boolean): FlightState {

@@ -24,6 +24,8 @@ export interface PastPass {
   notes: number
   /** Where it failed: the moments with a wrong, missing or much too late note, or with a hesitation before them. */
   failed: readonly Quarters[]
+  /** The player has called this place hard: it is mended from here on. */
+  isOwnSpot?: boolean
   /** When it began, ms since 1970. */
   atMs: number
   lengthMs: number

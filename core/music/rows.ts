@@ -11,19 +11,34 @@ export interface Row {
   toMs: number
 }
 
-/**
- * A passage in rows of at most `most` bars, nearly even. A new one begins where the music jumps, and where one of `breaks` lies (beginnings of
- * parts). `bpm`: quarter notes a minute.
- */
-export function rowsOf(arrangement: Arrangement, passage: Passage, bpm: number, breaks: readonly Quarters[] = [], most = 4): Row[] {
-  const clock = passageClock(arrangement, passage, bpm)
+/** Bars that follow each other both on paper and in playing, in one of a passage's stretches. */
+export interface BarGroup { stretch: number, bars: readonly Bar[] }
+
+/** The bars of a passage in playing order; a new group begins where the music jumps, and where one of `breaks` lies (beginnings of parts). */
+export function barGroups(arrangement: Arrangement, passage: Passage, breaks: readonly Quarters[] = []): BarGroup[] {
   return passage.stretches.flatMap((stretch, index) => {
     const bars = arrangement.bars.filter(bar => compare(bar.start, barAt(arrangement, stretch.from).start) >= 0 && compare(bar.start, stretch.to) < 0)
-    return sections(bars, breaks).flatMap(section => evenly(section, most)).map((row, place, rows): Row => {
-      const from = later(stretch.from, row[0]!.start)
-      const to = rows[place + 1] ? rows[place + 1]![0]!.start : stretch.to
-      return { stretch: { from, to: earlier(to, stretch.to) }, fromMs: clock.msAt(index, from), toMs: clock.msAt(index, to) }
-    })
+    return sections(bars, breaks).map(section => ({ stretch: index, bars: section }))
+  })
+}
+
+/** Groups of bars as rows, `sizes` telling how many bars each row has. `bpm`: quarter notes a minute. */
+export function rowsOf(arrangement: Arrangement, passage: Passage, bpm: number, groups: readonly BarGroup[], sizes: readonly number[]): Row[] {
+  const clock = passageClock(arrangement, passage, bpm)
+  let next = 0
+  return groups.flatMap(({ stretch: index, bars }, place): Row[] => {
+    const stretch = passage.stretches[index]!
+    const rows: Row[] = []
+    for (let at = 0; at < bars.length;) {
+      const count = sizes[next++] ?? bars.length
+      const [first, after] = [bars[at]!, bars[at + count]]
+      const isLast = after === undefined && groups[place + 1]?.stretch !== index
+      const end = after?.start ?? (isLast ? stretch.to : groups[place + 1]!.bars[0]!.start)
+      const from = later(stretch.from, first.start)
+      rows.push({ stretch: { from, to: earlier(end, stretch.to) }, fromMs: clock.msAt(index, from), toMs: clock.msAt(index, end) })
+      at += Math.max(1, count)
+    }
+    return rows
   })
 }
 
@@ -43,11 +58,4 @@ function sections(bars: readonly Bar[], breaks: readonly Quarters[]): Bar[][] {
     else found.at(-1)!.push(bar)
   }
   return found
-}
-
-function evenly(bars: readonly Bar[], most: number): Bar[][] {
-  const pickup = bars[0]!.offset.n > 0 ? 1 : 0
-  const count = Math.max(1, Math.ceil((bars.length - pickup) / most))
-  const edges = Array.from({ length: count + 1 }, (_, row) => row === 0 ? 0 : pickup + Math.round(row * (bars.length - pickup) / count))
-  return edges.slice(1).map((to, row) => bars.slice(edges[row], to))
 }

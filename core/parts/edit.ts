@@ -49,6 +49,24 @@ export function beatNear(arrangement: Arrangement, at: Quarters, steps = 0): Qua
   return compare(moment, ZERO) < 0 ? ZERO : compare(moment, end) > 0 ? end : moment
 }
 
+/**
+ * Parts of which one is a stretch of its own under a name: those it lies in give way, are cut in two or go where nothing of them is left. What is left of a part
+ * keeps its id at its beginning, or where that is taken, at its end.
+ */
+export function withOwnPart(parts: readonly PartDraft[], { from, to }: Stretch, name: string): PartDraft[] {
+  const pieces = parts.flatMap((part): PartDraft[] => {
+    if (compare(part.to, from) <= 0 || compare(part.from, to) >= 0) return [part]
+    const { id, ...draft } = part
+    const known = id === undefined ? {} : { id }
+    const head = compare(part.from, from) < 0 ? [{ ...draft, ...known, to: from }] : []
+    const tail = compare(to, part.to) < 0 ? [{ ...draft, ...(head.length > 0 ? { name: `${part.name} (2)` } : known), from: to }] : []
+    return [...head, ...tail]
+  })
+  const before = pieces.filter(part => compare(part.from, from) < 0)
+  const section = parts.find(part => compare(part.from, from) <= 0 && compare(from, part.to) < 0)?.section
+  return [...before, { name, ...(section === undefined ? {} : { section }), from, to }, ...pieces.slice(before.length)]
+}
+
 /** Cuts a part in two at a moment inside it; the pieces are named after it. Left as it is when the moment is not inside. */
 export function cutPart(parts: readonly PartDraft[], index: number, at: Quarters): PartDraft[] {
   const part = parts[index]!

@@ -23,6 +23,8 @@ export interface PlayedPass extends PassToJudge {
   bpm?: number
   startedAt: Date
   lengthMs: number
+  /** The player has called the place hard. */
+  isOwnSpot?: boolean
 }
 
 /**
@@ -30,13 +32,13 @@ export interface PlayedPass extends PassToJudge {
  * belongs to another player's pass.
  */
 export async function keepPass(db: Database, arrangement: Arrangement, played: PlayedPass): Promise<boolean> {
-  const { id, ownerId, arrangementId, partId, partName, place, stretch, hands, mode, strictness, startedAt, lengthMs, offsetMs, take } = played
+  const { id, ownerId, arrangementId, partId, partName, place, stretch, hands, mode, strictness, startedAt, lengthMs, offsetMs, take, isOwnSpot = false } = played
   const { assessment, columns } = judgePass(arrangement, played)
   const bpm = played.bpm ?? assessment.score.bpm
   return await insertPass(db, {
     pass: {
       id, ownerId, arrangementId, partId, partName, place, fromN: stretch.from.n, fromD: stretch.from.d, toN: stretch.to.n, toD: stretch.to.d, hands, mode, bpm, startedAt,
-      lengthMs: Math.round(lengthMs), strictness, keyboardDelayMs: Math.round(offsetMs), ...columns, ...(mode === 'free' ? {} : { notesKey: notesKey(arrangement, stretch, hands) }),
+      lengthMs: Math.round(lengthMs), strictness, keyboardDelayMs: Math.round(offsetMs), ownSpot: isOwnSpot, ...columns, ...(mode === 'free' ? {} : { notesKey: notesKey(arrangement, stretch, hands) }),
     },
     midi: writeTake(take, bpm), assessment,
   })

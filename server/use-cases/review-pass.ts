@@ -4,7 +4,7 @@ import { EAR_VERSION } from '#core/ear/assessment'
 import { readTake } from '#core/formats/midi/read-take'
 import { stretchPassage, wholePassage } from '#core/music/passage'
 import { keptPass, replaceJudgement, stalePasses, type KeptPass } from '../database/queries/passes'
-import { stretchOf } from '../database/queries/songs'
+import { firstPartId, stretchOf } from '../database/queries/songs'
 import type { Database } from '../utils/database'
 import { judgePass } from './judge-pass'
 
@@ -17,6 +17,8 @@ export async function reviewPass(db: Database, ownerId: string, passId: string) 
     id: pass.id, song: { id: song.id, title: song.title }, partId: pass.partId, partName: pass.partName, place: pass.place, stretch: stretchOf(pass), isWhole: isUnfolded(row), hands: pass.hands, mode: pass.mode,
     remark: pass.remark, bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml: standScore({ arrangement: arrangement.document, musicXml: arrangement.musicXml }), assessment,
     cleanBefore: pass.cleanBefore,
+    /** Where a place of it can be practised: the part it is of, or of a recording the song's first. */
+    standAt: pass.partId ?? await firstPartId(db, ownerId, arrangement.id),
   }
 }
 

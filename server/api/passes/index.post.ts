@@ -16,6 +16,7 @@ interface PassBody {
   mode?: 'steady' | 'own-time'
   /** Where it lay, if it was not the part: a place in it, a join, the song. */
   stretch?: Stretch
+  isOwnSpot?: boolean
   bpm: number
   startedAt: string
   lengthMs: number
@@ -32,6 +33,7 @@ const schema = Joi.object<PassBody>({
   hands: Joi.string().valid('right', 'left', 'both').required(),
   mode: Joi.string().valid('steady', 'own-time').default('steady'),
   stretch: Joi.object({ from: quartersSchema.required(), to: quartersSchema.required() }),
+  isOwnSpot: Joi.boolean(),
   bpm: Joi.number().min(10).max(400).required(),
   startedAt: Joi.string().isoDate().required(),
   lengthMs: Joi.number().min(0).max(3_600_000).required(),

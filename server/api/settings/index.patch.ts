@@ -11,10 +11,11 @@ const schema = Joi.object<Partial<PlayerSettings>>({
   coach: coachSchema,
   sessionMinutes: Joi.number().integer().min(5).max(180),
   controls: controlsSchema,
+  stand: Joi.object({ size: Joi.string().valid(...NOTATION_SIZES), otherStaves: Joi.string().valid(...OTHER_STAVES) }),
   timeZone: timeZoneSchema,
 }).min(1)
 
-/** Changes a player's settings; answers with all of them. What is given of the coach is changed, and the rest of it stays. */
+/** Changes a player's settings; answers with all of them. What is given of the coach and of the Stand's look is changed, and the rest stays. */
 export default defineEventHandler(async (event) => {
   const settings = await changeSettings(database(), await requirePlayerId(event), await checkedBody(event, schema))
   if (!settings) throw notFound('this player')

@@ -19,18 +19,18 @@ export async function createPlayer(db: Database, name: string, passwordHash: str
   return player
 }
 
-const SETTINGS = { strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs, reachHalfSteps: players.reachHalfSteps, noteNames: players.noteNames, coach: players.coach, sessionMinutes: players.sessionMinutes, controls: players.controls, timeZone: players.timeZone }
+const SETTINGS = { strictness: players.strictness, keyboardDelayMs: players.keyboardDelayMs, reachHalfSteps: players.reachHalfSteps, noteNames: players.noteNames, coach: players.coach, sessionMinutes: players.sessionMinutes, controls: players.controls, stand: players.stand, timeZone: players.timeZone }
 
 export async function playerSettings(db: Database, playerId: string): Promise<PlayerSettings | undefined> {
   const [row] = await db.select(SETTINGS).from(players).where(eq(players.id, playerId))
   return row
 }
 
-/** Changes what is given and leaves the rest, of the coach's settings too. */
-export async function changeSettings(db: Database, playerId: string, { coach, ...change }: Partial<PlayerSettings>): Promise<PlayerSettings | undefined> {
+/** Changes what is given and leaves the rest, also within the coach's settings and the Stand's look. */
+export async function changeSettings(db: Database, playerId: string, { coach, stand, ...change }: Partial<PlayerSettings>): Promise<PlayerSettings | undefined> {
   return await db.transaction(async (tx) => {
     const [before] = await tx.select({ timeZone: players.timeZone }).from(players).where(eq(players.id, playerId)).for('update')
-    const [row] = await tx.update(players).set({ ...change, ...(coach ? { coach: sql`${players.coach} || ${JSON.stringify(coach)}::jsonb` } : {}) }).where(eq(players.id, playerId))
+    const [row] = await tx.update(players).set({ ...change, ...(coach ? { coach: sql`${players.coach} || ${JSON.stringify(coach)}::jsonb` } : {}), ...(stand ? { stand: sql`${players.stand} || ${JSON.stringify(stand)}::jsonb` } : {}) }).where(eq(players.id, playerId))
       .returning(SETTINGS)
     if (row && row.timeZone !== before!.timeZone) await rebuildSums(tx, playerId)
     return row

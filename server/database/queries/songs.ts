@@ -67,7 +67,7 @@ export async function songWithParts(db: Database, ownerId: string, songId: strin
     sections: sectionRuns(itsParts.map(({ section }) => section === null ? {} : { section })).flatMap(({ name }) => name ?? []),
     form: formOf(named, likeness.right, likeness.left),
     newMaterialShare: { right: newMaterialShare(likeness.right), left: newMaterialShare(likeness.left) },
-    bars: document.bars.length,
+    bars: document.bars.length, firstBar: document.bars[0]!.number, lastBar: document.bars.at(-1)!.number, targetBpm: tempoAt(document, document.bars[0]!.start),
     meter: document.bars[0]!.meter,
     fifths: document.bars[0]!.fifths,
     warnings: document.warnings,
@@ -247,3 +247,9 @@ function partsLikeness(document: Arrangement, rows: readonly (typeof parts.$infe
 
 export const stretchOf = (row: { fromN: number, fromD: number, toN: number, toD: number }): Stretch =>
   ({ from: { n: row.fromN, d: row.fromD }, to: { n: row.toN, d: row.toD } })
+
+/** The first part of an arrangement; null where it has none. */
+export async function firstPartId(db: Database, ownerId: string, arrangementId: string): Promise<string | null> {
+  const [part] = await db.select({ id: parts.id }).from(parts).where(and(eq(parts.ownerId, ownerId), eq(parts.arrangementId, arrangementId))).orderBy(parts.place).limit(1)
+  return part?.id ?? null
+}

@@ -58,6 +58,8 @@ export const passes = pgTable('passes', {
   unsteadinessMs: real().notNull(),
   clean: boolean().notNull(),
   /** Large faults of touch, swing, dynamics and pedal beside it, by kind, largest first. */
+  /** The player has called the place hard. */
+  ownSpot: boolean().notNull().default(false),
   cleanBut: text().array().$type<FindingKind[]>().notNull().default([]),
   /** What an older ear said, where it said otherwise: what was reached with it stays reached. */
   cleanBefore: boolean(),

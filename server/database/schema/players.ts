@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { CoachSettings } from '#core/coach/settings'
 import type { Controls } from '#shared/utils/controls'
+import type { StandLook } from '#shared/utils/settings'
 import { boolean, integer, jsonb, pgEnum, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 
 export const strictnessEnum = pgEnum('strictness', ['gentle', 'normal', 'strict'])
@@ -27,6 +28,8 @@ export const players = pgTable('players', {
   sessionMinutes: integer().notNull().default(30),
   /** What piano keys and the pedal do on the Stand. */
   controls: jsonb().$type<Controls>().notNull().default({}),
+  /** How the Stand looks; the defaults hold for what is not set. */
+  stand: jsonb().$type<Partial<StandLook>>().notNull().default({}),
   /** Where the player's days begin and end: a name of the IANA time zone database. */
   timeZone: text().notNull().default('UTC'),
   /** How many passes were ever kept: the newest one's ordinal. */

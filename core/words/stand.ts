@@ -1,0 +1,75 @@
+import type { HowOften, Played } from '../coach/how-often'
+import type { PlaceAlone } from '../coach/place-alone'
+import type { Hands } from '../music/arrangement'
+import type { Meter } from '../music/meter'
+import { plural, tempoFigure, tempoText, timesText } from './amounts'
+import { barText, beatText } from './places'
+
+const HANDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', both: 'both hands' }
+
+/** What is played: the bars (as `stretchText` says them), the hands, and the tempo in quarter notes a minute, which in own time there is none of. */
+export interface WhatIsPlayed { bars: string, hands: Hands, bpm: number, meter?: Meter, isOwnTime: boolean }
+
+const playedText = ({ bars, hands, bpm, meter, isOwnTime }: WhatIsPlayed): string => `${bars}, ${HANDS[hands]}, ${isOwnTime ? 'in your own time' : `at ${tempoFigure(bpm, meter)}`}`
+
+/** What is expected of the player at a moment, in words. */
+export type Expected
+  = | { kind: 'may-start', what: WhatIsPlayed }
+    | { kind: 'may-go-on', what: WhatIsPlayed }
+    | { kind: 'no-keyboard' }
+    | { kind: 'silence' }
+    | { kind: 'starting' }
+    | { kind: 'count-in', what: WhatIsPlayed, /** The beat of the first note's bar where that is not the first. */ beginsOn?: number }
+    | { kind: 'playing', what: WhatIsPlayed }
+    | { kind: 'waiting', what: WhatIsPlayed }
+    | { kind: 'going-on', what: WhatIsPlayed }
+    | { kind: 'interrupted', keyboard: string }
+    | { kind: 'elsewhere', page: string }
+
+export function expectedText(expected: Expected): string {
+  switch (expected.kind) {
+    case 'may-start': return expected.what.isOwnTime
+      ? `Press Space, then play when you like: ${expected.what.bars}, ${HANDS[expected.what.hands]}. There is no click; the music waits for you.`
+      : `Press Space and play after the count-in: ${playedText(expected.what)}.`
+    case 'may-go-on': return `Space goes on: ${playedText(expected.what)}.`
+    case 'no-keyboard': return 'No keyboard is connected. Plug one in, or play on the keys of the screen or the computer.'
+    case 'silence': return 'Nothing was played, so the loop has stopped. Space starts it again.'
+    case 'starting': return 'Getting ready …'
+    case 'count-in': return `Listen to the count, then begin${expected.beginsOn === undefined ? '' : ` on ${beatText(expected.beginsOn)}`}: ${playedText(expected.what)}.`
+    case 'playing': return `Play ${playedText(expected.what)}.`
+    case 'waiting': return `Play the notes that are ringed: ${playedText(expected.what)}. The music waits for you.`
+    case 'going-on': return `Now ${playedText(expected.what)}.`
+    case 'interrupted': return `${expected.keyboard} was unplugged. Nothing of this pass is kept. It goes on when the keyboard is back.`
+    case 'elsewhere': return `Your keyboard is listened to on another page: ${expected.page}.`
+  }
+}
+
+/** "until you stop", "10 times", "until 5 in a row are clean". */
+export function howOftenText(howOften: HowOften): string {
+  switch (howOften.until) {
+    case 'stopped': return 'until you stop'
+    case 'times': return howOften.count === 1 ? 'once' : timesText(howOften.count)
+    case 'clean-in-a-row': return howOften.count === 1 ? 'until one is clean' : `until ${howOften.count} in a row are clean`
+  }
+}
+
+/** How far it has come: "3 of 10 times", "2 of 5 clean in a row"; '' where nothing is counted. */
+export function soFarText(howOften: HowOften, { times, atEnd }: Played): string {
+  switch (howOften.until) {
+    case 'stopped': return ''
+    case 'times': return `${Math.min(times, howOften.count)} of ${plural(howOften.count, 'time')}`
+    case 'clean-in-a-row': return `${Math.min(atEnd, howOften.count)} of ${howOften.count} clean in a row`
+  }
+}
+
+/** What came of it once it was played so often: "Played 10 times: 7 clean, the last 4 in a row. Bar 13 went wrong in 3 of them." */
+export function outcomeText({ times, clean, longest, atEnd, hardest }: Played): string {
+  const cleanText = clean === 0 ? 'none clean yet' : clean === times ? (times === 1 ? 'clean' : 'all clean') : `${clean} clean`
+  const run = clean === times || clean < 2 ? '' : atEnd > 1 && atEnd === longest ? `, the last ${atEnd} in a row` : longest > 1 ? `, at best ${longest} in a row` : ''
+  const where = hardest ? ` ${hardest.bar === 0 ? 'The pickup' : barText(hardest.bar)} went wrong in ${hardest.failures} of them.` : ''
+  return `Played ${timesText(times)}: ${cleanText}${run}.${where}`
+}
+
+/** What a button says that plays a place by itself: "Bar 3 alone at 58, until 3 in a row are clean". */
+export const placeAloneText = ({ bpm, howOften }: PlaceAlone, bars: string, meter?: Meter): string =>
+  `${bars.charAt(0).toUpperCase()}${bars.slice(1)} alone at ${tempoText(bpm, meter)}, ${howOftenText(howOften)}`

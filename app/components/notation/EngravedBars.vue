@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { Drawn } from '#core/formats/musicxml/excerpt'
+
 /** Bars of a score as notation. What stands over it is the caller's: `drawn` tells when and where the notes are. */
 const props = defineProps<{
   musicXml: string
@@ -6,10 +8,12 @@ const props = defineProps<{
   firstBar: number
   lastBar: number
   label: string
-  /** `stand`: to be read from a metre away; `row`: so too, two rows at a time on a laptop's screen. */
-  size?: 'stand' | 'row'
-  /** Rows of marks that will stand under a `row`. */
-  lanes?: number
+  /** All on one row of this width, with a staff space of so many pixels, smaller where it would be higher than that. Otherwise on rows as wide as there is room. */
+  row?: { widthPx: number, spacePx: number, mostHeightPx: number }
+  /** To be read from further away. */
+  isLarge?: boolean
+  /** Parts of the score, by id, that are not drawn as they stand. */
+  parts?: Readonly<Record<string, Drawn>>
 }>()
 const emit = defineEmits<{ drawn: [sheet: HTMLElement] }>()
 
@@ -18,30 +22,28 @@ const engraving = useTemplateRef<HTMLElement>('engraving')
 const { width } = useElementSize(sheet)
 const problem = ref('')
 const engraved = ref(false)
-const { engrave } = useEngraver()
+const engraver = useEngraver()
 let asked = 0
 
 /** Width from which on a scale (percent) is used, widest first: as large as four bars across allow, smaller on a narrow page. */
-const SCALES = { stand: [[1000, 62], [700, 52], [0, 42]], row: [[1000, 50], [700, 46], [0, 42]], page: [[900, 48], [0, 40]] } as const
-/** A screen this high has room for two rows of full size. */
-const HIGH_PX = 950
-/** Room for a lane of marks under a row, and for their beginning. */
-const LANE_PX = 34
-const BELOW_PX = 14
-function sizeFor(widthPx: number) {
-  const size = props.size === 'row' && window.innerHeight > HIGH_PX ? 'stand' : props.size ?? 'page'
-  const scale = SCALES[size].find(([least]) => widthPx > least)![1]
-  return { scale, belowPx: props.size === 'row' ? BELOW_PX + LANE_PX * (props.lanes ?? 1) : 2 * scale, isBare: props.size !== undefined }
+const SCALES = { large: [[1000, 62], [700, 52], [0, 42]], usual: [[900, 48], [0, 40]] } as const
+
+async function engrave(): Promise<string | undefined> {
+  const bars = { firstBar: props.firstBar, lastBar: props.lastBar, drawn: { ...props.parts } }
+  if (props.row) return (await engraver.row(props, { ...bars, ...props.row })).svg
+  const widthPx = Math.floor(width.value)
+  if (widthPx < 100) return undefined
+  const scale = SCALES[props.isLarge ? 'large' : 'usual'].find(([least]) => widthPx > least)![1]
+  return await engraver.sheet(props, { ...bars, widthPx, scale, belowPx: 2 * scale, isBare: props.isLarge })
 }
 
 async function draw() {
-  const widthPx = Math.floor(width.value)
-  if (widthPx < 100 || props.musicXml === '') return
+  if (props.musicXml === '') return
   const request = ++asked
   try {
-    const svg = await engrave({ scoreId: props.scoreId, musicXml: props.musicXml, firstBar: props.firstBar, lastBar: props.lastBar, widthPx, ...sizeFor(widthPx) })
+    const svg = await engrave()
     // A later request has overtaken this one.
-    if (request !== asked) return
+    if (svg === undefined || request !== asked) return
     // Parsed as a document of its own: nothing in a score can run as a script or break out of the page's markup.
     const page = new DOMParser().parseFromString(svg, 'image/svg+xml').documentElement
     engraving.value?.replaceChildren(document.importNode(page, true))
@@ -54,8 +56,9 @@ async function draw() {
     problem.value = `The notation could not be drawn (${error instanceof Error ? error.message : 'unknown'}).`
   }
 }
-watchDebounced(width, draw, { debounce: 100 })
-watch(() => [props.scoreId, props.firstBar, props.lastBar, props.lanes], draw)
+watchDebounced(width, () => { if (!props.row) void draw() }, { debounce: 100 })
+watch(() => [props.scoreId, props.firstBar, props.lastBar, props.row, props.parts], draw)
+onMounted(() => { if (props.row) void draw() })
 </script>
 
 <template>

@@ -24,6 +24,7 @@ export default defineNuxtConfig({
     head: {
       htmlAttrs: { lang: 'en' },
       title: 'Half Step',
+      viewport: 'width=device-width, initial-scale=1, viewport-fit=cover',
       meta: [{ name: 'description', content: 'Practise a song part by part, and hear the truth about every pass.' }],
       link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
     },
@@ -40,7 +41,7 @@ export default defineNuxtConfig({
     serverAssets: [{ baseName: 'demo', dir: '../demo' }],
   },
   vite: {
-    optimizeDeps: { include: ['comlink', 'idb', 'tone', 'saxes', 'fflate', 'tonal', 'fraction.js', 'simple-statistics', 'midi-file', 'joi'] },
+    optimizeDeps: { include: ['comlink', 'idb', 'tone', 'saxes', 'fflate', 'tonal', 'fraction.js', 'simple-statistics', 'midi-file', 'joi', 'verovio/wasm', 'verovio/esm', '@noble/hashes/sha2', '@noble/hashes/utils', 'd3-array'] },
     worker: { format: 'es' },
   },
   typescript: { strict: true, typeCheck: false },
@@ -84,7 +85,7 @@ export default defineNuxtConfig({
       // Served on loopback without TLS.
       strictTransportSecurity: false,
       crossOriginEmbedderPolicy: false,
-      permissionsPolicy: { midi: ['self'], camera: [], microphone: [], geolocation: [], 'display-capture': [] },
+      permissionsPolicy: { midi: ['self'], fullscreen: ['self'], 'screen-wake-lock': ['self'], camera: [], microphone: [], geolocation: [], 'display-capture': [] },
     },
   },
 })

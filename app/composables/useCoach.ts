@@ -1,3 +1,4 @@
+import { computed, ref, shallowRef } from 'vue'
 import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
 import { restoredRecord, type StoredRecord } from '#core/coach/record'
@@ -47,11 +48,11 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     plan.value = made
   }
 
-  function hear({ stretch, hands, mode, bpm, strictness, assessment, failed, lengthMs, endedAt }: EndedPass) {
+  function hear({ stretch, hands, mode, bpm, strictness, assessment, failed, lengthMs, endedAt }: EndedPass, isOwnSpot = false) {
     const { clean, cleanBut, right, notes } = assessment.summary
     const pass: PastPass = {
       key: notesKey(arrangement, stretch, hands), stretch, hands, mode, bpm, clean, cleanBut, strictness, right, notes, failed,
-      atMs: endedAt.getTime() - lengthMs, lengthMs,
+      atMs: endedAt.getTime() - lengthMs, lengthMs, ...(isOwnSpot ? { isOwnSpot } : {}),
     }
     passes.value = [...passes.value, pass]
     heard.value++

@@ -1,4 +1,4 @@
-import { effectScope, onScopeDispose, ref, shallowRef, type EffectScope } from 'vue'
+import { effectScope, type EffectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { judged, judgeHere } from '../../tests/material/judge'
@@ -16,7 +16,6 @@ describe('practice in the player\'s own time', () => {
   let scope: EffectScope
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    Object.assign(globalThis, { ref, shallowRef, onScopeDispose })
     performance.mark ??= (() => {}) as never
     scope = effectScope()
   })
@@ -70,7 +69,8 @@ describe('practice in the player\'s own time', () => {
     expect(passes[0]!.lengthMs).toBe((EXPECTED.length - 1) * 1000 + 250)
     expect(passes[0]!.take.notes[0]).toMatchObject({ onsetMs: 0, durationMs: 250 })
     expect(asked.length).toBeGreaterThanOrEqual(EXPECTED.length)
-    expect(ownTime.isRunning.value).toBe(false)
+    // The next pass waits already, with the marks of this one until its first key.
+    expect([ownTime.isRunning.value, ownTime.due.value, ownTime.isBegun(), ownTime.marks.value.size]).toEqual([true, [0], false, EXPECTED.length])
   })
 
   it('marks a wrong key where it was struck and goes on waiting; the right key puts it right', async () => {
@@ -83,6 +83,31 @@ describe('practice in the player\'s own time', () => {
     vi.advanceTimersByTime(1000)
     await judged()
     expect(passes[0]!.assessment.summary).toMatchObject({ clean: false, extra: 1 })
+  })
+
+  it('hears the next pass from its first key, however soon it comes, and gives each its own keys', async () => {
+    const { ownTime, passes } = waiting()
+    ownTime.start()
+    const notes = [...EXPECTED, ...EXPECTED]
+    notes.forEach((note) => {
+      ownTime.hear({ bytes: [0x90, note.pitch, 70], atMs: performance.now() })
+      vi.advanceTimersByTime(120)
+      ownTime.hear({ bytes: [0x80, note.pitch, 0], atMs: performance.now() })
+      vi.advanceTimersByTime(10)
+    })
+    vi.advanceTimersByTime(1000)
+    await judged()
+    expect(passes.map(pass => [pass.assessment.summary.clean, pass.assessment.summary.extra, pass.take.notes.length])).toEqual([[true, 0, EXPECTED.length], [true, 0, EXPECTED.length]])
+    expect(passes.flatMap(pass => pass.take.notes.map(note => Math.round(note.durationMs)))).toEqual(notes.map(() => 120))
+  })
+
+  it('does not take the last keys, struck once more, for the beginning of the next pass', async () => {
+    const { ownTime, strike } = waiting()
+    ownTime.start()
+    for (const note of EXPECTED.slice(0, -1)) strike(note.pitch)
+    for (const times of [1, 2]) ownTime.hear({ bytes: [0x90, EXPECTED.at(-1)!.pitch, 70 + times], atMs: performance.now() })
+    if (EXPECTED.at(-1)!.pitch === EXPECTED[0]!.pitch) throw new Error('this part begins as it ends')
+    expect(ownTime.isBegun()).toBe(false)
   })
 
   it('what is not played to its end is no pass, and can be begun anew', () => {

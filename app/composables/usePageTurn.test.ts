@@ -1,5 +1,5 @@
-import { computed, nextTick, ref, watch } from 'vue'
-import { beforeEach, describe, expect, it } from 'vitest'
+import { nextTick, ref } from 'vue'
+import { describe, expect, it } from 'vitest'
 import type { Row } from '#core/music/rows'
 import { quarters } from '#core/music/quarters'
 import { usePageTurn } from './usePageTurn'
@@ -7,13 +7,11 @@ import { usePageTurn } from './usePageTurn'
 const rowsOf = (count: number): Row[] => Array.from({ length: count }, (_, row) => ({ stretch: { from: quarters(16 * row), to: quarters(16 * row + 16) }, fromMs: 10_000 * row, toMs: 10_000 * (row + 1) }))
 
 describe('the page', () => {
-  beforeEach(() => { Object.assign(globalThis, { ref, computed, watch }) })
-
   /** Goes through the moments and gives what stands on the page at each. */
-  async function through(count: number, moments: (number | undefined)[]) {
+  async function through(count: number, moments: (number | undefined)[], rowsAtOnce = 2) {
     const atMs = ref<number>()
     const rows = rowsOf(count)
-    const page = usePageTurn(() => rows, () => atMs.value)
+    const page = usePageTurn(() => rows, () => rowsAtOnce, () => atMs.value)
     const seen: string[] = []
     for (const moment of moments) {
       atMs.value = moment
@@ -43,6 +41,11 @@ describe('the page', () => {
   it('follows a jump, and begins again when playing stops', async () => {
     const { seen } = await through(6, [0, 2000, 45_000, undefined])
     expect(seen).toEqual(['0,1 playing 0', '0,1 playing 0', '4,5 playing 4', '0,1'])
+  })
+  it('turns all rows that were left behind, and none where all stand on the page', async () => {
+    expect((await through(5, [0, 11_000, 21_000, 31_000, 41_000, 1000], 3)).seen.map(one => one.split(' ')[0])).toEqual(['0,1,2', '3,1,2', '3,4,2', '3,4,0', '1,4,0', '1,2,0'])
+    expect((await through(3, [0, 11_000, 21_000, undefined], 3)).seen.map(one => one.split(' ')[0])).toEqual(['0,1,2', '0,1,2', '0,1,2', '0,1,2'])
+    expect((await through(3, [0, 11_000, 21_000, 1000], 1)).seen.map(one => one.split(' ')[0])).toEqual(['0', '1', '2', '0'])
   })
   it('is leafed through in peace, and not beyond its ends', async () => {
     const { page } = await through(5, [undefined])

@@ -1,11 +1,11 @@
-import { effectScope, onScopeDispose, ref, shallowRef, type EffectScope } from 'vue'
+import { effectScope, type EffectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
-import { messageOf } from '../utils/messageOf'
 import { usePracticeLoop, type EndedPass, type LoopChoice, type LoopRound } from './usePracticeLoop'
+import type { Sound } from './useSound'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 /** The pickup to bar 4, beat 3: sixteen beats, a second each at 60. */
@@ -13,8 +13,10 @@ const STRETCH = { from: quarters(0), to: quarters(16) }
 const ROUND_MS = 16_000
 const EXPECTED = expectedNotes(arrangement, stretchPassage(STRETCH.from, STRETCH.to, 'right'), 60)
 
+const CHOICE: LoopChoice = { stretch: STRETCH, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, hands: 'right', bpm: 60 }
+
 /** A loop with a silent sound that counts its clicks, and a clock moved by hand. */
-function practise(choice: LoopChoice) {
+function practise(choice: LoopChoice, start?: () => Promise<Sound>) {
   let tick = () => {}
   const clicks: { atMs: number, downbeat: boolean }[] = []
   const cues: string[] = []
@@ -27,12 +29,11 @@ function practise(choice: LoopChoice) {
       return () => { tick = () => {} }
     },
   }
-  vi.stubGlobal('useSound', () => ({ start: () => Promise.resolve(sound) }))
   const rounds: LoopRound[] = []
   const passes: EndedPass[] = []
   const loop = usePracticeLoop({
     arrangement, choice: () => ({ ...choice }), metronome: () => true,
-    roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement),
+    roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement), startSound: start ?? (() => Promise.resolve(sound as unknown as Sound)),
   })
   const runTo = (pageMs: number) => {
     while (performance.now() < pageMs) {
@@ -53,16 +54,14 @@ describe('the practice loop', () => {
   let scope: EffectScope
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    Object.assign(globalThis, { ref, shallowRef, onScopeDispose, messageOf })
     performance.mark ??= (() => {}) as never
     scope = effectScope()
   })
   afterEach(() => {
     scope.stop()
     vi.useRealTimers()
-    vi.unstubAllGlobals()
   })
-  const inScope = (choice: LoopChoice = { stretch: STRETCH, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, hands: 'right', bpm: 60 }) => scope.run(() => practise(choice))!
+  const inScope = (choice: LoopChoice = { ...CHOICE }, start?: () => Promise<Sound>) => scope.run(() => practise(choice, start))!
 
   it('counts in, and then clicks every beat over the seam without a gap', async () => {
     const { loop, rounds, clicks, runTo } = inScope()
@@ -145,8 +144,7 @@ describe('the practice loop', () => {
   })
 
   it('says so when the sound cannot be started, and can be started again', async () => {
-    const { loop } = inScope()
-    vi.stubGlobal('useSound', () => ({ start: () => Promise.reject(new Error('no audio device')) }))
+    const { loop } = inScope(undefined, () => Promise.reject(new Error('no audio device')))
     await loop.start()
     expect(loop.phase.value).toBe('stopped')
     expect(loop.problem.value).toContain('no audio device')

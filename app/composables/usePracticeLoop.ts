@@ -1,3 +1,4 @@
+import { onScopeDispose, ref, shallowRef } from 'vue'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barAt } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
@@ -8,8 +9,9 @@ import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
 import { feltBeatQuarters } from '#core/music/meter'
 import { expectedNotes, playedPassage, type ExpectedNote, type Stretch } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
-import type { Judge } from './useJudge'
-import type { Cue, Sound } from './useSound'
+import { messageOf } from '~/utils/messageOf'
+import { useJudge, type Judge } from './useJudge'
+import { useSound, type Cue, type Sound } from './useSound'
 
 /** `keyboardDelayMs`: how late the player's keyboard answers, taken off every key; `restBars`: empty bars after each round. */
 export interface LoopChoice { stretch: Stretch, hands: Hands, bpm: number, restBars: number, strictness: Strictness, keyboardDelayMs: number }
@@ -52,9 +54,12 @@ export function usePracticeLoop(options: {
   metronome: () => boolean
   roundBegins: (round: LoopRound) => void
   passEnded: (pass: EndedPass) => void
+  /** Rounds that end with nothing more to come, as the clock was lost: the computer slept. */
+  fellAsleep?: () => void
   judge?: Judge
+  startSound?: () => Promise<Sound>
 }) {
-  const { arrangement, judge = useJudge(options.arrangement) } = options
+  const { arrangement, judge = useJudge(options.arrangement), startSound = useSound().start } = options
   const phase = ref<'stopped' | 'starting' | 'count-in' | 'playing'>('stopped')
   /** Why the loop could not start, for the player; '' when it could. */
   const problem = ref('')
@@ -83,7 +88,7 @@ export function usePracticeLoop(options: {
     problem.value = ''
     try {
       judge.prepare()
-      sound = await useSound().start()
+      sound = await startSound()
     }
     catch (error) {
       phase.value = 'stopped'
@@ -159,7 +164,10 @@ export function usePracticeLoop(options: {
   function tick() {
     const now = performance.now()
     // The computer slept, or the page was frozen: nobody was playing along.
-    if (now - lastTickMs > ASLEEP_MS) return stop()
+    if (now - lastTickMs > ASLEEP_MS) {
+      stop()
+      return options.fellAsleep?.()
+    }
     lastTickMs = now
     if (unmuteAtMs > 0 && now >= unmuteAtMs) {
       sound!.setClicking(true)

@@ -1,87 +1,143 @@
-import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
+import { barAt, tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import { isSameStretch, type Stretch } from '#core/music/passage'
 import type { NextPass } from '#core/coach/song-plan'
+import { isOften, playedSoFar, UNTIL_STOPPED, type HowOften } from '#core/coach/how-often'
 import { COACH_DEFAULTS } from '#core/coach/settings'
 import { partAt } from '#core/coach/stages'
-import type { EndedPass, LoopChoice } from './usePracticeLoop'
+import { afterEvent, AT_REST, isPractising, type PracticeMode, type Rest, type StandEvent, type StandState } from '~/stand/states'
+import { useKeyboardsStore } from '~/stores/keyboards'
+import { useOutboxStore } from '~/stores/outbox'
+import { useSettingsStore } from '~/stores/settings'
+import { useCoach } from './useCoach'
+import { useOwnTime } from './useOwnTime'
+import { usePracticeLoop, type EndedPass, type LoopChoice } from './usePracticeLoop'
+import { useSound, type Cue } from './useSound'
 
-export interface StandPart { id: string, name: string, stretch: Stretch, song: { id: string, title: string }, arrangementId: string, arrangement: Arrangement, musicXml: string }
+export interface StandPart { id: string, name: string, stretch: Stretch, song: { id: string, title: string }, arrangementId: string, arrangement: Arrangement, musicXml: string, roleParts: string[] }
 
-export interface StandBeginning { stretch?: Stretch, hands?: Hands, mode?: 'steady' | 'own-time', bpm: number, isLed: boolean }
+/** What is played: where, by which hands, how. */
+export interface Choice { stretch: Stretch, hands: Hands, mode: PracticeMode, bpm: number }
+
+export interface StandBeginning extends Partial<Omit<Choice, 'bpm'>> { bpm: number, isLed: boolean, howOften?: HowOften }
 
 const LEAST_BPM = 20
 const MOST_BPM = 300
 /** Nobody is at the keys any more. */
 const MOST_SILENT_ROUNDS = 4
 const HANDS_IN_TURN: Hands[] = ['left', 'both', 'right']
+/** So long a verdict stands for itself; in a short loop no longer than this share of it. */
+const VERDICT_MS = 1800
+const VERDICT_SHARE = 0.4
 
 /** Whether a tempo (quarter notes a minute) is one that can be practised at. */
 export const isTempo = (bpm: number): boolean => bpm >= LEAST_BPM && bpm <= MOST_BPM
 
+/** What the Stand stands on: what listens, keeps and knows the player's settings. */
+const standsOn = () => ({ keyboards: useKeyboardsStore(), outbox: useOutboxStore(), settings: useSettingsStore(), startSound: useSound().start, newId: (): string => crypto.randomUUID() })
+
 /**
  * Practice at the Stand: what is played, in which of the two ways (with the click or in the player's own time), what was played, and where the coach
- * leads. What is chosen holds from the next pass on.
+ * leads. What is chosen holds from the next pass on. What may happen when is said by the states alone (`~/stand/states`).
  */
-export function useStandPractice(at: StandPart, beginning: StandBeginning) {
+export function useStandPractice(at: StandPart, beginning: StandBeginning, environment: Partial<ReturnType<typeof standsOn>> = {}) {
   const { arrangement } = at
-  const keyboards = useKeyboardsStore()
-  const outbox = useOutboxStore()
-  const settings = useSettingsStore()
+  const { keyboards, outbox, settings, startSound, newId } = { ...standsOn(), ...environment }
+
+  const state = shallowRef<StandState>(AT_REST)
+  const send = (event: StandEvent) => { state.value = afterEvent(state.value, event) }
+  const isRunning = computed(() => isPractising(state.value))
 
   const stretch = shallowRef<Stretch>(beginning.stretch ?? at.stretch)
   const hands = ref<Hands>(beginning.hands ?? 'right')
-  const mode = ref<'steady' | 'own-time'>(beginning.mode ?? 'steady')
+  const mode = ref<PracticeMode>(beginning.mode ?? 'steady')
   const bpm = ref(beginning.bpm)
   const targetBpm = computed(() => tempoAt(arrangement, stretch.value.from))
   const coach = useCoach(at.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value)
   const coachSet = computed(() => ({ ...COACH_DEFAULTS, ...settings.coach }))
-  /** The coach goes on by itself. Whoever came for one tread stays on it. */
+  /** The coach goes on by itself. Whoever came for one tread, or has chosen bars, stays there. */
   const isLed = ref(beginning.isLed)
+  const howOften = shallowRef<HowOften>(beginning.howOften ?? UNTIL_STOPPED)
   const metronome = ref(true)
+  /** What was played before the player chose bars. */
+  const before = shallowRef<Choice & { isLed: boolean, howOften: HowOften }>()
+  /** The place that the player has called hard: its passes are the coach's evidence of it. */
+  const ownSpot = shallowRef<Stretch>()
 
+  /** All passes since the page was opened. */
   const passes = shallowRef<EndedPass[]>([])
   const lastRound = shallowRef<EndedPass>()
   const lastPassId = ref('')
+  /** Where the coach has gone, and why, until something is played there. */
+  const moved = shallowRef<NextPass>()
+  /** Passes of what is played now, since it was begun. */
+  const counted = shallowRef<EndedPass[]>([])
+  const played = computed(() => playedSoFar(counted.value.map(({ assessment, failed }) => ({ isClean: assessment.summary.clean, failedBars: failed.map(place => barAt(arrangement, place).number) }))))
   let silentRounds = 0
-  /** Practice goes on from pass to pass, until the player or silence ends it. */
-  let isGoing = false
+  let verdict: ReturnType<typeof setTimeout> | undefined
 
   const choice = (): LoopChoice => ({
     stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness, keyboardDelayMs: settings.keyboardDelayMs,
   })
   const loop = usePracticeLoop({
-    arrangement, choice,
+    arrangement, choice, startSound,
     metronome: () => metronome.value,
     roundBegins: ({ expected: due, startMs }) => keyboards.simulated.prepare(due, startMs),
-    passEnded,
+    passEnded, fellAsleep: () => halt({ why: 'silence' }),
   })
   const ownTime = useOwnTime({ arrangement, choice, waitsFor: pitches => keyboards.simulated.answer(pitches), passEnded })
-  const isRunning = computed(() => loop.phase.value !== 'stopped' || ownTime.isRunning.value)
+  watch([loop.phase, loop.beat], ([phase]) => {
+    if (phase === 'count-in' && (loop.beat.value || state.value.at !== 'going-on')) send({ kind: 'count-in' })
+    if (phase === 'playing') send({ kind: 'music' })
+    if (phase === 'stopped' && loop.problem.value) send({ kind: 'stop', rest: { why: 'player' } })
+  }, { flush: 'sync' })
+  watch(ownTime.marks, () => { if (ownTime.isBegun()) send({ kind: 'read' }) }, { flush: 'sync' })
+
+  watch(() => keyboards.lost, (lost) => {
+    if (lost && isRunning.value) {
+      quiet()
+      send({ kind: 'unplugged', keyboard: lost })
+    }
+    else if (!lost && state.value.at === 'interrupted') begin()
+  })
 
   function passEnded(pass: EndedPass) {
     const began = performance.now()
     void nextTick(() => performance.measure('half-step:pass-shown', { start: began }))
     lastRound.value = pass
+    moved.value = undefined
     silentRounds = pass.take.notes.length > 0 ? 0 : silentRounds + 1
-    if (silentRounds >= MOST_SILENT_ROUNDS) {
-      isGoing = false
-      loop.stop()
-    }
+    if (silentRounds >= MOST_SILENT_ROUNDS) halt({ why: 'silence' })
     // A round in which no key was struck is not a pass.
     if (silentRounds > 0) return
     passes.value = [...passes.value, pass]
-    lastPassId.value = crypto.randomUUID()
+    counted.value = [...counted.value, pass]
+    keep(pass)
+    judged(pass)
+    coach.hear(pass, isOwnSpot(pass))
+    if (isOften(howOften.value, played.value)) return halt({ why: 'done' })
+    const next = coach.next.value
+    // Who has begun the next pass in own time is let play it.
+    if (isLed.value && next && !isNow(next) && !(pass.mode === 'own-time' && ownTime.isBegun())) follow(next)
+  }
+
+  function judged({ assessment, mode: playedAs, lengthMs }: EndedPass) {
+    send({ kind: 'judged', isClean: assessment.summary.clean })
+    clearTimeout(verdict)
+    verdict = setTimeout(() => send({ kind: 'read' }), playedAs === 'steady' ? Math.min(VERDICT_MS, VERDICT_SHARE * lengthMs) : VERDICT_MS)
+  }
+
+  const isOwnSpot = (pass: EndedPass): boolean => ownSpot.value !== undefined && isSameStretch(ownSpot.value, pass.stretch)
+
+  function keep(pass: EndedPass) {
+    lastPassId.value = newId()
     const part = partHere(pass.stretch)
     const isPart = isSameStretch(pass.stretch, part?.stretch ?? at.stretch)
     void outbox.keep({
       id: lastPassId.value, partId: part?.id ?? at.id, hands: pass.hands, mode: pass.mode, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: pass.keyboardDelayMs,
-      ...(isPart ? {} : { stretch: pass.stretch }), strictness: pass.strictness, take: pass.take,
+      ...(isPart ? {} : { stretch: pass.stretch }), ...(isOwnSpot(pass) ? { isOwnSpot: true } : {}), strictness: pass.strictness, take: pass.take,
       startedAt: new Date(pass.endedAt.getTime() - pass.lengthMs).toISOString(),
     })
-    coach.hear(pass)
-    const next = coach.next.value
-    if (isLed.value && next && !isNow(next)) follow(next, isGoing)
-    else if (pass.mode === 'own-time' && isGoing) ownTime.start()
   }
 
   /** The part that a stretch begins in, once the coach knows the parts. */
@@ -90,73 +146,137 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning) {
     return found && { id: found.id, name: found.name, stretch: { from: found.from, to: found.to } }
   }
 
-  const isNow = (next: NextPass) => isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value && (next.mode === 'own-time' || Math.abs(next.bpm - bpm.value) < 0.5)
+  const isNow = (next: Pick<NextPass, 'stretch' | 'hands' | 'mode' | 'bpm'>) => isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value && (next.mode === 'own-time' || Math.abs(next.bpm - bpm.value) < 0.5)
 
   /** Goes where the coach points; what was running goes on there, after a soft cue. */
-  function follow(next: NextPass, wasRunning: boolean) {
+  function follow(next: NextPass) {
+    before.value = undefined
+    moved.value = next
+    turnTo(next)
+  }
+
+  /** Something else is played from now on, after a soft cue where something was played already. */
+  function turnTo(next: Choice) {
+    const [wasRunning, wasMode] = [isRunning.value, mode.value]
     const isSamePlace = isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
-    const cue = !isSamePlace ? 'other' as const : next.bpm > bpm.value ? 'up' as const : 'down' as const
-    const before = mode.value
+    const cue: Cue = !isSamePlace ? 'other' : next.bpm > bpm.value ? 'up' : 'down'
+    if (!isSamePlace) counted.value = []
     stretch.value = next.stretch
     hands.value = next.hands
     mode.value = next.mode
     bpm.value = next.bpm
     if (!wasRunning) return
-    if (before === 'steady' && next.mode === 'steady') return loop.moveOn(cue)
-    loop.stop()
-    ownTime.stop()
-    void useSound().start().then(sound => sound.cue(cue))
-    begin()
+    clearTimeout(verdict)
+    if (wasMode === 'steady' && next.mode === 'steady') {
+      loop.moveOn(cue)
+      return send({ kind: 'moved', mode: 'steady' })
+    }
+    quiet()
+    send({ kind: 'moved', mode: next.mode })
+    void startSound().then(sound => sound.cue(cue))
+    run()
   }
 
-  function begin() {
-    isGoing = true
-    if (mode.value === 'own-time') ownTime.start()
+  const now = (): Choice => ({ stretch: stretch.value, hands: hands.value, mode: mode.value, bpm: bpm.value })
+
+  /** The player chooses bars, and what else is given, and stays there: `back` returns to what was played before. */
+  function choose({ howOften: often, ...next }: Partial<Choice> & { howOften?: HowOften }) {
+    before.value ??= { ...now(), isLed: isLed.value, howOften: howOften.value }
+    isLed.value = false
+    if (often) howOften.value = often
+    turnTo({ ...now(), ...next })
+  }
+
+  function back() {
+    if (!before.value) return
+    const { isLed: wasLed, howOften: wasOften, ...place } = before.value
+    before.value = undefined
+    isLed.value = wasLed
+    howOften.value = wasOften
+    turnTo(place)
+  }
+
+  function setHowOften(often: HowOften) {
+    howOften.value = often
+    counted.value = []
+    if (often.until !== 'stopped') isLed.value = false
+  }
+
+  function run() {
+    if (mode.value === 'own-time') {
+      ownTime.start()
+      send({ kind: 'waiting' })
+    }
     else void loop.start()
   }
 
-  function halt() {
-    isGoing = false
+  function begin() {
+    send({ kind: 'start', mode: mode.value, hasKeyboard: keyboards.listening.length > 0 })
+    if (!isRunning.value) return
+    silentRounds = 0
+    counted.value = []
+    run()
+  }
+
+  function quiet() {
+    clearTimeout(verdict)
     loop.stop()
     ownTime.stop()
     keyboards.simulated.rest()
+  }
+
+  function halt(rest: Rest = { why: 'player' }) {
+    quiet()
+    send({ kind: 'stop', rest })
   }
 
   const toggle = () => isRunning.value ? halt() : begin()
 
   /** From the beginning, as it is set now. */
   function again() {
+    counted.value = []
     if (loop.phase.value !== 'stopped' && mode.value === 'steady') return loop.moveOn('other')
-    loop.stop()
+    halt()
     begin()
   }
 
-  function changeTempo(by: number) {
-    bpm.value = Math.min(MOST_BPM, Math.max(LEAST_BPM, Math.round(bpm.value) + by))
+  function setTempo(to: number) {
+    bpm.value = Math.min(MOST_BPM, Math.max(LEAST_BPM, to))
+  }
+  const changeTempo = (by: number) => setTempo(Math.round(bpm.value) + by)
+
+  function changeMode(to: PracticeMode) {
+    if (mode.value !== to) turnTo({ ...now(), mode: to })
   }
 
-  function changeMode(to: 'steady' | 'own-time') {
-    if (mode.value === to) return
-    const wasRunning = isRunning.value
-    halt()
-    mode.value = to
-    if (wasRunning) begin()
-  }
-
-  function turnHands(by: number) {
-    hands.value = HANDS_IN_TURN[(HANDS_IN_TURN.indexOf(hands.value) + by) % 3]!
+  function setHands(to: Hands) {
+    if (hands.value === to) return
+    hands.value = to
+    counted.value = []
     if (ownTime.isRunning.value) ownTime.start()
   }
+  const turnHands = (by: number) => setHands(HANDS_IN_TURN[(HANDS_IN_TURN.indexOf(hands.value) + by) % 3]!)
 
   /** Where the coach would go; the same again where it would stay. */
   function goNext() {
     const next = coach.next.value
-    if (next && !isNow(next)) follow(next, isRunning.value)
+    if (next && !isNow(next)) follow(next)
     else again()
   }
 
+  /** The bars that are played are a hard place, which the coach mends from the next pass on. */
+  function callHard() {
+    ownSpot.value = stretch.value
+  }
+
+  /** Another page listens to the keyboards now. */
+  function yieldTo(page: string) {
+    quiet()
+    send({ kind: 'other-page', page })
+  }
+
   return {
-    stretch, hands, mode, bpm, targetBpm, isLed, metronome, coach, coachSet, loop, ownTime, isRunning, passes, lastRound, lastPassId,
-    partHere, isNow, toggle, again, changeTempo, changeMode, turnHands, goNext,
+    state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot,
+    partHere, isNow, toggle, begin, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard, yieldTo, takeBack: () => send({ kind: 'this-page' }),
   }
 }

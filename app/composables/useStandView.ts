@@ -1,21 +1,23 @@
+import { computed } from 'vue'
 import { unitText } from '#core/words/coach'
-import { barAt } from '#core/music/arrangement'
+import { barAt, positionOf } from '#core/music/arrangement'
 import { chordAhead } from '#core/music/chord-ahead'
 import { countBar, subdivisionOf } from '#core/music/counting'
 import { expectedNotes, isSameStretch, notesWithin, playedPassage, type Stretch } from '#core/music/passage'
 import { symbolText } from '#core/words/note-names'
 import { describeStretch } from '#core/words/places'
+import { expectedText, outcomeText, type Expected, type WhatIsPlayed } from '#core/words/stand'
 import { compare, subtract } from '#core/music/quarters'
-import { rowsOf } from '#core/music/rows'
+import { placeAlone } from '#core/coach/place-alone'
 import { gateOf } from '#core/coach/gate'
+import { wholeStretch } from '#core/music/marked'
+import { sentence } from '~/utils/sentence'
+import { useSettingsStore } from '~/stores/settings'
 import type { StandPart, useStandPractice } from './useStandPractice'
 
-/** So many rows of bars stand on the page at once; of what is longer the page turns. */
-const ROWS_AT_ONCE = 2
-
-/** What the Stand shows of the practice: where it is, the notes and how they were heard, the gate, the count, the chord to come. */
-export function useStandView({ arrangement, ...at }: StandPart, practice: ReturnType<typeof useStandPractice>) {
-  const { stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, partHere } = practice
+/** What the Stand shows of the practice: where it is, the notes and how they were heard, what is expected now, the gate, the count, the chord to come. */
+export function useStandView({ arrangement, ...at }: StandPart, practice: ReturnType<typeof useStandPractice>, settings: Pick<ReturnType<typeof useSettingsStore>, 'noteNames'> = useSettingsStore()) {
+  const { state, stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, moved, played, howOften, partHere } = practice
   const isLooping = computed(() => loop.phase.value !== 'stopped')
 
   /** The hands of the pass that is heard; figures and words of their own, so that a new round of the same is no change. */
@@ -37,26 +39,55 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
     return loop.beat.value ? loop.beat.value.atMs - loop.current.value.startMs : -1
   })
 
-  const rows = computed(() => rowsOf(arrangement, passage.value, clockBpm.value, coach.plan.value?.parts.map(part => part.from)))
-  const isPaged = computed(() => rows.value.length > ROWS_AT_ONCE)
-  /** The part around what is played, so that the page stays where it is when a place in it is practised. */
-  const shownStretch = computed<Stretch>(() => {
+  const breaks = computed(() => coach.plan.value?.parts.map(part => part.from) ?? [])
+  /** The part around what is played, so that the page stays where it is when a place in it is practised; what is played itself where no part holds it. */
+  const around = computed<Stretch>(() => {
     const part = partHere(stretch.value)?.stretch ?? at.stretch
-    const lies = compare(stretch.value.from, part.from) >= 0 && compare(stretch.value.to, part.to) <= 0
-    return lies && rowsOf(arrangement, playedPassage(arrangement, part, 'both'), bpm.value).length <= ROWS_AT_ONCE ? part : stretch.value
+    return compare(stretch.value.from, part.from) >= 0 && compare(stretch.value.to, part.to) <= 0 ? part : stretch.value
   })
+  const whole = wholeStretch(arrangement)
 
   const name = computed(() => {
     const part = partHere(stretch.value)
     if (!part) return at.name
     if (isSameStretch(part.stretch, stretch.value)) return part.name
     const unit = coach.plan.value?.stages.find(stage => isSameStretch(stage.unit.stretch, stretch.value))?.unit
-    return unit ? sentence(unitText(unit)).replace(/\.$/, '') : `A place in ${part.name}`
+    return unit ? sentence(unitText(unit)).replace(/\.$/, '') : compare(stretch.value.to, part.stretch.to) <= 0 ? `A place in ${part.name}` : 'Your own bars'
   })
-  const place = computed(() => `${describeStretch(arrangement, stretch.value)}${passage.value.stretches.length > 1 ? ', with its repeats' : ''}`)
+  const bars = computed(() => describeStretch(arrangement, stretch.value))
+  const place = computed(() => `${bars.value}${passage.value.stretches.length > 1 ? ', with its repeats' : ''}`)
+
+  const what = computed((): WhatIsPlayed => ({ bars: bars.value, hands: hands.value, bpm: bpm.value, meter: barAt(arrangement, stretch.value.from).meter, isOwnTime: mode.value === 'own-time' }))
+  /** What is expected of the player at this moment. */
+  const isExpected = computed((): Expected => {
+    switch (state.value.at) {
+      case 'resting': return state.value.rest.why === 'no-keyboard' || state.value.rest.why === 'silence' ? { kind: state.value.rest.why } : { kind: lastRound.value ? 'may-go-on' : 'may-start', what: what.value }
+      case 'starting': return { kind: 'starting' }
+      case 'count-in': return { kind: 'count-in', what: what.value, ...beginsOn.value }
+      case 'interrupted': return { kind: 'interrupted', keyboard: state.value.keyboard }
+      case 'elsewhere': return { kind: 'elsewhere', page: state.value.page }
+      case 'judged': return { kind: state.value.mode === 'steady' ? 'playing' : 'waiting', what: what.value }
+      case 'playing':
+      case 'waiting':
+      case 'going-on': return { kind: state.value.at, what: what.value }
+    }
+  })
+  const beginsOn = computed(() => {
+    const { beat } = positionOf(arrangement, stretch.value.from)
+    return beat === 1 ? {} : { beginsOn: beat }
+  })
+  const expectedWords = computed(() => expectedText(isExpected.value))
+  /** What came of it, once it was played as often as was asked for. */
+  const outcome = computed(() => state.value.at === 'resting' && state.value.rest.why === 'done' ? outcomeText(played.value) : '')
+
+  /** The place that the last pass asks to be played by itself. */
+  const alone = computed(() => {
+    const finding = lastHere.value?.assessment.findings[0]
+    return finding && placeAlone(arrangement, finding, lastHere.value!)
+  })
 
   /** How near the gate is, of what is played now. */
-  const gate = computed(() => coach.plan.value && gateOf(coach.plan.value, coach.standing.value, stretch.value, hands.value, mode.value === 'own-time'))
+  const gate = computed(() => howOften.value.until === 'stopped' && coach.plan.value ? gateOf(coach.plan.value, coach.standing.value, stretch.value, hands.value, mode.value === 'own-time') : undefined)
 
   /** The count of a bar, as fine as these notes need it. */
   const count = computed(() => {
@@ -70,8 +101,8 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   const chord = computed(() => {
     if (!coachSet.value.chordNames || !isRunning.value || atMs.value === undefined) return undefined
     const found = chordAhead(arrangement, passage.value, clockBpm.value, atMs.value)
-    return found && { ...found, symbol: symbolText(found.symbol, useSettingsStore().noteNames) }
+    return found && { ...found, symbol: symbolText(found.symbol, settings.noteNames) }
   })
 
-  return { expected, marks, lastHere, atMs, rows, isPaged, shownStretch, name, place, gate, count, chord }
+  return { expected, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, bars, what, isExpected, expectedWords, outcome, alone, gate, count, chord, moved }
 }

@@ -5,5 +5,5 @@
 </template>
 
 <style scoped>
-.stand { min-height: 100vh; background: var(--ground); }
+.stand { background: var(--ground); }
 </style>

@@ -11,6 +11,8 @@ export interface WaitingPass {
   hands: Hands
   mode: 'steady' | 'own-time'
   stretch?: Stretch
+  /** The player has called the place hard. */
+  isOwnSpot?: boolean
   bpm: number
   startedAt: string
   lengthMs: number

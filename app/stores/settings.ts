@@ -11,6 +11,7 @@ export const useSettingsStore = defineStore('settings', () => {
   const coach = ref<Partial<CoachSettings>>({})
   const sessionMinutes = ref(30)
   const controls = ref<Controls>({})
+  const stand = ref<StandLook>(STAND_LOOK)
   const { loggedIn } = useUserSession()
   let asked: Promise<void> | undefined
 
@@ -22,6 +23,7 @@ export const useSettingsStore = defineStore('settings', () => {
     coach.value = settings.coach
     sessionMinutes.value = settings.sessionMinutes
     controls.value = settings.controls
+    stand.value = { ...STAND_LOOK, ...settings.stand }
     if (import.meta.client) void keepTimeZone(settings.timeZone)
   }
 
@@ -42,5 +44,5 @@ export const useSettingsStore = defineStore('settings', () => {
     take(await $fetch('/api/settings', { method: 'PATCH', body: settings }))
   }
 
-  return { strictness, keyboardDelayMs, reachHalfSteps, noteNames, coach, sessionMinutes, controls, load, change }
+  return { strictness, keyboardDelayMs, reachHalfSteps, noteNames, coach, sessionMinutes, controls, stand, load, change }
 })

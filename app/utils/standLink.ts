@@ -1,16 +1,18 @@
-import type { Hands } from '#core/music/arrangement'
+import { MOST_TIMES, type HowOften } from '#core/coach/how-often'
+import type { Arrangement, Hands } from '#core/music/arrangement'
+import { barsNumbered } from '#core/music/marked'
 import type { Stretch } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
 
-/** A pass to be played, as a link to the Stand carries it. */
-export interface StandRequest { hands: Hands, bpm: number, mode?: 'own-time' | 'steady', stretch?: Stretch, isLed?: boolean }
+/** A pass to be played, as a link to the Stand carries it. `bars`: by their printed numbers, for whoever does not know where they lie. */
+export interface StandRequest { hands: Hands, bpm: number, mode?: 'own-time' | 'steady', stretch?: Stretch, bars?: { from: number, to: number }, isLed?: boolean, howOften?: HowOften }
 
 const text = ({ n, d }: Quarters): string => `${n}/${d}`
 
 /** Where a pass is played: the part it begins in, with the rest in the query. `isLed`: the coach goes on from there. */
-export const standLink = (partId: string, { hands, bpm, mode, stretch, isLed }: StandRequest) => ({
+export const standLink = (partId: string, { hands, bpm, mode, stretch, bars, isLed, howOften }: StandRequest) => ({
   path: `/stand/${partId}`,
-  query: { hands, bpm: String(Math.round(bpm * 10) / 10), ...(mode === 'own-time' ? { mode } : {}), ...(stretch ? { from: text(stretch.from), to: text(stretch.to) } : {}), ...(isLed ? { coach: '1' } : {}) },
+  query: { hands, bpm: String(Math.round(bpm * 10) / 10), ...(mode === 'own-time' ? { mode } : {}), ...(stretch ? { from: text(stretch.from), to: text(stretch.to) } : {}), ...(bars ? { bars: `${bars.from}-${bars.to}` } : {}), ...(isLed ? { coach: '1' } : {}), ...(howOften && howOften.until !== 'stopped' ? { [howOften.until === 'times' ? 'times' : 'clean']: String(howOften.count) } : {}) },
 })
 
 /** A stretch out of a link; undefined where the link says nothing usable. */
@@ -21,4 +23,19 @@ export function stretchFrom(query: { from?: unknown, to?: unknown }): Stretch | 
   }
   const [from, to] = [moment(query.from), moment(query.to)]
   return from && to && from.n * to.d < to.n * from.d ? { from, to } : undefined
+}
+
+/** Bars by their printed numbers out of a link; undefined where it says nothing usable, or names bars that are not there. */
+export function barsFrom(query: { bars?: unknown }, arrangement: Arrangement): Stretch | undefined {
+  const [, from, to] = /^(\d{1,4})-(\d{1,4})$/.exec(String(query.bars)) ?? []
+  return from === undefined ? undefined : barsNumbered(arrangement, Number(from), Number(to))
+}
+
+/** How often something is played, out of a link; undefined where the link says nothing usable. */
+export function howOftenFrom(query: { times?: unknown, clean?: unknown }): HowOften | undefined {
+  for (const [name, until] of [['times', 'times'], ['clean', 'clean-in-a-row']] as const) {
+    const count = Number(query[name])
+    if (Number.isInteger(count) && count >= 1 && count <= MOST_TIMES) return { until, count }
+  }
+  return undefined
 }

@@ -4,6 +4,10 @@ import type { Condition, Finding, Place } from '#core/ear/finding'
 import type { StretchPlace } from '#core/music/stretch-place'
 import { tempoText } from '#core/words/amounts'
 import { passName } from '#core/words/passes'
+import { describeStretch } from '#core/words/places'
+import { placeAloneText } from '#core/words/stand'
+import { placeAlone } from '#core/coach/place-alone'
+import { wholeStretch } from '#core/music/marked'
 import { barAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import { expectedNotes, stretchPassage, wholePassage, type ExpectedNote, type Stretch } from '#core/music/passage'
 
@@ -26,6 +30,7 @@ const props = defineProps<{
     assessment: Assessment
     /** What an older ear called the pass, where it was another. */
     cleanBefore: boolean | null
+    standAt: string | null
     remark: string
   }
 }>()
@@ -67,12 +72,21 @@ function show({ bar, beat, hand }: Place) {
   const here = assessment.notes.filter(note => note.bar === bar && (!hand || note.hand === hand))
   chosen.value = (here.find(note => Math.abs(note.beat - beat) < 0.02) ?? here[0])?.id ?? ''
 }
+/** The same bars and hands again. */
+const again = computed(() => standLink(props.review.standAt!, { hands, bpm, mode: mode === 'own-time' ? mode : 'steady', stretch: isWhole ? wholeStretch(arrangement) : stretch }))
+
+/** What a finding asks to be played by itself: where, and in words. */
+function aloneAt(finding: Finding) {
+  const found = props.review.standAt && mode !== 'own-time' ? placeAlone(arrangement, finding, { stretch: isWhole ? wholeStretch(arrangement) : stretch, hands, bpm }) : undefined
+  return found && { to: standLink(props.review.standAt!, found), words: placeAloneText(found, describeStretch(arrangement, found.stretch), barAt(arrangement, found.stretch.from).meter) }
+}
+
 const MOST_SHOWN = 8
 const { sentencesOf } = useWording()
 const findings = computed(() => {
   // A clean pass says in its first sentence what comes next.
   const texts = sentencesOf(assessment.findings)
-  return assessment.findings.slice(0, MOST_SHOWN).map((finding, index) => ({ text: texts[index]!, place: placeOf(finding) }))
+  return assessment.findings.slice(0, MOST_SHOWN).map((finding, index) => ({ text: texts[index]!, place: placeOf(finding), alone: aloneAt(finding) }))
 })
 const FAILED: Record<Condition, string> = { notes: 'right notes', time: 'in time', hands: 'hands together' }
 const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ name: FAILED[condition], isMet: !assessment.summary.failed.includes(condition) }))
@@ -90,9 +104,9 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
       </div>
       <nav aria-label="This pass">
         <NuxtLink
-          v-if="review.partId"
-          :to="{ path: `/stand/${review.partId}`, query: { hands, bpm } }"
-        >Practise this part</NuxtLink>
+          v-if="review.standAt"
+          :to="again"
+        >Practise this again</NuxtLink>
         <NuxtLink :to="`/songs/${review.song.id}`">To the song</NuxtLink>
         <a :href="`/api/passes/${review.id}/take`">Take as MIDI</a>
       </nav>
@@ -135,6 +149,15 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
           @click="show(finding.place)"
         >
           Show
+        </UButton>
+        <UButton
+          v-if="finding.alone"
+          size="sm"
+          variant="outline"
+          icon="i-lucide-repeat-1"
+          :to="finding.alone.to"
+        >
+          {{ finding.alone.words }}
         </UButton>
       </li>
     </ol>

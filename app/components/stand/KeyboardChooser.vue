@@ -28,8 +28,10 @@ const HELP: Record<string, string> = {
       color="neutral"
       icon="i-lucide-piano"
       :class="{ alert: state.alert }"
+      :title="state.text"
+      :aria-label="state.text"
     >
-      {{ state.text }}
+      <span class="text">{{ state.text }}</span>
     </UButton>
     <template #content>
       <div class="sources">
@@ -59,6 +61,7 @@ const HELP: Record<string, string> = {
 
 <style scoped>
 .sources { padding: calc(2 * var(--step)); display: grid; gap: calc(1.5 * var(--step)); max-width: 22rem; }
+.text { max-width: 14rem; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .sources h2 { font-weight: 700; }
 .sources p { color: var(--ink-soft); }
 .alert { color: var(--heard-missed); }

@@ -2,10 +2,13 @@
 import { barAt, type Arrangement, type Hand } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import type { LiveMark } from '#core/ear/live'
+import type { Drawn } from '#core/formats/musicxml/excerpt'
 import { spellInKey } from '#core/music/pitch'
 import { displayName } from '#core/words/note-names'
 import type { ExpectedNote, Stretch } from '#core/music/passage'
 import { compare } from '#core/music/quarters'
+import { LANE_TOP_PX } from '~/utils/lanes'
+import { UNITS_A_SPACE } from '~/workers/bar-sizes'
 
 const props = defineProps<{
   arrangement: Arrangement
@@ -24,16 +27,20 @@ const props = defineProps<{
   choosable?: boolean
   /** In the player's own time: the notes that are waited for, by index of the expected note. */
   due?: readonly number[]
-  /** One of two rows that share the page: everything a little closer. */
-  isRow?: boolean
+  /** One row of a page: which bars are drawn, how, and how high a lane of marks under it is. Otherwise rows as wide as there is room. */
+  bars?: { firstBar: number, lastBar: number }
+  row?: { widthPx: number, spacePx: number, mostHeightPx: number }
+  lanePx?: number
+  /** Parts of the score, by id, that are not drawn as they stand. */
+  parts?: Readonly<Record<string, Drawn>>
 }>()
-const emit = defineEmits<{ choose: [id: string] }>()
+const emit = defineEmits<{ choose: [id: string], settled: [] }>()
 
 let sheet: HTMLElement | undefined
 const places = shallowRef(new Map<string, { x: number, y: number }>())
 
-const firstBar = computed(() => barAt(props.arrangement, props.stretch.from).index)
-const lastBar = computed(() => props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0))
+const firstBar = computed(() => props.bars?.firstBar ?? barAt(props.arrangement, props.stretch.from).index)
+const lastBar = computed(() => props.bars?.lastBar ?? props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0))
 const fifths = computed(() => props.arrangement.bars[firstBar.value]!.fifths)
 
 /** The engraved notes by id, looked up once for each engraving. */
@@ -45,9 +52,19 @@ function engraved(element: HTMLElement) {
   settle()
 }
 
+/** A staff of a single line is one of which only the words are drawn; one whose lines lie nearer than the engraver's units a space is small. */
+function markRoles(sheet: HTMLElement) {
+  for (const staff of sheet.querySelectorAll('.engraving .staff')) {
+    const [first, second] = [...staff.querySelectorAll(':scope > path')].map(path => Number(/^M-?\d+ (-?\d+)/.exec(path.getAttribute('d') ?? '')?.[1]))
+    staff.classList.toggle('words-only', second === undefined)
+    staff.classList.toggle('small', second !== undefined && second - first! < 0.9 * UNITS_A_SPACE)
+  }
+}
+
 /** What is not to be played steps back, and each note's place in its lane under the system is found. */
 function settle() {
   if (!sheet) return
+  markRoles(sheet)
   drawn = new Map([...sheet.querySelectorAll<SVGElement>('.engraving .note')].map(note => [note.id, note]))
   const origin = sheet.getBoundingClientRect()
   const own = new Set(props.expected.map(note => note.id))
@@ -55,8 +72,9 @@ function settle() {
     if (note.barIndex < firstBar.value - 1 || note.barIndex > lastBar.value) continue
     for (const id of [note.id, ...note.tiedIds]) element(id)?.classList.toggle('not-now', !own.has(note.id))
   }
+  const inRow = props.row && sheet.querySelector('.engraving svg')!.getBoundingClientRect().bottom
   const bottoms = new Map([...sheet.querySelectorAll('.engraving .system')].map(system =>
-    [system, Math.max(...[...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect().bottom))]))
+    [system, inRow ?? Math.max(...[...system.querySelectorAll('.staff')].map(staff => staff.getBoundingClientRect().bottom))]))
   const found = new Map<string, { x: number, y: number }>()
   for (const { id } of props.expected) {
     const note = element(id)
@@ -69,6 +87,7 @@ function settle() {
   places.value = found
   colour()
   point()
+  emit('settled')
 }
 watch(() => props.expected, () => nextTick(settle))
 
@@ -121,8 +140,10 @@ function choose({ clientX, clientY }: MouseEvent) {
 }
 
 /** A row of marks with a word under its sign, from the staff downward, and a step to the side. */
-const LANE_ROW_PX = props.isRow ? 34 : 40
-const LANE_TOP_PX = props.isRow ? 12 : 22
+const laneRowPx = computed(() => props.lanePx ?? 40)
+const laneTopPx = computed(() => props.row ? LANE_TOP_PX : 22)
+/** Struck keys that stand for no note have a lane of their own where rows have the room. */
+const extraLane = computed(() => props.row ? handCount.value - 1 : handCount.value)
 const BESIDE_PX = 14
 
 interface LaneMark { key: string, noteId?: string, hand?: Hand, x: number, y: number, kind: string, sign: string, text: string }
@@ -145,8 +166,8 @@ const lane = computed(() => {
     const place = places.value.get(note.id)
     if (!place) return []
     const row = note.hand === 'left' && handCount.value > 1 ? 1 : 0
-    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + LANE_TOP_PX + row * LANE_ROW_PX, ...verdict(all) }]
-  }).concat(extraMarks(handCount.value)).map((mark, index, all) => ({ ...mark, text: textThatFits(mark, all) }))
+    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + laneTopPx.value + row * laneRowPx.value, ...verdict(all) }]
+  }).concat(extraMarks()).map((mark, index, all) => ({ ...mark, text: textThatFits(mark, all) }))
 })
 
 /** Marks this near have room for the figure but not for its word; nearer still, for the sign alone, which says the same. */
@@ -160,7 +181,7 @@ function textThatFits({ key, text, x, y, kind }: LaneMark, all: readonly LaneMar
 }
 
 /** Once a pass is read in peace: the keys that stand for no note, between the notes they were struck between. */
-function extraMarks(rows: number): LaneMark[] {
+function extraMarks(): LaneMark[] {
   const placed = props.expected.flatMap((note) => {
     const place = places.value.get(note.id)
     return place ? [{ ...place, onsetMs: note.onsetMs }] : []
@@ -173,7 +194,7 @@ function extraMarks(rows: number): LaneMark[] {
     const share = after ? (atMs - before.onsetMs) / (after.onsetMs - before.onsetMs) : 0.5
     const x = before.x + Math.max(0, share) * (after ? after.x - before.x : 2 * BESIDE_PX)
     const text = displayName(spellInKey(pitch, fifths.value), false)
-    return [{ key: `extra:${played}`, x, y: before.y + LANE_TOP_PX + rows * LANE_ROW_PX, kind: 'extra', sign: '+', text }]
+    return [{ key: `extra:${played}`, x, y: before.y + laneTopPx.value + extraLane.value * laneRowPx.value, kind: 'extra', sign: '+', text }]
   })
 }
 
@@ -194,7 +215,11 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 </script>
 
 <template>
-  <div class="paper">
+  <div
+    class="paper"
+    :class="{ one: row }"
+    :style="lanePx ? { '--lane': `${lanePx}px` } : undefined"
+  >
     <EngravedBars
       class="sheet"
       :class="{ choosable }"
@@ -203,8 +228,10 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
       :first-bar="firstBar"
       :last-bar="lastBar"
       :label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
-      :size="isRow ? 'row' : 'stand'"
-      :lanes="handCount"
+      :row="row"
+      :parts="parts"
+      :style="row ? { width: `${row.widthPx}px` } : undefined"
+      is-large
       @drawn="engraved"
       @click="choose"
     >
@@ -230,6 +257,12 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 <style scoped>
 .paper { background: var(--sheet); padding: 0 calc(3 * var(--step)); display: grid; align-items: center; }
 .sheet { max-width: 84rem; margin: 0 auto; min-height: min(18rem, 50vh); }
+.one { padding: 0; }
+.one .sheet { max-width: none; min-height: 0; }
+/* Of a staff that nobody here plays only the words are wanted. */
+.sheet :deep(.words-only) > :not(.layer), .sheet :deep(.words-only .rest), .sheet :deep(.words-only .mRest) { visibility: hidden; }
+.sheet :deep(.words-only .note > :not(.verse)) { visibility: hidden; }
+.sheet :deep(.small .verse tspan) { font-size: 240px; }
 /* The tempo is the player's. */
 .sheet :deep(.tempo) { display: none; }
 .sheet :deep(.not-now) { opacity: 0.38; }
@@ -243,8 +276,8 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
 /* What is waited for stands in a ring, as a chosen note does, and is bold. */
 .sheet :deep(.note.due .notehead) { stroke: var(--together); stroke-width: 150px; paint-order: stroke; stroke-linejoin: round; }
 .lane { position: absolute; inset: 0; pointer-events: none; }
-.lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: 0.95rem; font-weight: 600; white-space: nowrap; }
-.lane b { font-size: 1.5rem; line-height: 0.9; }
+.lane li { position: absolute; transform: translateX(-50%); display: grid; justify-items: center; line-height: 1; font-size: calc(0.38 * var(--lane, 40px)); font-weight: 600; white-space: nowrap; }
+.lane b { font-size: calc(0.6 * var(--lane, 40px)); line-height: 0.95; }
 .right { color: var(--heard-right); }
 /* An extra key is as wrong as a wrong one. */
 .wrong, .extra { color: var(--heard-wrong); }

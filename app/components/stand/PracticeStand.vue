@@ -1,9 +1,16 @@
 <script setup lang="ts">
 import { barAt, tempoAt } from '#core/music/arrangement'
-import { tempoBeatQuarters } from '#core/music/meter'
-import { dottedBeats, tempoFigure } from '#core/words/amounts'
+import { isSameStretch, playedPassage } from '#core/music/passage'
+import { tempoBeatQuarters, isCompound, isCountedFiner } from '#core/music/meter'
+import { barsMarked, barsOfStretch, grown, moved as movedBars, withEdge } from '#core/music/marked'
+import { tappedBeats } from '#core/music/tapped'
 import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
+import { beatNear } from '#core/parts/edit'
+import { describeStretch } from '#core/words/places'
+import { placeAloneText } from '#core/words/stand'
+import { reasonText } from '#core/words/coach'
+import { notationSize } from '~/stand/sizes'
 import type { StandPart } from '~/composables/useStandPractice'
 
 const props = defineProps<{ part: StandPart }>()
@@ -12,53 +19,122 @@ const { query } = useRoute()
 const keyboards = useKeyboardsStore()
 const settings = useSettingsStore()
 
-const asked = { stretch: stretchFrom(query), bpm: Number(query.bpm) }
+const asked = { stretch: stretchFrom(query) ?? barsFrom(query, arrangement), bpm: Number(query.bpm) }
 const practice = useStandPractice(props.part, {
   stretch: asked.stretch, hands: (['right', 'left', 'both'] as const).find(one => one === query.hands), mode: query.mode === 'own-time' ? 'own-time' : 'steady',
-  bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1',
+  bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1', howOften: howOftenFrom(query),
 })
-const { stretch, hands, mode, bpm, targetBpm, isLed, metronome, coach, coachSet, loop, ownTime, isRunning, passes, lastRound, lastPassId, isNow, toggle, again, changeTempo, changeMode, turnHands, goNext } = practice
-const { expected, marks, lastHere, atMs, rows, isPaged, shownStretch, name, place, gate, count, chord } = useStandView(props.part, practice)
+const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard } = practice
+const view = useStandView(props.part, practice)
+const { expected, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } = view
 const stopped = computed(() => !isRunning.value)
 /** Tempos are shown and changed in the beats of this meter. */
 const meter = computed(() => barAt(arrangement, stretch.value.from).meter)
 const TEMPO_STEP = 4
 const changeBeats = (by: number) => changeTempo(by * tempoBeatQuarters(meter.value))
 const showKeys = ref(false)
+const isHelpOpen = ref(false)
+useHead({ title: () => `${name.value}, ${howWords({ hands: hands.value, mode: mode.value, bpm: bpm.value, meter: meter.value })} · Half Step` })
 
-/** What the notation shows of the notes, in one page or in turning ones. */
+// The page: the part around what is played, all of the song where it is looked for, or what is played alone where it is more than a part.
+const showsSong = ref(false)
+watch(isRunning, (running) => { if (running) showsSong.value = false })
+const onPage = computed(() => showsSong.value ? whole : around.value)
+const isWhole = computed(() => isSameStretch(onPage.value, stretch.value))
+const shownPassage = computed(() => isWhole.value ? passage.value : playedPassage(arrangement, onPage.value, shownHands.value))
+const { width: screenWidth } = useWindowSize()
+const size = computed(() => notationSize(settings.stand.size, screenWidth.value))
+const otherParts = computed(() => Object.fromEntries(props.part.roleParts.map(id => [id, settings.stand.otherStaves] as const)))
+
 const notation = computed(() => ({
   arrangement, musicXml: props.part.musicXml, scoreId: props.part.arrangementId, expected: expected.value, marks: marks.value, due: ownTime.due.value,
   assessment: stopped.value ? lastHere.value?.assessment : undefined,
   toleranceMs: (stopped.value ? lastHere.value?.assessment.summary.onTimeMs : loop.current.value?.toleranceMs) ?? 0,
 }))
 
+// Marking bars.
+/** The bar that is played, or was played last, by index. */
+const barNow = ref(barsOfStretch(arrangement, stretch.value)[0])
+watch(atMs, (at) => { if (at !== undefined && at >= 0) barNow.value = expected.value.findLast(note => note.momentMs <= at)?.barIndex ?? barNow.value })
+watch(stretch, (now) => {
+  const [first, last] = barsOfStretch(arrangement, now)
+  if (barNow.value < first || barNow.value > last) barNow.value = first
+})
+const mark = (next: typeof stretch.value) => { if (!isSameStretch(next, stretch.value)) choose({ stretch: next }) }
+const isOwn = computed(() => before.value !== undefined)
+const markEdge = (edge: 'from' | 'to') => mark(withEdge(arrangement, stretch.value, edge, edge === 'from' ? arrangement.bars[barNow.value]!.start : barsMarked(arrangement, barNow.value, barNow.value).to))
+const stepEdge = (edge: 'from' | 'to', by: number) => mark(withEdge(arrangement, stretch.value, edge, beatNear(arrangement, stretch.value[edge], by)))
+const isPart = computed(() => coach.plan.value?.parts.some(part => isSameStretch(part, stretch.value)) ?? false)
+const isChoosing = ref(howOften.value.until !== 'stopped' || query.bars !== undefined)
+watch(isLed, (led) => { if (led) isChoosing.value = false })
+const { makePart, isBusy, problem: partProblem } = useOwnPart(props.part.song.id, arrangement, () => coach.load())
+
+let taps: number[] = []
+function tap() {
+  taps = [...taps, performance.now()].slice(-12)
+  const beats = tappedBeats(taps)
+  if (beats !== undefined) setTempo(Math.round(beats) * tempoBeatQuarters(meter.value))
+}
+
+const OFTEN = [undefined, 5, 10] as const
+function turnHowOften() {
+  isChoosing.value = true
+  const at = OFTEN.findIndex(one => one === (howOften.value.until === 'times' ? howOften.value.count : undefined))
+  const next = OFTEN[(at + 1) % OFTEN.length]
+  setHowOften(next === undefined ? { until: 'stopped' } : { until: 'times', count: next })
+}
+
+const { toggle: toggleFullscreen } = useFullscreen()
+const wakeLock = useWakeLock()
+watch(isRunning, running => void (running ? wakeLock.request('screen') : wakeLock.release()).catch(() => {}))
+
 const KEYS: Record<string, () => void> = {
   ' ': toggle,
   'Enter': again,
   'ArrowUp': () => changeBeats(TEMPO_STEP),
   'ArrowDown': () => changeBeats(-TEMPO_STEP),
+  '+': () => changeBeats(1),
+  '=': () => changeBeats(1),
+  '-': () => changeBeats(-1),
   'PageUp': () => changeTempo(bpm.value),
   'PageDown': () => changeTempo(-bpm.value / 2),
   'ArrowRight': () => turnHands(1),
   'ArrowLeft': () => turnHands(2),
+  '[': () => markEdge('from'),
+  ']': () => markEdge('to'),
+  'Shift+ArrowLeft': () => mark(movedBars(arrangement, stretch.value, -1)),
+  'Shift+ArrowRight': () => mark(movedBars(arrangement, stretch.value, 1)),
+  'Shift+ArrowUp': () => mark(grown(arrangement, stretch.value, 1)),
+  'Shift+ArrowDown': () => mark(grown(arrangement, stretch.value, -1)),
+  'Alt+Shift+ArrowLeft': () => stepEdge('to', -1),
+  'Alt+Shift+ArrowRight': () => stepEdge('to', 1),
+  'Backspace': back,
+  'F1': turnHowOften,
   'F2': () => { metronome.value = !metronome.value },
+  'F3': tap,
   'F4': () => { toggleKeys() },
   'F6': () => { if (stopped.value && lastPassId.value) void navigateTo(`/passes/${lastPassId.value}`) },
   'F7': () => { changeMode(mode.value === 'steady' ? 'own-time' : 'steady') },
   'F8': goNext,
   'F9': () => { isLed.value = !isLed.value },
+  'F10': () => { if (stopped.value) showsSong.value = !showsSong.value },
+  'f': () => void toggleFullscreen(),
+  '?': () => { isHelpOpen.value = true },
 }
 const { takes } = useStandKeys(
-  () => stopped.value ? KEYS : { ...KEYS, Escape: toggle },
-  { start: toggle, again, slower: () => changeBeats(-TEMPO_STEP), faster: () => changeBeats(TEMPO_STEP), next: goNext },
+  () => stopped.value ? KEYS : { ...KEYS, Escape: () => halt() },
+  { start: toggle, again, slower: () => changeBeats(-TEMPO_STEP), faster: () => changeBeats(TEMPO_STEP), next: goNext, from: () => markEdge('from'), to: () => markEdge('to'), back },
+  () => settings.controls,
 )
 
+const { claim } = useOneListener(() => `${name.value}, ${props.part.song.title}`, { taken: page => practice.yieldTo(page), mine: () => practice.takeBack() })
+
 onMounted(() => {
+  claim()
   void settings.load().then(() => { if (!coachSet.value.advance) isLed.value = false })
   void coach.load()
   const unhear = keyboards.hear((message, source) => {
-    if (takes(message)) return
+    if (state.value.at === 'elsewhere' || takes(message)) return
     ownTime.hear(message)
     loop.hear(message)
     if (!source.silent) return
@@ -78,40 +154,90 @@ function toggleKeys() {
   showKeys.value = !showKeys.value
   keyboards.choose('on-screen', showKeys.value)
 }
+
+/** Somebody without a keyboard plays on these. */
+function playOn(id: 'on-screen' | 'computer-keys') {
+  keyboards.choose(id, true)
+  if (id === 'on-screen') showKeys.value = true
+  practice.begin()
+}
+
+/** What the treads beside it say already. */
+const COUNTED = new Set(['in-a-row', 'no-wrong-key', 'spot-in-a-row'])
+/** Why the coach goes on or stays. */
+const why = computed(() => {
+  const next = coach.next.value
+  const because = moved.value?.because ?? (next && isNow(next) ? next.because : undefined)
+  const words = because && !(gate.value && COUNTED.has(because.kind)) ? sentence(reasonText(because, meter.value)) : ''
+  const isFiner = mode.value === 'steady' && isCountedFiner(bpm.value, meter.value)
+  return `${words}${isFiner ? ` The click divides the beat${isCompound(meter.value) ? ' in three' : ''}.` : ''}`
+})
+const isAlert = computed(() => ['no-keyboard', 'interrupted', 'elsewhere', 'silence'].includes(isExpected.value.kind) || (moved.value !== undefined && isRunning.value))
+const aloneWords = computed(() => alone.value ? placeAloneText(alone.value, describeStretch(arrangement, alone.value.stretch), barAt(arrangement, alone.value.stretch.from).meter) : '')
+
+function playAlone() {
+  isChoosing.value = true
+  choose({ ...alone.value!, mode: 'steady' })
+  practice.begin()
+}
 </script>
 
 <template>
-  <div class="stand">
+  <div
+    class="stand"
+    :class="{ 'without-fingers': coachSet.fingering === 'free' }"
+  >
     <header>
       <NuxtLink
         :to="`/songs/${part.song.id}`"
         class="back"
+        :title="`To ${part.song.title}`"
       >
-        <UIcon name="i-lucide-arrow-left" /> {{ part.song.title }}
+        <UIcon
+          name="i-lucide-arrow-left"
+          class="icon"
+        /> <span class="title">{{ part.song.title }}</span>
       </NuxtLink>
       <h1>{{ name }} <span>{{ place }}</span></h1>
       <div class="end">
         <OutboxNote />
         <KeyboardChooser />
-        <UColorModeButton />
+        <StandLookMenu
+          :look="settings.stand"
+          :has-other-staves="part.roleParts.length > 0"
+          :shows-keys="showKeys"
+          :shows-song="showsSong"
+          :may-turn="stopped"
+          @change="settings.change({ stand: $event })"
+          @song="showsSong = !showsSong"
+          @piano="toggleKeys"
+          @tap="tap"
+          @keys="isHelpOpen = true"
+          @fullscreen="toggleFullscreen()"
+        />
       </div>
     </header>
 
-    <PagedNotation
-      v-if="isPaged"
+    <StandPage
       v-bind="notation"
       class="notation"
-      :class="{ 'without-fingers': coachSet.fingering === 'free' }"
-      :rows="rows"
+      :passage="shownPassage"
+      :is-whole="isWhole"
+      :bpm="clockBpm"
+      :breaks="breaks"
+      :size="size"
+      :parts="otherParts"
       :at-ms="atMs"
-    />
-    <PartNotation
-      v-else
-      v-bind="notation"
-      class="notation"
-      :class="{ 'without-fingers': coachSet.fingering === 'free' }"
-      :stretch="shownStretch"
-    />
+      :marked="isOwn ? stretch : undefined"
+      :may-mark="stopped"
+      @mark="mark"
+    >
+      <CautionNote
+        v-if="stopped || coach.cautions.value.length"
+        class="care"
+        :cautions="coach.cautions.value"
+      />
+    </StandPage>
 
     <OnScreenKeyboard
       v-if="showKeys"
@@ -120,13 +246,53 @@ function toggleKeys() {
       :wanted="ownTime.wanted.value"
     />
 
-    <PassSentence
-      :passes="passes"
+    <StandLine
+      :expected="expectedWords"
+      :why="why"
+      :outcome="outcome"
       :last="lastRound"
-      :phase="ownTime.isRunning.value ? 'waiting' : loop.phase.value"
-      :problem="loop.problem.value"
+      :pass-count="passes.length"
+      :problem="loop.problem.value || partProblem"
+      :is-resting="stopped"
+      :is-alert="isAlert"
       :review="stopped ? lastPassId : ''"
+      :alone="alone"
+      :alone-words="aloneWords"
+      :cautions="coach.cautions.value"
+      @alone="playAlone"
     >
+      <template #sign>
+        <StateSign
+          :state="state"
+          :beat="loop.beat.value"
+          :arrangement="arrangement"
+          :stretch="stretch"
+        />
+      </template>
+      <div
+        v-if="isExpected.kind === 'no-keyboard'"
+        class="choices"
+      >
+        <UButton
+          variant="outline"
+          @click="playOn('on-screen')"
+        >
+          Keys on the screen
+        </UButton>
+        <UButton
+          variant="outline"
+          @click="playOn('computer-keys')"
+        >
+          Computer keyboard
+        </UButton>
+      </div>
+      <UButton
+        v-if="state.at === 'elsewhere'"
+        variant="outline"
+        @click="claim"
+      >
+        Listen here
+      </UButton>
       <GateSteps
         v-if="gate"
         v-bind="gate"
@@ -139,13 +305,34 @@ function toggleKeys() {
         v-if="chord"
         class="chord"
       >{{ chord.isNow ? '' : 'next ' }}<b>{{ chord.symbol }}</b></span>
-    </PassSentence>
-    <CautionNote
-      v-if="stopped || coach.cautions.value.length"
-      class="care"
-      :cautions="coach.cautions.value"
-    />
+    </StandLine>
+
+    <LoopBar
+      v-if="isOwn || isChoosing"
+      :arrangement="arrangement"
+      :stretch="stretch"
+      :how-often="howOften"
+      :played="played"
+      :is-own="isOwn"
+      :is-part="isPart"
+      :is-hard="ownSpot !== undefined && isSameStretch(ownSpot, stretch)"
+      :is-busy="isBusy"
+      :returns-to="before ? describeStretch(arrangement, before.stretch) : ''"
+      @choose="mark"
+      @often="setHowOften"
+      @part="makePart(stretch)"
+      @hard="callHard"
+      @back="back"
+    >
+      <USwitch
+        v-if="!isOwn"
+        v-model="isLed"
+        label="Coach leads"
+        title="The coach goes on by itself (F9)"
+      />
+    </LoopBar>
     <CoachLine
+      v-else
       v-model="isLed"
       :next="coach.next.value"
       :meter="coach.next.value && barAt(arrangement, coach.next.value.stretch.from).meter"
@@ -153,39 +340,38 @@ function toggleKeys() {
       :turn="coach.turn.value"
       :is-loaded="coach.plan.value !== undefined"
       @follow="goNext"
+      @own="isChoosing = true; isLed = false"
     />
 
     <footer>
-      <BeatStairs
-        v-if="mode === 'steady'"
-        :beat="loop.beat.value"
-        :arrangement="arrangement"
-        :stretch="stretch"
-        :phase="loop.phase.value"
-      />
       <UButton
-        size="xl"
         :icon="stopped ? 'i-lucide-play' : 'i-lucide-square'"
         class="start"
+        title="Start and stop (Space)"
         @click="toggle"
       >
-        {{ stopped ? 'Start' : 'Stop' }} <kbd>Space</kbd>
+        {{ stopped ? 'Start' : 'Stop' }}
       </UButton>
       <UButton
-        size="xl"
         variant="outline"
         icon="i-lucide-rotate-ccw"
+        title="Again from the beginning (Enter)"
+        aria-label="Again"
         @click="again"
+      />
+      <HandsChoice
+        :model-value="hands"
+        @update:model-value="setHands"
+      />
+      <fieldset
+        class="mode"
+        title="Own time or click (F7)"
       >
-        Again
-      </UButton>
-      <HandsChoice v-model="hands" />
-      <fieldset class="mode">
         <legend class="sr-only">
           Time
         </legend>
         <label
-          v-for="[value, label] in ([['own-time', 'Own time'], ['steady', 'Click']] as const)"
+          v-for="[value, label, icon] in ([['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Click', 'i-lucide-timer']] as const)"
           :key="value"
           :class="{ on: mode === value }"
         ><input
@@ -193,85 +379,89 @@ function toggleKeys() {
           name="mode"
           :value="value"
           :checked="mode === value"
+          :aria-label="label"
           @change="changeMode(value)"
-        >{{ label }}</label>
+        ><UIcon
+          :name="icon"
+          class="short"
+          aria-hidden="true"
+        /><span class="long">{{ label }}</span></label>
       </fieldset>
-      <div
-        class="tempo"
-        role="group"
-        aria-label="Tempo"
-      >
-        <UButton
-          size="xl"
-          variant="outline"
-          icon="i-lucide-minus"
-          aria-label="Slower"
-          @click="changeBeats(-TEMPO_STEP)"
-        />
-        <output
-          class="figure"
-          aria-live="off"
-        ><strong>{{ tempoFigure(bpm, meter) }}</strong> <span>of {{ tempoFigure(targetBpm, meter) }}{{ dottedBeats(meter) ? '' : ' bpm' }}</span><span
-          v-if="dottedBeats(meter)"
-          class="beats"
-        >{{ dottedBeats(meter) }}</span></output>
-        <UButton
-          size="xl"
-          variant="outline"
-          icon="i-lucide-plus"
-          aria-label="Faster"
-          @click="changeBeats(TEMPO_STEP)"
-        />
-      </div>
+      <TempoField
+        :bpm="bpm"
+        :target-bpm="targetBpm"
+        :meter="meter"
+        @set="setTempo"
+        @step="changeBeats($event * TEMPO_STEP)"
+        @tap="tap"
+      />
       <UButton
-        v-if="mode === 'steady'"
-        size="xl"
         :variant="metronome ? 'soft' : 'ghost'"
         icon="i-lucide-metronome"
         aria-label="Metronome"
         title="Metronome (F2)"
         :aria-pressed="metronome"
+        :disabled="mode === 'own-time'"
         @click="metronome = !metronome"
       />
       <UButton
-        size="xl"
         :variant="showKeys ? 'soft' : 'ghost'"
+        class="seldom"
         icon="i-lucide-keyboard-music"
         aria-label="Keys on the screen"
         title="Keys on the screen (F4)"
         :aria-pressed="showKeys"
         @click="toggleKeys"
       />
+      <UButton
+        :variant="showsSong ? 'soft' : 'ghost'"
+        class="seldom"
+        icon="i-lucide-book-open"
+        aria-label="The whole song on the page"
+        title="The whole song on the page (F10)"
+        :aria-pressed="showsSong"
+        :disabled="!stopped"
+        @click="showsSong = !showsSong"
+      />
     </footer>
-    <p class="keys">
-      <kbd>Space</kbd> start and stop · <kbd>Enter</kbd> again · <kbd>↑</kbd> <kbd>↓</kbd> tempo, <kbd>Page ↑</kbd> <kbd>Page ↓</kbd> double and half · <kbd>←</kbd> <kbd>→</kbd> hands · <kbd>F2</kbd> metronome · <kbd>F4</kbd> keys on the screen · <kbd>F6</kbd> review the last pass · <kbd>F7</kbd> own time or click · <kbd>F8</kbd> next · <kbd>F9</kbd> let the coach lead.
-    </p>
+    <StandKeysHelp v-model:open="isHelpOpen" />
   </div>
 </template>
 
 <style scoped>
-.stand { min-height: 100vh; display: flex; flex-direction: column; }
+.stand { height: 100dvh; display: flex; flex-direction: column; overflow: hidden; padding: env(safe-area-inset-top) env(safe-area-inset-right) env(safe-area-inset-bottom) env(safe-area-inset-left); }
 .notation { flex: 1; }
 .without-fingers :deep(.fing) { display: none; }
-.care { margin: 0 auto var(--step); max-width: 60rem; }
-.count, .chord { font-size: 1.25rem; color: var(--ink-soft); }
-.chord b { font-size: 1.75rem; color: var(--ink); }
+.care { position: absolute; left: calc(2 * var(--step)); right: calc(2 * var(--step)); bottom: var(--step); max-width: 60rem; margin: 0 auto; z-index: 3; }
+.count, .chord { font-size: 1.1em; color: var(--ink-soft); white-space: nowrap; }
+.chord b { font-size: 1.4em; color: var(--ink); }
+.choices { display: flex; flex-wrap: wrap; gap: 0.4rem; justify-content: end; }
+.choices :deep(button) { min-height: 2.75rem; }
+header { display: flex; align-items: center; gap: calc(2 * var(--step)); padding: 0 calc(2 * var(--step)); min-height: 3.1rem; background: var(--sheet); border-bottom: 1px solid var(--rule); }
+.back { display: inline-flex; align-items: center; gap: 0.4rem; color: var(--ink-soft); min-height: 2.75rem; min-width: 2.75rem; max-width: 16rem; flex: 0 1 auto; }
+.back .title, h1 { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+h1 { font-size: 1.25rem; font-weight: 600; flex: 1 1 0; min-width: 0; }
+h1 span { color: var(--ink-soft); font-weight: 400; font-size: 1rem; margin-left: 0.5rem; }
+.end { display: flex; align-items: center; gap: var(--step); flex: none; }
+.end :deep(button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; }
+footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: 0.35rem calc(1.5 * var(--step)); padding: 0.35rem calc(2 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
+footer > :deep(button), footer :deep(.tempo button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; }
+.start { min-width: 7rem; font-size: 1.05rem; }
 .mode { display: flex; gap: 2px; border: none; }
-.mode label { position: relative; padding: 0.55rem 0.9rem; background: var(--tread); cursor: pointer; min-height: 2.75rem; }
+.mode label { position: relative; padding: 0.45rem 0.8rem; background: var(--tread); cursor: pointer; min-height: 2.75rem; min-width: 2.75rem; display: grid; place-items: center; }
 .mode .on { background: var(--ink); color: var(--sheet); font-weight: 600; }
 .mode input { position: absolute; opacity: 0; inset: 0; cursor: pointer; }
 .mode label:focus-within { outline: 3px solid var(--together); outline-offset: 2px; }
-header { display: flex; flex-wrap: wrap; align-items: center; gap: calc(3 * var(--step)); padding: var(--step) calc(3 * var(--step)); background: var(--sheet); border-bottom: 1px solid var(--rule); }
-.back { display: inline-flex; align-items: center; gap: 0.4rem; color: var(--ink-soft); padding: 0.3rem 0; }
-h1 { font-size: 1.35rem; font-weight: 600; }
-h1 span { color: var(--ink-soft); font-weight: 400; font-size: 1rem; margin-left: 0.5rem; }
-.end { margin-left: auto; display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
-footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: var(--step) calc(2 * var(--step)); padding: var(--step) calc(3 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
-.start { min-width: 9.5rem; justify-content: center; }
-.tempo { display: flex; align-items: center; gap: calc(1.5 * var(--step)); }
-.tempo output { min-width: 8rem; text-align: center; color: var(--ink-soft); }
-.tempo strong { font-size: 2rem; color: var(--ink); }
-.beats { display: block; font-size: 0.8rem; line-height: 1.1; }
-.keys { background: var(--sheet); text-align: center; color: var(--ink-soft); font-size: 0.8rem; padding: 0 calc(2 * var(--step)) 0.25rem; }
-kbd { font: inherit; font-size: 0.85em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.35em; }
+.mode .short { display: none; }
+@media (max-width: 60rem) { .mode .long { display: none; } .mode .short { display: inline-block; } .mode label { padding: 0.45rem 0.6rem; } }
+@media (max-width: 46rem), (max-height: 32rem) {
+  .stand { font-size: 0.86em; }
+  header { gap: var(--step); padding: 0 var(--step); min-height: 2.75rem; }
+  .back .title { display: none; }
+  h1 { font-size: 1rem; }
+  footer { gap: 0.3rem; padding: 0.15rem 0.3rem; }
+  .start { min-width: 5rem; }
+  footer > .seldom { display: none; }
+}
+@media (max-width: 46rem) { h1 span { font-size: 0.85rem; } .end :deep(.text) { display: none; } }
 </style>

@@ -243,6 +243,14 @@ function rename() {
       <p class="form">
         <b>Form</b> {{ (song.sections.length > 1 ? song.sections : song.form).join(' – ') }}. New to learn: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand's notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand's; the rest comes back.
       </p>
+      <OwnBars
+        v-if="song.parts[0]"
+        :part-id="song.parts[0].id"
+        :first-bar="song.firstBar"
+        :last-bar="song.lastBar"
+        :meter="song.meter"
+        :target-bpm="song.targetBpm"
+      />
       <ol class="parts">
         <li
           v-for="(part, place) in song.parts"

@@ -2,7 +2,6 @@
 definePageMeta({ layout: 'stand' })
 const route = useRoute()
 const { data: part, error } = await useFetch(`/api/parts/${String(route.params.id)}`, { deep: false })
-useHead({ title: () => `${part.value?.name ?? 'Stand'} · Half Step` })
 </script>
 
 <template>

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { UNTIL_STOPPED, MOST_TIMES, type HowOften, type Played } from '#core/coach/how-often'
+import { barsNumbered } from '#core/music/marked'
+import type { Arrangement } from '#core/music/arrangement'
+import type { Stretch } from '#core/music/passage'
+import { stretchPlace } from '#core/music/stretch-place'
+import { howOftenText, soFarText } from '#core/words/stand'
+
+/** Bars of the player's own choice, how often they are played, and what can be made of them. */
+const props = defineProps<{ arrangement: Arrangement, stretch: Stretch, howOften: HowOften, played: Played, isOwn: boolean, isPart: boolean, isHard: boolean, isBusy: boolean, returnsTo: string }>()
+const emit = defineEmits<{ choose: [stretch: Stretch], often: [howOften: HowOften], part: [], hard: [], back: [] }>()
+const place = computed(() => stretchPlace(props.arrangement, props.stretch))
+const problem = ref('')
+
+function chooseBars(event: Event) {
+  const form = (event.target as HTMLElement).closest('form')!
+  const [from, to] = ['from', 'to'].map(name => Number((form.elements.namedItem(name) as HTMLInputElement).value)) as [number, number]
+  const found = Number.isInteger(from) && Number.isInteger(to) ? barsNumbered(props.arrangement, from, to) : undefined
+  const { bars } = props.arrangement
+  problem.value = found ? '' : `There are bars ${bars[0]!.number} to ${bars.at(-1)!.number}.`
+  if (found) emit('choose', found)
+}
+
+const OFTEN: HowOften[] = [UNTIL_STOPPED, { until: 'times', count: 5 }, { until: 'times', count: 10 }, { until: 'clean-in-a-row', count: 3 }, { until: 'clean-in-a-row', count: 5 }]
+const count = computed(() => props.howOften.until === 'stopped' ? 10 : props.howOften.count)
+
+function chooseOften(until: HowOften['until'], to = count.value) {
+  const times = Math.max(1, Math.min(MOST_TIMES, Math.round(to) || 1))
+  emit('often', until === 'stopped' ? UNTIL_STOPPED : { until, count: times })
+}
+</script>
+
+<template>
+  <section
+    class="own"
+    aria-label="Your own bars"
+  >
+    <UButton
+      v-if="isOwn"
+      variant="outline"
+      color="neutral"
+      icon="i-lucide-corner-up-left"
+      :title="`Back to ${returnsTo} (Backspace)`"
+      aria-label="Back"
+      @click="$emit('back')"
+    >
+      <span class="word">Back</span>
+    </UButton>
+    <form
+      class="bars"
+      @submit.prevent="chooseBars"
+      @change="chooseBars"
+    >
+      <label>Bars <input
+        name="from"
+        inputmode="numeric"
+        class="figure"
+        :value="place.from.bar"
+        aria-label="First bar"
+        size="3"
+      ></label>
+      <label>to <input
+        name="to"
+        inputmode="numeric"
+        class="figure"
+        :value="place.to.bar"
+        aria-label="Last bar"
+        size="3"
+      ></label>
+      <button
+        type="submit"
+        class="sr-only"
+        tabindex="-1"
+      >
+        Choose these bars
+      </button>
+    </form>
+    <UPopover>
+      <UButton
+        variant="outline"
+        color="neutral"
+        icon="i-lucide-repeat"
+        :title="`How often: ${howOftenText(howOften)}`"
+        :aria-label="`How often: ${howOftenText(howOften)}`"
+      >
+        <span class="word">{{ howOftenText(howOften) }}</span>
+      </UButton>
+      <template #content>
+        <div class="often">
+          <h2>How often</h2>
+          <UButton
+            v-for="one in OFTEN"
+            :key="howOftenText(one)"
+            :variant="howOftenText(one) === howOftenText(howOften) ? 'soft' : 'ghost'"
+            color="neutral"
+            :aria-pressed="howOftenText(one) === howOftenText(howOften)"
+            @click="$emit('often', one)"
+          >
+            {{ howOftenText(one) }}
+          </UButton>
+          <label><input
+            type="number"
+            min="1"
+            :max="MOST_TIMES"
+            :value="count"
+            aria-label="Count"
+            @change="chooseOften(howOften.until === 'stopped' ? 'times' : howOften.until, Number(($event.target as HTMLInputElement).value))"
+          > {{ howOften.until === 'clean-in-a-row' ? 'clean in a row' : 'times' }}</label>
+        </div>
+      </template>
+    </UPopover>
+    <span
+      v-if="soFarText(howOften, played)"
+      class="figure so-far"
+    >{{ soFarText(howOften, played) }}</span>
+    <UButton
+      v-if="isOwn && !isPart"
+      variant="ghost"
+      color="neutral"
+      icon="i-lucide-list-plus"
+      title="Make a part of these bars"
+      aria-label="Make a part"
+      :disabled="isBusy"
+      @click="$emit('part')"
+    >
+      <span class="word">Make a part</span>
+    </UButton>
+    <UButton
+      v-if="isOwn && !isPart"
+      :variant="isHard ? 'soft' : 'ghost'"
+      color="neutral"
+      icon="i-lucide-pin"
+      title="A hard spot: from the next pass on the coach works on it until it goes"
+      aria-label="Hard spot"
+      :aria-pressed="isHard"
+      @click="$emit('hard')"
+    >
+      <span class="word">Hard spot</span>
+    </UButton>
+    <span
+      v-if="problem"
+      class="problem"
+      role="alert"
+    >{{ problem }}</span>
+    <slot />
+  </section>
+</template>
+
+<style scoped>
+.own { display: flex; align-items: center; justify-content: center; gap: calc(1.5 * var(--step)); padding: 0 calc(2 * var(--step)); min-height: 2.9rem; background: var(--sheet); border-top: 1px solid var(--rule); }
+.own :deep(button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; flex: none; }
+.bars { display: flex; gap: var(--step); align-items: center; }
+input { background: var(--ground); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.3rem 0.4rem; min-height: 2.75rem; width: 3.4rem; text-align: center; }
+.often { padding: calc(2 * var(--step)); display: grid; gap: 0.25rem; }
+.often h2 { font-weight: 700; }
+.often :deep(button) { min-height: 2.75rem; justify-content: start; }
+.so-far { font-weight: 600; white-space: nowrap; }
+@media (max-width: 60rem) { .word { display: none; } .own { gap: 0.4rem; padding: 0 0.4rem; } .bars label { font-size: 0; } }
+</style>

@@ -1,0 +1,23 @@
+import { onScopeDispose } from 'vue'
+import { useEventListener } from '@vueuse/core'
+
+interface Claim { from: string, page: string }
+/** What is used of a BroadcastChannel. */
+export interface Channel { postMessage: (claim: Claim) => void, onmessage: ((event: { data: Claim }) => void) | null, close: () => void }
+
+const openChannel = (): Channel | undefined => 'BroadcastChannel' in globalThis ? new BroadcastChannel('half-step-listener') as unknown as Channel : undefined
+
+/**
+ * One page at a time listens to the keyboards: the one that was looked at last. `page` names this one to the others; `taken` is told when another page listens
+ * now, `mine` when this one does.
+ */
+export function useOneListener(page: () => string, told: { taken: (page: string) => void, mine: () => void }, { channel = openChannel(), listen = useEventListener as (name: string, act: () => void) => void, id = crypto.randomUUID() as string } = {}) {
+  function claim() {
+    channel?.postMessage({ from: id, page: page() })
+    told.mine()
+  }
+  if (channel) channel.onmessage = ({ data }) => { if (data.from !== id) told.taken(data.page) }
+  listen('focus', claim)
+  onScopeDispose(() => channel?.close())
+  return { claim }
+}

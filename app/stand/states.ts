@@ -1,0 +1,75 @@
+/** How practice goes: to the click, or in the player's own time. */
+export type PracticeMode = 'steady' | 'own-time'
+
+/** Why nothing is played now. */
+export type Rest
+  /** Not begun yet, or the player has stopped. */
+  = | { why: 'player' }
+    /** As often as was asked for. */
+    | { why: 'done' }
+    /** No key was struck for several rounds, or the computer slept. */
+    | { why: 'silence' }
+    /** Nothing is plugged in that could be heard. */
+    | { why: 'no-keyboard' }
+
+/**
+ * What the Stand is at. One that counts in, waits for keys, plays, has judged or goes on to something else is practising; interrupted and elsewhere it is
+ * not, and says what would let it go on.
+ */
+export type StandState
+  = | { at: 'resting', rest: Rest }
+    | { at: 'starting', mode: PracticeMode }
+    | { at: 'count-in', mode: 'steady' }
+    | { at: 'playing', mode: 'steady' }
+    /** For the keys of a moment, in the player's own time. */
+    | { at: 'waiting', mode: 'own-time' }
+    /** A pass has just been judged; the next one may have begun. */
+    | { at: 'judged', mode: PracticeMode, isClean: boolean }
+    /** Something else comes now. */
+    | { at: 'going-on', mode: PracticeMode }
+    /** The keyboard that was played was unplugged. */
+    | { at: 'interrupted', mode: PracticeMode, keyboard: string }
+    /** Another page of the program listens to the keyboards. */
+    | { at: 'elsewhere', page: string }
+
+export type StandEvent
+  /** The player wants to play; `hasKeyboard`: something is listened to. */
+  = | { kind: 'start', mode: PracticeMode, hasKeyboard: boolean }
+    | { kind: 'count-in' }
+    | { kind: 'music' }
+    | { kind: 'waiting' }
+    | { kind: 'judged', isClean: boolean }
+    /** The verdict has stood for a while. */
+    | { kind: 'read' }
+    | { kind: 'moved', mode: PracticeMode }
+    | { kind: 'stop', rest: Rest }
+    | { kind: 'unplugged', keyboard: string }
+    | { kind: 'other-page', page: string }
+    | { kind: 'this-page' }
+
+export const AT_REST: StandState = { at: 'resting', rest: { why: 'player' } }
+
+/** Whether keys are heard as music and clicks run. */
+export const isPractising = (state: StandState): boolean => state.at !== 'resting' && state.at !== 'interrupted' && state.at !== 'elsewhere'
+
+/** What may happen when: the state after an event. One that cannot happen in a state changes nothing. */
+export function afterEvent(state: StandState, event: StandEvent): StandState {
+  const isOn = isPractising(state)
+  switch (event.kind) {
+    case 'start':
+      if (isOn) return state
+      return event.hasKeyboard ? { at: 'starting', mode: event.mode } : { at: 'resting', rest: { why: 'no-keyboard' } }
+    case 'count-in': return isOn && state.at !== 'judged' ? { at: 'count-in', mode: 'steady' } : state
+    case 'music': return state.at === 'count-in' || state.at === 'going-on' || state.at === 'starting' ? { at: 'playing', mode: 'steady' } : state
+    case 'waiting': return isOn && state.at !== 'judged' ? { at: 'waiting', mode: 'own-time' } : state
+    case 'judged': return isOn && 'mode' in state ? { at: 'judged', mode: state.mode, isClean: event.isClean } : state
+    case 'read':
+      if (state.at !== 'judged') return state
+      return state.mode === 'steady' ? { at: 'playing', mode: 'steady' } : { at: 'waiting', mode: 'own-time' }
+    case 'moved': return isOn ? { at: 'going-on', mode: event.mode } : state
+    case 'stop': return isOn || state.at === 'interrupted' ? { at: 'resting', rest: event.rest } : state
+    case 'unplugged': return isOn && 'mode' in state ? { at: 'interrupted', mode: state.mode, keyboard: event.keyboard } : state
+    case 'other-page': return { at: 'elsewhere', page: event.page }
+    case 'this-page': return state.at === 'elsewhere' ? AT_REST : state
+  }
+}

@@ -1,5 +1,4 @@
-import { computed, ref, shallowRef } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { assessTake } from '#core/ear/assess'
 import { failedPlaces } from '#core/coach/pass'
@@ -12,11 +11,14 @@ import { simulatePlayer } from '#core/players/simulate'
 import { proposeParts } from '#core/parts/propose'
 import { useCoach } from './useCoach'
 import type { EndedPass } from './usePracticeLoop'
+import type { Request } from './useWorkbench'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
 const SETTINGS = coachSettings({ school: 'turns', gate: 3, ownTimeGate: 0, firstHand: 'right' })
 const ANSWER = { arrangementId: 'a', parts, settings: SETTINGS, targetShare: 1, newestDay: [], flights: [...startSong(planSong(arrangement, parts, SETTINGS)).flights], shown: [], changes: { keys: [], again: [] } }
+/** A server that has nothing of the song yet. */
+const SERVER = { request: (() => Promise.resolve(ANSWER)) as unknown as Request }
 const STRETCH = { from: quarters(0), to: quarters(16) }
 
 /** A pass of the first part's right hand as the Stand gives it, wrong at some notes. */
@@ -29,14 +31,8 @@ function ended(bpm: number, wrong: number[] = []): EndedPass {
 }
 
 describe('the coach beside the player', () => {
-  beforeEach(() => {
-    Object.assign(globalThis, { ref, shallowRef, computed })
-    vi.stubGlobal('$fetch', () => Promise.resolve(ANSWER))
-  })
-  afterEach(() => vi.unstubAllGlobals())
-
   it('says what comes next at once after each pass, from the same passes as the server', async () => {
-    const coach = useCoach('song', arrangement, () => false)
+    const coach = useCoach('song', arrangement, () => false, SERVER)
     expect(coach.next.value).toBeUndefined()
     await coach.load()
     const first = coach.next.value!
@@ -49,19 +45,18 @@ describe('the coach beside the player', () => {
   })
 
   it('takes in what was played before its answer came, and stays quiet without one', async () => {
-    const coach = useCoach('song', arrangement, () => false)
+    const coach = useCoach('song', arrangement, () => false, SERVER)
     coach.hear(ended(72))
     await coach.load()
     expect([...coach.standing.value.flights.values()].some(flight => flight.passes === 1)).toBe(true)
-    vi.stubGlobal('$fetch', () => Promise.reject(new Error('offline')))
-    const alone = useCoach('song', arrangement, () => false)
+    const alone = useCoach('song', arrangement, () => false, { request: () => Promise.reject(new Error('offline')) })
     await alone.load()
     alone.hear(ended(72))
     expect([alone.plan.value, alone.next.value]).toEqual([undefined, undefined])
   })
 
   it('before the first pass what the player has chosen comes next; afterwards whose turn it is', async () => {
-    const coach = useCoach('song', arrangement, stage => stage.unit.first === 2 && stage.hands === 'left')
+    const coach = useCoach('song', arrangement, stage => stage.unit.first === 2 && stage.hands === 'left', SERVER)
     await coach.load()
     expect(coach.next.value).toMatchObject({ hands: 'left', stage: { unit: { first: 2 } } })
     coach.hear(ended(72))
@@ -69,7 +64,7 @@ describe('the coach beside the player', () => {
   })
 
   it('says when a break is due', async () => {
-    const coach = useCoach('song', arrangement, () => false)
+    const coach = useCoach('song', arrangement, () => false, SERVER)
     await coach.load()
     for (let pass = 0; pass < 12; pass++) coach.hear({ ...ended(72), lengthMs: 60_000 })
     expect(coach.cautions.value.map(one => one.kind)).toContain('same-place')

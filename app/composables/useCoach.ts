@@ -10,18 +10,19 @@ import type { CoachPart } from '#core/coach/stages'
 import type { Arrangement } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
 import type { EndedPass } from './usePracticeLoop'
+import type { Request } from './useWorkbench'
 
 /** What the server knows of a song for the coach. */
 export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, newestDay: PastPass[], flights: StoredRecord['flights'], shown: StoredRecord['shown'], changes: StoredRecord['changes'] }
 
 /** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
-export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean) {
+export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { request = $fetch as Request, nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
   const plan = shallowRef<SongPlan>()
   const standing = shallowRef<SongStanding>({ flights: new Map(), shown: new Map() })
   const passes = shallowRef<readonly PastPass[]>([])
   const cautions = shallowRef<readonly Caution[]>([])
-  const dayOf = daysIn(Intl.DateTimeFormat().resolvedOptions().timeZone)
-  const today = computed(() => passes.value.filter(pass => dayOf(pass.atMs) === dayOf(Date.now())))
+  const dayOf = daysIn(timeZone)
+  const today = computed(() => passes.value.filter(pass => dayOf(pass.atMs) === dayOf(nowMs())))
   /** Passes that were heard here: before the first one it is the player who has chosen, and what is chosen is what comes next. */
   const heard = ref(0)
   const next = computed<NextPass | undefined>(() => {
@@ -35,7 +36,7 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
 
   /** Without the server's answer (a lost connection) practice goes on without the coach. */
   async function load() {
-    const answer = await $fetch<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
+    const answer = await request<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
     if (!answer) return
     const { record, changes } = restoredRecord({ ...answer, reviews: [], days: [] })
     const made = planSong(arrangement, answer.parts, answer.settings, answer.targetShare, { changes })

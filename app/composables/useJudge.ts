@@ -1,3 +1,4 @@
+import { toRaw } from 'vue'
 import { wrap, type Remote } from 'comlink'
 import type { Arrangement } from '#core/music/arrangement'
 import type { Judged, JudgedInShort, JudgeWorker, PassRequest } from '~/workers/judge'

@@ -1,10 +1,10 @@
-import { effectScope, onScopeDispose, ref, shallowRef, type EffectScope } from 'vue'
+import { effectScope, type EffectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
-import { messageOf } from '../utils/messageOf'
 import { useListening } from './useListening'
+import type { Sound } from './useSound'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const PASSAGE = stretchPassage(quarters(0), quarters(8), 'both')
@@ -19,34 +19,32 @@ function listener(loadPiano: () => Promise<void> = () => Promise.resolve()) {
   let hushed = 0
   const clicks: [atMs: number, downbeat: boolean][] = []
   let isClicking = false
-  vi.stubGlobal('useSound', () => ({ start: () => Promise.resolve({
+  const startSound = () => Promise.resolve({
     loadPiano, click: (atMs: number, downbeat: boolean) => clicks.push([atMs, downbeat]), setClicking: (on: boolean) => { isClicking = on }, play: (pitch: number, velocity: number, atMs: number, durationMs: number) => played.push({ pitch, velocity, atMs, durationMs }),
     hush: () => { hushed++ },
     everyTick: (act: () => void) => {
       tick = act
       return () => { tick = () => {} }
     },
-  }) }))
+  } as unknown as Sound)
   const runTo = (pageMs: number) => {
     while (performance.now() < pageMs) {
       vi.advanceTimersByTime(Math.min(25, pageMs - performance.now()))
       tick()
     }
   }
-  return { ...useListening(), played, runTo, hushes: () => hushed, clicks, clicking: () => isClicking }
+  return { ...useListening(startSound), played, runTo, hushes: () => hushed, clicks, clicking: () => isClicking }
 }
 
 describe('listening', () => {
   let scope: EffectScope
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    Object.assign(globalThis, { ref, shallowRef, onScopeDispose, messageOf })
     scope = effectScope()
   })
   afterEach(() => {
     scope.stop()
     vi.useRealTimers()
-    vi.unstubAllGlobals()
   })
 
   it('plays every note once, at its moment and for its length, the melody above the accompaniment', async () => {

@@ -1,8 +1,10 @@
+import { onScopeDispose, ref, shallowRef } from 'vue'
 import { velocityAt } from '#core/music/loudness'
 import type { Arrangement } from '#core/music/arrangement'
 import type { Click } from '#core/music/loop'
 import { expectedNotes, passageClock, type Passage } from '#core/music/passage'
-import type { Sound } from './useSound'
+import { messageOf } from '~/utils/messageOf'
+import { useSound, type Sound } from './useSound'
 
 /** Notes are given to the audio clock this long before they sound. */
 const AHEAD_MS = 250
@@ -12,7 +14,7 @@ const LEAD_MS = 200
 export interface HeardNote { id?: string, pitch: number, onsetMs: number, durationMs: number, velocity: number }
 
 /** Plays a passage, or any notes, by itself at any tempo, and tells which notes sound: to hear a song before touching a key. */
-export function useListening() {
+export function useListening(startSound: () => Promise<Sound> = useSound().start) {
   const playing = ref(false)
   const problem = ref('')
   /** The ids of the notes that sound now. */
@@ -33,7 +35,7 @@ export function useListening() {
     playing.value = true
     let sound: Sound
     try {
-      sound = await useSound().start()
+      sound = await startSound()
       await sound.loadPiano()
     }
     catch (error) {

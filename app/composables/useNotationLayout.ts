@@ -25,10 +25,14 @@ export interface NotationShown extends ScoreToEngrave {
   breaks: readonly Quarters[]
   size: NotationSize
   parts?: Readonly<Record<string, Drawn>>
+  /** Fingers are written over and under the notes. */
+  hasFingers?: boolean
 }
 
 /** Room left and right of the rows for what stands a little outside, such as the number of the first bar. */
 const BESIDE_PX = 26
+/** Room for the fingers of both hands, staff spaces. */
+const FINGER_SPACES = 2.4
 /** Notes of this share of the least size are no smaller than it. */
 const NEARLY = 0.97
 /** Smaller than this nothing can be drawn. */
@@ -39,9 +43,11 @@ export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly
   const { width, height } = useElementSize(page)
   const sizes = shallowRef<ReadonlyMap<number, BarSize>>(new Map())
   const problem = shallowRef('')
-  /** Where the music does not fit at its least size, staves that nobody here plays give way, one step after the other. */
+  /** Where the music does not fit at its least size, what is not needed gives way, one step after the other. */
   const givenWay = ref(0)
-  const parts = computed(() => waysToDraw(shown.parts ?? {})[givenWay.value] ?? shown.parts ?? {})
+  const ways = computed(() => waysToDraw(shown.parts ?? {}, shown.hasFingers ?? false))
+  const way = computed(() => ways.value[Math.min(givenWay.value, ways.value.length - 1)]!)
+  const parts = computed(() => way.value.parts)
   const groups = computed(() => barGroups(shown.arrangement, shown.passage, shown.breaks))
   const bars = computed(() => [...new Set(groups.value.flatMap(group => group.bars.map(bar => bar.index)))].sort((a, b) => a - b))
   let asked = 0
@@ -68,7 +74,7 @@ export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly
     if (widthPx < LEAST_ROOM_PX || heightPx < LEAST_ROOM_PX || !bars.value.every(bar => sizes.value.has(bar))) return undefined
     const all: BarSize[] = []
     for (const bar of bars.value) all[bar] = sizes.value.get(bar)!
-    return layOutPage(all, groups.value.map(group => group.bars.map(bar => bar.index)), { widthPx, heightPx, besideRowPx: spacePx => lanesPx(besides, spacePx) }, shown.size)
+    return layOutPage(all, groups.value.map(group => group.bars.map(bar => bar.index)), { widthPx, heightPx, besideRowPx: spacePx => lanesPx(besides, spacePx) + (way.value.hasFingers ? FINGER_SPACES * spacePx : 0) }, shown.size)
   })
 
   /** Apart from the rows' times: another tempo draws nothing anew. */
@@ -88,16 +94,16 @@ export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly
 
   watch(layout, (found) => {
     const isTooSmall = found?.rowsAtOnce === 1 && found.rows.some(row => row.spacePx < NEARLY * shown.size.leastPx)
-    if (isTooSmall && givenWay.value < waysToDraw(shown.parts ?? {}).length - 1) givenWay.value++
+    if (isTooSmall && givenWay.value < ways.value.length - 1) givenWay.value++
   })
 
-  return { layout, rows, parts, problem }
+  return { layout, rows, parts, hasFingers: computed(() => way.value.hasFingers), problem }
 }
 
-/** How parts that nobody here plays may be drawn, with less and less of them: as wished, only the words, only those of the first, not at all. */
-function waysToDraw(wished: Readonly<Record<string, Drawn>>): Readonly<Record<string, Drawn>>[] {
+/** How parts that nobody here plays may be drawn, with less and less of them (as wished, only the words, only those of the first, not at all), and at last without fingers. */
+function waysToDraw(wished: Readonly<Record<string, Drawn>>, hasFingers: boolean): { parts: Readonly<Record<string, Drawn>>, hasFingers: boolean }[] {
   const ids = Object.keys(wished)
-  if (ids.length === 0) return [wished]
   const every = (how: (place: number) => Drawn) => Object.fromEntries(ids.map((id, place) => [id, how(place)]))
-  return [wished, every(() => 'words'), every(place => place === 0 ? 'words' : 'none'), every(() => 'none')]
+  const ways = ids.length === 0 ? [wished] : [wished, every(() => 'words'), every(place => place === 0 ? 'words' : 'none'), every(() => 'none')]
+  return [...ways.map(parts => ({ parts, hasFingers })), ...(hasFingers ? [{ parts: ways.at(-1)!, hasFingers: false }] : [])]
 }

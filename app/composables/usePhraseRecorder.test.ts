@@ -1,6 +1,5 @@
-import { effectScope, onBeforeUnmount, ref, type EffectScope } from 'vue'
+import { effectScope, onScopeDispose, type EffectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { messageOf } from '../utils/messageOf'
 import { usePhraseRecorder, type RecorderChoice } from './usePhraseRecorder'
 
 type Heard = (message: { bytes: number[], atMs: number }) => void
@@ -10,22 +9,20 @@ function recorder(choice: RecorderChoice, sound: 'there' | 'missing' = 'there') 
   let tick = () => {}
   let heard: Heard | undefined
   const clicks: { atMs: number, downbeat: boolean }[] = []
-  vi.stubGlobal('useSound', () => ({
-    start: () => sound === 'missing'
-      ? Promise.reject(new Error('no audio here'))
-      : Promise.resolve({
-          click: (atMs: number, downbeat: boolean) => clicks.push({ atMs, downbeat }), setClicking: () => {},
-          everyTick: (act: () => void) => {
-            tick = act
-            return () => { tick = () => {} }
-          },
-        }),
-  }))
-  vi.stubGlobal('useKeyboardsStore', () => ({ hear: (act: Heard) => {
+  const startSound = () => sound === 'missing'
+    ? Promise.reject(new Error('no audio here'))
+    : Promise.resolve({
+        click: (atMs: number, downbeat: boolean) => void clicks.push({ atMs, downbeat }), setClicking: () => {},
+        everyTick: (act: () => void) => {
+          tick = act
+          return () => { tick = () => {} }
+        },
+      })
+  const keyboards = { hear: (act: Heard) => {
     heard = act
     return () => { heard = undefined }
-  } }))
-  const made = usePhraseRecorder(() => choice)
+  } }
+  const made = usePhraseRecorder(() => choice, { keyboards: keyboards as never, startSound, isGone: onScopeDispose })
   const runTo = (pageMs: number) => {
     while (performance.now() < pageMs) {
       vi.advanceTimersByTime(Math.min(25, pageMs - performance.now()))
@@ -46,16 +43,12 @@ describe('recording a phrase', () => {
   let scope: EffectScope
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    vi.spyOn(console, 'warn').mockImplementation(() => {})
-    Object.assign(globalThis, { ref, onBeforeUnmount, messageOf })
     performance.mark ??= (() => {}) as never
     scope = effectScope()
   })
   afterEach(() => {
     scope.stop()
     vi.useRealTimers()
-    vi.unstubAllGlobals()
-    vi.restoreAllMocks()
   })
 
   it('to the click: a bar is counted in, and time 0 is the first beat after it', async () => {

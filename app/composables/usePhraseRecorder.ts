@@ -1,4 +1,8 @@
+import { onBeforeUnmount, ref } from 'vue'
 import { gatherTake, keyEvent, type KeyEvent, type Take } from '#core/ear/take'
+import { useKeyboardsStore } from '~/stores/keyboards'
+import { messageOf } from '~/utils/messageOf'
+import { useSound, type Sound } from './useSound'
 
 export interface RecorderChoice { bpm: number, beatsPerBar: number, click: boolean }
 
@@ -9,12 +13,11 @@ const LEAD_MS = 350
  * Records a phrase: to the click, after a bar of count-in, with time 0 on the first beat; or freely, with time 0 at the first key.
  * Every keyboard that is listened to is heard.
  */
-export function usePhraseRecorder(choice: () => RecorderChoice) {
+export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>, startSound = useSound().start as () => Promise<Pick<Sound, 'click' | 'setClicking' | 'everyTick'>>, isGone = onBeforeUnmount as (act: () => void) => void } = {}) {
   const phase = ref<'idle' | 'starting' | 'count-in' | 'recording'>('idle')
   const noteCount = ref(0)
   const beat = ref(0)
   const problem = ref('')
-  const keyboards = useKeyboardsStore()
   let events: KeyEvent[] = []
   let startMs = 0
   let nextBeat = 0
@@ -26,7 +29,7 @@ export function usePhraseRecorder(choice: () => RecorderChoice) {
     problem.value = ''
     const { bpm, beatsPerBar, click } = choice()
     try {
-      const sound = await useSound().start()
+      const sound = await startSound()
       if (phase.value as string !== 'starting') return
       const beatMs = 60_000 / bpm
       events = []
@@ -70,7 +73,7 @@ export function usePhraseRecorder(choice: () => RecorderChoice) {
     const firstMs = take.notes[0]?.onsetMs ?? 0
     return { notes: take.notes.map(note => ({ ...note, onsetMs: note.onsetMs - firstMs })), pedals: take.pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - firstMs })) }
   }
-  onBeforeUnmount(() => { for (const end of ends) end() })
+  isGone(() => { for (const end of ends) end() })
 
   return { phase, noteCount, beat, problem, start, stop }
 }

@@ -1,5 +1,6 @@
 import type { Data, Layout, PlotlyHTMLElement } from 'plotly.js'
-import type { ShallowRef, WatchSource } from 'vue'
+import { nextTick, watch, type ShallowRef, type WatchSource } from 'vue'
+import { useIntersectionObserver } from '@vueuse/core'
 import type { Hands } from '#core/music/arrangement'
 
 /** A colour of the page by its name in docs/design.md, in the scheme now shown. */
@@ -20,9 +21,12 @@ export const framed = (title: string, more: Partial<Layout> = {}): Partial<Layou
   legend: { orientation: 'h', y: 1.16, x: 1, xanchor: 'right' }, ...more,
 })
 
+/** The picture that is being drawn. */
+let last: Promise<void> = Promise.resolve()
+
 /**
  * Draws a picture in the page's own type and colours, and draws it again when what it shows or the colour scheme changes. The
- * charting library is only loaded then. `clicked` gets the `customdata` of a point.
+ * charting library is loaded once a picture comes into view. `clicked` gets the `customdata` of a point.
  */
 export function usePlot(
   box: Readonly<ShallowRef<HTMLElement | null>>,
@@ -31,10 +35,17 @@ export function usePlot(
   clicked?: (customdata: unknown) => void,
 ): void {
   const colorMode = useColorMode()
-  async function draw() {
-    if (!box.value) return
+  let isSeen = false
+  const draw = () => last = last.then(drawNow).catch(() => {})
+
+  /** One picture at a time, and only what has come into view: the page answers between them. */
+  async function drawNow() {
+    if (!box.value || !isSeen) return
+    await new Promise(resolve => setTimeout(resolve))
     const { default: Plotly } = await import('plotly.js-cartesian-dist-min')
     const token: Token = name => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+    await new Promise(resolve => setTimeout(resolve))
+    if (!box.value) return
     const { data, layout } = figure(token)
     const axis = { gridcolor: token('--rule'), zeroline: false }
     await Plotly.react(box.value, data, {
@@ -48,6 +59,10 @@ export function usePlot(
     plot.removeAllListeners('plotly_click')
     plot.on('plotly_click', event => clicked(event.points[0]?.customdata))
   }
-  onMounted(() => void draw())
+  useIntersectionObserver(box, ([entry]) => {
+    if (isSeen || !entry?.isIntersecting) return
+    isSeen = true
+    void draw()
+  }, { rootMargin: '200px' })
   watch([...sources, () => colorMode.value], () => nextTick(draw))
 }

@@ -4,12 +4,13 @@ import type { Preview, SongReader } from '~/workers/reader'
 
 let reader: Remote<SongReader> | undefined
 
+const startWorker = (): Remote<SongReader> => reader ??= wrap<SongReader>(new Worker(new URL('../workers/reader.ts', import.meta.url), { type: 'module', name: 'reader' }))
+
 /** Reads songs in a worker, started when it is first asked for something. */
-export function useSongReader() {
+export function useSongReader(start: () => Remote<SongReader> = startWorker) {
   return {
     read: async (bytes: Uint8Array, name: string, choices: SongChoices, onStage: (stage: string) => void): Promise<Preview | { reason: string }> => {
-      reader ??= wrap<SongReader>(new Worker(new URL('../workers/reader.ts', import.meta.url), { type: 'module', name: 'reader' }))
-      return await reader.read(bytes, name, choices, proxy(onStage))
+      return await start().read(bytes, name, choices, proxy(onStage))
     },
   }
 }

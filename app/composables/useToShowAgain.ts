@@ -1,15 +1,17 @@
+import { ref, watch } from 'vue'
+import { watchDebounced } from '@vueuse/core'
 import { toShowAgain } from '#core/coach/to-show-again'
 import { restoredRecord } from '#core/coach/record'
 import { planSong } from '#core/coach/song-plan'
 import { toShowAgainText } from '#core/words/coach'
 import type { CoachAnswer } from './useCoach'
-import type { Workbench } from './useWorkbench'
+import type { Request, Workbench } from './useWorkbench'
 
 /** How long the work rests before it is looked at: a plan of a long song takes a tenth of a second. */
 const REST_MS = 400
 
 /** What of the learned will have to be shown again once the work is saved, in words; '' for nothing, or while nothing is known of it. */
-export function useToShowAgain(songId: string, { arrangement, parts, isSaved, saved }: Workbench) {
+export function useToShowAgain(songId: string, { arrangement, parts, isSaved, saved }: Workbench, request: Request = $fetch) {
   const text = ref('')
   let coach: Promise<CoachAnswer | undefined> | undefined
   watch(saved, () => { coach = undefined })
@@ -18,7 +20,7 @@ export function useToShowAgain(songId: string, { arrangement, parts, isSaved, sa
       text.value = ''
       return
     }
-    coach ??= $fetch<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
+    coach ??= request<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
     const answer = await coach
     if (!answer || isSaved.value) return
     const { record: { standing }, changes } = restoredRecord({ ...answer, reviews: [], days: [] })

@@ -1,10 +1,11 @@
+import { computed } from 'vue'
 import type { Finding } from '#core/ear/finding'
 import { findingTexts, passSentence } from '#core/words/findings'
+import { useSettingsStore } from '~/stores/settings'
 import { toldSentence, type ToldPass } from '#core/words/passes'
 
 /** What the core has found, in words, with the player's own note names. */
-export function useWording() {
-  const settings = useSettingsStore()
+export function useWording(settings: Pick<ReturnType<typeof useSettingsStore>, 'noteNames'> = useSettingsStore()) {
   const wording = computed(() => ({ noteNames: settings.noteNames }))
   return {
     wording,

@@ -1,9 +1,7 @@
-import { computed, ref, shallowRef } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { DEMO_FILES, demoScore } from '../../tests/material/demo'
 import { PROPOSAL, proposeParts } from '#core/parts/propose'
-import { messageOf } from '../utils/messageOf'
-import { useWorkbench, type WorkSong } from './useWorkbench'
+import { useWorkbench, type Request, type WorkSong } from './useWorkbench'
 
 const { arrangement } = demoScore(DEMO_FILES[0]!)
 const song = (): WorkSong => ({
@@ -16,27 +14,26 @@ describe('the work on a song', () => {
   const asked: { url: string, method?: string, body?: { changes?: unknown[], parts?: { id?: string, name: string }[] } }[] = []
   let answers: Record<string, () => unknown> = {}
   beforeEach(() => {
-    Object.assign(globalThis, { ref, shallowRef, computed, messageOf })
     asked.length = 0
     answers = {}
-    vi.stubGlobal('$fetch', (url: string, options: { method?: string, body?: object } = {}) => {
-      asked.push({ url, ...options })
-      const answer = answers[url]
-      return answer ? Promise.resolve().then(answer) : Promise.reject(new Error(`nobody asked for ${url}`))
-    })
   })
-  afterEach(() => { vi.unstubAllGlobals() })
+  /** A server that answers what it was told to. */
+  const server = ((url: string, options: object = {}) => {
+    asked.push({ url, ...options })
+    const answer = answers[url]
+    return answer ? Promise.resolve().then(answer) : Promise.reject(new Error(`nobody asked for ${url}`))
+  }) as Request
 
   describe('a song whose parts an earlier version proposed', () => {
     const old = (): WorkSong => ({ ...song(), proposal: 1, parts: [{ id: 'whole', name: 'All of it', from: arrangement.bars[0]!.start, to: proposeParts(arrangement).at(-1)!.to, ownLikeness: {} }] })
     it('keeps them, and is offered those of today', () => {
-      const work = useWorkbench(old())
+      const work = useWorkbench(old(), server)
       expect([work.parts.value.length, work.offer.value!.parts.length]).toEqual([1, proposeParts(arrangement).length])
-      expect(useWorkbench({ ...song(), proposal: 1 }).offer.value).toBeUndefined()
-      expect(useWorkbench({ ...old(), proposal: PROPOSAL }).offer.value).toBeUndefined()
+      expect(useWorkbench({ ...song(), proposal: 1 }, server).offer.value).toBeUndefined()
+      expect(useWorkbench({ ...old(), proposal: PROPOSAL }, server).offer.value).toBeUndefined()
     })
     it('takes them to look at, undo or save, and says so when they are saved', async () => {
-      const work = useWorkbench(old())
+      const work = useWorkbench(old(), server)
       await work.answerOffer(true)
       expect([work.parts.value.length, work.parts.value[0]!.section, work.offer.value, work.isSaved.value, asked.length]).toEqual([proposeParts(arrangement).length, 'Verse 1', undefined, false, 0])
       work.undo()
@@ -48,7 +45,7 @@ describe('the work on a song', () => {
       expect(asked[0]!.body!.parts![0]).toMatchObject({ section: 'Verse 1' })
     })
     it('keeps its own when the player says so, and is not asked again', async () => {
-      const work = useWorkbench(old())
+      const work = useWorkbench(old(), server)
       await work.answerOffer(false)
       expect([work.offer.value === undefined, work.problem.value]).toEqual([false, expect.stringContaining('nobody asked')])
       answers = { '/api/songs/song': () => undefined }
@@ -58,7 +55,7 @@ describe('the work on a song', () => {
   })
 
   it('is undone and redone, corrections and parts in one history', () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     expect([work.canUndo.value, work.canRedo.value, work.isSaved.value]).toEqual([false, false, true])
     expect(work.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })).toBe(true)
     work.setParts(work.parts.value.slice(1))
@@ -75,7 +72,7 @@ describe('the work on a song', () => {
   })
 
   it('says why a correction cannot be made, and changes nothing', () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     expect(work.correct({ kind: 'delete', ids: ['nobody'] })).toBe(false)
     expect(work.problem.value).toBe('This note is not there any more.')
     expect(work.arrangement.value).toBe(arrangement)
@@ -83,7 +80,7 @@ describe('the work on a song', () => {
   })
 
   it('a phrase put in is one step, with its part', () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     expect(work.appendPhrase([{ hand: 'right', onset: { n: 0, d: 1 }, duration: { n: 1, d: 1 }, pitch: 72 }], 'By ear')).toBe(true)
     expect(work.parts.value.at(-1)).toMatchObject({ name: 'By ear' })
     expect(work.arrangement.value.bars.length).toBe(arrangement.bars.length + 1)
@@ -92,7 +89,7 @@ describe('the work on a song', () => {
   })
 
   it('is saved as corrections from what is kept, then the parts of the new version', async () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     const saved = { ...song(), arrangementId: 'second', version: 2 }
     answers = {
       '/api/arrangements/first/versions': () => ({ id: 'second', version: 2 }),
@@ -111,7 +108,7 @@ describe('the work on a song', () => {
   })
 
   it('only parts: no new version', async () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     answers = { '/api/arrangements/first/parts': () => undefined, '/api/songs/song/work': song }
     work.setParts(work.parts.value.slice(0, 2))
     await work.save()
@@ -119,7 +116,7 @@ describe('the work on a song', () => {
   })
 
   it('loses nothing when saving fails', async () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     answers = { '/api/arrangements/first/versions': () => { throw new Error('this song was changed in another window since') } }
     work.correct({ kind: 'finger', id: first.id, finger: 2 })
     await work.save()
@@ -128,7 +125,7 @@ describe('the work on a song', () => {
   })
 
   it('asks for nothing when nothing was changed', async () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     await work.save()
     work.setParts([...work.parts.value])
     expect(work.canUndo.value).toBe(false)
@@ -136,7 +133,7 @@ describe('the work on a song', () => {
   })
 
   it('who plays what is saved at once and begun from anew; corrections must be saved before', async () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     const given = { ...song(), arrangementId: 'second', version: 2, arrangement: { ...arrangement, title: 'Given' } }
     answers = { '/api/arrangements/first/roles': () => ({ id: 'second', version: 2 }), '/api/songs/song/work': () => given }
     work.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })
@@ -149,7 +146,7 @@ describe('the work on a song', () => {
   })
 
   it('says why nobody could be given anything', async () => {
-    const work = useWorkbench(song())
+    const work = useWorkbench(song(), server)
     answers = { '/api/arrangements/first/roles': () => { throw new Error('no voice is left to a hand') } }
     await work.giveRoles({ voices: { 1: 'role' } })
     expect([work.problem.value, work.version.value, work.saving.value]).toEqual(['no voice is left to a hand', 1, false])

@@ -1,3 +1,4 @@
+import { computed, ref, shallowRef } from 'vue'
 import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
 import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
 import { isSameStretch } from '#core/music/passage'
@@ -5,6 +6,10 @@ import { faultOf, keepKnown, type PartDraft } from '#core/parts/edit'
 import { PROPOSAL, propose } from '#core/parts/propose'
 import type { VoiceChoice } from '#core/music/voice'
 import type { OwnLikeness } from '#core/parts/likeness'
+import { messageOf } from '~/utils/messageOf'
+
+/** How the server is asked. */
+export type Request = <Answer = unknown>(url: string, options?: { method?: 'GET' | 'POST' | 'PUT' | 'PATCH', body?: object }) => Promise<Answer>
 
 export interface WorkPart extends PartDraft { ownLikeness: OwnLikeness }
 
@@ -16,7 +21,7 @@ interface State { arrangement: Arrangement, parts: WorkPart[], changes: readonly
 const MOST_STATES = 500
 
 /** The work on a song: corrections and parts in one history with undo and redo, saved together as a new version. */
-export function useWorkbench(song: WorkSong) {
+export function useWorkbench(song: WorkSong, request: Request = $fetch) {
   const arrangementId = ref(song.arrangementId)
   const version = ref(song.version)
   const states = shallowRef<State[]>([{ arrangement: song.arrangement, parts: song.parts, changes: [] }])
@@ -55,7 +60,7 @@ export function useWorkbench(song: WorkSong) {
     }
     answered.value = isTaken ? 'taken' : 'declined'
   }
-  const keepAnswer = () => $fetch(`/api/songs/${song.id}`, { method: 'PATCH', body: { proposal: PROPOSAL } })
+  const keepAnswer = () => request(`/api/songs/${song.id}`, { method: 'PATCH', body: { proposal: PROPOSAL } })
 
   function go(next: State) {
     problem.value = ''
@@ -106,13 +111,13 @@ export function useWorkbench(song: WorkSong) {
     problem.value = ''
     try {
       if (now.arrangement !== saved.value.arrangement) {
-        const answer = await $fetch<{ id: string, version: number }>(`/api/arrangements/${arrangementId.value}/versions`, { method: 'POST', body: { changes: now.changes } })
+        const answer = await request<{ id: string, version: number }>(`/api/arrangements/${arrangementId.value}/versions`, { method: 'POST', body: { changes: now.changes } })
         arrangementId.value = answer.id
         version.value = answer.version
       }
       if (now.parts !== saved.value.parts) {
         const body = { parts: now.parts.map(({ id, name, section, from, to, ownLikeness }) => ({ ...(id ? { id } : {}), name, ...(section ? { section } : {}), from, to, ownLikeness })) }
-        await $fetch(`/api/arrangements/${arrangementId.value}/parts`, { method: 'PUT', body })
+        await request(`/api/arrangements/${arrangementId.value}/parts`, { method: 'PUT', body })
         if (answered.value === 'taken') await keepAnswer()
       }
       await beginAnew()
@@ -123,7 +128,7 @@ export function useWorkbench(song: WorkSong) {
 
   /** New parts have ids now; the history begins anew from what is saved. */
   async function beginAnew() {
-    const fresh = await $fetch<WorkSong>(`/api/songs/${song.id}/work`)
+    const fresh = await request<WorkSong>(`/api/songs/${song.id}/work`)
     const first: State = { arrangement: fresh.arrangement, parts: fresh.parts, changes: [] }
     states.value = [first]
     place.value = 0
@@ -137,7 +142,7 @@ export function useWorkbench(song: WorkSong) {
     saving.value = true
     problem.value = ''
     try {
-      const answer = await $fetch<{ id: string, version: number }>(`/api/arrangements/${arrangementId.value}/roles`, { method: 'PUT', body: roles })
+      const answer = await request<{ id: string, version: number }>(`/api/arrangements/${arrangementId.value}/roles`, { method: 'PUT', body: roles })
       arrangementId.value = answer.id
       version.value = answer.version
       await beginAnew()

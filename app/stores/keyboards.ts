@@ -1,3 +1,5 @@
+import { computed, ref, shallowRef, watch } from 'vue'
+import { defineStore } from 'pinia'
 import type { TimedMessage } from '#core/ear/take'
 import { computerKeys } from '~/keyboards/computer-keys'
 import { onScreenKeys } from '~/keyboards/on-screen'

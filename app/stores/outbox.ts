@@ -1,3 +1,7 @@
+import { ref } from 'vue'
+import { defineStore } from 'pinia'
+import { useEventListener } from '@vueuse/core'
+import { messageOf } from '~/utils/messageOf'
 import type { Hands } from '#core/music/arrangement'
 import type { Stretch } from '#core/music/passage'
 import type { Strictness } from '#core/ear/parameters'

@@ -1,3 +1,7 @@
+import { ref } from 'vue'
+import { defineStore } from 'pinia'
+import { STAND_LOOK, type PlayerSettings, type StandLook } from '#shared/utils/settings'
+import type { Controls } from '#shared/utils/controls'
 import type { CoachSettings } from '#core/coach/settings'
 import type { Strictness } from '#core/ear/parameters'
 import type { NoteNames } from '#core/words/note-names'

@@ -24,7 +24,13 @@ export interface SheetRequest extends Bars {
 }
 
 /** Bars on one row of a width, drawn smaller than at `spacePx` (a staff space in CSS pixels) where they would be higher than `mostHeightPx`. */
-export interface RowRequest extends Bars { widthPx: number, spacePx: number, mostHeightPx: number }
+export interface RowRequest extends Bars {
+  widthPx: number
+  spacePx: number
+  mostHeightPx: number
+  /** Fingers to be written at notes that have none, by note id. */
+  fingers?: Readonly<Record<string, number>>
+}
 
 export interface EngravedRow { svg: string, spacePx: number, heightPx: number }
 
@@ -80,10 +86,10 @@ async function sheet({ scoreId, firstBar, lastBar, drawn, widthPx, scale, belowP
 }
 
 /** Engraves the bars as one row, bare of what the page around it says. Throws as `sheet` does. */
-async function row({ scoreId, firstBar, lastBar, drawn, widthPx, spacePx, mostHeightPx }: RowRequest): Promise<EngravedRow> {
+async function row({ scoreId, firstBar, lastBar, drawn, widthPx, spacePx, mostHeightPx, fingers }: RowRequest): Promise<EngravedRow> {
   const score = scoreOf(scoreId)
-  return await kept(['row', score.hash, firstBar, lastBar, drawn, widthPx, spacePx.toFixed(2), Math.round(mostHeightPx)], async () => {
-    const text = excerpt(score, firstBar, lastBar, { drawn, isBare: true })
+  return await kept(['row', score.hash, firstBar, lastBar, drawn, widthPx, spacePx.toFixed(2), Math.round(mostHeightPx), fingers], async () => {
+    const text = excerpt(score, firstBar, lastBar, { drawn, isBare: true, fingers })
     for (let [tries, px] = [1, spacePx]; ; tries++) {
       const svg = await engrave(text, { pageWidth: Math.round(widthPx * PX_AT_100 / px), breaks: 'encoded', minLastJustification: 0 })
       const heightPx = Number(/viewBox="0 0 \d+ (\d+)"/.exec(svg)?.[1]) * px / PX_AT_100

@@ -108,6 +108,18 @@ describe('a hard spot on the way', () => {
     expect(tempos.at(-1)).toBeLessThan(tempos[0]!)
     expect(state.because.kind).toBe('spot-no-better')
   })
+  it('may be called so by the player, and is mended like one that was found', () => {
+    const place = { from: quarters(4), to: quarters(8) }
+    const own = (isOwnSpot: boolean): PastPass => ({ ...played(ground, known), key: notesKey(arrangement, place, 'right'), stretch: place, bpm: 52, isOwnSpot })
+    expect(nextOn(ground, afterPass(ground, known, own(false))).isSpot).toBe(false)
+    let state = afterPass(ground, known, own(true))
+    expect(nextOn(ground, state)).toMatchObject({ isSpot: true, stretch: place, mode: 'steady', bpm: 52 })
+    for (let pass = 0; pass < 30 && nextOn(ground, state).isSpot; pass++) state = play(ground, state, [CLEAN])
+    expect(state.mended).toHaveLength(1)
+    // Of another hand, or beyond the part, it is none of this flight's.
+    expect(nextOn(ground, afterPass(ground, known, { ...own(true), hands: 'left' })).isSpot).toBe(false)
+    expect(nextOn(ground, afterPass(ground, known, { ...own(true), stretch: { from: quarters(4), to: quarters(20) } })).isSpot).toBe(false)
+  })
   it('one slip makes none', () => expect(nextOn(ground, play(ground, known, [[6], CLEAN, [2], CLEAN, [9], CLEAN])).isSpot).toBe(false))
 })
 

@@ -4,7 +4,7 @@ import { attributes, bytesOf, note, pianoScore, quarterNotes } from '../../tests
 import { readMusicXml } from '../formats/musicxml/read'
 import { positionOf } from '../music/arrangement'
 import { quarters, toDecimal } from '../music/quarters'
-import { beatNear, beginSection, cutPart, faultOf, keepKnown, mergeWithNext, moveEdge, renameSection, reorder, sectionRuns } from './edit'
+import { beatNear, beginSection, cutPart, faultOf, keepKnown, mergeWithNext, moveEdge, renameSection, reorder, sectionRuns, withOwnPart } from './edit'
 import { phraseEnds } from './phrase-ends'
 import { proposeParts } from './propose'
 
@@ -26,6 +26,18 @@ describe('parts as the player arranges them', () => {
   it('goes from beat to beat through a pickup, in the meter', () => {
     expect(positionOf(arrangement, beatNear(arrangement, quarters(1), -1))).toEqual({ bar: 0, beat: 4 })
     expect(positionOf(arrangement, beatNear(arrangement, quarters(7, 3), 1))).toEqual({ bar: 1, beat: 3 })
+  })
+  it('gives way to bars that become a part of their own, and keeps its name where something of it is left', () => {
+    const known = parts.map((part, place) => ({ ...part, id: `p${place}` }))
+    const across = withOwnPart(known, { from: quarters(12), to: quarters(20) }, 'Mine')
+    expect(edges(across).slice(0, 3)).toEqual(['Verse 1, a 0–12', 'Mine 12–20', `${parts[1]!.name} 20–${toDecimal(parts[1]!.to)}`])
+    expect(across.slice(0, 3).map(part => part.id)).toEqual(['p0', undefined, 'p1'])
+    const inside = withOwnPart(known, { from: quarters(4), to: quarters(8) }, 'Mine')
+    expect(edges(inside).slice(0, 3)).toEqual(['Verse 1, a 0–4', 'Mine 4–8', 'Verse 1, a (2) 8–16'])
+    expect(inside.slice(0, 3).map(part => part.id)).toEqual(['p0', undefined, undefined])
+    const over = withOwnPart(known, { from: quarters(0), to: known[1]!.to }, 'Mine')
+    expect([over[0]!.name, over[1]!.id, over.length]).toEqual(['Mine', 'p2', known.length - 1])
+    for (const made of [across, inside, over]) expect(faultOf(arrangement, made)).toBeUndefined()
   })
   it('is cut, merged again, and put in another order', () => {
     const cut = cutPart(parts, 0, quarters(8))

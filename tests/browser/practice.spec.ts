@@ -56,7 +56,6 @@ test('four passes through the MIDI stand-in: a wrong, a missing and a late note 
   }
   await expect(page.locator('.figures')).toContainText('Pass 4', { timeout: 30_000 })
   await expect(page.locator('.sentence')).toContainText('Clean')
-  await expect(page.locator('.figures')).toContainText('2 clean in a row')
   await page.keyboard.press('Space')
 
   await page.reload()
@@ -153,10 +152,11 @@ test('what is asked of a pass follows the settings, and a known keyboard delay i
 test('the tempo and the hands change with the next pass, from the keys of the computer', async ({ page }) => {
   await standInForMidi(page)
   await openStand(page, 'Snow on the Towpath', 0, 'hands=right&bpm=280')
+  await page.evaluate(() => window.standIn.plug('Test Piano'))
   await page.keyboard.press('ArrowUp')
   await page.keyboard.press('ArrowLeft')
   await page.keyboard.press('ArrowLeft')
-  await expect(page.locator('.tempo output')).toContainText('284')
+  await expect(page.getByLabel('Tempo, beats a minute')).toHaveValue('284')
   await expect(page.getByRole('radio', { name: 'Left' })).toBeChecked()
   await page.keyboard.press('Space')
   await roundStart(page, 0)
@@ -169,7 +169,7 @@ test('the tempo and the hands change with the next pass, from the keys of the co
   await expect(page.getByRole('button', { name: /Start/ })).toBeVisible()
 })
 
-test('a keyboard unplugged in the middle of a pass is said, and the loop goes on with one plugged in', async ({ page }) => {
+test('a keyboard unplugged in the middle of a pass ends it, and the loop goes on with one plugged in', async ({ page }) => {
   await standInForMidi(page)
   await openStand(page, 'The Lantern Ferry', 1, 'hands=right&bpm=90')
   const first = await page.evaluate(() => window.standIn.plug('First Piano'))
@@ -182,9 +182,11 @@ test('a keyboard unplugged in the middle of a pass is said, and the loop goes on
   await expect(page.locator('.lane li.right').first()).toBeVisible()
   await page.evaluate(id => window.standIn.unplug(id), first)
   await expect(page.getByRole('button', { name: 'First Piano was unplugged' })).toBeVisible()
-  await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
+  await expect(page.locator('.sentence')).toContainText('First Piano was unplugged')
   await page.evaluate(() => window.standIn.plug('Third Piano'))
   await expect(page.getByRole('button', { name: 'Second Piano, Third Piano' })).toBeVisible()
+  await expect(page.locator('.sign')).toHaveAttribute('data-state', /count-in|playing/)
+  await expect(page.locator('.figures')).toHaveCount(0)
 })
 
 test('the simulated player plays through the same interface, and a pass survives a server that cannot be reached', async ({ page }) => {

@@ -21,10 +21,12 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
 
   await standInForMidi(page)
+  // So low that two rows fit.
+  await page.setViewportSize({ width: 560, height: 660 })
   await page.goto(`/stand/${parts[0]!.id}?hands=right&bpm=${BPM}&from=0/1&to=${whole.to.n}/${whole.to.d}`)
   await answering(page)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('with its repeats')
-  const labels = () => page.locator('.row > .bars').allTextContents().then(texts => texts.map(text => text.trim()))
+  const labels = () => page.locator('.row > p').allTextContents().then(texts => texts.map(text => text.trim()))
   // The second row begins where the music goes back to.
   await expect.poll(labels).toEqual(['bars 1 to 2', 'bars 3 to 6'])
   await page.getByRole('button', { name: 'Later' }).click()
@@ -42,7 +44,7 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   const messages = strokes(played, startMs)
   await page.evaluate(([id, sent]) => window.standIn.send(id, sent), [input, messages] as [string, Sent[]])
   // While a row is played the other one turns to what comes next.
-  const playing = page.locator('.row.playing > .bars')
+  const playing = page.locator('.row.playing > p')
   await expect(playing).toHaveText('bars 3 to 6')
   await expect.poll(labels).toEqual(['bars 3 to 6, again', 'bars 3 to 6'])
   await expect(playing).toHaveText('bars 3 to 6, again')

@@ -14,6 +14,8 @@ const props = defineProps<{
   isLarge?: boolean
   /** Parts of the score, by id, that are not drawn as they stand. */
   parts?: Readonly<Record<string, Drawn>>
+  /** Fingers to be written at notes that have none, by note id: only on a row. */
+  fingers?: Readonly<Record<string, number>>
 }>()
 const emit = defineEmits<{ drawn: [sheet: HTMLElement] }>()
 
@@ -30,7 +32,7 @@ const SCALES = { large: [[1000, 62], [700, 52], [0, 42]], usual: [[900, 48], [0,
 
 async function engrave(): Promise<string | undefined> {
   const bars = { firstBar: props.firstBar, lastBar: props.lastBar, drawn: { ...props.parts } }
-  if (props.row) return (await engraver.row(props, { ...bars, ...props.row })).svg
+  if (props.row) return (await engraver.row(props, { ...bars, ...props.row, fingers: { ...props.fingers } })).svg
   const widthPx = Math.floor(width.value)
   if (widthPx < 100) return undefined
   const scale = SCALES[props.isLarge ? 'large' : 'usual'].find(([least]) => widthPx > least)![1]
@@ -57,7 +59,7 @@ async function draw() {
   }
 }
 watchDebounced(width, () => { if (!props.row) void draw() }, { debounce: 100 })
-watch(() => [props.scoreId, props.firstBar, props.lastBar, props.row, props.parts], draw)
+watch(() => [props.scoreId, props.firstBar, props.lastBar, props.row, props.parts, props.fingers], draw)
 onMounted(() => { if (props.row) void draw() })
 </script>
 

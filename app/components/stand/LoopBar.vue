@@ -11,10 +11,15 @@ const props = defineProps<{ arrangement: Arrangement, stretch: Stretch, howOften
 const emit = defineEmits<{ choose: [stretch: Stretch], often: [howOften: HowOften], part: [], hard: [], back: [] }>()
 const place = computed(() => stretchPlace(props.arrangement, props.stretch))
 const problem = ref('')
+const isOpen = ref(false)
 
 function chooseBars(event: Event) {
-  const form = (event.target as HTMLElement).closest('form')!
-  const [from, to] = ['from', 'to'].map(name => Number((form.elements.namedItem(name) as HTMLInputElement).value)) as [number, number]
+  const field = event.target as HTMLInputElement
+  const form = field.closest('form')!
+  let [from, to] = ['from', 'to'].map(name => Number((form.elements.namedItem(name) as HTMLInputElement).value)) as [number, number]
+  // The field that was typed into counts; the other one gives way.
+  if (from > to && field.name === 'from') to = from
+  if (from > to && field.name === 'to') from = to
   const found = Number.isInteger(from) && Number.isInteger(to) ? barsNumbered(props.arrangement, from, to) : undefined
   const { bars } = props.arrangement
   problem.value = found ? '' : `There are bars ${bars[0]!.number} to ${bars.at(-1)!.number}.`
@@ -75,7 +80,7 @@ function chooseOften(until: HowOften['until'], to = count.value) {
         Choose these bars
       </button>
     </form>
-    <UPopover>
+    <UPopover v-model:open="isOpen">
       <UButton
         variant="outline"
         color="neutral"
@@ -94,7 +99,7 @@ function chooseOften(until: HowOften['until'], to = count.value) {
             :variant="howOftenText(one) === howOftenText(howOften) ? 'soft' : 'ghost'"
             color="neutral"
             :aria-pressed="howOftenText(one) === howOftenText(howOften)"
-            @click="$emit('often', one)"
+            @click="$emit('often', one); isOpen = false"
           >
             {{ howOftenText(one) }}
           </UButton>

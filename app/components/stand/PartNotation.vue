@@ -33,6 +33,8 @@ const props = defineProps<{
   lanePx?: number
   /** Parts of the score, by id, that are not drawn as they stand. */
   parts?: Readonly<Record<string, Drawn>>
+  /** Fingers to be written at notes that have none, by note id. */
+  fingers?: Readonly<Record<string, number>>
 }>()
 const emit = defineEmits<{ choose: [id: string], settled: [] }>()
 
@@ -230,6 +232,7 @@ function verdict(all: readonly Heard[]): { kind: string, sign: string, text: str
       :label="`Notation of bars ${arrangement.bars[firstBar]!.number} to ${arrangement.bars[lastBar]!.number}`"
       :row="row"
       :parts="parts"
+      :fingers="fingers"
       :style="row ? { width: `${row.widthPx}px` } : undefined"
       is-large
       @drawn="engraved"

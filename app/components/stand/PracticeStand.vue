@@ -46,6 +46,10 @@ const { width: screenWidth } = useWindowSize()
 const size = computed(() => notationSize(settings.stand.size, screenWidth.value))
 const otherParts = computed(() => Object.fromEntries(props.part.roleParts.map(id => [id, settings.stand.otherStaves] as const)))
 
+/** Fingers that are suggested where the score has none and the player wants to see some. */
+const suggested = useFingers(() => coachSet.value.fingering === 'free' ? undefined : { arrangement, stretch: onPage.value, reach: settings.reachHalfSteps })
+const fingers = computed(() => new Map([...suggested.value.right.notes, ...suggested.value.left.notes].filter(note => !note.locked).map(({ id, finger }) => [id, finger])))
+
 const notation = computed(() => ({
   arrangement, musicXml: props.part.musicXml, scoreId: props.part.arrangementId, expected: expected.value, marks: marks.value, due: ownTime.due.value,
   assessment: stopped.value ? lastHere.value?.assessment : undefined,
@@ -172,7 +176,7 @@ const why = computed(() => {
   const isFiner = mode.value === 'steady' && isCountedFiner(bpm.value, meter.value)
   return `${words}${isFiner ? ` The click divides the beat${isCompound(meter.value) ? ' in three' : ''}.` : ''}`
 })
-const isAlert = computed(() => ['no-keyboard', 'interrupted', 'elsewhere', 'silence'].includes(isExpected.value.kind) || (moved.value !== undefined && isRunning.value))
+const isAlert = computed(() => ['no-keyboard', 'interrupted', 'elsewhere', 'silence'].includes(isExpected.value.kind))
 const aloneWords = computed(() => alone.value ? placeAloneText(alone.value, describeStretch(arrangement, alone.value.stretch), barAt(arrangement, alone.value.stretch.from).meter) : '')
 
 function playAlone() {
@@ -227,6 +231,8 @@ function playAlone() {
       :breaks="breaks"
       :size="size"
       :parts="otherParts"
+      :fingers="fingers"
+      :has-fingers="coachSet.fingering !== 'free'"
       :at-ms="atMs"
       :marked="isOwn ? stretch : undefined"
       :may-mark="stopped"

@@ -84,9 +84,11 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
           v-if="alone"
           variant="outline"
           icon="i-lucide-repeat-1"
+          :aria-label="aloneWords"
+          :title="aloneWords"
           @click="$emit('alone')"
         >
-          {{ aloneWords }}
+          <span class="word">{{ aloneWords }}</span>
         </UButton>
         <UButton
           v-if="review"
@@ -97,7 +99,7 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
           title="Review the last pass (F6)"
           aria-label="Review this pass"
         >
-          Review
+          <span class="word">Review</span>
         </UButton>
       </div>
     </div>
@@ -110,7 +112,8 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
 .sentence { font-size: 1.4em; line-height: 1.25; text-wrap: pretty; }
 .now { font-size: 1.02em; line-height: 1.3; color: var(--ink-soft); }
 .figures { color: var(--ink-soft); display: flex; gap: 0 calc(2 * var(--step)); flex-wrap: wrap; font-size: 0.9em; line-height: 1.3; }
-.aside { display: flex; flex-direction: column; align-items: end; justify-content: center; gap: 0.3em; max-width: 21em; max-height: 100%; }
+.aside { display: flex; flex-direction: column; align-items: end; justify-content: center; gap: 0.3em; max-width: 23em; max-height: 100%; }
+.aside .word { white-space: normal; text-align: left; line-height: 1.15; }
 .actions { display: flex; gap: var(--step); }
 .actions :deep(button), .actions :deep(a) { min-height: 2.75rem; }
 @media (max-width: 46rem), (max-height: 32rem) {
@@ -118,6 +121,7 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
   .aside { max-width: 11em; }
 }
 @media (max-width: 46rem), (max-height: 32rem) { .running { display: none; } }
-@media (max-height: 32rem) { .line { height: 3.8em; } .sentence { font-size: 1.2em; } }
+@media (max-width: 46rem), (max-height: 32rem) { .word { display: none; } .actions :deep(button), .actions :deep(a) { min-width: 2.75rem; justify-content: center; } }
+@media (max-height: 32rem) { .aside { flex-direction: row; align-items: center; flex-wrap: wrap; max-width: 15em; } .line { height: 3.8em; } .sentence { font-size: 1.2em; } }
 @media (max-width: 30rem) { .line { height: 9.5em; grid-template-columns: auto minmax(0, 1fr); } .aside { grid-column: 1 / -1; max-width: none; flex-direction: row; flex-wrap: wrap; justify-content: start; } }
 </style>

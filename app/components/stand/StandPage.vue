@@ -23,6 +23,9 @@ const props = defineProps<{
   breaks: readonly Quarters[]
   size: NotationSize
   parts?: Readonly<Record<string, Drawn>>
+  /** Fingers to be written at notes that have none, by note id; `hasFingers`: there is room for some. */
+  fingers?: ReadonlyMap<string, number>
+  hasFingers?: boolean
   /** How far the pass has come, ms from its beginning; undefined while nothing is played. */
   atMs?: number
   expected: readonly ExpectedNote[]
@@ -39,7 +42,7 @@ defineEmits<{ mark: [stretch: Stretch] }>()
 const page = useTemplateRef<HTMLElement>('page')
 /** A lane for each hand that plays here. */
 const handCount = computed(() => Math.max(1, new Set(props.expected.map(note => note.hand)).size))
-const { layout, rows, parts: drawnParts, problem } = useNotationLayout(page, props, () => handCount.value)
+const { layout, rows, parts: drawnParts, hasFingers: writesFingers, problem } = useNotationLayout(page, props, () => handCount.value)
 const { slots, playing, leaf } = usePageTurn(() => rows.value, () => layout.value?.rowsAtOnce ?? 1, () => props.isWhole ? props.atMs : undefined)
 const isTurning = computed(() => layout.value !== undefined && layout.value.rowsAtOnce < rows.value.length)
 
@@ -56,12 +59,23 @@ const notesOf = computed(() => {
   return found
 })
 
+/** The fingers to be written in each row. */
+const fingersOf = computed(() => rows.value.map((row) => {
+  if (!writesFingers.value || !props.fingers || props.fingers.size === 0) return undefined
+  const own: Record<string, number> = {}
+  for (const { id, barIndex } of props.arrangement.notes) {
+    const finger = barIndex >= row.firstBar && barIndex <= row.lastBar ? props.fingers.get(id) : undefined
+    if (finger !== undefined) own[id] = finger
+  }
+  return own
+}))
+
 /** What stands on the page: the same until a row turns, whatever is marked in it. */
 const placed = computed(() => slots.value.flatMap((place, slot) => {
   const [row, indices] = [rows.value[place], notesOf.value[place]]
   if (!row || !indices) return []
   const expected = indices.map(index => props.expected[index]!)
-  return [{ slot, place, row, indices, expected, isAgain: expected.some(note => note.time > 1), label: describeStretch(props.arrangement, row.stretch) }]
+  return [{ slot, place, row, indices, expected, fingers: fingersOf.value[place], isAgain: expected.some(note => note.time > 1), label: describeStretch(props.arrangement, row.stretch) }]
 }))
 
 const shown = computed(() => placed.value.map((one) => {
@@ -111,6 +125,7 @@ const shown = computed(() => placed.value.map((one) => {
         :bars="one.row"
         :row="one.row.drawn"
         :parts="drawnParts"
+        :fingers="one.fingers"
         :expected="one.expected"
         :marks="one.marks"
         :due="one.due"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { chordsOfPart } from '#core/hands/part-chords'
 import { ScoreDocument } from '#core/formats/musicxml/document'
-import { fingerPart, otherFingers } from '#core/hands/part-fingering'
+import { otherFingers } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
 import { barAt, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
 import { stretchPassage, wholePassage } from '#core/music/passage'
@@ -31,10 +31,7 @@ watch(parts, (list) => { chosenPart.value = Math.min(chosenPart.value, list.leng
 watch(chosenPart, () => { chosen.value = [] })
 
 const inside = computed(() => arrangement.value.notes.filter(note => compare(note.onset, part.value.from) >= 0 && compare(note.onset, part.value.to) < 0))
-const fingerings = computed(() => ({
-  right: fingerPart(arrangement.value, part.value, 'right', { reach: settings.reachHalfSteps }),
-  left: fingerPart(arrangement.value, part.value, 'left', { reach: settings.reachHalfSteps }),
-}))
+const fingerings = useFingers(() => ({ arrangement: arrangement.value, stretch: { from: part.value.from, to: part.value.to }, reach: settings.reachHalfSteps }))
 const fingers = computed(() => new Map((['right', 'left'] as const).flatMap(hand => fingerings.value[hand].notes.map(({ id, finger, locked }) => [id, { finger, kept: locked }] as const))))
 /** What the chosen note could be played with instead. */
 const otherFingersOfChosen = computed(() => {

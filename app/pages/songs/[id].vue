@@ -256,7 +256,8 @@ function rename() {
           v-for="(part, place) in song.parts"
           :key="part.id"
         >
-          <PartNotes
+          <LazyPartNotes
+            hydrate-on-visible
             :part="part"
             :flights="song.stairs.parts[place] ?? []"
             :song-id="song.id"

@@ -38,6 +38,12 @@ describe('some bars of a score', () => {
     const [bare, full] = [true, false].map(isBare => excerpt(scoreText(CHANGES), 0, 0, { isBare }))
     expect([bare!.includes('metronome'), bare!.includes('>Piano<'), full!.includes('metronome'), full!.includes('>Piano<')]).toEqual([false, false, true, true])
   })
+  it('have fingers written in where there are none, before the words', () => {
+    const one = pianoScore([attributes() + note({ pitch: 'C4', length: 2, id: 'a', extra: '<lyric><text>Hill</text></lyric>' }) + note({ pitch: 'E4', length: 2, id: 'b', extra: '<notations><technical><fingering>3</fingering></technical></notations>' })])
+    const notes = children(children(child(parseXml(excerpt(scoreText(one), 0, 0, { fingers: { a: 1, b: 5 } })), 'part'), 'measure')[0], 'note')
+    expect(notes.map(found => textOf(child(child(found, 'notations'), 'technical'), 'fingering'))).toEqual(['1', '3'])
+    expect(notes[0]!.children.map(found => found.name).slice(-2)).toEqual(['notations', 'lyric'])
+  })
   it('take the page\'s ink, whatever colour the file gives', () => {
     expect(excerpt(scoreText(CHANGES.replace('<clef number="1"', '<clef color="#000000" number="1"')), 0, 1)).not.toContain('color')
   })

@@ -71,15 +71,15 @@ function after(inForce: InForce, text: string): InForce {
 
 /**
  * Some bars of a score, by index from 0, as a score of their own: with the clefs, keys and meters that hold where they begin, and without printed breaks of
- * lines and pages (but for one at the beginning: whoever follows the breaks makes one row of it). `drawn` tells of parts, by id, that are not drawn as they stand. Bare: without names of instruments, tempo and rehearsal marks, which
+ * lines and pages (but for one at the beginning: whoever follows the breaks makes one row of it). `drawn` tells of parts, by id, that are not drawn as they stand. `fingers`: written at notes that have none, by note id. Bare: without names of instruments, tempo and rehearsal marks, which
  * the page around it says.
  */
-export function excerpt({ head, parts }: ScoreText, firstBar: number, lastBar: number, { drawn = {}, isBare = false }: { drawn?: Readonly<Record<string, Drawn>>, isBare?: boolean } = {}): string {
+export function excerpt({ head, parts }: ScoreText, firstBar: number, lastBar: number, { drawn = {}, isBare = false, fingers = {} }: { drawn?: Readonly<Record<string, Drawn>>, isBare?: boolean, fingers?: Readonly<Record<string, number>> } = {}): string {
   const body = parts.map(({ id, open, bars, inForce }) => {
     const how = drawn[id] ?? 'full'
     if (how === 'none') return ''
     const cut = bars.slice(firstBar, lastBar + 1).map((bar, place) => {
-      const unbroken = bar.replaceAll(PRINT, '')
+      const unbroken = withFingers(bar.replaceAll(PRINT, ''), fingers)
       const text = place === 0 ? withAttributes(unbroken, inForce[firstBar]!, how, firstBar === 0) : unbroken
       return how === 'full' ? text : silent(how === 'words' ? wordsOnly(text) : text)
     })
@@ -89,6 +89,19 @@ export function excerpt({ head, parts }: ScoreText, firstBar: number, lastBar: n
   const own = head.replaceAll(SCORE_PART, (entry, id: string) => drawn[id] === 'none' ? '' : entry)
   const score = `${isBare ? own.replaceAll(NAMES, (_all, name?: string) => name ? `<${name}/>` : '') : own}${body}</score-partwise>`
   return (isBare ? score.replaceAll(TEMPO_OR_REHEARSAL, '') : score).replaceAll(COLOUR, '')
+}
+
+/** A bar with fingers at notes that have none. */
+function withFingers(bar: string, fingers: Readonly<Record<string, number>>): string {
+  if (Object.keys(fingers).length === 0) return bar
+  return bar.replaceAll(/<note\s[^>]*?\bid\s*=\s*["']([^"']*)["'][^>]*>(?:(?!<\/note>)[^])*<\/note>/g, (note, id: string) => {
+    const finger = fingers[id]
+    if (finger === undefined || note.includes('<fingering')) return note
+    const written = `<technical><fingering>${finger}</fingering></technical>`
+    if (note.includes('<notations>')) return note.replace('<notations>', `<notations>${written}`)
+    // Words come last in a note.
+    return note.replace(/(?=<lyric[\s>]|<\/note>)/, `<notations>${written}</notations>`)
+  })
 }
 
 /** A bar that begins with all that is in force there. A meter is printed where the score prints one. */

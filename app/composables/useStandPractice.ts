@@ -183,6 +183,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   function choose({ howOften: often, ...next }: Partial<Choice> & { howOften?: HowOften }) {
     before.value ??= { ...now(), isLed: isLed.value, howOften: howOften.value }
     isLed.value = false
+    moved.value = undefined
     if (often) howOften.value = often
     turnTo({ ...now(), ...next })
   }
@@ -191,6 +192,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     if (!before.value) return
     const { isLed: wasLed, howOften: wasOften, ...place } = before.value
     before.value = undefined
+    moved.value = undefined
     isLed.value = wasLed
     howOften.value = wasOften
     turnTo(place)

@@ -50,19 +50,21 @@ test.describe('it fits', () => {
     await page.goto('/')
     const { id } = await (await page.request.post('/api/songs?name=crowded.musicxml', { data: Buffer.from(denseSong(32)), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
     const parts = (await (await page.request.get(`/api/songs/${id}`)).json() as { parts: { id: string }[] }).parts
-    for (const [width, height] of SIZES) {
-      await page.setViewportSize({ width, height })
-      for (const query of ['hands=both', 'hands=right&times=10', 'hands=both&bars=1-32']) {
-        await open(page, parts[0]!.id, query)
-        await page.waitForTimeout(400)
-        const found = await measured(page)
+    for (const query of ['hands=both', 'hands=both&bars=1-32']) {
+      await open(page, parts[0]!.id, query)
+      for (const [width, height] of SIZES) {
+        await page.setViewportSize({ width, height })
         const where = `${width}×${height} ${query}`
-        expect(found, where).toMatchObject({ outside: [], cutOff: 0, small: [] })
-        expect(found.scrolls, where).toBeLessThanOrEqual(1)
-        expect(found.notes, where).toBeGreaterThan(10)
         const [least, most] = width < 700 ? [6.2, 11.2] : [10, 18]
-        expect(found.least, where).toBeGreaterThan(0.9 * least)
-        expect(found.most, where).toBeLessThan(1.15 * most)
+        // Laid out anew, and drawn row by row.
+        await expect(async () => {
+          const found = await measured(page)
+          expect(found, where).toMatchObject({ outside: [], cutOff: 0, small: [] })
+          expect(found.scrolls, where).toBeLessThanOrEqual(1)
+          expect(found.notes, where).toBeGreaterThan(10)
+          expect(found.least, where).toBeGreaterThan(0.9 * least)
+          expect(found.most, where).toBeLessThan(1.15 * most)
+        }).toPass({ timeout: 20_000 })
       }
     }
   })
@@ -101,19 +103,19 @@ test.describe('it fits', () => {
   test('what was said last is whole on every screen, and nothing is against the rules of access', async ({ page }) => {
     await standInForMidi(page)
     const [part] = await partsOf(page, 'The Lantern Ferry')
+    await open(page, part!.id, 'hands=right&bpm=280&times=1')
+    const id = await plug(page)
+    await page.keyboard.press('Space')
+    const startMs = await roundStart(page, 0)
+    await expect(sign(page)).toHaveAttribute('data-state', /count-in|playing/)
+    expect((await measured(page)).outside, 'running').toEqual([])
+    // The right notes but one: there is something to say, and a place to be played alone.
+    const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 280).map((note, index) => index === 3 ? { ...note, pitch: note.pitch + 1 } : note)
+    await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(played, startMs)] as [string, Sent[]])
+    await expect(page.locator('.sentence')).toContainText('Played once', { timeout: 30_000 })
     for (const [width, height] of SIZES) {
       await page.setViewportSize({ width, height })
-      await open(page, part!.id, 'hands=right&bpm=280&times=1')
-      const id = await plug(page)
-      await page.keyboard.press('Space')
-      const startMs = await roundStart(page, 0)
-      await expect(sign(page)).toHaveAttribute('data-state', /count-in|playing/)
-      expect((await measured(page)).outside, `${width}×${height} running`).toEqual([])
-      // The right notes with one that is not there: the sentence is a long one.
-      const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 280).map((note, index) => index === 3 ? { ...note, pitch: note.pitch + 1 } : note)
-      await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(played, startMs)] as [string, Sent[]])
-      await expect(page.locator('.sentence')).toContainText('Played once', { timeout: 30_000 })
-      expect((await measured(page)).outside, `${width}×${height} played`).toEqual([])
+      await expect(async () => expect((await measured(page)).outside, `${width}×${height}`).toEqual([])).toPass({ timeout: 10_000 })
     }
     await page.setViewportSize({ width: 1280, height: 800 })
     for (const colorScheme of ['light', 'dark'] as const) {
@@ -211,6 +213,25 @@ test.describe('any bars, any tempo, so many times', () => {
     await expect(page.getByRole('button', { name: 'Hard spot' })).toHaveAttribute('aria-pressed', 'true')
   })
 
+  test('what the sentence asks to be played alone is a button, on the Stand and in the review', async ({ page }) => {
+    await standInForMidi(page)
+    const [part] = await partsOf(page, 'The Lantern Ferry')
+    await open(page, part!.id, 'hands=right&bpm=200&times=1')
+    const id = await plug(page)
+    await page.keyboard.press('Space')
+    const startMs = await roundStart(page, 0)
+    const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 200).map(note => note.bar === 2 ? { ...note, pitch: note.pitch + 1 } : note)
+    await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(played, startMs)] as [string, Sent[]])
+    await expect(page.locator('.sentence')).toContainText('Played once', { timeout: 30_000 })
+    await page.getByRole('button', { name: 'Review this pass' }).or(page.getByRole('link', { name: 'Review this pass' })).click()
+    const inReview = page.getByRole('link', { name: 'Bar 2 alone at 160 bpm, until 3 in a row are clean' })
+    await expect(inReview.first()).toBeVisible({ timeout: 20_000 })
+    await inReview.first().click()
+    await expect(title(page)).toContainText('bar 2')
+    await expect(page.getByLabel('Tempo, beats a minute')).toHaveValue('160')
+    await expect(page.getByRole('button', { name: 'How often: until 3 in a row are clean' })).toBeVisible()
+  })
+
   test('from the song, with hands, tempo and count', async ({ page }) => {
     const parts = await partsOf(page, 'The Lantern Ferry')
     expect(parts.length).toBeGreaterThan(0)
@@ -298,7 +319,7 @@ test.describe('it keeps listening', () => {
   test('unplugged in the middle it stops, says so, keeps nothing, and goes on when the keyboard is back', async ({ page }) => {
     await standInForMidi(page)
     const [part] = await partsOf(page, 'The Lantern Ferry')
-    await open(page, part!.id, 'hands=right&bpm=120')
+    await open(page, part!.id, 'hands=right&bpm=240')
     const id = await plug(page, 'First Piano')
     await page.keyboard.press('Space')
     await roundStart(page, 0)
@@ -306,7 +327,7 @@ test.describe('it keeps listening', () => {
     await page.evaluate(input => window.standIn.unplug(input), id)
     await expect(sign(page)).toHaveAttribute('data-state', 'interrupted')
     await expect(page.locator('.sentence')).toContainText('First Piano was unplugged. Nothing of this pass is kept.')
-    await page.waitForTimeout(9000)
+    await page.waitForTimeout(5000)
     await expect(page.locator('.figures')).toHaveCount(0)
     await plug(page, 'First Piano')
     await expect(sign(page)).toHaveAttribute('data-state', /count-in|playing/)

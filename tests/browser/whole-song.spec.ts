@@ -22,7 +22,7 @@ test('the whole song goes round its repeats while the page turns, and is heard a
 
   await standInForMidi(page)
   // So low that two rows fit.
-  await page.setViewportSize({ width: 560, height: 660 })
+  await page.setViewportSize({ width: 1280, height: 640 })
   await page.goto(`/stand/${parts[0]!.id}?hands=right&bpm=${BPM}&from=0/1&to=${whole.to.n}/${whole.to.d}`)
   await answering(page)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('with its repeats')

@@ -26,6 +26,9 @@ function chooseBars(event: Event) {
   if (found) emit('choose', found)
 }
 
+/** What was typed is chosen already: the keys are the Stand's again. */
+const leave = (event: Event) => (event.target as HTMLElement).querySelector<HTMLElement>(':focus')?.blur()
+
 const OFTEN: HowOften[] = [UNTIL_STOPPED, { until: 'times', count: 5 }, { until: 'times', count: 10 }, { until: 'clean-in-a-row', count: 3 }, { until: 'clean-in-a-row', count: 5 }]
 const count = computed(() => props.howOften.until === 'stopped' ? 10 : props.howOften.count)
 
@@ -53,7 +56,7 @@ function chooseOften(until: HowOften['until'], to = count.value) {
     </UButton>
     <form
       class="bars"
-      @submit.prevent="chooseBars"
+      @submit.prevent="leave"
       @change="chooseBars"
     >
       <label>Bars <input

@@ -3,7 +3,7 @@ import { expectedNotes, stretchPassage, type ExpectedNote } from '#core/music/pa
 import type { Quarters } from '#core/music/quarters'
 import { seededChance } from '#core/players/randomness'
 import { demoScore } from '../material/demo'
-import { answering } from '../material/page'
+import { answering, firstPicture } from '../material/page'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
 
 /** A player of their own: what the other tests have played says nothing here. */
@@ -71,7 +71,7 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   await expect(page.getByText(/mended: bar \d+, /).first()).toBeVisible()
   await page.goto('/logbook')
   await expect(page.locator('.totals')).toContainText(`${passes} passes`)
-  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible()
+  await firstPicture(page)
   await page.locator('.filters select').first().selectOption({ index: 1 })
   await expect(page.locator('.plot').filter({ hasText: /Of late/ })).toBeVisible()
   // The gates are those of the stairs, each twin's once; a machine's notes come when they should.

@@ -6,7 +6,7 @@ import { CHARACTERS } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { demoScore } from '../material/demo'
 import { bandFile, recordingFile } from '../material/midi-tracks'
-import { answering } from '../material/page'
+import { answering, firstPicture } from '../material/page'
 
 async function stand(page: Page) {
   await page.goto('/songs')
@@ -32,7 +32,7 @@ async function preview(page: Page, name: string, content: Uint8Array) {
 async function review(page: Page) {
   await page.goto('/logbook')
   await page.locator('tbody tr').first().getByRole('cell').nth(6).getByRole('link').click()
-  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible({ timeout: 30_000 })
+  await firstPicture(page)
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }
 
@@ -42,14 +42,14 @@ async function comparison(page: Page) {
   await page.locator('tbody').getByRole('checkbox').nth(1).check()
   await page.getByRole('link', { name: 'Compare the two chosen' }).click()
   await expect(page.getByRole('heading', { name: 'Two passes' })).toBeVisible()
-  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible()
+  await firstPicture(page)
 }
 
 const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
   ['Songs', page => page.goto('/songs')],
   ['Song', async (page) => { await page.goto('/songs'); await page.getByRole('link', { name: 'The Lantern Ferry' }).click(); await expect(page.getByRole('heading', { name: 'Verse 1, a', exact: true })).toBeVisible() }],
   ['Today', async (page) => { await page.goto('/'); await expect(page.getByRole('heading', { name: 'The session' })).toBeVisible() }],
-  ['Logbook', async (page) => { await page.goto('/logbook'); await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' }); await expect(page.locator('.plot', { hasText: 'Of late' }).locator('.main-svg').first()).toBeVisible() }],
+  ['Logbook', async (page) => { await page.goto('/logbook'); await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' }); await firstPicture(page) }],
   ['Two passes', comparison],
   ['Stand', stand],
   ['Stand, the whole song', async (page) => { await stand(page); await page.goto(`${new URL(page.url()).pathname}?from=0/1&to=128/1&hands=both`); await expect(page.locator('.row .note').first()).toBeVisible({ timeout: 30_000 }) }],

@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { demoScore } from '../material/demo'
-import { answering } from '../material/page'
+import { answering, firstPicture } from '../material/page'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
 
 /** Slow enough that every check of a pass is done before the next one begins. */
@@ -102,7 +102,7 @@ test('a restart is understood, and the review shows every figure at its note', a
   await page.keyboard.press('F6')
   await expect(page.getByRole('heading', { name: 'What was measured' })).toBeVisible({ timeout: 30_000 })
   await expect(page.locator('.findings li').first()).toContainText('took up again once')
-  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible()
+  await firstPicture(page)
   await expect(page.getByRole('row', { name: /Unsteadiness/ })).toContainText(/at most \d+ ms/)
   const last = EXPECTED.at(-1)!
   // A half note: its hollow head lets the click through to the paper.

@@ -2,6 +2,7 @@
  * The Logbook after five years of daily practice: 100,000 passes on thirty-three songs (`years.ts`). Prints how long the server takes for each view
  * and how long the page draws. The reference is the same answer for nothing: /api/health.
  */
+import { firstPicture } from '../material/page'
 import { expect, test } from '@playwright/test'
 import { practiseForYears } from './years'
 
@@ -46,7 +47,7 @@ test('the server answers and the page draws', async ({ page, request }) => {
   }
   for (const span of ['half a year', 'all']) {
     await page.goto('/logbook')
-    await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible({ timeout: 30_000 })
+    await firstPicture(page)
     await page.waitForTimeout(500)
     const drawn = await page.evaluate(async (label) => {
       const select = [...document.querySelectorAll('select')].find(one => [...one.options].some(option => option.text === label))!

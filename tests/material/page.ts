@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 
 declare global {
   interface Window { useNuxtApp?: () => { isHydrating?: boolean } }
@@ -7,4 +7,10 @@ declare global {
 /** Waits until the page that the server rendered answers to clicks: on a busy machine it is seen well before. */
 export async function answering(page: Page): Promise<void> {
   await page.waitForFunction(() => window.useNuxtApp?.().isHydrating === false, undefined, { timeout: 30_000 })
+}
+
+/** Scrolls to the first picture of a page, and waits until it is drawn: pictures are drawn as they come into view. */
+export async function firstPicture(page: Page): Promise<void> {
+  await page.locator('.plot').first().scrollIntoViewIfNeeded({ timeout: 30_000 })
+  await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible({ timeout: 30_000 })
 }

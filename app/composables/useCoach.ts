@@ -16,7 +16,7 @@ import type { Request } from './useWorkbench'
 export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, newestDay: PastPass[], flights: StoredRecord['flights'], shown: StoredRecord['shown'], changes: StoredRecord['changes'] }
 
 /** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
-export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { request = $fetch as Request, nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
+export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { request = (async (url, options) => await $fetch(url, options)) as Request, nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
   const plan = shallowRef<SongPlan>()
   const standing = shallowRef<SongStanding>({ flights: new Map(), shown: new Map() })
   const passes = shallowRef<readonly PastPass[]>([])

@@ -97,7 +97,7 @@ export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly
     if (isTooSmall && givenWay.value < ways.value.length - 1) givenWay.value++
   })
 
-  return { layout, rows, parts, hasFingers: computed(() => way.value.hasFingers), problem }
+  return { layout, rows, drawn, parts, hasFingers: computed(() => way.value.hasFingers), problem }
 }
 
 /** How parts that nobody here plays may be drawn, with less and less of them (as wished, only the words, only those of the first, not at all), and at last without fingers. */

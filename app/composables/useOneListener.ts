@@ -5,7 +5,8 @@ interface Claim { from: string, page: string }
 /** What is used of a BroadcastChannel. */
 export interface Channel { postMessage: (claim: Claim) => void, onmessage: ((event: { data: Claim }) => void) | null, close: () => void }
 
-const openChannel = (): Channel | undefined => 'BroadcastChannel' in globalThis ? new BroadcastChannel('half-step-listener') as unknown as Channel : undefined
+/** On the server, where pages are rendered first, nobody listens. */
+const openChannel = (): Channel | undefined => typeof window !== 'undefined' && 'BroadcastChannel' in window ? new BroadcastChannel('half-step-listener') as unknown as Channel : undefined
 
 /**
  * One page at a time listens to the keyboards: the one that was looked at last. `page` names this one to the others; `taken` is told when another page listens

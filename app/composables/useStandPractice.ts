@@ -12,7 +12,9 @@ import { useSettingsStore } from '~/stores/settings'
 import { useCoach } from './useCoach'
 import { useOwnTime } from './useOwnTime'
 import { usePracticeLoop, type EndedPass, type LoopChoice } from './usePracticeLoop'
-import { useSound, type Cue } from './useSound'
+import { useSound, type Cue, type Sound } from './useSound'
+import type { Judge } from './useJudge'
+import type { Request } from './useWorkbench'
 
 export interface StandPart { id: string, name: string, stretch: Stretch, song: { id: string, title: string }, arrangementId: string, arrangement: Arrangement, musicXml: string, roleParts: string[] }
 
@@ -33,16 +35,24 @@ const VERDICT_SHARE = 0.4
 /** Whether a tempo (quarter notes a minute) is one that can be practised at. */
 export const isTempo = (bpm: number): boolean => bpm >= LEAST_BPM && bpm <= MOST_BPM
 
-/** What the Stand stands on: what listens, keeps and knows the player's settings. */
-const standsOn = () => ({ keyboards: useKeyboardsStore(), outbox: useOutboxStore(), settings: useSettingsStore(), startSound: useSound().start, newId: (): string => crypto.randomUUID() })
+/** What the Stand stands on: what listens, keeps, knows the player's settings, sounds and judges; the server. */
+export interface StandEnvironment {
+  keyboards: Pick<ReturnType<typeof useKeyboardsStore>, 'listening' | 'lost'> & { simulated: Pick<ReturnType<typeof useKeyboardsStore>['simulated'], 'prepare' | 'answer' | 'rest'> }
+  outbox: Pick<ReturnType<typeof useOutboxStore>, 'keep'>
+  settings: Pick<ReturnType<typeof useSettingsStore>, 'coach' | 'strictness' | 'keyboardDelayMs'>
+  startSound: () => Promise<Sound>
+  judge?: Judge
+  request?: Request
+  newId: () => string
+}
 
 /**
  * Practice at the Stand: what is played, in which of the two ways (with the click or in the player's own time), what was played, and where the coach
  * leads. What is chosen holds from the next pass on. What may happen when is said by the states alone (`~/stand/states`).
  */
-export function useStandPractice(at: StandPart, beginning: StandBeginning, environment: Partial<ReturnType<typeof standsOn>> = {}) {
+export function useStandPractice(at: StandPart, beginning: StandBeginning, environment: Partial<StandEnvironment> = {}) {
   const { arrangement } = at
-  const { keyboards, outbox, settings, startSound, newId } = { ...standsOn(), ...environment }
+  const { keyboards = useKeyboardsStore(), outbox = useOutboxStore(), settings = useSettingsStore(), startSound = useSound().start, newId = () => crypto.randomUUID(), judge, request } = environment
 
   const state = shallowRef<StandState>(AT_REST)
   const send = (event: StandEvent) => { state.value = afterEvent(state.value, event) }
@@ -53,7 +63,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const mode = ref<PracticeMode>(beginning.mode ?? 'steady')
   const bpm = ref(beginning.bpm)
   const targetBpm = computed(() => tempoAt(arrangement, stretch.value.from))
-  const coach = useCoach(at.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value)
+  const coach = useCoach(at.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value, { request })
   const coachSet = computed(() => ({ ...COACH_DEFAULTS, ...settings.coach }))
   /** The coach goes on by itself. Whoever came for one tread, or has chosen bars, stays there. */
   const isLed = ref(beginning.isLed)
@@ -80,12 +90,12 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness, keyboardDelayMs: settings.keyboardDelayMs,
   })
   const loop = usePracticeLoop({
-    arrangement, choice, startSound,
+    arrangement, choice, startSound, judge,
     metronome: () => metronome.value,
     roundBegins: ({ expected: due, startMs }) => keyboards.simulated.prepare(due, startMs),
     passEnded, fellAsleep: () => halt({ why: 'silence' }),
   })
-  const ownTime = useOwnTime({ arrangement, choice, waitsFor: pitches => keyboards.simulated.answer(pitches), passEnded })
+  const ownTime = useOwnTime({ arrangement, choice, waitsFor: pitches => keyboards.simulated.answer(pitches), passEnded, judge })
   watch([loop.phase, loop.beat], ([phase]) => {
     if (phase === 'count-in' && (loop.beat.value || state.value.at !== 'going-on')) send({ kind: 'count-in' })
     if (phase === 'playing') send({ kind: 'music' })

@@ -85,6 +85,12 @@ describe('a part that is like an earlier one', () => {
     }
     expect(nextOfStage(plan, standing, stage)).toMatchObject({ stretch: { from: quarters(16), to: quarters(32) } })
   })
+  it('bars of the player\'s own choice count for every part they cover, at the tempo they were played at', () => {
+    const across = { from: parts[0]!.from, to: quarters(20) }
+    const at = songStanding(plan, [pass(across, 'right', 70)])
+    expect(flightOf(at, stageOf(plan, 0, 'right')).reachedBpm).toBe(70)
+    expect(flightOf(at, stageOf(plan, 0, 'left')).reachedBpm).toBe(0)
+  })
   it('who plays the whole at its tempo has all of it at once; with a fixed count, that counts as the player wishes', () => {
     const whole = { from: ZERO, to: arrangementEnd(arrangement) }
     const song = plan.stages.at(-1)!

@@ -264,7 +264,6 @@ function playAlone() {
       :review="stopped ? lastPassId : ''"
       :alone="alone"
       :alone-words="aloneWords"
-      :cautions="coach.cautions.value"
       @alone="playAlone"
     >
       <template #sign>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { PlaceAlone } from '#core/coach/place-alone'
-import type { Caution } from '#core/coach/cautions'
 import type { EndedPass } from '~/composables/usePracticeLoop'
 
 /** The one line under the music: what was heard, and what is expected now. Its room does not change with its words, so that the music stays where it is. */
@@ -21,7 +20,6 @@ const props = defineProps<{
   review: string
   alone?: PlaceAlone
   aloneWords: string
-  cautions: readonly Caution[]
 }>()
 defineEmits<{ alone: [] }>()
 const summary = computed(() => props.last?.take.notes.length ? props.last.assessment.summary : undefined)

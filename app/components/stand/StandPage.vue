@@ -42,7 +42,7 @@ defineEmits<{ mark: [stretch: Stretch] }>()
 const page = useTemplateRef<HTMLElement>('page')
 /** A lane for each hand that plays here. */
 const handCount = computed(() => Math.max(1, new Set(props.expected.map(note => note.hand)).size))
-const { layout, rows, parts: drawnParts, hasFingers: writesFingers, problem } = useNotationLayout(page, props, () => handCount.value)
+const { layout, rows, drawn: drawnRows, parts: drawnParts, hasFingers: writesFingers, problem } = useNotationLayout(page, props, () => handCount.value)
 const { slots, playing, leaf } = usePageTurn(() => rows.value, () => layout.value?.rowsAtOnce ?? 1, () => props.isWhole ? props.atMs : undefined)
 const isTurning = computed(() => layout.value !== undefined && layout.value.rowsAtOnce < rows.value.length)
 
@@ -60,7 +60,7 @@ const notesOf = computed(() => {
 })
 
 /** The fingers to be written in each row. */
-const fingersOf = computed(() => rows.value.map((row) => {
+const fingersOf = computed(() => drawnRows.value.map((row) => {
   if (!writesFingers.value || !props.fingers || props.fingers.size === 0) return undefined
   const own: Record<string, number> = {}
   for (const { id, barIndex } of props.arrangement.notes) {

@@ -29,7 +29,10 @@ describe('practice at the Stand', () => {
   /** A Stand with a silent sound, one keyboard, a clock moved by hand, and a server that cannot be reached. */
   function stand(beginning: Partial<StandBeginning> = {}, keyboardNames = ['Piano']) {
     let tick = () => {}
-    const sound = { click: () => {}, setClicking: () => {}, cue: () => {}, everyTick: (act: () => void) => { tick = act; return () => { tick = () => {} } } }
+    const sound = { click: () => {}, setClicking: () => {}, cue: () => {}, everyTick: (act: () => void) => {
+      tick = act
+      return () => { tick = () => {} }
+    } }
     const kept: WaitingPass[] = []
     let round: { startMs: number } | undefined
     const keyboards = reactive({ listening: keyboardNames as unknown[], lost: '', simulated: { prepare: (_: unknown, startMs: number) => { round ??= { startMs } }, answer: () => {}, rest: () => { round = undefined } } })

@@ -24,12 +24,12 @@ describe('practice in the player\'s own time', () => {
     vi.useRealTimers()
   })
 
-  function waiting(hands: Hands = 'right') {
+  function waiting(hands: Hands = 'right', goesOn?: () => boolean) {
     const passes: EndedPass[] = []
     const asked: number[][] = []
     const ownTime = scope.run(() => useOwnTime({
       arrangement, choice: () => ({ stretch: STRETCH, hands, bpm: 60, restBars: 0, strictness: 'normal', keyboardDelayMs: 0 }),
-      waitsFor: pitches => asked.push([...pitches]), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement),
+      waitsFor: pitches => asked.push([...pitches]), passEnded: pass => passes.push(pass), goesOn, judge: judgeHere(arrangement),
     }))!
     const strike = (pitch: number) => {
       ownTime.hear({ bytes: [0x90, pitch, 70], atMs: performance.now() })
@@ -99,6 +99,18 @@ describe('practice in the player\'s own time', () => {
     await judged()
     expect(passes.map(pass => [pass.assessment.summary.clean, pass.assessment.summary.extra, pass.take.notes.length])).toEqual([[true, 0, EXPECTED.length], [true, 0, EXPECTED.length]])
     expect(passes.flatMap(pass => pass.take.notes.map(note => Math.round(note.durationMs)))).toEqual(notes.map(() => 120))
+  })
+
+  it('waits for what is to come where something else may, and goes on when it is told to', async () => {
+    const { ownTime, passes, strike } = waiting('right', () => false)
+    ownTime.start()
+    for (const note of EXPECTED) strike(note.pitch)
+    expect([ownTime.isRunning.value, ownTime.due.value]).toEqual([true, []])
+    vi.advanceTimersByTime(1000)
+    await judged()
+    expect(passes.map(pass => [pass.assessment.summary.clean, pass.take.notes.at(-1)!.durationMs])).toEqual([[true, 250]])
+    ownTime.goOn()
+    expect(ownTime.due.value).toEqual([0])
   })
 
   it('does not take the last keys, struck once more, for the beginning of the next pass', async () => {

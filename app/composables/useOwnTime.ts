@@ -30,6 +30,8 @@ export function useOwnTime(options: {
   /** The keys that are waited for now. */
   waitsFor: (pitches: readonly MidiPitch[]) => void
   passEnded: (pass: EndedPass) => void
+  /** Whether another pass of the same may begin before the one that has ended is judged; otherwise whoever is told of it says what comes. */
+  goesOn?: () => boolean
   judge?: Judge
   /** Told to whoever measures the page. */
   mark?: (name: string, detail: object) => void
@@ -69,11 +71,21 @@ export function useOwnTime(options: {
   function stop() {
     clearTimeout(timer)
     timer = undefined
-    run = undefined
     ended = undefined
     isRunning.value = false
+    rest()
+  }
+
+  /** Waits for no keys. */
+  function rest() {
+    run = undefined
     wanted.value = []
     due.value = []
+  }
+
+  /** Another pass, where none waits yet. */
+  function goOn() {
+    if (isRunning.value && !run) wait()
   }
 
   /** Shows what is waited for; at each new moment, whoever plays is asked once. */
@@ -85,8 +97,8 @@ export function useOwnTime(options: {
 
   function hear(message: TimedMessage) {
     const event = keyEvent(message)
+    if (event?.kind === 'up') return release(event.pitch, event.atMs)
     if (!event || !run) return
-    if (event.kind === 'up') return release(event.pitch, event.atMs)
     if (event.kind === 'pedal') return void (run.strokes.length === 0 && ended ? ended : run).pedals.push({ atMs: event.atMs, down: event.down })
     const { waiting, strokes } = run
     if (strokes.length === 0) {
@@ -103,7 +115,8 @@ export function useOwnTime(options: {
       if (ended) judgeEnded()
       ended = run
       timer = setTimeout(judgeEnded, LAST_KEYS_MS)
-      wait()
+      if (options.goesOn?.() ?? true) wait()
+      else rest()
     }
     else if (stroke.kind === 'right') ask(stroke.completes)
   }
@@ -143,5 +156,5 @@ export function useOwnTime(options: {
   const isBegun = () => (run?.strokes.length ?? 0) > 0
 
   onScopeDispose(stop)
-  return { isRunning, current, marks, wanted, due, start, stop, hear, isBegun }
+  return { isRunning, current, marks, wanted, due, start, stop, goOn, hear, isBegun }
 }

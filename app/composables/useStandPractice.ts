@@ -84,6 +84,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const counted = shallowRef<EndedPass[]>([])
   const played = computed(() => playedSoFar(counted.value.map(({ assessment, failed }) => ({ isClean: assessment.summary.clean, failedBars: failed.map(place => barAt(arrangement, place).number) }))))
   let silentRounds = 0
+  let isMoveDue = false
   let verdict: ReturnType<typeof setTimeout> | undefined
 
   const choice = (): LoopChoice => ({
@@ -95,7 +96,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     roundBegins: ({ expected: due, startMs }) => keyboards.simulated.prepare(due, startMs),
     passEnded, fellAsleep: () => halt({ why: 'silence' }),
   })
-  const ownTime = useOwnTime({ arrangement, choice, waitsFor: pitches => keyboards.simulated.answer(pitches), passEnded, judge })
+  const ownTime = useOwnTime({ arrangement, choice, waitsFor: pitches => keyboards.simulated.answer(pitches), passEnded, goesOn: () => !isMoveDue, judge })
   watch([loop.phase, loop.beat], ([phase]) => {
     if (phase === 'count-in' && (loop.beat.value || state.value.at !== 'going-on')) send({ kind: 'count-in' })
     if (phase === 'playing') send({ kind: 'music' })
@@ -127,8 +128,11 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     coach.hear(pass, isOwnSpot(pass))
     if (isOften(howOften.value, played.value)) return halt({ why: 'done' })
     const next = coach.next.value
-    // Who has begun the next pass in own time is let play it.
-    if (isLed.value && next && !isNow(next) && !(pass.mode === 'own-time' && ownTime.isBegun())) follow(next)
+    const isElsewhere = isLed.value && next !== undefined && !isNow(next)
+    // Who has begun the next pass in own time is let play it, and goes on after that one.
+    isMoveDue = isElsewhere && pass.mode === 'own-time' && ownTime.isBegun()
+    if (isElsewhere && !isMoveDue) follow(next)
+    else ownTime.goOn()
   }
 
   function judged({ assessment, mode: playedAs, lengthMs }: EndedPass) {
@@ -167,6 +171,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
 
   /** Something else is played from now on, after a soft cue where something was played already. */
   function turnTo(next: Choice) {
+    isMoveDue = false
     const [wasRunning, wasMode] = [isRunning.value, mode.value]
     const isSamePlace = isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
     const cue: Cue = !isSamePlace ? 'other' : next.bpm > bpm.value ? 'up' : 'down'
@@ -226,6 +231,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     send({ kind: 'start', mode: mode.value, hasKeyboard: keyboards.listening.length > 0 })
     if (!isRunning.value) return
     silentRounds = 0
+    isMoveDue = false
     counted.value = []
     run()
   }

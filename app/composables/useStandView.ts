@@ -17,7 +17,7 @@ import type { StandPart, useStandPractice } from './useStandPractice'
 
 /** What the Stand shows of the practice: where it is, the notes and how they were heard, what is expected now, the gate, the count, the chord to come. */
 export function useStandView({ arrangement, ...at }: StandPart, practice: ReturnType<typeof useStandPractice>, settings: Pick<ReturnType<typeof useSettingsStore>, 'noteNames'> = useSettingsStore()) {
-  const { state, stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, moved, played, howOften, partHere } = practice
+  const { state, stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, played, howOften, partHere } = practice
   const isLooping = computed(() => loop.phase.value !== 'stopped')
 
   /** The hands of the pass that is heard; figures and words of their own, so that a new round of the same is no change. */
@@ -104,5 +104,5 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
     return found && { ...found, symbol: symbolText(found.symbol, settings.noteNames) }
   })
 
-  return { expected, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, bars, what, isExpected, expectedWords, outcome, alone, gate, count, chord, moved }
+  return { expected, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord }
 }

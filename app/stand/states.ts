@@ -1,16 +1,11 @@
 /** How practice goes: to the click, or in the player's own time. */
 export type PracticeMode = 'steady' | 'own-time'
 
-/** Why nothing is played now. */
-export type Rest
-  /** Not begun yet, or the player has stopped. */
-  = | { why: 'player' }
-    /** As often as was asked for. */
-    | { why: 'done' }
-    /** No key was struck for several rounds, or the computer slept. */
-    | { why: 'silence' }
-    /** Nothing is plugged in that could be heard. */
-    | { why: 'no-keyboard' }
+/**
+ * Why nothing is played now: not begun yet or stopped by the player; as often as was asked for; no key struck for several rounds, or the computer slept; nothing
+ * plugged in that could be heard.
+ */
+export interface Rest { why: 'player' | 'done' | 'silence' | 'no-keyboard' }
 
 /**
  * What the Stand is at. One that counts in, waits for keys, plays, has judged or goes on to something else is practising; interrupted and elsewhere it is

@@ -32,9 +32,9 @@ const leave = (event: Event) => (event.target as HTMLElement).querySelector<HTML
 const OFTEN: HowOften[] = [UNTIL_STOPPED, { until: 'times', count: 5 }, { until: 'times', count: 10 }, { until: 'clean-in-a-row', count: 3 }, { until: 'clean-in-a-row', count: 5 }]
 const count = computed(() => props.howOften.until === 'stopped' ? 10 : props.howOften.count)
 
-function chooseOften(until: HowOften['until'], to = count.value) {
-  const times = Math.max(1, Math.min(MOST_TIMES, Math.round(to) || 1))
-  emit('often', until === 'stopped' ? UNTIL_STOPPED : { until, count: times })
+function chooseCount(to: number) {
+  const until = props.howOften.until === 'stopped' ? 'times' : props.howOften.until
+  emit('often', { until, count: Math.max(1, Math.min(MOST_TIMES, Math.round(to) || 1)) })
 }
 </script>
 
@@ -112,7 +112,7 @@ function chooseOften(until: HowOften['until'], to = count.value) {
             :max="MOST_TIMES"
             :value="count"
             aria-label="Count"
-            @change="chooseOften(howOften.until === 'stopped' ? 'times' : howOften.until, Number(($event.target as HTMLInputElement).value))"
+            @change="chooseCount(Number(($event.target as HTMLInputElement).value))"
           > {{ howOften.until === 'clean-in-a-row' ? 'clean in a row' : 'times' }}</label>
         </div>
       </template>

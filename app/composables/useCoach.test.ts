@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
+import { judgeHere } from '../../tests/material/judge'
 import { assessTake } from '#core/ear/assess'
 import { failedPlaces } from '#core/coach/pass'
 import { coachSettings } from '#core/coach/settings'
@@ -18,7 +19,7 @@ const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `pa
 const SETTINGS = coachSettings({ school: 'turns', gate: 3, ownTimeGate: 0, firstHand: 'right' })
 const ANSWER = { arrangementId: 'a', parts, settings: SETTINGS, targetShare: 1, newestDay: [], flights: [...startSong(planSong(arrangement, parts, SETTINGS)).flights], shown: [], changes: { keys: [], again: [] } }
 /** A server that has nothing of the song yet. */
-const SERVER = { request: (() => Promise.resolve(ANSWER)) as unknown as Request }
+const SERVER = { judge: judgeHere(arrangement), request: (() => Promise.resolve(ANSWER)) as unknown as Request }
 const STRETCH = { from: quarters(0), to: quarters(16) }
 
 /** A pass of the first part's right hand as the Stand gives it, wrong at some notes. */
@@ -49,7 +50,7 @@ describe('the coach beside the player', () => {
     coach.hear(ended(72))
     await coach.load()
     expect([...coach.standing.value.flights.values()].some(flight => flight.passes === 1)).toBe(true)
-    const alone = useCoach('song', arrangement, () => false, { request: () => Promise.reject(new Error('offline')) })
+    const alone = useCoach('song', arrangement, () => false, { judge: judgeHere(arrangement), request: () => Promise.reject(new Error('offline')) })
     await alone.load()
     alone.hear(ended(72))
     expect([alone.plan.value, alone.next.value]).toEqual([undefined, undefined])

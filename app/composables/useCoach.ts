@@ -3,20 +3,21 @@ import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
 import { restoredRecord, type StoredRecord } from '#core/coach/record'
 import type { PastPass } from '#core/coach/pass'
-import { afterSongPass, nextOfStage, planSong, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from '#core/coach/song-plan'
+import { afterSongPass, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from '#core/coach/song-plan'
 import { nextInTurn, openStages, turnOf } from '#core/coach/turns'
 import type { CoachSettings } from '#core/coach/settings'
 import type { CoachPart } from '#core/coach/stages'
 import type { Arrangement } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
 import type { EndedPass } from './usePracticeLoop'
+import { useJudge, type Judge } from './useJudge'
 import type { Request } from './useWorkbench'
 
 /** What the server knows of a song for the coach. */
 export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, newestDay: PastPass[], flights: StoredRecord['flights'], shown: StoredRecord['shown'], changes: StoredRecord['changes'] }
 
 /** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
-export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { request = (async (url, options) => await $fetch(url, options)) as Request, nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
+export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { judge = useJudge(arrangement) as Pick<Judge, 'plan'>, request = (async (url, options) => await $fetch(url, options)) as Request, nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
   const plan = shallowRef<SongPlan>()
   const standing = shallowRef<SongStanding>({ flights: new Map(), shown: new Map() })
   const passes = shallowRef<readonly PastPass[]>([])
@@ -39,9 +40,7 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     const answer = await request<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
     if (!answer) return
     const { record, changes } = restoredRecord({ ...answer, reviews: [], days: [] })
-    const made = planSong(arrangement, answer.parts, answer.settings, answer.targetShare, { changes })
-    // Worked out now, before anybody plays, and not between two passes.
-    for (const { stretch, hands } of made.grounds.values()) made.steps(stretch, hands)
+    const made = await judge.plan({ parts: answer.parts, settings: answer.settings, targetShare: answer.targetShare, changes })
     // What was played while the answer was on its way.
     const early = passes.value
     passes.value = [...answer.newestDay, ...early]

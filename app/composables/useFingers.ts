@@ -2,7 +2,7 @@ import { wrap, type Remote } from 'comlink'
 import { shallowRef, toRaw, watch, type ShallowRef } from 'vue'
 import type { Fingering } from '#core/hands/fingering'
 import type { Arrangement, Hand } from '#core/music/arrangement'
-import type { Stretch } from '#core/music/passage'
+import { isSameStretch, type Stretch } from '#core/music/passage'
 import type { FingersWorker } from '~/workers/fingers'
 
 let worker: Remote<FingersWorker> | undefined
@@ -17,7 +17,8 @@ export interface FingersFor { arrangement: Arrangement, stretch: Stretch, reach:
 export function useFingers(wanted: () => FingersFor | undefined, start: () => Remote<FingersWorker> = startWorker): Readonly<ShallowRef<Record<Hand, Fingering>>> {
   const found = shallowRef<Record<Hand, Fingering>>({ right: NONE, left: NONE })
   let asked = 0
-  watch(wanted, async (now) => {
+  watch(wanted, async (now, before) => {
+    if (now && before && now.arrangement === before.arrangement && isSameStretch(now.stretch, before.stretch) && now.reach === before.reach) return
     const request = ++asked
     if (!now || !import.meta.client) return void (found.value = { right: NONE, left: NONE })
     const { arrangement, stretch, reach } = now

@@ -63,7 +63,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const mode = ref<PracticeMode>(beginning.mode ?? 'steady')
   const bpm = ref(beginning.bpm)
   const targetBpm = computed(() => tempoAt(arrangement, stretch.value.from))
-  const coach = useCoach(at.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value, { request })
+  const coach = useCoach(at.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value, { judge, request })
   const coachSet = computed(() => ({ ...COACH_DEFAULTS, ...settings.coach }))
   /** The coach goes on by itself. Whoever came for one tread, or has chosen bars, stays there. */
   const isLed = ref(beginning.isLed)

@@ -42,6 +42,10 @@ const linkOf = (item: Item) => item.what?.partId ? standLink(item.what.partId, {
 const thenWords = (then?: readonly (Hands | 'pair')[]) => then?.length ? `; then ${then.map(one => one === 'pair' ? 'back to back' : HANDS_WORDS[one]).join(', ')}` : ''
 const minutesText = (minutes: number) => minutes < 0.75 ? 'under a minute' : `${Math.round(minutes)} min`
 const firstPlayable = computed(() => today.value?.items.findIndex(item => item.what) ?? -1)
+usePreparedPart(() => {
+  const what = today.value?.items[firstPlayable.value]?.what
+  return what?.partId ? { partId: what.partId, stretch: what.stretch } : undefined
+})
 const dateText = computed(() => today.value ? new Date(`${today.value.day}T12:00:00`).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' }) : '')
 const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString('en-GB', { weekday: 'short' })
 </script>

@@ -1,3 +1,4 @@
+import type { Drawn } from '#core/formats/musicxml/excerpt'
 import type { NotationSize } from '#core/music/page'
 import type { StandLook } from '#shared/utils/settings'
 
@@ -19,3 +20,6 @@ export function notationSize(size: StandLook['size'], screenWidthPx: number): No
   const { leastPx, mostPx } = AT_A_METRE[size]
   return screenWidthPx < NARROW_PX ? { leastPx: NEARER * leastPx, mostPx: NEARER * mostPx } : { leastPx, mostPx }
 }
+
+/** How the parts that nobody here plays are drawn, by id, as the player wishes. */
+export const otherStaves = (roleParts: readonly string[], { otherStaves: drawn }: Pick<StandLook, 'otherStaves'>): Record<string, Drawn> => Object.fromEntries(roleParts.map(id => [id, drawn]))

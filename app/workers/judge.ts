@@ -1,12 +1,18 @@
 import { expose } from 'comlink'
 import { assessTake, type AssessmentRequest } from '#core/ear/assess'
 import type { Assessment, NoteAssessment } from '#core/ear/assessment'
+import type { Changes } from '#core/coach/changes'
 import { failedPlaces } from '#core/coach/pass'
+import type { CoachSettings } from '#core/coach/settings'
+import { planSong, sentPlan, type SentPlan } from '#core/coach/song-plan'
+import type { CoachPart } from '#core/coach/stages'
 import type { Arrangement } from '#core/music/arrangement'
 import type { Quarters } from '#core/music/quarters'
 
 /** What a pass is judged by, but for the arrangement, which the worker keeps. */
 export type PassRequest = Omit<AssessmentRequest, 'arrangement'>
+/** What a song is planned from, but for the arrangement. */
+export interface PlanRequest { parts: readonly CoachPart[], settings: CoachSettings, targetShare: number, changes: Changes }
 /** A judged pass, and the places where it failed. */
 export interface Judged { assessment: Assessment, failed: Quarters[] }
 
@@ -32,6 +38,11 @@ const judge = {
     const assessment = assessTake({ ...request, arrangement })
     newest = assessment.notes
     return { assessment: { ...assessment, notes: [] }, failed: failedPlaces(arrangement, assessment), notes: newest.length }
+  },
+  /** Plans the song whose arrangement was taken up; undefined when it is not there any more. */
+  plan(id: number, { parts, settings, targetShare, changes }: PlanRequest): SentPlan | undefined {
+    const arrangement = kept.get(id)
+    return arrangement && sentPlan(planSong(arrangement, parts, settings, targetShare, { changes }))
   },
   /** Notes of the pass judged last, from one on. */
   notes: (from: number): readonly NoteAssessment[] => newest.slice(from, from + SLICE),

@@ -41,15 +41,17 @@ const lengthText = ({ n, d }: Quarters): string => d === 1 ? String(n) : `${n}/$
 /** Steps of stretches, each worked out once. */
 export type StepsOf = (stretch: Stretch, hands: Hands) => readonly Step[]
 
-export function rememberedSteps(arrangement: Arrangement): StepsOf {
-  const known = new Map<string, Step[]>()
+/** `known`: what was worked out of it before, by `stepsName`. */
+export function rememberedSteps(arrangement: Arrangement, known = new Map<string, readonly Step[]>()): StepsOf {
   return (stretch, hands) => {
-    const name = `${keyOf(stretch.from)} ${keyOf(stretch.to)} ${hands}`
+    const name = stepsName(stretch, hands)
     const found = known.get(name) ?? stepsOf(arrangement, stretch, hands)
     known.set(name, found)
     return found
   }
 }
+
+export const stepsName = ({ from, to }: Stretch, hands: Hands): string => `${keyOf(from)} ${keyOf(to)} ${hands}`
 
 /** What is known after a pass: its steps but those that failed; of hands together each hand's too. Unchanged where it showed nothing new. */
 export function afterShowing(arrangement: Arrangement, steps: StepsOf, shown: Shown, { stretch, hands, mode, bpm, failed }: Pick<PastPass, 'stretch' | 'hands' | 'mode' | 'bpm' | 'failed'>): Shown {

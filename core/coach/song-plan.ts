@@ -6,7 +6,7 @@ import { changesSince, NO_CHANGES, type Changes } from './changes'
 import { afterPass, groundOf, nextOn, raisedTo, startFlight, type FlightPass, type FlightState, type Ground } from './flight'
 import type { PastPass } from './pass'
 import type { Reason } from './reason'
-import { afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsOf, type Shown, type StepsOf } from './shown'
+import { afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsName, stepsOf, type Shown, type Step, type StepsOf } from './shown'
 import { isSlowFirst, type CoachSettings } from './settings'
 import { isSameStage, stagesOf, STAGES, type CoachPart, type Stage } from './stages'
 import { REACHING, slowShareOf, startingTempo } from './starting-tempo'
@@ -68,6 +68,15 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
   const steps = rememberedSteps(arrangement)
   return { arrangement, parts, settings, goals, stages, grounds, steps, formers, changes: changes ?? (formers.length > 0 ? changesSince(formers, grounds, steps) : NO_CHANGES) }
 }
+
+/** A plan on its way from where it was made to where it is used: all its steps worked out, without the arrangement, which is there already. */
+export interface SentPlan extends Omit<SongPlan, 'arrangement' | 'steps'> { known: Map<string, readonly Step[]> }
+
+export function sentPlan({ arrangement: _, steps, ...plan }: SongPlan): SentPlan {
+  return { ...plan, known: new Map([...plan.grounds.values()].map(({ stretch, hands }) => [stepsName(stretch, hands), steps(stretch, hands)])) }
+}
+
+export const receivedPlan = (arrangement: Arrangement, { known, ...plan }: SentPlan): SongPlan => ({ ...plan, arrangement, steps: rememberedSteps(arrangement, known) })
 
 export const startSong = (plan: SongPlan): SongStanding =>
   ({ flights: new Map([...plan.grounds].map(([key, ground]) => [key, startFlight(ground)])), shown: new Map() })

@@ -33,6 +33,8 @@ async function preview(page: Page, name: string, content: Uint8Array) {
 async function review(page: Page) {
   await page.goto('/logbook')
   await page.locator('tbody tr').first().getByRole('cell').nth(6).getByRole('link').click()
+  // The page before it stays until this one is there, with pictures of its own.
+  await expect(page.getByRole('heading', { name: 'The Lantern Ferry', level: 1 })).toBeVisible({ timeout: 30_000 })
   await firstPicture(page)
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }

@@ -11,6 +11,6 @@ export async function answering(page: Page): Promise<void> {
 
 /** Scrolls to the first picture of a page, and waits until it is drawn: pictures are drawn as they come into view. */
 export async function firstPicture(page: Page): Promise<void> {
-  await page.locator('figure').first().scrollIntoViewIfNeeded({ timeout: 30_000 })
+  await expect(async () => await page.locator('figure').first().scrollIntoViewIfNeeded({ timeout: 2000 })).toPass({ timeout: 30_000 })
   await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible({ timeout: 30_000 })
 }

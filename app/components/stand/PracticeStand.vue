@@ -10,7 +10,7 @@ import { beatNear } from '#core/parts/edit'
 import { describeStretch } from '#core/words/places'
 import { placeAloneText } from '#core/words/stand'
 import { reasonText } from '#core/words/coach'
-import { notationSize } from '~/stand/sizes'
+import { notationSize, otherStaves } from '~/stand/sizes'
 import type { StandPart } from '~/composables/useStandPractice'
 
 const props = defineProps<{ part: StandPart }>()
@@ -44,10 +44,11 @@ const isWhole = computed(() => isSameStretch(onPage.value, stretch.value))
 const shownPassage = computed(() => isWhole.value ? passage.value : playedPassage(arrangement, onPage.value, shownHands.value))
 const { width: screenWidth } = useWindowSize()
 const size = computed(() => notationSize(settings.stand.size, screenWidth.value))
-const otherParts = computed(() => Object.fromEntries(props.part.roleParts.map(id => [id, settings.stand.otherStaves] as const)))
+const otherParts = computed(() => otherStaves(props.part.roleParts, settings.stand))
 
-/** Fingers that are suggested where the score has none and the player wants to see some. */
-const suggested = useFingers(() => coachSet.value.fingering === 'free' ? undefined : { arrangement, stretch: onPage.value, reach: settings.reachHalfSteps })
+/** Fingers that are suggested where the score has none and the player wants to see some; the notes come first. */
+const isDrawn = ref(false)
+const suggested = useFingers(() => coachSet.value.fingering === 'free' || !isDrawn.value ? undefined : { arrangement, stretch: onPage.value, reach: settings.reachHalfSteps })
 const fingers = computed(() => new Map([...suggested.value.right.notes, ...suggested.value.left.notes].filter(note => !note.locked).map(({ id, finger }) => [id, finger])))
 
 const notation = computed(() => ({
@@ -237,6 +238,7 @@ function playAlone() {
       :marked="isOwn ? stretch : undefined"
       :may-mark="stopped"
       @mark="mark"
+      @drawn="isDrawn = true"
     >
       <CautionNote
         v-if="stopped || coach.cautions.value.length"

@@ -37,7 +37,7 @@ const props = defineProps<{
   marked?: Stretch
   mayMark: boolean
 }>()
-defineEmits<{ mark: [stretch: Stretch] }>()
+const emit = defineEmits<{ mark: [stretch: Stretch], drawn: [] }>()
 
 const page = useTemplateRef<HTMLElement>('page')
 /** A lane for each hand that plays here. */
@@ -48,6 +48,7 @@ const isTurning = computed(() => layout.value !== undefined && layout.value.rows
 
 /** Counts what was drawn: marks over the music are laid anew. */
 const drawn = ref(0)
+watch(drawn, () => emit('drawn'), { once: true })
 
 /** The notes of each row with their places among all of them: by their time where a bar may come round again, else by their bar. */
 const notesOf = computed(() => {

@@ -47,10 +47,13 @@ const letters = computed(() => {
   })
 })
 const next = computed(() => song.value?.stairs.next)
+const nextPart = computed(() => song.value?.parts[next.value?.first ?? 0])
 const nextLink = computed(() => {
-  const [now, part] = [next.value, song.value?.parts[next.value?.first ?? 0]]
+  const [now, part] = [next.value, nextPart.value]
   return now && part ? standLink(part.id, { hands: now.hands, bpm: now.bpm, mode: now.mode, stretch: now.kind === 'part' && now.isWhole ? undefined : now.stretch, isLed: true }) : undefined
 })
+
+usePreparedPart(() => next.value && nextPart.value ? { partId: nextPart.value.id, stretch: next.value.stretch } : undefined)
 
 function rename() {
   title.value = song.value!.title

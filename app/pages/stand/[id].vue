@@ -1,7 +1,8 @@
 <script setup lang="ts">
 definePageMeta({ layout: 'stand' })
 const route = useRoute()
-const { data: part, error } = await useFetch(`/api/parts/${String(route.params.id)}`, { deep: false })
+const id = String(route.params.id)
+const { data: part, error } = await useFetch(`/api/parts/${id}`, { deep: false, getCachedData: (key, app) => app.isHydrating ? app.payload.data[key] : preparedPart(id) })
 </script>
 
 <template>

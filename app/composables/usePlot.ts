@@ -42,7 +42,7 @@ export function usePlot(
   async function drawNow() {
     if (!box.value || !isSeen) return
     await new Promise(resolve => setTimeout(resolve))
-    const { default: Plotly } = await import('plotly.js-cartesian-dist-min')
+    const { default: Plotly } = await import('plotly.js-basic-dist-min')
     const token: Token = name => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
     await new Promise(resolve => setTimeout(resolve))
     if (!box.value) return

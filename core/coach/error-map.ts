@@ -1,4 +1,4 @@
-import { greatest } from 'd3-array'
+import { greatest, sum } from 'd3-array'
 import { barAt, type Arrangement } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
 import { add, compare, type Quarters } from '../music/quarters'
@@ -30,12 +30,26 @@ export function errorMap(arrangement: Arrangement, passes: readonly { atMs: numb
   }
 }
 
+/** Consecutive days of a map gathered into no more than so many spans, each pass counting alike. */
+export function inSpans({ days, bars, shares, passes }: ErrorMap, mostSpans: number): { spans: { from: string, to: string }[], bars: number[], shares: (number | null)[][] } {
+  const length = Math.max(1, Math.ceil(days.length / mostSpans))
+  const starts = Array.from({ length: Math.ceil(days.length / length) }, (_, span) => span * length)
+  return {
+    spans: starts.map(start => ({ from: days[start]!, to: days[Math.min(start + length, days.length) - 1]! })), bars,
+    shares: bars.map((_, row) => starts.map((start) => {
+      const [played, failed] = [passes[row]!.slice(start, start + length), shares[row]!.slice(start, start + length)]
+      const all = sum(played)
+      return all === 0 ? null : sum(played.map((count, day) => count * (failed[day] ?? 0))) / all
+    })),
+  }
+}
+
 /** The bar that fails most often over the newest days, each pass counting alike; undefined where nothing fails. */
 export function hardestBar({ bars, days, shares, passes }: ErrorMap, newestDays: number): { bar: number, share: number } | undefined {
   const from = Math.max(0, days.length - newestDays)
   const all = bars.map((bar, row) => {
-    const played = passes[row]!.slice(from).reduce((sum, count) => sum + count, 0)
-    const failed = shares[row]!.slice(from).reduce<number>((sum, share, day) => sum + (share ?? 0) * passes[row]![from + day]!, 0)
+    const played = sum(passes[row]!.slice(from))
+    const failed = sum(shares[row]!.slice(from), (share, day) => (share ?? 0) * passes[row]![from + day]!)
     return { bar, share: played === 0 ? 0 : failed / played }
   })
   const most = greatest(all, one => one.share)

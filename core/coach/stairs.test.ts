@@ -7,7 +7,7 @@ import { comingDays } from './coming-days'
 import { cutText } from '../words/coach'
 import { whatToCut } from './cuts'
 import { daysBetween, daysIn } from './days'
-import { errorMap, hardestBar } from './error-map'
+import { errorMap, hardestBar, inSpans } from './error-map'
 import { gateOf } from './gate'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
@@ -126,6 +126,9 @@ describe('the error map', () => {
     expect(hardestBar(map, 5)).toEqual({ bar: 1, share: 0.5 })
     expect(hardestBar(map, 1)).toEqual({ bar: 2, share: 1 })
     expect(hardestBar({ ...map, shares: [[0, null], [0, 0]] }, 5)).toBeUndefined()
+    expect(inSpans(map, 1)).toEqual({ spans: [{ from: '1970-01-01', to: '1970-01-02' }], bars: [1, 2], shares: [[1 / 2], [1 / 3]] })
+    expect(inSpans(map, 2).shares).toEqual(map.shares)
+    expect(inSpans({ days: [], bars: [], shares: [], passes: [] }, 2).spans).toEqual([])
   })
 })
 

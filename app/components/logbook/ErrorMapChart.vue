@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { hardestBar } from '#core/coach/error-map'
+import { hardestBar, inSpans } from '#core/coach/error-map'
 import type { Hands } from '#core/music/arrangement'
 
 /** Where a song fails: bars by days. */
@@ -14,19 +14,33 @@ const worst = computed(() => {
   return hardest ? `Of late it fails most often in bar ${hardest.bar}: in ${Math.round(100 * hardest.share)} % of the passes over it.` : 'Of late it fails nowhere.'
 })
 
+/** Each cell is drawn: so many at most, and so many columns, gathering days. */
+const MOST_CELLS = 2000
+const MOST_SPANS = 40
+const LEAST_SPANS = 10
+
 const figure = computed(() => {
-  const { days = [], bars = [], shares = [] } = map.value ?? {}
-  // A date under every so many days.
-  const ticks = days.filter((_, index) => index % Math.ceil(days.length / MOST_TICKS) === 0)
+  const { spans, bars, shares } = inSpans(map.value ?? { days: [], bars: [], shares: [], passes: [] }, Math.max(LEAST_SPANS, Math.min(MOST_SPANS, Math.floor(MOST_CELLS / (map.value?.bars.length || 1)))))
+  const cells = shares.flatMap((row, place) => row.flatMap((share, span) => share === null ? [] : [{ span, place, percent: 100 * share }]))
+  const spanText = ({ from, to }: typeof spans[number]) => from === to ? shortDay(from) : `${shortDay(from)} to ${shortDay(to)}`
+  const every = (count: number, most: number) => Array.from({ length: count }, (_, index) => index).filter(index => index % Math.ceil(count / most) === 0)
+  const [dayTicks, barTicks] = [every(spans.length, MOST_TICKS), every(bars.length, MOST_TICKS)]
   return (token: Token) => ({
     data: [{
-      type: 'heatmap' as const, x: days, y: bars.map(bar => `${bar}`), z: shares.map(row => row.map(share => share === null ? null : 100 * share)),
-      zmin: 0, zmax: 100, xgap: 1, ygap: 1, hoverongaps: false, hovertemplate: 'bar %{y}, %{x}: failed in %{z:.0f} % of passes<extra></extra>',
-      colorscale: [[0, token('--tread')], [1, token('--heard-wrong')]] as [number, string][], colorbar: { ticksuffix: ' %', thickness: 12, outlinewidth: 0 },
+      type: 'bar' as const, x: cells.map(cell => cell.span), y: cells.map(() => 1), base: cells.map(cell => cell.place - 0.5), width: 1,
+      marker: {
+        color: cells.map(cell => cell.percent), cmin: 0, cmax: 100, colorscale: [[0, token('--tread')], [1, token('--heard-wrong')]] as [number, string][], showscale: true,
+        colorbar: { ticksuffix: ' %', thickness: 12, outlinewidth: 0 }, line: { color: token('--sheet'), width: 1 },
+      },
+      hoverinfo: 'text' as const, hovertext: cells.map(({ span, place, percent }) => `bar ${bars[place]}, ${spanText(spans[span]!)}: failed in ${Math.round(percent)} % of passes`),
     }],
-    layout: framed('Where it fails: bars by days', { xaxis: { type: 'category', tickvals: ticks, ticktext: ticks.map(day => new Date(`${day}T12:00:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })) }, yaxis: { type: 'category', autorange: 'reversed', title: { text: 'bar' } } }),
+    layout: framed('Where it fails: bars by days', {
+      bargap: 0, barmode: 'overlay' as const, xaxis: { tickvals: dayTicks, ticktext: dayTicks.map(span => shortDay(spans[span]!.from)), showgrid: false },
+      yaxis: { autorange: 'reversed', tickvals: barTicks, ticktext: barTicks.map(place => `${bars[place]}`), title: { text: 'bar' }, showgrid: false },
+    }),
   })
 })
+const shortDay = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
 </script>
 
 <template>

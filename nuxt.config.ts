@@ -48,6 +48,8 @@ export default defineNuxtConfig({
   runtimeConfig: {
     session: { maxAge: 60 * 60 * 24 * 90, cookie: { sameSite: 'lax', secure: false } },
   },
+  // The pages that a page links to are fetched when a link is pointed at, not all of them while the page comes up.
+  experimental: { defaults: { nuxtLink: { prefetchOn: { visibility: false, interaction: true } } } },
   compatibilityDate: '2026-11-01',
   nitro: {
     compressPublicAssets: { gzip: true, brotli: false },

@@ -14,7 +14,7 @@ function page(first: LikelyNext | undefined, fetchPart = (id: string) => Promise
   const scope = effectScope()
   const environment = {
     settings: { load: () => Promise.resolve(), stand: { size: 'medium', otherStaves: 'small' } }, engraver: { sizes: (_: unknown, request: unknown) => { measured.push(request); return Promise.resolve([]) } },
-    fetchPart, rests: (begin: () => void) => begin(),
+    fetchPart, rests: (begin: () => void) => begin(), preload: () => Promise.resolve(),
   }
   scope.run(() => usePreparedPart(() => next.value, environment as unknown as Parameters<typeof usePreparedPart>[1]))
   return { next, measured, leave: () => scope.stop() }

@@ -19,7 +19,7 @@ export const preparedPart = (partId: string): StandPart | undefined => prepared.
  * While a page rests that leads to the Stand, what it leads to is fetched and its bars are measured, so that the music is there at once. What was
  * fetched is let go of with the page: on another one it may have been changed meanwhile.
  */
-export function usePreparedPart(next: () => LikelyNext | undefined, { settings = useSettingsStore(), engraver = useEngraver(), fetchPart = async (id: string): Promise<StandPart> => await $fetch<StandPart>(`/api/parts/${id}`), rests = onNuxtReady } = {}) {
+export function usePreparedPart(next: () => LikelyNext | undefined, { settings = useSettingsStore(), engraver = useEngraver(), fetchPart = async (id: string): Promise<StandPart> => await $fetch<StandPart>(`/api/parts/${id}`), rests = onNuxtReady, preload = preloadRouteComponents } = {}) {
   let isLeft = false
   onScopeDispose(() => {
     isLeft = true
@@ -28,7 +28,7 @@ export function usePreparedPart(next: () => LikelyNext | undefined, { settings =
 
   /** Where it cannot be prepared, the Stand fetches it itself and says what is wrong. */
   async function prepare({ partId, stretch }: LikelyNext) {
-    const [part] = await Promise.all([fetchPart(partId), settings.load()])
+    const [part] = await Promise.all([fetchPart(partId), settings.load(), preload(`/stand/${partId}`)])
     if (isLeft) return
     prepared.set(partId, part)
     const isBeyond = stretch && (compare(stretch.from, part.stretch.from) < 0 || compare(stretch.to, part.stretch.to) > 0)

@@ -65,7 +65,7 @@ async function fill(client: pg.Client, count: number, days: number) {
         id: randomUUID(), ordinal: player.passes_kept + index + 1, owner_id: ownerId, arrangement_id: row.arrangement_id, part_id: row.id, part_name: row.name, from_n: row.from_n, from_d: row.from_d, to_n: row.to_n, to_d: row.to_d,
         take_id: take.id, hands: hand, mode: 'steady', strictness: 'normal', keyboard_delay_ms: 0, bpm: Math.round(50 + 45 * (index % perSong) / perSong + 6 * chance.uniform()), started_at: new Date(now - (days - day) * DAY_MS + (index % 60) * 30_000),
         length_ms: 12_000 + Math.round(6000 * chance.uniform()), notes, right: Math.max(0, notes - wrong), wrong, missed: 0, extra: 0, on_time_share: 0.7 + 0.3 * chance.uniform(), offset_ms: 10 * chance.uniform(), drift_percent: 1,
-        unsteadiness_ms: 40 - 20 * index / count + 10 * chance.uniform(), clean, clean_but: [], score: clean ? 95 : 70, ear: EAR_VERSION, found: [clean ? { kind: 'clean' } : WRONG], notes_key: key,
+        unsteadiness_ms: 40 - 20 * index / count + 10 * chance.uniform(), clean, clean_but: [], own_spot: false, score: clean ? 95 : 70, ear: EAR_VERSION, found: [clean ? { kind: 'clean' } : WRONG], notes_key: key,
         failed: clean ? [] : [chance.happens(0.6) ? moments[Math.floor(moments.length / 3)] : chance.pick(moments)], remark: '', saved_at: new Date(now),
       }
     })

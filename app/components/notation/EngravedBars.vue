@@ -49,6 +49,8 @@ async function draw() {
     // Parsed as a document of its own: nothing in a score can run as a script or break out of the page's markup.
     const page = new DOMParser().parseFromString(svg, 'image/svg+xml').documentElement
     engraving.value?.replaceChildren(document.importNode(page, true))
+    // The first sheet is laid out in a task of its own; one that is drawn anew has its marks at once.
+    if (!engraved.value && !props.row) await new Promise(resolve => requestAnimationFrame(() => setTimeout(resolve)))
     engraved.value = true
     problem.value = ''
     await nextTick()

@@ -13,8 +13,10 @@ import type { WorkSong } from '~/composables/useWorkbench'
 const props = defineProps<{ song: WorkSong }>()
 const settings = useSettingsStore()
 const work = useWorkbench(props.song)
-/** The saved score's document, taken apart once. */
-const savedDocument = computed(() => new ScoreDocument({ arrangement: work.saved.value, musicXml: work.musicXml.value }))
+/** The saved score's document, taken apart once, when the page is there. */
+const isThere = ref(false)
+const savedDocument = computed(() => isThere.value ? new ScoreDocument({ arrangement: work.saved.value, musicXml: work.musicXml.value }) : undefined)
+useTimeoutFn(() => { isThere.value = true }, 0)
 const { arrangement, parts, problem, isSaved, saving, canUndo, canRedo } = work
 const again = useToShowAgain(props.song.id, work)
 const route = useRoute()

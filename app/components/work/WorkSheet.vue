@@ -12,8 +12,8 @@ import { median } from 'simple-statistics'
 /** A part as notation with a bar before and after it: its edges, fingers, counts and chosen notes. */
 const props = defineProps<{
   arrangement: Arrangement
-  /** As it is saved: corrections are drawn into it. */
-  document: ScoreDocument
+  /** As it is saved: corrections are drawn into it. Nothing is drawn without it. */
+  document?: ScoreDocument
   stretch: Stretch
   name: string
   /** Digits over and under the notes, by note id; `kept` ones are written in the score, the others suggested. */
@@ -28,7 +28,7 @@ const emit = defineEmits<{ choose: [ids: string[], more: boolean], edge: [edge: 
 const firstBar = computed(() => Math.max(0, barAt(props.arrangement, props.stretch.from).index - 1))
 const lastBar = computed(() => Math.min(props.arrangement.bars.length - 1, props.arrangement.bars.findLastIndex(bar => compare(bar.start, props.stretch.to) < 0) + 1))
 /** Only these bars are engraved, so that a correction is seen at once in a long song too. What was engraved before is known by its text. */
-const written = computed(() => props.document.bars(withoutFingers(props.arrangement), firstBar.value, lastBar.value))
+const written = computed(() => props.document?.bars(withoutFingers(props.arrangement), firstBar.value, lastBar.value) ?? '')
 
 /** Fingers stand in a line of their own, where they can be changed. */
 const withoutFingers = (arrangement: Arrangement): Arrangement => ({ ...arrangement, notes: arrangement.notes.map(({ finger: _finger, ...note }) => note) })

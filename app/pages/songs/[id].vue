@@ -228,7 +228,8 @@ function rename() {
             Go on
           </UButton>
         </div>
-        <SongStairs
+        <LazySongStairs
+          hydrate-on-idle
           :stairs="song.stairs"
           :parts="song.parts"
           :letters="letters"

@@ -3,7 +3,7 @@ import { sha256 } from '@noble/hashes/sha2'
 import { expose } from 'comlink'
 import type { VerovioOptions } from 'verovio'
 import type { VerovioToolkit } from 'verovio/esm'
-import { excerpt, scoreText, type Drawn, type ScoreText } from '#core/formats/musicxml/excerpt'
+import { excerpt, scoreText, type Drawn, type Fingers, type ScoreText } from '#core/formats/musicxml/excerpt'
 import type { BarSize } from '#core/music/page'
 import { barSizes, UNITS_A_SPACE } from './bar-sizes'
 import { keptEngravings } from './kept-engravings'
@@ -28,8 +28,8 @@ export interface RowRequest extends Bars {
   widthPx: number
   spacePx: number
   mostHeightPx: number
-  /** Fingers to be written at notes that have none, by note id. */
-  fingers?: Readonly<Record<string, number>>
+  /** Fingers to be written at notes that have none. */
+  fingers?: Fingers
 }
 
 export interface EngravedRow { svg: string, spacePx: number, heightPx: number }

@@ -83,6 +83,8 @@ test.describe('it fits', () => {
       await page.keyboard.press('Escape')
       await page.waitForTimeout(900)
     }
+    // Fingers come after the notes, and take room above them.
+    await expect(page.locator('.engraving .fing').first()).toBeVisible({ timeout: 30_000 })
     try {
       const [medium, [voice, upper]] = [await head(), await staves()]
       await choose('Large')

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Drawn } from '#core/formats/musicxml/excerpt'
+import type { Drawn, Fingers } from '#core/formats/musicxml/excerpt'
 
 /** Bars of a score as notation. What stands over it is the caller's: `drawn` tells when and where the notes are. */
 const props = defineProps<{
@@ -14,8 +14,8 @@ const props = defineProps<{
   isLarge?: boolean
   /** Parts of the score, by id, that are not drawn as they stand. */
   parts?: Readonly<Record<string, Drawn>>
-  /** Fingers to be written at notes that have none, by note id: only on a row. */
-  fingers?: Readonly<Record<string, number>>
+  /** Fingers to be written at notes that have none: only on a row. */
+  fingers?: Fingers
 }>()
 const emit = defineEmits<{ drawn: [sheet: HTMLElement] }>()
 

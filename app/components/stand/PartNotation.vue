@@ -2,7 +2,7 @@
 import { barAt, type Arrangement, type Hand } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import type { LiveMark } from '#core/ear/live'
-import type { Drawn } from '#core/formats/musicxml/excerpt'
+import type { Drawn, Fingers } from '#core/formats/musicxml/excerpt'
 import { spellInKey } from '#core/music/pitch'
 import { displayName } from '#core/words/note-names'
 import type { ExpectedNote, Stretch } from '#core/music/passage'
@@ -33,8 +33,8 @@ const props = defineProps<{
   lanePx?: number
   /** Parts of the score, by id, that are not drawn as they stand. */
   parts?: Readonly<Record<string, Drawn>>
-  /** Fingers to be written at notes that have none, by note id. */
-  fingers?: Readonly<Record<string, number>>
+  /** Fingers to be written at notes that have none. */
+  fingers?: Fingers
 }>()
 const emit = defineEmits<{ choose: [id: string], settled: [] }>()
 

@@ -2,11 +2,8 @@
 import { barAt, tempoAt } from '#core/music/arrangement'
 import { isSameStretch, playedPassage } from '#core/music/passage'
 import { tempoBeatQuarters, isCompound, isCountedFiner } from '#core/music/meter'
-import { barsMarked, barsOfStretch, grown, moved as movedBars, withEdge } from '#core/music/marked'
-import { tappedBeats } from '#core/music/tapped'
 import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
-import { beatNear } from '#core/parts/edit'
 import { describeStretch } from '#core/words/places'
 import { placeAloneText } from '#core/words/stand'
 import { reasonText } from '#core/words/coach'
@@ -57,29 +54,14 @@ const notation = computed(() => ({
   toleranceMs: (stopped.value ? lastHere.value?.assessment.summary.onTimeMs : loop.current.value?.toleranceMs) ?? 0,
 }))
 
-// Marking bars.
-/** The bar that is played, or was played last, by index. */
-const barNow = ref(barsOfStretch(arrangement, stretch.value)[0])
-watch(atMs, (at) => { if (at !== undefined && at >= 0) barNow.value = expected.value.findLast(note => note.momentMs <= at)?.barIndex ?? barNow.value })
-watch(stretch, (now) => {
-  const [first, last] = barsOfStretch(arrangement, now)
-  if (barNow.value < first || barNow.value > last) barNow.value = first
-})
-const mark = (next: typeof stretch.value) => { if (!isSameStretch(next, stretch.value)) choose({ stretch: next }) }
+const { mark, markEdge, stepEdge, moveBars, growBars } = useMarkedBars({ arrangement, stretch: () => stretch.value, expected: () => expected.value, atMs: () => atMs.value, mark: next => choose({ stretch: next }) })
 const isOwn = computed(() => before.value !== undefined)
-const markEdge = (edge: 'from' | 'to') => mark(withEdge(arrangement, stretch.value, edge, edge === 'from' ? arrangement.bars[barNow.value]!.start : barsMarked(arrangement, barNow.value, barNow.value).to))
-const stepEdge = (edge: 'from' | 'to', by: number) => mark(withEdge(arrangement, stretch.value, edge, beatNear(arrangement, stretch.value[edge], by)))
 const isPart = computed(() => coach.plan.value?.parts.some(part => isSameStretch(part, stretch.value)) ?? false)
 const isChoosing = ref(howOften.value.until !== 'stopped' || query.bars !== undefined)
 watch(isLed, (led) => { if (led) isChoosing.value = false })
 const { makePart, isBusy, problem: partProblem } = useOwnPart(props.part.song.id, arrangement, () => coach.load())
 
-let taps: number[] = []
-function tap() {
-  taps = [...taps, performance.now()].slice(-12)
-  const beats = tappedBeats(taps)
-  if (beats !== undefined) setTempo(Math.round(beats) * tempoBeatQuarters(meter.value))
-}
+const { tap } = useTappedTempo(beats => setTempo(beats * tempoBeatQuarters(meter.value)))
 
 const OFTEN = [undefined, 5, 10] as const
 function turnHowOften() {
@@ -107,10 +89,10 @@ const KEYS: Record<string, () => void> = {
   'ArrowLeft': () => turnHands(2),
   '[': () => markEdge('from'),
   ']': () => markEdge('to'),
-  'Shift+ArrowLeft': () => mark(movedBars(arrangement, stretch.value, -1)),
-  'Shift+ArrowRight': () => mark(movedBars(arrangement, stretch.value, 1)),
-  'Shift+ArrowUp': () => mark(grown(arrangement, stretch.value, 1)),
-  'Shift+ArrowDown': () => mark(grown(arrangement, stretch.value, -1)),
+  'Shift+ArrowLeft': () => moveBars(-1),
+  'Shift+ArrowRight': () => moveBars(1),
+  'Shift+ArrowUp': () => growBars(1),
+  'Shift+ArrowDown': () => growBars(-1),
   'Alt+Shift+ArrowLeft': () => stepEdge('to', -1),
   'Alt+Shift+ArrowRight': () => stepEdge('to', 1),
   'Backspace': back,
@@ -359,11 +341,11 @@ function playAlone() {
       >
         {{ stopped ? 'Start' : 'Stop' }}
       </UButton>
-      <UButton
+      <PictureButton
         variant="outline"
         icon="i-lucide-rotate-ccw"
-        title="Again from the beginning (Enter)"
-        aria-label="Again"
+        label="Again"
+        key-name="Enter"
         @click="again"
       />
       <HandsChoice
@@ -402,31 +384,28 @@ function playAlone() {
         @step="changeBeats($event * TEMPO_STEP)"
         @tap="tap"
       />
-      <UButton
-        :variant="metronome ? 'soft' : 'ghost'"
+      <PictureButton
         icon="i-lucide-metronome"
-        aria-label="Metronome"
-        title="Metronome (F2)"
-        :aria-pressed="metronome"
+        label="Metronome"
+        key-name="F2"
+        :is-on="metronome"
         :disabled="mode === 'own-time'"
         @click="metronome = !metronome"
       />
-      <UButton
-        :variant="showKeys ? 'soft' : 'ghost'"
+      <PictureButton
         class="seldom"
         icon="i-lucide-keyboard-music"
-        aria-label="Keys on the screen"
-        title="Keys on the screen (F4)"
-        :aria-pressed="showKeys"
+        label="Keys on the screen"
+        key-name="F4"
+        :is-on="showKeys"
         @click="toggleKeys"
       />
-      <UButton
-        :variant="showsSong ? 'soft' : 'ghost'"
+      <PictureButton
         class="seldom"
         icon="i-lucide-book-open"
-        aria-label="The whole song on the page"
-        title="The whole song on the page (F10)"
-        :aria-pressed="showsSong"
+        label="The whole song on the page"
+        key-name="F10"
+        :is-on="showsSong"
         :disabled="!stopped"
         @click="showsSong = !showsSong"
       />
@@ -468,7 +447,7 @@ footer > :deep(button), footer :deep(.tempo button) { min-height: 2.75rem; min-w
   h1 { font-size: 1rem; }
   footer { gap: 0.3rem; padding: 0.15rem 0.3rem; }
   .start { min-width: 5rem; }
-  footer > .seldom { display: none; }
 }
+@media (max-width: 54rem), (max-height: 32rem) { footer > .seldom { display: none; } }
 @media (max-width: 46rem) { h1 span { font-size: 0.85rem; } .end :deep(.text) { display: none; } }
 </style>

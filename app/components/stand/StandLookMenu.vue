@@ -1,9 +1,14 @@
 <script setup lang="ts">
 /** How the Stand looks: how large the notes are, and the staves that neither hand plays. */
+interface Choice { legend: string, options: [label: string, look: Partial<StandLook>][] }
+
 const props = defineProps<{ look: StandLook, hasOtherStaves: boolean, showsKeys: boolean, showsSong: boolean, mayTurn: boolean }>()
 const emit = defineEmits<{ change: [look: Partial<StandLook>], keys: [], fullscreen: [], piano: [], song: [], tap: [] }>()
-const SIZES: [StandLook['size'], string][] = [['small', 'Small'], ['medium', 'Medium'], ['large', 'Large']]
-const STAVES: [StandLook['otherStaves'], string][] = [['full', 'As the others'], ['small', 'Small'], ['words', 'Only the words']]
+
+const NOTES: Choice = { legend: 'Notes', options: [['Small', { size: 'small' }], ['Medium', { size: 'medium' }], ['Large', { size: 'large' }]] }
+const STAVES: Choice = { legend: 'Staves nobody here plays', options: [['As the others', { otherStaves: 'full' }], ['Small', { otherStaves: 'small' }], ['Only the words', { otherStaves: 'words' }]] }
+const choices = computed(() => props.hasOtherStaves ? [NOTES, STAVES] : [NOTES])
+const isNow = (look: Partial<StandLook>) => Object.entries(look).every(([name, value]) => props.look[name as keyof StandLook] === value)
 </script>
 
 <template>
@@ -17,28 +22,18 @@ const STAVES: [StandLook['otherStaves'], string][] = [['full', 'As the others'],
     />
     <template #content>
       <div class="look">
-        <fieldset>
-          <legend>Notes</legend>
+        <fieldset
+          v-for="choice in choices"
+          :key="choice.legend"
+        >
+          <legend>{{ choice.legend }}</legend>
           <UButton
-            v-for="[size, label] in SIZES"
-            :key="size"
-            :variant="props.look.size === size ? 'soft' : 'ghost'"
+            v-for="[label, wished] in choice.options"
+            :key="label"
+            :variant="isNow(wished) ? 'soft' : 'ghost'"
             color="neutral"
-            :aria-pressed="props.look.size === size"
-            @click="emit('change', { size })"
-          >
-            {{ label }}
-          </UButton>
-        </fieldset>
-        <fieldset v-if="hasOtherStaves">
-          <legend>Staves nobody here plays</legend>
-          <UButton
-            v-for="[staves, label] in STAVES"
-            :key="staves"
-            :variant="props.look.otherStaves === staves ? 'soft' : 'ghost'"
-            color="neutral"
-            :aria-pressed="props.look.otherStaves === staves"
-            @click="emit('change', { otherStaves: staves })"
+            :aria-pressed="isNow(wished)"
+            @click="emit('change', wished)"
           >
             {{ label }}
           </UButton>

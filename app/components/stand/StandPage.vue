@@ -2,7 +2,7 @@
 import type { Arrangement } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import type { LiveMark } from '#core/ear/live'
-import type { Drawn } from '#core/formats/musicxml/excerpt'
+import type { Drawn, Fingers } from '#core/formats/musicxml/excerpt'
 import type { NotationSize } from '#core/music/page'
 import type { ExpectedNote, Passage, Stretch } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
@@ -60,15 +60,14 @@ const notesOf = computed(() => {
   return found
 })
 
-/** The fingers to be written in each row. */
-const fingersOf = computed(() => drawnRows.value.map((row) => {
-  if (!writesFingers.value || !props.fingers || props.fingers.size === 0) return undefined
-  const own: Record<string, number> = {}
-  for (const { id, barIndex } of props.arrangement.notes) {
-    const finger = barIndex >= row.firstBar && barIndex <= row.lastBar ? props.fingers.get(id) : undefined
-    if (finger !== undefined) own[id] = finger
-  }
-  return own
+/** The fingers to be written in each row: the left hand's under its notes. */
+const fingersOf = computed(() => drawnRows.value.map((row): Fingers | undefined => {
+  const { fingers, arrangement } = props
+  if (!writesFingers.value || !fingers || fingers.size === 0) return undefined
+  return Object.fromEntries(arrangement.notes.flatMap(({ id, hand, barIndex }) => {
+    const finger = barIndex >= row.firstBar && barIndex <= row.lastBar ? fingers.get(id) : undefined
+    return finger === undefined ? [] : [[id, { finger, isBelow: hand === 'left' }]]
+  }))
 }))
 
 /** What stands on the page: the same until a row turns, whatever is marked in it. */
@@ -149,21 +148,19 @@ const shown = computed(() => placed.value.map((one) => {
       v-if="isTurning && atMs === undefined"
       aria-label="Rows"
     >
-      <UButton
+      <PictureButton
         variant="soft"
         color="neutral"
         icon="i-lucide-chevron-up"
-        aria-label="Earlier"
-        title="Earlier"
+        label="Earlier"
         :disabled="slots[0] === 0"
         @click="leaf(-layout!.rowsAtOnce)"
       />
-      <UButton
+      <PictureButton
         variant="soft"
         color="neutral"
         icon="i-lucide-chevron-down"
-        aria-label="Later"
-        title="Later"
+        label="Later"
         :disabled="slots.at(-1) === rows.length - 1"
         @click="leaf(layout!.rowsAtOnce)"
       />

@@ -1,11 +1,8 @@
 <script setup lang="ts">
-import type { StandPart } from '~/composables/useStandPractice'
-
 definePageMeta({ layout: 'stand' })
 const route = useRoute()
 const id = String(route.params.id)
-/** In the browser alone: a whole song goes into the page twice, and nothing of the Stand works before it is taken over. */
-const { data: part, error } = await useFetch<StandPart>(`/api/parts/${id}`, { deep: false, server: false, getCachedData: () => preparedPart(id) })
+const { data: part, error } = await useFetch(`/api/parts/${id}`, { deep: false, getCachedData: (key, app) => app.isHydrating ? app.payload.data[key] : preparedPart(id) })
 </script>
 
 <template>

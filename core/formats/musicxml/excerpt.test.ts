@@ -40,8 +40,9 @@ describe('some bars of a score', () => {
   })
   it('have fingers written in where there are none, before the words', () => {
     const one = pianoScore([attributes() + note({ pitch: 'C4', length: 2, id: 'a', extra: '<lyric><text>Hill</text></lyric>' }) + note({ pitch: 'E4', length: 2, id: 'b', extra: '<notations><technical><fingering>3</fingering></technical></notations>' })])
-    const notes = children(children(child(parseXml(excerpt(scoreText(one), 0, 0, { fingers: { a: 1, b: 5 } })), 'part'), 'measure')[0], 'note')
+    const notes = children(children(child(parseXml(excerpt(scoreText(one), 0, 0, { fingers: { a: { finger: 1, isBelow: true }, b: { finger: 5, isBelow: false } } })), 'part'), 'measure')[0], 'note')
     expect(notes.map(found => textOf(child(child(found, 'notations'), 'technical'), 'fingering'))).toEqual(['1', '3'])
+    expect(child(child(child(notes[0], 'notations'), 'technical'), 'fingering')?.attributes.placement).toBe('below')
     expect(notes[0]!.children.map(found => found.name).slice(-2)).toEqual(['notations', 'lyric'])
   })
   it('take the page\'s ink, whatever colour the file gives', () => {

@@ -69,12 +69,15 @@ function after(inForce: InForce, text: string): InForce {
   return found
 }
 
+/** Fingers (1 is the thumb) by note id, each over its note or, as is usual for the left hand, under it. */
+export type Fingers = Readonly<Record<string, { finger: number, isBelow: boolean }>>
+
 /**
  * Some bars of a score, by index from 0, as a score of their own: with the clefs, keys and meters that hold where they begin, and without printed breaks of
- * lines and pages (but for one at the beginning: whoever follows the breaks makes one row of it). `drawn` tells of parts, by id, that are not drawn as they stand. `fingers`: written at notes that have none, by note id. Bare: without names of instruments, tempo and rehearsal marks, which
- * the page around it says.
+ * lines and pages (but for one at the beginning: whoever follows the breaks makes one row of it). `drawn` tells of parts, by id, that are not drawn as they
+ * stand. `fingers` are written at notes that have none. Bare: without names of instruments, tempo and rehearsal marks, which the page around it says.
  */
-export function excerpt({ head, parts }: ScoreText, firstBar: number, lastBar: number, { drawn = {}, isBare = false, fingers = {} }: { drawn?: Readonly<Record<string, Drawn>>, isBare?: boolean, fingers?: Readonly<Record<string, number>> } = {}): string {
+export function excerpt({ head, parts }: ScoreText, firstBar: number, lastBar: number, { drawn = {}, isBare = false, fingers = {} }: { drawn?: Readonly<Record<string, Drawn>>, isBare?: boolean, fingers?: Fingers } = {}): string {
   const body = parts.map(({ id, open, bars, inForce }) => {
     const how = drawn[id] ?? 'full'
     if (how === 'none') return ''
@@ -92,12 +95,12 @@ export function excerpt({ head, parts }: ScoreText, firstBar: number, lastBar: n
 }
 
 /** A bar with fingers at notes that have none. */
-function withFingers(bar: string, fingers: Readonly<Record<string, number>>): string {
+function withFingers(bar: string, fingers: Fingers): string {
   if (Object.keys(fingers).length === 0) return bar
   return bar.replaceAll(/<note\s[^>]*?\bid\s*=\s*["']([^"']*)["'][^>]*>(?:(?!<\/note>)[^])*<\/note>/g, (note, id: string) => {
-    const finger = fingers[id]
-    if (finger === undefined || note.includes('<fingering')) return note
-    const written = `<technical><fingering>${finger}</fingering></technical>`
+    const own = fingers[id]
+    if (!own || note.includes('<fingering')) return note
+    const written = `<technical><fingering placement="${own.isBelow ? 'below' : 'above'}">${own.finger}</fingering></technical>`
     if (note.includes('<notations>')) return note.replace('<notations>', `<notations>${written}`)
     // Words come last in a note.
     return note.replace(/(?=<lyric[\s>]|<\/note>)/, `<notations>${written}</notations>`)

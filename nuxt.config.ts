@@ -25,7 +25,7 @@ const compiledBesideThePage = (library: RegExp) => ({
   enforce: 'post' as const,
   generateBundle(_: unknown, bundle: Record<string, { type: 'asset' | 'chunk', code?: string, moduleIds?: string[] }>) {
     for (const chunk of Object.values(bundle)) {
-      if (chunk.type === 'chunk' && chunk.moduleIds?.some(id => library.test(id) && !id.endsWith('.css'))) chunk.code = `//# allFunctionsCalledOnLoad\n${chunk.code}`
+      if (chunk.type === 'chunk' && chunk.moduleIds?.some(id => library.test(id))) chunk.code = `//# allFunctionsCalledOnLoad\n${chunk.code}`
     }
   },
 })

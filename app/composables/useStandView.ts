@@ -78,7 +78,7 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   })
   const expectedWords = computed(() => expectedText(isExpected.value))
   /** What came of it, once it was played as often as was asked for. */
-  const outcome = computed(() => state.value.at === 'resting' && state.value.rest.why === 'done' ? outcomeText(played.value) : '')
+  const outcome = computed(() => state.value.at === 'resting' && state.value.rest.why === 'done' && played.value.times > 0 ? outcomeText(played.value) : '')
 
   /** The place that the last pass asks to be played by itself. */
   const alone = computed(() => {

@@ -53,7 +53,9 @@ describe('the whole song', () => {
 describe('the rows of a passage', () => {
   it('begin where the music goes back, and come in playing order', () => {
     expect(shown(twice, rowsOf(twice, whole(twice), 60))).toEqual(['1-4 0-16', '2-4 16-28', '5-6 28-36'])
-    expect(shown(twice, rowsOf(twice, whole(twice), 60, [quarters(4)]))).toEqual(['1-1 0-4', '2-4 4-16', '2-4 16-28', '5-6 28-36'])
+    expect(shown(twice, rowsOf(twice, whole(twice), 60, [quarters(8)]))).toEqual(['1-2 0-8', '3-4 8-16', '2-4 16-28', '5-6 28-36'])
+    // A bar alone is no row of its own.
+    expect(shown(twice, rowsOf(twice, whole(twice), 60, [quarters(4), quarters(20)]))).toEqual(['1-4 0-16', '2-4 16-28', '5-6 28-36'])
     expect(shown(twice, rowsOf(twice, stretchPassage(quarters(0), quarters(24), 'both'), 120, [], 2))).toEqual(['1-2 0-4', '3-4 4-8', '5-6 8-12'])
   })
   it('follow each other, with a pickup in the first', () => {

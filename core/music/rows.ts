@@ -47,15 +47,15 @@ export const rowAt = (rows: readonly Row[], atMs: number): number => Math.max(0,
 
 const NEARLY_MS = 1
 
-/** Bars from one break to the next; a break inside a bar (a pickup) begins the next one. */
+/** Bars from one break to the next; a break inside a bar (a pickup) begins the next one. A bar alone at the beginning or the end, a pickup too, is no section of its own. */
 function sections(bars: readonly Bar[], breaks: readonly Quarters[]): Bar[][] {
   const found: Bar[][] = []
   for (const [index, bar] of bars.entries()) {
     const before = bars[index - 1]
-    const isBreak = !before || breaks.some(at => compare(at, bar.start) <= 0 && compare(at, before.start) > 0)
-    // A pickup is no row of its own.
-    if (isBreak && !(before && index === 1 && before.offset.n > 0)) found.push([bar])
+    if (!before || breaks.some(at => compare(at, bar.start) <= 0 && compare(at, before.start) > 0)) found.push([bar])
     else found.at(-1)!.push(bar)
   }
+  if (found.length > 1 && found[0]!.length === 1) found.splice(0, 2, [...found[0]!, ...found[1]!])
+  if (found.length > 1 && found.at(-1)!.length === 1) found.splice(-2, 2, [...found.at(-2)!, ...found.at(-1)!])
   return found
 }

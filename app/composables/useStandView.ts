@@ -1,6 +1,7 @@
 import { computed } from 'vue'
 import { unitText } from '#core/words/coach'
 import { barAt, positionOf } from '#core/music/arrangement'
+import type { LiveMark } from '#core/ear/live'
 import { chordAhead } from '#core/music/chord-ahead'
 import { countBar, subdivisionOf } from '#core/music/counting'
 import { expectedNotes, isSameStretch, notesWithin, playedPassage, type Stretch } from '#core/music/passage'
@@ -15,6 +16,8 @@ import { sentence } from '~/utils/sentence'
 import { useSettingsStore } from '~/stores/settings'
 import type { StandPart, useStandPractice } from './useStandPractice'
 
+const NO_MARKS: ReadonlyMap<number, LiveMark> = new Map()
+
 /** What the Stand shows of the practice: where it is, the notes and how they were heard, what is expected now, the gate, the count, the chord to come. */
 export function useStandView({ arrangement, ...at }: StandPart, practice: ReturnType<typeof useStandPractice>, settings: Pick<ReturnType<typeof useSettingsStore>, 'noteNames'> = useSettingsStore()) {
   const { state, stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, played, howOften, partHere } = practice
@@ -26,7 +29,8 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   const expected = computed(() => ownTime.isRunning.value
     ? ownTime.current.value!.expected
     : isLooping.value && loop.current.value ? loop.current.value.expected : expectedNotes(arrangement, passage.value, bpm.value))
-  const marks = computed(() => ownTime.isRunning.value ? ownTime.marks.value : loop.marks.value)
+  /** Of a pass that was broken off nothing is kept, and something else may be shown by now. */
+  const marks = computed(() => ownTime.isRunning.value ? ownTime.marks.value : isLooping.value ? loop.marks.value : NO_MARKS)
   /** The last pass, if it is of the notes now shown. */
   const lastHere = computed(() => lastRound.value?.hands === hands.value && isSameStretch(lastRound.value.stretch, stretch.value) ? lastRound.value : undefined)
 

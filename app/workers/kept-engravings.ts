@@ -3,7 +3,7 @@ import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 interface KeptSchema extends DBSchema { engravings: { key: string, value: { key: string, made: unknown, usedAt: number }, indexes: { used: number } } }
 
 /** What was engraved looks otherwise from here on: what other versions kept is not used. */
-const VERSION = 1
+const VERSION = 2
 const MOST_IN_MEMORY = 80
 const MOST_IN_DATABASE = 600
 /** Once so many were added, the oldest are let go. */

@@ -45,6 +45,12 @@ describe('some bars of a score', () => {
     expect(child(child(child(notes[0], 'notations'), 'technical'), 'fingering')?.attributes.placement).toBe('below')
     expect(notes[0]!.children.map(found => found.name).slice(-2)).toEqual(['notations', 'lyric'])
   })
+  it('have the lower staff\'s fingers under its notes where the score says no place for them', () => {
+    const finger = (placement = '') => `<notations><technical><fingering${placement}>1</fingering></technical></notations>`
+    const bar = note({ pitch: 'C4', length: 4, extra: finger() }) + backup(4) + note({ pitch: 'C3', length: 2, staff: 2, extra: finger() }) + note({ pitch: 'D3', length: 2, staff: 2, extra: finger(' placement="above"') })
+    const notes = children(children(child(parseXml(excerpt(scoreText(pianoScore([attributes({ staves: 2 }) + bar])), 0, 0)), 'part'), 'measure')[0], 'note')
+    expect(notes.map(found => child(child(child(found, 'notations'), 'technical'), 'fingering')?.attributes.placement)).toEqual([undefined, 'below', 'above'])
+  })
   it('take the page\'s ink, whatever colour the file gives', () => {
     expect(excerpt(scoreText(CHANGES.replace('<clef number="1"', '<clef color="#000000" number="1"')), 0, 1)).not.toContain('color')
   })

@@ -82,7 +82,7 @@ export function excerpt({ head, parts }: ScoreText, firstBar: number, lastBar: n
     const how = drawn[id] ?? 'full'
     if (how === 'none') return ''
     const cut = bars.slice(firstBar, lastBar + 1).map((bar, place) => {
-      const unbroken = withFingers(bar.replaceAll(PRINT, ''), fingers)
+      const unbroken = withFingers(bar.replaceAll(PRINT, '').replaceAll(LOWER_FINGER, '$1 placement="below">'), fingers)
       const text = place === 0 ? withAttributes(unbroken, inForce[firstBar]!, how, firstBar === 0) : unbroken
       return how === 'full' ? text : silent(how === 'words' ? wordsOnly(text) : text)
     })
@@ -93,6 +93,9 @@ export function excerpt({ head, parts }: ScoreText, firstBar: number, lastBar: n
   const score = `${isBare ? own.replaceAll(NAMES, (_all, name?: string) => name ? `<${name}/>` : '') : own}${body}</score-partwise>`
   return (isBare ? score.replaceAll(TEMPO_OR_REHEARSAL, '') : score).replaceAll(COLOUR, '')
 }
+
+/** A finger of the lower staff for which the score says no place: it belongs under its note. The staff of a note is told before its notations. */
+const LOWER_FINGER = /(<staff\s*>\s*2\s*<\/staff\s*>(?:(?!<\/note>|<fingering)[^])*<fingering)\s*>/g
 
 /** A bar with fingers at notes that have none. */
 function withFingers(bar: string, fingers: Fingers): string {

@@ -1,4 +1,4 @@
-import { onScopeDispose, watch } from 'vue'
+import { onScopeDispose, ref, watch } from 'vue'
 import { compare } from '#core/music/quarters'
 import { barsOfStretch } from '#core/music/marked'
 import type { Stretch } from '#core/music/passage'
@@ -36,8 +36,10 @@ export function usePreparedPart(next: () => LikelyNext | undefined, { settings =
     await engraver.sizes({ scoreId: part.arrangementId, musicXml: part.musicXml }, { firstBar, lastBar, drawn: otherStaves(part.roleParts, settings.stand) })
   }
 
-  rests(() => watch(() => next()?.partId, (partId) => {
-    const now = next()
-    if (partId && now && !isLeft) prepare(now).catch(() => {})
-  }, { immediate: true }))
+  const isAtRest = ref(false)
+  rests(() => { isAtRest.value = true })
+  watch(() => isAtRest.value ? next()?.partId : undefined, () => {
+    const now = isAtRest.value ? next() : undefined
+    if (now) prepare(now).catch(() => {})
+  }, { immediate: true })
 }

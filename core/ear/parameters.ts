@@ -173,6 +173,8 @@ export interface TempoParameters {
   leastSteps: number
   leastQuarters: number
   alike: number
+  /** A faster stretch that ends this near to where the tempo before it would have led, as a share of the time it saved, made up for a pause (own choice). */
+  madeUpShare: number
   /** From here on (log of the ratio) a tempo is another one, not a drift: against the click, and among a player's own tempos. */
   otherTempo: number
   otherOwnTempo: number
@@ -239,7 +241,7 @@ export const DEFAULT_EAR: EarParameters = {
   },
   tempo: {
     leastStepQuarters: 0.45, leastSpreadMs: 10, spreadShare: 0.03, changes: 10, bends: 1.5, fallsOut: 7, fallsOutSpreads: 4, otherThanAsked: 4, nearlyAsked: 0.08,
-    leastSteps: 3, leastQuarters: 1.9, alike: 0.08, otherTempo: Math.log(1.12), otherOwnTempo: Math.log(1.17), mostOfTheTake: 0.7, nearWholeBeats: 0.2, entryBeats: 0.75,
+    leastSteps: 3, leastQuarters: 1.9, alike: 0.08, madeUpShare: 0.5, otherTempo: Math.log(1.12), otherOwnTempo: Math.log(1.17), mostOfTheTake: 0.7, nearWholeBeats: 0.2, entryBeats: 0.75,
   },
   live: { wrongBeats: 0.4, wrongMinMs: 150, wrongMaxMs: 350, awayBeats: 0.6 },
   tolerances: NORMAL,

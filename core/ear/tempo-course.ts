@@ -198,6 +198,14 @@ function cheapestTempos(played: readonly PlayedMoment[], nodes: readonly number[
 function absorbed(pieces: { from: number, to: number }[], states: number[], played: readonly PlayedMoment[], nodes: readonly number[], tempo: TempoParameters) {
   const quarters = ({ from, to }: { from: number, to: number }) => (played[nodes[to + 1]!]!.atMs - played[nodes[from]!]!.atMs) / played[nodes[from]!]!.quarterMs
   const usual = ({ from, to }: { from: number, to: number }) => middle(states.slice(from, to + 1))
+  // At its end the player is where the tempo before would have led: what was hurried made up for a pause.
+  const makesUp = (before: { from: number, to: number }, piece: { from: number, to: number }) => {
+    const ratio = ratioOf(Math.round(usual(before)))
+    const end = played[nodes[piece.to + 1]!]!
+    const saved = (ratio - ratioOf(Math.round(usual(piece)))) * (end.atMs - played[nodes[piece.from]!]!.atMs)
+    const behind = (from: number) => end.takeMs - played[nodes[from]!]!.takeMs - ratio * (end.atMs - played[nodes[from]!]!.atMs)
+    return saved > 0 && Math.min(Math.abs(behind(piece.from)), Math.abs(behind(piece.from - 1))) < tempo.madeUpShare * saved
+  }
   let kept = pieces
   for (let changed = true; changed && kept.length > 1;) {
     changed = false
@@ -206,11 +214,12 @@ function absorbed(pieces: { from: number, to: number }[], states: number[], play
       const before = next.at(-1)
       const isShort = piece.to - piece.from + 1 < tempo.leastSteps || quarters(piece) < tempo.leastQuarters
       const isLike = before !== undefined && Math.abs(usual(before) - usual(piece)) * TEMPOS.step < tempo.alike
-      if (before && (isShort || isLike)) {
+      const isMadeUp = before !== undefined && !isLike && makesUp(before, piece)
+      if (before && (isShort || isLike || isMadeUp)) {
         const after = kept[index + 1]
-        const joinsAfter = isShort && !isLike && after !== undefined && Math.abs(usual(after) - usual(piece)) < Math.abs(usual(before) - usual(piece))
+        const joinsAfter = isShort && !isLike && !isMadeUp && after !== undefined && Math.abs(usual(after) - usual(piece)) < Math.abs(usual(before) - usual(piece))
         if (!joinsAfter) {
-          if (isShort) states.fill(Math.round(usual(before)), piece.from, piece.to + 1)
+          if (isShort || isMadeUp) states.fill(Math.round(usual(before)), piece.from, piece.to + 1)
           before.to = piece.to
           changed = true
           continue

@@ -182,9 +182,17 @@ function afterOwnTime(ground: Ground, state: FlightState, pass: PastPass): Fligh
   return spot ? { ...anew, phase: 'spot', spot: { ...spot, mode: 'own-time', bpm: tempoOf(ground, anew), inARow: 0, misses: 0, passes: 0 }, because: { kind: 'spot', failures: spot.failures, passes: spot.passes } } : anew
 }
 
+/** A long run is nearly clean with failures at no more than this share of its moments, or one (own choice). */
+const FORGIVEN = { share: 0.03 } as const
+
+const NEARLY = new Set<Reason['kind']>(['in-a-row', 'first-go', 'gate-top', 'gate-up'])
+/** What is said of a gate that a nearly clean run has opened. */
+const nearly = (because: Reason): Reason => NEARLY.has(because.kind) ? { ...because, isNearly: true } as Reason : because
+
 function afterSteady(ground: Ground, state: FlightState, pass: PastPass): FlightState {
   const heard = resultOf(pass)
-  const result = ground.isForgiving && heard === 'near' ? 'clean' : heard
+  const isForgiven = ground.isForgiving && heard === 'near' && pass.failed.length <= Math.max(1, FORGIVEN.share * ground.moments.length)
+  const result = isForgiven ? 'clean' : heard
   const base: FlightState = { ...state, phase: 'tempo', spot: undefined, ownTime: { inARow: 0, isDone: state.ownTime.isDone || heard !== 'missed' }, cleanBpm: pass.clean ? Math.max(state.cleanBpm, pass.bpm) : state.cleanBpm }
   const { settings, steps, targetBpm } = ground
   base.lately = [...state.lately, { bpm: pass.bpm, right: pass.right, notes: pass.notes, clean: pass.clean }].slice(-GOOD_ENOUGH.passes)
@@ -195,8 +203,9 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
     const played = Math.abs(base.adaptive.staircase.level - pass.bpm) < 1.5 ? base.adaptive : { ...base.adaptive, staircase: { ...base.adaptive.staircase, level: pass.bpm, inARow: 0 }, inARow: 0, evidence: NO_EVIDENCE }
     const decision = climbAdaptive({ gate: settings.gate, targetBpm, slowestBpm: steps[0]!, helps }, played, result)
     help = decision.help
+    const because = isForgiven ? nearly(decision.because) : decision.because
     const reached = decision.move === 'top' ? pass.bpm : decision.move === 'up' ? pass.bpm : 0
-    after = { ...base, adaptive: decision.state, reachedBpm: Math.max(base.reachedBpm, reached), because: decision.because }
+    after = { ...base, adaptive: decision.state, reachedBpm: Math.max(base.reachedBpm, reached), because }
   }
   else {
     const step = stepAt(steps, pass.bpm)
@@ -205,8 +214,9 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
     const ladder = step === base.ladder.step ? base.ladder : { ...base.ladder, step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE }
     const decision = climb({ gate: settings.gate, steps, helps }, ladder, result)
     help = decision.help
+    const because = isForgiven ? nearly(decision.because) : decision.because
     const isGateMet = (decision.move === 'up' && decision.because.kind !== 'probe-up') || decision.move === 'top'
-    after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, because: decision.because }
+    after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, because }
   }
   if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, gates: [...state.gates, { bpm: after.reachedBpm, passes: state.sinceGate, atMs: pass.atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [] }
   else if (isGoodEnough(after, pass.bpm)) return goOn(ground, after, pass)

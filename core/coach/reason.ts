@@ -15,9 +15,9 @@ export type Reason
     // Going from one thing to another: what went, or what is left for now
     | { kind: 'goes', what: UnitName, hands: Hands, bpm: number, then: Reason } | { kind: 'turn-over', what: UnitName, hands: Hands, minutes: number, then: Reason }
     // With the click
-    | { kind: 'in-a-row', count: number, of: number } | { kind: 'once-more' } | { kind: 'near' } | { kind: 'clean-once-more' } | { kind: 'slowest-step' }
+    | { kind: 'in-a-row', count: number, of: number, isNearly?: true } | { kind: 'once-more' } | { kind: 'near' } | { kind: 'clean-once-more' } | { kind: 'slowest-step' }
     | { kind: 'clean-but', faults: readonly FindingKind[] }
-    | { kind: 'probe-up', bpm: number } | { kind: 'first-go', from: number, to: number } | { kind: 'gate-top', of: number } | { kind: 'gate-up', of: number, from: number, to: number } | { kind: 'down', passes: number, from: number, to: number }
+    | { kind: 'probe-up', bpm: number } | { kind: 'first-go', from: number, to: number, isNearly?: true } | { kind: 'gate-top', of: number, isNearly?: true } | { kind: 'gate-up', of: number, from: number, to: number, isNearly?: true } | { kind: 'down', passes: number, from: number, to: number }
     | { kind: 'clean-up', from: number, to: number } | { kind: 'unclean-down', from: number, to: number } | { kind: 'to-and-fro', bpm: number }
     | { kind: 'help', help: LadderHelp } | { kind: 'lost-everywhere' } | { kind: 'good-enough', clean: number, of: number, bpm: number }
     // In the player's own time

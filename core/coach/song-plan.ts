@@ -5,6 +5,7 @@ import { notesKey } from '../parts/notes-key'
 import { changesSince, NO_CHANGES, type Changes } from './changes'
 import { afterPass, groundOf, nextOn, raisedTo, startFlight, type FlightPass, type FlightState, type Ground } from './flight'
 import type { PastPass } from './pass'
+import { resultOf } from './ladder'
 import type { Reason } from './reason'
 import { afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsName, stepsOf, type Shown, type Step, type StepsOf } from './shown'
 import { isSlowFirst, type CoachSettings } from './settings'
@@ -117,7 +118,7 @@ const notesOf = ({ arrangement, formers }: SongPlan, { key, stretch, hands }: Pa
 
 /**
  * What was shown elsewhere counts where the coach goes by evidence: a part or a seam whose every step went in time, whatever it was played
- * within, is reached at the slowest of them; and whatever lies within a clean run is reached at the tempo of the run. Longer runs ask for more than
+ * within, is reached at the slowest of them; and whatever lies within a run that was clean there is reached at the tempo of the run. Longer runs ask for more than
  * their steps: they count only when they are played.
  */
 function withWhatIsKnown(plan: SongPlan, standing: SongStanding, pass: PastPass): SongStanding {
@@ -127,7 +128,7 @@ function withWhatIsKnown(plan: SongPlan, standing: SongStanding, pass: PastPass)
     const flight = (changed ?? standing.flights).get(stage.key)!
     const { stretch, hands } = plan.grounds.get(stage.key)!
     if (flight.reachedBpm >= stage.targetBpm || pass.key === stage.key) continue
-    const isWithin = pass.clean && (pass.hands === 'both' || pass.hands === hands) && compare(pass.stretch.from, stretch.from) <= 0 && compare(pass.stretch.to, stretch.to) >= 0
+    const isWithin = (pass.hands === 'both' || pass.hands === hands) && compare(pass.stretch.from, stretch.from) <= 0 && compare(pass.stretch.to, stretch.to) >= 0 && wentWell(pass, stretch)
     const isLong = stage.unit.kind !== 'part' && stage.unit.kind !== 'seam'
     if (!isWithin && (isLong || flight.passes > 0)) continue
     const reached = Math.min(knownOf(standing.shown, plan.steps(stretch, hands)).bpm, stage.targetBpm)
@@ -136,6 +137,10 @@ function withWhatIsKnown(plan: SongPlan, standing: SongStanding, pass: PastPass)
   }
   return changed ? { ...standing, flights: changed } : standing
 }
+
+/** Whether a pass was clean within a stretch: all of it was, or it was nearly and failed elsewhere. */
+const wentWell = (pass: PastPass, { from, to }: Stretch): boolean =>
+  pass.clean || (resultOf(pass) === 'near' && !pass.failed.some(at => compare(at, from) >= 0 && compare(at, to) < 0))
 
 /** The standing after all passes, oldest first. */
 export const songStanding = (plan: SongPlan, passes: readonly PastPass[]): SongStanding =>

@@ -51,16 +51,16 @@ export function reasonText(reason: Reason, meter?: Meter): string {
     case 'whole-again': return `now in the whole again, at ${tempo(reason.bpm)}`
     case 'goes': return `${placedHands(reason)} goes at ${tempo(reason.bpm)}; ${reasonText(reason.then, meter)}`
     case 'turn-over': return `${plural(reason.minutes, 'minute')} at ${placedHands(reason)}, enough for now; ${reasonText(reason.then, meter)}`
-    case 'in-a-row': return `${reason.count} clean of ${reason.of} in a row`
+    case 'in-a-row': return `${reason.count} ${cleanly(reason)} of ${reason.of} in a row`
     case 'once-more': return 'once more at this tempo'
     case 'near': return 'nearly clean: the same once more'
     case 'clean-once-more': return 'clean: once more, then up'
     case 'slowest-step': return 'this is the slowest step: take your time'
     case 'clean-but': return `clean; now with ${[...new Set(reason.faults.map(fault => FAULTS[fault] ?? 'a good touch'))].slice(0, 2).join(' and ')} too`
-    case 'first-go': return `clean at the first go: up to ${tempo(reason.to)}`
+    case 'first-go': return `${cleanly(reason)} at the first go: up to ${tempo(reason.to)}`
     case 'probe-up': return `clean at the first go: ${tempo(reason.bpm)} may do as well`
-    case 'gate-top': return reason.of === 1 ? 'clean at the target tempo' : `${reason.of} clean in a row at the target tempo`
-    case 'gate-up': return `${reason.of === 1 ? 'clean' : `${reason.of} clean in a row`} at ${tempo(reason.from)}: up to ${tempo(reason.to)}`
+    case 'gate-top': return `${reason.of === 1 ? '' : `${reason.of} `}${cleanly(reason)}${reason.of === 1 ? '' : ' in a row'} at the target tempo`
+    case 'gate-up': return `${reason.of === 1 ? cleanly(reason) : `${reason.of} ${cleanly(reason)} in a row`} at ${tempo(reason.from)}: up to ${tempo(reason.to)}`
     case 'down': return `${reason.passes} passes with mistakes at ${tempo(reason.from)}: back to ${tempo(reason.to)}`
     case 'clean-up': return `clean at ${tempo(reason.from)}: up to ${tempo(reason.to)}`
     case 'unclean-down': return `not clean at ${tempo(reason.from)}: down to ${tempo(reason.to)}`
@@ -95,6 +95,9 @@ export function reasonText(reason: Reason, meter?: Meter): string {
     case 'break': return 'shoulders, water, another thought'
   }
 }
+
+/** A slip in a long run is forgiven, and said. */
+const cleanly = ({ isNearly }: { isNearly?: true }): string => isNearly ? 'nearly clean' : 'clean'
 
 const placedHands = ({ what, hands }: { what: UnitName, hands: Hands }): string => what.kind !== 'part' ? unitText(what) : hands === 'both' ? `${unitText(what)} together` : `the ${hands} hand of ${unitText(what)}`
 

@@ -1,17 +1,13 @@
-import { planSession, type SongInWork } from '#core/coach/session'
-import { momentPlaces, type PastPass } from '#core/coach/pass'
-import { afterPasses, passesOfDay, startRecord } from '#core/coach/record'
+import { practisedDay, type PassOutcome, type PractisedPass as PassOfDay } from '#core/coach/practised-day'
+import { momentPlaces } from '#core/coach/pass'
+import { startRecord } from '#core/coach/record'
 import type { NextPass, SongPlan } from '#core/coach/song-plan'
-import { nextInTurn } from '#core/coach/turns'
-import { barAt, type Arrangement } from '#core/music/arrangement'
-import { barLength } from '#core/music/meter'
+import type { SongInWork } from '#core/coach/session'
+import type { Arrangement } from '#core/music/arrangement'
 import { notesWithin, passageClock, playedPassage } from '#core/music/passage'
-import { toDecimal } from '#core/music/quarters'
-import { notesKey } from '#core/parts/notes-key'
 import { createLearner, LEARNERS, rememberedGrounds } from '#core/players/learner'
 
 /** How somebody plays what the coach asks for. */
-export type PassOutcome = Pick<PastPass, 'clean' | 'right' | 'notes' | 'failed' | 'lengthMs'>
 export interface Practiser {
   play: (next: NextPass) => PassOutcome
   /** Sleeps until the next day. */
@@ -54,14 +50,10 @@ function learning(arrangement: Arrangement, name: keyof typeof LEARNERS, seed: n
 const lengthOf = (arrangement: Arrangement, { stretch, hands, bpm }: NextPass): number => passageClock(arrangement, playedPassage(arrangement, stretch, hands), bpm).lengthMs
 
 /** A pass as it was asked for and played. */
-export interface PractisedPass extends NextPass {
+export interface PractisedPass extends PassOfDay {
   /** The day of practice, from 0, and minutes of practice since the very beginning, count-ins and pauses among them. */
   day: number
   atMinutes: number
-  isReview: boolean
-  isWarmUp: boolean
-  /** The pass as it is remembered. */
-  past: PastPass
 }
 
 export interface PracticeWish {
@@ -73,50 +65,28 @@ export interface PracticeWish {
   mostPasses: number
 }
 
-/** From a pass to the next one: a breath, longer where something else comes. */
-const PAUSE_MS = { same: 1000, other: 4000 } as const
 const DAY_MS = 86_400_000
 /** The first day of practice, ms since 1970: any will do. */
 const FIRST_DAY = 20_000
 
-/**
- * What somebody plays who does as the coach says, pass by pass: each day the warm-up and what comes back, as the day's plan has them, then whatever comes
- * next; until everything is reached or the days are over.
- */
+/** What somebody plays who does as the coach says, pass by pass and day by day; until everything is reached or the days are over. */
 export function* practise(plan: SongPlan, practiser: Practiser, { minutes, days, mostPasses }: PracticeWish): Generator<PractisedPass, void, void> {
-  const { arrangement } = plan
   const dayOf = (ms: number) => String(Math.floor(ms / DAY_MS))
-  let record = startRecord(plan)
-  let [count, before, earlierMs] = [0, undefined as NextPass | undefined, 0]
-  for (let day = 0; day < days && count < mostPasses; day++) {
-    const dayMs = (FIRST_DAY + day) * DAY_MS
-    let ms = 0
-    const played = function* (next: NextPass, own: Partial<PractisedPass> = {}): Generator<PractisedPass, void, void> {
-      const isSame = before !== undefined && before.stage.key === next.stage.key && before.hands === next.hands
-      ms += (isSame ? PAUSE_MS.same : PAUSE_MS.other) + (next.mode === 'own-time' ? 0 : toDecimal(barLength(barAt(arrangement, next.stretch.from).meter)) * 60_000 / next.bpm)
-      const outcome = practiser.play(next)
-      const pass: PastPass = { ...outcome, key: notesKey(arrangement, next.stretch, next.hands), stretch: next.stretch, hands: next.hands, mode: next.mode, bpm: next.bpm, atMs: dayMs + ms }
-      const atMinutes = (earlierMs + ms) / 60_000
-      ms += outcome.lengthMs
-      record = afterPasses(plan, record, [pass], dayOf)
-      before = next
-      count++
-      yield { ...next, day, atMinutes, isReview: false, isWarmUp: false, past: pass, ...own }
-    }
-    const today = () => passesOfDay(record, dayOf(dayMs), dayOf)
-    if (day > 0) {
-      const song: SongInWork = { songId: 'song', title: '', plan, record }
-      for (const item of planSession([song], { minutes: minutes ?? 60, nowMs: dayMs, skipped: [], dayOf })) {
-        if (!item.what || (item.kind !== 'warm-up' && item.kind !== 'review')) continue
-        yield* played(item.what, item.kind === 'review' ? { isReview: true } : { isWarmUp: true })
+  let songs: SongInWork[] = [{ songId: 'song', title: '', plan, record: startRecord(plan) }]
+  let [count, earlierMs] = [0, 0]
+  for (let day = 0; day < days; day++) {
+    const startMs = (FIRST_DAY + day) * DAY_MS
+    const passes = practisedDay(songs, next => practiser.play(next), { startMs, minutes, isFirst: day === 0, dayOf })
+    for (let step = passes.next(); ; step = passes.next()) {
+      if (step.done) {
+        if (step.value.isDone) return
+        songs = step.value.songs
+        earlierMs += step.value.lastedMs
+        break
       }
+      yield { ...step.value, day, atMinutes: (earlierMs + step.value.past.atMs - startMs) / 60_000 }
+      if (++count >= mostPasses) return
     }
-    while (count < mostPasses && (minutes === undefined || ms < minutes * 60_000)) {
-      const next = nextInTurn(plan, record.standing, today())
-      if (!next) return
-      yield* played(next)
-    }
-    earlierMs += ms
     practiser.sleep()
   }
 }

@@ -2,6 +2,7 @@ import { momentsOf } from '../ear/moments'
 import type { Arrangement, Hands } from '../music/arrangement'
 import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
 import type { Quarters } from '../music/quarters'
+import { median } from 'simple-statistics'
 import { seededChance } from './randomness'
 
 /**
@@ -62,6 +63,10 @@ interface Memory { strength: number, days: number, lastDay: number, today: numbe
 export interface LearnerPass {
   moments: Quarters[]
   failed: Quarters[]
+  /** Those of the failed ones where a wrong key was struck; at the others the right one came too late. */
+  wrong: Quarters[]
+  /** How much was asked of the hands at the middle moment: what they need ÷ what they were given. */
+  load: number
   notes: number
   right: number
   clean: boolean
@@ -169,11 +174,13 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
   return {
     sleep: (days = 1) => { day += days },
     play(ground, bpm) {
-      const pass: LearnerPass = { moments: [], failed: [], notes: 0, right: 0, clean: true, lengthMs: 0 }
+      const pass: LearnerPass = { moments: [], failed: [], wrong: [], load: 0, notes: 0, right: 0, clean: true, lengthMs: 0 }
+      const loads: number[] = []
       for (const step of ground) {
         const needed = neededSeconds(step)
         const given = bpm === undefined ? needed * OWN_TIME.times : step.quarters * 60 / bpm
         const isFailed = chance.happens(failure(bpm === undefined ? OWN_TIME.load : needed / given))
+        loads.push(bpm === undefined ? OWN_TIME.load : needed / given)
         pass.moments.push(step.place)
         pass.notes += step.notes
         pass.right += step.notes
@@ -181,11 +188,15 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
         if (isFailed) {
           pass.failed.push(step.place)
           pass.clean = false
-          if (chance.happens(WRONG_SHARE)) pass.right--
+          if (chance.happens(WRONG_SHARE)) {
+            pass.right--
+            pass.wrong.push(step.place)
+          }
           pass.lengthMs += 1000 * STUMBLE_QUARTERS * (bpm === undefined ? needed : 60 / bpm)
         }
         learn(step, !isFailed, bpm === undefined ? ownTimeTeaches : 1)
       }
+      pass.load = loads.length > 0 ? median(loads) : 0
       return pass
     },
     expectedRight(ground, bpm) {

@@ -1,82 +1,102 @@
 import { randomUUID } from 'node:crypto'
-import { readMusicXml } from '#core/formats/musicxml/read'
-import type { Hands } from '#core/music/arrangement'
-import { loopPlan } from '#core/music/loop'
-import { expectedNotes, stretchPassage } from '#core/music/passage'
-import { tempoSteps } from '#core/coach/tempo-steps'
+import { asc, desc, eq } from 'drizzle-orm'
+import { daysIn } from '#core/coach/days'
+import { startRecord } from '#core/coach/record'
+import type { SongInWork } from '#core/coach/session'
+import { coachSettings } from '#core/coach/settings'
+import { planSong } from '#core/coach/song-plan'
+import { readSong } from '#core/formats/read-score'
+import { equal } from '#core/music/quarters'
+import { stretchPlace } from '#core/music/stretch-place'
 import { proposeParts } from '#core/parts/propose'
-import { MACHINE } from '#core/players/habits'
-import { simulatePlayer } from '#core/players/simulate'
-import { and, asc, eq } from 'drizzle-orm'
+import type { LEARNERS } from '#core/players/learner'
 import type { Database } from '../utils/database'
-import { createPlayer, demoPlayer } from './queries/players'
-import { insertSong, stretchOf } from './queries/songs'
-import { keepPass } from '../use-cases/keep-pass'
-import { arrangements, parts, songs } from './schema'
+import { judgedPass } from '../use-cases/keep-pass'
+import { practiseAsLearner, type SimulatedPass } from '../use-cases/practise-as-learner'
+import { changeDay } from './queries/coach'
+import { insertFirstPasses, type JudgedPass } from './queries/passes'
+import { changeSettings, createPlayer, demoPlayer } from './queries/players'
+import { rebuildSums } from './queries/sums'
+import { insertSong, stretchOf, updateSong } from './queries/songs'
+import { arrangements, parts } from './schema'
 
-/** The demo's made-up player; demo/README.md tells the story. */
-const DEMO_PLAYER = 'Mira'
-const DEMO_SONGS = ['lantern-ferry.musicxml', 'snow-on-the-towpath.musicxml', 'side-street-shuffle.musicxml']
+/** demo/diary.json: who the demo's player is, which songs there are, and on which evenings they were practised. */
+interface Diary {
+  player: string
+  /** The simulated learner who plays, and the seed. */
+  learner: keyof typeof LEARNERS
+  seed: number
+  sessionMinutes: number
+  songs: { file: string, edition?: string, editionOf?: string, readyInDays?: number }[]
+  /** Oldest first. `at`: hours and minutes of the player's clock. */
+  evenings: { daysAgo: number, at: string, minutes: number, song: string, note?: string }[]
+}
+
+interface DemoSong { songId: string, arrangementId: string, parts: (typeof parts.$inferSelect)[], inWork: SongInWork }
+
 const DAY_MS = 86_400_000
 
-/** How Mira's first days went: part by place, hands, tempo step, passes, and how unsure she was. */
-const DIARY: { daysAgo: number, part: number, hands: Hands, step: number, passes: number, unsure: number, mode?: 'own-time' }[] = [
-  { daysAgo: 6, part: 0, hands: 'right', step: 0, passes: 2, unsure: 0, mode: 'own-time' },
-  { daysAgo: 6, part: 0, hands: 'right', step: 0, passes: 5, unsure: 1 },
-  { daysAgo: 5, part: 0, hands: 'right', step: 1, passes: 4, unsure: 0.4 },
-  { daysAgo: 5, part: 0, hands: 'left', step: 0, passes: 5, unsure: 1 },
-  { daysAgo: 4, part: 0, hands: 'right', step: 2, passes: 4, unsure: 0.2 },
-  { daysAgo: 4, part: 0, hands: 'left', step: 1, passes: 5, unsure: 0.3 },
-  { daysAgo: 3, part: 1, hands: 'right', step: 0, passes: 5, unsure: 0.8 },
-  { daysAgo: 2, part: 0, hands: 'both', step: 0, passes: 6, unsure: 0.7 },
-  { daysAgo: 1, part: 1, hands: 'right', step: 1, passes: 4, unsure: 0.2 },
-  { daysAgo: 1, part: 0, hands: 'both', step: 0, passes: 4, unsure: 0.1 },
-]
-
-/** Makes the demo's player, songs and first days of practice, once. */
-export async function seedDemo(db: Database): Promise<void> {
+/**
+ * Makes the demo's player, songs and weeks of practice, once: a simulated learner does as the coach says and is heard as anybody is. All or nothing. The
+ * diary's days are counted back from `now`.
+ */
+export async function seedDemo(db: Database, now = new Date()): Promise<void> {
   if (await demoPlayer(db)) return
-  const storage = useStorage('assets:demo')
+  const diary = JSON.parse(new TextDecoder().decode(await demoFile('diary.json'))) as Diary
   await db.transaction(async (tx) => {
-    const player = await createPlayer(tx as Database, DEMO_PLAYER, null, true)
-    if (!player) throw new Error(`a player named ${DEMO_PLAYER} is there already and is not the demo's`)
-    let firstSong: string | undefined
-    for (const file of DEMO_SONGS) {
-      const bytes = await storage.getItemRaw<Uint8Array>(file)
-      if (!bytes) throw new Error(`demo/${file} is missing from the build`)
-      const score = readMusicXml(new Uint8Array(bytes))
-      const id = await insertSong(tx as Database, player.id, score, proposeParts(score.arrangement))
-      firstSong ??= id
-    }
-    await keepDiary(tx as Database, player.id, firstSong!)
+    const own = tx as Database
+    const player = await createPlayer(own, diary.player, null, true)
+    if (!player) throw new Error(`a player named ${diary.player} is there already and is not the demo's`)
+    await changeSettings(own, player.id, { sessionMinutes: diary.sessionMinutes })
+    const songs = new Map<string, DemoSong>()
+    for (const song of diary.songs) songs.set(song.file, await addSong(own, player.id, song, songs, now))
+    await keepEvenings(own, player.id, diary, songs, now)
   })
 }
 
-async function keepDiary(db: Database, ownerId: string, songId: string): Promise<void> {
-  const rows = await db.select({ part: parts, document: arrangements.document }).from(parts)
-    .innerJoin(arrangements, eq(arrangements.id, parts.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
-    .where(and(eq(parts.ownerId, ownerId), eq(songs.id, songId))).orderBy(asc(parts.place))
-  let seed = 1
-  for (const { daysAgo, part: place, hands, step, passes, unsure, mode = 'steady' } of DIARY) {
-    const { part, document } = rows[place]!
-    const stretch = stretchOf(part)
-    const bpm = tempoSteps(document.tempos[0]?.quarterBpm ?? 100)[step]!
-    const { roundMs } = loopPlan(document, stretchPassage(stretch.from, stretch.to, hands), bpm)
-    const evening = new Date(Date.now() - daysAgo * DAY_MS)
-    evening.setHours(19, (mode === 'own-time' ? 0 : 10) + place * 9, 0, 0)
-    for (let pass = 0; pass < passes; pass++) {
-      const left = unsure * (1 - pass / passes)
-      const habits = {
-        ...MACHINE, jitterMs: 16 + 26 * left, chordSpreadMs: 10, wrong: 0.07 * left, missed: 0.03 * left, extra: 0.03 * left,
-        hesitations: left > 0.6 ? [{ bar: 3, beat: 1, ms: 360 }] : [],
-      }
-      const expected = expectedNotes(document, stretchPassage(stretch.from, stretch.to, hands), bpm)
-      const { take } = simulatePlayer(expected, habits, seed++)
-      await keepPass(db, document, {
-        id: randomUUID(), ownerId, arrangementId: part.arrangementId, partId: part.id, partName: part.name, stretch,
-        passage: stretchPassage(stretch.from, stretch.to, hands), mode, strictness: 'normal',
-        hands, bpm, take, offsetMs: 0, lengthMs: roundMs, startedAt: new Date(evening.getTime() + pass * roundMs),
-      })
-    }
+async function demoFile(name: string): Promise<Uint8Array> {
+  // The build packs what it takes for text as text, the rest as bytes.
+  const packed = await useStorage('assets:demo').getItemRaw<Uint8Array | string>(name)
+  if (!packed) throw new Error(`demo/${name} is missing from the build`)
+  return typeof packed === 'string' ? new TextEncoder().encode(packed) : new Uint8Array(packed)
+}
+
+async function addSong(db: Database, ownerId: string, { file, edition, editionOf, readyInDays }: Diary['songs'][number], known: ReadonlyMap<string, DemoSong>, now: Date): Promise<DemoSong> {
+  const score = readSong(await demoFile(file), file)
+  const of = editionOf === undefined ? undefined : known.get(editionOf)!.songId
+  const songId = (await insertSong(db, ownerId, score, proposeParts(score.arrangement), of === undefined ? undefined : { of, edition: edition! }))!
+  const targetDate = readyInDays === undefined ? undefined : new Date(now.getTime() + readyInDays * DAY_MS).toISOString().slice(0, 10)
+  if (targetDate !== undefined || (edition !== undefined && of === undefined)) await updateSong(db, ownerId, songId, { targetDate, ...(of === undefined ? { edition } : {}) })
+  const [row] = await db.select({ id: arrangements.id }).from(arrangements).where(eq(arrangements.songId, songId)).orderBy(desc(arrangements.version)).limit(1)
+  const itsParts = await db.select().from(parts).where(eq(parts.arrangementId, row!.id)).orderBy(asc(parts.place))
+  const plan = planSong(score.arrangement, itsParts.map(part => ({ id: part.id, name: part.name, ...(part.section === null ? {} : { section: part.section }), ...stretchOf(part) })), coachSettings({}))
+  return { songId, arrangementId: row!.id, parts: itsParts, inWork: { songId, title: score.arrangement.title, plan, record: startRecord(plan) } }
+}
+
+async function keepEvenings(db: Database, ownerId: string, { learner, seed, evenings }: Diary, songs: ReadonlyMap<string, DemoSong>, now: Date): Promise<void> {
+  const bySongId = new Map([...songs.values()].map(song => [song.songId, song]))
+  const planned = evenings.map(({ daysAgo, at, minutes, song }) => {
+    const startsAt = new Date(now.getTime() - daysAgo * DAY_MS)
+    const [hours, minute] = at.split(':').map(Number)
+    startsAt.setHours(hours!, minute, 0, 0)
+    return { startsAt, minutes, songId: songs.get(song)!.songId }
+  })
+  const judged = [...practiseAsLearner([...bySongId.values()].map(song => song.inWork), planned, { learner, seed, dayOf: daysIn('UTC') })]
+    .map(pass => simulatedPass(ownerId, bySongId.get(pass.songId)!, pass))
+  await insertFirstPasses(db, ownerId, judged)
+  await rebuildSums(db, ownerId)
+  for (const [index, { note }] of evenings.entries()) {
+    if (note) await changeDay(db, ownerId, daysIn('UTC')(planned[index]!.startsAt.getTime()), { note })
   }
+}
+
+function simulatedPass(ownerId: string, { arrangementId, parts: itsParts, inWork }: DemoSong, { stretch, hands, mode, bpm, passage, take, lengthMs, startedAt, judged }: SimulatedPass): JudgedPass {
+  const { arrangement } = inWork.plan
+  const part = itsParts.find(one => one.id === partOf(inWork, stretch))!
+  const itself = stretchOf(part)
+  const isPart = equal(itself.from, stretch.from) && equal(itself.to, stretch.to)
+  return judgedPass(arrangement, {
+    id: randomUUID(), ownerId, arrangementId, partId: part.id, partName: part.name, ...(isPart ? {} : { place: stretchPlace(arrangement, stretch) }),
+    stretch, passage, hands, mode, bpm, take, strictness: 'normal', offsetMs: 0, lengthMs, startedAt,
+  }, judged)
 }

@@ -3,7 +3,7 @@ import type { Arrangement, Hands } from '#core/music/arrangement'
 import type { Stretch } from '#core/music/passage'
 import type { StretchPlace } from '#core/music/stretch-place'
 import { notesKey } from '#core/parts/notes-key'
-import { insertPass } from '../database/queries/passes'
+import { insertPass, type JudgedPass } from '../database/queries/passes'
 import type { Database } from '../utils/database'
 import { judgePass, type PassToJudge } from './judge-pass'
 
@@ -31,15 +31,18 @@ export interface PlayedPass extends PassToJudge {
  * Judges a pass and keeps it with its take and assessment, all or nothing. A pass that is there already is left as it is. Gives false when the id
  * belongs to another player's pass.
  */
-export async function keepPass(db: Database, arrangement: Arrangement, played: PlayedPass): Promise<boolean> {
+export const keepPass = async (db: Database, arrangement: Arrangement, played: PlayedPass): Promise<boolean> =>
+  await insertPass(db, judgedPass(arrangement, played, judgePass(arrangement, played)))
+
+/** A pass with what came of judging it, as it is kept. */
+export function judgedPass(arrangement: Arrangement, played: PlayedPass, { assessment, columns }: ReturnType<typeof judgePass>): JudgedPass {
   const { id, ownerId, arrangementId, partId, partName, place, stretch, hands, mode, strictness, startedAt, lengthMs, offsetMs, take, isOwnSpot = false } = played
-  const { assessment, columns } = judgePass(arrangement, played)
   const bpm = played.bpm ?? assessment.score.bpm
-  return await insertPass(db, {
+  return {
     pass: {
       id, ownerId, arrangementId, partId, partName, place, fromN: stretch.from.n, fromD: stretch.from.d, toN: stretch.to.n, toD: stretch.to.d, hands, mode, bpm, startedAt,
       lengthMs: Math.round(lengthMs), strictness, keyboardDelayMs: Math.round(offsetMs), ownSpot: isOwnSpot, ...columns, ...(mode === 'free' ? {} : { notesKey: notesKey(arrangement, stretch, hands) }),
     },
     midi: writeTake(take, bpm), assessment,
-  })
+  }
 }

@@ -4,6 +4,7 @@ import Joi from 'joi'
 
 /** A day of the calendar, YYYY-MM-DD. */
 export const daySchema = Joi.string().pattern(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, 'YYYY-MM-DD')
+  .custom((day: string, helpers) => new Date(`${day}T12:00:00Z`).toISOString().startsWith(day) ? day : helpers.error('date.base'))
 
 /** A moment on the player's clock: the player's device says what time it is. */
 export const nowSchema = Joi.date().iso().min('2000-01-01').max('2100-01-01')

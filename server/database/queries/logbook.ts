@@ -1,14 +1,16 @@
 import { and, asc, desc, eq, gte, inArray, isNotNull, lt, max, sql, type SQL } from 'drizzle-orm'
 import type { Hand, Hands } from '#core/music/arrangement'
 import type { Database } from '../../utils/database'
-import { arrangements, assessments, passes, songs, sums } from '../schema'
+import { arrangements, assessments, parts, passes, players, songs, sums } from '../schema'
 
-/** Which passes a view is about; whatever is left out is not asked for. */
-export interface LogbookFilter { songId?: string, partId?: string, hands?: Hands, to?: Date }
+/** Which passes a view is about; whatever is left out is not asked for. `to`: begun before it. `day`: of the player's days, as "2026-03-01". */
+export interface LogbookFilter { songId?: string, partId?: string, hands?: Hands, to?: Date, day?: string }
 
-export function passesWhere(ownerId: string, { songId, partId, hands, to }: LogbookFilter): SQL | undefined {
+export function passesWhere(ownerId: string, { songId, partId, hands, to, day }: LogbookFilter): SQL | undefined {
+  const zone = sql`(select ${players.timeZone} from ${players} where ${players.id} = ${ownerId})`
   return and(
     eq(passes.ownerId, ownerId),
+    day ? sql`${passes.startedAt} >= (${day}::date)::timestamp at time zone ${zone} and ${passes.startedAt} < (${day}::date + 1)::timestamp at time zone ${zone}` : undefined,
     songId ? sql`${passes.arrangementId} in (select ${arrangements.id} from ${arrangements} where ${arrangements.songId} = ${songId})` : undefined,
     partId ? eq(passes.partId, partId) : undefined, hands ? eq(passes.hands, hands) : undefined,
     to ? lt(passes.startedAt, to) : undefined,
@@ -31,6 +33,25 @@ export async function daysPlayed(db: Database, ownerId: string, filter: LogbookF
     day: sums.day, passes: sql<number>`sum(${sums.passes})::int`, clean: sql<number>`sum(${sums.clean})::int`, minutes: sql<number>`(sum(${sums.lengthMs}) / 60000.0)::float8`,
     unsteadinessMs: sql<number | null>`sum(${sums.unsteadinessMs}) / nullif(sum(${sums.steadyPasses}), 0)`,
   }).from(sums).where(sumsWhere(ownerId, filter, fromDay)).groupBy(sums.day).orderBy(asc(sums.day))
+}
+
+/** The newest days of practice with what was played on each, newest first; of the player's days those before `before`. */
+export async function sessionsPlayed(db: Database, ownerId: string, filter: LogbookFilter, limit: number, before?: string) {
+  const where = and(sumsWhere(ownerId, filter), before ? lt(sums.day, before) : undefined)
+  const newest = db.selectDistinct({ day: sums.day }).from(sums).where(where).orderBy(desc(sums.day)).limit(limit)
+  const rows = await db.select({
+    day: sums.day, songId: songs.id, title: songs.title, edition: songs.edition,
+    /** In the order of the song; what was played of parts that are gone has no name. */
+    parts: sql<string[]>`coalesce((select array_agg(named.name order by named.place) from ${parts} named where named.id = any(array_agg(distinct ${sums.partId}))), '{}')`,
+    passes: sql<number>`sum(${sums.passes})::int`, clean: sql<number>`sum(${sums.clean})::int`, minutes: sql<number>`(sum(${sums.lengthMs}) / 60000.0)::float8`,
+  }).from(sums).innerJoin(songs, eq(songs.id, sums.songId)).where(and(where, inArray(sums.day, newest)))
+    .groupBy(sums.day, songs.id).orderBy(desc(sums.day), desc(sql`sum(${sums.passes})`))
+  const days = new Map<string, { day: string, minutes: number, passes: number, clean: number, songs: Omit<(typeof rows)[number], 'day'>[] }>()
+  for (const { day, ...song } of rows) {
+    const known = days.get(day) ?? { day, minutes: 0, passes: 0, clean: 0, songs: [] }
+    days.set(day, { day, minutes: known.minutes + song.minutes, passes: known.passes + song.passes, clean: known.clean + song.clean, songs: [...known.songs, song] })
+  }
+  return [...days.values()]
 }
 
 /** The fastest clean pass of each day, by hands: how the tempo rose. Oldest first. */

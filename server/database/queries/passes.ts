@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { and, desc, eq, inArray, lt, sql } from 'drizzle-orm'
 import type { Assessment } from '#core/ear/assessment'
 import type { Database } from '../../utils/database'
@@ -29,6 +30,22 @@ export async function insertPass(db: Database, { pass, midi, assessment }: Judge
     await tx.insert(assessments).values({ passId: id, ownerId, document: assessment })
     await addToSums(tx, id)
     return true
+  })
+}
+
+/** So many passes are sent to the database at once. */
+const AT_ONCE = 100
+
+/** Keeps a player's first passes, oldest first, in a few statements; the sums are to be made after it. */
+export async function insertFirstPasses(db: Database, ownerId: string, judged: readonly JudgedPass[]): Promise<void> {
+  await db.transaction(async (tx) => {
+    for (let from = 0; from < judged.length; from += AT_ONCE) {
+      const some = judged.slice(from, from + AT_ONCE).map((one, index) => ({ ...one, takeId: randomUUID(), ordinal: from + index + 1 }))
+      await tx.insert(takes).values(some.map(({ takeId, midi }) => ({ id: takeId, ownerId, midi: Buffer.from(midi) })))
+      await tx.insert(passes).values(some.map(({ pass, takeId, ordinal }) => ({ ...pass, takeId, ordinal })))
+      await tx.insert(assessments).values(some.map(({ pass, assessment }) => ({ passId: pass.id, ownerId, document: assessment })))
+    }
+    await tx.update(players).set({ passesKept: judged.length }).where(eq(players.id, ownerId))
   })
 }
 
@@ -69,6 +86,7 @@ export async function listPasses(db: Database, ownerId: string, limit: number, f
     bpm: passes.bpm, startedAt: passes.startedAt, lengthMs: passes.lengthMs, notes: passes.notes, right: passes.right, wrong: passes.wrong,
     missed: passes.missed, extra: passes.extra, onTimeShare: passes.onTimeShare, unsteadinessMs: passes.unsteadinessMs,
     clean: passes.clean, cleanBut: passes.cleanBut, cleanBefore: passes.cleanBefore, place: passes.place, score: passes.score, found: passes.found, sentence: passes.sentence, ear: passes.ear,
+    fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD,
   }).from(passes)
     .innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
     .where(passesWhere(ownerId, filter))

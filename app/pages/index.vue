@@ -2,6 +2,7 @@
 import type { Hands } from '#core/music/arrangement'
 import type { SessionItemName } from '#core/coach/session'
 import { ITEM_WORDS, itemText, placedUnitText, reasonText } from '#core/words/coach'
+import { minutesText } from '#core/words/logbook'
 
 useHead({ title: 'Today · Half Step' })
 const LENGTHS = [10, 20, 30, 45, 60]
@@ -32,22 +33,21 @@ async function change(what: { minutes?: number, note?: string, skip?: { id: stri
 
 async function keepNote() {
   await change({ note: note.value })
-  said.value = problem.value ? '' : 'Kept.'
+  said.value = problem.value ? '' : 'Saved.'
 }
 
 type Item = NonNullable<typeof today.value>['items'][number]
-const nameOf = ({ what }: Item) => what ? placedUnitText(what, what.isSpot || what.isNew ? what.place : undefined) : 'Hands off the keys'
+const nameOf = ({ what }: Item) => what ? placedUnitText(what, what.isSpot || what.isNew ? what.place : undefined) : 'Take a break'
 const whatOf = ({ kind, what }: Item): SessionItemName => ({ item: kind, unit: { kind: what!.kind, names: [...what!.names] }, ...(what!.isSpot || what!.isNew ? { place: what!.place } : {}) })
 const linkOf = (item: Item) => item.what?.partId ? standLink(item.what.partId, { hands: item.what.hands, bpm: item.what.bpm, mode: item.what.mode, stretch: item.what.kind === 'part' && item.what.isWhole ? undefined : item.what.stretch, isLed: item.kind !== 'warm-up' && item.kind !== 'run' }) : undefined
 const thenWords = (then?: readonly (Hands | 'pair')[]) => then?.length ? `; then ${then.map(one => one === 'pair' ? 'back to back' : HANDS_WORDS[one]).join(', ')}` : ''
-const minutesText = (minutes: number) => minutes < 0.75 ? 'under a minute' : `${Math.round(minutes)} min`
-const firstPlayable = computed(() => today.value?.items.findIndex(item => item.what) ?? -1)
+const first = computed(() => today.value?.items.find(item => item.what))
+const others = computed(() => today.value?.items.filter(item => item !== first.value) ?? [])
 usePreparedPart(() => {
-  const what = today.value?.items[firstPlayable.value]?.what
+  const what = first.value?.what
   return what?.partId ? { partId: what.partId, stretch: what.stretch } : undefined
 })
-const dateText = computed(() => today.value ? new Date(`${today.value.day}T12:00:00`).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' }) : '')
-const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString('en-GB', { weekday: 'short' })
+const dates = useDates()
 </script>
 
 <template>
@@ -60,11 +60,11 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
         <div>
           <h1>Today</h1>
           <p class="soft">
-            {{ dateText }}
+            {{ dates.weekdayAndDate(today.day) }}
           </p>
         </div>
         <fieldset class="lengths">
-          <legend>Minutes there are</legend>
+          <legend>Minutes today</legend>
           <label
             v-for="length in LENGTHS"
             :key="length"
@@ -91,70 +91,123 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
       </p>
       <div class="columns">
         <section aria-labelledby="session">
-          <h2 id="session">
+          <h2
+            id="session"
+            class="sr-only"
+          >
             The session
           </h2>
-          <p
+          <div
             v-if="today.songs.length === 0"
-            class="soft"
+            class="none"
           >
-            There is no song yet. <NuxtLink to="/songs/add">Bring one</NuxtLink>, and it is cut into small parts to begin with.
-          </p>
+            <p>No songs yet. Add one and it will be split into short parts.</p>
+            <UButton
+              to="/songs/add"
+              icon="i-lucide-plus"
+              size="lg"
+            >
+              Add a song
+            </UButton>
+          </div>
           <p
             v-else-if="today.items.length === 0"
-            class="soft"
+            class="none"
           >
-            {{ today.played >= today.minutes - 1 ? 'That was the session. What you have learned settles overnight.' : 'Nothing is due and everything is reached. Play what you like.' }}
+            {{ today.played >= today.minutes - 1 ? 'That was today’s session. What you learned settles overnight.' : 'Nothing is due and all goals are reached. Play whatever you like.' }}
           </p>
-          <ol class="items">
+          <article
+            v-if="first"
+            :class="['first', first.what?.hands]"
+          >
+            <p class="kind">
+              {{ ITEM_WORDS[first.kind] }} · <span class="figure">{{ minutesText(first.minutes) }}</span><template v-if="today.songs.length > 1 && first.title">
+                · <i>{{ first.title }}</i>
+              </template>
+            </p>
+            <h3>{{ sentence(nameOf(first)).replace(/\.$/, '') }}</h3>
+            <p
+              v-if="first.what"
+              class="how figure"
+            >
+              {{ howWords(first.what) }}{{ thenWords(first.then) }}
+            </p>
+            <p class="soft">
+              {{ sentence(reasonText(first.why, first.what?.meter)) }}
+            </p>
+            <div class="acts">
+              <UButton
+                v-if="linkOf(first)"
+                :to="linkOf(first)"
+                size="xl"
+                icon="i-lucide-play"
+                :aria-label="`Begin ${nameOf(first)}`"
+              >
+                Begin
+              </UButton>
+              <UButton
+                variant="ghost"
+                color="neutral"
+                :aria-label="`Skip ${nameOf(first)} today`"
+                @click="change({ skip: { id: first.id, what: whatOf(first) } })"
+              >
+                Skip
+              </UButton>
+            </div>
+          </article>
+          <ol
+            v-if="others.length"
+            class="items"
+            aria-label="After that"
+          >
             <li
-              v-for="(item, index) in today.items"
+              v-for="(item, index) in others"
               :key="item.id"
               :class="[item.kind, item.what?.hands]"
-              :style="{ '--rise': index }"
+              :style="{ '--rise': index + 1 }"
             >
               <p class="kind">
-                {{ ITEM_WORDS[item.kind] }} <span class="figure">{{ minutesText(item.minutes) }}</span>
+                {{ ITEM_WORDS[item.kind] }}
               </p>
-              <div class="what">
-                <h3>
-                  {{ nameOf(item) }}<span
-                    v-if="item.what"
-                    class="how figure"
-                  >{{ howWords(item.what) }}{{ thenWords(item.then) }}</span>
-                </h3>
-                <p class="soft">
-                  {{ sentence(reasonText(item.why, item.what?.meter)) }}<template v-if="today.songs.length > 1 && item.title">
-                    {{ ' ' }}<i>{{ item.title }}</i>
-                  </template>
-                </p>
-              </div>
+              <p class="what">
+                <b>{{ sentence(nameOf(item)).replace(/\.$/, '') }}</b><span
+                  v-if="item.what"
+                  class="soft figure"
+                >{{ howWords(item.what) }}{{ thenWords(item.then) }}<template v-if="today.songs.length > 1 && item.title && item.title !== first?.title"> · <i>{{ item.title }}</i></template></span><span
+                  v-else
+                  class="soft"
+                >{{ reasonText(item.why) }}</span>
+              </p>
+              <span class="figure soft">{{ minutesText(item.minutes) }}</span>
               <div class="acts">
                 <UButton
                   v-if="linkOf(item)"
                   :to="linkOf(item)"
-                  :size="index === firstPlayable ? 'xl' : 'md'"
-                  :variant="index === firstPlayable ? 'solid' : 'outline'"
+                  size="sm"
+                  variant="outline"
                   icon="i-lucide-play"
                   :aria-label="`Begin ${nameOf(item)}`"
-                >
-                  Begin
-                </UButton>
+                  :title="sentence(reasonText(item.why, item.what?.meter))"
+                />
                 <UButton
                   v-if="item.what"
+                  size="sm"
                   variant="ghost"
                   color="neutral"
+                  icon="i-lucide-x"
                   :aria-label="`Skip ${nameOf(item)} today`"
+                  title="Skip today"
                   @click="change({ skip: { id: item.id, what: whatOf(item) } })"
-                >
-                  Skip
-                </UButton>
+                />
               </div>
             </li>
           </ol>
-          <div v-if="today.skipped.length">
+          <div
+            v-if="today.skipped.length"
+            class="skipped"
+          >
             <h2>Skipped today</h2>
-            <ul class="skipped">
+            <ul>
               <li
                 v-for="one in today.skipped"
                 :key="one.id"
@@ -163,7 +216,7 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
                   variant="link"
                   @click="change({ unskip: one.id })"
                 >
-                  Take it back
+                  Undo skip
                 </UButton>
               </li>
             </ul>
@@ -176,26 +229,24 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
             :progress="today.songs[0]!.progress"
             @changed="refresh()"
           />
-          <section aria-labelledby="coming">
-            <h2 id="coming">
-              What comes back
-            </h2>
-            <ol class="coming">
+          <details class="coming">
+            <summary>Upcoming reviews</summary>
+            <ol>
               <li
                 v-for="day in today.coming"
                 :key="day.day"
               >
-                <b>{{ weekday(day.day) }}</b>
-                <span>{{ day.reviews.length === 0 ? '–' : day.reviews.map(one => one.part).join(', ') }}</span>
+                <b>{{ dates.weekday(day.day) }}</b>
+                <span>{{ day.reviews.length === 0 ? '–' : day.reviews.map(one => one.part).join('; ') }}</span>
               </li>
             </ol>
             <p>
-              <a href="/api/today/calendar">The coming two weeks for your calendar (.ics)</a>
+              <a href="/api/today/calendar">Two weeks for your calendar (.ics)</a>
             </p>
-          </section>
+          </details>
           <section aria-labelledby="note">
             <h2 id="note">
-              In your own words
+              Notes for today
             </h2>
             <form
               class="fields note"
@@ -204,14 +255,15 @@ const weekday = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString(
               <textarea
                 v-model="note"
                 aria-labelledby="note"
-                rows="3"
+                rows="2"
                 maxlength="4000"
               />
               <UButton
                 type="submit"
                 variant="outline"
+                size="sm"
               >
-                Keep
+                Save
               </UButton>
               <span
                 role="status"
@@ -239,28 +291,38 @@ h2 { font-weight: 700; font-size: 1.15rem; margin-bottom: var(--step); }
 .played { margin-left: auto; color: var(--ink-soft); }
 .played b { font-size: 1.5rem; color: var(--ink); }
 .columns { display: grid; grid-template-columns: minmax(0, 1fr) 21rem; gap: calc(5 * var(--step)); align-items: start; }
-.items { display: grid; gap: 3px; }
+.first, .items li { background: var(--sheet); border-top: 3px solid var(--hand, var(--ink-soft)); }
+.left { --hand: var(--left-hand); }
+.right { --hand: var(--right-hand); }
+.both { --hand: var(--together); }
+.first { padding: calc(2.5 * var(--step)) calc(3 * var(--step)); border-top-width: 6px; }
+.first h3 { font-family: var(--font-serif); font-size: 1.9rem; line-height: 1.25; text-wrap: balance; margin-top: 0.25rem; }
+.first .how { font-size: 1.25rem; margin-bottom: var(--step); }
+.first .soft { max-width: 40rem; }
+.first .acts { margin-top: calc(2 * var(--step)); gap: var(--step); }
+.items { display: grid; gap: 3px; margin-top: 3px; }
 /* The session is a flight too: each item stands a step further in than the one before. */
 .items li {
-  --hand: var(--ink-soft); margin-left: calc(min(var(--rise), 12) * 0.6rem); background: var(--sheet); border-top: 3px solid var(--hand);
-  padding: calc(1.25 * var(--step)) calc(2 * var(--step)); display: grid; grid-template-columns: 7.5rem minmax(0, 1fr) auto; gap: 0 calc(2 * var(--step)); align-items: center;
+  margin-left: calc(min(var(--rise), 12) * 0.6rem); padding: 0.45rem calc(2 * var(--step));
+  display: grid; grid-template-columns: 6rem minmax(0, 1fr) auto auto; gap: 0 calc(1.5 * var(--step)); align-items: center;
 }
-.items .left { --hand: var(--left-hand); }
-.items .right { --hand: var(--right-hand); }
-.items .both { --hand: var(--together); }
-.kind { color: var(--hand); font-weight: 600; line-height: 1.3; }
-.kind span { display: block; color: var(--ink-soft); font-weight: 400; font-size: 0.95rem; }
-h3 { font-weight: 600; font-size: 1.1rem; }
-.how { font-weight: 400; color: var(--ink-soft); margin-left: 0.6rem; }
+.kind { color: var(--hand, var(--ink-soft)); font-weight: 600; line-height: 1.3; }
+.what { line-height: 1.35; }
+.what b { font-weight: 600; }
+.what span { display: block; font-size: 0.95rem; }
 .acts { display: flex; gap: 0.25rem; align-items: center; }
 .items .break { background: transparent; border-top-style: dashed; }
+.none { background: var(--sheet); border-top: 6px solid var(--together); padding: calc(2.5 * var(--step)) calc(3 * var(--step)); display: grid; gap: calc(1.5 * var(--step)); justify-items: start; font-size: 1.15rem; }
+.skipped { margin-top: calc(2 * var(--step)); }
 .beside { display: grid; gap: calc(3 * var(--step)); }
-.coming { display: grid; gap: 0.15rem; margin-bottom: var(--step); }
+.coming { border-top: 1px solid var(--rule); padding-top: var(--step); }
+.coming summary { cursor: pointer; font-weight: 600; }
+.coming ol { margin: var(--step) 0; }
 .coming li { display: grid; grid-template-columns: 3.2rem 1fr; border-top: 1px solid var(--rule); padding: 0.25rem 0; }
 .skipped li { border-top: 1px solid var(--rule); }
 .note { display: flex; flex-wrap: wrap; gap: var(--step); align-items: center; }
 .note textarea { width: 100%; }
 a:not([class]) { text-decoration: underline; text-underline-offset: 3px; }
 @media (max-width: 62rem) { .columns { grid-template-columns: minmax(0, 1fr); } }
-@media (max-width: 44rem) { .items li { margin-left: 0; grid-template-columns: minmax(0, 1fr); gap: 0.35rem; } .acts { justify-content: space-between; } }
+@media (max-width: 44rem) { .items li { margin-left: 0; grid-template-columns: minmax(0, 1fr) auto auto; } .items .kind { grid-column: 1 / -1; } }
 </style>

@@ -1,15 +1,17 @@
 <script setup lang="ts">
+import { trendOf } from '#core/coach/trend'
 import { itemText } from '#core/words/coach'
+import { minutesText, trendTexts } from '#core/words/logbook'
 import type { Hands } from '#core/music/arrangement'
 
 useHead({ title: 'Logbook · Half Step' })
-const PAGE = 40
+const PAGE = 7
 const SPANS = [{ days: 30, label: '30 days' }, { days: 182, label: 'half a year' }, { days: 0, label: 'all' }] as const
 const DAY_MS = 86_400_000
 
 const { query: asked } = useRoute()
 const song = ref(typeof asked.song === 'string' ? asked.song : '')
-const part = ref('')
+const part = ref(typeof asked.part === 'string' ? asked.part : '')
 watch(song, () => { part.value = '' }, { flush: 'sync' })
 const hands = ref<Hands | ''>('')
 const span = ref<number>(182)
@@ -17,12 +19,14 @@ const opened = Date.now()
 const filter = computed(() => ({ ...(song.value ? { song: song.value } : {}), ...(part.value ? { part: part.value } : {}), ...(hands.value ? { hands: hands.value } : {}) }))
 const query = computed(() => ({ ...filter.value, ...(span.value ? { from: new Date(opened - span.value * DAY_MS).toISOString() } : {}) }))
 const { data: log } = await useFetch('/api/logbook', { query, deep: false })
-const { data: passes } = await useFetch('/api/passes', { query: computed(() => ({ limit: PAGE, ...filter.value })), deep: false })
-const { data: said } = await useFetch('/api/days', { query: { limit: 60 }, deep: false })
-const older = shallowRef<NonNullable<typeof passes.value>>([])
-watch(passes, () => { older.value = [] })
-const all = computed(() => [...passes.value ?? [], ...older.value])
-const more = computed(() => all.value.length > 0 && all.value.length % PAGE === 0)
+const dates = useDates()
+const { data: said } = await useFetch('/api/days', { query: { limit: 400 }, deep: false })
+
+const { data: sessions } = await useFetch('/api/logbook/sessions', { query: computed(() => ({ limit: PAGE, ...filter.value })), deep: false })
+const older = shallowRef<NonNullable<typeof sessions.value>>([])
+watch(sessions, () => { older.value = [] })
+const all = computed(() => [...sessions.value ?? [], ...older.value])
+const hasMore = computed(() => all.value.length > 0 && all.value.length % PAGE === 0)
 const chosen = ref<string[]>([])
 
 const totals = computed(() => {
@@ -30,26 +34,19 @@ const totals = computed(() => {
   const sum = (of: (day: (typeof days)[number]) => number) => days.reduce((total, day) => total + of(day), 0)
   return { days: days.length, minutes: sum(day => day.minutes), passes: sum(day => day.passes), clean: sum(day => day.clean) }
 })
-const days = computed(() => {
-  const groups = new Map<string, NonNullable<typeof passes.value>>()
-  for (const pass of all.value) {
-    const day = dayName(pass.startedAt)
-    groups.set(day, [...groups.get(day) ?? [], pass])
-  }
-  return [...groups].map(([day, some]) => ({ day, passes: some, minutes: Math.round(some.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000) }))
-})
-const words = computed(() => (said.value ?? []).filter(day => day.note || day.skipped.length))
+const trend = computed(() => trendTexts(trendOf((log.value?.days ?? []).map(day => ({ ...day, unsteadinessMs: day.unsteadinessMs ?? null })), log.value?.today ?? '')))
+const wordsOf = (day: string) => said.value?.find(one => one.day === day)
+const skippedOf = (day: string) => wordsOf(day)?.skipped.map(one => one.what ? itemText(one.what) : one.text).join('; ')
 
 async function showMore() {
   const oldest = all.value.at(-1)
   if (!oldest) return
-  older.value = [...older.value, ...await $fetch('/api/passes', { query: { limit: PAGE, before: oldest.startedAt, ...filter.value } })]
+  older.value = [...older.value, ...await $fetch('/api/logbook/sessions', { query: { limit: PAGE, before: oldest.day, ...filter.value } })]
 }
 
 function choose(id: string, on: boolean) {
   chosen.value = on ? [...chosen.value, id].slice(-2) : chosen.value.filter(one => one !== id)
 }
-const hoursText = (minutes: number) => minutes < 90 ? `${Math.round(minutes)} min` : `${Math.floor(minutes / 60)} h ${Math.round(minutes % 60)} min`
 </script>
 
 <template>
@@ -79,25 +76,83 @@ const hoursText = (minutes: number) => minutes < 90 ? `${Math.round(minutes)} mi
         >{{ one.label }}</option></select></label>
       </form>
     </header>
-    <p
+    <div
       v-if="!all.length"
-      class="soft"
+      class="none"
     >
-      No pass has been kept yet{{ song || hands ? ' of these' : '' }}. Every time through a loop will stand here.
-    </p>
+      <p>Nothing here yet{{ song || hands ? ' for this choice' : '' }}. Each pass will appear here.</p>
+      <UButton
+        v-if="!song && !hands"
+        to="/"
+        variant="outline"
+        icon="i-lucide-play"
+      >
+        Go to today’s session
+      </UButton>
+    </div>
     <template v-else>
       <p class="totals figure">
-        <span><b>{{ hoursText(totals.minutes) }}</b> at the keys</span>
+        <span><b>{{ minutesText(totals.minutes) }}</b> at the keys</span>
         <span><b>{{ totals.days }}</b> {{ totals.days === 1 ? 'day' : 'days' }}</span>
-        <span><b>{{ totals.passes.toLocaleString('en-GB') }}</b> passes</span>
-        <span><b>{{ totals.clean.toLocaleString('en-GB') }}</b> clean</span>
+        <span><b>{{ dates.number(totals.passes) }}</b> passes</span>
+        <span><b>{{ dates.number(totals.clean) }}</b> clean</span>
       </p>
+      <section
+        v-if="trend.length"
+        class="trend"
+        aria-label="Lately"
+      >
+        <p
+          v-for="text in trend"
+          :key="text"
+        >
+          {{ text }}
+        </p>
+      </section>
       <ClientOnly>
+        <section aria-labelledby="sessions">
+          <h2 id="sessions">
+            Sessions
+          </h2>
+          <SessionLine
+            v-for="session in all"
+            :key="session.day"
+            :session="session"
+            :note="wordsOf(session.day)?.note"
+            :skipped="skippedOf(session.day)"
+            :filter="filter"
+            :chosen="chosen"
+            @choose="choose"
+          />
+          <UButton
+            v-if="hasMore"
+            variant="outline"
+            size="sm"
+            class="more"
+            @click="showMore"
+          >
+            Earlier days
+          </UButton>
+        </section>
+        <p
+          v-if="chosen.length === 2"
+          class="compare"
+        >
+          <UButton :to="{ path: '/passes/compare', query: { a: chosen[0], b: chosen[1] } }">
+            Compare selected passes
+          </UButton>
+        </p>
+        <h2>{{ song ? 'This song in pictures' : 'In pictures' }}</h2>
+        <p
+          v-if="!song"
+          class="soft"
+        >
+          Choose a song above to see where mistakes happen, what comes early or late, and how many passes each step took.
+        </p>
         <div
           v-if="log"
           class="pictures"
         >
-          <DaysChart :days="log.days" />
           <TempoChart :tempos="log.tempos" />
           <SteadinessChart :days="log.days" />
           <template v-if="song">
@@ -108,62 +163,12 @@ const hoursText = (minutes: number) => minutes < 90 ? `${Math.round(minutes)} mi
               :hands="hands"
             />
           </template>
-          <p
-            v-else
-            class="soft hint"
-          >
-            Choose a song to see where it fails, what comes early or late, and how many passes its gates took.
-          </p>
+          <DaysChart :days="log.days" />
         </div>
-        <section
-          v-if="words.length"
-          aria-labelledby="words"
-        >
-          <h2 id="words">
-            In your own words
-          </h2>
-          <ul class="words">
-            <li
-              v-for="day in words"
-              :key="day.day"
-            >
-              <b>{{ dayName(`${day.day}T12:00:00`) }}</b> {{ day.note }}<span
-                v-if="day.skipped.length"
-                class="soft"
-              > Skipped: {{ day.skipped.map(one => one.what ? itemText(one.what) : one.text).join('; ') }}</span>
-            </li>
-          </ul>
-        </section>
-        <p
-          v-if="chosen.length === 2"
-          class="compare"
-        >
-          <UButton :to="{ path: '/passes/compare', query: { a: chosen[0], b: chosen[1] } }">
-            Compare the two chosen
-          </UButton>
-        </p>
-        <section
-          v-for="{ day, passes: dayPasses, minutes } in days"
-          :key="day"
-        >
-          <h2>{{ day }} <span class="figure">{{ dayPasses.length }} {{ dayPasses.length === 1 ? 'pass' : 'passes' }}, {{ minutes < 1 ? 'under a minute' : `${minutes} min` }}</span></h2>
-          <PassTable
-            :passes="dayPasses"
-            :chosen="chosen"
-            @choose="choose"
-          />
-        </section>
       </ClientOnly>
       <div class="acts">
-        <UButton
-          v-if="more"
-          variant="outline"
-          @click="showMore"
-        >
-          Earlier passes
-        </UButton>
         <p>
-          Everything as a file: <a href="/api/logbook/export?format=csv">CSV</a> · <a href="/api/logbook/export?format=json">JSON</a>
+          Export everything: <a href="/api/logbook/export?format=csv">CSV</a> · <a href="/api/logbook/export?format=json">JSON</a>
         </p>
       </div>
     </template>
@@ -176,15 +181,13 @@ header, .filters { display: flex; flex-wrap: wrap; gap: var(--step) calc(3 * var
 .filters { justify-content: start; }
 h1 { font-size: 2.25rem; line-height: 1.2; }
 h2 { font-weight: 700; font-size: 1.15rem; margin: calc(4 * var(--step)) 0 var(--step); }
-h2::first-letter { text-transform: uppercase; }
-h2 span { color: var(--ink-soft); font-weight: 400; margin-left: var(--step); }
 .totals { display: flex; flex-wrap: wrap; gap: calc(1 * var(--step)) calc(5 * var(--step)); margin: calc(2 * var(--step)) 0; color: var(--ink-soft); }
 .totals b { color: var(--ink); font-size: 1.35rem; }
 .pictures { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(100%, 32rem), 1fr)); gap: calc(2 * var(--step)); }
-.hint { align-self: center; text-align: center; }
-.words { display: grid; gap: 0.35rem; }
-.words li { border-top: 1px solid var(--rule); padding-top: 0.35rem; white-space: pre-line; }
-.words b::first-letter { text-transform: uppercase; }
+.more { margin-top: calc(1.5 * var(--step)); }
+.pictures { margin-top: var(--step); }
+.trend { margin: calc(2 * var(--step)) 0 calc(3 * var(--step)); border-left: 4px solid var(--together); padding-left: calc(2 * var(--step)); font-size: 1.1rem; max-width: 60rem; }
+.none { display: grid; gap: calc(1.5 * var(--step)); justify-items: start; padding: calc(3 * var(--step)) 0; color: var(--ink-soft); }
 .compare { position: sticky; bottom: var(--step); z-index: 2; margin-top: var(--step); }
 .acts { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: center; gap: calc(2 * var(--step)); margin-top: calc(3 * var(--step)); }
 .acts a { text-decoration: underline; }

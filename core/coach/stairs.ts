@@ -52,6 +52,18 @@ export interface Stairs {
 /** A pass that is asked for, in plain fields. */
 export interface ShownPass { kind: UnitKind, names: readonly string[], first: number, stretch: Stretch, isWhole: boolean, place: StretchPlace, hands: Hands, mode: 'own-time' | 'steady', bpm: number, meter: Meter, isSpot: boolean, isNew?: true, because: Reason }
 
+/** How far each hand of a part and both together are: of the steps to its tempo, the share that is reached; null for a hand that rests. */
+export type ReachedShares = Record<Hands, number | null>
+
+/** The stairs drawn small: one entry a part. */
+export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[] => parts.map((flights) => {
+  const of = (hands: Hands): number | null => {
+    const treads = flights.find(flight => flight.hands === hands)?.treads
+    return treads ? treads.filter(tread => tread.isReached).length / treads.length : null
+  }
+  return { left: of('left'), right: of('right'), both: of('both') }
+})
+
 /** `today`: the passes of the day, oldest first. */
 export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): Stairs {
   const open = new Set(openStages(plan, standing).map(stage => stage.key))

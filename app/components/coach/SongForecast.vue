@@ -1,30 +1,23 @@
 <script setup lang="ts">
 import type { Cut } from '#core/coach/cuts'
 import { cutText } from '#core/words/coach'
+import { fitsText, forecastText } from '#core/words/forecast'
 import type { Forecast } from '#core/coach/forecast'
 
 /** How far the song is, when it will be ready, and whether that is in time. */
 const props = defineProps<{
   song: { id: string, title: string, targetDate: string | null, targetShare: number, minutesPerDay: number, forecast: Forecast | null, cuts: Cut[] }
   progress: number
+  /** Without the song's name, on its own page. */
+  isNameless?: boolean
 }>()
 const emit = defineEmits<{ changed: [] }>()
 const problem = ref('')
 
-const YEAR_MS = 365 * 86_400_000
-const date = (ms: number) => new Date(ms).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: new Date(ms).getFullYear() === new Date().getFullYear() ? undefined : 'numeric' })
+const dates = useDates()
 const percent = computed(() => Math.round(100 * props.progress))
-const when = computed(() => {
-  const { forecast } = props.song
-  if (!forecast) return props.progress >= 0.97 ? 'It is ready.' : 'After four days and some forty minutes of practice there is a forecast here.'
-  if (forecast.likelyMs === forecast.latestMs && forecast.likelyMs <= Date.now()) return 'It is ready.'
-  const perDay = `${Math.max(1, Math.round(props.song.minutesPerDay))} ${Math.round(props.song.minutesPerDay) > 1 ? 'minutes' : 'minute'} of playing a day`
-  if (forecast.earliestMs > Date.now() + YEAR_MS) return `At ${perDay} it would take more than a year.`
-  if (forecast.likelyMs > Date.now() + YEAR_MS) return 'It is too early to say when it will be ready.'
-  return `At ${perDay}, ready about ${date(forecast.likelyMs)}; in eight cases of ten between ${date(forecast.earliestMs)} and ${date(forecast.latestMs)}.`
-})
-const FITS = { yes: 'In time for', perhaps: 'Perhaps in time for', no: 'Not in time for' } as const
-const fits = computed(() => props.song.targetDate && props.song.forecast?.fits ? `${FITS[props.song.forecast.fits]} ${date(Date.parse(`${props.song.targetDate}T12:00:00`))}.` : '')
+const when = computed(() => forecastText({ progress: props.progress, forecast: props.song.forecast, minutesPerDay: props.song.minutesPerDay }, Date.now(), dates.date))
+const fits = computed(() => props.song.targetDate && props.song.forecast?.fits ? fitsText(props.song.forecast.fits, dates.date(props.song.targetDate)) : '')
 
 async function change(body: { targetDate?: string | null, targetShare?: number }) {
   problem.value = ''
@@ -41,25 +34,25 @@ const SHARES = [0.6, 0.7, 0.8, 0.9, 1, 1.1]
 <template>
   <section
     class="forecast"
-    :aria-label="`How far ${song.title} is`"
+    :aria-label="`Progress: ${song.title}`"
   >
-    <h2>
+    <h2 v-if="!isNameless">
       <NuxtLink :to="`/songs/${song.id}`">{{ song.title }}</NuxtLink>
     </h2>
     <div
       class="way"
       role="img"
-      :aria-label="`${percent} % of the way`"
+      :aria-label="`${percent} % done`"
     >
       <i :style="{ width: `${percent}%` }" />
     </div>
-    <p><b class="figure">{{ percent }} %</b> of the way. {{ when }}</p>
-    <label class="fields goal">To be ready by <input
+    <p><b class="figure">{{ percent }} %</b> done. {{ when }}</p>
+    <label class="fields goal">Ready by <input
       type="date"
       :value="song.targetDate ?? ''"
       @change="setDate"
     ></label>
-    <label class="fields goal">At <select
+    <label class="fields goal">at <select
       :value="song.targetShare"
       @change="change({ targetShare: Number(($event.target as HTMLSelectElement).value) })"
     ><option

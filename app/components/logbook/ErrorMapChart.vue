@@ -9,9 +9,9 @@ const NEWEST_DAYS = 5
 const { data: map } = await useFetch('/api/logbook/errors', { query: computed(() => props.filter), deep: false })
 const worst = computed(() => {
   const found = map.value
-  if (!found || found.days.length === 0) return 'Nothing of it was practised yet.'
+  if (!found || found.days.length === 0) return 'Not practised yet.'
   const hardest = hardestBar(found, NEWEST_DAYS)
-  return hardest ? `Of late it fails most often in bar ${hardest.bar}: in ${Math.round(100 * hardest.share)} % of the passes over it.` : 'Of late it fails nowhere.'
+  return hardest ? `Recent mistakes cluster in bar ${hardest.bar}: ${Math.round(100 * hardest.share)} % of the passes through it.` : 'No recent mistakes.'
 })
 
 /** Each cell is drawn: so many at most, and so many columns, gathering days. */
@@ -32,20 +32,20 @@ const figure = computed(() => {
         color: cells.map(cell => cell.percent), cmin: 0, cmax: 100, colorscale: [[0, token('--tread')], [1, token('--heard-wrong')]] as [number, string][], showscale: true,
         colorbar: { ticksuffix: ' %', thickness: 12, outlinewidth: 0 }, line: { color: token('--sheet'), width: 1 },
       },
-      hoverinfo: 'text' as const, hovertext: cells.map(({ span, place, percent }) => `bar ${bars[place]}, ${spanText(spans[span]!)}: failed in ${Math.round(percent)} % of passes`),
+      hoverinfo: 'text' as const, hovertext: cells.map(({ span, place, percent }) => `bar ${bars[place]}, ${spanText(spans[span]!)}: mistakes in ${Math.round(percent)} % of passes`),
     }],
-    layout: framed('Where it fails: bars by days', {
+    layout: framed('Where mistakes happen: bars by days', {
       bargap: 0, barmode: 'overlay' as const, xaxis: { tickvals: dayTicks, ticktext: dayTicks.map(span => shortDay(spans[span]!.from)), showgrid: false },
       yaxis: { autorange: 'reversed', tickvals: barTicks, ticktext: barTicks.map(place => `${bars[place]}`), title: { text: 'bar' }, showgrid: false },
     }),
   })
 })
-const shortDay = (day: string) => new Date(`${day}T12:00:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
+const { shortDate: shortDay } = useDates()
 </script>
 
 <template>
   <PlotFigure
-    :label="`Where the song fails, bars by days: ${worst}`"
+    :label="`Where mistakes happen, bars by days: ${worst}`"
     :figure="figure"
   >
     {{ worst }}

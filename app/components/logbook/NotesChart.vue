@@ -24,7 +24,7 @@ const words = computed(() => {
   const known = (notes.value ?? []).filter(note => note.count >= ENOUGH)
   const furthest = greatest(known, note => Math.abs(note.middle))
   if (!furthest) return 'Not enough passes with the click yet.'
-  return `Furthest from its time: ${placeWords(furthest)}, ${furthest.hand} hand, ${Math.round(Math.abs(furthest.middle))} ms ${furthest.middle > 0 ? 'late' : 'early'}, the middle of ${furthest.count} passes. The lines span the middle half of them.`
+  return `Furthest off the beat: ${placeWords(furthest)}, ${furthest.hand} hand, ${Math.round(Math.abs(furthest.middle))} ms ${furthest.middle > 0 ? 'late' : 'early'}, median of ${furthest.count} passes. The lines span the middle half of them.`
 })
 </script>
 

@@ -19,6 +19,10 @@ interface LoggedPass {
   found: Finding[] | null
   sentence: string | null
   place: StretchPlace | null
+  fromN: number
+  fromD: number
+  toN: number
+  toD: number
   cleanBut: FindingKind[]
   cleanBefore: boolean | null
   mode: 'steady' | 'free' | 'own-time'
@@ -29,6 +33,11 @@ interface LoggedPass {
 defineProps<{ passes: readonly LoggedPass[], chosen: readonly string[] }>()
 defineEmits<{ choose: [id: string, on: boolean] }>()
 const { told } = useWording()
+const dates = useDates()
+/** The same bars and hands again, in the same way. */
+const againLink = ({ partId, hands, bpm, mode, place, fromN, fromD, toN, toD }: LoggedPass) => standLink(partId!, {
+  hands, bpm, mode: mode === 'own-time' ? mode : 'steady', stretch: place === null ? undefined : { from: { n: fromN, d: fromD }, to: { n: toN, d: toD } },
+})
 const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'together' }
 </script>
 
@@ -86,12 +95,12 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
           :key="pass.id"
         >
           <td class="figure">
-            {{ timeOfDay(pass.startedAt) }}
+            {{ dates.timeOfDay(pass.startedAt) }}
           </td>
           <td>
             <NuxtLink
               v-if="pass.partId"
-              :to="{ path: `/stand/${pass.partId}`, query: { hands: pass.hands, bpm: pass.bpm } }"
+              :to="againLink(pass)"
             >{{ pass.songTitle }}: {{ passName(pass) }}</NuxtLink>
             <template v-else>
               {{ pass.songTitle }}: {{ passName(pass) }}
@@ -114,7 +123,7 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
             >✓</span> <NuxtLink :to="`/passes/${pass.id}`">{{ told(pass) }}</NuxtLink><i
               v-if="pass.cleanBefore !== null"
               class="remark"
-            >judged anew: it was called {{ pass.cleanBefore ? 'clean' : 'not clean' }} when it was played</i><i
+            >reassessed; it counted as {{ pass.cleanBefore ? 'clean' : 'not clean' }} when it was played</i><i
               v-if="pass.remark"
               class="remark"
             >“{{ pass.remark }}”</i>
@@ -122,14 +131,14 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
           <td>
             <a
               :href="`/api/passes/${pass.id}/take`"
-              :aria-label="`Take of ${timeOfDay(pass.startedAt)} as MIDI`"
+              :aria-label="`Take of ${dates.timeOfDay(pass.startedAt)} as MIDI`"
             >MIDI</a>
           </td>
           <td>
             <input
               type="checkbox"
               :checked="chosen.includes(pass.id)"
-              :aria-label="`Compare the pass of ${timeOfDay(pass.startedAt)}`"
+              :aria-label="`Compare the pass of ${dates.timeOfDay(pass.startedAt)}`"
               @change="$emit('choose', pass.id, ($event.target as HTMLInputElement).checked)"
             >
           </td>

@@ -13,7 +13,7 @@ const figure = computed(() => {
       name, type: 'scatter' as const, mode: some.length > MOST_POINTS ? 'lines' as const : 'lines+markers' as const, x: some.map(one => one.day), y: some.map(one => one.bpm),
       line: { color: token(color) }, marker: { symbol, color: token(color), size: 8 }, hovertemplate: '%{x}: %{y:.0f} bpm<extra></extra>',
     })),
-    layout: framed('Fastest clean pass of the day, quarter notes a minute', { xaxis: { type: 'date' } }),
+    layout: framed('Fastest clean pass of each day, bpm', { xaxis: { type: 'date' } }),
   })
 })
 const fastest = computed(() => Math.round(Math.max(0, ...props.tempos.map(one => one.bpm))))

@@ -34,12 +34,13 @@ const props = defineProps<{
     remark: string
   }
 }>()
+const dates = useDates()
 const remark = ref(props.review.remark)
 const said = ref('')
 async function keepRemark() {
   try {
     await $fetch(`/api/passes/${props.review.id}`, { method: 'PATCH', body: { remark: remark.value } })
-    said.value = 'Kept.'
+    said.value = 'Saved.'
   }
   catch (error) { said.value = messageOf(error) }
 }
@@ -98,8 +99,8 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
       <div>
         <h1>{{ review.song.title }}</h1>
         <p class="facts figure">
-          {{ passName(review) }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)} with the click` : mode === 'own-time' ? 'in your own time' : `found at ${tempoText(bpm, meter)}, without a click` }} ·
-          <ClientOnly>{{ dayName(review.startedAt) }}, {{ timeOfDay(review.startedAt) }}</ClientOnly>
+          {{ passName(review) }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)}, with the click` : mode === 'own-time' ? 'in your own time' : `about ${tempoText(bpm, meter)}, no click` }} ·
+          <ClientOnly>{{ dates.dayName(review.startedAt) }}, {{ dates.timeOfDay(review.startedAt) }}</ClientOnly>
         </p>
       </div>
       <nav aria-label="This pass">
@@ -116,52 +117,30 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
       v-if="review.cleanBefore !== null"
       class="anew"
     >
-      Judged anew: the ear hears more than it did when this was played. It was called {{ review.cleanBefore ? 'clean' : 'not clean' }} then, and is {{ assessment.summary.clean ? 'clean' : 'not clean' }} now. What you reached with it stays reached.
+      Reassessed: the program hears more than it did when this was played. It counted as {{ review.cleanBefore ? 'clean' : 'not clean' }} then and is {{ assessment.summary.clean ? 'clean' : 'not clean' }} now. Steps you reached with it stay reached.
     </p>
 
     <ul
       v-if="mode !== 'own-time'"
       class="conditions"
-      aria-label="What a clean pass has"
+      aria-label="What makes a pass clean"
     >
       <li
         v-for="condition in conditions"
         :key="condition.name"
         :class="{ met: condition.isMet }"
       >
-        <b aria-hidden="true">{{ condition.isMet ? '✓' : '▸' }}</b><span class="sr-only">{{ condition.isMet ? 'met:' : 'not yet:' }}</span> {{ condition.name }}
+        <b aria-hidden="true">{{ condition.isMet ? '✓' : '▸' }}</b><span class="sr-only">{{ condition.isMet ? 'yes:' : 'not yet:' }}</span> {{ condition.name }}
       </li>
     </ul>
 
-    <ol class="findings">
-      <li
-        v-for="(finding, index) in findings"
-        :key="index"
-        :class="{ first: index === 0 }"
-      >
-        <p>{{ finding.text }}</p>
-        <UButton
-          v-if="finding.place"
-          size="sm"
-          variant="ghost"
-          icon="i-lucide-map-pin"
-          :aria-label="`Show bar ${finding.place.bar} in the notes`"
-          @click="show(finding.place)"
-        >
-          Show
-        </UButton>
-        <UButton
-          v-if="finding.alone"
-          size="sm"
-          variant="outline"
-          icon="i-lucide-repeat-1"
-          :to="finding.alone.to"
-        >
-          {{ finding.alone.words }}
-        </UButton>
-      </li>
-    </ol>
-
+    <FindingLine
+      v-for="finding in findings.slice(0, 1)"
+      :key="finding.text"
+      class="lead"
+      :finding="finding"
+      @show="show"
+    />
     <div class="page">
       <PartNotation
         :arrangement="arrangement"
@@ -183,11 +162,22 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
       />
     </div>
 
+    <section
+      v-if="mode !== 'own-time'"
+      aria-label="Timing of each note"
+    >
+      <DeviationChart
+        :assessment="assessment"
+        :chosen="chosen"
+        @choose="chosen = $event"
+      />
+    </section>
+
     <form
       class="fields remark"
       @submit.prevent="keepRemark"
     >
-      <label for="remark">In your own words</label>
+      <label for="remark">Your notes on this pass</label>
       <input
         id="remark"
         v-model="remark"
@@ -197,62 +187,59 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
         type="submit"
         variant="outline"
       >
-        Keep
+        Save
       </UButton>
       <span role="status">{{ said }}</span>
     </form>
 
-    <section
-      v-if="mode !== 'own-time'"
-      aria-labelledby="deviations"
+    <details
+      v-if="findings.length > 1"
+      open
     >
-      <h2 id="deviations">
-        Where the notes lay
-      </h2>
-      <DeviationChart
-        :assessment="assessment"
-        :chosen="chosen"
-        @choose="chosen = $event"
-      />
-    </section>
-
-    <section aria-labelledby="measures">
-      <h2 id="measures">
-        What was measured
-      </h2>
+      <summary><h2>What else was found ({{ findings.length - 1 }})</h2></summary>
+      <div class="findings">
+        <FindingLine
+          v-for="(finding, index) in findings.slice(1)"
+          :key="index"
+          :finding="finding"
+          @show="show"
+        />
+      </div>
+    </details>
+    <details>
+      <summary><h2>Measurements</h2></summary>
       <MeasureTable :measures="assessment.measures" />
-    </section>
-
-    <section aria-labelledby="notes">
-      <h2 id="notes">
-        Note by note
-      </h2>
+    </details>
+    <details>
+      <summary><h2>Note by note</h2></summary>
       <NoteTable
         :notes="assessment.notes"
         :arrangement="arrangement"
         :chosen="chosen"
         @choose="chosen = $event"
       />
-    </section>
+    </details>
   </article>
 </template>
 
 <style scoped>
-.remark { display: flex; flex-wrap: wrap; gap: var(--step); align-items: center; }
+.remark { margin: calc(2 * var(--step)) 0; display: flex; flex-wrap: wrap; gap: var(--step); align-items: center; }
 .remark input { flex: 1; min-width: 12rem; }
 header { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: end; gap: calc(2 * var(--step)); }
 h1 { font-size: 2rem; line-height: 1.25; }
-h2 { font-weight: 700; font-size: 1.2rem; margin: calc(4 * var(--step)) 0 var(--step); }
+h2 { font-weight: 700; font-size: 1.1rem; display: inline; }
+details { border-top: 1px solid var(--rule); padding: var(--step) 0; }
+summary { cursor: pointer; padding: 0.25rem 0; }
+.lead { margin: calc(2 * var(--step)) 0 calc(2.5 * var(--step)); border-left: 4px solid var(--together); padding-left: calc(2 * var(--step)); }
+.lead :deep(p) { font-family: var(--font-serif); font-size: 1.4rem; line-height: 1.35; }
+.page + section { margin-top: calc(2 * var(--step)); }
 .facts { color: var(--ink-soft); }
 nav { display: flex; flex-wrap: wrap; gap: var(--step) calc(2 * var(--step)); }
 nav a { text-decoration: underline; text-underline-offset: 3px; padding: 0.2rem 0; }
-/* The steps again: the first thing to do stands highest. */
 .anew { margin-top: calc(2 * var(--step)); padding: var(--step) calc(2 * var(--step)); border-left: 4px solid var(--rule); color: var(--ink-soft); }
 .conditions { display: flex; flex-wrap: wrap; gap: 0.25rem calc(3 * var(--step)); margin-top: calc(2 * var(--step)); color: var(--heard-missed); font-weight: 700; }
 .conditions .met { color: var(--ink-soft); font-weight: 400; }
 .conditions .met b { color: var(--heard-right); }
-.findings { margin: calc(2 * var(--step)) 0 calc(3 * var(--step)); border-left: 4px solid var(--together); }
-.findings li { display: flex; align-items: baseline; gap: calc(2 * var(--step)); justify-content: space-between; padding: 0.3rem 0 0.3rem calc(2 * var(--step)); }
-.findings .first p { font-family: var(--font-serif); font-size: 1.4rem; line-height: 1.35; }
+.findings { margin: var(--step) 0; }
 .page { border: 1px solid var(--rule); border-radius: 0.5rem; overflow: hidden; background: var(--sheet); }
 </style>

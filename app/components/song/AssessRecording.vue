@@ -45,16 +45,13 @@ function dropped(event: DragEvent) {
   <section
     class="recording"
     :class="{ over }"
-    aria-labelledby="recording"
+    aria-label="Assess a recording"
     @dragover.prevent="over = true"
     @dragleave="over = false"
     @drop.prevent="dropped"
   >
     <div>
-      <h2 id="recording">
-        Assess a recording
-      </h2>
-      <p>Drop a MIDI file of the whole song here, played at any tempo. It is heard note by note and kept in the Logbook.</p>
+      <p>Drop a MIDI file of the whole song here, played at any tempo. Every note is assessed and the result is kept in the Logbook.</p>
       <p
         v-if="problem"
         role="alert"
@@ -95,9 +92,8 @@ function dropped(event: DragEvent) {
 </template>
 
 <style scoped>
-.recording { margin-top: calc(3 * var(--step)); padding: calc(2 * var(--step)); border: 2px dashed var(--rule); border-radius: 0.5rem; display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); justify-content: space-between; align-items: center; }
+.recording { padding: calc(2 * var(--step)); border: 2px dashed var(--rule); border-radius: 0.5rem; display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); justify-content: space-between; align-items: center; }
 .over { border-color: var(--together); background: var(--sheet); }
-h2 { font-weight: 700; font-size: 1.15rem; }
 p { color: var(--ink-soft); max-width: 40rem; }
 .choose { display: flex; flex-wrap: wrap; align-items: center; gap: calc(2 * var(--step)); }
 </style>

@@ -50,7 +50,7 @@ const go = () => navigateTo(standLink(props.partId, {
     <label>, <select
       v-model="until"
       aria-label="How often"
-    ><option value="stopped">until I stop</option><option value="times">so many times</option><option value="clean-in-a-row">until so many in a row are clean</option></select></label>
+    ><option value="stopped">until I stop</option><option value="times">a number of times</option><option value="clean-in-a-row">until a number in a row are clean</option></select></label>
     <label v-if="until !== 'stopped'"><span class="sr-only">Count</span><input
       v-model.number="count"
       type="number"
@@ -69,6 +69,6 @@ const go = () => navigateTo(standLink(props.partId, {
 </template>
 
 <style scoped>
-.own { display: flex; flex-wrap: wrap; align-items: center; gap: var(--step) calc(1.5 * var(--step)); margin-bottom: calc(3 * var(--step)); }
+.own { display: flex; flex-wrap: wrap; align-items: center; gap: var(--step) calc(1.5 * var(--step)); }
 input { width: 5rem; }
 </style>

@@ -7,6 +7,7 @@ import type { Data } from 'plotly.js'
 useHead({ title: 'Two passes · Half Step' })
 const route = useRoute()
 const { sentenceOf } = useWording()
+const dates = useDates()
 const ids = [String(route.query.a ?? ''), String(route.query.b ?? '')]
 const answers = await Promise.all(ids.map(id => useFetch(`/api/passes/${id}/review`, { deep: false })))
 const problem = computed(() => answers.map(({ error }) => error.value).find(one => one))
@@ -22,7 +23,7 @@ const places = computed(() => [...new Map(passes.value.flatMap(pass => pass.asse
   .sort((a, b) => a.bar - b.bar || a.beat - b.beat).map(note => `${note.bar}:${note.beat}`))
 
 const figure = computed(() => {
-  const lines = passes.value.map(pass => ({ name: `${dayName(pass.startedAt)} ${timeOfDay(pass.startedAt)}`, notes: pass.assessment.notes.filter(note => note.outcome === 'right' && note.deviationMs !== null) }))
+  const lines = passes.value.map(pass => ({ name: `${dates.dayName(pass.startedAt)} ${dates.timeOfDay(pass.startedAt)}`, notes: pass.assessment.notes.filter(note => note.outcome === 'right' && note.deviationMs !== null) }))
   return (token: Token) => ({
     data: lines.map(({ name, notes }, index): Data => ({
       name, type: 'scatter', mode: 'lines+markers', x: notes.map(note => `${note.bar}:${note.beat}`), y: notes.map(note => note.deviationMs),
@@ -55,7 +56,7 @@ const figure = computed(() => {
                 :key="pass.id"
                 scope="col"
               >
-                <NuxtLink :to="`/passes/${pass.id}`">{{ passName(pass) }}, {{ howWords({ hands: pass.hands, mode: pass.mode === 'own-time' ? 'own-time' : 'steady', bpm: pass.bpm, meter: barAt(pass.arrangement, pass.stretch.from).meter }) }}</NuxtLink><br><ClientOnly>{{ dayName(pass.startedAt) }}, {{ timeOfDay(pass.startedAt) }}</ClientOnly>
+                <NuxtLink :to="`/passes/${pass.id}`">{{ passName(pass) }}, {{ howWords({ hands: pass.hands, mode: pass.mode === 'own-time' ? 'own-time' : 'steady', bpm: pass.bpm, meter: barAt(pass.arrangement, pass.stretch.from).meter }) }}</NuxtLink><br><ClientOnly>{{ dates.dayName(pass.startedAt) }}, {{ dates.timeOfDay(pass.startedAt) }}</ClientOnly>
               </th>
             </tr>
           </thead>

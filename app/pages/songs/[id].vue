@@ -2,6 +2,7 @@
 import { signatureText } from '#core/words/note-names'
 import { remarkText } from '#core/words/remarks'
 import { placedUnitText, reasonText } from '#core/words/coach'
+import type { ChosenStep } from '~/components/song/SongStairs.vue'
 
 const route = useRoute()
 /** The player's device says what day it is. */
@@ -53,6 +54,11 @@ const nextLink = computed(() => {
   return now && part ? standLink(part.id, { hands: now.hands, bpm: now.bpm, mode: now.mode, stretch: now.kind === 'part' && now.isWhole ? undefined : now.stretch, isLed: true }) : undefined
 })
 
+const chosen = ref<ChosenStep>({ place: next.value?.first ?? 0 })
+/** The part that the step was chosen in may be gone after the song was changed. */
+const chosenPart = computed(() => song.value?.parts[chosen.value.place] ?? song.value?.parts[0])
+const chosenStep = computed(() => chosen.value.hands && chosen.value.bpm !== undefined ? { hands: chosen.value.hands, bpm: chosen.value.bpm } : undefined)
+
 usePreparedPart(() => next.value && nextPart.value ? { partId: nextPart.value.id, stretch: next.value.stretch } : undefined)
 
 function rename() {
@@ -75,13 +81,36 @@ function rename() {
           <p class="facts figure">
             {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} · {{ song.bars }} bars · {{ signatureText(song.fifths) }}
           </p>
+          <nav
+            v-if="song.versions.length > 1"
+            class="versions"
+            aria-label="Editions"
+          >
+            <NuxtLink
+              v-for="version in song.versions"
+              :key="version.id"
+              :to="`/songs/${version.id}`"
+              :aria-current="version.id === song.id ? 'page' : undefined"
+            >
+              {{ version.edition || 'first edition' }}
+            </NuxtLink>
+          </nav>
         </div>
         <div class="acts">
           <UButton
             :to="`/workbench/${song.id}`"
+            variant="outline"
             icon="i-lucide-pencil-ruler"
           >
             Workbench
+          </UButton>
+          <UButton
+            variant="ghost"
+            color="neutral"
+            icon="i-lucide-notebook-text"
+            :to="{ path: '/logbook', query: { song: song.id } }"
+          >
+            Logbook
           </UButton>
           <UButton
             variant="ghost"
@@ -97,22 +126,14 @@ function rename() {
             icon="i-lucide-copy"
             @click="edition = ''; copying = true"
           >
-            Other version
-          </UButton>
-          <UButton
-            variant="ghost"
-            color="neutral"
-            icon="i-lucide-notebook-text"
-            :to="{ path: '/logbook', query: { song: song.id } }"
-          >
-            Logbook
+            New edition
           </UButton>
           <UButton
             v-if="song.archived"
             variant="outline"
             @click="change({ archived: false })"
           >
-            Take back
+            Restore
           </UButton>
           <UButton
             v-else
@@ -121,7 +142,7 @@ function rename() {
             icon="i-lucide-archive"
             @click="change({ archived: true })"
           >
-            Put away
+            Archive
           </UButton>
         </div>
       </header>
@@ -130,7 +151,7 @@ function rename() {
         role="status"
         class="away"
       >
-        This song is put away. Its passes stay in the Logbook; “Take back” undoes it.
+        This song is archived. Its passes stay in the Logbook; “Restore” brings it back.
       </p>
       <form
         v-if="renaming"
@@ -142,11 +163,11 @@ function rename() {
           maxlength="300"
           required
         ></label>
-        <label>By <input
+        <label>Composer <input
           v-model="composer"
           maxlength="300"
         ></label>
-        <label v-if="song.versions.length > 1">This version <input
+        <label v-if="song.versions.length > 1">Edition <input
           v-model="edition"
           maxlength="60"
         ></label>
@@ -167,39 +188,25 @@ function rename() {
       >
         {{ problem }}
       </p>
-      <nav
-        v-if="song.versions.length > 1"
-        class="versions"
-        aria-label="Versions of the song"
-      >
-        <NuxtLink
-          v-for="version in song.versions"
-          :key="version.id"
-          :to="`/songs/${version.id}`"
-          :aria-current="version.id === song.id ? 'page' : undefined"
-        >
-          {{ version.edition || 'first version' }}
-        </NuxtLink>
-      </nav>
       <form
         v-if="copying"
         class="rename fields"
         @submit.prevent="copy"
       >
-        <label>The other version is called <input
+        <label>Name of the new edition <input
           v-model="edition"
           maxlength="60"
           placeholder="simple"
           required
         ></label>
         <UButton type="submit">
-          Copy and change it
+          Duplicate and edit
         </UButton>
         <UButton
           variant="outline"
           :to="{ path: '/songs/add', query: { versionOf: song.id, edition: edition || undefined } }"
         >
-          Bring it from a file
+          Import from a file
         </UButton>
         <UButton
           variant="ghost"
@@ -208,73 +215,78 @@ function rename() {
           Cancel
         </UButton>
       </form>
+      <div class="now">
+        <p v-if="next">
+          <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b> {{ sentence(reasonText(next.because, next.meter)) }}
+        </p>
+        <p v-else>
+          <b>All goals reached.</b>
+        </p>
+        <UButton
+          v-if="nextLink"
+          :to="nextLink"
+          size="xl"
+          icon="i-lucide-play"
+        >
+          Continue
+        </UButton>
+      </div>
       <section
         class="way"
         aria-label="The stairs"
       >
-        <div class="now">
-          <p v-if="next">
-            <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b> {{ sentence(reasonText(next.because, next.meter)) }}
-          </p>
-          <p v-else>
-            <b>Everything is reached.</b>
-          </p>
-          <UButton
-            v-if="nextLink"
-            :to="nextLink"
-            size="xl"
-            icon="i-lucide-play"
-          >
-            Go on
-          </UButton>
-        </div>
         <LazySongStairs
+          v-model:chosen="chosen"
           hydrate-on-idle
           :stairs="song.stairs"
           :parts="song.parts"
           :letters="letters"
         />
         <p class="how">
-          Left hand from the left, right hand from the right; where they meet both go up together. A tread is a tempo: filled it is reached, half filled played clean, framed where you are. Any tread begins there. Parts with the same letter are the same music. {{ '⌒' }} is the seam to the next part, + the two back to back.
+          Each step is a tempo: filled = reached, half = played clean, framed = current. Left hand from the left, right hand from the right, both together on top. Choose a step or a part to see more about it. {{ '⌒' }} joins two parts at the seam, + plays them back to back.
         </p>
       </section>
-      <SongForecast
-        class="how-far"
-        :song="{ id: song.id, title: song.title, targetDate: song.targetDate, targetShare: song.targetShare, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
-        :progress="song.stairs.progress"
-        @changed="refresh()"
-      />
-      <p class="form">
-        <b>Form</b> {{ (song.sections.length > 1 ? song.sections : song.form).join(' – ') }}. New to learn: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand's notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand's; the rest comes back.
-      </p>
-      <OwnBars
-        v-if="song.parts[0]"
-        :part-id="song.parts[0].id"
-        :first-bar="song.firstBar"
-        :last-bar="song.lastBar"
-        :meter="song.meter"
-        :target-bpm="song.targetBpm"
-      />
-      <ol class="parts">
-        <li
-          v-for="(part, place) in song.parts"
-          :key="part.id"
-        >
-          <LazyPartNotes
-            hydrate-on-visible
-            :part="part"
-            :flights="song.stairs.parts[place] ?? []"
-            :song-id="song.id"
+      <div class="below">
+        <PartDetails
+          v-if="chosenPart"
+          :part="chosenPart"
+          :flights="song.stairs.parts[chosen.place] ?? []"
+          :song-id="song.id"
+          :chosen="chosenStep"
+        />
+        <div class="beside">
+          <SongForecast
+            is-nameless
+            :song="{ id: song.id, title: song.title, targetDate: song.targetDate, targetShare: song.targetShare, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
+            :progress="song.stairs.progress"
+            @changed="refresh()"
           />
-        </li>
-      </ol>
-      <AssessRecording :song-id="song.id" />
+          <p class="form">
+            <b>Form</b> {{ (song.sections.length > 1 ? song.sections : song.form).join(' – ') }}. New material: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand’s notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand’s; the rest repeats.
+          </p>
+        </div>
+      </div>
+      <details class="more">
+        <summary>Practise any bars</summary>
+        <OwnBars
+          v-if="song.parts[0]"
+          :part-id="song.parts[0].id"
+          :first-bar="song.firstBar"
+          :last-bar="song.lastBar"
+          :meter="song.meter"
+          :target-bpm="song.targetBpm"
+        />
+      </details>
+      <details class="more">
+        <summary>Assess a recording</summary>
+        <AssessRecording :song-id="song.id" />
+      </details>
       <details
         v-if="song.warnings.length"
-        class="warnings"
+        class="more"
       >
-        <summary>What the file holds that is not used ({{ song.warnings.length }})</summary>
-        <ul>
+        <summary>Not imported from the file ({{ song.warnings.length }})</summary>
+        <ul class="warnings">
           <li
             v-for="warning in song.warnings.map(remarkText)"
             :key="warning"
@@ -288,25 +300,26 @@ function rename() {
 </template>
 
 <style scoped>
-.song { max-width: 80rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
+.song { max-width: 80rem; margin: 0 auto; padding: calc(3 * var(--step)); }
 header { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: start; gap: calc(2 * var(--step)); }
-h1 { font-size: 2.25rem; line-height: 1.25; }
+h1 { font-size: 2.25rem; line-height: 1.25; overflow-wrap: anywhere; }
 .facts, .how { color: var(--ink-soft); }
-.form { margin-bottom: calc(2 * var(--step)); max-width: 60rem; }
-.facts { margin-top: var(--step); }
 .how { max-width: 60rem; font-size: 0.95rem; }
 .acts { display: flex; flex-wrap: wrap; gap: var(--step); }
 .away { padding: calc(1.5 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; margin-top: calc(2 * var(--step)); }
 .rename { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; margin-top: calc(2 * var(--step)); }
-
-.versions { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: var(--step); }
+.versions { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: 0.25rem; }
 .versions a { border-bottom: 3px solid transparent; }
 .versions a[aria-current] { border-color: var(--together); font-weight: 600; }
-.way { display: grid; gap: calc(2 * var(--step)); margin: calc(3 * var(--step)) 0; }
-.now { display: flex; flex-wrap: wrap; align-items: center; justify-content: space-between; gap: var(--step) calc(3 * var(--step)); }
+.now { display: flex; flex-wrap: wrap; align-items: center; justify-content: space-between; gap: var(--step) calc(3 * var(--step)); margin-top: calc(2 * var(--step)); padding: calc(1.5 * var(--step)) calc(2 * var(--step)); background: var(--sheet); border-top: 3px solid var(--together); }
 .now p { flex: 1 1 24rem; font-size: 1.1rem; }
-.how-far { max-width: 44rem; margin-bottom: calc(3 * var(--step)); }
-.parts { display: grid; gap: calc(2 * var(--step)); grid-template-columns: repeat(auto-fill, minmax(min(100%, 22rem), 1fr)); }
-.warnings { margin-top: calc(4 * var(--step)); color: var(--ink-soft); }
-.warnings ul { list-style: disc; padding-left: 1.5rem; }
+.way { display: grid; gap: calc(2 * var(--step)); margin: calc(2.5 * var(--step)) 0; }
+.below { display: grid; grid-template-columns: minmax(0, 1fr) 23rem; gap: calc(4 * var(--step)); align-items: start; margin-bottom: calc(3 * var(--step)); }
+.beside { display: grid; gap: calc(2 * var(--step)); }
+.more { border-top: 1px solid var(--rule); padding: var(--step) 0; }
+.more:last-child { border-bottom: 1px solid var(--rule); }
+.more summary { cursor: pointer; font-weight: 600; padding: 0.25rem 0; }
+.more > :not(summary) { margin: var(--step) 0 calc(1.5 * var(--step)); }
+.warnings { list-style: disc; padding-left: 1.5rem; color: var(--ink-soft); }
+@media (max-width: 62rem) { .below { grid-template-columns: minmax(0, 1fr); } }
 </style>

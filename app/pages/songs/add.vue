@@ -20,7 +20,7 @@ const WAYS = [
   { value: 'chart', label: 'From a chord chart', icon: 'i-lucide-align-left' },
   { value: 'play', label: 'Play it in', icon: 'i-lucide-piano' },
 ] as const
-const way = ref<(typeof WAYS)[number]['value']>('file')
+const way = ref<(typeof WAYS)[number]['value']>(WAYS.find(one => one.value === route.query.from)?.value ?? 'file')
 const input = useTemplateRef('input')
 const over = ref(false)
 const chart = ref('')

@@ -1,13 +1,20 @@
 <script setup lang="ts">
 import { CARE } from '#core/words/coach'
+import type { SongFilter, SongOrder } from '~/utils/songsShown'
 
 useHead({ title: 'Songs · Half Step' })
 const { data: songs, refresh } = await useFetch('/api/songs')
-const { data: putAway, refresh: refreshPutAway } = await useFetch('/api/songs', { query: { archived: true } })
+const { data: archived, refresh: refreshArchived } = await useFetch('/api/songs', { query: { archived: true } })
 
-async function takeBack(id: string) {
+const wanted = ref('')
+const order = ref<SongOrder>('last-played')
+const filter = ref<SongFilter>('all')
+const shown = computed(() => songsShown(songs.value ?? [], { wanted: wanted.value, order: order.value, filter: filter.value }))
+const isMany = computed(() => (songs.value?.length ?? 0) > MOST_UNSORTED)
+
+async function restore(id: string) {
   await $fetch(`/api/songs/${id}`, { method: 'PATCH', body: { archived: false } })
-  await Promise.all([refresh(), refreshPutAway()])
+  await Promise.all([refresh(), refreshArchived()])
 }
 </script>
 
@@ -15,6 +22,28 @@ async function takeBack(id: string) {
   <div class="songs">
     <header>
       <h1>Songs</h1>
+      <form
+        v-if="isMany"
+        class="fields find"
+        role="search"
+        @submit.prevent
+      >
+        <label><span class="sr-only">Search songs</span><input
+          v-model="wanted"
+          type="search"
+          placeholder="Title or composer"
+        ></label>
+        <label>Show <select v-model="filter"><option
+          v-for="(label, value) in SONG_FILTERS"
+          :key="value"
+          :value="value"
+        >{{ label }}</option></select></label>
+        <label>Sort by <select v-model="order"><option
+          v-for="(label, value) in SONG_ORDERS"
+          :key="value"
+          :value="value"
+        >{{ label }}</option></select></label>
+      </form>
       <UButton
         to="/songs/add"
         icon="i-lucide-plus"
@@ -23,44 +52,81 @@ async function takeBack(id: string) {
         Add a song
       </UButton>
     </header>
-    <ul v-if="songs?.length">
+    <ul v-if="shown.length">
       <li
-        v-for="song in songs"
+        v-for="song in shown"
         :key="song.id"
       >
-        <NuxtLink :to="`/songs/${song.id}`">
-          <span class="song-title">{{ song.title }}<span
-            v-if="song.edition"
-            class="facts"
-          > {{ song.edition }}</span></span>
-          <span class="facts figure">{{ song.bars }} bars in {{ song.parts }} parts</span>
-          <span class="facts"><template v-if="song.passes">{{ song.passes }} passes, last <ClientOnly>{{ dayName(song.lastPractised) }}</ClientOnly></template><template v-else>not begun</template></span>
-        </NuxtLink>
+        <LazySongLine
+          hydrate-on-visible
+          :song="song"
+        />
       </li>
     </ul>
     <p
-      v-else
+      v-else-if="songs?.length"
       class="empty"
     >
-      There is no song here yet. Add a score, a MIDI file or a chord chart to begin, or play something in.
+      No song matches. <button
+        type="button"
+        class="link"
+        @click="wanted = ''; filter = 'all'"
+      >
+        Show all
+      </button>
     </p>
-    <details
-      v-if="putAway?.length"
-      class="put-away"
+    <section
+      v-else
+      class="empty"
+      aria-labelledby="none"
     >
-      <summary>Put away ({{ putAway.length }})</summary>
-      <ul aria-label="Put away">
+      <h2 id="none">
+        No songs yet
+      </h2>
+      <p>Add one and it will be split into short parts, each with its own stairs to climb.</p>
+      <p class="ways">
+        <UButton
+          to="/songs/add"
+          icon="i-lucide-file-music"
+          variant="outline"
+        >
+          Open a score or MIDI file
+        </UButton>
+        <UButton
+          :to="{ path: '/songs/add', query: { from: 'chart' } }"
+          icon="i-lucide-text"
+          variant="outline"
+        >
+          Type a chord chart
+        </UButton>
+        <UButton
+          :to="{ path: '/songs/add', query: { from: 'play' } }"
+          icon="i-lucide-piano"
+          variant="outline"
+        >
+          Play it in
+        </UButton>
+      </p>
+    </section>
+    <details
+      v-if="archived?.length"
+      class="archived"
+    >
+      <summary>Archived ({{ archived.length }})</summary>
+      <ul aria-label="Archived">
         <li
-          v-for="song in putAway"
+          v-for="song in archived"
           :key="song.id"
         >
-          {{ song.title }}
+          {{ song.title }}<template v-if="song.edition">
+            ({{ song.edition }})
+          </template>
           <UButton
             size="sm"
             variant="outline"
-            @click="takeBack(song.id)"
+            @click="restore(song.id)"
           >
-            Take back
+            Restore
           </UButton>
         </li>
       </ul>
@@ -72,23 +138,17 @@ async function takeBack(id: string) {
 </template>
 
 <style scoped>
-.songs { max-width: 60rem; margin: 0 auto; padding: calc(5 * var(--step)) calc(3 * var(--step)); }
-header { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: end; justify-content: space-between; margin-bottom: calc(3 * var(--step)); }
+.songs { max-width: 80rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
+header { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: end; justify-content: space-between; margin-bottom: calc(2 * var(--step)); }
 h1 { font-size: 2.25rem; line-height: 1.1; }
-li a {
-  display: grid; grid-template-columns: 1fr auto 14rem; gap: calc(3 * var(--step)); align-items: baseline;
-  padding: calc(2.5 * var(--step)) calc(2 * var(--step)); border-top: 1px solid var(--rule);
-}
-li:last-child a { border-bottom: 1px solid var(--rule); }
-li a:hover { background: var(--sheet); }
-.song-title { font-size: 1.5rem; }
-.facts { color: var(--ink-soft); }
+h2 { font-family: var(--font-serif); font-size: 1.4rem; }
+.find { display: flex; flex-wrap: wrap; gap: var(--step) calc(2 * var(--step)); align-items: center; flex: 1; justify-content: end; }
+.songs > ul { border-bottom: 1px solid var(--rule); }
 /* Stays at hand without asking for attention. */
-.care { margin-top: calc(6 * var(--step)); color: var(--ink-soft); max-width: 46rem; font-size: 0.95rem; }
-.put-away { margin-top: calc(4 * var(--step)); color: var(--ink-soft); }
-.put-away li { display: flex; gap: calc(2 * var(--step)); align-items: center; padding: var(--step) 0; }
-.empty { color: var(--ink-soft); max-width: 34rem; }
-@media (max-width: 48rem) {
-  li a { grid-template-columns: 1fr; gap: calc(0.5 * var(--step)); }
-}
+.care { margin-top: calc(5 * var(--step)); color: var(--ink-soft); max-width: 60rem; font-size: 0.95rem; }
+.archived { margin-top: calc(3 * var(--step)); color: var(--ink-soft); }
+.archived li { display: flex; gap: calc(2 * var(--step)); align-items: center; padding: var(--step) 0; }
+.empty { color: var(--ink-soft); display: grid; gap: calc(1.5 * var(--step)); padding: calc(3 * var(--step)) 0; justify-items: start; }
+.ways { display: flex; flex-wrap: wrap; gap: var(--step); }
+.link { text-decoration: underline; }
 </style>

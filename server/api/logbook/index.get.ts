@@ -16,10 +16,11 @@ export default defineEventHandler(async (event) => {
   const settings = await playerSettings(database(), playerId)
   if (!settings) throw notFound('this player')
   const filter = { songId: song, partId: part, hands }
-  const fromDay = from && daysIn(settings.timeZone)(from.getTime())
+  const dayOf = daysIn(settings.timeZone)
+  const fromDay = from && dayOf(from.getTime())
   const [days, tempos, songs, parts] = await Promise.all([
     daysPlayed(database(), playerId, filter, fromDay), tempoReached(database(), playerId, filter, fromDay), songTotals(database(), playerId),
     song ? partNames(database(), playerId, song) : [],
   ])
-  return { days, tempos, songs, parts }
+  return { today: dayOf(Date.now()), days, tempos, songs, parts }
 })

@@ -1,0 +1,18 @@
+import { daysIn } from '#core/coach/days'
+import { passesOfDay } from '#core/coach/record'
+import { reachedShares, stairsOf } from '#core/coach/stairs'
+import Joi from 'joi'
+import { playerSettings } from '../../../database/queries/players'
+
+const schema = Joi.object<{ at?: Date }>({ at: nowSchema })
+
+/** A song in a line: its stairs drawn small, how far it is, and what comes next. */
+export default defineEventHandler(async (event) => {
+  const [playerId, id, { at = new Date() }] = [await requirePlayerId(event), checkedId(event), checkedQuery(event, schema)]
+  const [song, settings] = await Promise.all([songOf(playerId, id), playerSettings(database(), playerId)])
+  if (!song) throw notFound('this song')
+  const dayOf = daysIn(settings?.timeZone ?? 'UTC')
+  const stairs = stairsOf(song.plan, song.record.standing, passesOfDay(song.record, dayOf(at.getTime()), dayOf))
+  const { next, progress } = stairs
+  return { parts: reachedShares(stairs), progress, next: next ?? null, partId: next ? partOf(song, next.stretch) ?? null : null }
+})

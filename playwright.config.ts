@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: 'tests',
-  fullyParallel: false,
-  workers: 1,
+  fullyParallel: true,
+  workers: 2,
   retries: 0,
   timeout: 120_000,
   expect: { timeout: 15_000 },
@@ -20,6 +20,7 @@ export default defineConfig({
   },
   projects: [
     { name: 'browser', testMatch: 'browser/*.spec.ts' },
-    { name: 'bench', testMatch: 'load/*.spec.ts' },
+    // Figures are read off one page at a time.
+    { name: 'bench', testMatch: 'load/*.spec.ts', workers: 1, fullyParallel: false },
   ],
 })

@@ -3,7 +3,7 @@ import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
 import { restoredRecord, type StoredRecord } from '#core/coach/record'
 import type { PastPass } from '#core/coach/pass'
-import { afterSongPass, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from '#core/coach/song-plan'
+import { afterSongPass, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from '#core/coach/song-plan'
 import { nextInTurn, openStages, turnOf } from '#core/coach/turns'
 import type { CoachSettings } from '#core/coach/settings'
 import type { CoachPart } from '#core/coach/stages'
@@ -19,7 +19,7 @@ export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settin
 /** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
 export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { judge = useJudge(arrangement) as Pick<Judge, 'plan'>, request = (async (url, options) => await $fetch(url, options)) as Request, nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
   const plan = shallowRef<SongPlan>()
-  const standing = shallowRef<SongStanding>({ flights: new Map(), shown: new Map() })
+  const standing = shallowRef<SongProgress>({ flights: new Map(), shown: new Map() })
   const passes = shallowRef<readonly PastPass[]>([])
   const cautions = shallowRef<readonly Caution[]>([])
   const dayOf = daysIn(timeZone)
@@ -44,7 +44,7 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     // What was played while the answer was on its way.
     const early = passes.value
     passes.value = [...answer.newestDay, ...early]
-    standing.value = early.reduce<SongStanding>((before, pass) => afterSongPass(made, before, pass), record.standing)
+    standing.value = early.reduce<SongProgress>((before, pass) => afterSongPass(made, before, pass), record.standing)
     plan.value = made
   }
 

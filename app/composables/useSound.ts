@@ -1,4 +1,4 @@
-import { middle } from '#core/ear/statistics'
+import { median } from '#core/ear/statistics'
 import type * as ToneLibrary from 'tone'
 
 type Tone = typeof ToneLibrary
@@ -110,11 +110,11 @@ function clockOffset(context: AudioContext): () => number {
         ? stamp.contextTime * 1000 - stamp.performanceTime
         : (context.currentTime - (context.outputLatency || 0)) * 1000 - pageMs)
       const newest = readings.slice(-STUMBLE_READINGS)
-      const usual = middle(readings)
+      const usual = median(readings)
       if (newest.every(reading => reading - usual > STUMBLE_MS) || newest.every(reading => usual - reading > STUMBLE_MS)) readings = newest
       readings = readings.slice(-READINGS_KEPT)
     }
-    return middle(readings)
+    return median(readings)
   }
 }
 

@@ -1,3 +1,4 @@
+import { nextTick } from 'vue'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { DEMO_FILES, demoScore } from '../../tests/material/demo'
 import { PROPOSAL, proposeParts } from '#core/parts/propose'
@@ -150,5 +151,56 @@ describe('the work on a song', () => {
     answers = { '/api/arrangements/first/roles': () => { throw new Error('no voice is left to a hand') } }
     await work.giveRoles({ voices: { 1: 'role' } })
     expect([work.problem.value, work.version.value, work.saving.value]).toEqual(['no voice is left to a hand', 1, false])
+  })
+})
+
+describe('unsaved work', () => {
+  /** The storage of a tab. */
+  const storageOf = (kept = new Map<string, string>()) => ({ kept, getItem: (name: string) => kept.get(name) ?? null, setItem: (name: string, text: string) => { kept.set(name, text) }, removeItem: (name: string) => { kept.delete(name) } })
+  const nobody = (() => Promise.reject(new Error('nobody is asked'))) as Request
+  async function begun(storage: ReturnType<typeof storageOf>, of = song()) {
+    const work = useWorkbench(of, nobody)
+    work.keepIn(storage)
+    await nextTick()
+    return work
+  }
+
+  it('outlasts a reload with its history', async () => {
+    const storage = storageOf()
+    const before = await begun(storage)
+    before.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })
+    before.setParts(before.parts.value.slice(0, -1))
+    before.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })
+    before.undo()
+    await nextTick()
+    const after = await begun(storage)
+    expect(after.isSaved.value).toBe(false)
+    expect(after.arrangement.value).toEqual(before.arrangement.value)
+    expect(after.parts.value).toEqual(before.parts.value)
+    after.redo()
+    expect(after.arrangement.value.notes[0]!.pitch).toBe(first.pitch + 2)
+    for (let times = 0; times < 3; times++) after.undo()
+    expect([after.isSaved.value, after.canUndo.value, after.arrangement.value.notes[0]!.pitch]).toEqual([true, false, first.pitch])
+  })
+  it('of another revision, of other parts or of no sense is let go', async () => {
+    const storage = storageOf()
+    const before = await begun(storage)
+    before.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })
+    await nextTick()
+    expect((await begun(storageOf(new Map(storage.kept)), { ...song(), arrangementId: 'second' })).isSaved.value).toBe(true)
+    expect((await begun(storageOf(new Map(storage.kept)), { ...song(), parts: song().parts.slice(1) })).isSaved.value).toBe(true)
+    for (const text of ['', '{}', '[1]', 'null']) expect((await begun(storageOf(new Map([...storage.kept.keys()].map(name => [name, text]))))).isSaved.value).toBe(true)
+  })
+  it('is kept no longer than it is unsaved, and where there is no room nothing breaks', async () => {
+    const storage = storageOf()
+    const work = await begun(storage)
+    work.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })
+    await nextTick()
+    expect(storage.kept.size).toBe(1)
+    const full = { ...storageOf(), setItem: () => { throw new DOMException('full', 'QuotaExceededError') } }
+    const other = await begun(full)
+    expect(other.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })).toBe(true)
+    await nextTick()
+    expect(other.isSaved.value).toBe(false)
   })
 })

@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
 import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
 import { isSameStretch } from '#core/music/passage'
@@ -19,6 +19,30 @@ export interface WorkSong { id: string, title: string, arrangementId: string, ve
 interface State { arrangement: Arrangement, parts: WorkPart[], changes: readonly Change[] }
 
 const MOST_STATES = 500
+
+/** Unsaved work as it is kept: each state as so many of the changes and its parts. */
+interface KeptStates { arrangementId: string, place: number, changes: Change[], states: { changes: number, parts: WorkPart[] }[] }
+
+const keptStates = (arrangementId: string, states: readonly State[], place: number): KeptStates => ({
+  arrangementId, place, changes: [...states.at(-1)!.changes], states: states.map(({ changes, parts }) => ({ changes: changes.length, parts })),
+})
+
+/** The states that were kept of a revision; undefined where there are none, of another revision or of no use. */
+function restoredStates(text: string | null, arrangementId: string, saved: State): { states: State[], place: number } | undefined {
+  if (text === null) return undefined
+  try {
+    const kept = JSON.parse(text) as KeptStates
+    if (kept.arrangementId !== arrangementId || JSON.stringify(kept.states[0]!.parts) !== JSON.stringify(saved.parts)) return undefined
+    const states = [saved]
+    for (const { changes, parts } of kept.states.slice(1)) {
+      const before = states.at(-1)!
+      const more = kept.changes.slice(before.changes.length, changes)
+      states.push({ arrangement: more.reduce(applyChange, before.arrangement), changes: [...before.changes, ...more], parts })
+    }
+    return kept.place in states ? { states, place: kept.place } : undefined
+  }
+  catch { return undefined }
+}
 
 /** The work on a song: corrections and parts in one history with undo and redo, saved together as a new version. */
 export function useWorkbench(song: WorkSong, request: Request = $fetch) {
@@ -96,6 +120,23 @@ export function useWorkbench(song: WorkSong, request: Request = $fetch) {
     return true
   }
 
+  /**
+   * From now on, unsaved work is kept there, with its history, so that a reload loses nothing; what was kept of this revision is taken up again first.
+   */
+  function keepIn(storage: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>) {
+    const name = `half-step:work:${song.id}`
+    const kept = restoredStates(storage.getItem(name), arrangementId.value, states.value[0]!)
+    if (kept) [states.value, place.value] = [kept.states, kept.place]
+    watch([states, place], () => {
+      try {
+        if (states.value.length < 2) storage.removeItem(name)
+        else storage.setItem(name, JSON.stringify(keptStates(arrangementId.value, states.value, place.value)))
+      }
+      // Where there is no room, it is as before: a reload begins from what is saved.
+      catch { storage.removeItem(name) }
+    })
+  }
+
   const undo = () => { if (place.value > 0) place.value-- }
   const redo = () => { if (place.value < states.value.length - 1) place.value++ }
 
@@ -152,7 +193,7 @@ export function useWorkbench(song: WorkSong, request: Request = $fetch) {
   }
 
   return {
-    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), version, problem, saving, isSaved, save, giveRoles, offer, answerOffer, correct, setParts, appendPhrase, undo, redo,
+    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), version, problem, saving, isSaved, save, giveRoles, offer, answerOffer, correct, setParts, appendPhrase, undo, redo, keepIn,
     canUndo: computed(() => place.value > 0), canRedo: computed(() => place.value < states.value.length - 1),
   }
 }

@@ -11,9 +11,9 @@ const settings = useSettingsStore()
 await settings.load()
 
 const LEVELS: { value: Strictness, label: string, why: string }[] = [
-  { value: 'gentle', label: 'Gentle', why: 'For the first passes of a part: right notes first, time half as strict again.' },
-  { value: 'normal', label: 'Normal', why: 'For an adult beginner at half tempo. Several times what a listener just notices.' },
-  { value: 'strict', label: 'Strict', why: 'For a part that is ready: a third less room than normal.' },
+  { value: 'gentle', label: 'Gentle', why: 'For the first passes of a part: right notes first, timing tolerance 50 % wider.' },
+  { value: 'normal', label: 'Normal', why: 'For an adult learner at a practice tempo: several times what a listener just notices.' },
+  { value: 'strict', label: 'Strict', why: 'For a part that is ready: tolerances a third narrower.' },
 ]
 const delay = ref(String(settings.keyboardDelayMs))
 const said = ref('')
@@ -64,8 +64,8 @@ function changeDelay() {
       @change="change({ controls: $event })"
     />
     <fieldset>
-      <legend>How strict the ear is</legend>
-      <p>What is heard is the same at every level; only what is asked for differs.</p>
+      <legend>Scoring strictness</legend>
+      <p>The program hears the same at every level; only the tolerances differ.</p>
       <label
         v-for="level in LEVELS"
         :key="level.value"
@@ -85,7 +85,7 @@ function changeDelay() {
     <form @submit.prevent="changeDelay">
       <fieldset>
         <legend>Keyboard delay</legend>
-        <p>Some keyboards, wireless ones above all, tell of a key a little after it went down. If passes that feel exact are always called late by the same amount, enter that amount here; it is taken off every key.</p>
+        <p>Some keyboards, wireless ones above all, report a key slightly late. If passes that feel exact are always scored late by the same amount, enter it here; it is subtracted from every key.</p>
         <label class="delay">Delay in ms
           <input
             v-model="delay"
@@ -94,13 +94,13 @@ function changeDelay() {
           >
         </label>
         <UButton type="submit">
-          Save the delay
+          Save delay
         </UButton>
       </fieldset>
     </form>
     <fieldset class="delay">
       <legend>Your hand</legend>
-      <p>No suggested fingering reaches further than this from thumb to little finger. An octave is 12 half steps, a ninth 14, a minor tenth 15, a major tenth 16. Measure what you reach without effort: a span that has to be forced does harm.</p>
+      <p>Suggested fingerings never stretch further than this from thumb to little finger. An octave is 12 half steps, a ninth 14, a minor tenth 15, a major tenth 16. Measure what you reach comfortably: forcing a stretch can injure your hand.</p>
       <label>Reach in half steps <input
         type="number"
         :min="LEAST_REACH"
@@ -111,7 +111,7 @@ function changeDelay() {
     </fieldset>
     <fieldset class="delay">
       <legend>Note names</legend>
-      <label>Notes are called <select
+      <label>Name notes as <select
         :value="settings.noteNames"
         @change="change({ noteNames: ($event.target as HTMLSelectElement).value as NoteNames })"
       ><option value="letters">C D E F G A B</option><option value="solfege">Do Re Mi Fa Sol La Si</option><option value="german">C D E F G A H</option></select></label>
@@ -134,7 +134,7 @@ function changeDelay() {
         Take care
       </h2>
       <p>{{ CARE }}</p>
-      <p>After {{ CAUTIONS.playedMinutes }} minutes of playing without a break of {{ CAUTIONS.pauseMinutes }}, after {{ CAUTIONS.sameInARow }} times or {{ CAUTIONS.sameMinutes }} minutes of one place, and after {{ CAUTIONS.dayMinutes }} minutes in a day, the program says so. It can be put away for the session and comes back in the next.</p>
+      <p>After {{ CAUTIONS.playedMinutes }} minutes of playing without a break of {{ CAUTIONS.pauseMinutes }}, after {{ CAUTIONS.sameInARow }} times or {{ CAUTIONS.sameMinutes }} minutes of one place, and after {{ CAUTIONS.dayMinutes }} minutes in a day, the program reminds you. You can dismiss the reminder for the session; it returns in the next.</p>
     </section>
   </div>
 </template>

@@ -22,7 +22,7 @@ async function submit() {
 
 <template>
   <div class="door">
-    <h1>{{ isNew ? 'A new player' : 'Sign in' }}</h1>
+    <h1>{{ isNew ? 'Create an account' : 'Sign in' }}</h1>
     <UForm
       :schema="credentialsSchema"
       :state="state"
@@ -43,7 +43,7 @@ async function submit() {
       <UFormField
         label="Password"
         name="password"
-        help="At least ten characters"
+        :help="isNew ? 'At least 10 characters' : undefined"
       >
         <UInput
           v-model="state.password"
@@ -65,13 +65,13 @@ async function submit() {
         size="lg"
         block
       >
-        {{ isNew ? 'Begin' : 'Sign in' }}
+        {{ isNew ? 'Create account' : 'Sign in' }}
       </UButton>
       <UButton
         variant="link"
         @click="isNew = !isNew"
       >
-        {{ isNew ? 'I have an account' : 'I am new here' }}
+        {{ isNew ? 'I already have an account' : 'Create an account' }}
       </UButton>
     </UForm>
   </div>

@@ -1,5 +1,6 @@
 import { expose } from 'comlink'
-import { assessTake, type AssessmentRequest } from '#core/ear/assess'
+import { assessTake } from '#core/ear/assess'
+import type { AssessmentRequest } from '#core/ear/assessment-request'
 import type { Assessment, NoteAssessment } from '#core/ear/assessment'
 import type { Changes } from '#core/coach/changes'
 import { failedPlaces } from '#core/coach/pass'

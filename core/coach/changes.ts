@@ -1,6 +1,6 @@
 import type { Arrangement } from '../music/arrangement'
 import { notesKey } from '../parts/notes-key'
-import type { Ground } from './flight'
+import type { ScoreRange } from './flight'
 import { stepsOf, type StepsOf } from './shown'
 
 /** What was changed in the notes since they were learned. */
@@ -20,7 +20,7 @@ const OTHER_MUSIC = 0.5
  * What the places of a song were called in its earlier versions, newest first, and which of their steps are new since. What did not change stays
  * learned; a transposed song is other music for the hands.
  */
-export function changesSince(formers: readonly Arrangement[], grounds: ReadonlyMap<string, Ground>, steps: StepsOf): Changes {
+export function changesSince(formers: readonly Arrangement[], grounds: ReadonlyMap<string, ScoreRange>, steps: StepsOf): Changes {
   const keys = new Map<string, string>()
   const again = new Map<string, string[]>()
   for (const former of formers) {

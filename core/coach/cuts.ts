@@ -1,6 +1,6 @@
 import type { Hand } from '../music/arrangement'
 import type { MinutesLeft } from './forecast'
-import { isReached, songProgress, type SongPlan, type SongStanding } from './song-plan'
+import { isReached, songProgress, type SongPlan, type SongProgress } from './song-plan'
 
 /** Something to leave out so that a song is ready in time, with what it would save. */
 export type Cut
@@ -16,7 +16,7 @@ const DAY_MS = 86_400_000
  * What to cut when a target date will not be kept, most helpful first: a lower tempo if that alone does it, only the parts that can be
  * ready, a simpler hand where one hand is what holds the song up; or the minutes a day that it would take.
  */
-export function whatToCut(plan: SongPlan, standing: SongStanding, left: MinutesLeft, perDay: number, nowMs: number, targetMs: number): Cut[] {
+export function whatToCut(plan: SongPlan, standing: SongProgress, left: MinutesLeft, perDay: number, nowMs: number, targetMs: number): Cut[] {
   const minutes = Math.max(0, Math.floor((targetMs - nowMs) / DAY_MS)) * perDay
   const cuts: Cut[] = []
   const now = songProgress(plan, standing)

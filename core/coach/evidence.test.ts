@@ -10,7 +10,7 @@ describe('being sure that it was no luck', () => {
     expect(chanceOfClean(after('clean'))).toBeCloseTo(2 / 3)
     expect(chanceOfClean({ clean: 9, failed: 1 })).toBeCloseTo(10 / 12)
   })
-  it('takes one clean pass at the first go and after a slip, two after misses, three after many', () => {
+  it('takes one clean pass first time and after a slip, two after misses, three after many', () => {
     expect(isSure(after('clean'))).toBe(true)
     expect(isSure(after('near', 'clean'))).toBe(true)
     expect([isSure(after('missed', 'clean')), isSure(after('missed', 'clean', 'clean'))]).toEqual([false, true])

@@ -3,7 +3,7 @@ import { reasonText } from '../words/coach'
 import { demoScore } from '../../tests/material/demo'
 import { add, quarters, subtract, toDecimal } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
-import { afterPass, groundOf, GOOD_ENOUGH, MENDING, nextOn, startFlight, type FlightState, type Ground } from './flight'
+import { afterPass, groundOf, GOOD_ENOUGH, MENDING, nextOn, startFlight, type StageProgress, type ScoreRange } from './flight'
 import type { PastPass } from './pass'
 import { coachSettings, type CoachSettings } from './settings'
 
@@ -11,18 +11,18 @@ const { arrangement } = demoScore('lantern-ferry.musicxml')
 /** The pickup to bar 4, beat 3. */
 const PART = { from: quarters(0), to: quarters(16) }
 const TEMPOS = { targetBpm: 100, startBpm: 60 }
-const groundWith = (own: Partial<CoachSettings> = {}, hands: 'right' | 'both' = 'right'): Ground =>
+const groundWith = (own: Partial<CoachSettings> = {}, hands: 'right' | 'both' = 'right'): ScoreRange =>
   groundOf(arrangement, PART, hands, notesKey(arrangement, PART, hands), TEMPOS, coachSettings({ school: 'turns', gate: 3, ownTimeGate: 2, ...own }))
 
 let clock = 0
 /** A pass of what the flight asks for, failing at some moments (by number in the part). */
-function played(ground: Ground, state: FlightState, failedMoments: number[] = [], own: Partial<PastPass> = {}): PastPass {
+function played(ground: ScoreRange, state: StageProgress, failedMoments: number[] = [], own: Partial<PastPass> = {}): PastPass {
   const { stretch, mode, bpm } = nextOn(ground, state)
   const failed = failedMoments.map(index => ground.moments[index]!)
   const notes = ground.moments.length
   return { key: notesKey(arrangement, stretch, ground.hands), stretch, hands: ground.hands, mode, bpm, clean: failed.length === 0, right: notes - failed.length, notes, failed, atMs: clock += 20_000, lengthMs: 15_000, ...own }
 }
-const play = (ground: Ground, state: FlightState, failures: number[][]): FlightState => failures.reduce((now, failed) => afterPass(ground, now, played(ground, now, failed)), state)
+const play = (ground: ScoreRange, state: StageProgress, failures: number[][]): StageProgress => failures.reduce((now, failed) => afterPass(ground, now, played(ground, now, failed)), state)
 const CLEAN: number[] = []
 
 describe('a flight', () => {
@@ -161,7 +161,7 @@ describe('own time that does not end', () => {
 describe('what the coach says is what it does', () => {
   const small = (to: number) => groundOf(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right', notesKey(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right'), TEMPOS, coachSettings({ gate: 3, ownTimeGate: 1 }))
   /** Everything said on the way of somebody who fails at some moments, with whether a place was cut out. */
-  function said(ground: Ground, failing: (pass: number) => number[]) {
+  function said(ground: ScoreRange, failing: (pass: number) => number[]) {
     let state = startFlight(ground)
     const words: { because: string, isSpot: boolean, mode: string }[] = []
     for (let pass = 0; pass < 150; pass++) {
@@ -173,20 +173,20 @@ describe('what the coach says is what it does', () => {
   }
   it('in two bars the hard place is cut out when the tempo was lost several times', () => {
     const words = said(small(8), () => [3])
-    const alone = words.filter(one => /this place alone/.test(one.because))
+    const alone = words.filter(one => /just (this|the hard) spot/.test(one.because))
     expect(alone.length).toBeGreaterThan(0)
     expect(alone.every(one => one.isSpot)).toBe(true)
   })
   it('of a bar nothing can be cut out, and nothing is promised: slower, then own time', () => {
     const words = said(small(4), () => [2])
-    expect(words.some(one => one.isSpot || /place alone/.test(one.because))).toBe(false)
+    expect(words.some(one => one.isSpot || /just (this|the hard) spot/.test(one.because))).toBe(false)
     expect(words.some(one => one.because.includes('much slower'))).toBe(true)
     expect(words.slice(2).some(one => one.mode === 'own-time')).toBe(true)
   })
   it('a place alone is never named without being asked for, wherever it fails', () => {
     for (const beats of [4, 6, 8, 12, 15]) {
       for (const failing of [() => [0], (pass: number) => [pass % 3], (pass: number) => pass % 5 === 0 ? CLEAN : [1, 3]]) {
-        expect(said(small(beats), failing).filter(one => /place alone/.test(one.because)).every(one => one.isSpot), `${beats} beats`).toBe(true)
+        expect(said(small(beats), failing).filter(one => /just (this|the hard) spot/.test(one.because)).every(one => one.isSpot), `${beats} beats`).toBe(true)
       }
     }
   })

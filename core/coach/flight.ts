@@ -12,7 +12,7 @@ import { isSlowFirst, type CoachSettings } from './settings'
 import { stepsWithSlower } from './tempo-steps'
 
 /** What a flight of stairs is climbed on: the notes of a stretch with one hand or both. */
-export interface Ground {
+export interface ScoreRange {
   arrangement: Arrangement
   stretch: Stretch
   hands: Hands
@@ -45,7 +45,7 @@ export interface SpotState extends HardSpot {
  * Where the player stands with one hand (or both) of one stretch. Follows from the passes alone: the state after a pass is a function of
  * the state before it and the pass, whoever chose it.
  */
-export interface FlightState {
+export interface StageProgress {
   phase: 'own-time' | 'tempo' | 'spot'
   /** `unclean`: passes in a row there with a wrong key. */
   ownTime: { inARow: number, isDone: boolean, unclean?: number }
@@ -98,7 +98,7 @@ export const MENDING = {
 /** When a tempo is let go that is nearly there, so that nothing waits for ever for so many clean in a row (own choice). */
 export const GOOD_ENOUGH = { passes: 20, lately: 6, rightShare: 0.96 } as const
 
-export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, { isForgiving = false, hearsWithin = true, mayBeginInOwnTime = true } = {}): Ground {
+export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, { isForgiving = false, hearsWithin = true, mayBeginInOwnTime = true } = {}): ScoreRange {
   const { steps, start } = stepsWithSlower(tempos.targetBpm, tempos.startBpm, settings.steps, tempoBeatQuarters(barAt(arrangement, stretch.from).meter))
   return { arrangement, stretch, hands, key, targetBpm: tempos.targetBpm, steps, start, moments: momentPlaces(arrangement, stretch, hands), hearsWithin, isForgiving, mayBeginInOwnTime, settings }
 }
@@ -106,7 +106,7 @@ export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hand
 /** Clean passes in a row that let a hard place grow. */
 export const spotGate = ({ gate }: CoachSettings): number => gate === 'sure' ? MENDING.sureInARow : Math.min(gate, MENDING.mostInARow)
 
-export function startFlight({ settings, steps, start, mayBeginInOwnTime }: Ground): FlightState {
+export function startFlight({ settings, steps, start, mayBeginInOwnTime }: ScoreRange): StageProgress {
   const begins = settings.ownTimeGate > 0 && mayBeginInOwnTime
   return {
     phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: settings.ownTimeGate === 0 }, ladder: startLadder(start, !isSlowFirst(settings)),
@@ -119,16 +119,16 @@ export function startFlight({ settings, steps, start, mayBeginInOwnTime }: Groun
 /** What a flight asks for next. */
 export interface FlightPass { stretch: Stretch, isSpot: boolean, mode: 'own-time' | 'steady', bpm: number, because: Reason }
 
-export function nextOn(ground: Ground, state: FlightState): FlightPass {
+export function nextOn(ground: ScoreRange, state: StageProgress): FlightPass {
   const { spot, because } = state
   if (state.phase === 'spot' && spot) return { stretch: spot.loop, isSpot: true, mode: spot.mode, bpm: Math.round(spot.bpm), because }
   return { stretch: ground.stretch, isSpot: false, mode: state.phase === 'own-time' ? 'own-time' : 'steady', bpm: tempoOf(ground, state), because }
 }
 
-export const tempoOf = ({ steps }: Ground, { adaptive, ladder }: FlightState): number => adaptive ? Math.round(adaptive.staircase.level) : steps[ladder.step]!
+export const tempoOf = ({ steps }: ScoreRange, { adaptive, ladder }: StageProgress): number => adaptive ? Math.round(adaptive.staircase.level) : steps[ladder.step]!
 
 /** The state after a pass of these notes, of a place within them, or of their twin. Passes of anything else leave it as it is. */
-export function afterPass(ground: Ground, state: FlightState, pass: PastPass): FlightState {
+export function afterPass(ground: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
   const isWhole = pass.key === ground.key
   const { spot } = state
   const isSpot = state.phase === 'spot' && spot !== undefined && pass.hands === ground.hands && isSameStretch(spot.loop, pass.stretch)
@@ -138,7 +138,7 @@ export function afterPass(ground: Ground, state: FlightState, pass: PastPass): F
   if (state.oneHand && pass.hands !== 'both' && liesInside) return { ...afterOneHand(state, state.oneHand, pass.hands, pass.clean), lastAtMs: pass.atMs }
   if (!isWhole && !isSpot && !(ground.hearsWithin && pass.hands === ground.hands && liesInside)) return state
   const trace = traceOf(pass, shift)
-  const seen: FlightState = { ...state, sinceGate: state.sinceGate + 1, traces: [...state.traces, trace].slice(-HARD_SPOT.newest), lastAtMs: pass.atMs }
+  const seen: StageProgress = { ...state, sinceGate: state.sinceGate + 1, traces: [...state.traces, trace].slice(-HARD_SPOT.newest), lastAtMs: pass.atMs }
   if (isSpot) return afterSpotPass(ground, seen, spot, pass)
   if (!isWhole && pass.isOwnSpot) return afterSpotPass(ground, { ...seen, phase: 'spot' }, ownSpot(ground, pass), pass)
   if (!isWhole) return seen
@@ -147,12 +147,12 @@ export function afterPass(ground: Ground, state: FlightState, pass: PastPass): F
 }
 
 /** A place that the player calls hard, mended as it is played. */
-function ownSpot({ moments }: Ground, { stretch, mode, bpm }: PastPass): SpotState {
+function ownSpot({ moments }: ScoreRange, { stretch, mode, bpm }: PastPass): SpotState {
   const inside = moments.filter(at => compare(at, stretch.from) >= 0 && compare(at, stretch.to) < 0)
   return { first: inside[0] ?? stretch.from, last: inside.at(-1) ?? stretch.from, loop: stretch, failures: 0, passes: 0, mode, bpm, inARow: 0, misses: 0 }
 }
 
-function afterOneHand(state: FlightState, tries: Readonly<Record<Hand, number>>, hand: Hand, isClean: boolean): FlightState {
+function afterOneHand(state: StageProgress, tries: Readonly<Record<Hand, number>>, hand: Hand, isClean: boolean): StageProgress {
   const left = { ...tries, [hand]: isClean ? 0 : Math.max(0, tries[hand] - 1) }
   return { ...state, oneHand: left.right + left.left > 0 ? left : undefined }
 }
@@ -167,13 +167,13 @@ const OWN_TIME_TRIES = 4
 /** The share of moments with a wrong key at which the keys are nearly known. */
 const NEARLY_KNOWN = 0.05
 
-function afterOwnTime(ground: Ground, state: FlightState, pass: PastPass): FlightState {
+function afterOwnTime(ground: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
   const gate = Math.max(1, ground.settings.ownTimeGate)
   const inARow = pass.clean ? state.ownTime.inARow + 1 : 0
   const unclean = pass.clean ? 0 : (state.ownTime.unclean ?? 0) + 1
-  const known: FlightState = { ...state, phase: 'tempo', ownTime: { inARow: 0, isDone: true }, because: { kind: 'keys-known' } }
+  const known: StageProgress = { ...state, phase: 'tempo', ownTime: { inARow: 0, isDone: true }, because: { kind: 'keys-known' } }
   if (inARow >= gate) return known
-  const again: FlightState = { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { inARow, isDone: state.ownTime.isDone, unclean }, because: pass.clean ? { kind: 'no-wrong-key', count: inARow, of: gate } : { kind: 'own-time-once-more' } }
+  const again: StageProgress = { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { inARow, isDone: state.ownTime.isDone, unclean }, because: pass.clean ? { kind: 'no-wrong-key', count: inARow, of: gate } : { kind: 'own-time-once-more' } }
   if (unclean < OWN_TIME_TRIES) return again
   if (pass.failed.length <= Math.max(1, NEARLY_KNOWN * ground.moments.length)) return { ...known, because: { kind: 'keys-nearly-known' } }
   const anew = { ...again, ownTime: { inARow: 0, isDone: state.ownTime.isDone } }
@@ -189,15 +189,15 @@ const NEARLY = new Set<Reason['kind']>(['in-a-row', 'first-go', 'gate-top', 'gat
 /** What is said of a gate that a nearly clean run has opened. */
 const nearly = (because: Reason): Reason => NEARLY.has(because.kind) ? { ...because, isNearly: true } as Reason : because
 
-function afterSteady(ground: Ground, state: FlightState, pass: PastPass): FlightState {
+function afterSteady(ground: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
   const heard = resultOf(pass)
   const isForgiven = ground.isForgiving && heard === 'near' && pass.failed.length <= Math.max(1, FORGIVEN.share * ground.moments.length)
   const result = isForgiven ? 'clean' : heard
-  const base: FlightState = { ...state, phase: 'tempo', spot: undefined, ownTime: { inARow: 0, isDone: state.ownTime.isDone || heard !== 'missed' }, cleanBpm: pass.clean ? Math.max(state.cleanBpm, pass.bpm) : state.cleanBpm }
+  const base: StageProgress = { ...state, phase: 'tempo', spot: undefined, ownTime: { inARow: 0, isDone: state.ownTime.isDone || heard !== 'missed' }, cleanBpm: pass.clean ? Math.max(state.cleanBpm, pass.bpm) : state.cleanBpm }
   const { settings, steps, targetBpm } = ground
   base.lately = [...state.lately, { bpm: pass.bpm, right: pass.right, notes: pass.notes, clean: pass.clean }].slice(-GOOD_ENOUGH.passes)
   const helps = helpsOn(ground)
-  let after: FlightState
+  let after: StageProgress
   let help: LadderHelp | undefined
   if (base.adaptive) {
     const played = Math.abs(base.adaptive.staircase.level - pass.bpm) < 1.5 ? base.adaptive : { ...base.adaptive, staircase: { ...base.adaptive.staircase, level: pass.bpm, inARow: 0 }, inARow: 0, evidence: NO_EVIDENCE }
@@ -235,22 +235,22 @@ function afterSteady(ground: Ground, state: FlightState, pass: PastPass): Flight
 }
 
 /** What may help on this ground: of what is no larger than the smallest loop nothing can be cut out. */
-function helpsOn({ arrangement, stretch: { from, to }, hands }: Ground): LadderHelp[] {
+function helpsOn({ arrangement, stretch: { from, to }, hands }: ScoreRange): LadderHelp[] {
   const smallest = MENDING.fewestBeats * toDecimal(beatLength(barAt(arrangement, from).meter))
   const canBeCut = smallest <= MENDING.askedShare * toDecimal(subtract(to, from))
   return LADDER.helps[hands === 'both' ? 'both' : 'one'].filter(help => help !== 'smaller-loop' || canBeCut)
 }
 
-const atTempo = ({ lately }: FlightState, bpm: number) => lately.filter(one => one.bpm >= bpm - 1.5).slice(-GOOD_ENOUGH.lately)
+const atTempo = ({ lately }: StageProgress, bpm: number) => lately.filter(one => one.bpm >= bpm - 1.5).slice(-GOOD_ENOUGH.lately)
 
-function isGoodEnough(state: FlightState, bpm: number): boolean {
+function isGoodEnough(state: StageProgress, bpm: number): boolean {
   const there = atTempo(state, bpm)
   return state.sinceGate >= GOOD_ENOUGH.passes && there.length >= GOOD_ENOUGH.lately && there.some(one => one.clean)
     && there.reduce((sum, one) => sum + one.right, 0) >= GOOD_ENOUGH.rightShare * there.reduce((sum, one) => sum + one.notes, 0)
 }
 
 /** A tempo that counts without its gate: the flight has it, and goes on from the step above it. */
-export function raisedTo({ steps, targetBpm }: Ground, state: FlightState, bpm: number, atMs: number, because: Reason): FlightState {
+export function raisedTo({ steps, targetBpm }: ScoreRange, state: StageProgress, bpm: number, atMs: number, because: Reason): StageProgress {
   const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
   const reached = Math.min(bpm, targetBpm)
   return {
@@ -261,7 +261,7 @@ export function raisedTo({ steps, targetBpm }: Ground, state: FlightState, bpm: 
 }
 
 /** Opens the gate of a tempo that is good enough, and says that it is not more than that. */
-function goOn(ground: Ground, state: FlightState, { bpm, atMs }: PastPass): FlightState {
+function goOn(ground: ScoreRange, state: StageProgress, { bpm, atMs }: PastPass): StageProgress {
   const there = atTempo(state, bpm)
   return raisedTo(ground, state, bpm, atMs, { kind: 'good-enough', clean: there.filter(one => one.clean).length, of: there.length, bpm })
 }
@@ -270,7 +270,7 @@ function goOn(ground: Ground, state: FlightState, { bpm, atMs }: PastPass): Flig
 const stepAt = (steps: readonly number[], bpm: number): number => steps.findLastIndex(step => bpm >= step - 1)
 
 /** The hardest place, if there is one and it is smaller than the part; when a smaller loop is asked for, the moment that fails most. */
-function spotIn(ground: Ground, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
+function spotIn(ground: ScoreRange, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
   const size = ({ from, to }: Stretch) => toDecimal(subtract(to, from))
   const isSmaller = (spot: HardSpot) => size(spot.loop) <= (isAskedFor ? MENDING.askedShare : MENDING.mostShare) * size(ground.stretch)
   const found = findHardSpots(ground, traces).find(isSmaller)
@@ -278,12 +278,12 @@ function spotIn(ground: Ground, traces: readonly PassTrace[], isAskedFor: boolea
   return found ?? (most && isSmaller(most) ? most : undefined)
 }
 
-function afterSpotPass(ground: Ground, state: FlightState, spot: SpotState, pass: PastPass): FlightState {
+function afterSpotPass(ground: ScoreRange, state: StageProgress, spot: SpotState, pass: PastPass): StageProgress {
   const { settings, arrangement, stretch, steps, start } = ground
   const result = resultOf(pass)
   const passes = spot.passes + 1
   if (passes >= MENDING.mostPasses) return backToWhole(ground, state, spot, pass, { kind: 'spot-no-better' })
-  const as = (next: Partial<SpotState>, because: Reason): FlightState => ({ ...state, spot: { ...spot, passes, ...next }, because })
+  const as = (next: Partial<SpotState>, because: Reason): StageProgress => ({ ...state, spot: { ...spot, passes, ...next }, because })
   if (pass.mode === 'own-time') {
     const inARow = pass.clean ? spot.inARow + 1 : 0
     return inARow >= MENDING.ownTimeGate ? as({ mode: 'steady', inARow: 0, misses: 0 }, { kind: 'keys-known' }) : as({ mode: 'own-time', inARow }, pass.clean ? { kind: 'no-wrong-key', count: inARow, of: MENDING.ownTimeGate } : { kind: 'own-time-once-more' })
@@ -304,7 +304,7 @@ function afterSpotPass(ground: Ground, state: FlightState, spot: SpotState, pass
   return backToWhole(ground, state, spot, pass, { kind: 'spot-mended' })
 }
 
-function backToWhole({ steps }: Ground, state: FlightState, spot: SpotState, pass: PastPass, because: Reason): FlightState {
+function backToWhole({ steps }: ScoreRange, state: StageProgress, spot: SpotState, pass: PastPass, because: Reason): StageProgress {
   return {
     ...state, phase: state.ownTime.isDone || state.passes > OWN_TIME_TRIES ? 'tempo' : 'own-time', spot: undefined, traces: [], mendedSinceGate: state.mendedSinceGate + 1, mended: [...state.mended, { first: spot.first, last: spot.last, atMs: pass.atMs }],
     ladder: { ...state.ladder, step: Math.max(0, stepAt(steps, spot.bpm)), inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE },

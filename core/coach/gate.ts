@@ -1,15 +1,15 @@
 import type { Hands } from '../music/arrangement'
 import { isSameStretch, type Stretch } from '../music/passage'
 import { cleanStillNeeded } from './evidence'
-import { MENDING, spotGate, type FlightState } from './flight'
+import { MENDING, spotGate, type StageProgress } from './flight'
 import type { CoachSettings } from './settings'
-import type { SongPlan, SongStanding } from './song-plan'
+import type { SongPlan, SongProgress } from './song-plan'
 
 /** How near a gate is: clean passes in a row (in own time: without a wrong key), of how many. */
 export interface GateStand { inARow: number, of: number, isOwnTime: boolean }
 
 /** The gate of what is played: a hard place that is being mended, or a whole part or join. Undefined where there is none. */
-export function gateOf({ grounds }: SongPlan, standing: SongStanding, stretch: Stretch, hands: Hands, isOwnTime: boolean): GateStand | undefined {
+export function gateOf({ grounds }: SongPlan, standing: SongProgress, stretch: Stretch, hands: Hands, isOwnTime: boolean): GateStand | undefined {
   for (const [key, ground] of grounds) {
     if (ground.hands !== hands) continue
     const { phase, spot, ownTime, adaptive, ladder } = standing.flights.get(key)!
@@ -23,7 +23,7 @@ export function gateOf({ grounds }: SongPlan, standing: SongStanding, stretch: S
 }
 
 /** Clean passes in a row at the tempo that is stood on, of how many. */
-export function steadyGate({ gate }: Pick<CoachSettings, 'gate'>, { adaptive, ladder }: Pick<FlightState, 'adaptive' | 'ladder'>): { inARow: number, of: number } {
+export function steadyGate({ gate }: Pick<CoachSettings, 'gate'>, { adaptive, ladder }: Pick<StageProgress, 'adaptive' | 'ladder'>): { inARow: number, of: number } {
   const { inARow, evidence } = adaptive ?? ladder
   return { inARow, of: gate === 'sure' ? inARow + cleanStillNeeded(evidence) : gate }
 }

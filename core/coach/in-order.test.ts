@@ -47,7 +47,7 @@ describe('the order', () => {
   it('says what went, and what comes', () => {
     const { next } = until(planWith(), one => one.hands === 'both')
     expect(next.because).toMatchObject({ kind: 'goes', hands: 'left', then: { kind: 'hands-together' } })
-    expect(reasonText(next.because)).toMatch(/^the left hand of Verse 1, a goes at \d+; both hands together, at \d+$/)
+    expect(reasonText(next.because)).toMatch(/^the left hand of Verse 1, a works at \d+; both hands together, at \d+$/)
   })
 })
 
@@ -65,7 +65,7 @@ describe('a thing that does not go', () => {
     }
     expect(turnOf(plan, standing, plan.goals, today)).toMatchObject({ most: 4 })
     expect(next.because).toMatchObject({ kind: 'turn-over', hands: 'right', minutes: 4 })
-    expect(reasonText(next.because)).toMatch(/^4 minutes at the right hand of Verse 1, a, enough for now; /)
+    expect(reasonText(next.because)).toMatch(/^4 minutes on the right hand of Verse 1, a: enough for now; /)
     const left = played(next)
     expect(nextInTurn(plan, afterSongPass(plan, standing, left), [...today, left])).toMatchObject({ hands: 'right' })
   })
@@ -87,7 +87,7 @@ describe('the tempo of the whole', () => {
     let standing = songStanding(plan, today)
     const out = nextInTurn(plan, standing, today)!
     expect(out).toMatchObject({ hands: 'both', stage: { unit: { kind: 'part', first: 5 } }, because: { kind: 'taken-out', bpm: next.bpm } })
-    expect(reasonText(out.because)).toMatch(/^the whole song went wrong here at \d+: this part by itself up to that tempo$/)
+    expect(reasonText(out.because)).toMatch(/^the whole song failed here at \d+: this part on its own, up to that tempo$/)
     for (let count = 0; count < 6 && nextInTurn(plan, standing, today)!.stage.unit.kind === 'part'; count++) {
       today = [...today, played(nextInTurn(plan, standing, today)!)]
       standing = songStanding(plan, today)

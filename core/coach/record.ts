@@ -1,16 +1,16 @@
 import type { Changes } from './changes'
-import type { FlightState } from './flight'
+import type { StageProgress } from './flight'
 import type { ProgressDay } from './forecast'
 import type { PastPass } from './pass'
 import { afterReview, startReview, type Review } from './reviews'
-import { afterSongPass, songProgress, startSong, type SongPlan, type SongStanding } from './song-plan'
+import { afterSongPass, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
 
 /**
  * What the passes of a song say: where the player stands, when what was learned comes back, how it came along. Folded from the passes one
  * after the other, so that older ones need not be read again; it holds nothing that does not follow from them.
  */
 export interface SongRecord {
-  standing: SongStanding
+  standing: SongProgress
   /** By flight, of those where a gate has opened. */
   reviews: ReadonlyMap<string, Review>
   /** Days of practice, oldest first. */
@@ -59,7 +59,7 @@ export const passesOfDay = ({ newestDay }: Pick<SongRecord, 'newestDay'>, day: s
 
 /** A record as JSON holds it, with what was changed in the song since it was learned. */
 export interface StoredRecord {
-  flights: [string, FlightState][]
+  flights: [string, StageProgress][]
   shown: [string, number][]
   reviews: [string, Review][]
   days: readonly ProgressDay[]

@@ -9,7 +9,7 @@ import type { Reason } from './reason'
 import type { Review } from './reviews'
 import type { Unit } from './stages'
 import { daysBetween } from './days'
-import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
+import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
 /** A song as it stands, for the plan of a day. */
@@ -202,11 +202,11 @@ function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number
 /** Getting ready between passes of one loop takes this share of what it takes before something else. */
 const COUNT_IN_SHARE = 0.5
 
-const asReached = (standing: SongStanding, { key, targetBpm, share }: PlannedStage): SongStanding =>
+const asReached = (standing: SongProgress, { key, targetBpm, share }: PlannedStage): SongProgress =>
   ({ ...standing, flights: new Map(standing.flights).set(key, { ...standing.flights.get(key)!, reachedBpm: Math.max(standing.flights.get(key)!.reachedBpm, share * targetBpm), passes: 1 }) })
 
 /** How many passes a gate has taken this player in this song, at the median. */
-function passesToGo(plan: SongPlan, standing: SongStanding): number {
+function passesToGo(plan: SongPlan, standing: SongProgress): number {
   const taken = [...plan.grounds.keys()].flatMap(key => standing.flights.get(key)!.gates.map(gate => gate.passes)).filter(passes => passes > 0)
   return taken.length < SESSION.fewestGates ? SESSION.passesToGo : Math.min(SESSION.mostPasses, Math.max(SESSION.fewestPasses, median(taken)))
 }

@@ -10,7 +10,7 @@ import { afterPasses, startRecord } from './record'
 import { reviewsOf, planSession, type SongInWork } from './session'
 import { coachSettings, type CoachSettings } from './settings'
 import { reasonText } from '../words/coach'
-import { afterSongPass, flightOf, isReached, nextOfStage, planSong, songProgress, startSong, type SongPlan, type SongStanding } from './song-plan'
+import { afterSongPass, flightOf, isReached, nextOfStage, planSong, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
 import { stagesOf } from './stages'
 import { startingTempo } from './starting-tempo'
 import { nextInTurn, openStages, turnsNow, TURNS } from './turns'
@@ -23,7 +23,7 @@ const dayOf = (ms: number) => String(Math.floor(ms / DAY_MS))
 const named = (plan: SongPlan) => plan.stages.map(({ unit, hands }) => `${unit.kind} ${unit.first}${unit.last === unit.first ? '' : `-${unit.last}`} ${hands}`)
 
 /** Plays whatever is asked for, always clean, and gives every pass. */
-function playThrough(plan: SongPlan, most: number, startMs = 0): { standing: SongStanding, passes: PastPass[] } {
+function playThrough(plan: SongPlan, most: number, startMs = 0): { standing: SongProgress, passes: PastPass[] } {
   let standing = startSong(plan)
   const passes: PastPass[] = []
   for (let count = 0; count < most; count++) {

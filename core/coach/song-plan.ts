@@ -3,7 +3,7 @@ import { passageClock, playedPassage, type Stretch } from '../music/passage'
 import { compare, ZERO } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
 import { changesSince, NO_CHANGES, type Changes } from './changes'
-import { afterPass, groundOf, nextOn, raisedTo, startFlight, type FlightPass, type FlightState, type Ground } from './flight'
+import { afterPass, groundOf, nextOn, raisedTo, startFlight, type FlightPass, type StageProgress, type ScoreRange } from './flight'
 import type { PastPass } from './pass'
 import { resultOf } from './ladder'
 import type { Reason } from './reason'
@@ -27,7 +27,7 @@ export interface SongPlan {
   goals: readonly PlannedStage[]
   /** Each thing once, as far as it is to go. */
   stages: readonly PlannedStage[]
-  grounds: ReadonlyMap<string, Ground>
+  grounds: ReadonlyMap<string, ScoreRange>
   steps: StepsOf
   /** Earlier versions of the song, newest first, in which passes were played; only where passes are read again. */
   formers: readonly Arrangement[]
@@ -35,14 +35,14 @@ export interface SongPlan {
 }
 
 /** Where the player stands in a song: the flights by their keys, and every step that was shown. */
-export interface SongStanding { flights: ReadonlyMap<string, FlightState>, shown: Shown }
+export interface SongProgress { flights: ReadonlyMap<string, StageProgress>, shown: Shown }
 
 /** What is known of a song's past: its earlier versions, or what they have said already. */
 export interface SongPast { formers?: readonly Arrangement[], changes?: Changes }
 
 /** `targetShare`: the player's goal as a share of the written tempo. */
 export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, targetShare = 1, { formers = [], changes }: SongPast = {}): SongPlan {
-  const grounds = new Map<string, Ground>()
+  const grounds = new Map<string, ScoreRange>()
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
   const pace = { slowShare: slowShareOf(arrangement, parts, targetShare), minutes: passageClock(arrangement, playedPassage(arrangement, whole, 'both')).lengthMs / 60_000 / targetShare }
   const slowFirst = isSlowFirst(settings)
@@ -79,28 +79,28 @@ export function sentPlan({ arrangement: _, steps, ...plan }: SongPlan): SentPlan
 
 export const receivedPlan = (arrangement: Arrangement, { known, ...plan }: SentPlan): SongPlan => ({ ...plan, arrangement, steps: rememberedSteps(arrangement, known) })
 
-export const startSong = (plan: SongPlan): SongStanding =>
+export const startSong = (plan: SongPlan): SongProgress =>
   ({ flights: new Map([...plan.grounds].map(([key, ground]) => [key, startFlight(ground)])), shown: new Map() })
 
-export const flightOf = ({ flights }: Pick<SongStanding, 'flights'>, { key }: Pick<PlannedStage, 'key'>): FlightState => flights.get(key)!
+export const flightOf = ({ flights }: Pick<SongProgress, 'flights'>, { key }: Pick<PlannedStage, 'key'>): StageProgress => flights.get(key)!
 
 /**
  * Whether a clean pass must have no large fault of touch, swing, dynamics or pedal either: right notes first, then even, then faster, then music. So it is
  * asked for on the tempo steps after the whole song has been played, slowly, and always where the player wants to be judged strictly.
  */
-export function asksForTouch(plan: SongPlan, standing: SongStanding, { mode, strictness }: Pick<PastPass, 'mode' | 'strictness'>): boolean {
+export function asksForTouch(plan: SongPlan, standing: SongProgress, { mode, strictness }: Pick<PastPass, 'mode' | 'strictness'>): boolean {
   if (mode === 'own-time') return false
   return strictness === 'strict' || plan.stages.some(stage => stage.unit.kind === 'song' && flightOf(standing, stage).reachedBpm > 0)
 }
 
 /** The standing after a pass. Only the flights it belongs to change. */
-export function afterSongPass(plan: SongPlan, standing: SongStanding, played: PastPass): SongStanding {
+export function afterSongPass(plan: SongPlan, standing: SongProgress, played: PastPass): SongProgress {
   const faults = played.cleanBut ?? []
   const isHeldBack = played.clean && faults.length > 0 && asksForTouch(plan, standing, played)
   const pass = { ...played, key: plan.changes.keys.get(played.key) ?? played.key, ...(isHeldBack ? { clean: false } : {}) }
   const notes = notesOf(plan, played)
   const shown = notes ? afterShowing(notes, notes === plan.arrangement ? plan.steps : (stretch, hands) => stepsOf(notes, stretch, hands), standing.shown, played) : standing.shown
-  let changed: Map<string, FlightState> | undefined
+  let changed: Map<string, StageProgress> | undefined
   for (const [key, ground] of plan.grounds) {
     const before = standing.flights.get(key)!
     const after = afterPass(ground, before, pass)
@@ -121,9 +121,9 @@ const notesOf = ({ arrangement, formers }: SongPlan, { key, stretch, hands }: Pa
  * within, is reached at the slowest of them; and whatever lies within a run that was clean there is reached at the tempo of the run. Longer runs ask for more than
  * their steps: they count only when they are played.
  */
-function withWhatIsKnown(plan: SongPlan, standing: SongStanding, pass: PastPass): SongStanding {
+function withWhatIsKnown(plan: SongPlan, standing: SongProgress, pass: PastPass): SongProgress {
   if (plan.settings.gate !== 'sure') return standing
-  let changed: Map<string, FlightState> | undefined
+  let changed: Map<string, StageProgress> | undefined
   for (const stage of plan.stages) {
     const flight = (changed ?? standing.flights).get(stage.key)!
     const { stretch, hands } = plan.grounds.get(stage.key)!
@@ -143,7 +143,7 @@ const wentWell = (pass: PastPass, { from, to }: Stretch): boolean =>
   pass.clean || (resultOf(pass) === 'near' && !pass.failed.some(at => compare(at, from) >= 0 && compare(at, to) < 0))
 
 /** The standing after all passes, oldest first. */
-export const songStanding = (plan: SongPlan, passes: readonly PastPass[]): SongStanding =>
+export const songStanding = (plan: SongPlan, passes: readonly PastPass[]): SongProgress =>
   passes.reduce((standing, pass) => afterSongPass(plan, standing, pass), startSong(plan))
 
 /** A gate met this near to what is asked for counts: steps do not fall on the shares exactly. */
@@ -151,25 +151,25 @@ const NEARLY = 0.03
 
 export const wantedBpm = ({ share, targetBpm }: Pick<PlannedStage, 'share' | 'targetBpm'>): number => (share - NEARLY) * targetBpm
 
-export const isReached = (plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongStanding): boolean =>
+export const isReached = (plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongProgress): boolean =>
   (flightOf(standing, stage).reachedBpm >= wantedBpm(stage) && stillToShow(plan, stage, standing).length === 0) || isCarried(plan, stage, standing)
 
 /** A hand alone is no goal any more once both hands together are where they are to go. */
-function isCarried(plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongStanding): boolean {
+function isCarried(plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongProgress): boolean {
   if (stage.unit.kind !== 'part' || stage.hands === 'both') return false
   const both = plan.stages.find(other => other.hands === 'both' && other.unit.kind === 'part' && other.unit.first === stage.unit.first)
   return both !== undefined && isReached(plan, both, standing)
 }
 
 /** The steps, by name, that were changed since a stage was learned and have not gone in time since. */
-const stillToShow = ({ changes }: Pick<SongPlan, 'changes'>, { key }: PlannedStage, { shown }: SongStanding): readonly string[] =>
+const stillToShow = ({ changes }: Pick<SongPlan, 'changes'>, { key }: PlannedStage, { shown }: SongProgress): readonly string[] =>
   changes.again.get(key)?.filter(name => (shown.get(name) ?? 0) <= 0) ?? []
 
 /** A pass that the coach asks for: where, with which hands, how, and why. */
 export interface NextPass extends FlightPass { stage: PlannedStage, hands: Stage['hands'], /** Only what is new of something known. */ isNew?: true }
 
 /** The next pass on the way to one stage, whatever else there is. */
-export function nextOfStage(plan: SongPlan, standing: SongStanding, stage: PlannedStage): NextPass {
+export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: PlannedStage): NextPass {
   const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
   const next = nextOn(ground, flight)
   if (flight.oneHand) {
@@ -191,7 +191,7 @@ export function nextOfStage(plan: SongPlan, standing: SongStanding, stage: Plann
  * The tempo of the first time at something: together below what the slower hand can do now, unless both are at the slow tempo of all; a join at what its
  * parts can do now.
  */
-function firstBpm(plan: SongPlan, standing: SongStanding, stage: PlannedStage, bpm: number): number {
+function firstBpm(plan: SongPlan, standing: SongProgress, stage: PlannedStage, bpm: number): number {
   const slowest = plan.grounds.get(stage.key)!.steps[0]!
   const slowFirst = isSlowFirst(plan.settings)
   if (stage.unit.kind === 'part') {
@@ -219,7 +219,7 @@ const NEW_TRIES = 3
 const CHANGED_SLOWER = 0.75
 
 /** The next loop of what is new in a stage that is mostly known from elsewhere; undefined where there is none. */
-function whatIsNew(plan: SongPlan, standing: SongStanding, stage: PlannedStage): { stretch: Stretch, bpm: number, because: Reason } | undefined {
+function whatIsNew(plan: SongPlan, standing: SongProgress, stage: PlannedStage): { stretch: Stretch, bpm: number, because: Reason } | undefined {
   const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
   const again = stillToShow(plan, stage, standing)
   if (stage.unit.kind !== 'part' && again.length === 0) return undefined
@@ -233,7 +233,7 @@ function whatIsNew(plan: SongPlan, standing: SongStanding, stage: PlannedStage):
   return { stretch: loops[0]!, bpm, because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barsOf(plan.arrangement, places) } }
 }
 
-function slowerHandBpm(plan: SongPlan, standing: SongStanding, { unit }: PlannedStage): number | undefined {
+function slowerHandBpm(plan: SongPlan, standing: SongProgress, { unit }: PlannedStage): number | undefined {
   const reached = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands !== 'both' && stage.unit.first === unit.first && unit.kind === 'part').map(stage => flightOf(standing, stage).reachedBpm)
   return reached.length === 2 && Math.min(...reached) > 0 ? Math.min(...reached) : undefined
 }
@@ -242,7 +242,7 @@ function slowerHandBpm(plan: SongPlan, standing: SongStanding, { unit }: Planned
 const SONG_WEIGHS = 3
 
 /** How much of the way through a song is done: each stage counts by its moments, and by how far its tempo has come. 0 to 1. */
-export function songProgress(plan: SongPlan, standing: SongStanding): number {
+export function songProgress(plan: SongPlan, standing: SongProgress): number {
   let [done, all] = [0, 0]
   for (const stage of plan.stages) {
     const weight = plan.grounds.get(stage.key)!.moments.length * (stage.unit.kind === 'song' ? SONG_WEIGHS : 1)

@@ -141,7 +141,7 @@ describe('what to cut when it will not fit', () => {
     expect(cuts.find(cut => cut.kind === 'hand')).toMatchObject({ hand: 'left', parts: 8 })
     expect(cuts.find(cut => cut.kind === 'time')).toMatchObject({ minutes: 40, insteadOf: 20 })
     expect(cuts.find(cut => cut.kind === 'parts')).toMatchObject({ parts: 8 })
-    expect(cuts.map(cutText).join(' ')).toContain('The left hand holds it up, in 8 parts')
+    expect(cuts.map(cutText).join(' ')).toContain('The left hand is what takes longest, in 8 parts')
   })
   it('does not promise hours a day', () => expect(whatToCut(plan, songStanding(plan, []), left, 20, 0, 5 * DAY_MS).some(cut => cut.kind === 'time')).toBe(false))
 })

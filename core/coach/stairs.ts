@@ -3,9 +3,9 @@ import type { Meter } from '../music/meter'
 import { isSameStretch, type Stretch } from '../music/passage'
 import { stretchPlace, type StretchPlace } from '../music/stretch-place'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
-import { tempoOf, type FlightState } from './flight'
+import { tempoOf, type StageProgress } from './flight'
 import { steadyGate } from './gate'
-import { flightOf, isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
+import { flightOf, isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
 import { openStages, turnsNow } from './turns'
 import type { PastPass } from './pass'
 import type { Reason } from './reason'
@@ -15,7 +15,7 @@ import type { UnitKind } from './stages'
 export interface Tread { bpm: number, isReached: boolean, isClean: boolean, isHere: boolean }
 
 /** The flight of one hand, or of both, of one part or join. */
-export interface ShownFlight {
+export interface ShownStage {
   hands: Hands
   /** Of its first bar: whose beats a tempo counts. */
   meter: Meter
@@ -34,16 +34,16 @@ export interface ShownFlight {
   /** Places that were hard and are not any more. */
   mended: readonly Position[]
   /** The gates that opened, and how many passes each took. */
-  gates: FlightState['gates']
+  gates: StageProgress['gates']
   because: Reason
 }
 
-export interface ShownJoin extends ShownFlight { kind: Exclude<UnitKind, 'part'>, names: readonly string[], first: number, last: number, stretch: Stretch }
+export interface ShownJoin extends ShownStage { kind: Exclude<UnitKind, 'part'>, names: readonly string[], first: number, last: number, stretch: Stretch }
 
 /** A song as stairs: where the player stands in every part and every join, and what comes next. */
 export interface Stairs {
   /** By place of the part. */
-  parts: ShownFlight[][]
+  parts: ShownStage[][]
   joins: ShownJoin[]
   progress: number
   next?: ShownPass
@@ -65,7 +65,7 @@ export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[]
 })
 
 /** `today`: the passes of the day, oldest first. */
-export function stairsOf(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): Stairs {
+export function stairsOf(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): Stairs {
   const open = new Set(openStages(plan, standing).map(stage => stage.key))
   const next = turnsNow(plan, standing, today)[0]
   const shown = (stage: PlannedStage) => showFlight(plan, standing, stage, open.has(stage.key))
@@ -86,7 +86,7 @@ export function showPass({ arrangement, grounds }: SongPlan, { stage, stretch, h
 
 const meterAt = (arrangement: Arrangement, { from }: Stretch): Meter => barAt(arrangement, from).meter
 
-function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage, isOpen: boolean): ShownFlight {
+function showFlight(plan: SongPlan, standing: SongProgress, stage: PlannedStage, isOpen: boolean): ShownStage {
   const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
   const here = tempoOf(ground, flight)
   const isDone = isReached(plan, stage, standing)
@@ -105,7 +105,7 @@ function showFlight(plan: SongPlan, standing: SongStanding, stage: PlannedStage,
 }
 
 /** Where something was mended, each place once, in score order. `shift`: how far a twin lies behind the notes its flight is climbed on. */
-const placesOf = (arrangement: Arrangement, mended: FlightState['mended'], shift: Quarters): Position[] =>
+const placesOf = (arrangement: Arrangement, mended: StageProgress['mended'], shift: Quarters): Position[] =>
   [...new Map([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => [`${first.n}/${first.d}`, positionOf(arrangement, add(first, shift))])).values()]
 
 const nearest = (steps: readonly number[], bpm: number): number => steps.reduce((best, step) => Math.abs(step - bpm) < Math.abs(best - bpm) ? step : best, steps[0]!)

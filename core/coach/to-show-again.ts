@@ -1,12 +1,12 @@
 import type { Hands } from '../music/arrangement'
 import { barsOf, knownOf } from './shown'
-import { isReached, type SongPlan, type SongStanding } from './song-plan'
+import { isReached, type SongPlan, type SongProgress } from './song-plan'
 
 /** Bars in which something that was learned is not the same any more. */
 export interface ToShowAgain { hands: Hands, bars: number[] }
 
 /** What must be shown again in parts that had been reached, once the song is as in `after`: by hands, the bars with steps that were never shown. */
-export function toShowAgain(before: SongPlan, standing: SongStanding, after: SongPlan): ToShowAgain[] {
+export function toShowAgain(before: SongPlan, standing: SongProgress, after: SongPlan): ToShowAgain[] {
   const fresh: Record<Hands, Set<number>> = { right: new Set(), left: new Set(), both: new Set() }
   for (const stage of after.stages) {
     if (stage.unit.kind !== 'part' || standing.flights.get(stage.key)?.reachedBpm) continue

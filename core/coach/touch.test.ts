@@ -5,7 +5,7 @@ import { proposeParts } from '../parts/propose'
 import { reasonText } from '../words/coach'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
-import { afterSongPass, asksForTouch, flightOf, planSong, startSong, type SongStanding } from './song-plan'
+import { afterSongPass, asksForTouch, flightOf, planSong, startSong, type SongProgress } from './song-plan'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
@@ -16,7 +16,7 @@ const pass = (own: Partial<PastPass> = {}): PastPass => ({
   key: stage.key, stretch: stage.unit.stretch, hands: stage.hands, mode: 'steady', bpm: plan.grounds.get(stage.key)!.steps[0]!, clean: true, cleanBut: ['released-early'], strictness: 'normal',
   right: 20, notes: 20, failed: [], atMs: 0, lengthMs: 10_000, ...own,
 })
-const after = (standing: SongStanding, own: Partial<PastPass> = {}) => flightOf(afterSongPass(plan, standing, pass(own)), stage)
+const after = (standing: SongProgress, own: Partial<PastPass> = {}) => flightOf(afterSongPass(plan, standing, pass(own)), stage)
 
 describe('a pass that is clean but for its touch', () => {
   it('counts while the song is being learned', () => {

@@ -1,10 +1,10 @@
 import { least } from 'd3-array'
 import { compare, subtract, toDecimal } from '../music/quarters'
-import type { FlightState } from './flight'
+import type { StageProgress } from './flight'
 import { resultOf } from './ladder'
 import { minutesPlayed, type PastPass } from './pass'
 import type { Reason } from './reason'
-import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongStanding } from './song-plan'
+import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
 import type { UnitKind } from './stages'
 
 /** When one thing is left for another. */
@@ -28,20 +28,20 @@ export const TURNS = {
 const ORDER: Record<UnitKind, number> = { part: 0, seam: 1, pair: 2, chain: 3, song: 4 }
 
 /** Goals that can be worked on now: not reached, and what they are made of is. In order, twins once. */
-export function openStages(plan: SongPlan, standing: SongStanding): PlannedStage[] {
+export function openStages(plan: SongPlan, standing: SongProgress): PlannedStage[] {
   const missing = plan.goals.filter(stage => !isReached(plan, stage, standing))
   const open = missing.filter((stage, index) => !missing.some((other, place) => other !== stage && place < index && waitsFor(plan, standing, stage, other)))
   return open.filter((stage, index) => open.findIndex(other => other.key === stage.key) === index)
 }
 
-function waitsFor(plan: SongPlan, standing: SongStanding, stage: PlannedStage, other: PlannedStage): boolean {
+function waitsFor(plan: SongPlan, standing: SongProgress, stage: PlannedStage, other: PlannedStage): boolean {
   if (other.unit.first < stage.unit.first || other.unit.last > stage.unit.last) return false
   if (stage.unit.kind !== 'part') return ORDER[other.unit.kind] < ORDER[stage.unit.kind]
   // Together is tried although a hand does not go yet, once that hand has had its time.
   return stage.hands === 'both' && other.unit.kind === 'part' && other.hands !== 'both' && !isResting(flightOf(standing, other))
 }
 
-const isResting = ({ sinceGate }: FlightState): boolean => sinceGate >= TURNS.restsAfter
+const isResting = ({ sinceGate }: StageProgress): boolean => sinceGate >= TURNS.restsAfter
 
 /** Whether a pass was one of this stage's: of all its notes or of a place within them. */
 function belongs(plan: SongPlan, stage: PlannedStage, pass: PastPass): boolean {
@@ -54,7 +54,7 @@ function belongs(plan: SongPlan, stage: PlannedStage, pass: PastPass): boolean {
 export interface Turn { stage: PlannedStage, passes: number, minutes: number, most: number }
 
 /** The visit that goes on: its stage is the one that the last pass of the day was heard by. */
-export function turnOf(plan: SongPlan, standing: SongStanding, stages: readonly PlannedStage[], today: readonly PastPass[]): Turn | undefined {
+export function turnOf(plan: SongPlan, standing: SongProgress, stages: readonly PlannedStage[], today: readonly PastPass[]): Turn | undefined {
   const last = today.at(-1)
   if (!last) return undefined
   const length = ({ unit: { stretch } }: PlannedStage) => toDecimal(subtract(stretch.to, stretch.from))
@@ -69,11 +69,11 @@ export function turnOf(plan: SongPlan, standing: SongStanding, stages: readonly 
 const isOver = (plan: SongPlan, { passes, minutes, most }: Turn): boolean => (plan.settings.school === 'turns' && passes >= TURNS.mostPasses) || (most > 0 && minutes >= most)
 
 /** Whose turn it is, and who comes after. `today` are the passes of the day, oldest first. */
-export const turnsNow = (plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] =>
+export const turnsNow = (plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] =>
   plan.settings.school === 'turns' ? byTurns(plan, standing, today) : inOrder(plan, standing, today)
 
 /** What is being visited comes first until its time is over, and then last. */
-function withTurn(plan: SongPlan, standing: SongStanding, stages: readonly PlannedStage[], today: readonly PastPass[]): PlannedStage[] {
+function withTurn(plan: SongPlan, standing: SongProgress, stages: readonly PlannedStage[], today: readonly PastPass[]): PlannedStage[] {
   const turn = turnOf(plan, standing, stages, today)
   if (!turn) return [...stages]
   const others = stages.filter(stage => stage !== turn.stage)
@@ -81,7 +81,7 @@ function withTurn(plan: SongPlan, standing: SongStanding, stages: readonly Plann
 }
 
 /** First what is being visited, until its time is over, then what was longest ago. */
-function byTurns(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] {
+function byTurns(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] {
   const open = openStages(plan, standing)
   const lastAt = new Map(open.map(stage => [stage, today.findLastIndex(pass => belongs(plan, stage, pass))]))
   const rests = (stage: PlannedStage) => isResting(flightOf(standing, stage)) && lastAt.get(stage)! >= 0
@@ -91,7 +91,7 @@ function byTurns(plan: SongPlan, standing: SongStanding, today: readonly PastPas
 }
 
 /** In the order of the school: the first goal that is open, until its time is over; what failed in a longer run is taken out of it first. */
-function inOrder(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): PlannedStage[] {
+function inOrder(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] {
   const open = openStages(plan, standing)
   const out = open.length > 0 ? takenOut(plan, standing, open[0]!) : []
   const candidates = [...out, ...open]
@@ -104,7 +104,7 @@ function inOrder(plan: SongPlan, standing: SongStanding, today: readonly PastPas
 }
 
 /** A part is begun while fewer than two others are under way, and nothing is while three things wait half done. */
-function mayBegin(plan: SongPlan, standing: SongStanding, stage: PlannedStage): boolean {
+function mayBegin(plan: SongPlan, standing: SongProgress, stage: PlannedStage): boolean {
   const begun = (one: PlannedStage) => flightOf(standing, one).lastAtMs !== undefined
   const halfDone = plan.goals.filter(one => begun(one) && !isReached(plan, one, standing) && flightOf(standing, one).reachedBpm === 0)
   if (new Set(halfDone.map(one => one.key)).size >= TURNS.halfDone) return false
@@ -120,7 +120,7 @@ function mayBegin(plan: SongPlan, standing: SongStanding, stage: PlannedStage): 
  * What is taken out of a longer run: where its last pass failed, the parts that have not gone at that tempo. None after a single slip, and none where it
  * failed all over: then it is too fast.
  */
-function takenOut(plan: SongPlan, standing: SongStanding, run: PlannedStage): PlannedStage[] {
+function takenOut(plan: SongPlan, standing: SongProgress, run: PlannedStage): PlannedStage[] {
   const flight = flightOf(standing, run)
   const last = flight.lately.at(-1)
   const trace = flight.traces.at(-1)
@@ -137,7 +137,7 @@ function takenOut(plan: SongPlan, standing: SongStanding, run: PlannedStage): Pl
 }
 
 /** The next pass; undefined when everything is reached. Going from one thing to another, it says why. */
-export function nextInTurn(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): NextPass | undefined {
+export function nextInTurn(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): NextPass | undefined {
   const again = onceMore(plan, standing, today)
   if (again) return again
   const stage = turnsNow(plan, standing, today)[0]
@@ -147,7 +147,7 @@ export function nextInTurn(plan: SongPlan, standing: SongStanding, today: readon
 }
 
 /** Why it goes from what was played last to what comes now. */
-function withWhy(plan: SongPlan, standing: SongStanding, today: readonly PastPass[], { stage, bpm, because }: NextPass): Reason {
+function withWhy(plan: SongPlan, standing: SongProgress, today: readonly PastPass[], { stage, bpm, because }: NextPass): Reason {
   const before = turnOf(plan, standing, plan.goals, today)
   const isSameSpot = because.kind.startsWith('spot') && flightOf(standing, stage).lastAtMs === today.at(-1)?.atMs
   if (before?.stage.key === stage.key || isSameSpot) return because
@@ -166,7 +166,7 @@ function withWhy(plan: SongPlan, standing: SongStanding, today: readonly PastPas
 const nameOf = ({ unit: { kind, names } }: PlannedStage) => ({ kind, names })
 
 /** A part that was learned on an earlier day and did not go just now: it is not left like that. */
-function onceMore(plan: SongPlan, standing: SongStanding, today: readonly PastPass[]): NextPass | undefined {
+function onceMore(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): NextPass | undefined {
   const last = today.at(-1)
   if (!last || last.clean || last.mode !== 'steady') return undefined
   const stage = plan.stages.find(one => one.unit.kind === 'part' && one.key === last.key && isReached(plan, one, standing))

@@ -1,12 +1,12 @@
 import { tempoAt } from '../music/arrangement'
 import { expectedNotes, passageBars } from '../music/passage'
-import { tempoFields, type AssessmentRequest } from './assess'
+import { tempoFields, type AssessmentRequest } from './assessment-request'
 import { EAR_VERSION, type Assessment, type ExtraNote, type NoteAssessment } from './assessment'
 import { spellInKey } from '../music/pitch'
 import type { Finding } from './finding'
 import { placeOf } from './heard'
 import { waitForKeys } from './own-time'
-import { middle } from './statistics'
+import { median } from './statistics'
 
 /** When a wait is one that the player may want to know of: so many times the middle one, and at least so long (own choice). */
 const LONG_WAIT = { timesUsual: 2.5, leastMs: 1500 } as const
@@ -36,7 +36,7 @@ export function assessOwnTime({ arrangement, passage, take, bpm, strictness = 'n
     if (isWrong) missesAt.set(stroke.moment, [...missesAt.get(stroke.moment) ?? [], pitch])
   })
   const waits = completedAtMs.map((ms, moment) => ({ moment, ms: moment === 0 ? 0 : ms - completedAtMs[moment - 1]! })).slice(1)
-  const usualMs = middle(waits.map(wait => wait.ms))
+  const usualMs = median(waits.map(wait => wait.ms))
   const long = waits.filter(({ ms }) => ms > LONG_WAIT.timesUsual * usualMs && ms >= LONG_WAIT.leastMs).sort((a, b) => b.ms - a.ms)
   const noteAt = (moment: number) => expected[waiting.moments[moment]!.notes[0]!]!
   const isChord = (moment: number) => waiting.moments[moment]!.notes.length > 1

@@ -1,9 +1,10 @@
-import { barAt, tempoAt, type Arrangement } from '../music/arrangement'
-import { beatBpm, feltBeatQuarters, isCompound } from '../music/meter'
-import { expectedNotes, passageBars, type ExpectedNote, type Passage } from '../music/passage'
+import { barAt, tempoAt } from '../music/arrangement'
+import { feltBeatQuarters } from '../music/meter'
+import { expectedNotes, passageBars, type ExpectedNote } from '../music/passage'
 import { alignTake, type Alignment } from './align'
-import { EAR_VERSION, type Assessment, type AssessmentSummary, type Mode, type NoteAssessment } from './assessment'
+import { EAR_VERSION, type Assessment, type AssessmentSummary, type NoteAssessment } from './assessment'
 import { assessOwnTime } from './assess-own-time'
+import { round, tempoFields, type AssessmentRequest } from './assessment-request'
 import { dueTimes } from './due-times'
 import { findingsOf } from './findings/findings'
 import { CONDITIONS, domainOf, type Finding, type FindingKind } from './finding'
@@ -11,21 +12,10 @@ import { isOctave } from './findings/notes'
 import { heardMoments, type Heard, type HeardNote } from './heard'
 import { figuresOf, measure, measuresOf, type Measured } from './measures/measure'
 import { articulationOf } from './measures/touch'
-import { earFor, type EarParameters, type Strictness } from './parameters'
+import { earFor, type EarParameters } from './parameters'
 import type { Take } from './take'
 import { tempoCourse } from './tempo-course'
 import { tempoHeard } from './tempo-heard'
-
-export interface AssessmentRequest {
-  arrangement: Arrangement
-  passage: Passage
-  take: Take
-  mode: Mode
-  bpm?: number
-  /** A known constant delay of the keyboard, ms, taken off every played time. */
-  offsetMs?: number
-  strictness?: Strictness
-}
 
 /**
  * Says what was right, wrong, missed and extra in a take of a passage, how each note lay in time, touch and loudness, and what
@@ -56,12 +46,6 @@ export function assessTake(request: AssessmentRequest): Assessment {
     measures: measuresOf(heard, measured, figures).map(one => ({ ...one, value: one.value === null ? null : round(one.value, 2) })),
     findings, ear: EAR_VERSION,
   }
-}
-
-/** The tempo in quarter notes a minute, and in felt beats where these are dotted. */
-export function tempoFields(arrangement: Arrangement, passage: Passage, bpm: number): { bpm: number, beatBpm?: number } {
-  const { meter } = barAt(arrangement, passage.stretches[0]!.from)
-  return { bpm: round(bpm, 2), ...(isCompound(meter) ? { beatBpm: round(beatBpm(meter, bpm), 2) } : {}) }
 }
 
 /** Aligns the take and brings every note together with what was heard of it. */
@@ -126,7 +110,6 @@ function summarise({ alignment }: Heard, notes: readonly HeardNote[], figures: R
   const shared = notes.filter(note => note.sharedKey).length
   const judged = notes.length - shared + extra
   const strayed = right * (1 - figures.onTimeShare)
-  const rounded = (value: number | null, digits: number) => value === null ? null : round(value, digits)
   const failed = CONDITIONS.filter(condition => findings.some(finding => domainOf(finding) === condition))
   return {
     notes: notes.length, right, wrong: count('wrong'), missed: count('missed'), extra, restarts: alignment.restarts,
@@ -140,8 +123,4 @@ function summarise({ alignment }: Heard, notes: readonly HeardNote[], figures: R
   }
 }
 
-/** JSON keeps tenths of a millisecond: far below what can be heard or measured. */
-function round(value: number, digits: number): number {
-  const scale = 10 ** digits
-  return Math.round(value * scale) / scale + 0
-}
+const rounded = (value: number | null, digits: number) => value === null ? null : round(value, digits)

@@ -3,7 +3,7 @@ import type { ExpectedNote } from '../music/passage'
 import type { Alignment } from './align'
 import type { EarParameters } from './parameters'
 import type { Anchor } from './player-clock'
-import { lineThrough, middle, type Point } from './statistics'
+import { lineThrough, median, type Point } from './statistics'
 import type { PlayedMoment, TempoBreak, TempoCourse, TempoStretch } from './tempo-course'
 import type { TempoHeard } from './tempo-heard'
 import type { TakeNote } from './take'
@@ -147,7 +147,7 @@ function behindAt({ moments, attempts }: Followed, { course, heard }: TempoOfTak
   const behind = new Float64Array(moments.length)
   const breakAt = new Map(breaks.map((one, index) => [one.at, { ...one, exactMs: heard.explained.get(index) }]))
   const entry = heard.entries.find(one => one.breakAt === undefined)
-  const late = (from: number, to: number) => middle(played.slice(from, to).map(one => one.takeMs - one.atMs))
+  const late = (from: number, to: number) => median(played.slice(from, to).map(one => one.takeMs - one.atMs))
   let shift = 0
   let run = -1
   stretches.forEach((stretch, index) => {
@@ -216,15 +216,15 @@ function pausesOf({ clock, moments }: Followed, { played, spreadMs }: TempoCours
       const steps = list.slice(Math.max(since, index - TEMPO_STEPS), index)
       const ratio = steady || steps.length < 4
         ? around
-        : middle(steps.slice(1).map((one, step) => (one.takeMs - steps[step]!.takeMs) / (at(one) - at(steps[step]!))))
+        : median(steps.slice(1).map((one, step) => (one.takeMs - steps[step]!.takeMs) / (at(one) - at(steps[step]!))))
       const lateBy = (one: PlayedMoment, tempo: number) => anchor.takeMs - one.takeMs - tempo * (at(anchor) - at(one))
       const level = list.slice(Math.max(since, index - LEVEL_MOMENTS), index)
       // One late note before must not hide a pause, nor one early note or a hurried stretch make one.
       const least = Math.max(ratio, around)
       const tolerance = Math.max(leastMs, Math.min(tolerances.hesitationMaxMs, tolerances.hesitationShare * ratio * (at(anchor) - at(before))))
-      if (Math.min(lateBy(before, least), middle(level.map(one => lateBy(one, least)))) <= tolerance) return
+      if (Math.min(lateBy(before, least), median(level.map(one => lateBy(one, least)))) <= tolerance) return
       // People drift about the beat: the next note takes after the last one by about a half.
-      pauses.push({ note: moments[anchor.moment]!.notes[0]!, before: moments[before.moment]!.notes[0]!, ms: (lateBy(before, ratio) + middle(level.map(one => lateBy(one, ratio)))) / 2 })
+      pauses.push({ note: moments[anchor.moment]!.notes[0]!, before: moments[before.moment]!.notes[0]!, ms: (lateBy(before, ratio) + median(level.map(one => lateBy(one, ratio)))) / 2 })
       since = index
     })
     return pauses
@@ -233,7 +233,7 @@ function pausesOf({ clock, moments }: Followed, { played, spreadMs }: TempoCours
 
 /** How far behind the click a run went on, ms: nothing, whole beats where it fell in with the click again, or what it was. */
 function behindClick(run: number, expected: readonly ExpectedNote[], played: readonly TakeNote[], { outcomes, followed: { attempts, momentOf } }: Alignment, beatMs: number): number {
-  return fallenBehind(middle(outcomes.flatMap(({ outcome, played: stroke }, index) =>
+  return fallenBehind(median(outcomes.flatMap(({ outcome, played: stroke }, index) =>
     outcome === 'right' && attempts.runOfMoment[momentOf[index]!] === run ? [played[stroke!]!.onsetMs - expected[index]!.onsetMs] : []).slice(0, RUN_READ)), beatMs)
 }
 
@@ -266,7 +266,7 @@ const BENT = 1.6
  * long lines would call the player early and late.
  */
 function ownTempo(followed: Followed, pauses: readonly Pause[], where: PlaceInCourse, stretch: number, ear: EarParameters): (moment: number) => number {
-  const offBy = (due: (moment: number) => number) => middle(followed.clock.anchors.flat().map(anchor => Math.abs(anchor.atMs - due(anchor.moment))))
+  const offBy = (due: (moment: number) => number) => median(followed.clock.anchors.flat().map(anchor => Math.abs(anchor.atMs - due(anchor.moment))))
   const long = localTempo(followed, pauses, where, stretch, ear.localTempoMoments)
   const short = localTempo(followed, pauses, where, stretch, ear.bendingTempoMoments)
   return offBy(long) > BENT * offBy(short) + 1 ? short : long
@@ -287,7 +287,7 @@ function localTempo({ clock, moments, momentOf }: Followed, pauses: readonly Pau
     const from = Math.max(0, Math.min(index - (reach >> 1), list.length - reach))
     const near = list.slice(from, from + reach)
     return near.length < 4
-      ? { slope: stretch, intercept: middle(near.map(one => one.atMs - stretch * at(one))) }
+      ? { slope: stretch, intercept: median(near.map(one => one.atMs - stretch * at(one))) }
       : lineThrough(near.map((one): Point => [at(one), one.atMs]))
   }
   // Neighbouring moments share a line.

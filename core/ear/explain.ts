@@ -7,7 +7,7 @@ import type { EarParameters } from './parameters'
 import { playerClock, type PlayerClock } from './player-clock'
 import { NO_TURNS, turnsOf, type Turns } from './repeats'
 import { attemptsOf, type Attempts } from './runs'
-import { middle } from './statistics'
+import { median } from './statistics'
 import type { TakeNote } from './take'
 
 export interface AlignmentRequest {
@@ -47,7 +47,7 @@ export function explain(request: AlignmentRequest): Explanation {
   const together = along(ear.following)
   if (isHopeless(request, together)) return together
   // Whoever plays at quite another tempo is not to be looked for at the click.
-  const isOffClick = steady && (together.cost > expected.length || Math.abs(Math.log(middle(together.moments.map((_, moment) => together.clock.ratio(moment))))) > ear.tempo.otherTempo)
+  const isOffClick = steady && (together.cost > expected.length || Math.abs(Math.log(median(together.moments.map((_, moment) => together.clock.ratio(moment))))) > ear.tempo.otherTempo)
   const loose = isOffClick ? pairAlong(request, moments, turns, follow({ moments, turns, strokes: played, steady: false, beatMs, following: ear.following })) : undefined
   const free = loose && loose.cost <= together.cost ? loose : together
   if (free.attempts.runs.length < 2) return free

@@ -4,7 +4,7 @@ import type { Alignment, Outcome } from './align'
 import type { DueTimes, TempoOfTake } from './due-times'
 import type { Place } from './finding'
 import type { EarParameters } from './parameters'
-import { middle } from './statistics'
+import { median } from './statistics'
 import type { Take, TakeNote } from './take'
 
 /** A written note with what was heard of it. */
@@ -72,7 +72,7 @@ export function heardMoments(notes: readonly HeardNote[], alignment: Alignment):
   }
   return [...found].sort(([a], [b]) => a - b).map(([moment, together]) => ({
     moment, atMs: alignment.moments[moment]!.atMs, dueMs: together[0]!.dueMs,
-    deviationMs: middle(together.map(note => note.deviationMs!)), notes: together,
+    deviationMs: median(together.map(note => note.deviationMs!)), notes: together,
     run: alignment.followed.attempts.runOfMoment[together[0]!.followed]!,
   }))
 }

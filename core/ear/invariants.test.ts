@@ -11,7 +11,7 @@ import { assessTake } from './assess'
 import { EAR_VERSION } from './assessment'
 import { CONDITIONS, domainOf, type Finding } from './finding'
 import { createLiveEar } from './live'
-import { lineThrough, middle, robustSpread, slopeOf, type Point } from './statistics'
+import { lineThrough, median, robustSpread, slopeOf, type Point } from './statistics'
 import type { TakeNote } from './take'
 
 const SHUFFLE = demoScore('side-street-shuffle.musicxml').arrangement
@@ -161,7 +161,7 @@ describe('robust figures', () => {
   })
 
   it('of nothing are nothing', () => {
-    expect(middle([])).toBe(0)
+    expect(median([])).toBe(0)
     expect(slopeOf([])).toBeNaN()
     expect(lineThrough([[1, 7]])).toEqual({ slope: 0, intercept: 7 })
   })

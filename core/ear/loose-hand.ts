@@ -4,7 +4,7 @@ import type { ExpectedNote } from '../music/passage'
 import { explain, type AlignmentRequest, type Explanation } from './explain'
 import { lagsAtCoincidences } from './moments'
 import type { Anchor } from './player-clock'
-import { middle } from './statistics'
+import { median } from './statistics'
 
 /** A take that costs more for each note is hard to understand: it is worth asking whether a hand has come loose. A beginner's costs about 0.7, hands a beat apart about 2. */
 const DEAR = 1.25
@@ -55,12 +55,12 @@ function lagAtCoincidences({ played }: AlignmentRequest, { moments, standsFor }:
     const stroke = standsFor[note]
     return stroke == null ? undefined : played[stroke]!.onsetMs
   })
-  return lags.length < LEAST_COINCIDENCES ? 0 : middle(lags)
+  return lags.length < LEAST_COINCIDENCES ? 0 : median(lags)
 }
 
 /** Take ms for one ms of score time, on the whole. */
 const usualRatio = ({ steady }: AlignmentRequest, { moments, clock }: Explanation): number =>
-  steady ? 1 : middle(moments.map((_, moment) => clock.ratio(moment)))
+  steady ? 1 : median(moments.map((_, moment) => clock.ratio(moment)))
 
 /** The lag that most notes of the hand have to strokes of their key which the other hand did not need. */
 function commonLag(own: readonly ExpectedNote[], { played, beatMs }: AlignmentRequest, alone: Explanation): number | undefined {
@@ -85,7 +85,7 @@ function commonLag(own: readonly ExpectedNote[], { played, beatMs }: AlignmentRe
     const near = [...heaps.get(heap - 1) ?? [], ...heaps.get(heap)!, ...heaps.get(heap + 1) ?? []]
     if (near.length > fullest.length) fullest = near
   }
-  return fullest.length >= HEAP_SHARE * own.length ? middle(fullest) : undefined
+  return fullest.length >= HEAP_SHARE * own.length ? median(fullest) : undefined
 }
 
 function gather(groups: Map<number, number[]>, key: number, value: number) {

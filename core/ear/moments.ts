@@ -1,7 +1,7 @@
 import { bisector } from 'd3-array'
 import type { Hand } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
-import { middle } from './statistics'
+import { median } from './statistics'
 
 /** All written notes that are meant to sound together, grace notes with the note they lead to. */
 export interface Moment {
@@ -69,7 +69,7 @@ export function lagsAtCoincidences(moments: readonly Pick<Moment, 'notes' | 'han
       const atMs = onsetMs(note)
       if (atMs !== undefined) struck[hands[place]!].push(atMs)
     })
-    if (struck.left.length > 0 && struck.right.length > 0) lags.push(middle(struck.left) - middle(struck.right))
+    if (struck.left.length > 0 && struck.right.length > 0) lags.push(median(struck.left) - median(struck.right))
   }
   return lags
 }

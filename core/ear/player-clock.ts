@@ -1,7 +1,7 @@
 import type { Step } from './follow'
 import type { Moment } from './moments'
 import type { Attempts } from './runs'
-import { middle } from './statistics'
+import { median } from './statistics'
 
 /** A moment that was heard: which strokes, and when (the middle one). */
 export interface Anchor { moment: number, strokes: number[], atMs: number }
@@ -44,7 +44,7 @@ export function playerClock(moments: readonly Moment[], strokes: readonly { onse
   anchorOf.forEach((anchor, moment) => {
     const list = anchors[attempts.runOfMoment[moment]!]
     if (!anchor || !list) return
-    anchor.atMs = middle(anchor.strokes.map(stroke => strokes[stroke]!.onsetMs))
+    anchor.atMs = median(anchor.strokes.map(stroke => strokes[stroke]!.onsetMs))
     list.push(anchor)
   })
   for (const list of anchors) list.sort((a, b) => a.moment - b.moment)
@@ -91,7 +91,7 @@ export function playerClock(moments: readonly Moment[], strokes: readonly { onse
       const anchor = anchorOf[moment]
       if (!anchor) return undefined
       if (!anchor.strokes.includes(stroke)) return anchor.atMs
-      return anchor.strokes.length === 1 ? undefined : middle(anchor.strokes.flatMap(one => one === stroke ? [] : [strokes[one]!.onsetMs]))
+      return anchor.strokes.length === 1 ? undefined : median(anchor.strokes.flatMap(one => one === stroke ? [] : [strokes[one]!.onsetMs]))
     },
   }
   return { ...clock, unsteadinessMs: spreadAbout(clock, moments, strokes) }
@@ -106,7 +106,7 @@ function localRatios(list: readonly Anchor[], moments: readonly Moment[]): numbe
   if (steps.length === 0) return list.map(() => 1)
   return list.map((_, index) => {
     const near = steps.slice(Math.max(0, index - RATIO_REACH), index + RATIO_REACH).filter(step => step > 0)
-    return near.length === 0 ? 1 : middle(near)
+    return near.length === 0 ? 1 : median(near)
   })
 }
 
@@ -121,5 +121,5 @@ function spreadAbout(clock: Omit<PlayerClock, 'unsteadinessMs'>, moments: readon
       for (const stroke of here.strokes) off.push(Math.abs(strokes[stroke]!.onsetMs - due))
     }
   }
-  return 1.4826 * middle(off)
+  return 1.4826 * median(off)
 }

@@ -1,4 +1,4 @@
-import { median } from 'simple-statistics'
+import { median as medianOfAny } from 'simple-statistics'
 
 export type Point = readonly [x: number, y: number]
 
@@ -15,27 +15,27 @@ export function slopeOf(points: readonly Point[], mostPairs = MOST_PAIRS): numbe
       if (run !== 0) slopes.push((points[i + gap]![1] - points[i]![1]) / run)
     }
   }
-  return slopes.length === 0 ? Number.NaN : median(slopes)
+  return slopes.length === 0 ? Number.NaN : medianOfAny(slopes)
 }
 
 /** The line with the Theil–Sen slope and the median intercept. */
 export function lineThrough(points: readonly Point[], mostPairs = MOST_PAIRS): { slope: number, intercept: number } {
   const slope = slopeOf(points, mostPairs)
   const safeSlope = Number.isFinite(slope) ? slope : 0
-  return { slope: safeSlope, intercept: middle(points.map(([x, y]) => y - safeSlope * x)) }
+  return { slope: safeSlope, intercept: median(points.map(([x, y]) => y - safeSlope * x)) }
 }
 
 /** The median; 0 of nothing. */
-export function middle(values: readonly number[]): number {
+export function median(values: readonly number[]): number {
   // Most of what is asked for are the few notes of a chord.
   if (values.length < 3) return values.length === 0 ? 0 : (values[0]! + values.at(-1)!) / 2
-  return median([...values])
+  return medianOfAny([...values])
 }
 
 /** Values within 3.5 scaled median absolute deviations of the median (Iglewicz & Hoaglin 1993, the modified z-score). */
 function withoutOutliers(values: readonly number[]): readonly number[] {
-  const centre = middle(values)
-  const scale = 1.4826 * middle(values.map(value => Math.abs(value - centre)))
+  const centre = median(values)
+  const scale = 1.4826 * median(values.map(value => Math.abs(value - centre)))
   return scale === 0 ? values : values.filter(value => Math.abs(value - centre) <= 3.5 * scale)
 }
 

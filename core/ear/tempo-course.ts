@@ -4,7 +4,7 @@ import type { Alignment } from './align'
 import { isTimed } from './heard'
 import { lagsAtCoincidences } from './moments'
 import type { TempoParameters } from './parameters'
-import { lineThrough, middle, type Point } from './statistics'
+import { lineThrough, median, type Point } from './statistics'
 import type { TakeNote } from './take'
 
 /** A moment as it was played: when it was due in score time, and when its keys fell, what one hand lags behind the other taken off. */
@@ -61,8 +61,8 @@ function leftBehind(expected: readonly ExpectedNote[], strokes: readonly TakeNot
     return outcome === 'right' && isTimed(expected[note]!) ? strokes[played!]!.onsetMs : undefined
   })
   if (lags.length < 3) return 0
-  const lag = middle(lags)
-  const spread = 1.4826 * middle(lags.map(one => Math.abs(one - lag)))
+  const lag = median(lags)
+  const spread = 1.4826 * median(lags.map(one => Math.abs(one - lag)))
   return Math.abs(lag) > 2.5 * spread / Math.sqrt(lags.length) ? lag : 0
 }
 
@@ -74,7 +74,7 @@ function playedMoments(expected: readonly ExpectedNote[], strokes: readonly Take
     const timed = notes.filter(note => outcomes[note]!.outcome === 'right' && isTimed(expected[note]!))
     if (timed.length === 0) return
     const { barIndex, beat, quarterMs } = expected[timed[0]!]!
-    const takeMs = middle(timed.map(note => strokes[outcomes[note]!.played!]!.onsetMs - (expected[note]!.hand === 'left' ? leftBehindMs : 0)))
+    const takeMs = median(timed.map(note => strokes[outcomes[note]!.played!]!.onsetMs - (expected[note]!.hand === 'left' ? leftBehindMs : 0)))
     found.push({ moment, atMs, takeMs, run, barIndex, beat, quarterMs })
   })
   return found.sort((a, b) => a.run - b.run || a.moment - b.moment)
@@ -90,7 +90,7 @@ function unsteadiness(played: readonly PlayedMoment[]): Pick<TempoCourse, 'unste
   // A moment between two others of the same unsteadiness lies off their line by the root of one and a half. Where beats are lost in every bar
   // many of them lie far off, so the spread is read off the nearer ones.
   if (off.length === 0) return { unsteadinessMs: 0, spreadMs: 0 }
-  return { unsteadinessMs: quantile(off, NEARER_ONES.share) / NEARER_ONES.ofNormal / Math.sqrt(1.5), spreadMs: 1.4826 * middle(off) / Math.sqrt(1.5) }
+  return { unsteadinessMs: quantile(off, NEARER_ONES.share) / NEARER_ONES.ofNormal / Math.sqrt(1.5), spreadMs: 1.4826 * median(off) / Math.sqrt(1.5) }
 }
 
 /** Of the absolute values of a normal distribution, 30 % lie within 0.385 standard deviations. */
@@ -116,7 +116,7 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
     const begin = index === 0 ? first : nodes[from]!
     const end = index === kept.length - 1 ? last : nodes[to + 1]!
     const stretch = stretches.length
-    const usual = middle(states.slice(from, to + 1).map(ratioOf))
+    const usual = median(states.slice(from, to + 1).map(ratioOf))
     let gone = 0
     const inside: TempoBreak[] = []
     for (let step = from; step <= to; step++) {
@@ -131,7 +131,7 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
       while (next < inside.length && inside[next]!.at <= at) gone += inside[next++]!.ms
       points.push([played[at]!.atMs, played[at]!.takeMs - gone])
     }
-    const line = points.length >= 4 ? lineThrough(points) : { slope: usual, intercept: middle(points.map(([x, y]) => y - usual * x)) }
+    const line = points.length >= 4 ? lineThrough(points) : { slope: usual, intercept: median(points.map(([x, y]) => y - usual * x)) }
     stretches.push({ first: begin, last: end, run: played[begin]!.run, ratio: line.slope > 0.05 ? line.slope : usual, levelMs: line.intercept })
     breaks.push(...inside)
   })
@@ -197,7 +197,7 @@ function cheapestTempos(played: readonly PlayedMoment[], nodes: readonly number[
 /** Pieces too short to be a tempo of their own join the neighbour that is nearer to them; equal neighbours join each other. */
 function absorbed(pieces: { from: number, to: number }[], states: number[], played: readonly PlayedMoment[], nodes: readonly number[], tempo: TempoParameters) {
   const quarters = ({ from, to }: { from: number, to: number }) => (played[nodes[to + 1]!]!.atMs - played[nodes[from]!]!.atMs) / played[nodes[from]!]!.quarterMs
-  const usual = ({ from, to }: { from: number, to: number }) => middle(states.slice(from, to + 1))
+  const usual = ({ from, to }: { from: number, to: number }) => median(states.slice(from, to + 1))
   // At its end the player is where the tempo before would have led: what was hurried made up for a pause.
   const makesUp = (before: { from: number, to: number }, piece: { from: number, to: number }) => {
     const ratio = ratioOf(Math.round(usual(before)))

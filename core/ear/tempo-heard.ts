@@ -5,7 +5,7 @@ import type { ExpectedNote } from '../music/passage'
 import { add, compare, toDecimal } from '../music/quarters'
 import type { TempoParameters } from './parameters'
 import type { PlayedMoment, TempoCourse, TempoStretch } from './tempo-course'
-import { middle } from './statistics'
+import { median } from './statistics'
 
 /** What of the arrangement the tempo is heard against. */
 export type Frame = Pick<Arrangement, 'bars' | 'tempoWords'>
@@ -146,7 +146,7 @@ function entriesOf(arrangement: Frame, expected: readonly ExpectedNote[], course
   if (steady && first && stretch && Math.abs(Math.log(stretch.ratio)) <= tempo.otherTempo) {
     const firstBreak = breaks.find(one => one.stretch === stretches.indexOf(stretch))?.at ?? stretch.last + 1
     const late = played.slice(0, Math.min(FIRST_MOMENTS, firstBreak)).map(one => one.takeMs - first.takeMs - stretch.ratio * (one.atMs - first.atMs) + first.takeMs - first.atMs)
-    const ms = middle(late)
+    const ms = median(late)
     const beatMs = feltBeatQuarters(barsOf(arrangement, first).meter) * first.quarterMs
     const beats = ms / beatMs
     const isEntry = Math.abs(ms) > MOST_DELAY_MS && (Math.abs(beats) >= 1.25 || (Math.abs(beats) >= tempo.entryBeats && Math.abs(beats - Math.sign(beats)) < 0.25))

@@ -4,7 +4,7 @@ import { attributes, bytesOf, note, pianoScore, quarterNotes } from '../../tests
 import { readMusicXml } from '../formats/musicxml/read'
 import { positionOf } from '../music/arrangement'
 import { quarters, toDecimal } from '../music/quarters'
-import { beatNear, beginSection, cutPart, faultOf, keepKnown, mergeWithNext, moveEdge, renameSection, reorder, sectionRuns, withOwnPart } from './edit'
+import { beatNear, beginSection, cutPart, faultOf, keepKnown, mergeWithNext, middleOf, moveEdge, renameSection, reorder, sectionRuns, uncovered, withOwnPart } from './edit'
 import { phraseEnds } from './phrase-ends'
 import { proposeParts } from './propose'
 
@@ -87,5 +87,20 @@ describe('where phrases end', () => {
   })
   it('a pickup belongs to its phrase: parts of two bars begin on beat 4', () => {
     expect(proposeParts(song(4), 2).map(part => toDecimal(part.from))).toEqual([0, 7, 15, 23])
+  })
+})
+
+describe('where a new part goes, and where one is cut', () => {
+  const gaps = [{ name: 'a', from: quarters(4), to: quarters(16) }, { name: 'b', from: quarters(24), to: quarters(40) }]
+  it('fills the next bars that no part has, from the chosen one on, and otherwise the first', () => {
+    expect(uncovered(arrangement, gaps, quarters(4))).toEqual({ from: quarters(16), to: quarters(24) })
+    expect(uncovered(arrangement, gaps, quarters(0))).toEqual({ from: quarters(0), to: quarters(4) })
+    expect(toDecimal(uncovered(arrangement, gaps, quarters(24))!.from)).toBe(40)
+    expect(uncovered(arrangement, parts, quarters(0))).toBeUndefined()
+  })
+  it('is the bar line nearest to the middle, or within a bar the nearest beat', () => {
+    const [first, second] = [arrangement.bars[1]!, arrangement.bars[2]!]
+    expect(middleOf(arrangement, { from: first.start, to: quarters(first.start.n + 8) })).toEqual(second.start)
+    expect(toDecimal(middleOf(arrangement, { from: first.start, to: second.start }))).toBe(toDecimal(first.start) + 2)
   })
 })

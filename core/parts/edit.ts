@@ -74,6 +74,26 @@ export function cutPart(parts: readonly PartDraft[], index: number, at: Quarters
   return [...parts.slice(0, index), { ...part, name: `${part.name}, 1`, to: at }, { ...withoutId(part), name: `${part.name}, 2`, from: at }, ...parts.slice(index + 1)]
 }
 
+/** The bar line nearest to the middle of a stretch; the nearest beat where no bar line lies within it. */
+export function middleOf(arrangement: Arrangement, { from, to }: Stretch): Quarters {
+  const middle = multiply(add(from, to), quarters(1, 2))
+  const away = (at: Quarters) => Math.abs(toDecimal(at) - toDecimal(middle))
+  const lines = arrangement.bars.map(bar => bar.start).filter(at => compare(at, from) > 0 && compare(at, to) < 0)
+  return lines.length > 0 ? lines.reduce((nearest, at) => away(at) < away(nearest) ? at : nearest) : beatNear(arrangement, middle)
+}
+
+/** The first stretch of the song, from a moment on or before it, that lies in no part; undefined where parts cover all of it. */
+export function uncovered(arrangement: Arrangement, parts: readonly PartDraft[], near: Quarters): Stretch | undefined {
+  const sorted = [...parts].sort((a, b) => compare(a.from, b.from))
+  const gaps: Stretch[] = []
+  let covered = ZERO
+  for (const { from, to } of [...sorted, { from: arrangementEnd(arrangement), to: arrangementEnd(arrangement) }]) {
+    if (compare(covered, from) < 0) gaps.push({ from: covered, to: from })
+    if (compare(covered, to) < 0) covered = to
+  }
+  return gaps.find(gap => compare(gap.from, near) >= 0) ?? gaps[0]
+}
+
 /** Joins a part with the one after it in the list; it reaches over both. */
 export function mergeWithNext(parts: readonly PartDraft[], index: number): PartDraft[] {
   const [part, next] = [parts[index]!, parts[index + 1]]

@@ -22,10 +22,10 @@ export function unitText({ kind, names }: Pick<Unit, 'kind' | 'names'>): string 
 }
 
 const HELP: Record<LadderHelp, string> = {
-  'smaller-loop': 'this tempo was lost several times: the hard place alone, with a beat before and after it',
-  'one-hand': 'it is still lost: each hand alone once more',
-  slower: 'it is still lost: much slower, until it is easy',
-  'own-time': 'it is still lost: in your own time, without the click',
+  'smaller-loop': 'this tempo has failed several times: just the hard spot, with a beat before and after',
+  'one-hand': 'it still does not work: each hand alone once more',
+  slower: 'it still does not work: much slower, until it is easy',
+  'own-time': 'it still does not work: in your own time, without the click',
 }
 
 const FAULTS: Partial<Record<FindingKind, string>> = {
@@ -37,62 +37,62 @@ const FAULTS: Partial<Record<FindingKind, string>> = {
 export function reasonText(reason: Reason, meter?: Meter): string {
   const tempo = (bpm: number) => tempoFigure(bpm, meter)
   switch (reason.kind) {
-    case 'own-time-first': return 'first in your own time: the right keys before the right moment'
+    case 'own-time-first': return 'first in your own time: find the right keys, then think about when'
     case 'start-tempo': return `with the click, at ${tempo(reason.bpm)}`
     case 'hands-together': return `both hands together, at ${tempo(reason.bpm)}`
-    case 'over-the-seam': return 'over the seam: the last bar of one and the first of the next'
+    case 'over-the-seam': return 'across the seam: the last bar of one part and the first of the next'
     case 'back-to-back': return 'the two parts back to back'
-    case 'in-one-go': return 'these parts in one go'
+    case 'in-one-go': return 'these parts in one run'
     case 'whole-slowly': return `the whole song, slowly, at ${tempo(reason.bpm)}`
     case 'only-new': return `you know the rest of it: only ${barsText(reason.bars)} ${reason.bars.length === 1 ? 'is' : 'are'} new`
     case 'changed': return `${barsText(reason.bars)} ${reason.bars.length === 1 ? 'was' : 'were'} changed since you learned this: only what is new`
-    case 'known-elsewhere': return `you have played all of it elsewhere at ${tempo(reason.bpm)}`
-    case 'taken-out': return `${unitText(reason.from)} went wrong here at ${tempo(reason.bpm)}: this part by itself up to that tempo`
-    case 'whole-again': return `now in the whole again, at ${tempo(reason.bpm)}`
-    case 'goes': return `${placedHands(reason)} goes at ${tempo(reason.bpm)}; ${reasonText(reason.then, meter)}`
-    case 'turn-over': return `${plural(reason.minutes, 'minute')} at ${placedHands(reason)}, enough for now; ${reasonText(reason.then, meter)}`
+    case 'known-elsewhere': return `you have already played all of it elsewhere at ${tempo(reason.bpm)}`
+    case 'taken-out': return `${unitText(reason.from)} failed here at ${tempo(reason.bpm)}: this part on its own, up to that tempo`
+    case 'whole-again': return `back to the whole, at ${tempo(reason.bpm)}`
+    case 'goes': return `${placedHands(reason)} works at ${tempo(reason.bpm)}; ${reasonText(reason.then, meter)}`
+    case 'turn-over': return `${plural(reason.minutes, 'minute')} on ${placedHands(reason)}: enough for now; ${reasonText(reason.then, meter)}`
     case 'in-a-row': return `${reason.count} ${cleanly(reason)} of ${reason.of} in a row`
     case 'once-more': return 'once more at this tempo'
-    case 'near': return 'nearly clean: the same once more'
+    case 'near': return 'nearly clean: once more'
     case 'clean-once-more': return 'clean: once more, then up'
     case 'slowest-step': return 'this is the slowest step: take your time'
     case 'clean-but': return `clean; now with ${[...new Set(reason.faults.map(fault => FAULTS[fault] ?? 'a good touch'))].slice(0, 2).join(' and ')} too`
-    case 'first-go': return `${cleanly(reason)} at the first go: up to ${tempo(reason.to)}`
-    case 'probe-up': return `clean at the first go: ${tempo(reason.bpm)} may do as well`
+    case 'first-go': return `${cleanly(reason)} first time: up to ${tempo(reason.to)}`
+    case 'probe-up': return `clean first time: try ${tempo(reason.bpm)}`
     case 'gate-top': return `${reason.of === 1 ? '' : `${reason.of} `}${cleanly(reason)}${reason.of === 1 ? '' : ' in a row'} at the target tempo`
     case 'gate-up': return `${reason.of === 1 ? cleanly(reason) : `${reason.of} ${cleanly(reason)} in a row`} at ${tempo(reason.from)}: up to ${tempo(reason.to)}`
     case 'down': return `${reason.passes} passes with mistakes at ${tempo(reason.from)}: back to ${tempo(reason.to)}`
     case 'clean-up': return `clean at ${tempo(reason.from)}: up to ${tempo(reason.to)}`
     case 'unclean-down': return `not clean at ${tempo(reason.from)}: down to ${tempo(reason.to)}`
-    case 'to-and-fro': return `the tempo goes to and fro about ${tempo(reason.bpm)}: something else first`
+    case 'to-and-fro': return `the tempo keeps swinging around ${tempo(reason.bpm)}: something else first`
     case 'help': return HELP[reason.help]
-    case 'lost-everywhere': return 'this tempo was lost several times, and not at one place: once more, in peace'
-    case 'good-enough': return `nearly all right and ${reason.clean} of ${reason.of} clean at ${tempo(reason.bpm)}: good enough to go on with; it comes back`
+    case 'lost-everywhere': return 'this tempo has failed several times, in different places: once more, calmly'
+    case 'good-enough': return `nearly all notes right, ${reason.clean} of ${reason.of} passes clean at ${tempo(reason.bpm)}: good enough to move on; it will come up again`
     case 'no-wrong-key': return `${reason.count} of ${reason.of} without a wrong key`
     case 'own-time-once-more': return 'once more in your own time'
-    case 'keys-first': return 'the keys are not there yet: in your own time, without the click'
-    case 'keys-known': return 'the keys are known: now with the click'
-    case 'keys-nearly-known': return 'nearly all keys are known: now with the click, and the one that is missing will come'
-    case 'spot': return `${reason.failures} of the last ${reason.passes} passes failed here: this place alone, with a beat before and after it`
-    case 'spot-once-more': return 'the same place once more'
-    case 'spot-own-time': return 'this place in your own time, without the click'
-    case 'spot-slower': return `this place slower, at ${tempo(reason.bpm)}`
-    case 'spot-in-a-row': return `${reason.count} clean of ${reason.of} in a row at this place`
-    case 'spot-grows': return `${reason.of} clean in a row: a little more around it`
-    case 'spot-mended': return 'the hard place goes: back to the whole of it'
-    case 'spot-no-better': return 'it does not go any better today: back to the whole of it'
+    case 'keys-first': return 'the keys are not secure yet: in your own time, without the click'
+    case 'keys-known': return 'you know the keys: now with the click'
+    case 'keys-nearly-known': return 'you know nearly all the keys: now with the click; the last one will follow'
+    case 'spot': return `${reason.failures} of the last ${reason.passes} passes failed here: just this spot, with a beat before and after`
+    case 'spot-once-more': return 'the same spot once more'
+    case 'spot-own-time': return 'this spot in your own time, without the click'
+    case 'spot-slower': return `this spot slower, at ${tempo(reason.bpm)}`
+    case 'spot-in-a-row': return `${reason.count} clean of ${reason.of} in a row at this spot`
+    case 'spot-grows': return `${reason.of} clean in a row: now a little more around it`
+    case 'spot-mended': return 'hard spot fixed: back to the full passage'
+    case 'spot-no-better': return 'no better today: back to the full passage'
     case 'one-hand': return `the ${reason.hand} hand alone once more, then together again`
     case 'new': return `new: ${reasonText(reason.then, meter)}`
     case 'parts-ready': return `its parts are ready: ${reasonText(reason.then, meter)}`
-    case 'review': return 'a review: once clean is enough'
-    case 'review-due': return `learned ${reason.days === 0 ? 'today' : reason.days === 1 ? 'yesterday' : `${reason.days} days ago`}${reason.times > 0 ? `, and back for the ${ordinal(reason.times + 1)} time` : ''}: about now it begins to fade`
+    case 'review': return 'a review: one clean pass is enough'
+    case 'review-due': return `learned ${reason.days === 0 ? 'today' : reason.days === 1 ? 'yesterday' : `${reason.days} days ago`}${reason.times > 0 ? `, ${ordinal(reason.times + 1)} review` : ''}: due before it fades`
     case 'faded': return 'it had faded: once more, a little slower'
     case 'faded-today': return 'it had faded: once more today, a little slower'
     case 'warm-up': return 'warm-up: easy and even'
-    case 'warm-up-first': return 'something known, slowly, until the hands are warm'
+    case 'warm-up-first': return 'something you know, slowly, until your hands are warm'
     case 'run': return 'once through, without stopping'
-    case 'run-at-last': return 'once through without stopping: it is music at last, whatever happens on the way'
-    case 'break': return 'shoulders, water, another thought'
+    case 'run-at-last': return 'once through without stopping: play on, even if you slip'
+    case 'break': return 'loosen your shoulders, drink some water, think of something else'
   }
 }
 
@@ -117,51 +117,51 @@ export const toShowAgainText = (again: readonly ToShowAgain[]): string =>
 /** What to say when a break is due. */
 export function cautionText(caution: Caution): string {
   switch (caution.kind) {
-    case 'day': return `${caution.minutes} minutes played today. That is plenty; what you have learned settles overnight.`
-    case 'break': return `${caution.minutes} minutes played without a break. Let the hands hang for five; stop for today if anything hurts.`
-    case 'same-place': return `${caution.times} times the same place. Play something else for a while; a hand tires before you feel it.`
+    case 'day': return `You have played ${caution.minutes} minutes today. That is plenty; what you learned settles overnight.`
+    case 'break': return `${caution.minutes} minutes without a break. Let your hands hang for five; stop for today if anything hurts.`
+    case 'same-place': return `The same place ${caution.times} times. Play something else for a while; a hand tires before you feel it.`
   }
 }
 
 /** The words for the page where all of it stands together. */
-export const CARE = `Repetition can hurt. Take a short break at least every ${CAUTIONS.playedMinutes} minutes, do not drill one small passage for long, and stop if it hurts; pain, numbness or tingling that stays belongs with a doctor or physiotherapist. Do not force a span that your hand does not have. Keep headphones at a moderate level. These are the usual cautions of the trade, not medical advice.`
+export const CARE = `Repetition can hurt. Take a short break at least every ${CAUTIONS.playedMinutes} minutes, do not drill one small passage for long, and stop if it hurts; pain, numbness or tingling that stays belongs with a doctor or physiotherapist. Do not force a stretch your hand does not have. Keep headphones at a moderate level. These are the usual cautions of the trade, not medical advice.`
 
 /** What to leave out so that a song is ready in time. */
 export function cutText(cut: Cut): string {
   switch (cut.kind) {
-    case 'tempo': return `At ${Math.round(100 * cut.share)} % of the tempo it may be ready: right and even counts for more than fast.`
-    case 'parts': return `${cut.ready} of ${plural(cut.parts, 'part')} can be ready: end after ${cut.endAfter}, or leave ${cut.leaveOut.join(' and ')} out.`
-    case 'hand': return `The ${cut.hand} hand holds it up, in ${plural(cut.parts, 'part')}: a simpler ${cut.hand} hand, as another version of the song, would help most.`
-    case 'time': return `Or ${plural(cut.minutes, 'minute')} of playing a day instead of ${cut.insteadOf}.`
+    case 'tempo': return `Aim for ${Math.round(100 * cut.share)} % of the tempo: right and even matters more than fast.`
+    case 'parts': return `${cut.ready} of ${plural(cut.parts, 'part')} can be ready: end after ${cut.endAfter}, or leave out ${cut.leaveOut.join(' and ')}.`
+    case 'hand': return `The ${cut.hand} hand is what takes longest, in ${plural(cut.parts, 'part')}: an edition with a simpler ${cut.hand} hand would help most.`
+    case 'time': return `Play ${plural(cut.minutes, 'minute')} a day instead of ${cut.insteadOf}.`
   }
 }
 
 /** One line for each setting: why it may be set so or otherwise (common practice, on which players differ). */
 export const COACH_REASONS: Record<keyof CoachSettings, string> = {
-  school: 'Slow first is how most who teach themselves learn a song: every part slowly, joined, the whole song slowly, then the tempo. Some take each part to its tempo before the next; some begin at the end, so that every run leads into what is known best. Turns between many things keep what was learned better overnight in studies of simple movements; how the turns are cut here was tried only on learners made up for the purpose.',
-  turnMinutes: 'How long one thing is stayed at while it does not go yet. After that something else, and back to it later: a tired hand learns little.',
-  firstHand: 'The hand with more to learn goes first while you are fresh. Some begin with the tune, to know where the song goes; some with the chords, to carry it.',
-  gate: 'Sure: one clean pass at the first go, two or three in a row after mistakes, until luck is ruled out. Some count instead: three is quicker, five is surer, ten makes it even, fifty is for a figure that has to run without thinking.',
-  ownTimeGate: 'Right keys before right time: while the keys are not known, the program waits for your hand. Whoever reads well may leave it out.',
-  tempo: 'Steps are plain to see. Adaptive goes up sooner and comes down sooner, around the tempo you can nearly do.',
-  steps: 'Small steps are hardly felt; few steps are soon climbed.',
-  joining: 'Each part onto the one before keeps the beginning safest; two by two spreads the work evenly.',
-  chordNames: 'Called ahead, a chord is where the hand goes before it is due. Without, the ear and the page have to do it.',
-  counting: 'Counting aloud steadies the rhythm; some find it takes the ear away from the sound.',
-  fingering: 'The same fingers each time is what the hand remembers. No keyboard can see them, so strict only shows them.',
-  advance: 'With the hands on the keys nobody wants to click. Off: every pass stays until you change it.',
-  restBars: 'A bar of silence lets the hand let go; without one the beat goes through.',
-  warmUp: 'A few minutes of something known before something hard, as for any other muscle.',
+  school: 'Slow first is how most people learn a song on their own: every part slowly, joined, the whole song slowly, then up to tempo. Some bring each part up to tempo before the next; some start at the end, so that every run leads into what they know best. Interleaving many things helps memory overnight in studies of simple movements; how it is done here has been tried on simulated learners only.',
+  turnMinutes: 'How long to stay with something that does not work yet before moving on and coming back later. A tired hand learns little.',
+  firstHand: 'Start with the hand that has more to learn, while you are fresh. Some prefer the melody first, to know where the song goes; some the chords, to support it.',
+  gate: 'Reliable: one clean pass if it works first time, two or three in a row after mistakes, until luck is ruled out. Some prefer a fixed count: three is quicker, five is safer, ten makes it even, fifty is for a figure that must run without thinking.',
+  ownTimeGate: 'Right keys before right time: until you know the keys, the program waits for your hand. If you read well, you can skip it.',
+  tempo: 'Steps are easy to follow. Adaptive moves up and down sooner, around the tempo you can just about manage.',
+  steps: 'Small steps are barely noticeable; a few large ones are quicker.',
+  joining: 'Adding each part to the one before makes the beginning most secure; two by two spreads the work evenly.',
+  chordNames: 'Seeing the next chord early gives your hand time. Without it you rely on ear and page.',
+  counting: 'Counting aloud steadies the rhythm; some find it distracts from the sound.',
+  fingering: 'The hand remembers the same fingers used each time. A keyboard cannot see them, so they are shown, not checked.',
+  advance: 'With your hands on the keys you do not want to click. When off, every pass repeats until you change it.',
+  restBars: 'A silent bar lets the hand relax; without one the beat carries straight on.',
+  warmUp: 'A few easy minutes before something hard, as with any muscle.',
 }
 
 /** What a preset is for. */
 export const PRESET_REASONS = {
-  'easy-going': 'Soon to the next part; the song is heard early.',
-  thorough: 'Every step is sure before the next one.',
-  'by heart': 'Until it runs without the page.',
+  'easy-going': 'Moves on quickly; you hear the song early.',
+  thorough: 'Every step is secure before the next.',
+  'by heart': 'Until you no longer need the page.',
 } as const
 
-export const ITEM_WORDS: Record<ItemKind, string> = { 'warm-up': 'Warm-up', review: 'Comes back', stage: 'Learn', spot: 'Hard spot', join: 'Join', run: 'Once through', break: 'Break' }
+export const ITEM_WORDS: Record<ItemKind, string> = { 'warm-up': 'Warm-up', review: 'Review', stage: 'Learn', spot: 'Hard spot', join: 'Join', run: 'Run-through', break: 'Break' }
 
 /** An item of a session by name: "Learn: Part 3", "Hard spot: Part 3: bars 9 to 10". */
 export const itemText = ({ item, unit, place }: SessionItemName): string => `${ITEM_WORDS[item]}: ${placedUnitText(unit, place)}`

@@ -85,7 +85,7 @@ export function findingText(finding: Finding, { noteNames }: Wording = {}): stri
     case 'repeat-not-taken': return `The repeat of ${barRangeText(finding.fromBar, finding.toBar)} was not taken. That is your choice; as it is written, it comes once more.`
     case 'repeat-taken-again': return `The repeat of ${barRangeText(finding.fromBar, finding.toBar)} was taken once more than is written. Look ahead to the repeat sign as you come to it.`
     case 'hesitation': return finding.waited
-      ? `${placeText(finding, { hand: !finding.isChord })} took the hand longest, ${seconds(finding.ms)} s. It may take as long as it likes.`
+      ? `${placeText(finding, { hand: !finding.isChord })} took longest (${seconds(finding.ms)} s). That is fine here.`
       : `${placeText(finding)}: a pause of ${inWords(finding.ms)} (${finding.ms} ms) before ${finding.because === 'next note' ? (finding.isChord ? 'the chord' : name(finding.written)) : BEFORE[finding.because]}. Practise only the step into it: the beat before, then this one.`
     case 'late': return `Every note is about ${finding.ms} ms late, steadily. Aim a little before the click${finding.maybeKeyboard ? '; if it feels exact to you, the keyboard answers late: set its delay in Settings' : ''}.`
     case 'early': return `Every note is about ${finding.ms} ms early, steadily. Let the click come first, then play with it.`
@@ -131,7 +131,7 @@ function displacedText({ hand, halfSteps, keys, whole, count, fromBar, toBar, ..
   const how = halfSteps % 12 === 0 ? stepsText(halfSteps) : Math.abs(keys) === 1 && Math.abs(halfSteps) <= 2 ? 'one key' : stepsText(halfSteps)
   const where = halfSteps > 0 ? 'high' : 'low'
   return whole
-    ? `The ${hand} hand lies ${how} too ${where} throughout; apart from that it is understood. Find its first key before you begin.`
+    ? `The ${hand} hand lies ${how} too ${where} throughout; the rest was understood. Find its first key before you begin.`
     : `${placeText({ hand, ...place })}: the hand lies ${how} too ${where} for ${plural(count, 'note')}${fromBar === toBar ? '' : `, ${barRangeText(fromBar, toBar)}`}. Find its first key there before you begin.`
 }
 
@@ -143,8 +143,8 @@ const signatureText = (fifths: number): string => {
 function habitText(finding: Of<'habit'>, name: (spelled: string) => string, chord: (notes: readonly string[]) => string): string {
   const where = `in ${plural(finding.count, 'place')}, first ${lowerFirst(placeText(finding, { hand: false }))}`
   switch (finding.habit) {
-    case 'same-key': return `${handText(finding.hand)}: ${name(finding.instead)} instead of ${name(finding.written)} ${where}. One habit, one cure: play each of these places slowly until the finger finds ${name(finding.written)} by itself.`
-    case 'inversion': return `${handText(finding.hand)}: the chord ${chord(finding.written)} was taken as ${chord(finding.instead)} ${where}. Shape the hand over ${chord(finding.written)} before you play, and look which note is lowest.`
+    case 'same-key': return `${handText(finding.hand)}: ${name(finding.instead)} instead of ${name(finding.written)} ${where}. Play each of these places slowly until the finger finds ${name(finding.written)} by itself.`
+    case 'inversion': return `${handText(finding.hand)}: the chord ${chord(finding.written)} was taken as ${chord(finding.instead)} ${where}. Shape the hand over ${chord(finding.written)} before you play, and check which note is lowest.`
     case 'late-finger': return `${handText(finding.hand)}: finger ${finding.finger} comes ${finding.ms} ms after the others, in ${plural(finding.count, 'place')}. Play only the steps into finger ${finding.finger}, slowly, the finger ready on its key.`
     case 'late-key': return `${handText(finding.hand)}: ${name(finding.written)} comes ${finding.ms} ms late each time, in ${plural(finding.count, 'place')}. Play only the steps into it, the finger ready on its key.`
   }
@@ -169,7 +169,7 @@ function sectionText({ stretches, percent, ratio, meter, withClick, count }: Of<
   const [first] = stretches
   const where = meter ? `The bars in ${meter}` : count === 1 ? capital(barRangeText(first!.fromBar, first!.toBar)) : `${plural(count, 'stretch', 'stretches')} (first ${barRangeText(first!.fromBar, first!.toBar)})`
   const isOne = !meter && count === 1 && first!.fromBar === first!.toBar
-  const how = Math.abs(Math.log(ratio / 1.5)) < 0.07 ? 'half as fast again as' : `${percent} % ${ratio > 1 ? 'faster' : 'slower'} than`
+  const how = Math.abs(Math.log(ratio / 1.5)) < 0.07 ? '50 % faster than' : `${percent} % ${ratio > 1 ? 'faster' : 'slower'} than`
   const then = meter ? 'Count through the change of meter aloud: find the note value that stays the same.' : ratio > 1 ? 'Say the count aloud before that place and keep it.' : 'If it is hard there, take the whole at the tempo of these bars; otherwise count through them.'
   return `${where} ${isOne ? 'was' : 'were'} ${how} ${withClick ? 'the click' : 'the rest'}. ${then}`
 }
@@ -179,8 +179,8 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
 function wrongTempoText({ because, percent, beatBpm, askedBeatBpm }: Of<'wrong-tempo'>): string {
   const figures = `about ${Math.round(beatBpm)} instead of ${Math.round(askedBeatBpm)} beats a minute`
   switch (because) {
-    case 'half': return `You are playing at half the tempo: ${figures}. Listen which beat the click is; or set the tempo lower.`
-    case 'double': return `You are playing at double the tempo: ${figures}. Listen which beat the click is before you begin.`
+    case 'half': return `You are playing at half the tempo: ${figures}. Listen for which beat the click marks, or lower the tempo.`
+    case 'double': return `You are playing at double the tempo: ${figures}. Listen for which beat the click marks before you begin.`
     case 'slower': return `You played ${percent} % slower than the click, ${figures}. Start lower: set the tempo to what your hands can do now.`
     case 'faster': return `You played ${percent} % faster than the click, ${figures}. Wait for each click before you play.`
   }

@@ -2,8 +2,8 @@ import type { Measure, MeasureName, ToleranceSource } from '../ear/assessment'
 
 const LABELS: Record<MeasureName, string> = {
   onTimeShare: 'Right notes in time', offsetMs: 'Constant offset from the click', driftPercent: 'Drift against the click', unsteadinessMs: 'Unsteadiness',
-  hesitations: 'Hesitations', swingRatio: 'Long to short where beats are in two', chordSpreadMs: 'Spread of chord notes', leftBehindMs: 'Left hand behind the right',
-  articulation: 'Held for', balanceSteps: 'Melody above accompaniment', pedalMs: 'Pedal behind the harmony', usualWaitMs: 'A step took, in the middle',
+  hesitations: 'Hesitations', swingRatio: 'Swing ratio (long : short)', chordSpreadMs: 'Spread of chord notes', leftBehindMs: 'Left hand behind the right',
+  articulation: 'Held for', balanceSteps: 'Melody above accompaniment', pedalMs: 'Pedal behind the harmony', usualWaitMs: 'Time per step (median)',
 }
 
 /** What a measure says, for the player. */
@@ -17,7 +17,7 @@ const SOURCES: Record<ToleranceSource, string> = {
   'melody-above': 'the melody is not softer than what accompanies it (common practice)',
   'syncopated-pedal': 'syncopated pedalling: up as the new chord goes down (common practice)',
   'common-practice': 'common practice',
-  'not-judged': 'measured, not judged: it is your own time',
+  'not-judged': 'measured, not scored: you set the pace',
 }
 
 /** Where its tolerance comes from, for the player. */

@@ -31,7 +31,7 @@ describe('so many times', () => {
     const texts = ['+-++-+++++', '++++', '-', '---', '+', '+-', '++-~+'].map(text => outcomeText(playedSoFar(passes(text))))
     expect(texts).toEqual([
       'Played 10 times: 8 clean, the last 5 in a row. Bar 13 went wrong in 2 of them.', 'Played 4 times: all clean.', 'Played once: none clean yet.', 'Played 3 times: none clean yet. Bar 13 went wrong in 3 of them.',
-      'Played once: clean.', 'Played twice: 1 clean.', 'Played 5 times: 3 clean, at best 2 in a row. Bar 13 went wrong in 2 of them.',
+      'Played once: clean.', 'Played twice: 1 clean.', 'Played 5 times: 3 clean, best run 2 in a row. Bar 13 went wrong in 2 of them.',
     ])
   })
   it('stand on the button that plays a place by itself', () => {

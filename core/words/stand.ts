@@ -31,16 +31,16 @@ export function expectedText(expected: Expected): string {
     case 'may-start': return expected.what.isOwnTime
       ? `Press Space, then play when you like: ${expected.what.bars}, ${HANDS[expected.what.hands]}. There is no click; the music waits for you.`
       : `Press Space and play after the count-in: ${playedText(expected.what)}.`
-    case 'may-go-on': return `Space goes on: ${playedText(expected.what)}.`
+    case 'may-go-on': return `Press Space to continue: ${playedText(expected.what)}.`
     case 'no-keyboard': return 'No keyboard is connected. Plug one in, or play on the keys of the screen or the computer.'
     case 'silence': return 'Nothing was played, so the loop has stopped. Space starts it again.'
     case 'starting': return 'Getting ready …'
     case 'count-in': return `Listen to the count, then begin${expected.beginsOn === undefined ? '' : ` on ${beatText(expected.beginsOn)}`}: ${playedText(expected.what)}.`
     case 'playing': return `Play ${playedText(expected.what)}.`
-    case 'waiting': return `Play the notes that are ringed: ${playedText(expected.what)}. The music waits for you.`
+    case 'waiting': return `Play the ringed notes: ${playedText(expected.what)}. The music waits for you.`
     case 'going-on': return `Now ${playedText(expected.what)}.`
-    case 'interrupted': return `${expected.keyboard} was unplugged. Nothing of this pass is kept. It goes on when the keyboard is back.`
-    case 'elsewhere': return `Your keyboard is listened to on another page: ${expected.page}.`
+    case 'interrupted': return `${expected.keyboard} was unplugged. This pass is not kept. Practice continues when the keyboard is back.`
+    case 'elsewhere': return `Your keyboard is in use on another page: ${expected.page}.`
   }
 }
 
@@ -65,7 +65,7 @@ export function soFarText(howOften: HowOften, { times, atEnd }: Played): string 
 /** What came of it once it was played so often: "Played 10 times: 7 clean, the last 4 in a row. Bar 13 went wrong in 3 of them." */
 export function outcomeText({ times, clean, longest, atEnd, hardest }: Played): string {
   const cleanText = clean === 0 ? 'none clean yet' : clean === times ? (times === 1 ? 'clean' : 'all clean') : `${clean} clean`
-  const run = clean === times || clean < 2 ? '' : atEnd > 1 && atEnd === longest ? `, the last ${atEnd} in a row` : longest > 1 ? `, at best ${longest} in a row` : ''
+  const run = clean === times || clean < 2 ? '' : atEnd > 1 && atEnd === longest ? `, the last ${atEnd} in a row` : longest > 1 ? `, best run ${longest} in a row` : ''
   const where = hardest ? ` ${hardest.bar === 0 ? 'The pickup' : barText(hardest.bar)} went wrong in ${hardest.failures} of them.` : ''
   return `Played ${timesText(times)}: ${cleanText}${run}.${where}`
 }

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto'
-import { expect, test } from '@playwright/test'
 import pg from 'pg'
 // @ts-expect-error -- a plain script, shared with the start command
 import { startApplication } from '../../scripts/application.mjs'
 // @ts-expect-error -- a plain script, shared with the start command
 import { freePort } from '../../scripts/postgres.mjs'
+import { expect, test } from '../material/player'
 
 const connect = async () => {
   const client = new pg.Client({ connectionString: process.env.DATABASE_URL })
@@ -70,7 +70,7 @@ test('a pass that an older ear judged is judged anew from its take: the review s
   }
   finally { await db.end() }
   await page.goto(`/passes/${id}`)
-  await expect(page.getByText('It was called clean then, and is not clean now. What you reached with it stays reached.')).toBeVisible()
+  await expect(page.getByText('It counted as clean then and is not clean now. Steps you reached with it stay reached.')).toBeVisible()
 })
 
 test('a pass of an older ear keeps its sentence until it is judged anew, and is so when the Logbook lists it', async ({ playwright, baseURL }) => {

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test'
+import type { Page } from '@playwright/test'
 import { readMusicXml } from '#core/formats/musicxml/read'
 import type { Hands } from '#core/music/arrangement'
 import { expectedNotes, playedPassage, type Stretch } from '#core/music/passage'
@@ -6,6 +6,7 @@ import { toDecimal } from '#core/music/quarters'
 import { attributes, bytesOf, pianoScore, quarterNotes } from '../material/score'
 import { answering } from '../material/page'
 import { standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
+import { expect, test } from '../material/player'
 
 /** Two parts of four bars for the right hand, quick, so that practising them takes two minutes. */
 const SCORE = pianoScore(['C4 D4 E4 F4', 'G4 E4 D4 C4', 'E4 G4 C5 G4', 'F4 E4 D4 C4', 'A4 G4 F4 E4', 'D4 F4 E4 C4', 'G4 A4 B4 C5', 'B4 G4 D4 C4']
@@ -40,7 +41,7 @@ test('a learner at the piano goes from the first pass over a hard spot to a join
   const demandAt = await gatherDemands(page)
   await page.goto(`/songs/${songId}`)
   await answering(page)
-  await page.getByRole('link', { name: 'Go on' }).click()
+  await page.getByRole('link', { name: 'Continue' }).click()
   await page.waitForURL(/\/stand\//)
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   const input = await page.evaluate(() => window.standIn.plug('Test Piano'))
@@ -84,7 +85,7 @@ test('a learner at the piano goes from the first pass over a hard spot to a join
   expect(unclean.every(pass => pass.notes === 16)).toBe(true)
 
   await page.goto(`/songs/${songId}`)
-  await expect(page.getByText('mended: bar 1, beat 4')).toBeVisible()
+  await expect(page.getByText('Hard spot fixed: bar 1, beat 4')).toBeVisible()
   await expect(page.getByRole('link', { name: /The seam of .+: joined/ })).toBeVisible()
   await page.goto(`/logbook?song=${songId}`)
   await expect(page.locator('.totals')).toContainText(`${kept.length} passes`)
@@ -92,5 +93,5 @@ test('a learner at the piano goes from the first pass over a hard spot to a join
   await page.locator('.filters label').filter({ hasText: /^Part/ }).locator('select').selectOption({ label: 'Part 2' })
   await expect(page.locator('.totals')).toContainText(`${kept.filter(pass => pass.partName.startsWith('Part 2')).length} passes`)
   await page.goto('/')
-  await expect(page.locator('.items li').first()).toContainText(/Part 1 (and|to) 2|Part 1 and Part 2|whole song/)
+  await expect(page.locator('.first')).toContainText(/Part 1 (and|to) 2|Part 1 and Part 2|whole song/)
 })

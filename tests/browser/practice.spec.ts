@@ -1,9 +1,10 @@
-import { expect, test, type Page } from '@playwright/test'
+import type { Page } from '@playwright/test'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { demoScore } from '../material/demo'
-import { answering, firstPicture } from '../material/page'
+import { answering, firstPicture, newestSession } from '../material/page'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
+import { expect, test } from '../material/player'
 
 /** Slow enough that every check of a pass is done before the next one begins. */
 const BPM = 100
@@ -12,11 +13,9 @@ const FERRY = demoScore('lantern-ferry.musicxml').arrangement
 const EXPECTED = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'right'), BPM)
 
 async function openStand(page: Page, song: string, part: number, query: string) {
-  await page.goto('/songs')
-  await page.getByRole('link', { name: song }).click()
-  await page.locator('.stairs section').nth(part).getByRole('link', { name: /Right hand at/ }).first().click()
-  await page.waitForURL(/\/stand\//)
-  await page.goto(`${page.url().split('?')[0]}?${query}`)
+  const songs = await (await page.request.get('/api/songs')).json() as { id: string, title: string }[]
+  const { parts } = await (await page.request.get(`/api/songs/${songs.find(one => one.title === song)!.id}`)).json() as { parts: { id: string }[] }
+  await page.goto(`/stand/${parts[part]!.id}?${query}`)
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }
 
@@ -59,8 +58,8 @@ test('four passes through the MIDI stand-in: a wrong, a missing and a late note 
   await page.keyboard.press('Space')
 
   await page.reload()
-  await page.goto('/logbook')
-  const rows = page.locator('section').filter({ hasText: /^\s*today/i }).locator('tbody tr', { hasText: 'The Lantern Ferry' })
+  await newestSession(page)
+  const rows = page.locator('tbody tr', { hasText: 'The Lantern Ferry' })
   await expect(rows).toHaveCount(4)
   await expect(rows.nth(0)).toContainText('Clean')
   await expect(rows.nth(2)).toContainText(/1[0-4] of 14/)
@@ -100,8 +99,11 @@ test('a restart is understood, and the review shows every figure at its note', a
   await page.keyboard.press('Escape')
 
   await page.keyboard.press('F6')
-  await expect(page.getByRole('heading', { name: 'What was measured' })).toBeVisible({ timeout: 30_000 })
-  await expect(page.locator('.findings li').first()).toContainText('took up again once')
+  await expect(page.getByRole('heading', { name: 'Measurements' })).toBeVisible({ timeout: 30_000 })
+  await answering(page)
+  await expect(page.locator('.finding').first()).toContainText('took up again once')
+  await page.getByText('Measurements').click()
+  await page.getByText('Note by note').click()
   await firstPicture(page)
   await expect(page.getByRole('row', { name: /Unsteadiness/ })).toContainText(/at most \d+ ms/)
   const last = EXPECTED.at(-1)!
@@ -121,10 +123,10 @@ test('what is asked of a pass follows the settings, and a known keyboard delay i
   await page.getByRole('radio', { name: /Strict/ }).check()
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   await page.getByLabel('Delay in ms').fill('soon')
-  await page.getByRole('button', { name: 'Save the delay' }).click()
+  await page.getByRole('button', { name: 'Save delay' }).click()
   await expect(page.getByRole('alert')).toContainText('must be a number')
   await page.getByLabel('Delay in ms').fill('90')
-  await page.getByRole('button', { name: 'Save the delay' }).click()
+  await page.getByRole('button', { name: 'Save delay' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   try {
     await standInForMidi(page)
@@ -144,7 +146,7 @@ test('what is asked of a pass follows the settings, and a known keyboard delay i
     await answering(page)
     await page.getByRole('radio', { name: /Normal/ }).check()
     await page.getByLabel('Delay in ms').fill('0')
-    await page.getByRole('button', { name: 'Save the delay' }).click()
+    await page.getByRole('button', { name: 'Save delay' }).click()
     await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   }
 })
@@ -199,11 +201,10 @@ test('the simulated player plays through the same interface, and a pass survives
   await expect(page.locator('.figures')).toContainText('Pass 2', { timeout: 60_000 })
   await expect(page.locator('.lane li.right').first()).toBeVisible()
   await page.keyboard.press('Escape')
-  await expect(page.getByText(/wait to be saved/)).toBeVisible()
+  await expect(page.getByText(/waiting to be saved/)).toBeVisible()
   await page.unroute('**/api/passes')
-  await page.goto('/logbook')
   await expect(async () => {
-    await page.reload()
+    await newestSession(page)
     await expect(page.locator('tbody tr', { hasText: 'Side Street Shuffle' })).not.toHaveCount(0, { timeout: 2000 })
     expect(await page.locator('tbody tr', { hasText: 'Side Street Shuffle' }).count()).toBeGreaterThanOrEqual(2)
   }).toPass({ timeout: 40_000 })

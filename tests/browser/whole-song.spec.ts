@@ -1,4 +1,3 @@
-import { expect, test } from '@playwright/test'
 import { readMusicXml } from '#core/formats/musicxml/read'
 import { arrangementEnd } from '#core/music/arrangement'
 import { expectedNotes, playedPassage } from '#core/music/passage'
@@ -6,6 +5,7 @@ import { ZERO } from '#core/music/quarters'
 import { attributes, bytesOf, pianoScore, quarterNotes } from '../material/score'
 import { answering } from '../material/page'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
+import { expect, test } from '../material/player'
 
 /** Ten bars, the third to the sixth of them twice. */
 const SCORE = pianoScore(['C4 D4 E4 F4', 'G4 F4 E4 D4', 'E4 F4 G4 A4', 'B4 A4 G4 F4', 'A4 G4 F4 E4', 'D4 E4 F4 G4', 'C5 B4 A4 G4', 'F4 G4 A4 B4', 'C5 A4 F4 D4', 'E4 D4 B3 C4'].map((bar, index) =>
@@ -63,5 +63,5 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   const [kept] = await (await page.request.get('/api/passes?limit=1')).json() as { id: string }[]
   expect(await (await page.request.get(`/api/passes/${kept!.id}/review`)).json()).toMatchObject({ isWhole: true })
   await page.goto(`/passes/${kept!.id}`)
-  await expect(page.locator('.findings li').first()).toContainText('Bar 3, beat 3, the second time, right hand')
+  await expect(page.locator('.finding').first()).toContainText('Bar 3, beat 3, the second time, right hand')
 })

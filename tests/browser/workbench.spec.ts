@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, test, type Page } from '@playwright/test'
+import type { Page } from '@playwright/test'
 import { writeArrangementMidi } from '#core/formats/midi/write-arrangement'
 import { writeMusicXml } from '#core/formats/musicxml/write'
 import { demoScore } from '../material/demo'
@@ -8,6 +8,7 @@ import { answering } from '../material/page'
 import { songOfSections } from '../material/phrases'
 import { bandFile, beatMs, recordingFile } from '../material/midi-tracks'
 import { attributes, note, partsScore, pianoScore, quarterNotes } from '../material/score'
+import { expect, test } from '../material/player'
 
 async function choose(page: Page, name: string, content: string | Uint8Array) {
   await page.goto('/songs/add')
@@ -15,7 +16,7 @@ async function choose(page: Page, name: string, content: string | Uint8Array) {
   await page.getByLabel('Song file').setInputFiles({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(content as string) })
 }
 
-const understood = (page: Page) => page.getByRole('region', { name: 'What was understood' })
+const understood = (page: Page) => page.getByRole('region', { name: 'Check the import' })
 
 /** Saves what was understood and gives the song's heading. */
 async function save(page: Page, title: string) {
@@ -24,27 +25,27 @@ async function save(page: Page, title: string) {
 }
 
 async function putAway(page: Page) {
-  await page.getByRole('button', { name: 'Put away' }).click()
-  await expect(page.getByText('This song is put away')).toBeVisible()
+  await page.getByRole('button', { name: 'Archive' }).click()
+  await expect(page.getByText('This song is archived')).toBeVisible()
 }
 
-test('a score is previewed with what is not used in it, saved under another title, put away and taken back', async ({ page }) => {
+test('a score is previewed with what is not used in it, saved under another title, archived and restored', async ({ page }) => {
   const score = pianoScore([attributes() + quarterNotes('C4 D4 E4 F4') + '<figured-bass/>', note({ pitch: 'G4', length: 4 })])
   await choose(page, 'two bars.musicxml', score)
   await expect(understood(page)).toContainText('MusicXML · 2 bars · right hand 5 notes')
-  await understood(page).getByText('What the file holds that is not used').click()
+  await understood(page).getByText('Not imported from the file').click()
   await expect(understood(page)).toContainText('<figured-bass> is not used')
   await understood(page).getByLabel('Title').fill('Two Bars in C')
   await understood(page).getByLabel('Title').blur()
   await save(page, 'Two Bars in C')
   await putAway(page)
   await page.goto('/songs')
-  await expect(page.getByRole('link', { name: 'Two Bars in C' })).toHaveCount(0)
+  await expect(page.getByRole('link', { name: /^Two Bars in C/ })).toHaveCount(0)
   await answering(page)
-  await page.getByText('Put away (').click()
-  await page.getByRole('listitem').filter({ hasText: 'Two Bars in C' }).getByRole('button', { name: 'Take back' }).click()
-  await expect(page.getByRole('link', { name: 'Two Bars in C' })).toBeVisible()
-  await page.getByRole('link', { name: 'Two Bars in C' }).click()
+  await page.getByText('Archived (').click()
+  await page.getByRole('listitem').filter({ hasText: 'Two Bars in C' }).getByRole('button', { name: 'Restore' }).click()
+  await expect(page.getByRole('link', { name: /^Two Bars in C/ })).toBeVisible()
+  await page.getByRole('link', { name: /^Two Bars in C/ }).click()
   await putAway(page)
 })
 
@@ -91,7 +92,7 @@ test('a band: melody and bass are proposed, each is heard alone, and who plays i
   await expect(plays('Strings')).toHaveValue('left')
   await expect(plays('Bass')).toHaveValue('left')
   await expect(plays('Fill')).toHaveValue('role')
-  await expect(plays('Kit').locator('option')).toHaveText(['somebody else', 'nobody'])
+  await expect(plays('Kit').locator('option')).toHaveText(['another player', 'nobody'])
   await expect(who).toContainText('drums · 64 notes')
   await expect(understood(page)).toContainText('"Lead vocal" is taken as the melody')
   await expect(who.getByRole('button', { name: 'Listen to Kit alone' })).toBeDisabled()
@@ -100,31 +101,31 @@ test('a band: melody and bass are proposed, each is heard alone, and who plays i
   await understood(page).getByLabel('Title').fill('Band of Five')
   await understood(page).getByLabel('Title').blur()
   await save(page, 'Band of Five')
-  await page.getByRole('link', { name: 'Workbench' }).click()
+  await page.getByRole('link', { name: 'Workbench', exact: true }).click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   await answering(page)
   await page.getByRole('tab', { name: 'Who plays' }).click()
   await expect(plays('Bass')).toHaveValue('left')
   await plays('Lead vocal').selectOption('role')
-  await expect(page.getByText('Saved, version 2')).toBeVisible({ timeout: 15_000 })
+  await expect(page.getByText('Saved, revision 2')).toBeVisible({ timeout: 15_000 })
   await expect(plays('Lead vocal')).toHaveValue('role')
-  await page.getByRole('button', { name: 'Hands the other way round' }).click()
-  await expect(page.getByText('Saved, version 3')).toBeVisible({ timeout: 15_000 })
+  await page.getByRole('button', { name: 'Swap hands' }).click()
+  await expect(page.getByText('Saved, revision 3')).toBeVisible({ timeout: 15_000 })
   await expect(plays('Bass')).toHaveValue('right')
   // On the Stand the band's own staves are not drawn.
   await page.goto('/songs')
-  await page.getByRole('link', { name: 'Band of Five' }).click()
-  await page.getByRole('link', { name: /^Part 1/ }).first().click()
+  await page.getByRole('link', { name: /^Band of Five/ }).click()
+  await page.getByRole('link', { name: /^Practise .*: together/ }).first().click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   await expect(page.locator('.engraving svg .system').first().locator('.measure').first().locator('.staff')).toHaveCount(2)
   await page.goto('/songs')
-  await page.getByRole('link', { name: 'Band of Five' }).click()
+  await page.getByRole('link', { name: /^Band of Five/ }).click()
   await putAway(page)
 })
 
 test('a recording without a click: its beats are heard, a bar line is moved, and tapping along decides', async ({ page }) => {
   await choose(page, 'waltz.mid', recordingFile())
-  await expect(understood(page).getByRole('radio', { name: /heard in the playing/ })).toBeChecked()
+  await expect(understood(page).getByRole('radio', { name: /detected from your playing/ })).toBeChecked()
   await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')
   await expect(understood(page)).toContainText('the beat was found in the playing: about 9')
   const line = understood(page).getByRole('slider', { name: 'Bar line before bar 2', exact: true })
@@ -147,8 +148,8 @@ test('a recording without a click: its beats are heard, a bar line is moved, and
     }
   }, beats)
   await expect(understood(page)).toContainText('16 so far')
-  await understood(page).getByRole('button', { name: 'Enough: take these beats' }).click()
-  await expect(understood(page).getByRole('radio', { name: /the ones I tap/ })).toBeChecked()
+  await understood(page).getByRole('button', { name: 'Use these beats' }).click()
+  await expect(understood(page).getByRole('radio', { name: /tapped by me/ })).toBeChecked()
   await expect(understood(page)).toContainText('written on the beats that were tapped')
   await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')
   await understood(page).getByLabel('Title').fill('Tapped Waltz')
@@ -163,7 +164,7 @@ test('a chord chart becomes chords to practise; ChordPro too', async ({ page }) 
   await expect(understood(page)).toContainText('chord chart · 4 bars')
   await expect(understood(page)).toContainText('the left hand holds the bass')
   await save(page, 'Evening at the Lock')
-  await expect(page.getByRole('heading', { name: 'Chorus', level: 3 })).toBeVisible()
+  await expect(page.getByRole('button', { name: /Chorus$/ })).toBeVisible()
   await putAway(page)
   await choose(page, 'low.cho', '{title: Low Water}\n{sov}\n[C]Slow and [G7]grey\n{eov}')
   await expect(understood(page)).toContainText('the chart does not say how long its chords last')
@@ -187,7 +188,7 @@ async function workOn(page: Page, title: string) {
     + '<backup><duration>480</duration></backup>' + note({ pitch: 'C3', length: 2, staff: 2 }) + note({ pitch: 'G3', length: 2, staff: 2 }))
   await choose(page, `${title}.musicxml`, pianoScore(bars))
   await save(page, title)
-  await page.getByRole('link', { name: 'Workbench' }).click()
+  await page.getByRole('link', { name: 'Workbench', exact: true }).click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   await answering(page)
 }
@@ -221,17 +222,17 @@ test('a part\'s edge is dragged and moved by keys, the part named and the order 
 
   await page.getByLabel('Name of the part').fill('Opening')
   await page.getByLabel('Name of the part').press('Enter')
-  await page.getByRole('button', { name: 'Later in the order' }).click()
+  await page.getByRole('button', { name: 'Move later' }).click()
   await expect(page.locator('.bench li.part').nth(1)).toContainText('bars 1 to 2')
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.locator('.bench li.part').nth(0)).toContainText('bars 1 to 2')
   await page.getByRole('button', { name: 'Redo' }).click()
   await page.keyboard.press('Control+s')
-  await expect(page.getByText('Saved, version 1')).toBeVisible()
+  await expect(page.getByText('Saved, revision 1')).toBeVisible()
   await page.reload()
   await expect(page.locator('.bench li.part').nth(0)).toContainText('bars 3 to 8')
   await page.getByRole('link', { name: 'Edges' }).click()
-  await expect(page.getByRole('heading', { name: 'Opening', level: 3 })).toBeVisible()
+  await expect(page.getByRole('button', { name: /Opening$/ })).toBeVisible()
   await putAway(page)
 })
 
@@ -259,9 +260,9 @@ test('a finger is set by a digit, a wrong note corrected, and both stand on the 
   await page.getByRole('tab', { name: 'Chords' }).click()
   await expect(page.getByRole('rowheader', { name: 'Am7' })).toBeVisible()
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Saved, version 2')).toBeVisible()
+  await expect(page.getByText('Saved, revision 2')).toBeVisible()
   await page.getByRole('link', { name: 'Fingers' }).click()
-  await page.getByRole('link', { name: /Right hand at/ }).first().click()
+  await page.getByRole('link', { name: /Practise .*: right hand/ }).first().click()
   await expect(page.locator('.engraving svg .fing').first()).toHaveText('2', { timeout: 30_000 })
   await page.goBack()
   await putAway(page)
@@ -279,7 +280,7 @@ test('after one corrected note and one finger the rest of the page is drawn as b
   await understood(page).getByLabel('Title').fill('Strange but Plain')
   await understood(page).getByLabel('Title').blur()
   await save(page, 'Strange but Plain')
-  await page.getByRole('link', { name: 'Workbench' }).click()
+  await page.getByRole('link', { name: 'Workbench', exact: true }).click()
   const notes = page.locator('.engraving svg .note')
   await expect(notes.first()).toBeVisible({ timeout: 30_000 })
   await answering(page)
@@ -295,7 +296,7 @@ test('after one corrected note and one finger the rest of the page is drawn as b
   await page.keyboard.press('3')
   await expect(page.locator('.engraving svg .accid')).not.toHaveCount(0)
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Saved, version 2')).toBeVisible({ timeout: 15_000 })
+  await expect(page.getByText('Saved, revision 2')).toBeVisible({ timeout: 15_000 })
   const after = { words: await drawn(page, '.engraving svg .dir'), measures: await drawn(page, '.engraving svg .measure') }
   expect(after.measures).toHaveLength(before.measures.length)
   expect(after.measures[0]).toBe(before.measures[0])
@@ -318,13 +319,14 @@ test('a phrase is recorded from the keyboard, reviewed, and found as a part', as
   await expect(page.getByText('Recording: 4 notes')).toBeVisible({ timeout: 20_000 })
   await page.waitForTimeout(700)
   await page.getByRole('button', { name: 'Done' }).click()
-  await expect(page.getByRole('img', { name: 'The phrase as it was written down' }).locator('svg .note')).toHaveCount(4, { timeout: 30_000 })
+  await expect(page.getByRole('img', { name: 'The phrase as notated' }).locator('svg .note')).toHaveCount(4, { timeout: 30_000 })
   await page.getByLabel('Name', { exact: true }).fill('Learned by ear')
-  await page.getByRole('button', { name: 'Put it in as a part' }).click()
+  await page.getByRole('button', { name: 'Add as a part' }).click()
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Saved, version 2')).toBeVisible()
+  await expect(page.getByText('Saved, revision 2')).toBeVisible()
   await page.getByRole('link', { name: 'Phrases' }).click()
-  const part = page.getByRole('article').filter({ has: page.getByRole('heading', { name: 'Learned by ear' }) })
+  await page.getByRole('button', { name: /Learned by ear$/ }).click()
+  const part = page.getByRole('article', { name: 'The chosen part' })
   await expect(part).toContainText('bar 9')
   await expect(part).toContainText('rests here')
   await putAway(page)
@@ -388,7 +390,7 @@ test('a long song: sections with their parts, what returns said, chords to count
   await list.getByLabel('Section').blur()
   await expect(sections.nth(2)).toContainText('Refrain')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText(/^Saved, version/)).toBeVisible()
+  await expect(page.getByText(/^Saved, revision/)).toBeVisible()
   await page.reload()
   await answering(page)
   await expect(sections.nth(2)).toContainText('Refrain')

@@ -36,7 +36,7 @@ test('the server answers and the page draws', async ({ page, request }) => {
   }
   const nothing = (await time('/api/health')).ms
   await page.goto('/songs')
-  const songId = (await page.getByRole('link', { name: 'The Lantern Ferry' }).getAttribute('href'))!.split('/').at(-1)!
+  const songId = (await page.getByRole('link', { name: /^The Lantern Ferry/ }).getAttribute('href'))!.split('/').at(-1)!
   const from = new Date(Date.now() - 182 * 86_400_000).toISOString()
   for (const [what, path] of [
     ['Logbook, half a year', `/api/logbook?from=${from}`], ['Logbook, five years', '/api/logbook'], ['Logbook, one song', `/api/logbook?song=${songId}`],

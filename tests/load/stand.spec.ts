@@ -18,8 +18,8 @@ const percentile = (values: number[], share: number) => [...values].sort((a, b) 
 test('from a MIDI message to the painted mark', async ({ page }) => {
   await standInForMidi(page)
   await page.goto('/songs')
-  await page.getByRole('link', { name: 'The Lantern Ferry' }).click()
-  await page.getByRole('link', { name: /Together at 96/ }).first().click()
+  await page.getByRole('link', { name: /^The Lantern Ferry/ }).click()
+  await page.getByRole('link', { name: /^Practise .*: together/ }).first().click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
   await page.keyboard.press('Space')
@@ -51,8 +51,8 @@ test('from a MIDI message to the painted mark', async ({ page }) => {
 
 test('the JavaScript of the practice page', async ({ page }) => {
   await page.goto('/songs')
-  await page.getByRole('link', { name: 'The Lantern Ferry' }).click()
-  const href = await page.getByRole('link', { name: /Right hand at/ }).first().getAttribute('href')
+  await page.getByRole('link', { name: /^The Lantern Ferry/ }).click()
+  const href = await page.getByRole('link', { name: /^Practise .*: right hand/ }).first().getAttribute('href')
   const atLoad: { url: string, bytes: number }[] = []
   const worker: string[] = []
   page.on('response', async (response) => {

@@ -1,4 +1,5 @@
-import { assessTake, type AssessmentRequest } from '#core/ear/assess'
+import { assessTake } from '#core/ear/assess'
+import type { AssessmentRequest } from '#core/ear/assessment-request'
 import { failedPlaces } from '#core/coach/pass'
 import { planSong, receivedPlan, sentPlan } from '#core/coach/song-plan'
 import type { Arrangement } from '#core/music/arrangement'

@@ -9,6 +9,14 @@ export async function answering(page: Page): Promise<void> {
   await page.waitForFunction(() => window.useNuxtApp?.().isHydrating === false, undefined, { timeout: 30_000 })
 }
 
+/** Opens the newest day in the Logbook: its passes are fetched as it is opened. */
+export async function newestSession(page: Page): Promise<void> {
+  await page.goto('/logbook')
+  await answering(page)
+  await page.locator('details summary').first().click({ timeout: 5000 })
+  await expect(page.locator('tbody tr').first()).toBeVisible({ timeout: 15_000 })
+}
+
 /** Scrolls to the first picture of a page, and waits until it is drawn: pictures are drawn as they come into view. */
 export async function firstPicture(page: Page): Promise<void> {
   await expect(async () => await page.locator('figure').first().scrollIntoViewIfNeeded({ timeout: 2000 })).toPass({ timeout: 30_000 })

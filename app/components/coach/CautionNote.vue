@@ -2,9 +2,9 @@
 import type { Caution } from '#core/coach/cautions'
 import { cautionText } from '#core/words/coach'
 
-/** What a careful teacher would say now. Put away it stays away for this session, and comes back in the next. */
+/** What a careful teacher would say now. Dismissed it stays away for this session, and comes back in the next. */
 const props = defineProps<{ cautions: readonly Caution[] }>()
-const away = useState<string[]>('cautions-put-away', () => [])
+const away = useState<string[]>('cautions-dismissed', () => [])
 const shown = computed(() => props.cautions.find(one => !away.value.includes(one.kind)))
 </script>
 
@@ -25,7 +25,7 @@ const shown = computed(() => props.cautions.find(one => !away.value.includes(one
       color="neutral"
       @click="away = [...away, shown.kind]"
     >
-      Not again today
+      Dismiss for now
     </UButton>
   </aside>
 </template>

@@ -8,8 +8,8 @@ onMounted(() => outbox.send())
     class="note"
     role="status"
   >
-    <template v-if="outbox.refused">{{ outbox.refused }} {{ outbox.refused === 1 ? 'pass' : 'passes' }} could not be kept: {{ outbox.lastError }}</template>
-    <template v-else-if="outbox.stuck">{{ outbox.waiting }} {{ outbox.waiting === 1 ? 'pass waits' : 'passes wait' }} to be saved</template>
+    <template v-if="outbox.refused">{{ outbox.refused }} {{ outbox.refused === 1 ? 'pass' : 'passes' }} could not be saved: {{ outbox.lastError }}</template>
+    <template v-else-if="outbox.stuck">{{ outbox.waiting }} {{ outbox.waiting === 1 ? 'pass' : 'passes' }} waiting to be saved</template>
   </span>
 </template>
 

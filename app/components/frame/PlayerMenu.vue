@@ -12,7 +12,13 @@ async function signOut() {
   <span class="player">
     <span>{{ name }}<span v-if="isDemo"> (demo)</span></span>
     <UButton
-      v-if="!isDemo"
+      v-if="isDemo"
+      size="sm"
+      variant="ghost"
+      to="/sign-in"
+    >Sign in</UButton>
+    <UButton
+      v-else
       size="sm"
       variant="ghost"
       @click="signOut"

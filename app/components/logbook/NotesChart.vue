@@ -11,8 +11,8 @@ const figure = computed(() => {
   const hands = byHands(notes.value ?? [], note => note.hand)
   return (token: Token) => ({
     data: hands.map(({ name, color, symbol, some }) => ({
-      name, type: 'scatter' as const, mode: 'markers' as const, x: some.map(note => note.at), y: some.map(note => note.middle), text: some.map(note => `${placeWords(note)}, ${note.count} times`),
-      error_y: { type: 'data' as const, symmetric: false, array: some.map(note => note.high - note.middle), arrayminus: some.map(note => note.middle - note.low), thickness: 1, width: 0, color: token(color) },
+      name, type: 'scatter' as const, mode: 'markers' as const, x: some.map(note => note.at), y: some.map(note => note.median), text: some.map(note => `${placeWords(note)}, ${note.count} times`),
+      error_y: { type: 'data' as const, symmetric: false, array: some.map(note => note.high - note.median), arrayminus: some.map(note => note.median - note.low), thickness: 1, width: 0, color: token(color) },
       marker: { symbol, color: token(color), size: 6 }, hovertemplate: '%{text}: %{y:.0f} ms<extra></extra>',
     })),
     layout: framed('Early and late, note by note', { xaxis: { title: { text: 'bar' } }, yaxis: { zeroline: true, zerolinecolor: token('--ink-soft'), ticksuffix: ' ms' } }),
@@ -22,9 +22,9 @@ const figure = computed(() => {
 const ENOUGH = 3
 const words = computed(() => {
   const known = (notes.value ?? []).filter(note => note.count >= ENOUGH)
-  const furthest = greatest(known, note => Math.abs(note.middle))
+  const furthest = greatest(known, note => Math.abs(note.median))
   if (!furthest) return 'Not enough passes with the click yet.'
-  return `Furthest off the beat: ${placeWords(furthest)}, ${furthest.hand} hand, ${Math.round(Math.abs(furthest.middle))} ms ${furthest.middle > 0 ? 'late' : 'early'}, median of ${furthest.count} passes. The lines span the middle half of them.`
+  return `Furthest off the beat: ${placeWords(furthest)}, ${furthest.hand} hand, ${Math.round(Math.abs(furthest.median))} ms ${furthest.median > 0 ? 'late' : 'early'}, median of ${furthest.count} passes. The lines span the middle half of them.`
 })
 </script>
 

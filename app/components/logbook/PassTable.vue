@@ -79,7 +79,7 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
             In time
           </th>
           <th scope="col">
-            What was found
+            Result
           </th>
           <th scope="col">
             Take

@@ -39,7 +39,7 @@ const partsText = (parts: readonly string[]) => parts.length > MOST_PARTS ? `${p
         >Skipped: {{ skipped }}</span>
       </span>
       <span class="figure amount">{{ minutesText(session.minutes) }}</span>
-      <span class="figure amount soft">{{ session.clean }} of {{ plural(session.passes, 'pass', 'passes') }} clean</span>
+      <span class="figure amount soft">{{ session.clean }} of {{ session.passes }} clean</span>
     </summary>
     <template v-if="isOpen">
       <p v-if="error">
@@ -63,7 +63,7 @@ const partsText = (parts: readonly string[]) => parts.length > MOST_PARTS ? `${p
 
 <style scoped>
 details { border-top: 1px solid var(--rule); }
-summary { display: grid; grid-template-columns: 1rem 9rem minmax(0, 1fr) 6rem 10.5rem; gap: 0 calc(2 * var(--step)); align-items: baseline; padding: var(--step) 0; cursor: pointer; list-style: none; }
+summary { display: grid; grid-template-columns: 1rem 9rem minmax(0, 1fr) 6rem 8rem; gap: 0 calc(2 * var(--step)); align-items: baseline; padding: var(--step) 0; cursor: pointer; list-style: none; }
 summary::-webkit-details-marker { display: none; }
 summary::before { content: '▸'; color: var(--ink-soft); }
 details[open] > summary::before { content: '▾'; }

@@ -10,19 +10,19 @@ const now = computed(() => coachSettings(props.coach))
 interface Choice { key: keyof CoachSettings, label: string, options: readonly (readonly [value: string | number | boolean, label: string])[] }
 const YES_NO = [[true, 'yes'], [false, 'no']] as const
 const CHOICES: readonly Choice[] = [
-  { key: 'school', label: 'Order of practice', options: [['slow-first', 'part by part, slow first, tempo last'], ['tempo-first', 'each part up to its tempo before the next'], ['backward', 'from the end backward, slow first'], ['turns', 'turns between many things']] },
-  { key: 'firstHand', label: 'First hand', options: [['harder', 'the one with more to learn'], ['right', 'right'], ['left', 'left'], ['melody', 'the tune'], ['chords', 'the chords']] },
-  { key: 'gate', label: 'Clean passes', options: GATES.map(gate => [gate, gate === 'sure' ? 'until it is sure' : `${gate} in a row`] as const) },
+  { key: 'school', label: 'Order of practice', options: [['slow-first', 'part by part, slow first, tempo last'], ['tempo-first', 'each part up to tempo before the next'], ['backward', 'from the end backwards, slow first'], ['turns', 'interleaved']] },
+  { key: 'firstHand', label: 'First hand', options: [['harder', 'the hand with more to learn'], ['right', 'right'], ['left', 'left'], ['melody', 'the melody'], ['chords', 'the chords']] },
+  { key: 'gate', label: 'Clean passes needed', options: GATES.map(gate => [gate, gate === 'sure' ? 'until it is reliable' : `${gate} in a row`] as const) },
   { key: 'ownTimeGate', label: 'First in your own time', options: [[0, 'no'], ...[1, 2, 3, 4, 5].map(times => [times, `${times} ${times === 1 ? 'time' : 'times'} without a wrong key`] as const)] },
   { key: 'tempo', label: 'Tempo', options: [['steps', 'in steps'], ['adaptive', 'adaptive']] },
   { key: 'steps', label: 'Steps to the target', options: [3, 4, 5, 6, 8].map(steps => [steps, String(steps)] as const) },
-  { key: 'joining', label: 'Joining parts', options: [['forward', 'each onto the one beside it'], ['pairs', 'two by two']] },
-  { key: 'turnMinutes', label: 'Time at one thing', options: TURN_MINUTES.map(minutes => [minutes, minutes === 0 ? 'until it goes' : `${minutes} minutes`] as const) },
+  { key: 'joining', label: 'Joining parts', options: [['forward', 'each to its neighbour'], ['pairs', 'two by two']] },
+  { key: 'turnMinutes', label: 'Longest time on one thing', options: TURN_MINUTES.map(minutes => [minutes, minutes === 0 ? 'no limit' : `${minutes} minutes`] as const) },
   { key: 'advance', label: 'The coach leads on the Stand', options: YES_NO },
   { key: 'restBars', label: 'Rest between passes', options: [[0, 'none'], [1, 'a bar'], [2, 'two bars']] },
   { key: 'warmUp', label: 'Warm-up', options: YES_NO },
-  { key: 'chordNames', label: 'Chord names called ahead', options: YES_NO },
-  { key: 'counting', label: 'Count shown', options: YES_NO },
+  { key: 'chordNames', label: 'Chord names shown ahead', options: YES_NO },
+  { key: 'counting', label: 'Show the count', options: YES_NO },
   { key: 'fingering', label: 'Fingering', options: [['strict', 'shown'], ['free', 'hidden']] },
 ]
 

@@ -9,7 +9,7 @@ const keyboards = useKeyboardsStore()
 const asking = ref<StandAction>()
 const NAMES: Record<StandAction, string> = { start: 'Start and stop', again: 'Again', slower: 'Slower', faster: 'Faster', next: 'Next', from: 'Begin the loop here', to: 'End the loop here', back: 'Back to the part' }
 const PEDALS = { 64: 'sustain pedal', 66: 'middle pedal', 67: 'left pedal' } as const
-const nameOf = (trigger: Trigger | undefined) => !trigger ? 'nothing' : 'key' in trigger ? `the key ${displayName(spellInKey(trigger.key, 0))}` : `the ${PEDALS[trigger.pedal]}`
+const nameOf = (trigger: Trigger | undefined) => !trigger ? 'none' : 'key' in trigger ? `the key ${displayName(spellInKey(trigger.key, 0))}` : `the ${PEDALS[trigger.pedal]}`
 
 onMounted(() => {
   const unhear = keyboards.hear(({ bytes }) => {
@@ -33,7 +33,7 @@ function give(action: StandAction, trigger: Trigger | undefined) {
   <fieldset class="controls">
     <legend>Hands-free</legend>
     <p class="soft">
-      Keys at the ends of the piano that no song needs, or a pedal, can do what is otherwise clicked. A key given away is not heard as music on the Stand.
+      Assign keys at the ends of the piano, or a pedal, to what you would otherwise click. On the Stand, an assigned key does not count as a note.
     </p>
     <ul>
       <li
@@ -41,22 +41,22 @@ function give(action: StandAction, trigger: Trigger | undefined) {
         :key="action"
       >
         <b>{{ NAMES[action] }}</b>
-        <span :role="asking === action ? 'status' : undefined">{{ asking === action ? 'Press the key or pedal now …' : nameOf(controls[action]) }}</span>
+        <span :role="asking === action ? 'status' : undefined">{{ asking === action ? 'Press a key or pedal …' : nameOf(controls[action]) }}</span>
         <UButton
           variant="outline"
-          :aria-label="`Give a key to ${NAMES[action]}`"
+          :aria-label="`Assign a key to ${NAMES[action]}`"
           @click="asking = asking === action ? undefined : action"
         >
-          {{ asking === action ? 'Cancel' : 'Give a key' }}
+          {{ asking === action ? 'Cancel' : 'Assign' }}
         </UButton>
         <UButton
           v-if="controls[action]"
           variant="ghost"
           color="neutral"
-          :aria-label="`Take the key from ${NAMES[action]}`"
+          :aria-label="`Clear the key of ${NAMES[action]}`"
           @click="give(action, undefined)"
         >
-          Take away
+          Clear
         </UButton>
       </li>
     </ul>

@@ -1,31 +1,32 @@
 <script setup lang="ts">
+import { LIMITS } from '#core/formats/limits'
 import type { Hands } from '#core/music/arrangement'
 
 const props = defineProps<{ songId: string }>()
 const input = useTemplateRef('input')
 const hands = ref<Hands>('both')
-const busy = ref(false)
+/** What is being assessed, and how it is stopped. */
+const running = shallowRef<{ name: string, abort: AbortController }>()
 const over = ref(false)
 const problem = ref('')
 const HANDS: { value: Hands, label: string }[] = [{ value: 'both', label: 'both hands' }, { value: 'right', label: 'right hand' }, { value: 'left', label: 'left hand' }]
-/** Far more than any recorded song; the server checks the same. */
-const MOST_BYTES = 20_000_000
 
 async function assess(file: File | undefined) {
   if (!file) return
-  busy.value = true
+  const abort = new AbortController()
+  running.value = { name: file.name, abort }
   problem.value = ''
   try {
-    if (file.size > MOST_BYTES) throw new Error(`the file has ${file.size} bytes; at most ${MOST_BYTES} are read`)
+    if (file.size > LIMITS.fileBytes) throw new Error(`the file has ${file.size} bytes; at most ${LIMITS.fileBytes} are read`)
     const { id } = await $fetch<{ id: string }>(`/api/songs/${props.songId}/recordings`, {
-      method: 'POST', query: { hands: hands.value }, body: file, headers: { 'content-type': 'application/octet-stream' },
+      method: 'POST', query: { hands: hands.value }, body: file, signal: abort.signal, headers: { 'content-type': 'application/octet-stream' },
     })
     await navigateTo(`/passes/${id}`)
   }
   catch (error) {
-    problem.value = `${file.name}: ${messageOf(error)}`
+    problem.value = abort.signal.aborted ? '' : `${file.name}: ${messageOf(error)}`
   }
-  finally { busy.value = false }
+  finally { running.value = undefined }
 }
 
 function chosen(event: Event) {
@@ -82,11 +83,24 @@ function dropped(event: DragEvent) {
       <UButton
         variant="outline"
         icon="i-lucide-file-music"
-        :loading="busy"
+        :loading="running !== undefined"
         @click="input?.click()"
       >
         Choose a MIDI file
       </UButton>
+      <p
+        v-if="running"
+        role="status"
+      >
+        Assessing {{ running.name }} … <UButton
+          size="sm"
+          variant="outline"
+          icon="i-lucide-square"
+          @click="running.abort.abort()"
+        >
+          Stop
+        </UButton>
+      </p>
     </div>
   </section>
 </template>

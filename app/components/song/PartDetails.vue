@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { playedPassage } from '#core/music/passage'
-import type { ShownFlight } from '#core/coach/stairs'
+import type { ShownStage } from '#core/coach/stairs'
 import type { Hands } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'
 import { tempoText } from '#core/words/amounts'
@@ -20,12 +20,12 @@ interface PartProgress {
 }
 
 /** A part of the song, opened: where each hand stands, what is new, what was hard; to be heard, practised and worked on. `chosen`: the step that was pointed at. */
-const props = defineProps<{ part: PartProgress, flights: readonly ShownFlight[], songId: string, chosen?: { hands: Hands, bpm: number } }>()
+const props = defineProps<{ part: PartProgress, flights: readonly ShownStage[], songId: string, chosen?: { hands: Hands, bpm: number } }>()
 
 const NAMES: Record<Hands, string> = { left: 'Left hand', right: 'Right hand', both: 'Together' }
 const { wording } = useWording()
 const newsOf = (hands: Hands): string => hands === 'both' ? '' : likenessText(props.part.likeness[hands], wording.value)
-const hereOf = (flight: ShownFlight): number => flight.treads.find(tread => tread.isHere)?.bpm ?? flight.treads.at(-1)!.bpm
+const hereOf = ({ treads }: ShownStage): number => (treads.find(tread => tread.isHere) ?? treads.findLast(tread => tread.isReached) ?? treads[0]!).bpm
 const rows = computed(() => props.flights.map((flight) => {
   const isChosen = props.chosen?.hands === flight.hands
   const bpm = isChosen ? props.chosen!.bpm : hereOf(flight)

@@ -2,7 +2,7 @@
 import type { ReachedShares } from '#core/coach/stairs'
 
 /** Stairs drawn small: each part a landing between two low flights, filled as far as each is reached. `next`: the part that comes next. */
-const props = defineProps<{ parts: readonly ReachedShares[], label: string, next?: number, isLarge?: boolean }>()
+const props = defineProps<{ parts: readonly ReachedShares[], label: string, next?: number }>()
 
 const COLUMN = 5
 const GAP = 5
@@ -20,8 +20,8 @@ const columns = computed(() => props.parts.flatMap((part, place) => (['left', 'b
   <svg
     role="img"
     :aria-label="label"
-    :width="(isLarge ? 2 : 1) * parts.length * (WIDTH + GAP)"
-    :height="(isLarge ? 2 : 1) * (HEIGHT + 4)"
+    :width="parts.length * (WIDTH + GAP)"
+    :height="HEIGHT + 4"
     :viewBox="`0 0 ${parts.length * (WIDTH + GAP)} ${HEIGHT + 4}`"
   >
     <template

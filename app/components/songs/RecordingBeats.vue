@@ -11,9 +11,9 @@ const props = defineProps<{ played: PlayedRecording, arrangement: Arrangement, c
 const emit = defineEmits<{ change: [choices: Partial<MidiChoices>] }>()
 
 const READINGS: { value: Beats, label: string, about: string }[] = [
-  { value: 'file', label: 'the file’s own', about: 'as it was played to a click' },
-  { value: 'heard', label: 'heard in the playing', about: 'as it was played freely' },
-  { value: 'taps', label: 'the ones I tap', about: 'while it plays' },
+  { value: 'file', label: 'from the file', about: 'played to a click' },
+  { value: 'heard', label: 'detected from your playing', about: 'played freely' },
+  { value: 'taps', label: 'tapped by me', about: 'while it plays' },
 ]
 const TAPS = [{ value: 1, label: 'a quarter note' }, { value: 0.5, label: 'an eighth note' }, { value: 1.5, label: 'a dotted quarter note' }, { value: 2, label: 'a half note' }]
 const tapQuarters = ref(props.choices.tapQuarters ?? 1)
@@ -112,7 +112,7 @@ onBeforeUnmount(() => {
         :icon="isOn('written') ? 'i-lucide-square' : 'i-lucide-volume-2'"
         @click="hearWritten"
       >
-        {{ isOn('written') ? 'Stop' : 'Hear it as it is written' }}
+        {{ isOn('written') ? 'Stop' : 'Hear it as written' }}
       </UButton>
       <UButton
         variant="outline"
@@ -120,7 +120,7 @@ onBeforeUnmount(() => {
         :icon="isOn('played') ? 'i-lucide-square' : 'i-lucide-volume-2'"
         @click="hearPlayed"
       >
-        {{ isOn('played') ? 'Stop' : 'Hear it as it was played' }}
+        {{ isOn('played') ? 'Stop' : 'Hear it as played' }}
       </UButton>
       <UButton
         :variant="isOn('tapping') ? 'solid' : 'outline'"
@@ -128,7 +128,7 @@ onBeforeUnmount(() => {
         :icon="isOn('tapping') ? 'i-lucide-check' : 'i-lucide-hand'"
         @click="isOn('tapping') ? listening.stop() : tapAlong()"
       >
-        {{ isOn('tapping') ? 'Enough: take these beats' : 'Tap along' }}
+        {{ isOn('tapping') ? 'Use these beats' : 'Tap along' }}
       </UButton>
       <label>A tap is <select v-model.number="tapQuarters"><option
         v-for="one in TAPS"
@@ -154,7 +154,7 @@ onBeforeUnmount(() => {
         {{ listening.problem.value }}
       </template>
       <template v-else>
-        Is a bar line in the wrong place? Drag it to the note where the bar begins, or reach it with Tab and use the arrow keys; the rest follows.
+        Is a bar line in the wrong place? Drag it to the note where the bar begins, or press Tab to reach it and use the arrow keys; the rest follows.
       </template>
     </p>
   </section>

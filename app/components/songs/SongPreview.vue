@@ -9,7 +9,7 @@ import { otherHand } from '#core/music/voice'
 import { toDecimal, ZERO } from '#core/music/quarters'
 import type { Preview } from '~/workers/reader'
 
-/** What was understood of a song that comes in, and what can be decided otherwise before it is saved. */
+/** Check the import of a song that comes in, and what can be decided otherwise before it is saved. */
 const props = defineProps<{ preview: Preview, version: number, playedIn?: boolean }>()
 const choices = defineModel<SongChoices>({ required: true })
 
@@ -57,7 +57,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
     aria-labelledby="understood"
   >
     <h2 id="understood">
-      What was understood
+      Check the import
     </h2>
     <p class="facts figure">
       {{ preview.format }} · {{ arrangement.bars.length }} bars · right hand {{ counts.right }} notes, left hand {{ counts.left }}{{ arrangement.pedals.length ? ' · pedal' : '' }}{{ beside.length ? ` · beside the hands: ${beside.join(', ')}` : '' }}
@@ -95,7 +95,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
     />
     <div class="columns">
       <div>
-        <h3>To be decided</h3>
+        <h3>Please check</h3>
         <ul
           v-if="preview.guesses.length"
           class="guesses"
@@ -111,7 +111,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
           Nothing had to be guessed.
         </p>
         <details v-if="arrangement.warnings.length">
-          <summary>What the file holds that is not used ({{ arrangement.warnings.length }})</summary>
+          <summary>Not imported from the file ({{ arrangement.warnings.length }})</summary>
           <ul class="guesses">
             <li
               v-for="warning in arrangement.warnings.map(remarkText)"
@@ -122,7 +122,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
           </ul>
         </details>
         <p class="parts">
-          <b>{{ plural(preview.parts.length, 'part') }}</b> {{ preview.parts.slice(0, 4).join('; ') }}{{ preview.parts.length > 4 ? ' …' : '' }}. They can be changed on the Workbench.
+          <b>{{ plural(preview.parts.length, 'part') }}</b> {{ preview.parts.slice(0, 4).join('; ') }}{{ preview.parts.length > 4 ? ' …' : '' }}. You can change them on the Workbench.
         </p>
       </div>
       <div class="fields">
@@ -131,7 +131,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
           maxlength="300"
           @change="change({ title: valueOf($event).trim() || undefined })"
         ></label>
-        <label>By <input
+        <label>Composer <input
           :value="choices.composer ?? arrangement.composer"
           maxlength="300"
           @change="change({ composer: valueOf($event) })"

@@ -10,7 +10,7 @@ import { PLAYS, whereItPlays, type Plays, type VoiceNotes } from '#core/music/vo
 const props = defineProps<{ voices: readonly VoiceNotes[], arrangement: Arrangement }>()
 const emit = defineEmits<{ give: [number: number, plays: Plays], swap: [] }>()
 
-const WORDS: Record<Plays, string> = { right: 'the right hand', left: 'the left hand', both: 'both hands, shared out', role: 'somebody else', nobody: 'nobody' }
+const WORDS: Record<Plays, string> = { right: 'the right hand', left: 'the left hand', both: 'both hands (split automatically)', role: 'another player', nobody: 'nobody' }
 const STRETCHES = 64
 /** Keys of a piano, MIDI numbers. */
 const KEYS = { lowest: 21, highest: 108 }
@@ -103,7 +103,7 @@ watch(() => props.voices.map(voice => voice.number).join(), () => { listening.st
     icon="i-lucide-arrow-left-right"
     @click="emit('swap')"
   >
-    Hands the other way round
+    Swap hands
   </UButton>
 </template>
 

@@ -21,21 +21,21 @@ const turnWords = computed(() => props.turn && props.turn.most > 0 ? `${Math.flo
     <USwitch
       v-model="isLed"
       label="Coach leads"
-      title="The coach goes on by itself (F9)"
+      title="The coach moves on by itself (F9)"
     />
     <p
       v-if="isLoaded"
       class="where"
     >
       <template v-if="!next">
-        Everything is reached: play it through, or choose bars.
+        All goals reached: play it through, or choose bars.
       </template>
       <template v-else-if="isHere">
         <NuxtLink
           v-if="turnWords"
           to="/settings"
           class="turn figure"
-          title="Change how long one thing is stayed at"
+          title="Change how long to stay on one thing"
         >{{ turnWords }}</NuxtLink>
       </template>
       <template v-else>
@@ -46,7 +46,7 @@ const turnWords = computed(() => props.turn && props.turn.most > 0 ? `${Math.flo
       v-if="next && !isHere"
       variant="outline"
       trailing-icon="i-lucide-arrow-right"
-      title="Go where the coach points (F8)"
+      title="Go to what the coach suggests (F8)"
       aria-label="Next F8"
       @click="$emit('follow')"
     >

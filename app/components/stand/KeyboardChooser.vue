@@ -9,10 +9,10 @@ const state = computed(() => {
 })
 
 const WORDS = {
-  unsupported: 'This browser does not offer MIDI. Chrome, Edge and Firefox do; or choose one of the keyboards below.',
-  asking: 'Asking the browser for the MIDI keyboards …',
-  refused: 'The browser was told not to give this page the MIDI keyboards. Allow it in the page settings, then reload.',
-  ready: 'No MIDI keyboard is plugged in. One plugged in now is found by itself.',
+  unsupported: 'This browser does not support MIDI. Chrome, Edge and Firefox do; or choose a keyboard below.',
+  asking: 'Asking the browser for MIDI access …',
+  refused: 'MIDI access is blocked for this page. Allow it in the site settings, then reload.',
+  ready: 'No MIDI keyboard found. Plug one in; it is detected automatically.',
 }
 const HELP: Record<string, string> = {
   'computer-keys': 'Z to M and Q to P as two octaves from C3',

@@ -138,7 +138,7 @@ function chooseCount(to: number) {
       :variant="isHard ? 'soft' : 'ghost'"
       color="neutral"
       icon="i-lucide-pin"
-      title="A hard spot: from the next pass on the coach works on it until it goes"
+      title="Hard spot: from the next pass on, the coach works on it until it is fixed"
       aria-label="Hard spot"
       :aria-pressed="isHard"
       @click="$emit('hard')"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { barAt, type Arrangement, type Hand } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
+import { markOf } from '#core/words/marks'
 import type { LiveMark } from '#core/ear/live'
 import type { Drawn, Fingers } from '#core/formats/musicxml/excerpt'
 import { spellInKey } from '#core/music/pitch'
@@ -38,6 +39,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [id: string], settled: [] }>()
 
+const settings = useSettingsStore()
 let sheet: HTMLElement | undefined
 const places = shallowRef(new Map<string, { x: number, y: number }>())
 
@@ -168,7 +170,7 @@ const lane = computed(() => {
     const place = places.value.get(note.id)
     if (!place) return []
     const row = note.hand === 'left' && handCount.value > 1 ? 1 : 0
-    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + laneTopPx.value + row * laneRowPx.value, ...verdict(all) }]
+    return [{ key, noteId: note.id, hand: note.hand, x: place.x, y: place.y + laneTopPx.value + row * laneRowPx.value, ...markOf(all, { fifths: fifths.value, toleranceMs: props.toleranceMs, noteNames: settings.noteNames }) }]
   }).concat(extraMarks()).map((mark, index, all) => ({ ...mark, text: textThatFits(mark, all) }))
 })
 
@@ -198,21 +200,6 @@ function extraMarks(): LaneMark[] {
     const text = displayName(spellInKey(pitch, fifths.value), false)
     return [{ key: `extra:${played}`, x, y: before.y + laneTopPx.value + extraLane.value * laneRowPx.value, kind: 'extra', sign: '+', text }]
   })
-}
-
-function verdict(all: readonly Heard[]): { kind: string, sign: string, text: string } {
-  const wrong = all.filter(mark => mark.outcome === 'wrong')
-  if (wrong.length > 0) {
-    const names = wrong.map(mark => displayName(spellInKey(mark.playedPitch!, fifths.value), false))
-    return { kind: 'wrong', sign: '×', text: names.join(' ') }
-  }
-  const missed = all.filter(mark => mark.outcome === 'missed').length
-  if (missed > 0) return { kind: 'missed', sign: '○', text: all.length > 1 ? `${missed}` : '' }
-  const deviationMs = all.reduce((sum, mark) => sum + mark.deviationMs!, 0) / all.length
-  if (Math.abs(deviationMs) <= props.toleranceMs) return { kind: 'right', sign: '✓', text: '' }
-  return deviationMs > 0
-    ? { kind: 'stray', sign: '▸', text: `late ${Math.round(deviationMs)}` }
-    : { kind: 'stray', sign: '◂', text: `early ${Math.round(-deviationMs)}` }
 }
 </script>
 

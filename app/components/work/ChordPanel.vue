@@ -31,19 +31,19 @@ const songPlan = computed(() => showsSong.value
 <template>
   <div>
     <p class="words">
-      <b>The hands fall</b> {{ words || 'nowhere: this part is silent' }}
+      <b>The hands play</b> {{ words || 'nothing: this part is silent' }}
     </p>
     <p
       v-if="plan"
       class="words"
     >
-      <b>To count</b> {{ plan }}
+      <b>Chord chart</b> {{ plan }}
     </p>
     <details
       class="words"
       @toggle="showsSong = ($event.target as HTMLDetailsElement).open"
     >
-      <summary>The chords of the whole song, to count</summary>
+      <summary>Chord chart of the whole song</summary>
       <dl>
         <template
           v-for="(one, place) in songPlan"
@@ -60,7 +60,7 @@ const songPlan = computed(() => showsSong.value
     >
       <table>
         <thead>
-          <tr><th>Where</th><th>Chord</th><th>In the key</th><th>Position</th><th>Notes, from the left</th><th>Left hand</th><th>Right hand</th></tr>
+          <tr><th>Where</th><th>Chord</th><th>In the key</th><th>Position</th><th>Notes, lowest first</th><th>Left hand</th><th>Right hand</th></tr>
         </thead>
         <tbody>
           <tr
@@ -88,7 +88,7 @@ const songPlan = computed(() => showsSong.value
       </table>
     </div>
     <p v-else>
-      No chord is clear here, and no chord symbol is written.
+      No clear chord here, and no chord symbol.
     </p>
   </div>
 </template>

@@ -37,7 +37,7 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
   <div class="fingers">
     <div>
       <p class="soft">
-        Digits in italics are suggested; upright ones are kept, from the file or from you. Choose a note and type 1 to 5, or 0 to let it go. No fingering reaches further than {{ reach }} half steps, as set in <NuxtLink to="/settings">Settings</NuxtLink>.
+        Italic digits are suggestions; upright ones are fixed, by the file or by you. Choose a note and type 1 to 5, or 0 to clear it. Suggestions never stretch further than {{ reach }} half steps, as set in <NuxtLink to="/settings">Settings</NuxtLink>.
       </p>
       <div
         v-if="note && found"
@@ -61,7 +61,7 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
             variant="ghost"
             @click="emit('finger', note.id, null)"
           >
-            Let it go
+            Clear
           </UButton>
         </div>
         <ul
@@ -88,7 +88,7 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
           :disabled="!suggested(hand.value)"
           @click="emit('keep', hand.value)"
         >
-          Keep the {{ hand.label }}'s suggestion
+          Keep the suggestion for the {{ hand.label }}
         </UButton>
       </div>
     </div>

@@ -29,7 +29,7 @@ function say(hand: Hand, event: Event) {
 <template>
   <div class="likeness fields">
     <p>
-      <b>Form</b> {{ sections.length > 1 ? sections.join(' – ') : form.join(' – ') }}. New to learn: {{ Math.round(100 * share.left) }} % of the left hand's notes, {{ Math.round(100 * share.right) }} % of the right hand's.
+      <b>Form</b> {{ sections.length > 1 ? sections.join(' – ') : form.join(' – ') }}. New material: {{ Math.round(100 * share.left) }} % of the left hand’s notes, {{ Math.round(100 * share.right) }} % of the right hand's.
     </p>
     <ul>
       <li

@@ -4,7 +4,7 @@ import { keyEvent } from '#core/ear/take'
 import { barAt, positionIn, type Arrangement, type Hand, type Note } from '#core/music/arrangement'
 import { displayName, type NoteNames } from '#core/words/note-names'
 import { barText, beatText } from '#core/words/places'
-import { add, compare, equal, quarters, subtract, type Quarters } from '#core/music/quarters'
+import { add, compare, equal, multiply, quarters, subtract, type Quarters } from '#core/music/quarters'
 
 /** Corrections of the chosen notes, and of the marks that stand at them. */
 const props = defineProps<{ arrangement: Arrangement, chosen: readonly string[], names: NoteNames }>()
@@ -88,7 +88,7 @@ const cursorText = computed(() => {
 <template>
   <div class="notes fields">
     <p v-if="!note">
-      Choose a note in the music (with Shift, several) to correct it. ← and → go from note to note, ↑ and ↓ move a note by half steps, Delete takes it out.
+      Choose a note in the music (with Shift, several) to correct it. ← and → go from note to note, ↑ and ↓ move a note by half steps, Delete removes it.
     </p>
     <template v-else>
       <p><b>{{ notes.map(one => displayName(one.spelled, true, names)).join(', ') }}</b>, {{ note.hand }} hand, {{ place }}</p>
@@ -111,7 +111,7 @@ const cursorText = computed(() => {
           variant="outline"
           @click="emit('change', { kind: 'hand', ids, hand: note.hand === 'right' ? 'left' : 'right' })"
         >
-          Give to the {{ note.hand === 'right' ? 'left' : 'right' }} hand
+          Move to the {{ note.hand === 'right' ? 'left' : 'right' }} hand
         </UButton>
         <label>Length <select
           :value="lengthOf(note.duration)"
@@ -130,11 +130,11 @@ const cursorText = computed(() => {
           :disabled="!following"
           @click="emit('change', { kind: 'join', ids: [note.id, following!.id] })"
         >
-          Tie to the next
+          Tie to next note
         </UButton>
         <UButton
           variant="outline"
-          @click="emit('change', { kind: 'divide', id: note.id, at: add(note.onset, quarters(note.duration.n, note.duration.d * 2)) })"
+          @click="emit('change', { kind: 'divide', id: note.id, at: add(note.onset, multiply(note.duration, quarters(1, 2))) })"
         >
           Divide
         </UButton>
@@ -194,7 +194,7 @@ const cursorText = computed(() => {
         :aria-pressed="inserting"
         @click="toggleInserting"
       >
-        {{ inserting ? 'Putting in: stop' : 'Put in from the piano' }}
+        {{ inserting ? 'Stop entering' : 'Enter from the piano' }}
       </UButton>
       <KeyboardChooser v-if="inserting" />
       <label v-if="inserting">as <select v-model="insertLength"><option

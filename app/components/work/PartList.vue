@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { arrangementEnd, type Arrangement } from '#core/music/arrangement'
+import type { Arrangement } from '#core/music/arrangement'
+import type { Stretch } from '#core/music/passage'
 import { describeStretch } from '#core/words/places'
-import { compare } from '#core/music/quarters'
-import { beatNear, beginSection, cutPart, keepKnown, mergeWithNext, renameSection, reorder, sectionRuns, type PartDraft } from '#core/parts/edit'
+import { goneText } from '#core/words/parts'
+import { beginSection, cutPart, keepKnown, mergeWithNext, middleOf, renameSection, reorder, sectionRuns, uncovered, withOwnPart, type PartDraft } from '#core/parts/edit'
 import { proposeParts } from '#core/parts/propose'
 import type { WorkPart } from '~/composables/useWorkbench'
 
-/** The sections and the parts in them, in their order: chosen, named, moved, cut, merged, proposed anew. */
-const props = defineProps<{ arrangement: Arrangement, parts: readonly WorkPart[] }>()
+/** The sections and the parts in them, in their order: chosen, named, moved, cut, merged, proposed anew. `selected`: the bars of the notes that are chosen. */
+const props = defineProps<{ arrangement: Arrangement, parts: readonly WorkPart[], selected?: Stretch }>()
 const emit = defineEmits<{ change: [parts: PartDraft[]] }>()
 const chosen = defineModel<number>('chosen', { required: true })
 const bars = ref(4)
@@ -29,6 +30,7 @@ function toggle(run: number) {
 }
 
 function change(parts: PartDraft[], next = chosen.value) {
+  told.value = ''
   emit('change', parts)
   chosen.value = Math.max(0, Math.min(parts.length - 1, next))
 }
@@ -57,20 +59,28 @@ function move(by: number) {
   if (to >= 0 && to < props.parts.length) change(reorder(props.parts, chosen.value, to), to)
 }
 
-/** In the middle, on the nearest bar line or beat. */
-function cut() {
-  const { from, to } = props.parts[chosen.value]!
-  const lines = props.arrangement.bars.map(bar => bar.start).filter(at => compare(at, from) > 0 && compare(at, to) < 0)
-  const middle = { n: from.n * to.d + to.n * from.d, d: 2 * from.d * to.d }
-  const near = lines.sort((a, b) => Math.abs(compare(a, middle) / a.d / middle.d) - Math.abs(compare(b, middle) / b.d / middle.d))[0]
-  change(cutPart(props.parts, chosen.value, near ?? beatNear(props.arrangement, middle)))
+const cut = () => change(cutPart(props.parts, chosen.value, middleOf(props.arrangement, props.parts[chosen.value]!)))
+
+/** A new part is what is selected in the music, or bars that no part has yet. */
+const newStretch = computed(() => props.selected ?? uncovered(props.arrangement, props.parts, props.parts[chosen.value]!.from))
+function add() {
+  if (!newStretch.value) return
+  const name = `Part ${props.parts.length + 1}`
+  const parts = withOwnPart(props.parts, newStretch.value, name)
+  change(parts, parts.findIndex(part => part.name === name))
 }
 
-function add() {
-  const last = props.parts.reduce((latest, part) => compare(part.to, latest) > 0 ? part.to : latest, props.parts[0]!.to)
-  const end = arrangementEnd(props.arrangement)
-  const from = compare(last, end) < 0 ? last : props.arrangement.bars.at(-1)!.start
-  change([...props.parts, { name: `Part ${props.parts.length + 1}`, from, to: end }], props.parts.length)
+/** What became of the passes of a part that is gone. */
+const told = ref('')
+function join() {
+  const [part, next] = [props.parts[chosen.value]!, props.parts[chosen.value + 1]!]
+  change(mergeWithNext(props.parts, chosen.value))
+  told.value = goneText(next.name, part.name)
+}
+function remove() {
+  const { name } = props.parts[chosen.value]!
+  change(props.parts.filter((_, index) => index !== chosen.value))
+  told.value = goneText(name)
 }
 
 const propose = () => change(keepKnown(props.parts, proposeParts(props.arrangement, bars.value)), 0)
@@ -140,7 +150,7 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
         size="sm"
         variant="outline"
         icon="i-lucide-arrow-up"
-        aria-label="Earlier in the order"
+        aria-label="Move earlier"
         :disabled="chosen === 0"
         @click="move(-1)"
       />
@@ -148,7 +158,7 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
         size="sm"
         variant="outline"
         icon="i-lucide-arrow-down"
-        aria-label="Later in the order"
+        aria-label="Move later"
         :disabled="chosen === parts.length - 1"
         @click="move(1)"
       />
@@ -165,7 +175,7 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
         variant="outline"
         icon="i-lucide-merge"
         :disabled="chosen === parts.length - 1"
-        @click="change(mergeWithNext(parts, chosen))"
+        @click="join"
       >
         Join with next
       </UButton>
@@ -173,6 +183,8 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
         size="sm"
         variant="outline"
         icon="i-lucide-plus"
+        :disabled="!newStretch"
+        :title="newStretch ? `A part of ${describeStretch(arrangement, newStretch)}` : 'Select notes in the music first (Shift selects several)'"
         @click="add"
       >
         New
@@ -182,11 +194,18 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
         variant="outline"
         icon="i-lucide-trash-2"
         :disabled="parts.length === 1"
-        @click="change(parts.filter((_, index) => index !== chosen))"
+        @click="remove"
       >
-        Take out
+        Remove
       </UButton>
     </div>
+    <p
+      v-if="told"
+      role="status"
+      class="told"
+    >
+      {{ told }}
+    </p>
     <div class="acts fields">
       <label>Section <input
         :value="parts[chosen]?.section ?? ''"
@@ -200,11 +219,11 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
         :disabled="chosen === 0"
         @click="sectionHere"
       >
-        {{ isFirstInSection && chosen > 0 ? 'Join the section before' : 'Begin a section here' }}
+        {{ isFirstInSection && chosen > 0 ? 'Join the previous section' : 'Start a section here' }}
       </UButton>
     </div>
     <div class="acts fields">
-      <label>Split anew into <select v-model.number="bars"><option :value="2">2</option><option :value="4">4</option><option :value="8">8</option></select> bars</label>
+      <label>Re-split into <select v-model.number="bars"><option :value="2">2</option><option :value="4">4</option><option :value="8">8</option></select> bars</label>
       <UButton
         size="sm"
         variant="soft"
@@ -218,7 +237,7 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
 
 <style scoped>
 h2 { font-weight: 700; font-size: 1.15rem; margin-bottom: var(--step); }
-.sections { max-height: max(24rem, calc(100vh - 26rem)); overflow-y: auto; }
+.sections { max-height: max(22rem, calc(100vh - 24rem)); overflow-y: auto; }
 .sections ol { display: grid; gap: 2px; }
 .section { display: flex; flex-wrap: wrap; align-items: center; gap: 0 0.4rem; width: 100%; min-height: 2rem; text-align: left; }
 .section .place { margin-left: auto; }
@@ -226,7 +245,8 @@ h2 { font-weight: 700; font-size: 1.15rem; margin-bottom: var(--step); }
 .part.chosen { background: var(--sheet); border-color: var(--together); padding-block: 0.4rem; }
 .part button { font-weight: 600; text-align: left; min-height: 1.75rem; flex: 1; }
 .part input { width: 100%; font-weight: 600; background: transparent; border-bottom: 1px solid var(--rule); }
-.place { color: var(--ink-soft); font-size: 0.9rem; }
+.place, .told { color: var(--ink-soft); font-size: 0.9rem; }
+.told { margin-top: var(--step); }
 .acts { display: flex; flex-wrap: wrap; gap: 0.375rem; align-items: center; margin-top: calc(1.5 * var(--step)); }
 .acts label input { width: 8rem; }
 </style>

@@ -34,7 +34,7 @@ function toggle() {
 }
 
 const state = computed(() => {
-  if (nothing.value) return 'No key was heard. Is the keyboard chosen above?'
+  if (nothing.value) return 'No key was heard. Is the right keyboard chosen above?'
   if (phase.value === 'count-in') return `Count-in: ${beat.value + chosenMeter.value.beats + 1}`
   if (phase.value === 'recording') return `Recording: ${noteCount.value} ${noteCount.value === 1 ? 'note' : 'notes'}`
   return recorder.problem.value
@@ -45,14 +45,14 @@ const state = computed(() => {
   <div class="recorder fields">
     <div class="row">
       <KeyboardChooser />
-      <label>Hand <select v-model="hands"><option value="right">right</option><option value="left">left</option><option value="found">both, told apart</option></select></label>
+      <label>Hand <select v-model="hands"><option value="right">right</option><option value="left">left</option><option value="found">both (split automatically)</option></select></label>
       <label v-if="!fixedMeter">Meter <select v-model="meter"><option
         v-for="one in ['2/4', '3/4', '4/4', '6/8']"
         :key="one"
       >{{ one }}</option></select></label>
       <USwitch
         v-model="click"
-        label="To the click"
+        label="With the click"
       />
       <label v-if="click">Beats a minute <input
         v-model.number="bpm"
@@ -62,7 +62,7 @@ const state = computed(() => {
       ></label>
     </div>
     <p class="soft">
-      {{ click ? 'A bar is counted in; play from its end on. Notes before the first beat become a pickup.' : 'Play as you feel it; the beat is found in your playing.' }}
+      {{ click ? 'Start after a one-bar count-in. Notes before the first beat become a pickup.' : 'Play freely; the beat is detected from your playing.' }}
     </p>
     <div class="row">
       <UButton

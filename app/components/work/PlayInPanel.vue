@@ -2,7 +2,7 @@
 import type { Change } from '#core/edit/change'
 import { writeMusicXml } from '#core/formats/musicxml/write'
 import { barAt, tempoAt, type Arrangement } from '#core/music/arrangement'
-import { equal, quarters, ZERO, type Quarters } from '#core/music/quarters'
+import { add, ZERO, type Quarters } from '#core/music/quarters'
 import { notatePhrase } from '#core/notate/phrase'
 import type { Guess } from '#core/music/guess'
 import { guessText } from '#core/words/remarks'
@@ -34,7 +34,7 @@ function accept() {
   const { arrangement } = written.value!
   // A pickup of its own stands at the end of its first whole bar here.
   const { offset } = arrangement.bars[0]!
-  const shift = (at: Quarters) => equal(offset, ZERO) ? at : quarters(at.n * offset.d + offset.n * at.d, at.d * offset.d)
+  const shift = (at: Quarters) => add(at, offset)
   emit('accept', arrangement.notes.map(note => ({ hand: note.hand, onset: shift(note.onset), duration: note.duration, pitch: note.pitch })), name.value.trim() || `Part ${props.count + 1}`)
   written.value = undefined
   name.value = ''
@@ -53,13 +53,13 @@ function accept() {
       v-if="written"
       class="review"
     >
-      <h3>Written down</h3>
+      <h3>What you played</h3>
       <EngravedBars
         :music-xml="written.musicXml"
         :score-id="written.id"
         :first-bar="0"
         :last-bar="written.arrangement.bars.length - 1"
-        label="The phrase as it was written down"
+        label="The phrase as notated"
       />
       <ul class="soft">
         <li
@@ -75,7 +75,7 @@ function accept() {
           maxlength="120"
         ></label>
         <UButton @click="accept">
-          Put it in as a part
+          Add as a part
         </UButton>
         <UButton
           variant="ghost"

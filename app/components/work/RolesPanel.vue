@@ -13,7 +13,7 @@ const voices = computed(() => voicesOf(props.score))
 <template>
   <div class="roles">
     <p class="soft">
-      {{ isSaved ? 'A change here is saved at once as a new version; parts, corrections and passes are kept.' : 'Save the corrections first; then the voices can be given to somebody else.' }}
+      {{ isSaved ? 'Changes here are saved at once as a new revision; parts, corrections and passes are kept.' : 'Save your corrections first; then you can change who plays what.' }}
     </p>
     <fieldset :disabled="!isSaved || saving">
       <legend class="sr-only">

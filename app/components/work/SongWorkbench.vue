@@ -4,8 +4,8 @@ import { ScoreDocument } from '#core/formats/musicxml/document'
 import { otherFingers } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
 import { barAt, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
-import { stretchPassage, wholePassage } from '#core/music/passage'
-import { compare, ZERO, type Quarters } from '#core/music/quarters'
+import { stretchPassage, wholePassage, type Stretch } from '#core/music/passage'
+import { add, compare, ZERO, type Quarters } from '#core/music/quarters'
 import { beatNear, moveEdge } from '#core/parts/edit'
 import { formOf, likenessOf, newMaterialShare, saidLikeness } from '#core/parts/likeness'
 import type { WorkSong } from '~/composables/useWorkbench'
@@ -35,6 +35,13 @@ watch(chosenPart, () => { chosen.value = [] })
 const inside = computed(() => arrangement.value.notes.filter(note => compare(note.onset, part.value.from) >= 0 && compare(note.onset, part.value.to) < 0))
 const fingerings = useFingers(() => ({ arrangement: arrangement.value, stretch: { from: part.value.from, to: part.value.to }, reach: settings.reachHalfSteps }))
 const fingers = computed(() => new Map((['right', 'left'] as const).flatMap(hand => fingerings.value[hand].notes.map(({ id, finger, locked }) => [id, { finger, kept: locked }] as const))))
+/** The bars of the chosen notes. */
+const selected = computed((): Stretch | undefined => {
+  const bars = inside.value.filter(note => chosen.value.includes(note.id)).map(note => arrangement.value.bars[note.barIndex]!)
+  if (bars.length === 0) return undefined
+  const last = bars.at(-1)!
+  return { from: bars[0]!.start, to: add(last.start, last.length) }
+})
 /** What the chosen note could be played with instead. */
 const otherFingersOfChosen = computed(() => {
   const note = chosen.value.length === 1 ? inside.value.find(one => one.id === chosen.value[0]) : undefined
@@ -150,6 +157,7 @@ function sayLikeness(hand: Hand, like: string | null | undefined) {
 
 function beforeLeaving(event: BeforeUnloadEvent) { if (!isSaved.value) event.preventDefault() }
 onMounted(() => {
+  work.keepIn(sessionStorage)
   void settings.load()
   window.addEventListener('keydown', onKey)
   window.addEventListener('beforeunload', beforeLeaving)
@@ -158,7 +166,7 @@ onBeforeUnmount(() => {
   window.removeEventListener('keydown', onKey)
   window.removeEventListener('beforeunload', beforeLeaving)
 })
-onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving what was changed?'))
+onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving your changes?'))
 </script>
 
 <template>
@@ -191,6 +199,15 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
           Redo
         </UButton>
         <UButton
+          v-if="part.id"
+          variant="outline"
+          icon="i-lucide-play"
+          :to="{ path: `/stand/${part.id}`, query: { hands: 'both' } }"
+          :aria-label="`Practise ${part.name}`"
+        >
+          Practise
+        </UButton>
+        <UButton
           icon="i-lucide-save"
           :loading="saving"
           :disabled="isSaved"
@@ -201,7 +218,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
         <span
           role="status"
           class="soft"
-        >{{ isSaved ? `Saved, version ${work.version.value}` : again ? `Not saved yet. What you have learned stays; to be shown again: ${again}.` : 'Not saved yet' }}</span>
+        >{{ isSaved ? `Saved, revision ${work.version.value}` : again ? `Unsaved changes. What you have learned stays; to be played again: ${again}.` : 'Unsaved changes' }}</span>
       </div>
     </header>
     <p
@@ -217,7 +234,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
       aria-label="A new split"
     >
       <p>
-        This song was split by an earlier version. Today it would be {{ work.offer.value.parts.length }} parts{{ work.offer.value.sections.length > 1 ? ` in ${work.offer.value.sections.length} sections` : '' }}; yours stay as they are until you save the new ones.
+        An earlier version of the program split this song. Today it would be {{ work.offer.value.parts.length }} parts{{ work.offer.value.sections.length > 1 ? ` in ${work.offer.value.sections.length} sections` : '' }}; yours stay as they are until you save the new ones.
       </p>
       <UButton
         size="sm"
@@ -238,6 +255,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
         v-model:chosen="chosenPart"
         :arrangement="arrangement"
         :parts="parts"
+        :selected="selected"
         @change="work.setParts($event)"
       />
       <div class="main">
@@ -252,6 +270,8 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
           @toggle="listen"
         />
         <WorkSheet
+          class="sheet"
+          tabindex="0"
           :arrangement="arrangement"
           :document="savedDocument"
           :stretch="part"
@@ -265,7 +285,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving w
           @step="stepEdge"
         />
         <p class="legend soft">
-          ◆ both hands together · ▵ right alone · ▿ left alone. The upright bars are the part's edges: drag them, or reach them with Tab and move them with the arrow keys.
+          ◆ both hands together · ▵ right alone · ▿ left alone. The upright bars are the edges of the part: drag them, or press Tab to reach them and move them with the arrow keys.
         </p>
         <TabRow
           v-model="tab"
@@ -344,6 +364,8 @@ h1 { font-size: 1.75rem; line-height: 1.2; }
 .offer { display: flex; flex-wrap: wrap; align-items: center; gap: var(--step); padding: var(--step) calc(2 * var(--step)); margin-bottom: calc(2 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; }
 .offer p { flex: 1 1 28rem; }
 .columns { display: grid; grid-template-columns: 19rem minmax(0, 1fr); gap: calc(3 * var(--step)); }
+/* What is done to the music stays in sight below it. */
+.sheet { max-height: max(19rem, calc(100vh - 28rem)); overflow: auto; }
 .legend { font-size: 0.9rem; margin: var(--step) 0; }
 .panel { padding: calc(2 * var(--step)) 0; }
 @media (max-width: 60rem) { .columns { grid-template-columns: minmax(0, 1fr); } }

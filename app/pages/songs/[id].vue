@@ -241,30 +241,29 @@ function rename() {
           :stairs="song.stairs"
           :parts="song.parts"
           :letters="letters"
-        />
+        >
+          <PartDetails
+            v-if="chosenPart"
+            :part="chosenPart"
+            :flights="song.stairs.parts[chosen.place] ?? []"
+            :song-id="song.id"
+            :chosen="chosenStep"
+          />
+        </LazySongStairs>
         <p class="how">
           Each step is a tempo: filled = reached, half = played clean, framed = current. Left hand from the left, right hand from the right, both together on top. Choose a step or a part to see more about it. {{ '⌒' }} joins two parts at the seam, + plays them back to back.
         </p>
       </section>
       <div class="below">
-        <PartDetails
-          v-if="chosenPart"
-          :part="chosenPart"
-          :flights="song.stairs.parts[chosen.place] ?? []"
-          :song-id="song.id"
-          :chosen="chosenStep"
+        <SongForecast
+          is-nameless
+          :song="{ id: song.id, title: song.title, targetDate: song.targetDate, targetShare: song.targetShare, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
+          :progress="song.stairs.progress"
+          @changed="refresh()"
         />
-        <div class="beside">
-          <SongForecast
-            is-nameless
-            :song="{ id: song.id, title: song.title, targetDate: song.targetDate, targetShare: song.targetShare, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
-            :progress="song.stairs.progress"
-            @changed="refresh()"
-          />
-          <p class="form">
-            <b>Form</b> {{ (song.sections.length > 1 ? song.sections : song.form).join(' – ') }}. New material: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand’s notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand’s; the rest repeats.
-          </p>
-        </div>
+        <p class="form">
+          <b>Form</b> {{ (song.sections.length > 1 ? song.sections : song.form).join(' – ') }}. New material: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand’s notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand’s; the rest repeats.
+        </p>
       </div>
       <details class="more">
         <summary>Practise any bars</summary>
@@ -314,12 +313,10 @@ h1 { font-size: 2.25rem; line-height: 1.25; overflow-wrap: anywhere; }
 .now { display: flex; flex-wrap: wrap; align-items: center; justify-content: space-between; gap: var(--step) calc(3 * var(--step)); margin-top: calc(2 * var(--step)); padding: calc(1.5 * var(--step)) calc(2 * var(--step)); background: var(--sheet); border-top: 3px solid var(--together); }
 .now p { flex: 1 1 24rem; font-size: 1.1rem; }
 .way { display: grid; gap: calc(2 * var(--step)); margin: calc(2.5 * var(--step)) 0; }
-.below { display: grid; grid-template-columns: minmax(0, 1fr) 23rem; gap: calc(4 * var(--step)); align-items: start; margin-bottom: calc(3 * var(--step)); }
-.beside { display: grid; gap: calc(2 * var(--step)); }
+.below { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(100%, 24rem), 1fr)); gap: calc(2 * var(--step)) calc(5 * var(--step)); align-items: start; margin-bottom: calc(3 * var(--step)); }
 .more { border-top: 1px solid var(--rule); padding: var(--step) 0; }
 .more:last-child { border-bottom: 1px solid var(--rule); }
 .more summary { cursor: pointer; font-weight: 600; padding: 0.25rem 0; }
 .more > :not(summary) { margin: var(--step) 0 calc(1.5 * var(--step)); }
 .warnings { list-style: disc; padding-left: 1.5rem; color: var(--ink-soft); }
-@media (max-width: 62rem) { .below { grid-template-columns: minmax(0, 1fr); } }
 </style>

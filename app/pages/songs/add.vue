@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { LIMITS } from '#core/formats/limits'
 import type { SongChoices } from '#core/formats/read-score'
+import { withHandsSwapped } from '#core/formats/roles'
 import { writeMusicXml } from '#core/formats/musicxml/write'
 import { describeStretch } from '#core/words/places'
 import { notatePhrase } from '#core/notate/phrase'
@@ -9,12 +11,10 @@ import type { Preview } from '~/workers/reader'
 
 useHead({ title: 'Add a song · Half Step' })
 const route = useRoute()
-/** Set where this is brought as another version of a song. */
+/** Set where this is brought as another edition of a song. */
 const versionOf = typeof route.query.versionOf === 'string' ? route.query.versionOf : undefined
-const edition = ref(typeof route.query.edition === 'string' ? route.query.edition : 'other version')
+const edition = ref(typeof route.query.edition === 'string' ? route.query.edition : 'other edition')
 
-/** Large enough for any piano score; the server checks the same and more. */
-const MOST_BYTES = 20_000_000
 const WAYS = [
   { value: 'file', label: 'From a file', icon: 'i-lucide-file-music' },
   { value: 'chart', label: 'From a chord chart', icon: 'i-lucide-align-left' },
@@ -36,8 +36,8 @@ const reader = useSongReader()
 async function take(file: File | undefined) {
   if (!file) return
   problem.value = ''
-  if (file.size > MOST_BYTES) {
-    problem.value = `${file.name}: the file has ${file.size} bytes; at most ${MOST_BYTES} are read`
+  if (file.size > LIMITS.fileBytes) {
+    problem.value = `${file.name}: the file has ${file.size} bytes; at most ${LIMITS.fileBytes} are read`
     return
   }
   await begin({ bytes: new Uint8Array(await file.arrayBuffer()), name: file.name })
@@ -53,6 +53,12 @@ function chosen(event: Event) {
 function dropped(event: DragEvent) {
   over.value = false
   void take(event.dataTransfer?.files[0])
+}
+
+function stop() {
+  reader.stop()
+  source.value = undefined
+  stage.value = ''
 }
 
 const readChart = () => begin({ bytes: new TextEncoder().encode(chart.value), name: 'Chord chart' })
@@ -75,7 +81,7 @@ async function read() {
   }
   const answer = await reader.read(from.bytes, from.name, choices.value, (text) => { stage.value = text })
   stage.value = ''
-  if (source.value !== from) return
+  if (source.value !== from || !answer) return
   if ('reason' in answer) {
     problem.value = `${from.name}: ${answer.reason}`
     return
@@ -87,7 +93,8 @@ async function read() {
 function readPhrase({ take: played, hands, meter, clickBpm }: PlayedPhrase): Preview | undefined {
   const written = notatePhrase(played, { title: choices.value.title ?? 'Played in', clickBpm, ...choices.value, hands, meter: choices.value.meter ?? meter })
   if (!written) return undefined
-  const { arrangement, musicXml } = writeMusicXml(written.arrangement)
+  const asWritten = writeMusicXml(written.arrangement)
+  const { arrangement, musicXml } = choices.value.swapHands ? withHandsSwapped(asWritten) : asWritten
   return { format: 'MusicXML', guesses: written.guesses, voices: [], musicXml, arrangement, parts: proposeParts(arrangement).map(part => `${part.name}, ${describeStretch(arrangement, part)}`) }
 }
 
@@ -102,8 +109,9 @@ async function save() {
   problem.value = ''
   try {
     const isPhrase = 'phrase' in source.value
-    const { title, composer, swapHands } = choices.value
-    const decided = isPhrase ? { title, composer, swapHands } : choices.value
+    const { title, composer } = choices.value
+    // The hands of a phrase are swapped in what is sent.
+    const decided = isPhrase ? { title, composer } : choices.value
     const bytes = 'phrase' in source.value ? new TextEncoder().encode(preview.value.musicXml) : source.value.bytes
     const song = await $fetch<{ id: string }>('/api/songs', {
       method: 'POST', body: new Blob([bytes as BlobPart]), headers: { 'content-type': 'application/octet-stream' },
@@ -120,7 +128,7 @@ async function save() {
 
 <template>
   <div class="add">
-    <h1>{{ versionOf ? 'Add another version' : 'Add a song' }}</h1>
+    <h1>{{ versionOf ? 'Add an edition' : 'Add a song' }}</h1>
     <TabRow
       v-model="way"
       :tabs="WAYS"
@@ -164,7 +172,7 @@ async function save() {
         v-else-if="way === 'chart'"
         class="chart"
       >
-        <label for="chart">A bar between strokes, a chord or a slash for each beat; or ChordPro with chords in brackets over the words.</label>
+        <label for="chart">Separate bars with a vertical line; one chord or slash per beat. Or ChordPro, with chords in brackets above the words.</label>
         <textarea
           id="chart"
           v-model="chart"
@@ -191,7 +199,15 @@ async function save() {
       role="status"
       class="stage"
     >
-      {{ stage }}
+      {{ stage }} <UButton
+        v-if="stage"
+        size="sm"
+        variant="outline"
+        icon="i-lucide-square"
+        @click="stop"
+      >
+        Stop
+      </UButton>
     </p>
     <p
       v-if="problem"
@@ -212,7 +228,7 @@ async function save() {
         v-if="versionOf"
         class="edition fields"
       >
-        <label>This version is called <input
+        <label>Name of this edition <input
           v-model="edition"
           maxlength="60"
         ></label>
@@ -231,7 +247,7 @@ async function save() {
           color="neutral"
           @click="preview = undefined; source = undefined"
         >
-          Leave it
+          Discard
         </UButton>
       </div>
     </template>

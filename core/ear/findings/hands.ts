@@ -1,7 +1,7 @@
 import type { Heard } from '../heard'
 import type { leftBehind } from '../measures/timing'
 import type { ChordHeard } from '../measures/together'
-import { middle } from '../statistics'
+import { median } from '../statistics'
 import { atPlaces, weigh, type Weighed } from './weighed'
 
 /** So many of the chords may fall apart a little, as any hand's do now and then; one this many times the tolerance apart is told all the same. */
@@ -15,7 +15,7 @@ export function spreadFinding({ ear: { tolerances } }: Heard, chords: readonly C
   const allowed = Math.max(1, Math.ceil(APART_SHARE * chords.length))
   if (!widest || (wide.length <= allowed && widest.spreadMs <= FAR_APART * tolerances.chordSpreadMs)) return []
   return [{
-    weight: weigh(5 + 4 * wide.length / chords.length, middle(wide.map(chord => chord.spreadMs)) / tolerances.chordSpreadMs, 11),
+    weight: weigh(5 + 4 * wide.length / chords.length, median(wide.map(chord => chord.spreadMs)) / tolerances.chordSpreadMs, 11),
     finding: { kind: 'chord-spread', ...atPlaces(wide.map(chord => chord.notes[0]!)), ms: Math.round(widest.spreadMs) },
   }]
 }

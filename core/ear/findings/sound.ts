@@ -3,7 +3,7 @@ import type { Heard } from '../heard'
 import type { Dynamics } from '../measures/dynamics'
 import type { PedalChange } from '../measures/pedal'
 import type { Touch } from '../measures/touch'
-import { middle } from '../statistics'
+import { median } from '../statistics'
 import { atPlaces, weigh, type Weighed } from './weighed'
 
 /** A way of touching keys: so many notes, and so large a share of the hand's. */
@@ -22,7 +22,7 @@ export function touchFindings({ ear }: Heard, touches: readonly Touch[]): Weighe
     if (!first || blurred.length < LEAST_NOTES || blurred.length <= BLURRED_SHARE * count) return []
     return [{
       weight: weigh(6 + 3 * blurred.length / count, first.ms / ear.tolerances.blurredMs, 11),
-      finding: { kind: 'blurred', ...atPlaces(blurred.map(one => one.note)), ms: Math.round(middle(blurred.map(one => one.ms))), worstMs: Math.round(first.ms), written: first.note.written.spelled },
+      finding: { kind: 'blurred', ...atPlaces(blurred.map(one => one.note)), ms: Math.round(median(blurred.map(one => one.ms))), worstMs: Math.round(first.ms), written: first.note.written.spelled },
     }]
   })
 }
@@ -61,7 +61,7 @@ export function pedalFindings({ ear }: Heard, changes: readonly PedalChange[]): 
   const { pedalLateMs, pedalEarlyMs } = ear.tolerances
   const finding = (kind: 'pedal-late' | 'pedal-early', some: readonly PedalChange[]): Weighed[] => {
     if (some.length < 2 || some.length < changes.length / 2) return []
-    const ms = Math.round(Math.abs(middle(some.map(change => change.ms))))
+    const ms = Math.round(Math.abs(median(some.map(change => change.ms))))
     const places = some.map(({ bar, beat }) => ({ bar, beat: Number(beat.toFixed(4)) }))
     return [{
       weight: weigh(7, ms / (kind === 'pedal-late' ? pedalLateMs : pedalEarlyMs), 11),

@@ -1,7 +1,7 @@
 import { bisector } from 'd3-array'
 import { marksDue } from '../../music/passage'
 import type { Heard, HeardNote } from '../heard'
-import { middle, robustMean, robustSpread, slopeOf, type Point } from '../statistics'
+import { median, robustMean, robustSpread, slopeOf, type Point } from '../statistics'
 
 /** Loudness in steps of MIDI velocity, from the keyboard's own level: only differences are judged. */
 export interface Dynamics {
@@ -63,7 +63,7 @@ function standingOut(loud: readonly HeardNote[], stickOutSteps: number): Pick<Dy
         if (own[at]!.moment !== note.moment && !isAccent[at]) around.push(velocityOf(own[at]!))
       }
       if (around.length < 4) return
-      const steps = velocityOf(note) - middle(around)
+      const steps = velocityOf(note) - median(around)
       if (isAccent[index]) accents.push({ note, steps })
       else if (steps > stickOutSteps && steps > 4 * robustSpread(around)) stickingOut.push({ note, steps })
     })

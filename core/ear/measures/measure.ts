@@ -1,6 +1,6 @@
 import type { AssessmentSummary, Measure, MeasureName, MeasureUnit, ToleranceSource } from '../assessment'
 import type { Heard } from '../heard'
-import { middle } from '../statistics'
+import { median } from '../statistics'
 import { dynamics, type Dynamics } from './dynamics'
 import { hesitations, type HesitationHeard } from './hesitation'
 import { pedalChanges, type PedalChange } from './pedal'
@@ -53,11 +53,11 @@ export function figuresOf({ timing: time, divisions: all, chords: heardChords, b
   return {
     onTimeShare: time.onTimeShare, onTimeMs: time.onTimeMs, offsetMs: time.offsetMs, driftPercent: time.driftPercent, unsteadinessMs: time.unsteadinessMs,
     swingRatio: pairs ? ratioOf(pairs.played) : null, swingAsked: pairs ? ratioOf(pairs.asked) : null,
-    chordSpreadMs: heardChords.length > 0 ? middle(heardChords.map(chord => chord.spreadMs)) : null,
+    chordSpreadMs: heardChords.length > 0 ? median(heardChords.map(chord => chord.spreadMs)) : null,
     leftBehindMs: behind?.ms ?? null,
     articulation: held > 0 ? hands.reduce((sum, hand) => sum + hand.articulation * hand.count, 0) / held : null,
     balanceSteps: loud?.balance?.steps ?? null,
-    pedalMs: pedal.length > 0 ? middle(pedal.map(change => change.ms)) : null,
+    pedalMs: pedal.length > 0 ? median(pedal.map(change => change.ms)) : null,
   }
 }
 

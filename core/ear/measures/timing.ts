@@ -1,7 +1,7 @@
 import type { Heard, HeardMoment, HeardNote } from '../heard'
 import { deviationsOf } from '../heard'
 import { onTimeMs } from '../parameters'
-import { lineThrough, middle, robustMean, robustSpread, slopeOf, type Point } from '../statistics'
+import { lineThrough, median, robustMean, robustSpread, slopeOf, type Point } from '../statistics'
 
 export interface Timing {
   offsetMs: number
@@ -126,7 +126,7 @@ const LOCAL_PAIRS = 300
 function commonSlope(groups: readonly Point[][]): { slope: number, residuals: number[][] } {
   const rest = (slope: number) => groups.map((group) => {
     const levels = group.map(([at, deviation]) => deviation - slope * at)
-    const centre = middle(levels)
+    const centre = median(levels)
     return levels.map(one => one - centre)
   })
   const longest = groups.filter(group => group.length >= 4)
@@ -137,7 +137,7 @@ function commonSlope(groups: readonly Point[][]): { slope: number, residuals: nu
   const slope = total > 0 ? slopes.reduce((sum, one) => sum + one.slope * one.weight, 0) / total : 0
   const residuals = rest(slope)
   const times = longest.flatMap((group) => {
-    const centre = middle(group.map(([at]) => at))
+    const centre = median(group.map(([at]) => at))
     return group.map(([at]) => (at - centre) ** 2)
   })
   const uncertainty = CORRELATION * robustSpread(residuals.flat()) / Math.sqrt(Math.max(1, times.reduce((sum, one) => sum + one, 0)))
@@ -172,11 +172,11 @@ const CERTAIN = 2.5
 export function leftBehind({ moments, steady, tempo }: Pick<Heard, 'moments' | 'steady' | 'tempo'>): { ms: number, places: { moment: HeardMoment, ms: number }[], certain: boolean } | null {
   const places = moments.flatMap((moment) => {
     const [left, right] = [deviationsOf(moment, 'left'), deviationsOf(moment, 'right')]
-    return left.length > 0 && right.length > 0 ? [{ moment, ms: middle(left) - middle(right) }] : []
+    return left.length > 0 && right.length > 0 ? [{ moment, ms: median(left) - median(right) }] : []
   })
   if (places.length >= 3) {
     const all = places.map(place => place.ms)
-    const ms = middle(all)
+    const ms = median(all)
     return { ms, places, certain: Math.abs(ms) > CERTAIN * robustSpread(all) / Math.sqrt(all.length) }
   }
   if (!steady || tempo.heard.sections.length > 0 || tempo.heard.whole !== undefined) return null

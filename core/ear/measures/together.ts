@@ -1,6 +1,6 @@
 import type { Hand } from '../../music/arrangement'
 import type { HeardMoment, HeardNote } from '../heard'
-import { middle } from '../statistics'
+import { median } from '../statistics'
 
 /** A hand's chord as it was struck. */
 export interface ChordHeard { moment: HeardMoment, hand: Hand, notes: HeardNote[], spreadMs: number, middleMs: number }
@@ -11,6 +11,6 @@ export function chords(moments: readonly HeardMoment[]): ChordHeard[] {
     const notes = moment.notes.filter(note => note.written.hand === hand)
     if (notes.length < 2) return []
     const onsets = notes.map(note => note.deviationMs!)
-    return [{ moment, hand, notes, spreadMs: Math.max(...onsets) - Math.min(...onsets), middleMs: middle(onsets) }]
+    return [{ moment, hand, notes, spreadMs: Math.max(...onsets) - Math.min(...onsets), middleMs: median(onsets) }]
   }))
 }

@@ -1,7 +1,7 @@
 import { bisector } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import type { Heard, HeardNote } from '../heard'
-import { middle } from '../statistics'
+import { median } from '../statistics'
 import type { TakePedal } from '../take'
 
 /** How a hand holds its notes. */
@@ -46,7 +46,7 @@ export function touches(heard: Heard): Touch[] {
     }
     if (shares.length === 0) return []
     return [{
-      hand, articulation: middle(shares), count: shares.length, released,
+      hand, articulation: median(shares), count: shares.length, released,
       blurred: blurred.sort((a, b) => b.ms - a.ms),
     }]
   })

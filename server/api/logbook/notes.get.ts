@@ -8,7 +8,7 @@ const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song
 /** So many of the newest passes with the click say how it is now. */
 const NEWEST = 20
 
-/** How early or late each note of a song comes of late: the middle of the newest passes and its quartiles, ms, + is late; `at` is its place counted in bars. */
+/** How early or late each note of a song comes of late: the median of the newest passes and its quartiles, ms, + is late; `at` is its place counted in bars. */
 export default defineEventHandler(async (event) => {
   const [playerId, { song, part, hands }] = [await requirePlayerId(event), checkedQuery(event, schema)]
   const arrangement = await arrangementOfSong(database(), playerId, song)

@@ -1,0 +1,3 @@
+/** What becomes of the passes of a part that is joined with another or removed. */
+export const goneText = (name: string, into?: string): string =>
+  `${into === undefined ? `“${name}” is removed.` : `“${name}” is now part of “${into}”.`} Its passes stay in the Logbook, and what you learned still counts. Undo brings it back.`

@@ -1,5 +1,8 @@
 import { defineConfig } from '@playwright/test'
 
+/** Where somebody plays. */
+const AT_THE_KEYS = /browser\/(practice|stand|learner|whole-song|coach-stand)\.spec\.ts/
+
 export default defineConfig({
   testDir: 'tests',
   fullyParallel: true,
@@ -19,7 +22,10 @@ export default defineConfig({
     },
   },
   projects: [
-    { name: 'browser', testMatch: 'browser/*.spec.ts' },
+    // Two pages at a time, each test with a player of its own.
+    { name: 'browser', testMatch: 'browser/*.spec.ts', testIgnore: AT_THE_KEYS },
+    // Loops in real time: a page beside them would take their time.
+    { name: 'keys', testMatch: AT_THE_KEYS, workers: 1, fullyParallel: false },
     // Figures are read off one page at a time.
     { name: 'bench', testMatch: 'load/*.spec.ts', workers: 1, fullyParallel: false },
   ],

@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
-import { join } from 'node:path'
+import { join, relative } from 'node:path'
+import { stripVTControlCharacters } from 'node:util'
 import { say } from './log.mjs'
 import { installDebianPackages, installPackages } from './packages.mjs'
 import { ROOT, run } from './run.mjs'
@@ -7,19 +8,25 @@ import { ROOT, run } from './run.mjs'
 /** `npm test`: everything. `npm run bench:browser` (--bench): the measurements in the browser instead of the tests. */
 const bench = process.argv.includes('--bench')
 const results = join(ROOT, 'test-results')
+/** So much is told again of each thing that failed. */
+const SHOWN_LINES = 12
 const tally = { passed: 0, failed: 0 }
+/** What failed and why, told once more at the very end. */
+const failures = []
 
 const node = (what, file, args, options) => run(what, process.execPath, [join('node_modules', file), ...args], options)
 
+/** A step that passes or fails as a whole; of what it said, the end is kept for the summary. */
 async function step(what, work) {
   say(what)
-  const passed = await work()
-  if (passed) tally.passed++
+  const { code, output = '' } = await work()
+  if (code === 0) tally.passed++
   else {
     tally.failed++
     say(`${what}: FAILED`)
+    failures.push({ what, why: output.trim().split('\n').slice(-SHOWN_LINES).join('\n') })
   }
-  return passed
+  return code === 0
 }
 
 await installPackages()
@@ -31,14 +38,15 @@ const { freePort, startThrowAwayCluster } = await import('./postgres.mjs')
 if (!bench) {
   await installDebianPackages(['midicsv', 'libxml2-utils'], () => existsSync('/usr/bin/midicsv') && existsSync('/usr/bin/xmllint'))
   await node('prepare', 'nuxt/bin/nuxt.mjs', ['prepare'], { quiet: true })
-  await step('lint', async () => (await node('lint', 'eslint/bin/eslint.js', ['.'], { quiet: true })).code === 0)
-  await step('type check', async () => (await node('type check', 'nuxt/bin/nuxt.mjs', ['typecheck'], { quiet: true })).code === 0)
+  await step('lint', () => node('lint', 'eslint/bin/eslint.js', ['.'], { quiet: true }))
+  await step('type check', () => node('type check', 'nuxt/bin/nuxt.mjs', ['typecheck'], { quiet: true }))
   say('unit and reference tests')
   await node('unit tests', 'vitest/vitest.mjs', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${join(results, 'unit.json')}`])
-  count(join(results, 'unit.json'), report => [report.numPassedTests, report.numFailedTests + report.testResults.filter(file => file.status === 'failed' && file.assertionResults.length === 0).length])
+  count(join(results, 'unit.json'), 'unit tests', unitTests)
 }
 
-if (await step('build', buildApplication)) await inBrowser()
+if (await step('build', async () => ({ code: await buildApplication() ? 0 : 1, output: 'what the build said stands above' }))) await inBrowser()
+for (const { what, why } of failures) process.stdout.write(`\nFAILED: ${what}\n${why.replaceAll(/^/gm, '    ')}\n`)
 process.stdout.write(`\n${tally.passed} passed, ${tally.failed} failed\n`)
 process.exit(tally.failed === 0 ? 0 : 1)
 
@@ -47,21 +55,52 @@ async function inBrowser() {
   const cluster = await startThrowAwayCluster()
   process.on('exit', cluster.stop)
   const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: 'a password for the tests alone, forty letters', demo: true })
-  say(bench ? 'measurements in the browser' : 'browser tests')
-  await node('browser tests', '@playwright/test/cli.js', ['test', ...(bench ? ['--project=bench'] : ['--project=browser'])], {
-    env: { HALF_STEP_URL: application.url, DATABASE_URL: cluster.url, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json') },
-  })
-  count(join(results, 'browser.json'), ({ stats }) => [stats.expected + stats.flaky, stats.unexpected])
+  // Where somebody plays in real time, a page beside it would take its time: those come alone.
+  for (const project of bench ? ['bench'] : ['browser', 'keys']) {
+    const report = join(results, `${project}.json`)
+    say(`in the browser: ${project}`)
+    await node(`browser tests, ${project}`, '@playwright/test/cli.js', ['test', `--project=${project}`, `--output=test-results/${project}`], {
+      env: { HALF_STEP_URL: application.url, DATABASE_URL: cluster.url, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+    })
+    count(report, `browser tests, ${project}`, browserTests)
+  }
   await application.stop()
 }
 
-function count(file, read) {
+function count(file, what, read) {
   if (!existsSync(file)) {
     tally.failed++
+    failures.push({ what, why: 'ended without a report; what it said stands above' })
     return
   }
-  const [passed, failed] = read(JSON.parse(readFileSync(file, 'utf8')))
+  const { passed, failed } = read(JSON.parse(readFileSync(file, 'utf8')))
   tally.passed += passed
-  tally.failed += failed
-  if (passed + failed === 0) tally.failed++
+  tally.failed += failed.length
+  failures.push(...failed)
+  if (passed + failed.length > 0) return
+  tally.failed++
+  failures.push({ what, why: 'no test was run' })
+}
+
+function unitTests({ numPassedTests, testResults }) {
+  const of = (file, name, messages) => ({ what: `${relative(ROOT, file.name)}: ${name}`, why: firstLines(messages) })
+  return {
+    passed: numPassedTests,
+    failed: testResults.flatMap(file => file.status === 'failed' && file.assertionResults.length === 0
+      ? [of(file, 'could not be run', [file.message])]
+      : file.assertionResults.filter(one => one.status === 'failed').map(one => of(file, one.fullName, one.failureMessages))),
+  }
+}
+
+function browserTests({ stats, suites, errors = [] }) {
+  const specs = suite => [...suite.specs ?? [], ...(suite.suites ?? []).flatMap(specs)]
+  const failed = suites.flatMap(specs).filter(spec => !spec.ok).map(spec => ({
+    what: `${spec.file}: ${spec.title}`, why: firstLines(spec.tests.flatMap(test => test.results.flatMap(result => result.errors.map(error => error.message)))),
+  }))
+  return { passed: stats.expected + stats.flaky, failed: [...failed, ...errors.map(error => ({ what: 'the browser tests', why: firstLines([error.message]) }))] }
+}
+
+/** The beginning of what went wrong, without the colours of a terminal. */
+function firstLines(messages) {
+  return stripVTControlCharacters(messages.join('\n')).split('\n').filter(line => line.trim() !== '').slice(0, SHOWN_LINES).join('\n')
 }

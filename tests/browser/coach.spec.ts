@@ -4,7 +4,7 @@ import type { Quarters } from '#core/music/quarters'
 import { seededChance } from '#core/players/randomness'
 import { demoScore } from '../material/demo'
 import { answering, firstPicture } from '../material/page'
-import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
+import { standInForMidi } from '../material/midi-stand-in'
 import { expect, test } from '../material/player'
 
 /** A player of their own: what the other tests have played says nothing here. */
@@ -69,6 +69,10 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   await expect(page.getByRole('button', { name: /^Together at \d+, .+, reached$/ }).first()).toBeVisible()
   await expect(page.getByRole('link', { name: /The seam of .+: joined/ }).first()).toBeVisible()
   // The hard place is remembered by name.
+  const { stairs: climbed, parts } = await (await page.request.get(`/api/songs/${songId}`)).json() as { stairs: { parts: { mended: unknown[] }[][] }, parts: { name: string, section: string }[] }
+  const mended = parts[climbed.parts.findIndex(flights => flights.some(flight => flight.mended.length > 0))]!
+  await page.getByRole('group', { name: 'Sections' }).getByRole('button', { name: new RegExp(`^${mended.section} `) }).click()
+  await page.getByRole('button', { name: new RegExp(`^[A-Z] ${mended.name}$`) }).click()
   await expect(page.getByText(/Hard spots? fixed: bar \d+/).first()).toBeVisible()
   await page.goto('/logbook')
   await expect(page.locator('.totals')).toContainText(`${passes} passes`)
@@ -163,58 +167,6 @@ test('a first half hour in the usual order: hands together early, parts joined s
   expect(new Set(names).size).toBe(names.length)
   const links = await page.getByRole('link', { name: /^Begin / }).count()
   expect(links).toBeGreaterThan(1)
-})
-
-test('on the Stand: own time waits for the keys, the gate opens, and the coach leads on to the click', async ({ page }) => {
-  const songId = await newPlayer(page, `Waiter ${Date.now()}`)
-  await standInForMidi(page)
-  await page.request.patch('/api/settings', { data: { coach: { school: 'turns', ownTimeGate: 2, firstHand: 'right', gate: 3 }, controls: { start: { key: 21 }, faster: { key: 108 } } } })
-  await page.goto(`/songs/${songId}`)
-  await answering(page)
-  await page.getByRole('link', { name: 'Continue' }).click()
-  await page.waitForURL(/\/stand\//)
-  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
-  await expect(page.locator('.gate', { hasText: '0 of 2 without a wrong key' })).toBeVisible()
-  const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
-  await expect(page.getByRole('button', { name: 'Test Piano' })).toBeVisible()
-  const { stairs: { next } } = await nextOf(page.request, songId)
-  const expected = expectedNotes(arrangement, stretchPassage(next!.stretch.from, next!.stretch.to, 'right'), next!.bpm)
-  const now = (bytes: number[]) => page.evaluate(([input, message]) => window.standIn.sendNow(input, message), [id, bytes] as [string, number[]])
-  // The lowest key of the piano has been given to "start", and is no music.
-  await now([0x90, 21, 60])
-  await now([0x80, 21, 0])
-  for (let pass = 0; pass < 3; pass++) {
-    await expect(page.locator('.note.due').first()).toBeVisible()
-    for (const [index, note] of expected.entries()) {
-      // Once a wrong key first: it is marked, and the music waits.
-      if (pass === 0 && index === 2) {
-        await now([0x90, note.pitch + 1, 60])
-        await expect(page.locator(`.lane [data-note="${note.id}"]`)).toHaveClass('wrong')
-        await now([0x80, note.pitch + 1, 0])
-      }
-      await now([0x90, note.pitch, 60])
-      await now([0x80, note.pitch, 0])
-    }
-    await expect(page.locator('.figures')).toContainText(`Pass ${pass + 1}`)
-    if (pass === 0) await expect(page.locator('.sentence')).toContainText('came before the right key')
-    if (pass === 1) await expect(page.locator('.gate', { hasText: '1 of 2 without a wrong key' })).toBeVisible()
-  }
-  // The gate of own time is open: the click counts in by itself.
-  await expect(page.locator('.gate', { hasText: 'of 3 clean in a row' })).toBeVisible()
-  const bpm = Number(await page.getByLabel('Tempo, beats a minute').inputValue())
-  const steady = expectedNotes(arrangement, stretchPassage(next!.stretch.from, next!.stretch.to, 'right'), bpm)
-  const startMs = await roundStart(page, 0)
-  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(steady, startMs)] as [string, Sent[]])
-  await expect(page.locator('.figures')).toContainText('Pass 4', { timeout: 60_000 })
-  await expect(page.locator('.sentence')).toContainText('Clean')
-  // Clean first time: the next tempo may do as well, and the coach has gone there.
-  await expect.poll(async () => Number(await page.getByLabel('Tempo, beats a minute').inputValue())).toBeGreaterThan(bpm)
-  await now([0x90, 108, 60])
-  await expect.poll(async () => Number(await page.getByLabel('Tempo, beats a minute').inputValue())).toBeGreaterThan(bpm + 4)
-  await page.keyboard.press('Escape')
-  await expect(page.getByRole('button', { name: /Start/ })).toBeVisible()
-  // The four passes are on the server, in their modes.
-  await expect.poll(async () => ((await (await page.request.get('/api/passes?limit=10')).json()) as { mode: string }[]).map(pass => pass.mode)).toEqual(['steady', 'own-time', 'own-time', 'own-time'])
 })
 
 test('settings of the coach are kept with their reasons, and a pass and a day take the player\'s words', async ({ page }) => {

@@ -71,7 +71,7 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   // The hard place is remembered by name.
   const { stairs: climbed, parts } = await (await page.request.get(`/api/songs/${songId}`)).json() as { stairs: { parts: { mended: unknown[] }[][] }, parts: { name: string, section: string }[] }
   const mended = parts[climbed.parts.findIndex(flights => flights.some(flight => flight.mended.length > 0))]!
-  await page.getByRole('group', { name: 'Sections' }).getByRole('button', { name: new RegExp(`^${mended.section} `) }).click()
+  await page.getByRole('group', { name: 'Sections' }).getByRole('button', { name: new RegExp(`^${mended.section} (both|all|ready|\\d)`) }).click()
   await page.getByRole('button', { name: new RegExp(`^[A-Z] ${mended.name}$`) }).click()
   await expect(page.getByText(/Hard spots? fixed: bar \d+/).first()).toBeVisible()
   await page.goto('/logbook')
@@ -177,8 +177,7 @@ test('settings of the coach are kept with their reasons, and a pass and a day ta
   await expect(page.getByLabel('Clean passes')).toHaveValue(/5/)
   await page.getByLabel('Order of practice').selectOption({ label: 'from the end backwards, slow first' })
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
-  const kept = await (await page.request.get('/api/settings')).json() as { coach: object }
-  expect(kept.coach).toMatchObject({ gate: 5, restBars: 1, school: 'backward' })
+  await expect.poll(async () => (await (await page.request.get('/api/settings')).json() as { coach: object }).coach).toMatchObject({ gate: 5, restBars: 1, school: 'backward' })
   await standInForMidi(page)
   await page.reload()
   await answering(page)

@@ -143,7 +143,7 @@ test('days, remarks and goals are checked, and belong to one player', async ({ p
   expect(await (await other.get('/api/days')).json()).toEqual([])
   expect(await (await other.get('/api/logbook')).json()).toMatchObject({ days: [], tempos: [], songs: [], parts: [] })
   expect(await (await other.get('/api/today')).json()).toMatchObject({ items: [], songs: [], main: null })
-  const nobody = await playwright.request.newContext({ baseURL, extraHTTPHeaders: { 'x-forwarded-for': '203.0.113.9' } })
+  const nobody = await playwright.request.newContext({ baseURL, storageState: { cookies: [], origins: [] }, extraHTTPHeaders: { 'x-forwarded-for': '203.0.113.9' } })
   for (const path of ['/api/today', '/api/today/calendar', '/api/days', '/api/logbook', '/api/logbook/export?format=csv', `/api/songs/${songId}/coach`]) expect((await nobody.get(path)).status(), path).toBe(401)
 })
 

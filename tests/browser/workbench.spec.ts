@@ -115,7 +115,7 @@ test('a band: melody and bass are proposed, each is heard alone, and who plays i
   // On the Stand the band's own staves are not drawn.
   await page.goto('/songs')
   await page.getByRole('link', { name: /^Band of Five/ }).click()
-  await page.getByRole('link', { name: /^Practise .*: together/ }).first().click()
+  await page.getByRole('link', { name: /^Practise .*: / }).first().click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   await expect(page.locator('.engraving svg .system').first().locator('.measure').first().locator('.staff')).toHaveCount(2)
   await page.goto('/songs')
@@ -382,7 +382,7 @@ test('a long song: sections with their parts, what returns said, chords to count
   await expect(page.getByRole('tabpanel')).toContainText('A1 – B – A2 – C – A3')
   await expect(page.getByRole('tabpanel').getByText('as in A1, a')).toHaveCount(2)
   await page.getByRole('tab', { name: 'Chords' }).click()
-  await page.getByText('The chords of the whole song').click()
+  await page.getByText('Chord chart of the whole song').click()
   await expect(page.getByRole('tabpanel')).toContainText(/ (bars?|beats?)[,;]/)
   expect((await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()).violations).toEqual([])
 

@@ -15,7 +15,9 @@ export default defineConfig({
   use: {
     baseURL: process.env.HALF_STEP_URL,
     viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
+    // Recording everything slows the pages down: only where it is asked for (HALF_STEP_TRACE=1).
+    trace: process.env.HALF_STEP_TRACE ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],

@@ -38,11 +38,15 @@ const { freePort, startThrowAwayCluster } = await import('./postgres.mjs')
 if (!bench) {
   await installDebianPackages(['midicsv', 'libxml2-utils'], () => existsSync('/usr/bin/midicsv') && existsSync('/usr/bin/xmllint'))
   await node('prepare', 'nuxt/bin/nuxt.mjs', ['prepare'], { quiet: true })
-  await step('lint', () => node('lint', 'eslint/bin/eslint.js', ['.'], { quiet: true }))
-  await step('type check', () => node('type check', 'nuxt/bin/nuxt.mjs', ['typecheck'], { quiet: true }))
+  // Each has a core to itself for most of the time.
+  const checks = (async () => {
+    await step('lint', () => node('lint', 'eslint/bin/eslint.js', ['.'], { quiet: true }))
+    await step('type check', () => node('type check', 'nuxt/bin/nuxt.mjs', ['typecheck'], { quiet: true }))
+  })()
   say('unit and reference tests')
   await node('unit tests', 'vitest/vitest.mjs', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${join(results, 'unit.json')}`])
   count(join(results, 'unit.json'), 'unit tests', unitTests)
+  await checks
 }
 
 if (await step('build', async () => ({ code: await buildApplication() ? 0 : 1, output: 'what the build said stands above' }))) await inBrowser()

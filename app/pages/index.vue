@@ -3,6 +3,7 @@ import type { Hands } from '#core/music/arrangement'
 import type { SessionItemName } from '#core/coach/session'
 import { ITEM_WORDS, itemText, placedUnitText, reasonText } from '#core/words/coach'
 import { minutesText } from '#core/words/logbook'
+import { HANDS_WORDS } from '#core/words/passes'
 
 useHead({ title: 'Today · Half Step' })
 const LENGTHS = [10, 20, 30, 45, 60]
@@ -39,7 +40,7 @@ async function keepNote() {
 type Item = NonNullable<typeof today.value>['items'][number]
 const nameOf = ({ what }: Item) => what ? placedUnitText(what, what.isSpot || what.isNew ? what.place : undefined) : 'Take a break'
 const whatOf = ({ kind, what }: Item): SessionItemName => ({ item: kind, unit: { kind: what!.kind, names: [...what!.names] }, ...(what!.isSpot || what!.isNew ? { place: what!.place } : {}) })
-const linkOf = (item: Item) => item.what?.partId ? standLink(item.what.partId, { hands: item.what.hands, bpm: item.what.bpm, mode: item.what.mode, stretch: item.what.kind === 'part' && item.what.isWhole ? undefined : item.what.stretch, isLed: item.kind !== 'warm-up' && item.kind !== 'run' }) : undefined
+const linkOf = ({ kind, what }: Item) => what?.partId ? askedLink(what.partId, what, kind !== 'warm-up' && kind !== 'run') : undefined
 const thenWords = (then?: readonly (Hands | 'pair')[]) => then?.length ? `; then ${then.map(one => one === 'pair' ? 'back to back' : HANDS_WORDS[one]).join(', ')}` : ''
 const first = computed(() => today.value?.items.find(item => item.what))
 const others = computed(() => today.value?.items.filter(item => item !== first.value) ?? [])

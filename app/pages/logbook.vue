@@ -116,7 +116,7 @@ function choose(id: string, on: boolean) {
           </h2>
           <SessionLine
             v-for="session in all"
-            :key="session.day"
+            :key="`${session.day} ${JSON.stringify(filter)}`"
             :session="session"
             :note="wordsOf(session.day)?.note"
             :skipped="skippedOf(session.day)"

@@ -1,8 +1,7 @@
 import type { Hands } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
 import { tempoText } from '#core/words/amounts'
-
-export const HANDS_WORDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', both: 'together' }
+import { HANDS_WORDS } from '#core/words/passes'
 
 /** "left hand, 72 bpm", "together, in your own time": how a pass is played. */
 export const howWords = ({ hands, mode, bpm, meter }: { hands: Hands, mode: 'own-time' | 'steady', bpm: number, meter?: Meter }): string =>

@@ -1,3 +1,4 @@
+import type { ShownPass } from '#core/coach/stairs'
 import { MOST_TIMES, type HowOften } from '#core/coach/how-often'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barsNumbered } from '#core/music/marked'
@@ -14,6 +15,10 @@ export const standLink = (partId: string, { hands, bpm, mode, stretch, bars, isL
   path: `/stand/${partId}`,
   query: { hands, bpm: String(Math.round(bpm * 10) / 10), ...(mode === 'own-time' ? { mode } : {}), ...(stretch ? { from: text(stretch.from), to: text(stretch.to) } : {}), ...(bars ? { bars: `${bars.from}-${bars.to}` } : {}), ...(isLed ? { coach: '1' } : {}), ...(howOften && howOften.until !== 'stopped' ? { [howOften.until === 'times' ? 'times' : 'clean']: String(howOften.count) } : {}) },
 })
+
+/** To what the coach asks for: a part as it is, or where in it or beyond it; `isLed`: the coach goes on from there. */
+export const askedLink = (partId: string, { kind, isWhole, stretch, hands, bpm, mode }: Pick<ShownPass, 'kind' | 'isWhole' | 'stretch' | 'hands' | 'bpm' | 'mode'>, isLed = true) =>
+  standLink(partId, { hands, bpm, mode, stretch: kind === 'part' && isWhole ? undefined : stretch, isLed })
 
 /** A stretch out of a link; undefined where the link says nothing usable. */
 export function stretchFrom(query: { from?: unknown, to?: unknown }): Stretch | undefined {

@@ -203,9 +203,8 @@ function afterSteady(ground: ScoreRange, state: StageProgress, pass: PastPass): 
     const played = Math.abs(base.adaptive.staircase.level - pass.bpm) < 1.5 ? base.adaptive : { ...base.adaptive, staircase: { ...base.adaptive.staircase, level: pass.bpm, inARow: 0 }, inARow: 0, evidence: NO_EVIDENCE }
     const decision = climbAdaptive({ gate: settings.gate, targetBpm, slowestBpm: steps[0]!, helps }, played, result)
     help = decision.help
-    const because = isForgiven ? nearly(decision.because) : decision.because
     const reached = decision.move === 'top' ? pass.bpm : decision.move === 'up' ? pass.bpm : 0
-    after = { ...base, adaptive: decision.state, reachedBpm: Math.max(base.reachedBpm, reached), because }
+    after = { ...base, adaptive: decision.state, reachedBpm: Math.max(base.reachedBpm, reached), because: decision.because }
   }
   else {
     const step = stepAt(steps, pass.bpm)
@@ -214,10 +213,10 @@ function afterSteady(ground: ScoreRange, state: StageProgress, pass: PastPass): 
     const ladder = step === base.ladder.step ? base.ladder : { ...base.ladder, step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE }
     const decision = climb({ gate: settings.gate, steps, helps }, ladder, result)
     help = decision.help
-    const because = isForgiven ? nearly(decision.because) : decision.because
     const isGateMet = (decision.move === 'up' && decision.because.kind !== 'probe-up') || decision.move === 'top'
-    after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, because }
+    after = { ...base, ladder: decision.state, reachedBpm: isGateMet ? Math.max(base.reachedBpm, steps[step]!) : base.reachedBpm, because: decision.because }
   }
+  if (isForgiven) after = { ...after, because: nearly(after.because) }
   if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, gates: [...state.gates, { bpm: after.reachedBpm, passes: state.sinceGate, atMs: pass.atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [] }
   else if (isGoodEnough(after, pass.bpm)) return goOn(ground, after, pass)
   if (result === 'clean') return after

@@ -52,6 +52,10 @@ export interface Stairs {
 /** A pass that is asked for, in plain fields. */
 export interface ShownPass { kind: UnitKind, names: readonly string[], first: number, stretch: Stretch, isWhole: boolean, place: StretchPlace, hands: Hands, mode: 'own-time' | 'steady', bpm: number, meter: Meter, isSpot: boolean, isNew?: true, because: Reason }
 
+/** The tempo at which a stage is gone on with: where it is stood on, or the fastest that is reached; quarter notes a minute. */
+export const currentBpm = ({ treads }: Pick<ShownStage, 'treads'>): number =>
+  (treads.find(tread => tread.isHere) ?? treads.findLast(tread => tread.isReached) ?? treads[0]!).bpm
+
 /** How far each hand of a part and both together are: of the steps to its tempo, the share that is reached; null for a hand that rests. */
 export type ReachedShares = Record<Hands, number | null>
 

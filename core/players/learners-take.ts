@@ -13,6 +13,8 @@ const HANDS = { easyJitterMs: 11, hardJitterMs: 26, chordSpreadMs: 9, leftLateMs
 const LATE_MS = { least: 260, most: 620 } as const
 /** In the player's own time: from a wrong key to the right one, and how much longer the step takes where the key had to be looked for, ms. */
 const LOOKING_MS = { afterWrong: 650, longer: 1400 } as const
+/** A key comes this much before its moment at most. */
+const EARLY_MS = 30
 const BESIDE = [-2, -1, 1, 2]
 
 export interface LearnersPlaying {
@@ -58,15 +60,14 @@ function unhurried(take: Take, { pass, strikes, strikeAt, chance }: { pass: Lear
     const strike = strikeAt(place)
     return strike ? [{ atMs: strike.atMs, isWrong: pass.wrong.some(one => equal(one, place)), pitch: strike.pitches[0]!, together: strike.pitches }] : []
   })
-  const before = 30
+  /** How long the learner has stood still by a moment of score time. */
+  const stoodMs = (isBefore: (atMs: number) => boolean) => stops.filter(stop => isBefore(stop.atMs)).reduce((sum, stop) => sum + (stop.isWrong ? LOOKING_MS.afterWrong : LOOKING_MS.longer), 0)
   const notes = take.notes.map((note): TakeNote => {
-    const longer = stops.filter(stop => stop.atMs - before <= note.onsetMs).reduce((sum, stop) => sum + (stop.isWrong ? LOOKING_MS.afterWrong : LOOKING_MS.longer), 0)
-    return { ...note, onsetMs: note.onsetMs * slower + longer, durationMs: Math.max(120, 0.8 * note.durationMs * slower) }
+    return { ...note, onsetMs: note.onsetMs * slower + stoodMs(atMs => atMs - EARLY_MS <= note.onsetMs), durationMs: Math.max(120, 0.8 * note.durationMs * slower) }
   })
   const slips = stops.filter(stop => stop.isWrong).flatMap((stop): TakeNote[] => {
-    const earlier = stops.filter(one => one.atMs < stop.atMs).reduce((sum, one) => sum + (one.isWrong ? LOOKING_MS.afterWrong : LOOKING_MS.longer), 0)
     const free = BESIDE.map(step => stop.pitch + step).filter(pitch => !stop.together.includes(pitch))
-    return free.length > 0 ? [{ pitch: chance.pick(free), onsetMs: stop.atMs * slower + earlier, durationMs: 200, velocity: MACHINE.velocity }] : []
+    return free.length > 0 ? [{ pitch: chance.pick(free), onsetMs: stop.atMs * slower + stoodMs(atMs => atMs < stop.atMs), durationMs: 200, velocity: MACHINE.velocity }] : []
   })
   return { ...take, notes: [...notes, ...slips].sort((a, b) => a.onsetMs - b.onsetMs) }
 }

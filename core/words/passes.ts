@@ -5,6 +5,8 @@ import { passSentence, type Wording } from './findings'
 import { stretchText } from './places'
 
 export const HANDS_WORDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', both: 'together' }
+/** The same at the head of a row. */
+export const HANDS_LABELS: Record<Hands, string> = { left: 'Left hand', right: 'Right hand', both: 'Together' }
 
 /** What of a kept pass its words are made from. `sentence`: of a pass that only the first ear has judged. */
 export interface NamedPass { partId: string | null, partName: string, place: StretchPlace | null, mode: 'steady' | 'free' | 'own-time' }

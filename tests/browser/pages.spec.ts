@@ -137,6 +137,24 @@ test('a recorded MIDI file of a song is assessed and kept', async ({ page }) => 
   await expect(page.locator('tbody tr', { hasText: 'Whole song, recorded' })).toHaveCount(1)
 })
 
+test('a recording whose assessing is stopped is not kept', async ({ page }) => {
+  await page.goto('/songs')
+  const count = async () => (await (await page.request.get('/api/passes?limit=500')).json() as unknown[]).length
+  const before = await count()
+  const take = { notes: Array.from({ length: 5000 }, (_, index) => ({ onsetMs: 90 * index, durationMs: 80, pitch: 48 + (index * 7) % 24, velocity: 70 })), pedals: [] }
+  const outcome = await page.evaluate(async (bytes) => {
+    const [song] = await (await fetch('/api/songs')).json() as { id: string }[]
+    const abort = new AbortController()
+    setTimeout(() => abort.abort(), 80)
+    return await fetch(`/api/songs/${song!.id}/recordings`, { method: 'POST', body: new Uint8Array(bytes), signal: abort.signal, headers: { 'content-type': 'application/octet-stream' } }).then(() => 'answered', () => 'stopped')
+  }, [...writeTake(take, 120)])
+  expect(outcome).toBe('stopped')
+  // Answered once the assessing is over.
+  expect((await page.request.get('/api/health', { timeout: 60_000 })).ok()).toBe(true)
+  await page.waitForTimeout(1000)
+  expect(await count()).toBe(before)
+})
+
 test('a new player makes an account of their own, with nothing in it yet', async ({ page }) => {
   await page.goto('/sign-in')
   await answering(page)

@@ -399,3 +399,18 @@ test('a long song: sections with their parts, what returns said, chords to count
   await expect(page.getByText('A1 – B – Refrain – C – A3')).toBeVisible()
   await putAway(page)
 })
+
+test('unsaved work outlasts a reload, and can still be undone', async ({ page }) => {
+  await workOn(page, 'Reloaded')
+  page.on('dialog', dialog => void dialog.accept())
+  await page.getByRole('button', { name: 'Cut' }).click()
+  await expect(page.getByText('Unsaved changes')).toBeVisible()
+  const parts = await page.locator('.bench li.part').count()
+  await page.reload()
+  await answering(page)
+  await expect(page.getByText('Unsaved changes')).toBeVisible()
+  await expect(page.locator('.bench li.part')).toHaveCount(parts)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('Saved, revision 1')).toBeVisible()
+  await expect(page.locator('.bench li.part')).toHaveCount(parts - 1)
+})

@@ -12,7 +12,7 @@ const MOST_PASSES = 500
 const MOST_PARTS = 4
 const dates = useDates()
 const isOpen = ref(false)
-const { data: passes, error, execute, status } = useLazyFetch('/api/passes', { key: () => `passes-${props.session.day}`, query: computed(() => ({ limit: MOST_PASSES, day: props.session.day, ...props.filter })), immediate: false, watch: false, deep: false })
+const { data: passes, error, execute, status } = useLazyFetch('/api/passes', { key: `passes ${props.session.day} ${JSON.stringify(props.filter)}`, query: { limit: MOST_PASSES, day: props.session.day, ...props.filter }, immediate: false, watch: false, deep: false })
 function toggled(event: Event) {
   isOpen.value = (event.target as HTMLDetailsElement).open
   if (isOpen.value && !passes.value) void execute()

@@ -3,7 +3,7 @@ import type { Assessment, Mode, NoteAssessment } from '#core/ear/assessment'
 import type { Condition, Finding, Place } from '#core/ear/finding'
 import type { StretchPlace } from '#core/music/stretch-place'
 import { tempoText } from '#core/words/amounts'
-import { passName } from '#core/words/passes'
+import { HANDS_WORDS, passName } from '#core/words/passes'
 import { describeStretch } from '#core/words/places'
 import { placeAloneText } from '#core/words/stand'
 import { placeAlone } from '#core/coach/place-alone'
@@ -46,7 +46,6 @@ async function keepRemark() {
 }
 const { arrangement, assessment, stretch, hands, isWhole, mode, bpm } = props.review
 const { meter } = barAt(arrangement, stretch.from)
-const HANDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', both: 'together' }
 
 const passage = isWhole ? wholePassage(arrangement, hands) : stretchPassage(stretch.from, stretch.to, hands)
 const all = expectedNotes(arrangement, passage, mode === 'steady' ? bpm : undefined)
@@ -99,7 +98,7 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
       <div>
         <h1>{{ review.song.title }}</h1>
         <p class="facts figure">
-          {{ passName(review) }} · {{ HANDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)}, with the click` : mode === 'own-time' ? 'in your own time' : `about ${tempoText(bpm, meter)}, no click` }} ·
+          {{ passName(review) }} · {{ HANDS_WORDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)}, with the click` : mode === 'own-time' ? 'in your own time' : `about ${tempoText(bpm, meter)}, no click` }} ·
           <ClientOnly>{{ dates.dayName(review.startedAt) }}, {{ dates.timeOfDay(review.startedAt) }}</ClientOnly>
         </p>
       </div>
@@ -135,10 +134,9 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
     </ul>
 
     <FindingLine
-      v-for="finding in findings.slice(0, 1)"
-      :key="finding.text"
+      v-if="findings[0]"
       class="lead"
-      :finding="finding"
+      :finding="findings[0]"
       @show="show"
     />
     <div class="page">

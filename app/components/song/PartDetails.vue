@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { playedPassage } from '#core/music/passage'
-import type { ShownStage } from '#core/coach/stairs'
+import { currentBpm, type ShownStage } from '#core/coach/stairs'
 import type { Hands } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'
 import { tempoText } from '#core/words/amounts'
 import { flightText, gatesText, mendedText } from '#core/words/stairs'
+import { HANDS_LABELS } from '#core/words/passes'
 import { likenessText } from '#core/words/likeness'
 import type { StandPart } from '~/composables/useStandPractice'
 
@@ -22,16 +23,14 @@ interface PartProgress {
 /** A part of the song, opened: where each hand stands, what is new, what was hard; to be heard, practised and worked on. `chosen`: the step that was pointed at. */
 const props = defineProps<{ part: PartProgress, flights: readonly ShownStage[], songId: string, chosen?: { hands: Hands, bpm: number } }>()
 
-const NAMES: Record<Hands, string> = { left: 'Left hand', right: 'Right hand', both: 'Together' }
 const { wording } = useWording()
 const newsOf = (hands: Hands): string => hands === 'both' ? '' : likenessText(props.part.likeness[hands], wording.value)
-const hereOf = ({ treads }: ShownStage): number => (treads.find(tread => tread.isHere) ?? treads.findLast(tread => tread.isReached) ?? treads[0]!).bpm
 const rows = computed(() => props.flights.map((flight) => {
   const isChosen = props.chosen?.hands === flight.hands
-  const bpm = isChosen ? props.chosen!.bpm : hereOf(flight)
+  const bpm = isChosen ? props.chosen!.bpm : currentBpm(flight)
   const isOwnTime = !isChosen && flight.ownTime !== undefined && !flight.isDone
   return {
-    flight, isChosen, bpm, name: NAMES[flight.hands],
+    flight, isChosen, bpm, name: HANDS_LABELS[flight.hands],
     standing: flightText(flight, props.part.reached.find(one => one.hands === flight.hands)?.from),
     past: [gatesText(flight), mendedText(flight)].filter(text => text !== ''),
     news: newsOf(flight.hands),
@@ -48,7 +47,7 @@ async function listen() {
   problem.value = ''
   try {
     const { arrangement, stretch } = preparedPart(props.part.id) ?? await $fetch<StandPart>(`/api/parts/${props.part.id}`)
-    const { hands, bpm } = props.chosen ?? { hands: 'both' as const, bpm: hereOf(props.flights.at(-1)!) }
+    const { hands, bpm } = props.chosen ?? { hands: 'both' as const, bpm: currentBpm(props.flights.at(-1)!) }
     await listening.play(arrangement, playedPassage(arrangement, stretch, hands), bpm)
   }
   catch (error) { problem.value = messageOf(error) }
@@ -141,7 +140,7 @@ watch(() => props.part.id, () => listening.stop())
         :key="hand"
         :class="hand"
       >
-        <h3>{{ NAMES[hand] }}</h3>
+        <h3>{{ HANDS_LABELS[hand] }}</h3>
         <p class="soft">
           rests here
         </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { reachedShares, type ShownStage, type ShownJoin, type Stairs, type Tread } from '#core/coach/stairs'
+import { currentBpm, reachedShares, type ShownStage, type ShownJoin, type Stairs, type Tread } from '#core/coach/stairs'
 import type { Hand, Hands } from '#core/music/arrangement'
+import { HANDS_LABELS } from '#core/words/passes'
 import { sectionRuns } from '#core/parts/edit'
 import { tempoFigure } from '#core/words/amounts'
 import { unitText } from '#core/words/coach'
@@ -68,12 +69,10 @@ function styleOf(one: Shown, flight: Shown['flights'][number], index: number) {
   return { [flight.side]: `${step * TREAD_PX}px`, width: `${TREAD_PX - 1}px`, height: `${GROUND_PX + step * RISE_PX}px`, bottom: '0' }
 }
 const stateOf = (tread: Tread, flight: ShownStage) => ({ reached: tread.isReached, clean: !tread.isReached && tread.isClean, here: tread.isHere && flight.isOpen, waits: !flight.isOpen })
-const NAMES = { left: 'Left hand', right: 'Right hand', both: 'Together' } as const
 const words = (tread: Tread, flight: ShownStage) => tread.isReached ? 'reached' : tread.isHere && flight.isOpen ? 'you are here' : tread.isClean ? 'played clean' : flight.isOpen ? 'not yet' : 'later'
-const label = (name: string, hands: keyof typeof NAMES, tread: Tread, flight: ShownStage) => `${NAMES[hands]} at ${tempoFigure(tread.bpm, flight.meter)}, ${name}, ${words(tread, flight)}`
+const label = (name: string, hands: Hands, tread: Tread, flight: ShownStage) => `${HANDS_LABELS[hands]} at ${tempoFigure(tread.bpm, flight.meter)}, ${name}, ${words(tread, flight)}`
 const isChosen = (place: number, flight: ShownStage, tread: Tread) => chosen.value.place === place && chosen.value.hands === flight.hands && chosen.value.bpm === tread.bpm
 const joinLink = (join: ShownJoin, bpm: number) => standLink(props.parts[join.first]!.id, { hands: join.hands, bpm, stretch: join.stretch })
-const here = (flight: ShownStage) => flight.treads.find(tread => tread.isHere)?.bpm ?? flight.treads.at(-1)!.bpm
 const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'can be joined now' : 'comes after its parts'
 </script>
 
@@ -169,7 +168,7 @@ const joinWords = (join: ShownJoin) => join.isDone ? 'joined' : join.isOpen ? 'c
             <NuxtLink
               v-for="join in [one.pair, one.seam].filter(one => one !== undefined)"
               :key="join.kind"
-              :to="joinLink(join, here(join))"
+              :to="joinLink(join, currentBpm(join))"
               :class="['join', { reached: join.isDone, here: join.isOpen && !join.isDone, waits: !join.isOpen }]"
               :aria-label="`${sentence(unitText(join)).replace(/\.$/, '')}: ${joinWords(join)}`"
               :title="`${unitText(join)}: ${joinWords(join)}`"

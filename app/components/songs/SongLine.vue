@@ -13,7 +13,7 @@ const nextText = computed(() => {
 })
 const link = computed(() => {
   const [next, partId] = [brief.value?.next, brief.value?.partId]
-  return next && partId ? standLink(partId, { hands: next.hands, bpm: next.bpm, mode: next.mode, stretch: next.kind === 'part' && next.isWhole ? undefined : next.stretch, isLed: true }) : undefined
+  return next && partId ? askedLink(partId, next) : undefined
 })
 </script>
 

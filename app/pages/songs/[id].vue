@@ -51,7 +51,7 @@ const next = computed(() => song.value?.stairs.next)
 const nextPart = computed(() => song.value?.parts[next.value?.first ?? 0])
 const nextLink = computed(() => {
   const [now, part] = [next.value, nextPart.value]
-  return now && part ? standLink(part.id, { hands: now.hands, bpm: now.bpm, mode: now.mode, stretch: now.kind === 'part' && now.isWhole ? undefined : now.stretch, isLed: true }) : undefined
+  return now && part ? askedLink(part.id, now) : undefined
 })
 
 const chosen = ref<ChosenStep>({ place: next.value?.first ?? 0 })

@@ -58,6 +58,7 @@ function dropped(event: DragEvent) {
 function stop() {
   reader.stop()
   source.value = undefined
+  preview.value = undefined
   stage.value = ''
 }
 

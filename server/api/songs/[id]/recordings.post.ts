@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto'
+import { setImmediate } from 'node:timers/promises'
 import { readTake } from '#core/formats/midi/read-take'
 import { UnusableInput } from '#core/formats/unusable'
 import { arrangementEnd, type Hands } from '#core/music/arrangement'
@@ -7,7 +8,9 @@ import { ZERO } from '#core/music/quarters'
 import Joi from 'joi'
 import { playerSettings } from '../../../database/queries/players'
 import { arrangementOfSong } from '../../../database/queries/songs'
-import { keepPass } from '../../../use-cases/keep-pass'
+import { insertPass } from '../../../database/queries/passes'
+import { judgePass } from '../../../use-cases/judge-pass'
+import { judgedPass, type PlayedPass } from '../../../use-cases/keep-pass'
 
 const schema = Joi.object<{ hands: Hands }>({ hands: Joi.string().valid('right', 'left', 'both').default('both') })
 
@@ -35,11 +38,16 @@ export default defineEventHandler(async (event) => {
   const settings = await playerSettings(database(), playerId)
   const id = randomUUID()
   const last = take.notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0)
-  await keepPass(database(), found.document, {
+  const played: PlayedPass = {
     id, ownerId: playerId, arrangementId: found.id, partName: '', stretch: { from: ZERO, to: arrangementEnd(found.document) },
     passage: wholePassage(found.document, hands), mode: 'free', hands, startedAt: new Date(), lengthMs: Math.min(last - Math.min(0, take.notes[0]!.onsetMs), 86_400_000),
     offsetMs: 0, strictness: settings?.strictness ?? 'normal', take,
-  })
+  }
+  const judged = judgePass(found.document, played)
+  // Whoever has stopped it meanwhile does not want it kept; that they have gone is heard between two tasks.
+  await setImmediate()
+  if (event.node.res.closed) return
+  await insertPass(database(), judgedPass(found.document, played, judged))
   setResponseStatus(event, 201)
   return { id }
 })

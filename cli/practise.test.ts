@@ -7,7 +7,7 @@ import { demoScore } from '../tests/material/demo'
 import { madeSong, songOfSections } from '../tests/material/phrases'
 import { coachSettings, SCHOOLS, type CoachSettings } from '#core/coach/settings'
 import type { Reason } from '#core/coach/reason'
-import { afterSongPass, flightOf, isReached, planSong, startSong, type SongPlan } from '#core/coach/song-plan'
+import { afterSongPass, progressOf, isReached, planSong, startSong, type SongPlan } from '#core/coach/song-plan'
 import type { Arrangement } from '#core/music/arrangement'
 import { proposeParts } from '#core/parts/propose'
 import { createPractiser, practise, type PractisedPass, type PractiserName, type PracticeWish } from './practise'
@@ -76,12 +76,12 @@ describe.each(['ordinary', 'scattered', 'oneHanded'] as const)('somebody who lea
   it('never begins a thing while three others wait half done, and has at most two parts under way', () => {
     const plan = planOf(arrangement)
     let standing = startSong(plan)
-    /** Each flight with the part that it was begun in. */
+    /** Each stage with the part that it was begun in. */
     const begun = new Map<string, number>()
     for (const [index, pass] of passes.entries()) {
       const key = pass.stage.key
       if (!pass.isReview && !pass.isWarmUp && !pass.isSpot && !pass.isNew && !begun.has(key)) {
-        const waiting = plan.goals.filter(goal => begun.has(goal.key) && !isReached(plan, goal, standing) && flightOf(standing, goal).reachedBpm === 0)
+        const waiting = plan.goals.filter(goal => begun.has(goal.key) && !isReached(plan, goal, standing) && progressOf(standing, goal).reachedBpm === 0)
         expect(new Set(waiting.map(goal => goal.key)).size, `pass ${index + 1}`).toBeLessThan(3)
         begun.set(key, pass.stage.unit.first)
       }

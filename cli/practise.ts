@@ -5,7 +5,7 @@ import type { NextPass, SongPlan } from '#core/coach/song-plan'
 import type { SongInWork } from '#core/coach/session'
 import type { Arrangement } from '#core/music/arrangement'
 import { notesWithin, passageClock, playedPassage } from '#core/music/passage'
-import { createLearner, LEARNERS, rememberedGrounds } from '#core/players/learner'
+import { createLearner, LEARNERS, rememberedRanges } from '#core/players/learner'
 
 /** How somebody plays what the coach asks for. */
 export interface Practiser {
@@ -40,10 +40,10 @@ export function createPractiser(arrangement: Arrangement, name: PractiserName, s
 
 function learning(arrangement: Arrangement, name: keyof typeof LEARNERS, seed: number): Practiser {
   const learner = createLearner(LEARNERS[name], seed)
-  const groundOf = rememberedGrounds(arrangement)
+  const scoreRange = rememberedRanges(arrangement)
   return {
     sleep: () => learner.sleep(),
-    play: ({ stretch, hands, mode, bpm }) => learner.play(groundOf(stretch, hands), mode === 'own-time' ? undefined : bpm),
+    play: ({ stretch, hands, mode, bpm }) => learner.play(scoreRange(stretch, hands), mode === 'own-time' ? undefined : bpm),
   }
 }
 

@@ -17,7 +17,7 @@ import type { Request } from './useWorkbench'
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
 const SETTINGS = coachSettings({ school: 'turns', gate: 3, ownTimeGate: 0, firstHand: 'right' })
-const ANSWER = { arrangementId: 'a', parts, settings: SETTINGS, targetShare: 1, newestDay: [], flights: [...startSong(planSong(arrangement, parts, SETTINGS)).flights], shown: [], changes: { keys: [], again: [] } }
+const ANSWER = { arrangementId: 'a', parts, settings: SETTINGS, targetShare: 1, newestDay: [], stages: [...startSong(planSong(arrangement, parts, SETTINGS)).stages], shown: [], changes: { keys: [], again: [] } }
 /** A server that has nothing of the song yet. */
 const SERVER = { judge: judgeHere(arrangement), request: (() => Promise.resolve(ANSWER)) as unknown as Request }
 const STRETCH = { from: quarters(0), to: quarters(16) }
@@ -49,7 +49,7 @@ describe('the coach beside the player', () => {
     const coach = useCoach('song', arrangement, () => false, SERVER)
     coach.hear(ended(72))
     await coach.load()
-    expect([...coach.standing.value.flights.values()].some(flight => flight.passes === 1)).toBe(true)
+    expect([...coach.standing.value.stages.values()].some(progress => progress.passes === 1)).toBe(true)
     const alone = useCoach('song', arrangement, () => false, { judge: judgeHere(arrangement), request: () => Promise.reject(new Error('offline')) })
     await alone.load()
     alone.hear(ended(72))

@@ -14,12 +14,12 @@ import { useJudge, type Judge } from './useJudge'
 import type { Request } from './useWorkbench'
 
 /** What the server knows of a song for the coach. */
-export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, newestDay: PastPass[], flights: StoredRecord['flights'], shown: StoredRecord['shown'], changes: StoredRecord['changes'] }
+export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, newestDay: PastPass[], stages: StoredRecord['stages'], shown: StoredRecord['shown'], changes: StoredRecord['changes'] }
 
 /** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
 export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { judge = useJudge(arrangement) as Pick<Judge, 'plan'>, request = (async (url, options) => await $fetch(url, options)) as Request, nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
   const plan = shallowRef<SongPlan>()
-  const standing = shallowRef<SongProgress>({ flights: new Map(), shown: new Map() })
+  const standing = shallowRef<SongProgress>({ stages: new Map(), shown: new Map() })
   const passes = shallowRef<readonly PastPass[]>([])
   const cautions = shallowRef<readonly Caution[]>([])
   const dayOf = daysIn(timeZone)

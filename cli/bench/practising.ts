@@ -11,7 +11,7 @@ import type { Stretch } from '#core/music/passage'
 import { ZERO } from '#core/music/quarters'
 import { notesKey } from '#core/parts/notes-key'
 import { proposeParts } from '#core/parts/propose'
-import { createLearner, learnersGround, LEARNERS, rememberedGrounds, type Learner, type LearnerCharacter, type LearnerPass } from '#core/players/learner'
+import { createLearner, learnersRange, LEARNERS, rememberedRanges, type Learner, type LearnerCharacter, type LearnerPass } from '#core/players/learner'
 
 /** How much practice it took until both hands play the whole song at its tempo with 95 % right notes. */
 export interface Effort { minutes: number, passes: number, days: number, reached: boolean }
@@ -30,12 +30,12 @@ type Routine = (play: (stretch: Stretch, hands: Hands, bpm: number, isOwnTime?: 
 /** Plays passes one after another, sleeps when the day's minutes are over, and stops when the song is learned. */
 function practise(arrangement: Arrangement, character: LearnerCharacter, seed: number, routine: Routine, { untilLearned } = { untilLearned: true }): Effort {
   const learner: Learner = createLearner(character, seed)
-  const whole = learnersGround(arrangement, { from: ZERO, to: arrangementEnd(arrangement) }, 'both')
+  const whole = learnersRange(arrangement, { from: ZERO, to: arrangementEnd(arrangement) }, 'both')
   const targetBpm = tempoAt(arrangement, ZERO)
-  const groundOf = rememberedGrounds(arrangement)
+  const scoreRange = rememberedRanges(arrangement)
   let [minutes, passes, days, today] = [0, 0, 1, 0]
   const play = (stretch: Stretch, hands: Hands, bpm: number, isOwnTime = false) => {
-    const pass = learner.play(groundOf(stretch, hands), isOwnTime ? undefined : bpm)
+    const pass = learner.play(scoreRange(stretch, hands), isOwnTime ? undefined : bpm)
     const took = (pass.lengthMs + BETWEEN_QUARTERS * 60_000 / bpm) / 60_000
     minutes += took
     today += took

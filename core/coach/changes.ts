@@ -1,6 +1,6 @@
 import type { Arrangement } from '../music/arrangement'
 import { notesKey } from '../parts/notes-key'
-import type { ScoreRange } from './flight'
+import type { ScoreRange } from './stage-progress'
 import { stepsOf, type StepsOf } from './shown'
 
 /** What was changed in the notes since they were learned. */
@@ -20,13 +20,13 @@ const OTHER_MUSIC = 0.5
  * What the places of a song were called in its earlier versions, newest first, and which of their steps are new since. What did not change stays
  * learned; a transposed song is other music for the hands.
  */
-export function changesSince(formers: readonly Arrangement[], grounds: ReadonlyMap<string, ScoreRange>, steps: StepsOf): Changes {
+export function changesSince(formers: readonly Arrangement[], ranges: ReadonlyMap<string, ScoreRange>, steps: StepsOf): Changes {
   const keys = new Map<string, string>()
   const again = new Map<string, string[]>()
   for (const former of formers) {
-    for (const [key, { stretch, hands }] of grounds) {
+    for (const [key, { stretch, hands }] of ranges) {
       const before = notesKey(former, stretch, hands)
-      if (before === key || grounds.has(before) || keys.has(before)) continue
+      if (before === key || ranges.has(before) || keys.has(before)) continue
       const known = new Set(stepsOf(former, stretch, hands).map(step => step.name))
       const now = steps(stretch, hands)
       const fresh = now.filter(step => !known.has(step.name)).map(step => step.name)

@@ -1,7 +1,7 @@
 import type { Hands } from '../music/arrangement'
 import { isSameStretch, type Stretch } from '../music/passage'
 import { cleanStillNeeded } from './evidence'
-import { MENDING, spotGate, type StageProgress } from './flight'
+import { MENDING, spotGate, type StageProgress } from './stage-progress'
 import type { CoachSettings } from './settings'
 import type { SongPlan, SongProgress } from './song-plan'
 
@@ -9,15 +9,15 @@ import type { SongPlan, SongProgress } from './song-plan'
 export interface GateStand { inARow: number, of: number, isOwnTime: boolean }
 
 /** The gate of what is played: a hard place that is being mended, or a whole part or join. Undefined where there is none. */
-export function gateOf({ grounds }: SongPlan, standing: SongProgress, stretch: Stretch, hands: Hands, isOwnTime: boolean): GateStand | undefined {
-  for (const [key, ground] of grounds) {
-    if (ground.hands !== hands) continue
-    const { phase, spot, ownTime, adaptive, ladder } = standing.flights.get(key)!
-    if (phase === 'spot' && spot && isSameStretch(spot.loop, stretch)) return { inARow: spot.inARow, of: isOwnTime ? MENDING.ownTimeGate : spotGate(ground.settings), isOwnTime }
-    if (!isSameStretch(ground.stretch, stretch)) continue
+export function gateOf({ ranges }: SongPlan, standing: SongProgress, stretch: Stretch, hands: Hands, isOwnTime: boolean): GateStand | undefined {
+  for (const [key, range] of ranges) {
+    if (range.hands !== hands) continue
+    const { phase, spot, ownTime, adaptive, ladder } = standing.stages.get(key)!
+    if (phase === 'spot' && spot && isSameStretch(spot.loop, stretch)) return { inARow: spot.inARow, of: isOwnTime ? MENDING.ownTimeGate : spotGate(range.settings), isOwnTime }
+    if (!isSameStretch(range.stretch, stretch)) continue
     return isOwnTime
-      ? { inARow: ownTime.inARow, of: Math.max(1, ground.settings.ownTimeGate), isOwnTime }
-      : { ...steadyGate(ground.settings, { ladder, ...(adaptive ? { adaptive } : {}) }), isOwnTime }
+      ? { inARow: ownTime.inARow, of: Math.max(1, range.settings.ownTimeGate), isOwnTime }
+      : { ...steadyGate(range.settings, { ladder, ...(adaptive ? { adaptive } : {}) }), isOwnTime }
   }
   return undefined
 }

@@ -8,7 +8,7 @@ import type { PastPass } from './pass'
 import { afterPasses, startRecord } from './record'
 import { planSession } from './session'
 import { coachSettings, type CoachSettings } from './settings'
-import { afterSongPass, flightOf, planSong, songStanding, startSong, type NextPass, type SongPlan } from './song-plan'
+import { afterSongPass, progressOf, planSong, songStanding, startSong, type NextPass, type SongPlan } from './song-plan'
 import { nextInTurn, openStages, turnOf, TURNS } from './turns'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
@@ -59,7 +59,7 @@ describe('a thing that does not go', () => {
     let next = nextInTurn(plan, standing, today)!
     while (next.hands === 'right') {
       // Each time at other places, so that none is cut out.
-      today.push(played(next, { ...missed, failed: [plan.grounds.get(next.stage.key)!.moments[today.length % 9]!] }))
+      today.push(played(next, { ...missed, failed: [plan.ranges.get(next.stage.key)!.moments[today.length % 9]!] }))
       standing = afterSongPass(plan, standing, today.at(-1)!)
       next = nextInTurn(plan, standing, today)!
     }
@@ -73,7 +73,7 @@ describe('a thing that does not go', () => {
     const right = plan.stages.find(stage => stage.unit.first === 0 && stage.hands === 'right')!
     const standing = songStanding(plan, [...Array.from({ length: TURNS.restsAfter }, () => played({ stretch: right.unit.stretch, hands: 'right', mode: 'steady', bpm: 60 }, missed)),
       ...Array.from({ length: 3 }, () => played({ stretch: right.unit.stretch, hands: 'left', mode: 'steady', bpm: 75 }))])
-    expect(flightOf(standing, right).reachedBpm).toBe(0)
+    expect(progressOf(standing, right).reachedBpm).toBe(0)
     expect(openStages(plan, standing).some(stage => stage.unit.first === 0 && stage.hands === 'both')).toBe(true)
   })
 })

@@ -25,7 +25,7 @@ function practise(plan: ReturnType<typeof planSong>, count: number): PastPass[] 
     const next = nextInTurn(plan, standing, passes.filter(pass => dayOf(pass.atMs) === String(day)))
     if (!next) break
     const clean = !chance.happens(0.33)
-    const moments = plan.grounds.get(next.stage.key)!.moments
+    const moments = plan.ranges.get(next.stage.key)!.moments
     const pass: PastPass = {
       key: notesKey(arrangement, next.stretch, next.hands), stretch: next.stretch, hands: next.hands, mode: next.mode, bpm: next.bpm, clean, right: clean ? 20 : 16, notes: 20,
       failed: clean ? [] : [chance.happens(0.7) ? moments[3 % moments.length]! : chance.pick(moments)], atMs: day * DAY_MS + (index % 40) * 20_000, lengthMs: 15_000,

@@ -1,5 +1,5 @@
 import type { Changes } from './changes'
-import type { StageProgress } from './flight'
+import type { StageProgress } from './stage-progress'
 import type { ProgressDay } from './forecast'
 import type { PastPass } from './pass'
 import { afterReview, startReview, type Review } from './reviews'
@@ -11,7 +11,7 @@ import { afterSongPass, songProgress, startSong, type SongPlan, type SongProgres
  */
 export interface SongRecord {
   standing: SongProgress
-  /** By flight, of those where a gate has opened. */
+  /** By stage, of those where a gate has opened. */
   reviews: ReadonlyMap<string, Review>
   /** Days of practice, oldest first. */
   days: readonly ProgressDay[]
@@ -33,8 +33,8 @@ export function afterPasses(plan: SongPlan, record: SongRecord, passes: readonly
     // Played under the name that the notes had before they were changed.
     const own = plan.changes.keys.get(pass.key) ?? pass.key
     standing = afterSongPass(plan, standing, pass)
-    for (const [key, { reachedAtMs }] of standing === before ? [] : standing.flights) {
-      if (reachedAtMs === undefined || reachedAtMs === before.flights.get(key)!.reachedAtMs) continue
+    for (const [key, { reachedAtMs }] of standing === before ? [] : standing.stages) {
+      if (reachedAtMs === undefined || reachedAtMs === before.stages.get(key)!.reachedAtMs) continue
       // What counts because of a pass of something else has its review begun, and goes on with the one it has.
       if (key === own || !reviews.has(key)) reviews.set(key, startReview(reachedAtMs, dayOf))
     }
@@ -59,7 +59,7 @@ export const passesOfDay = ({ newestDay }: Pick<SongRecord, 'newestDay'>, day: s
 
 /** A record as JSON holds it, with what was changed in the song since it was learned. */
 export interface StoredRecord {
-  flights: [string, StageProgress][]
+  stages: [string, StageProgress][]
   shown: [string, number][]
   reviews: [string, Review][]
   days: readonly ProgressDay[]
@@ -68,9 +68,9 @@ export interface StoredRecord {
 }
 
 export const storedRecord = ({ changes }: Pick<SongPlan, 'changes'>, { standing, reviews, days, newestDay }: SongRecord): StoredRecord =>
-  ({ flights: [...standing.flights], shown: [...standing.shown], reviews: [...reviews], days, newestDay, changes: { keys: [...changes.keys], again: [...changes.again] } })
+  ({ stages: [...standing.stages], shown: [...standing.shown], reviews: [...reviews], days, newestDay, changes: { keys: [...changes.keys], again: [...changes.again] } })
 
-export const restoredRecord = ({ flights, shown, reviews, days, newestDay, changes }: StoredRecord): { record: SongRecord, changes: Changes } => ({
-  record: { standing: { flights: new Map(flights), shown: new Map(shown) }, reviews: new Map(reviews), days, newestDay },
+export const restoredRecord = ({ stages, shown, reviews, days, newestDay, changes }: StoredRecord): { record: SongRecord, changes: Changes } => ({
+  record: { standing: { stages: new Map(stages), shown: new Map(shown) }, reviews: new Map(reviews), days, newestDay },
   changes: { keys: new Map(changes.keys), again: new Map(changes.again) },
 })

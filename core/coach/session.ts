@@ -9,7 +9,7 @@ import type { Reason } from './reason'
 import type { Review } from './reviews'
 import type { Unit } from './stages'
 import { daysBetween } from './days'
-import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
+import { progressOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
 /** A song as it stands, for the plan of a day. */
@@ -141,7 +141,7 @@ function lostToday(song: SongInWork, day: string, today: readonly PastPass[], da
 }
 
 function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, stage: PlannedStage, review: Review, nowMs: number, dayOf: (ms: number) => string): SessionItem {
-  const bpm = Math.round(flightOf(standing, stage).reachedBpm)
+  const bpm = Math.round(progressOf(standing, stage).reachedBpm)
   const days = daysBetween(review.lastAtMs, nowMs, dayOf)
   return {
     id: `review ${songId} ${stage.key}`, kind: 'review', songId, title, minutes: Math.max(SESSION.leastMinutes, SESSION.reviewPasses * lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
@@ -152,21 +152,21 @@ function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, s
 
 function warmUpOf({ songId, title, plan, record: { standing } }: SongInWork): SessionItem | undefined {
   if (!plan.settings.warmUp) return undefined
-  const known = plan.stages.filter(stage => stage.unit.kind === 'part' && flightOf(standing, stage).cleanBpm > 0)
-  const stage = known.sort((a, b) => flightOf(standing, a).lastAtMs! - flightOf(standing, b).lastAtMs!)[0]
+  const known = plan.stages.filter(stage => stage.unit.kind === 'part' && progressOf(standing, stage).cleanBpm > 0)
+  const stage = known.sort((a, b) => progressOf(standing, a).lastAtMs! - progressOf(standing, b).lastAtMs!)[0]
   if (!stage) return undefined
-  const ground = plan.grounds.get(stage.key)!
+  const range = plan.ranges.get(stage.key)!
   return {
     id: `warm-up ${songId}`, kind: 'warm-up', songId, title, minutes: SESSION.warmUpMinutes, why: { kind: 'warm-up-first' },
-    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.min(ground.steps[ground.start]!, Math.round(flightOf(standing, stage).cleanBpm)), because: { kind: 'warm-up' } },
+    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.min(range.steps[range.start]!, Math.round(progressOf(standing, stage).cleanBpm)), because: { kind: 'warm-up' } },
   }
 }
 
 function workItem({ songId, title, plan, record: { standing } }: SongInWork, stage: PlannedStage): SessionItem {
   const what = nextOfStage(plan, standing, stage)
-  const flight = flightOf(standing, stage)
+  const progress = progressOf(standing, stage)
   const kind = what.isSpot ? 'spot' : stage.unit.kind === 'part' ? 'stage' : 'join'
-  const why: Reason = !what.isSpot && flight.passes === 0 ? { kind: stage.unit.kind === 'part' ? 'new' : 'parts-ready', then: what.because } : what.because
+  const why: Reason = !what.isSpot && progress.passes === 0 ? { kind: stage.unit.kind === 'part' ? 'new' : 'parts-ready', then: what.because } : what.because
   return { id: `${kind === 'join' ? 'join' : 'stage'} ${songId} ${stage.key}`, kind, songId, title, minutes: TURNS.mostMinutes, why, what }
 }
 
@@ -203,11 +203,11 @@ function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number
 const COUNT_IN_SHARE = 0.5
 
 const asReached = (standing: SongProgress, { key, targetBpm, share }: PlannedStage): SongProgress =>
-  ({ ...standing, flights: new Map(standing.flights).set(key, { ...standing.flights.get(key)!, reachedBpm: Math.max(standing.flights.get(key)!.reachedBpm, share * targetBpm), passes: 1 }) })
+  ({ ...standing, stages: new Map(standing.stages).set(key, { ...standing.stages.get(key)!, reachedBpm: Math.max(standing.stages.get(key)!.reachedBpm, share * targetBpm), passes: 1 }) })
 
 /** How many passes a gate has taken this player in this song, at the median. */
 function passesToGo(plan: SongPlan, standing: SongProgress): number {
-  const taken = [...plan.grounds.keys()].flatMap(key => standing.flights.get(key)!.gates.map(gate => gate.passes)).filter(passes => passes > 0)
+  const taken = [...plan.ranges.keys()].flatMap(key => standing.stages.get(key)!.gates.map(gate => gate.passes)).filter(passes => passes > 0)
   return taken.length < SESSION.fewestGates ? SESSION.passesToGo : Math.min(SESSION.mostPasses, Math.max(SESSION.fewestPasses, median(taken)))
 }
 
@@ -220,14 +220,21 @@ function runOf({ songId, title, plan, record: { standing } }: SongInWork, today:
     .sort((a, b) => (b.unit.last - b.unit.first) - (a.unit.last - a.unit.first))[0]
   if (!stage || today.some(pass => pass.key === stage.key)) return undefined
   // In order, what is not joined yet is joined first.
-  if (plan.settings.school !== 'turns' && flightOf(standing, stage).reachedBpm === 0) return undefined
+  if (plan.settings.school !== 'turns' && progressOf(standing, stage).reachedBpm === 0) return undefined
   const next = nextOfStage(plan, standing, stage)
-  const bpm = next.isSpot ? next.stage.targetBpm : next.bpm
+  const bpm = Math.min(next.isSpot ? next.stage.targetBpm : next.bpm, safeBpm(plan, standing, stage))
   return {
     id: `run ${songId} ${stage.key}`, kind: 'run', songId, title, minutes: Math.max(SESSION.leastMinutes, lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
     why: { kind: 'run-at-last' },
     what: { ...next, isSpot: false, mode: 'steady', stretch: stage.unit.stretch, bpm, because: { kind: 'run' } },
   }
+}
+
+/** The fastest tempo that a run has been reached at as a whole, or all its parts alone. */
+function safeBpm(plan: SongPlan, standing: SongProgress, run: PlannedStage): number {
+  const ready = plan.stages.filter(one => one.unit.kind === 'part' && one.unit.first >= run.unit.first && one.unit.last <= run.unit.last)
+    .map(part => progressOf(standing, part).reachedBpm / part.targetBpm)
+  return Math.round(Math.max(progressOf(standing, run).reachedBpm, Math.min(...ready) * run.targetBpm))
 }
 
 function withBreaks(items: readonly SessionItem[]): SessionItem[] {

@@ -13,7 +13,7 @@ import type { PastPass } from './pass'
 import { afterPasses, restoredRecord, startRecord, storedRecord } from './record'
 import { afterShowing, knownOf, newLoops, rememberedSteps, stepsOf } from './shown'
 import { coachSettings } from './settings'
-import { afterSongPass, flightOf, isReached, nextOfStage, planSong, songStanding, startSong, type SongPlan } from './song-plan'
+import { afterSongPass, progressOf, isReached, nextOfStage, planSong, songStanding, startSong, type SongPlan } from './song-plan'
 import { nextInTurn } from './turns'
 
 /** Four bars in two hands, then the same four but for one note of the last bar. */
@@ -64,7 +64,7 @@ describe('steps', () => {
 
 describe('a part that is like an earlier one', () => {
   const plan = planOf()
-  const learned = songStanding(plan, (['right', 'left', 'both'] as const).map((hands, index) => pass(parts[0]!, hands, plan.grounds.get(stageOf(plan, 0, hands).key)!.steps[2]!, { atMs: index })))
+  const learned = songStanding(plan, (['right', 'left', 'both'] as const).map((hands, index) => pass(parts[0]!, hands, plan.ranges.get(stageOf(plan, 0, hands).key)!.steps[2]!, { atMs: index })))
   it('is learned only for what is new in it, and that is said; the hand that is the same is not asked for', () => {
     expect(isReached(plan, stageOf(plan, 1, 'left'), learned)).toBe(true)
     const next = nextOfStage(plan, learned, stageOf(plan, 1, 'right'))
@@ -73,7 +73,7 @@ describe('a part that is like an earlier one', () => {
     expect(reasonText(next.because)).toBe('you know the rest of it: only bar 8 is new')
     const shown = afterSongPass(plan, learned, pass(next.stretch, 'right', next.bpm, { atMs: 9 }))
     expect(isReached(plan, stageOf(plan, 1, 'right'), shown)).toBe(true)
-    expect(flightOf(shown, stageOf(plan, 1, 'right')).because.kind).toBe('known-elsewhere')
+    expect(progressOf(shown, stageOf(plan, 1, 'right')).because.kind).toBe('known-elsewhere')
   })
   it('is worked on as a whole when its new bar does not go', () => {
     let standing = learned
@@ -88,8 +88,8 @@ describe('a part that is like an earlier one', () => {
   it('bars of the player\'s own choice count for every part they cover, at the tempo they were played at', () => {
     const across = { from: parts[0]!.from, to: quarters(20) }
     const at = songStanding(plan, [pass(across, 'right', 70)])
-    expect(flightOf(at, stageOf(plan, 0, 'right')).reachedBpm).toBe(70)
-    expect(flightOf(at, stageOf(plan, 0, 'left')).reachedBpm).toBe(0)
+    expect(progressOf(at, stageOf(plan, 0, 'right')).reachedBpm).toBe(70)
+    expect(progressOf(at, stageOf(plan, 0, 'left')).reachedBpm).toBe(0)
   })
   it('who plays the whole at its tempo has all of it at once; with a fixed count, that counts as the player wishes', () => {
     const whole = { from: ZERO, to: arrangementEnd(arrangement) }
@@ -114,9 +114,9 @@ describe('a song that is changed', () => {
   it('by one note keeps what was reached, asks for that place again, and says so before it is saved', () => {
     const standing = songStanding(after, practised)
     expect(isReached(after, stageOf(after, 0, 'left'), standing)).toBe(true)
-    for (const hands of ['right', 'both'] as const) expect(flightOf(standing, stageOf(after, 0, hands)).reachedBpm).toBeGreaterThan(0)
+    for (const hands of ['right', 'both'] as const) expect(progressOf(standing, stageOf(after, 0, hands)).reachedBpm).toBeGreaterThan(0)
     const song = after.stages.at(-1)!
-    expect([flightOf(standing, song).reachedBpm, isReached(after, song, standing)]).toEqual([song.targetBpm, false])
+    expect([progressOf(standing, song).reachedBpm, isReached(after, song, standing)]).toEqual([song.targetBpm, false])
     const next = nextOfStage(after, standing, stageOf(after, 0, 'both'))
     expect(next).toMatchObject({ isNew: true, because: { kind: 'changed', bars: [2] } })
     expect(toShowAgain(plan, record.standing, planOf(corrected))).toEqual([{ hands: 'right', bars: [2] }, { hands: 'both', bars: [2] }])

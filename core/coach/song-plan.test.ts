@@ -10,7 +10,7 @@ import { afterPasses, startRecord } from './record'
 import { reviewsOf, planSession, type SongInWork } from './session'
 import { coachSettings, type CoachSettings } from './settings'
 import { reasonText } from '../words/coach'
-import { afterSongPass, flightOf, isReached, nextOfStage, planSong, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
+import { afterSongPass, progressOf, isReached, nextOfStage, planSong, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
 import { stagesOf } from './stages'
 import { startingTempo } from './starting-tempo'
 import { nextInTurn, openStages, turnsNow, TURNS } from './turns'
@@ -60,7 +60,7 @@ describe('the stages of a song', () => {
     expect(toDecimal(seam.to) - at).toBeGreaterThanOrEqual(4)
     expect(toDecimal(seam.to) - toDecimal(seam.from)).toBeLessThanOrEqual(12)
   })
-  it('twins are one flight: what is reached in one is reached in the other', () => {
+  it('twins are one stage: what is reached in one is reached in the other', () => {
     const plan = planWith()
     const of = (place: number) => plan.stages.find(stage => stage.unit.kind === 'part' && stage.unit.first === place && stage.hands === 'left')!
     expect(of(0).key).toBe(of(6).key)
@@ -83,7 +83,7 @@ describe('the starting tempo', () => {
       const { unit, key } = plan.stages.find(stage => stage.unit.first === 0 && stage.hands === hands)!
       for (let pass = 0; pass < 5; pass++) standing = afterSongPass(plan, standing, { key, stretch: unit.stretch, hands, mode: 'steady', bpm: hands === 'left' ? 54 : 90, clean: true, right: 9, notes: 9, failed: [], atMs: pass, lengthMs: 1 })
     }
-    const slower = Math.min(...['left', 'right'].map(hands => flightOf(standing, plan.stages.find(stage => stage.unit.first === 0 && stage.hands === hands)!).reachedBpm).filter(Boolean))
+    const slower = Math.min(...['left', 'right'].map(hands => progressOf(standing, plan.stages.find(stage => stage.unit.first === 0 && stage.hands === hands)!).reachedBpm).filter(Boolean))
     expect(nextOfStage(plan, standing, both).bpm).toBeLessThanOrEqual(slower)
   })
 })
@@ -137,11 +137,26 @@ describe('the session', () => {
     const without = planSession([song], { ...wish, minutes: 60, skipped: [reviews[0]!.id] })
     expect(without.some(item => item.id === reviews[0]!.id)).toBe(false)
   })
+  it('runs no faster than its parts have been reached, nor than it has been itself', () => {
+    const { passes } = playThrough(plan, 400)
+    let seen = 0
+    for (let count = 100; count <= passes.length; count += 20) {
+      const record = afterPasses(plan, startRecord(plan), passes.slice(0, count), dayOf)
+      const run = planSession([{ ...fresh, record }], { ...wish, minutes: 60 }).find(item => item.kind === 'run')?.what
+      if (!run) continue
+      seen++
+      const { unit } = run.stage
+      const parts = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first >= unit.first && stage.unit.last <= unit.last)
+      const slowest = Math.min(...parts.map(stage => progressOf(record.standing, stage).reachedBpm / stage.targetBpm)) * run.stage.targetBpm
+      expect(run.bpm).toBeLessThanOrEqual(Math.max(slowest, progressOf(record.standing, run.stage).reachedBpm) + 0.5)
+    }
+    expect(seen).toBeGreaterThan(3)
+  })
   it('a part learned comes back after days, later each time it is clean, sooner when it is not', () => {
     const { passes } = playThrough(plan, 300)
     const learned = afterPasses(plan, startRecord(plan), passes, dayOf)
     const [first] = reviewsOf({ plan, record: learned })
-    const { reachedAtMs } = flightOf(learned.standing, first!.stage)
+    const { reachedAtMs } = progressOf(learned.standing, first!.stage)
     const again = (clean: boolean[]) => {
       let record = learned
       for (const one of clean) {

@@ -3,7 +3,7 @@ import { passageClock, playedPassage, type Stretch } from '../music/passage'
 import { compare, ZERO } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
 import { changesSince, NO_CHANGES, type Changes } from './changes'
-import { afterPass, groundOf, nextOn, raisedTo, startFlight, type FlightPass, type StageProgress, type ScoreRange } from './flight'
+import { afterPass, scoreRange, nextOn, raisedTo, startStage, type StagePass, type StageProgress, type ScoreRange } from './stage-progress'
 import type { PastPass } from './pass'
 import { resultOf } from './ladder'
 import type { Reason } from './reason'
@@ -13,12 +13,12 @@ import { isSameStage, stagesOf, STAGES, type CoachPart, type Stage } from './sta
 import { REACHING, slowShareOf, startingTempo } from './starting-tempo'
 
 export interface PlannedStage extends Stage {
-  /** The flight it is climbed on: twins climb the same one. */
+  /** The name of its notes: twins share it, and the progress with it. */
   key: string
   targetBpm: number
 }
 
-/** A song as the coach sees it: what there is to reach, and the ground of each flight. Made once; it does not change with passes. */
+/** A song as the coach sees it: what there is to reach, and the notes and tempos of each stage. Made once; it does not change with passes. */
 export interface SongPlan {
   arrangement: Arrangement
   parts: readonly CoachPart[]
@@ -27,22 +27,22 @@ export interface SongPlan {
   goals: readonly PlannedStage[]
   /** Each thing once, as far as it is to go. */
   stages: readonly PlannedStage[]
-  grounds: ReadonlyMap<string, ScoreRange>
+  ranges: ReadonlyMap<string, ScoreRange>
   steps: StepsOf
   /** Earlier versions of the song, newest first, in which passes were played; only where passes are read again. */
   formers: readonly Arrangement[]
   changes: Changes
 }
 
-/** Where the player stands in a song: the flights by their keys, and every step that was shown. */
-export interface SongProgress { flights: ReadonlyMap<string, StageProgress>, shown: Shown }
+/** Where the player stands in a song: the progress of each stage by its key, and every step that was shown. */
+export interface SongProgress { stages: ReadonlyMap<string, StageProgress>, shown: Shown }
 
 /** What is known of a song's past: its earlier versions, or what they have said already. */
 export interface SongPast { formers?: readonly Arrangement[], changes?: Changes }
 
 /** `targetShare`: the player's goal as a share of the written tempo. */
 export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, targetShare = 1, { formers = [], changes }: SongPast = {}): SongPlan {
-  const grounds = new Map<string, ScoreRange>()
+  const ranges = new Map<string, ScoreRange>()
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
   const pace = { slowShare: slowShareOf(arrangement, parts, targetShare), minutes: passageClock(arrangement, playedPassage(arrangement, whole, 'both')).lengthMs / 60_000 / targetShare }
   const slowFirst = isSlowFirst(settings)
@@ -51,7 +51,7 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
     const key = notesKey(arrangement, unit.stretch, hands)
     const targetBpm = Math.round(tempoAt(arrangement, unit.stretch.from) * targetShare)
     // Two parts may be the whole song: then it is a long run.
-    if (!grounds.has(key) || unit.kind === 'chain' || unit.kind === 'song') {
+    if (!ranges.has(key) || unit.kind === 'chain' || unit.kind === 'song') {
       const isPart = unit.kind === 'part'
       const isBoth = hands === 'both'
       const startBpm = slowFirst
@@ -60,29 +60,29 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
       const own: CoachSettings = unit.kind === 'part'
         ? settings
         : { ...settings, gate: settings.gate === 'sure' ? 'sure' : Math.min(settings.gate, STAGES.gate[unit.kind]), steps: unit.kind === 'song' && slowFirst ? settings.steps : STAGES.joinSteps, ownTimeGate: 0 }
-      grounds.set(key, groundOf(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, { isForgiving: unit.kind === 'chain' || unit.kind === 'song', hearsWithin: isPart, mayBeginInOwnTime: !isBoth || settings.school === 'turns' }))
+      ranges.set(key, scoreRange(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, { isForgiving: unit.kind === 'chain' || unit.kind === 'song', hearsWithin: isPart, mayBeginInOwnTime: !isBoth || settings.school === 'turns' }))
     }
     return { ...stage, key, targetBpm }
   })
   const stages = goals.filter((goal, index) => goals.findIndex(other => isSameStage(other, goal)) === index)
     .map(goal => goals.findLast(other => isSameStage(other, goal))!)
   const steps = rememberedSteps(arrangement)
-  return { arrangement, parts, settings, goals, stages, grounds, steps, formers, changes: changes ?? (formers.length > 0 ? changesSince(formers, grounds, steps) : NO_CHANGES) }
+  return { arrangement, parts, settings, goals, stages, ranges, steps, formers, changes: changes ?? (formers.length > 0 ? changesSince(formers, ranges, steps) : NO_CHANGES) }
 }
 
 /** A plan on its way from where it was made to where it is used: all its steps worked out, without the arrangement, which is there already. */
 export interface SentPlan extends Omit<SongPlan, 'arrangement' | 'steps'> { known: Map<string, readonly Step[]> }
 
 export function sentPlan({ arrangement: _, steps, ...plan }: SongPlan): SentPlan {
-  return { ...plan, known: new Map([...plan.grounds.values()].map(({ stretch, hands }) => [stepsName(stretch, hands), steps(stretch, hands)])) }
+  return { ...plan, known: new Map([...plan.ranges.values()].map(({ stretch, hands }) => [stepsName(stretch, hands), steps(stretch, hands)])) }
 }
 
 export const receivedPlan = (arrangement: Arrangement, { known, ...plan }: SentPlan): SongPlan => ({ ...plan, arrangement, steps: rememberedSteps(arrangement, known) })
 
 export const startSong = (plan: SongPlan): SongProgress =>
-  ({ flights: new Map([...plan.grounds].map(([key, ground]) => [key, startFlight(ground)])), shown: new Map() })
+  ({ stages: new Map([...plan.ranges].map(([key, range]) => [key, startStage(range)])), shown: new Map() })
 
-export const flightOf = ({ flights }: Pick<SongProgress, 'flights'>, { key }: Pick<PlannedStage, 'key'>): StageProgress => flights.get(key)!
+export const progressOf = ({ stages }: Pick<SongProgress, 'stages'>, { key }: Pick<PlannedStage, 'key'>): StageProgress => stages.get(key)!
 
 /**
  * Whether a clean pass must have no large fault of touch, swing, dynamics or pedal either: right notes first, then even, then faster, then music. So it is
@@ -90,10 +90,10 @@ export const flightOf = ({ flights }: Pick<SongProgress, 'flights'>, { key }: Pi
  */
 export function asksForTouch(plan: SongPlan, standing: SongProgress, { mode, strictness }: Pick<PastPass, 'mode' | 'strictness'>): boolean {
   if (mode === 'own-time') return false
-  return strictness === 'strict' || plan.stages.some(stage => stage.unit.kind === 'song' && flightOf(standing, stage).reachedBpm > 0)
+  return strictness === 'strict' || plan.stages.some(stage => stage.unit.kind === 'song' && progressOf(standing, stage).reachedBpm > 0)
 }
 
-/** The standing after a pass. Only the flights it belongs to change. */
+/** The standing after a pass. Only the stages it belongs to change. */
 export function afterSongPass(plan: SongPlan, standing: SongProgress, played: PastPass): SongProgress {
   const faults = played.cleanBut ?? []
   const isHeldBack = played.clean && faults.length > 0 && asksForTouch(plan, standing, played)
@@ -101,14 +101,14 @@ export function afterSongPass(plan: SongPlan, standing: SongProgress, played: Pa
   const notes = notesOf(plan, played)
   const shown = notes ? afterShowing(notes, notes === plan.arrangement ? plan.steps : (stretch, hands) => stepsOf(notes, stretch, hands), standing.shown, played) : standing.shown
   let changed: Map<string, StageProgress> | undefined
-  for (const [key, ground] of plan.grounds) {
-    const before = standing.flights.get(key)!
-    const after = afterPass(ground, before, pass)
+  for (const [key, range] of plan.ranges) {
+    const before = standing.stages.get(key)!
+    const after = afterPass(range, before, pass)
     if (after === before) continue
     const isNear = isHeldBack && after.because.kind === 'near'
-    ;(changed ??= new Map(standing.flights)).set(key, isNear ? { ...after, because: { kind: 'clean-but', faults } } : after)
+    ;(changed ??= new Map(standing.stages)).set(key, isNear ? { ...after, because: { kind: 'clean-but', faults } } : after)
   }
-  const after = { flights: changed ?? standing.flights, shown }
+  const after = { stages: changed ?? standing.stages, shown }
   return shown === standing.shown ? after : withWhatIsKnown(plan, after, pass)
 }
 
@@ -125,17 +125,17 @@ function withWhatIsKnown(plan: SongPlan, standing: SongProgress, pass: PastPass)
   if (plan.settings.gate !== 'sure') return standing
   let changed: Map<string, StageProgress> | undefined
   for (const stage of plan.stages) {
-    const flight = (changed ?? standing.flights).get(stage.key)!
-    const { stretch, hands } = plan.grounds.get(stage.key)!
-    if (flight.reachedBpm >= stage.targetBpm || pass.key === stage.key) continue
+    const progress = (changed ?? standing.stages).get(stage.key)!
+    const { stretch, hands } = plan.ranges.get(stage.key)!
+    if (progress.reachedBpm >= stage.targetBpm || pass.key === stage.key) continue
     const isWithin = (pass.hands === 'both' || pass.hands === hands) && compare(pass.stretch.from, stretch.from) <= 0 && compare(pass.stretch.to, stretch.to) >= 0 && wentWell(pass, stretch)
     const isLong = stage.unit.kind !== 'part' && stage.unit.kind !== 'seam'
-    if (!isWithin && (isLong || flight.passes > 0)) continue
+    if (!isWithin && (isLong || progress.passes > 0)) continue
     const reached = Math.min(knownOf(standing.shown, plan.steps(stretch, hands)).bpm, stage.targetBpm)
-    if (reached <= flight.reachedBpm || (flight.reachedBpm === 0 && reached < wantedBpm(stage))) continue
-    ;(changed ??= new Map(standing.flights)).set(stage.key, raisedTo(plan.grounds.get(stage.key)!, flight, reached, pass.atMs, { kind: 'known-elsewhere', bpm: reached }))
+    if (reached <= progress.reachedBpm || (progress.reachedBpm === 0 && reached < wantedBpm(stage))) continue
+    ;(changed ??= new Map(standing.stages)).set(stage.key, raisedTo(plan.ranges.get(stage.key)!, progress, reached, pass.atMs, { kind: 'known-elsewhere', bpm: reached }))
   }
-  return changed ? { ...standing, flights: changed } : standing
+  return changed ? { ...standing, stages: changed } : standing
 }
 
 /** Whether a pass was clean within a stretch: all of it was, or it was nearly and failed elsewhere. */
@@ -152,7 +152,7 @@ const NEARLY = 0.03
 export const wantedBpm = ({ share, targetBpm }: Pick<PlannedStage, 'share' | 'targetBpm'>): number => (share - NEARLY) * targetBpm
 
 export const isReached = (plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongProgress): boolean =>
-  (flightOf(standing, stage).reachedBpm >= wantedBpm(stage) && stillToShow(plan, stage, standing).length === 0) || isCarried(plan, stage, standing)
+  (progressOf(standing, stage).reachedBpm >= wantedBpm(stage) && stillToShow(plan, stage, standing).length === 0) || isCarried(plan, stage, standing)
 
 /** A hand alone is no goal any more once both hands together are where they are to go. */
 function isCarried(plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongProgress): boolean {
@@ -166,23 +166,23 @@ const stillToShow = ({ changes }: Pick<SongPlan, 'changes'>, { key }: PlannedSta
   changes.again.get(key)?.filter(name => (shown.get(name) ?? 0) <= 0) ?? []
 
 /** A pass that the coach asks for: where, with which hands, how, and why. */
-export interface NextPass extends FlightPass { stage: PlannedStage, hands: Stage['hands'], /** Only what is new of something known. */ isNew?: true }
+export interface NextPass extends StagePass { stage: PlannedStage, hands: Stage['hands'], /** Only what is new of something known. */ isNew?: true }
 
 /** The next pass on the way to one stage, whatever else there is. */
 export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: PlannedStage): NextPass {
-  const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
-  const next = nextOn(ground, flight)
-  if (flight.oneHand) {
-    const hand: Hand = flight.oneHand.left > 0 ? 'left' : 'right'
+  const [range, progress] = [plan.ranges.get(stage.key)!, progressOf(standing, stage)]
+  const next = nextOn(range, progress)
+  if (progress.oneHand) {
+    const hand: Hand = progress.oneHand.left > 0 ? 'left' : 'right'
     return { ...next, stage, hands: hand, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', because: { kind: 'one-hand', hand } }
   }
   const fresh = whatIsNew(plan, standing, stage)
   if (fresh) return { ...next, ...fresh, stage, hands: stage.hands, isSpot: false, isNew: true, mode: 'steady' }
-  if (flight.passes > 0) return { ...next, stage, hands: stage.hands }
+  if (progress.passes > 0) return { ...next, stage, hands: stage.hands }
   // The keys are known already: straight to the click.
-  const steps = plan.steps(ground.stretch, ground.hands)
+  const steps = plan.steps(range.stretch, range.hands)
   const isKnown = next.mode === 'own-time' && knownOf(standing.shown, steps).keys
-  const bpm = flight.reachedBpm > 0 ? next.bpm : firstBpm(plan, standing, stage, next.bpm)
+  const bpm = progress.reachedBpm > 0 ? next.bpm : firstBpm(plan, standing, stage, next.bpm)
   const mode = isKnown ? 'steady' : next.mode
   return { ...next, stage, hands: stage.hands, mode, bpm, because: firstReason(stage, mode, bpm) }
 }
@@ -192,7 +192,7 @@ export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: Plann
  * parts can do now.
  */
 function firstBpm(plan: SongPlan, standing: SongProgress, stage: PlannedStage, bpm: number): number {
-  const slowest = plan.grounds.get(stage.key)!.steps[0]!
+  const slowest = plan.ranges.get(stage.key)!.steps[0]!
   const slowFirst = isSlowFirst(plan.settings)
   if (stage.unit.kind === 'part') {
     const alone = slowFirst || stage.hands !== 'both' ? undefined : slowerHandBpm(plan, standing, stage)
@@ -200,7 +200,7 @@ function firstBpm(plan: SongPlan, standing: SongProgress, stage: PlannedStage, b
   }
   if (!slowFirst) return bpm
   const shares = plan.stages.filter(one => one.unit.kind === 'part' && one.unit.first >= stage.unit.first && one.unit.last <= stage.unit.last && (one.hands === stage.hands || one.hands === 'both'))
-    .map(one => flightOf(standing, one).reachedBpm / one.targetBpm).filter(share => share > 0)
+    .map(one => progressOf(standing, one).reachedBpm / one.targetBpm).filter(share => share > 0)
   return Math.min(bpm, Math.round(Math.max(slowest, Math.min(...shares, 1) * stage.targetBpm)))
 }
 
@@ -220,21 +220,21 @@ const CHANGED_SLOWER = 0.75
 
 /** The next loop of what is new in a stage that is mostly known from elsewhere; undefined where there is none. */
 function whatIsNew(plan: SongPlan, standing: SongProgress, stage: PlannedStage): { stretch: Stretch, bpm: number, because: Reason } | undefined {
-  const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
+  const [range, progress] = [plan.ranges.get(stage.key)!, progressOf(standing, stage)]
   const again = stillToShow(plan, stage, standing)
   if (stage.unit.kind !== 'part' && again.length === 0) return undefined
-  if (again.length === 0 && flight.passes > 0) return undefined
-  const steps = plan.steps(ground.stretch, ground.hands)
+  if (again.length === 0 && progress.passes > 0) return undefined
+  const steps = plan.steps(range.stretch, range.hands)
   const places = again.length > 0 ? steps.filter(step => again.includes(step.name)).map(step => step.place) : knownOf(standing.shown, steps).fresh
-  const loops = newLoops(plan.arrangement, ground.stretch, steps, places)
-  if (loops.length === 0 || (again.length === 0 && flight.sinceGate >= NEW_TRIES * loops.length)) return undefined
+  const loops = newLoops(plan.arrangement, range.stretch, steps, places)
+  if (loops.length === 0 || (again.length === 0 && progress.sinceGate >= NEW_TRIES * loops.length)) return undefined
   // What was changed is looked at a little slower than the rest is known.
-  const bpm = Math.max(ground.steps[ground.start]!, again.length > 0 ? Math.round(CHANGED_SLOWER * flight.reachedBpm) : 0)
+  const bpm = Math.max(range.steps[range.start]!, again.length > 0 ? Math.round(CHANGED_SLOWER * progress.reachedBpm) : 0)
   return { stretch: loops[0]!, bpm, because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barsOf(plan.arrangement, places) } }
 }
 
 function slowerHandBpm(plan: SongPlan, standing: SongProgress, { unit }: PlannedStage): number | undefined {
-  const reached = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands !== 'both' && stage.unit.first === unit.first && unit.kind === 'part').map(stage => flightOf(standing, stage).reachedBpm)
+  const reached = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands !== 'both' && stage.unit.first === unit.first && unit.kind === 'part').map(stage => progressOf(standing, stage).reachedBpm)
   return reached.length === 2 && Math.min(...reached) > 0 ? Math.min(...reached) : undefined
 }
 
@@ -245,9 +245,9 @@ const SONG_WEIGHS = 3
 export function songProgress(plan: SongPlan, standing: SongProgress): number {
   let [done, all] = [0, 0]
   for (const stage of plan.stages) {
-    const weight = plan.grounds.get(stage.key)!.moments.length * (stage.unit.kind === 'song' ? SONG_WEIGHS : 1)
+    const weight = plan.ranges.get(stage.key)!.moments.length * (stage.unit.kind === 'song' ? SONG_WEIGHS : 1)
     all += weight
-    done += weight * Math.min(1, flightOf(standing, stage).reachedBpm / wantedBpm(stage))
+    done += weight * Math.min(1, progressOf(standing, stage).reachedBpm / wantedBpm(stage))
   }
   return all === 0 ? 0 : done / all
 }

@@ -12,7 +12,7 @@ import { gateOf } from './gate'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
 import { afterPasses, startRecord } from './record'
-import { flightOf, nextOfStage, planSong, songStanding } from './song-plan'
+import { progressOf, nextOfStage, planSong, songStanding } from './song-plan'
 import { stairsOf } from './stairs'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
@@ -28,17 +28,17 @@ const times = (count: number, make: () => PastPass) => Array.from({ length: coun
 const stairs = (passes: PastPass[]) => stairsOf(plan, songStanding(plan, passes), passes)
 
 describe('the stairs', () => {
-  it('stand before the first pass in own time, with every flight and join, and say what comes first', () => {
-    const { parts: flights, joins, progress, next } = stairs([])
-    expect(flights).toHaveLength(parts.length)
-    expect(flights[0]!.map(flight => [flight.hands, flight.isOpen, flight.ownTime?.gate])).toEqual([['left', true, 2], ['right', true, 2], ['both', false, 2]])
+  it('stand before the first pass in own time, with every stage and join, and say what comes first', () => {
+    const { parts: stages, joins, progress, next } = stairs([])
+    expect(stages).toHaveLength(parts.length)
+    expect(stages[0]!.map(progress => [progress.hands, progress.isOpen, progress.ownTime?.gate])).toEqual([['left', true, 2], ['right', true, 2], ['both', false, 2]])
     expect(joins.filter(join => join.kind === 'seam')).toHaveLength(parts.length - 1)
     expect(joins.at(-1)).toMatchObject({ kind: 'song', isOpen: false })
     expect(progress).toBe(0)
     expect(next).toMatchObject({ kind: 'part', first: 0, hands: 'left', mode: 'own-time', isWhole: true })
   })
   it('show what was reached, what was only played clean, and where the player stands', () => {
-    const bpm = plan.grounds.get(notesKey(arrangement, parts[0]!, 'left'))!.steps[2]!
+    const bpm = plan.ranges.get(notesKey(arrangement, parts[0]!, 'left'))!.steps[2]!
     const [left] = stairs([...times(2, () => pass(0, 'left', bpm, { mode: 'own-time' })), pass(0, 'left', bpm)]).parts[0]!
     expect(left!.treads[0]).toMatchObject({ bpm, isReached: false, isClean: true, isHere: false })
     expect(left!.treads[1]).toMatchObject({ isHere: true })
@@ -51,7 +51,7 @@ describe('the stairs', () => {
   })
   it('twins stand alike, and a hard spot is named with its place', () => {
     const bpm = 72
-    const at = plan.grounds.get(notesKey(arrangement, parts[0]!, 'left'))!.moments[6]!
+    const at = plan.ranges.get(notesKey(arrangement, parts[0]!, 'left'))!.moments[6]!
     const hard = [pass(0, 'left', bpm, { mode: 'own-time' }), ...times(4, () => pass(0, 'left', bpm, { clean: false, right: 13, failed: [at] }))]
     const shown = stairs(hard)
     expect(shown.parts[0]![0]!.spot?.place.from.bar).toBeGreaterThan(0)
@@ -60,9 +60,9 @@ describe('the stairs', () => {
   })
   it('a place that was mended is named where it stands in each twin', () => {
     const stage = plan.stages.find(one => one.unit.kind === 'part' && one.unit.first === 0 && one.hands === 'left')!
-    const at = plan.grounds.get(stage.key)!.moments[6]!
+    const at = plan.ranges.get(stage.key)!.moments[6]!
     const passes = [pass(0, 'left', 72, { mode: 'own-time' }), ...times(4, () => pass(0, 'left', 72, { clean: false, right: 13, failed: [at] }))]
-    for (let count = 0; count < 40 && flightOf(songStanding(plan, passes), stage).mended.length === 0; count++) {
+    for (let count = 0; count < 40 && progressOf(songStanding(plan, passes), stage).mended.length === 0; count++) {
       const { stretch, mode, bpm } = nextOfStage(plan, songStanding(plan, passes), stage)
       passes.push(pass(0, 'left', bpm, { key: notesKey(arrangement, stretch, 'left'), stretch, mode }))
     }
@@ -73,13 +73,13 @@ describe('the stairs', () => {
 
 describe('the gate of what is played', () => {
   const stretch = { from: parts[0]!.from, to: parts[0]!.to }
-  const at = plan.grounds.get(notesKey(arrangement, parts[0]!, 'left'))!.moments[6]!
+  const at = plan.ranges.get(notesKey(arrangement, parts[0]!, 'left'))!.moments[6]!
   it('counts own time and the click each for itself, and a hard place for itself', () => {
     const waiting = songStanding(plan, [pass(0, 'left', 72, { mode: 'own-time' })])
     expect(gateOf(plan, waiting, stretch, 'left', true)).toEqual({ inARow: 1, of: 2, isOwnTime: true })
     expect(gateOf(plan, waiting, stretch, 'left', false)).toEqual({ inARow: 0, of: 3, isOwnTime: false })
     const hard = songStanding(plan, [pass(0, 'left', 72, { mode: 'own-time' }), ...times(4, () => pass(0, 'left', 72, { clean: false, right: 13, failed: [at] }))])
-    const { spot } = [...hard.flights.values()].find(flight => flight.spot)!
+    const { spot } = [...hard.stages.values()].find(progress => progress.spot)!
     expect(gateOf(plan, hard, spot!.loop, 'left', false)).toEqual({ inARow: 0, of: 3, isOwnTime: false })
   })
   it('is none of a stretch that is nothing', () => expect(gateOf(plan, songStanding(plan, []), { from: quarters(3), to: quarters(4) }, 'left', false)).toBeUndefined())
@@ -101,7 +101,7 @@ describe('days', () => {
     expect(daysBetween(at('2026-10-24T21:30:00Z'), at('2026-10-26T23:30:00Z'), dayOf)).toBe(3)
   })
   it('to come have the reviews that fall on them, what is overdue on the first', () => {
-    const steps = (['left', 'right', 'both'] as const).flatMap(hands => plan.grounds.get(notesKey(arrangement, parts[0]!, hands))!.steps.slice(2).flatMap(bpm => times(4, () => pass(0, hands, bpm))))
+    const steps = (['left', 'right', 'both'] as const).flatMap(hands => plan.ranges.get(notesKey(arrangement, parts[0]!, hands))!.steps.slice(2).flatMap(bpm => times(4, () => pass(0, hands, bpm))))
     const song = { songId: 's', title: 'Song', plan, record: afterPasses(plan, startRecord(plan), steps, daysIn('UTC')) }
     const late = comingDays([song], clock + 40 * DAY_MS, 5, daysIn('UTC'))
     expect(late).toHaveLength(5)
@@ -135,7 +135,7 @@ describe('the error map', () => {
 describe('what to cut when it will not fit', () => {
   const left = { likely: 600, least: 500, most: 800 }
   it('names a lower tempo, fewer parts, the hand that holds it up, or more minutes, with figures', () => {
-    const onlyRight = parts.flatMap((_, place) => plan.grounds.get(notesKey(arrangement, parts[place]!, 'right'))!.steps.slice(2).flatMap(bpm => times(4, () => pass(place, 'right', bpm))))
+    const onlyRight = parts.flatMap((_, place) => plan.ranges.get(notesKey(arrangement, parts[place]!, 'right'))!.steps.slice(2).flatMap(bpm => times(4, () => pass(place, 'right', bpm))))
     const cuts = whatToCut(plan, songStanding(plan, onlyRight), left, 20, 0, 15 * DAY_MS)
     expect(cuts.map(cut => cut.kind)).toEqual(['tempo', 'parts', 'hand', 'time'])
     expect(cuts.find(cut => cut.kind === 'hand')).toMatchObject({ hand: 'left', parts: 8 })

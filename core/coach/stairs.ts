@@ -3,9 +3,9 @@ import type { Meter } from '../music/meter'
 import { isSameStretch, type Stretch } from '../music/passage'
 import { stretchPlace, type StretchPlace } from '../music/stretch-place'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
-import { tempoOf, type StageProgress } from './flight'
+import { tempoOf, type StageProgress } from './stage-progress'
 import { steadyGate } from './gate'
-import { flightOf, isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
+import { progressOf, isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
 import { openStages, turnsNow } from './turns'
 import type { PastPass } from './pass'
 import type { Reason } from './reason'
@@ -14,7 +14,7 @@ import type { UnitKind } from './stages'
 /** A tempo step as it is shown. */
 export interface Tread { bpm: number, isReached: boolean, isClean: boolean, isHere: boolean }
 
-/** The flight of one hand, or of both, of one part or join. */
+/** The tempos of one hand, or of both, of one part or join, as they are drawn. */
 export interface ShownStage {
   hands: Hands
   /** Of its first bar: whose beats a tempo counts. */
@@ -60,9 +60,9 @@ export const currentBpm = ({ treads }: Pick<ShownStage, 'treads'>): number =>
 export type ReachedShares = Record<Hands, number | null>
 
 /** The stairs drawn small: one entry a part. */
-export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[] => parts.map((flights) => {
+export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[] => parts.map((stages) => {
   const of = (hands: Hands): number | null => {
-    const treads = flights.find(flight => flight.hands === hands)?.treads
+    const treads = stages.find(progress => progress.hands === hands)?.treads
     return treads ? treads.filter(tread => tread.isReached).length / treads.length : null
   }
   return { left: of('left'), right: of('right'), both: of('both') }
@@ -72,7 +72,7 @@ export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[]
 export function stairsOf(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): Stairs {
   const open = new Set(openStages(plan, standing).map(stage => stage.key))
   const next = turnsNow(plan, standing, today)[0]
-  const shown = (stage: PlannedStage) => showFlight(plan, standing, stage, open.has(stage.key))
+  const shown = (stage: PlannedStage) => shownStage(plan, standing, stage, open.has(stage.key))
   return {
     parts: plan.parts.map((_, place) => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place).map(shown)),
     joins: plan.stages.flatMap(stage => stage.unit.kind === 'part' ? [] : [{ ...shown(stage), kind: stage.unit.kind, names: stage.unit.names, first: stage.unit.first, last: stage.unit.last, stretch: stage.unit.stretch }]),
@@ -81,34 +81,34 @@ export function stairsOf(plan: SongPlan, standing: SongProgress, today: readonly
   }
 }
 
-export function showPass({ arrangement, grounds }: SongPlan, { stage, stretch, hands, mode, bpm, isSpot, isNew, because }: NextPass): ShownPass {
+export function showPass({ arrangement, ranges }: SongPlan, { stage, stretch, hands, mode, bpm, isSpot, isNew, because }: NextPass): ShownPass {
   const { unit } = stage
-  // A twin's flight is climbed where its notes first stand.
-  const isWhole = isSameStretch(stretch, grounds.get(stage.key)!.stretch)
+  // What twins share is practised where its notes first stand.
+  const isWhole = isSameStretch(stretch, ranges.get(stage.key)!.stretch)
   return { kind: unit.kind, names: unit.names, first: unit.first, stretch, isWhole, place: stretchPlace(arrangement, stretch), hands, mode, bpm, meter: meterAt(arrangement, stretch), isSpot, ...(isNew ? { isNew } : {}), because }
 }
 
 const meterAt = (arrangement: Arrangement, { from }: Stretch): Meter => barAt(arrangement, from).meter
 
-function showFlight(plan: SongPlan, standing: SongProgress, stage: PlannedStage, isOpen: boolean): ShownStage {
-  const [ground, flight] = [plan.grounds.get(stage.key)!, flightOf(standing, stage)]
-  const here = tempoOf(ground, flight)
+function shownStage(plan: SongPlan, standing: SongProgress, stage: PlannedStage, isOpen: boolean): ShownStage {
+  const [range, progress] = [plan.ranges.get(stage.key)!, progressOf(standing, stage)]
+  const here = tempoOf(range, progress)
   const isDone = isReached(plan, stage, standing)
   // The slower steps are only shown to somebody who stands on them, or who has it there.
-  const lowest = isDone && flight.reachedBpm > 0 ? flight.reachedBpm : here
-  const steps = ground.steps.filter((bpm, step) => step >= ground.start || (flight.passes > 0 && bpm >= lowest - 0.5))
-  const { spot } = flight
+  const lowest = isDone && progress.reachedBpm > 0 ? progress.reachedBpm : here
+  const steps = range.steps.filter((bpm, step) => step >= range.start || (progress.passes > 0 && bpm >= lowest - 0.5))
+  const { spot } = progress
   return {
-    hands: stage.hands, meter: meterAt(plan.arrangement, stage.unit.stretch), isDone, isOpen: isOpen || isDone, passes: flight.passes, mended: placesOf(plan.arrangement, flight.mended, subtract(stage.unit.stretch.from, ground.stretch.from)), gates: flight.gates, because: flight.because,
+    hands: stage.hands, meter: meterAt(plan.arrangement, stage.unit.stretch), isDone, isOpen: isOpen || isDone, passes: progress.passes, mended: placesOf(plan.arrangement, progress.mended, subtract(stage.unit.stretch.from, range.stretch.from)), gates: progress.gates, because: progress.because,
     wantedBpm: Math.round(stage.share * stage.targetBpm),
-    treads: steps.map(bpm => ({ bpm, isReached: flight.reachedBpm >= bpm - 1, isClean: flight.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
-    ...(flight.phase === 'own-time' ? { ownTime: { inARow: flight.ownTime.inARow, gate: Math.max(1, ground.settings.ownTimeGate) } } : {}),
-    ...(flight.phase === 'tempo' && flight.passes > 0 && !isDone ? { gate: steadyGate(ground.settings, flight) } : {}),
-    ...(flight.phase === 'spot' && spot ? { spot: { place: stretchPlace(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } } : {}),
+    treads: steps.map(bpm => ({ bpm, isReached: progress.reachedBpm >= bpm - 1, isClean: progress.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
+    ...(progress.phase === 'own-time' ? { ownTime: { inARow: progress.ownTime.inARow, gate: Math.max(1, range.settings.ownTimeGate) } } : {}),
+    ...(progress.phase === 'tempo' && progress.passes > 0 && !isDone ? { gate: steadyGate(range.settings, progress) } : {}),
+    ...(progress.phase === 'spot' && spot ? { spot: { place: stretchPlace(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } } : {}),
   }
 }
 
-/** Where something was mended, each place once, in score order. `shift`: how far a twin lies behind the notes its flight is climbed on. */
+/** Where something was mended, each place once, in score order. `shift`: how far a twin lies behind the notes that are practised for both. */
 const placesOf = (arrangement: Arrangement, mended: StageProgress['mended'], shift: Quarters): Position[] =>
   [...new Map([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => [`${first.n}/${first.d}`, positionOf(arrangement, add(first, shift))])).values()]
 

@@ -9,7 +9,7 @@ export interface ToShowAgain { hands: Hands, bars: number[] }
 export function toShowAgain(before: SongPlan, standing: SongProgress, after: SongPlan): ToShowAgain[] {
   const fresh: Record<Hands, Set<number>> = { right: new Set(), left: new Set(), both: new Set() }
   for (const stage of after.stages) {
-    if (stage.unit.kind !== 'part' || standing.flights.get(stage.key)?.reachedBpm) continue
+    if (stage.unit.kind !== 'part' || standing.stages.get(stage.key)?.reachedBpm) continue
     const was = before.stages.find(other => other.unit.kind === 'part' && other.unit.first === stage.unit.first && other.hands === stage.hands)
     if (!was || !isReached(before, was, standing)) continue
     for (const bar of barsOf(after.arrangement, knownOf(standing.shown, after.steps(stage.unit.stretch, stage.hands)).fresh)) fresh[stage.hands].add(bar)

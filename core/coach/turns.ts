@@ -1,10 +1,10 @@
 import { least } from 'd3-array'
 import { compare, subtract, toDecimal } from '../music/quarters'
-import type { StageProgress } from './flight'
+import type { StageProgress } from './stage-progress'
 import { resultOf } from './ladder'
 import { minutesPlayed, type PastPass } from './pass'
 import type { Reason } from './reason'
-import { flightOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
+import { progressOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
 import type { UnitKind } from './stages'
 
 /** When one thing is left for another. */
@@ -38,14 +38,14 @@ function waitsFor(plan: SongPlan, standing: SongProgress, stage: PlannedStage, o
   if (other.unit.first < stage.unit.first || other.unit.last > stage.unit.last) return false
   if (stage.unit.kind !== 'part') return ORDER[other.unit.kind] < ORDER[stage.unit.kind]
   // Together is tried although a hand does not go yet, once that hand has had its time.
-  return stage.hands === 'both' && other.unit.kind === 'part' && other.hands !== 'both' && !isResting(flightOf(standing, other))
+  return stage.hands === 'both' && other.unit.kind === 'part' && other.hands !== 'both' && !isResting(progressOf(standing, other))
 }
 
 const isResting = ({ sinceGate }: StageProgress): boolean => sinceGate >= TURNS.restsAfter
 
 /** Whether a pass was one of this stage's: of all its notes or of a place within them. */
 function belongs(plan: SongPlan, stage: PlannedStage, pass: PastPass): boolean {
-  const { stretch, hands } = plan.grounds.get(stage.key)!
+  const { stretch, hands } = plan.ranges.get(stage.key)!
   // Each hand alone once more is part of working on both.
   return pass.key === stage.key || ((pass.hands === hands || hands === 'both') && compare(pass.stretch.from, stretch.from) >= 0 && compare(pass.stretch.to, stretch.to) <= 0)
 }
@@ -60,7 +60,7 @@ export function turnOf(plan: SongPlan, standing: SongProgress, stages: readonly 
   const length = ({ unit: { stretch } }: PlannedStage) => toDecimal(subtract(stretch.to, stretch.from))
   const key = plan.changes.keys.get(last.key) ?? last.key
   // A place is a place of the smallest thing that heard it.
-  const stage = stages.find(one => one.key === key) ?? least(stages.filter(one => flightOf(standing, one).lastAtMs === last.atMs), (a, b) => length(a) - length(b))
+  const stage = stages.find(one => one.key === key) ?? least(stages.filter(one => progressOf(standing, one).lastAtMs === last.atMs), (a, b) => length(a) - length(b))
   if (!stage) return undefined
   const visit = today.slice(today.findLastIndex(pass => !belongs(plan, stage, pass)) + 1)
   return { stage, passes: visit.length, minutes: minutesPlayed(visit), most: plan.settings.school === 'turns' ? TURNS.mostMinutes : plan.settings.turnMinutes }
@@ -84,7 +84,7 @@ function withTurn(plan: SongPlan, standing: SongProgress, stages: readonly Plann
 function byTurns(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] {
   const open = openStages(plan, standing)
   const lastAt = new Map(open.map(stage => [stage, today.findLastIndex(pass => belongs(plan, stage, pass))]))
-  const rests = (stage: PlannedStage) => isResting(flightOf(standing, stage)) && lastAt.get(stage)! >= 0
+  const rests = (stage: PlannedStage) => isResting(progressOf(standing, stage)) && lastAt.get(stage)! >= 0
   const underWay = [...open.filter(stage => !rests(stage)), ...open.filter(rests)].slice(0, TURNS.underWay)
   const waiting = underWay.map((stage, place) => ({ stage, place })).sort((a, b) => lastAt.get(a.stage)! - lastAt.get(b.stage)! || a.place - b.place).map(one => one.stage)
   return withTurn(plan, standing, waiting, today)
@@ -95,21 +95,21 @@ function inOrder(plan: SongPlan, standing: SongProgress, today: readonly PastPas
   const open = openStages(plan, standing)
   const out = open.length > 0 ? takenOut(plan, standing, open[0]!) : []
   const candidates = [...out, ...open]
-  const allowed = candidates.filter(stage => flightOf(standing, stage).lastAtMs !== undefined || out.includes(stage) || mayBegin(plan, standing, stage))
+  const allowed = candidates.filter(stage => progressOf(standing, stage).lastAtMs !== undefined || out.includes(stage) || mayBegin(plan, standing, stage))
   const stages = allowed.length > 0 ? allowed : candidates
   const lastAt = (stage: PlannedStage) => today.findLastIndex(pass => belongs(plan, stage, pass))
   // What rests comes last, what was longest ago first among it.
-  const ordered = [...stages.filter(stage => !isResting(flightOf(standing, stage))), ...stages.filter(stage => isResting(flightOf(standing, stage))).sort((a, b) => lastAt(a) - lastAt(b))]
+  const ordered = [...stages.filter(stage => !isResting(progressOf(standing, stage))), ...stages.filter(stage => isResting(progressOf(standing, stage))).sort((a, b) => lastAt(a) - lastAt(b))]
   return withTurn(plan, standing, ordered, today)
 }
 
 /** A part is begun while fewer than two others are under way, and nothing is while three things wait half done. */
 function mayBegin(plan: SongPlan, standing: SongProgress, stage: PlannedStage): boolean {
-  const begun = (one: PlannedStage) => flightOf(standing, one).lastAtMs !== undefined
-  const halfDone = plan.goals.filter(one => begun(one) && !isReached(plan, one, standing) && flightOf(standing, one).reachedBpm === 0)
+  const begun = (one: PlannedStage) => progressOf(standing, one).lastAtMs !== undefined
+  const halfDone = plan.goals.filter(one => begun(one) && !isReached(plan, one, standing) && progressOf(standing, one).reachedBpm === 0)
   if (new Set(halfDone.map(one => one.key)).size >= TURNS.halfDone) return false
   if (stage.unit.kind !== 'part') return true
-  // A flight that twins share belongs to the first of them.
+  // A stage that twins share belongs to the first of them.
   const home = (one: PlannedStage) => plan.stages.find(other => other.key === one.key)!.unit.first
   const underWay = plan.stages.filter(one => one.unit.kind === 'part' && begun(one) && !isReached(plan, one, standing)).map(home)
   const itsPart = home(plan.stages.findLast(one => one.unit.kind === 'part' && one.unit.first === stage.unit.first)!)
@@ -121,10 +121,10 @@ function mayBegin(plan: SongPlan, standing: SongProgress, stage: PlannedStage): 
  * failed all over: then it is too fast.
  */
 function takenOut(plan: SongPlan, standing: SongProgress, run: PlannedStage): PlannedStage[] {
-  const flight = flightOf(standing, run)
-  const last = flight.lately.at(-1)
-  const trace = flight.traces.at(-1)
-  if ((run.unit.kind !== 'chain' && run.unit.kind !== 'song') || flight.reachedBpm === 0 || !last || resultOf(last) !== 'missed' || !trace || trace.failed.length === 0) return []
+  const progress = progressOf(standing, run)
+  const last = progress.lately.at(-1)
+  const trace = progress.traces.at(-1)
+  if ((run.unit.kind !== 'chain' && run.unit.kind !== 'song') || progress.reachedBpm === 0 || !last || resultOf(last) !== 'missed' || !trace || trace.failed.length === 0) return []
   const failing = plan.parts.map((part, place) => ({ place, failures: trace.failed.filter(at => compare(at, part.from) >= 0 && compare(at, part.to) < 0).length }))
     .filter(one => one.failures > 0).sort((a, b) => b.failures - a.failures)
   if (failing.length > TURNS.takenOut) return []
@@ -149,16 +149,16 @@ export function nextInTurn(plan: SongPlan, standing: SongProgress, today: readon
 /** Why it goes from what was played last to what comes now. */
 function withWhy(plan: SongPlan, standing: SongProgress, today: readonly PastPass[], { stage, bpm, because }: NextPass): Reason {
   const before = turnOf(plan, standing, plan.goals, today)
-  const isSameSpot = because.kind.startsWith('spot') && flightOf(standing, stage).lastAtMs === today.at(-1)?.atMs
+  const isSameSpot = because.kind.startsWith('spot') && progressOf(standing, stage).lastAtMs === today.at(-1)?.atMs
   if (before?.stage.key === stage.key || isSameSpot) return because
   const run = plan.goals.find(goal => !isReached(plan, goal, standing))
   const isTakenOut = run !== undefined && run.key !== stage.key && takenOut(plan, standing, run).some(one => one.key === stage.key)
-  if (isTakenOut) return { kind: 'taken-out', from: nameOf(run), bpm: flightOf(standing, run).lately.at(-1)!.bpm }
-  const isRunAgain = before?.stage.unit.kind === 'part' && (stage.unit.kind === 'chain' || stage.unit.kind === 'song') && flightOf(standing, stage).passes > 0
+  if (isTakenOut) return { kind: 'taken-out', from: nameOf(run), bpm: progressOf(standing, run).lately.at(-1)!.bpm }
+  const isRunAgain = before?.stage.unit.kind === 'part' && (stage.unit.kind === 'chain' || stage.unit.kind === 'song') && progressOf(standing, stage).passes > 0
   const then: Reason = isRunAgain ? { kind: 'whole-again', bpm } : because
   if (!before) return then
   const { hands } = before.stage
-  if (isReached(plan, before.stage, standing)) return { kind: 'goes', what: nameOf(before.stage), hands, bpm: flightOf(standing, before.stage).reachedBpm, then }
+  if (isReached(plan, before.stage, standing)) return { kind: 'goes', what: nameOf(before.stage), hands, bpm: progressOf(standing, before.stage).reachedBpm, then }
   if (isOver(plan, before)) return { kind: 'turn-over', what: nameOf(before.stage), hands, minutes: Math.round(before.minutes), then }
   return then
 }
@@ -171,6 +171,6 @@ function onceMore(plan: SongPlan, standing: SongProgress, today: readonly PastPa
   if (!last || last.clean || last.mode !== 'steady') return undefined
   const stage = plan.stages.find(one => one.unit.kind === 'part' && one.key === last.key && isReached(plan, one, standing))
   const tries = today.length - 1 - today.findLastIndex(pass => pass.key !== last.key)
-  if (!stage || tries >= TURNS.reviewTries || !(flightOf(standing, stage).reachedAtMs! < today[0]!.atMs)) return undefined
+  if (!stage || tries >= TURNS.reviewTries || !(progressOf(standing, stage).reachedAtMs! < today[0]!.atMs)) return undefined
   return { stage, hands: last.hands, stretch: last.stretch, isSpot: false, mode: 'steady', bpm: Math.round(TURNS.againSlower * last.bpm), because: { kind: 'faded' } }
 }

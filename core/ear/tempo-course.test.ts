@@ -60,6 +60,18 @@ describe('the course of a tempo', () => {
     expect(sections).toEqual([])
   })
 
+  it('a pause that is made up by the end, with a click, is a pause and no other tempo', () => {
+    const short = score([quarterNotes('C4 E4 D4'), note({ pitch: 'F4', length: 1 }) + note({ pitch: 'G4', length: 0.5 }) + note({ pitch: 'A4', length: 0.5 }) + note({ pitch: 'F4', length: 1 })], { beats: 3 })
+    // More than half a beat is lost before the second bar; then each beat is a fifth shorter until the click is nearly caught up with.
+    const strikes = [0, 502, 1010, 1829, 2219, 2396, 2602]
+    const change: Change = (_one, index) => ({ onsetMs: strikes[index]! })
+    const { usual, whole, breaks, played: moments } = hear(short, change)
+    expect([usual, whole]).toEqual([1, undefined])
+    expect(breaks.filter(one => one.ms > 200).map(one => moments[one.at]!.atMs)).toEqual([1500])
+    // Without the pause the same beats are a faster tempo.
+    expect(hear(short, ({ momentMs }) => ({ onsetMs: 0.8 * momentMs })).usual).toBeCloseTo(0.8, 2)
+  })
+
   it('a beat and a half held longer is no tempo of its own', () => {
     expect(hear(LINE, along(slowBetween(4 * BAR_MS, 4 * BAR_MS + 750, 1.5))).sections).toEqual([])
   })

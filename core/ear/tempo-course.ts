@@ -101,7 +101,7 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
   const spreadMs = Math.max(tempo.leastSpreadMs, unsteadinessMs)
   const { states, fellOut } = cheapestTempos(played, nodes, spreadMs, steady, tempo)
   // One stretch from each change to the next; a change too short to be heard as a tempo is a step that fell out.
-  const pieces: { from: number, to: number }[] = []
+  const pieces: Steps[] = []
   for (let step = 0; step < states.length; step++) {
     const piece = pieces.at(-1)
     if (piece && Math.abs(states[step]! - states[step - 1]!) <= 1) piece.to = step
@@ -112,10 +112,9 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
     stretches.push({ first, last, run: played[first]!.run, ratio: 1, levelMs: played[first]!.takeMs - played[first]!.atMs })
     return
   }
-  kept.forEach(({ from, to }, index) => {
+  const read = ({ from, to }: Steps, index: number): { stretch: TempoStretch, inside: TempoBreak[] } => {
     const begin = index === 0 ? first : nodes[from]!
     const end = index === kept.length - 1 ? last : nodes[to + 1]!
-    const stretch = stretches.length
     const usual = median(states.slice(from, to + 1).map(ratioOf))
     let gone = 0
     const inside: TempoBreak[] = []
@@ -123,7 +122,7 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
       const [a, b] = [nodes[step]!, nodes[step + 1]!]
       const excess = played[b]!.takeMs - played[a]!.takeMs - ratioOf(states[step]!) * (played[b]!.atMs - played[a]!.atMs)
       const isOff = fellOut[step] || Math.abs(excess) > tempo.fallsOutSpreads * stepSpread(spreadMs, played[b]!.atMs - played[a]!.atMs, tempo)
-      if (isOff) inside.push({ at: longestStep(played, a, b, usual, excess), ms: excess, stretch })
+      if (isOff) inside.push({ at: longestStep(played, a, b, usual, excess), ms: excess, stretch: stretches.length })
     }
     const points: Point[] = []
     let next = 0
@@ -132,8 +131,17 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
       points.push([played[at]!.atMs, played[at]!.takeMs - gone])
     }
     const line = points.length >= 4 ? lineThrough(points) : { slope: usual, intercept: median(points.map(([x, y]) => y - usual * x)) }
-    stretches.push({ first: begin, last: end, run: played[begin]!.run, ratio: line.slope > 0.05 ? line.slope : usual, levelMs: line.intercept })
-    breaks.push(...inside)
+    return { stretch: { first: begin, last: end, run: played[begin]!.run, ratio: line.slope > 0.05 ? line.slope : usual, levelMs: line.intercept }, inside }
+  }
+  kept.forEach((piece, index) => {
+    let found = read(piece, index)
+    // With a click it is the click that a pause was made up to, where no other tempo came before.
+    if (steady && index === 0 && found.stretch.ratio < 1 - tempo.nearlyAsked && makesUp(1, found.stretch.ratio, [found.stretch.first], found.stretch.last, played, tempo)) {
+      states.fill(stateOf(1), piece.from, piece.to + 1)
+      found = read(piece, index)
+    }
+    stretches.push(found.stretch)
+    breaks.push(...found.inside)
   })
 }
 
@@ -194,18 +202,19 @@ function cheapestTempos(played: readonly PlayedMoment[], nodes: readonly number[
   return { states: [...states], fellOut: Array.from(states, (one, step) => fell[step * count + one] === 1) }
 }
 
+interface Steps { from: number, to: number }
+
+/** Whether the player, having played at another `ratio`, is at the end where a tempo kept from one of these moments on would have led: what was hurried made up for a pause. */
+function makesUp(kept: number, ratio: number, begins: readonly number[], end: number, played: readonly PlayedMoment[], { madeUpShare }: TempoParameters): boolean {
+  const saved = (kept - ratio) * (played[end]!.atMs - played[begins[0]!]!.atMs)
+  const behind = begins.map(from => Math.abs(played[end]!.takeMs - played[from]!.takeMs - kept * (played[end]!.atMs - played[from]!.atMs)))
+  return saved > 0 && Math.min(...behind) < madeUpShare * saved
+}
+
 /** Pieces too short to be a tempo of their own join the neighbour that is nearer to them; equal neighbours join each other. */
-function absorbed(pieces: { from: number, to: number }[], states: number[], played: readonly PlayedMoment[], nodes: readonly number[], tempo: TempoParameters) {
-  const quarters = ({ from, to }: { from: number, to: number }) => (played[nodes[to + 1]!]!.atMs - played[nodes[from]!]!.atMs) / played[nodes[from]!]!.quarterMs
-  const usual = ({ from, to }: { from: number, to: number }) => median(states.slice(from, to + 1))
-  // At its end the player is where the tempo before would have led: what was hurried made up for a pause.
-  const makesUp = (before: { from: number, to: number }, piece: { from: number, to: number }) => {
-    const ratio = ratioOf(Math.round(usual(before)))
-    const end = played[nodes[piece.to + 1]!]!
-    const saved = (ratio - ratioOf(Math.round(usual(piece)))) * (end.atMs - played[nodes[piece.from]!]!.atMs)
-    const behind = (from: number) => end.takeMs - played[nodes[from]!]!.takeMs - ratio * (end.atMs - played[nodes[from]!]!.atMs)
-    return saved > 0 && Math.min(Math.abs(behind(piece.from)), Math.abs(behind(piece.from - 1))) < tempo.madeUpShare * saved
-  }
+function absorbed(pieces: Steps[], states: number[], played: readonly PlayedMoment[], nodes: readonly number[], tempo: TempoParameters) {
+  const quarters = ({ from, to }: Steps) => (played[nodes[to + 1]!]!.atMs - played[nodes[from]!]!.atMs) / played[nodes[from]!]!.quarterMs
+  const usual = ({ from, to }: Steps) => median(states.slice(from, to + 1))
   let kept = pieces
   for (let changed = true; changed && kept.length > 1;) {
     changed = false
@@ -214,7 +223,7 @@ function absorbed(pieces: { from: number, to: number }[], states: number[], play
       const before = next.at(-1)
       const isShort = piece.to - piece.from + 1 < tempo.leastSteps || quarters(piece) < tempo.leastQuarters
       const isLike = before !== undefined && Math.abs(usual(before) - usual(piece)) * TEMPOS.step < tempo.alike
-      const isMadeUp = before !== undefined && !isLike && makesUp(before, piece)
+      const isMadeUp = before !== undefined && !isLike && makesUp(ratioOf(Math.round(usual(before))), ratioOf(Math.round(usual(piece))), [nodes[piece.from]!, nodes[piece.from - 1]!], nodes[piece.to + 1]!, played, tempo)
       if (before && (isShort || isLike || isMadeUp)) {
         const after = kept[index + 1]
         const joinsAfter = isShort && !isLike && !isMadeUp && after !== undefined && Math.abs(usual(after) - usual(piece)) < Math.abs(usual(before) - usual(piece))

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { quarters } from '../music/quarters'
-import { createLearner, learnersGround, LEARNERS } from './learner'
+import { createLearner, learnersRange, LEARNERS } from './learner'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const STRETCH = { from: quarters(0), to: quarters(16) }
-const [right, both] = [learnersGround(arrangement, STRETCH, 'right'), learnersGround(arrangement, STRETCH, 'both')]
+const [right, both] = [learnersRange(arrangement, STRETCH, 'right'), learnersRange(arrangement, STRETCH, 'both')]
 const after = (passes: number, bpm: number | undefined, character = LEARNERS.ordinary) => {
   const learner = createLearner(character, 3)
   for (let pass = 0; pass < passes; pass++) learner.play(right, bpm)
@@ -39,14 +39,14 @@ describe.each(Object.entries(LEARNERS))('the %s learner', (_, character) => {
 describe('learners', () => {
   it('find together harder than one hand, however well the hands are known', () => {
     const learner = createLearner(LEARNERS.ordinary, 1)
-    for (const hands of ['right', 'left'] as const) for (let pass = 0; pass < 60; pass++) learner.play(learnersGround(arrangement, STRETCH, hands), 60)
+    for (const hands of ['right', 'left'] as const) for (let pass = 0; pass < 60; pass++) learner.play(learnersRange(arrangement, STRETCH, hands), 60)
     const share = learner.expectedRight(both, 100)
     for (let pass = 0; pass < 40; pass++) learner.play(both, 60)
     expect(learner.expectedRight(both, 100)).toBeGreaterThan(share)
   })
   it('learn a transition wherever it comes back', () => {
     const learner = after(40, 50)
-    expect(learner.expectedRight(learnersGround(arrangement, { from: quarters(96), to: quarters(112) }, 'right'), 90)).toBeGreaterThan(createLearner(LEARNERS.ordinary, 1).expectedRight(right, 90))
+    expect(learner.expectedRight(learnersRange(arrangement, { from: quarters(96), to: quarters(112) }, 'right'), 90)).toBeGreaterThan(createLearner(LEARNERS.ordinary, 1).expectedRight(right, 90))
   })
   it('play the same on the same seed', () => expect(after(10, 60).play(right, 80)).toEqual(after(10, 60).play(right, 80)))
   it('need more time in their own time than with the click once they know it, and err less while they do not', () => {

@@ -77,10 +77,10 @@ export interface LearnerPass {
 interface Step { place: Quarters, transitions: string[], together?: string, notes: number, wayHalfSteps: number, quarters: number }
 
 /** A stretch as this learner sees it; made once and used for every pass. */
-export type LearnersGround = readonly Step[]
+export type LearnersRange = readonly Step[]
 
 /** What the hands play in a stretch, as transitions. */
-export function learnersGround(arrangement: Arrangement, stretch: Stretch, hands: Hands): LearnersGround {
+export function learnersRange(arrangement: Arrangement, stretch: Stretch, hands: Hands): LearnersRange {
   const onsets = new Map(arrangement.notes.map(note => [note.id, note.onset]))
   const expected = expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands), 60)
   const before: Record<'right' | 'left', number[]> = { right: [], left: [] }
@@ -106,13 +106,13 @@ export function learnersGround(arrangement: Arrangement, stretch: Stretch, hands
 }
 
 /** The same for any stretch of an arrangement, each worked out once. */
-export function rememberedGrounds(arrangement: Arrangement): (stretch: Stretch, hands: Hands) => LearnersGround {
-  const known = new Map<string, LearnersGround>()
+export function rememberedRanges(arrangement: Arrangement): (stretch: Stretch, hands: Hands) => LearnersRange {
+  const known = new Map<string, LearnersRange>()
   return (stretch, hands) => {
     const key = `${stretch.from.n}/${stretch.from.d} ${stretch.to.n}/${stretch.to.d} ${hands}`
-    const ground = known.get(key) ?? learnersGround(arrangement, stretch, hands)
-    known.set(key, ground)
-    return ground
+    const range = known.get(key) ?? learnersRange(arrangement, stretch, hands)
+    known.set(key, range)
+    return range
   }
 }
 
@@ -128,9 +128,9 @@ export interface Learner {
   /** Sleeps until a later day of practice: what was tired is fresh, and what is new fades. */
   sleep: (days?: number) => void
   /** One time through. `bpm` undefined: in the player's own time. */
-  play: (ground: LearnersGround, bpm?: number) => LearnerPass
+  play: (range: LearnersRange, bpm?: number) => LearnerPass
   /** The share of right notes to be expected at a tempo, without a pass: for the experimenter, not for the coach. */
-  expectedRight: (ground: LearnersGround, bpm: number) => number
+  expectedRight: (range: LearnersRange, bpm: number) => number
 }
 
 export function createLearner(character: LearnerCharacter, seed: number): Learner {
@@ -173,10 +173,10 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
 
   return {
     sleep: (days = 1) => { day += days },
-    play(ground, bpm) {
+    play(range, bpm) {
       const pass: LearnerPass = { moments: [], failed: [], wrong: [], load: 0, notes: 0, right: 0, clean: true, lengthMs: 0 }
       const loads: number[] = []
-      for (const step of ground) {
+      for (const step of range) {
         const needed = neededSeconds(step)
         const given = bpm === undefined ? needed * OWN_TIME.times : step.quarters * 60 / bpm
         const isFailed = chance.happens(failure(bpm === undefined ? OWN_TIME.load : needed / given))
@@ -199,9 +199,9 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
       pass.load = loads.length > 0 ? median(loads) : 0
       return pass
     },
-    expectedRight(ground, bpm) {
-      const notes = ground.reduce((sum, step) => sum + step.notes, 0)
-      const wrong = ground.reduce((sum, step) => sum + WRONG_SHARE * failure(neededSeconds(step) / (step.quarters * 60 / bpm)), 0)
+    expectedRight(range, bpm) {
+      const notes = range.reduce((sum, step) => sum + step.notes, 0)
+      const wrong = range.reduce((sum, step) => sum + WRONG_SHARE * failure(neededSeconds(step) / (step.quarters * 60 / bpm)), 0)
       return 1 - wrong / Math.max(1, notes)
     },
   }

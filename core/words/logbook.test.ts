@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { trendOf } from '../coach/trend'
 import { forecastText } from './forecast'
 import { minutesText, trendTexts } from './logbook'
-import { flightText, gatesText, readyText } from './stairs'
+import { stageText, gatesText, readyText } from './stairs'
 
 const FLIGHT = { isDone: false, isOpen: true, wantedBpm: 60, meter: { beats: 4, beatType: 4 }, treads: [{ bpm: 60, isReached: false, isClean: false, isHere: true }], passes: 0, gates: [], mended: [] }
 const IN_SIX = { beats: 6, beatType: 8 }
@@ -21,10 +21,10 @@ describe('what the Logbook says', () => {
 
 describe('where the player stands', () => {
   it('with a hand of a part', () => {
-    expect(flightText({ ...FLIGHT, gate: { inARow: 1, of: 2 } })).toBe('At 60 bpm, 1 of 2 clean in a row')
-    expect(flightText({ ...FLIGHT, isOpen: false })).toBe('Comes after each hand alone')
-    expect(flightText({ ...FLIGHT, isDone: true, treads: [{ bpm: 72, isReached: true, isClean: true, isHere: false }] }, 'Verse 1')).toBe('Ready at 72 bpm, learned in Verse 1')
-    expect(flightText({ ...FLIGHT, meter: IN_SIX, isDone: true, treads: [{ bpm: 87, isReached: true, isClean: true, isHere: false }] })).toBe('Ready at 58 dotted quarters a minute')
+    expect(stageText({ ...FLIGHT, gate: { inARow: 1, of: 2 } })).toBe('At 60 bpm, 1 of 2 clean in a row')
+    expect(stageText({ ...FLIGHT, isOpen: false })).toBe('Comes after each hand alone')
+    expect(stageText({ ...FLIGHT, isDone: true, treads: [{ bpm: 72, isReached: true, isClean: true, isHere: false }] }, 'Verse 1')).toBe('Ready at 72 bpm, learned in Verse 1')
+    expect(stageText({ ...FLIGHT, meter: IN_SIX, isDone: true, treads: [{ bpm: 87, isReached: true, isClean: true, isHere: false }] })).toBe('Ready at 58 dotted quarters a minute')
   })
   it('how many passes each step took, those of one tempo together', () => {
     const gate = (bpm: number, passes: number) => ({ bpm, passes, atMs: 0 })

@@ -1,4 +1,4 @@
-import type { Measure, MeasureName, ToleranceSource } from '../ear/assessment'
+import type { Assessment, Measure, MeasureName, ToleranceSource } from '../ear/assessment'
 
 const LABELS: Record<MeasureName, string> = {
   onTimeShare: 'Right notes in time', offsetMs: 'Constant offset from the click', driftPercent: 'Drift against the click', unsteadinessMs: 'Unsteadiness',
@@ -26,4 +26,13 @@ export function measureSource({ name, source, toleranceMs, beatShare, most }: Me
   if (name === 'onTimeShare' && toleranceMs !== undefined) return `Within ${Math.round(toleranceMs)} ms, ${Math.round(100 * beatShare!)} % of a beat; ${from}`
   if (name === 'hesitations' && toleranceMs !== undefined && most === 0) return `Longer than ${Math.round(100 * beatShare!)} % of the step and ${Math.round(toleranceMs)} ms (${from})`
   return from.charAt(0).toUpperCase() + from.slice(1)
+}
+
+/** What the picture of a pass's timing shows: against the click, or against the player's own tempo where that was another one. */
+export function timingText({ summary: { onTimeShare, onTimeMs, offsetMs, unsteadinessMs }, findings }: Pick<Assessment, 'summary' | 'findings'>): string {
+  const own = findings.find(finding => finding.kind === 'wrong-tempo')
+  const spread = `median ${Math.round(offsetMs)} ms, spread ${Math.round(unsteadinessMs)} ms`
+  return own
+    ? `Shown against your own tempo, about ${Math.round(own.beatBpm)} beats a minute: ${spread}. With the click, ${Math.round(100 * onTimeShare)} % of the right notes were within ${Math.round(onTimeMs)} ms.`
+    : `${Math.round(100 * onTimeShare)} % of the right notes within ${Math.round(onTimeMs)} ms; ${spread}.`
 }

@@ -5,7 +5,7 @@ import { placeWords, stretchText } from './places'
 type Told = Pick<ShownStage, 'isDone' | 'isOpen' | 'treads' | 'wantedBpm' | 'meter' | 'spot' | 'ownTime' | 'gate' | 'passes' | 'gates' | 'mended'>
 
 /** Where the player stands with a hand of a part: "ready at 64 bpm", "at 72 bpm, 1 of 2 clean in a row". `from`: where else the same notes were learned. */
-export function flightText({ isDone, isOpen, treads, wantedBpm, meter, spot, ownTime, gate }: Told, from?: string): string {
+export function stageText({ isDone, isOpen, treads, wantedBpm, meter, spot, ownTime, gate }: Told, from?: string): string {
   const learned = from ? `, learned in ${from}` : ''
   if (isDone) return `Ready at ${tempoText(treads.findLast(tread => tread.isReached)?.bpm ?? wantedBpm, meter)}${learned}`
   if (!isOpen) return 'Comes after each hand alone'

@@ -4,7 +4,7 @@ import type { Assessment } from '#core/ear/assessment'
 import type { Take } from '#core/ear/take'
 import { loopPlan } from '#core/music/loop'
 import { expectedNotes, playedPassage, type Passage } from '#core/music/passage'
-import { createLearner, LEARNERS, rememberedGrounds } from '#core/players/learner'
+import { createLearner, LEARNERS, rememberedRanges } from '#core/players/learner'
 import { learnersTake } from '#core/players/learners-take'
 import type { PractisedPass, PlayAsAsked } from '#core/coach/practised-day'
 import type { JudgedColumns } from '../database/queries/passes'
@@ -31,7 +31,7 @@ const DAY_MS = 86_400_000
  */
 export function* practiseAsLearner(songs: readonly SongInWork[], evenings: readonly Evening[], { learner: name, seed, dayOf }: { learner: keyof typeof LEARNERS, seed: number, dayOf: (ms: number) => string }): Generator<SimulatedPass, void, void> {
   const learner = createLearner(LEARNERS[name], seed)
-  const known = new Map(songs.map(song => [song.songId, { song, groundOf: rememberedGrounds(song.plan.arrangement), onsets: new Map(song.plan.arrangement.notes.map(note => [note.id, note.onset])) }]))
+  const known = new Map(songs.map(song => [song.songId, { song, scoreRange: rememberedRanges(song.plan.arrangement), onsets: new Map(song.plan.arrangement.notes.map(note => [note.id, note.onset])) }]))
   const begun: string[] = []
   let count = 0
   for (const [index, { startsAt, minutes, songId }] of evenings.entries()) {
@@ -40,12 +40,12 @@ export function* practiseAsLearner(songs: readonly SongInWork[], evenings: reado
     begun.unshift(songId, ...begun.splice(0).filter(id => id !== songId))
     let played: Omit<SimulatedPass, keyof PractisedPass> | undefined
     const play: PlayAsAsked = ({ stretch, hands, bpm, mode }, song, atMs) => {
-      const { groundOf, onsets } = known.get(song.songId)!
+      const { scoreRange, onsets } = known.get(song.songId)!
       const isOwnTime = mode === 'own-time'
       const { arrangement } = song.plan
       const passage = playedPassage(arrangement, stretch, hands)
       const expected = expectedNotes(arrangement, passage, bpm)
-      const pass = learner.play(groundOf(stretch, hands), isOwnTime ? undefined : bpm)
+      const pass = learner.play(scoreRange(stretch, hands), isOwnTime ? undefined : bpm)
       const take = learnersTake({ pass, expected, placeOf: id => onsets.get(id)!, isOwnTime, seed: seed + ++count })
       const judged = judgePass(arrangement, { passage, take, mode, bpm, offsetMs: 0, strictness: 'normal' })
       const lengthMs = isOwnTime ? Math.max(0, ...take.notes.map(note => note.onsetMs + note.durationMs)) : loopPlan(arrangement, passage, bpm).roundMs

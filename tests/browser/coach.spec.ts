@@ -70,7 +70,7 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   await expect(page.getByRole('link', { name: /The seam of .+: joined/ }).first()).toBeVisible()
   // The hard place is remembered by name.
   const { stairs: climbed, parts } = await (await page.request.get(`/api/songs/${songId}`)).json() as { stairs: { parts: { mended: unknown[] }[][] }, parts: { name: string, section: string }[] }
-  const mended = parts[climbed.parts.findIndex(flights => flights.some(flight => flight.mended.length > 0))]!
+  const mended = parts[climbed.parts.findIndex(stages => stages.some(stage => stage.mended.length > 0))]!
   await page.getByRole('group', { name: 'Sections' }).getByRole('button', { name: new RegExp(`^${mended.section} (both|all|ready|\\d)`) }).click()
   await page.getByRole('button', { name: new RegExp(`^[A-Z] ${mended.name}$`) }).click()
   await expect(page.getByText(/Hard spots? fixed: bar \d+/).first()).toBeVisible()
@@ -82,7 +82,7 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   // The gates are those of the stairs, each twin's once; a machine's notes come when they should.
   const gates = await (await page.request.get(`/api/logbook/gates?song=${songId}`)).json() as { passes: number, bpm: number, hands: string }[]
   const { stairs } = await (await page.request.get(`/api/songs/${songId}`)).json() as { stairs: { parts: { gates: { passes: number }[] }[][], joins: { gates: { passes: number }[] }[] } }
-  const shown = [...stairs.parts.flat(), ...stairs.joins].flatMap(flight => flight.gates)
+  const shown = [...stairs.parts.flat(), ...stairs.joins].flatMap(stage => stage.gates)
   expect(gates.length).toBeGreaterThan(3)
   expect(gates.length).toBeLessThanOrEqual(shown.length)
   expect(gates.every(gate => shown.some(one => one.passes === gate.passes))).toBe(true)

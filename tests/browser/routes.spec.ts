@@ -276,11 +276,11 @@ test('what is kept beside the passes says what they say: sums by the player\'s d
   expect((await stairs()).forecast.days.map(one => one.day)).toEqual(['2026-05-04'])
   await send('2026-05-06T09:00:00.000Z')
   expect(await days()).toEqual([['2026-05-04', 30, 8], ['2026-05-06', 1, 0.27]])
-  expect((await stairs()).stairs.parts[0]!.find(flight => flight.hands === 'right')!.passes).toBe(31)
+  expect((await stairs()).stairs.parts[0]!.find(stage => stage.hands === 'right')!.passes).toBe(31)
   // It was played before all of them, and comes now.
   await send('2026-05-01T09:00:00.000Z', 80)
   const late = await stairs()
-  expect(late.stairs.parts[0]!.find(flight => flight.hands === 'right')!.passes).toBe(32)
+  expect(late.stairs.parts[0]!.find(stage => stage.hands === 'right')!.passes).toBe(32)
   expect(late.forecast.days.map(one => one.day)).toEqual(['2026-05-01', '2026-05-04', '2026-05-06'])
   // Where it is already tomorrow.
   expect((await api.patch('/api/settings', { data: { timeZone: 'Asia/Tokyo' } })).ok()).toBe(true)

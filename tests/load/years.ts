@@ -46,11 +46,11 @@ async function fill(client: pg.Client, count: number, days: number) {
   const { rows: [player] } = await client.query(`select passes_kept from players where id = $1`, [ownerId])
   const chance = seededChance(42)
   const hands: Hands[] = ['right', 'left', 'both']
-  const grounds = rows.flatMap(row => hands.map((hand) => {
+  const ranges = rows.flatMap(row => hands.map((hand) => {
     const stretch = { from: { n: row.from_n, d: row.from_d }, to: { n: row.to_n, d: row.to_d } }
     return { row, hand, key: notesKey(row.document as Arrangement, stretch, hand), moments: momentPlaces(row.document as Arrangement, stretch, hand) }
   }))
-  const songs = [...new Set(rows.map(row => row.song_id as string))].map(id => grounds.filter(ground => ground.row.song_id === id))
+  const songs = [...new Set(rows.map(row => row.song_id as string))].map(id => ranges.filter(range => range.row.song_id === id))
   const [now, perSong] = [Date.now(), Math.ceil(count / songs.length)]
   for (let from = 0; from < count; from += BATCH) {
     const batch = Array.from({ length: Math.min(BATCH, count - from) }, (_, place) => {

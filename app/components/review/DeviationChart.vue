@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Assessment, NoteAssessment } from '#core/ear/assessment'
 import type { Data } from 'plotly.js'
+import { timingText } from '#core/words/measures'
 
 const props = defineProps<{ assessment: Assessment, chosen: string }>()
 const emit = defineEmits<{ choose: [id: string] }>()
@@ -9,10 +10,7 @@ const box = useTemplateRef<HTMLElement>('box')
 /** Notes in the order they are due; the axis counts them and names the bars. */
 const numbered = computed(() => props.assessment.notes.map((note, index) => ({ note, index })))
 const barStarts = computed(() => numbered.value.filter(({ note, index }) => index === 0 || note.bar !== props.assessment.notes[index - 1]!.bar))
-const summary = computed(() => {
-  const { onTimeShare, onTimeMs, offsetMs, unsteadinessMs } = props.assessment.summary
-  return `${Math.round(100 * onTimeShare)} % of the right notes within ${Math.round(onTimeMs)} ms; middle ${Math.round(offsetMs)} ms, spread ${Math.round(unsteadinessMs)} ms. Every figure is in the list below.`
-})
+const summary = computed(() => `${timingText(props.assessment)} Every figure is in the list below.`)
 
 function points(name: string, color: string, symbol: string, ink: string, wanted: (note: NoteAssessment) => boolean, y = (note: NoteAssessment) => note.deviationMs): Data {
   const some = numbered.value.filter(({ note }) => wanted(note))

@@ -4,7 +4,7 @@ import { currentBpm, type ShownStage } from '#core/coach/stairs'
 import type { Hands } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'
 import { tempoText } from '#core/words/amounts'
-import { flightText, gatesText, mendedText } from '#core/words/stairs'
+import { stageText, gatesText, mendedText } from '#core/words/stairs'
 import { HANDS_LABELS } from '#core/words/passes'
 import { likenessText } from '#core/words/likeness'
 import type { StandPart } from '~/composables/useStandPractice'
@@ -31,7 +31,7 @@ const rows = computed(() => props.flights.map((flight) => {
   const isOwnTime = !isChosen && flight.ownTime !== undefined && !flight.isDone
   return {
     flight, isChosen, bpm, name: HANDS_LABELS[flight.hands],
-    standing: flightText(flight, props.part.reached.find(one => one.hands === flight.hands)?.from),
+    standing: stageText(flight, props.part.reached.find(one => one.hands === flight.hands)?.from),
     past: [gatesText(flight), mendedText(flight)].filter(text => text !== ''),
     news: newsOf(flight.hands),
     link: standLink(props.part.id, { hands: flight.hands, bpm, mode: isOwnTime ? 'own-time' : 'steady' }),

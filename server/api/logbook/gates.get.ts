@@ -1,4 +1,4 @@
-import { flightOf } from '#core/coach/song-plan'
+import { progressOf } from '#core/coach/song-plan'
 import { unitText } from '#core/words/coach'
 import Joi from 'joi'
 import type { Hands } from '#core/music/arrangement'
@@ -12,6 +12,6 @@ export default defineEventHandler(async (event) => {
   if (!song) throw notFound('this song')
   const { plan: { stages }, record: { standing } } = song
   return stages.filter((stage, index) => (!hands || stage.hands === hands) && stages.findIndex(other => other.key === stage.key) === index)
-    .flatMap(stage => flightOf(standing, stage).gates.map(gate => ({ ...gate, name: unitText(stage.unit), hands: stage.hands })))
+    .flatMap(stage => progressOf(standing, stage).gates.map(gate => ({ ...gate, name: unitText(stage.unit), hands: stage.hands })))
     .sort((a, b) => a.atMs - b.atMs)
 })

@@ -5,6 +5,6 @@ export default defineEventHandler(async (event) => {
   const song = await songOf(await requirePlayerId(event), checkedId(event))
   if (!song) throw notFound('this song')
   const { plan, record, targetShare, arrangementId } = song
-  const { flights, shown, newestDay, changes } = storedRecord(plan, record)
-  return { arrangementId, parts: plan.parts, settings: plan.settings, targetShare, flights, shown, newestDay, changes }
+  const { stages, shown, newestDay, changes } = storedRecord(plan, record)
+  return { arrangementId, parts: plan.parts, settings: plan.settings, targetShare, stages, shown, newestDay, changes }
 })

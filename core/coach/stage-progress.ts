@@ -11,7 +11,7 @@ import type { Reason } from './reason'
 import { isSlowFirst, type CoachSettings } from './settings'
 import { stepsWithSlower } from './tempo-steps'
 
-/** What a flight of stairs is climbed on: the notes of a stretch with one hand or both. */
+/** What is practised and at which tempos: the notes of a stretch with one hand or both. */
 export interface ScoreRange {
   arrangement: Arrangement
   stretch: Stretch
@@ -23,7 +23,7 @@ export interface ScoreRange {
   start: number
   /** The moments to be struck, in order. */
   moments: readonly Quarters[]
-  /** Whether passes of other places within it say something of it: of a part, not of a join, whose parts have flights of their own. */
+  /** Whether passes of other places within it say something of it: of a part, not of a join, whose parts have their own progress. */
   hearsWithin: boolean
   /** In a long run a slip is forgiven: nearly clean opens the gate. */
   isForgiving: boolean
@@ -98,7 +98,7 @@ export const MENDING = {
 /** When a tempo is let go that is nearly there, so that nothing waits for ever for so many clean in a row (own choice). */
 export const GOOD_ENOUGH = { passes: 20, lately: 6, rightShare: 0.96 } as const
 
-export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, { isForgiving = false, hearsWithin = true, mayBeginInOwnTime = true } = {}): ScoreRange {
+export function scoreRange(arrangement: Arrangement, stretch: Stretch, hands: Hands, key: string, tempos: { targetBpm: number, startBpm: number }, settings: CoachSettings, { isForgiving = false, hearsWithin = true, mayBeginInOwnTime = true } = {}): ScoreRange {
   const { steps, start } = stepsWithSlower(tempos.targetBpm, tempos.startBpm, settings.steps, tempoBeatQuarters(barAt(arrangement, stretch.from).meter))
   return { arrangement, stretch, hands, key, targetBpm: tempos.targetBpm, steps, start, moments: momentPlaces(arrangement, stretch, hands), hearsWithin, isForgiving, mayBeginInOwnTime, settings }
 }
@@ -106,7 +106,7 @@ export function groundOf(arrangement: Arrangement, stretch: Stretch, hands: Hand
 /** Clean passes in a row that let a hard place grow. */
 export const spotGate = ({ gate }: CoachSettings): number => gate === 'sure' ? MENDING.sureInARow : Math.min(gate, MENDING.mostInARow)
 
-export function startFlight({ settings, steps, start, mayBeginInOwnTime }: ScoreRange): StageProgress {
+export function startStage({ settings, steps, start, mayBeginInOwnTime }: ScoreRange): StageProgress {
   const begins = settings.ownTimeGate > 0 && mayBeginInOwnTime
   return {
     phase: begins ? 'own-time' : 'tempo', ownTime: { inARow: 0, isDone: settings.ownTimeGate === 0 }, ladder: startLadder(start, !isSlowFirst(settings)),
@@ -116,34 +116,34 @@ export function startFlight({ settings, steps, start, mayBeginInOwnTime }: Score
   }
 }
 
-/** What a flight asks for next. */
-export interface FlightPass { stretch: Stretch, isSpot: boolean, mode: 'own-time' | 'steady', bpm: number, because: Reason }
+/** What a stage asks for next. */
+export interface StagePass { stretch: Stretch, isSpot: boolean, mode: 'own-time' | 'steady', bpm: number, because: Reason }
 
-export function nextOn(ground: ScoreRange, state: StageProgress): FlightPass {
+export function nextOn(range: ScoreRange, state: StageProgress): StagePass {
   const { spot, because } = state
   if (state.phase === 'spot' && spot) return { stretch: spot.loop, isSpot: true, mode: spot.mode, bpm: Math.round(spot.bpm), because }
-  return { stretch: ground.stretch, isSpot: false, mode: state.phase === 'own-time' ? 'own-time' : 'steady', bpm: tempoOf(ground, state), because }
+  return { stretch: range.stretch, isSpot: false, mode: state.phase === 'own-time' ? 'own-time' : 'steady', bpm: tempoOf(range, state), because }
 }
 
 export const tempoOf = ({ steps }: ScoreRange, { adaptive, ladder }: StageProgress): number => adaptive ? Math.round(adaptive.staircase.level) : steps[ladder.step]!
 
 /** The state after a pass of these notes, of a place within them, or of their twin. Passes of anything else leave it as it is. */
-export function afterPass(ground: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
-  const isWhole = pass.key === ground.key
+export function afterPass(range: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
+  const isWhole = pass.key === range.key
   const { spot } = state
-  const isSpot = state.phase === 'spot' && spot !== undefined && pass.hands === ground.hands && isSameStretch(spot.loop, pass.stretch)
-  if (!isWhole && !isSpot && !state.oneHand && !(ground.hearsWithin && pass.hands === ground.hands)) return state
-  const shift = isWhole ? subtract(ground.stretch.from, pass.stretch.from) : { n: 0, d: 1 }
-  const liesInside = compare(pass.stretch.from, ground.stretch.from) >= 0 && compare(pass.stretch.to, ground.stretch.to) <= 0
+  const isSpot = state.phase === 'spot' && spot !== undefined && pass.hands === range.hands && isSameStretch(spot.loop, pass.stretch)
+  if (!isWhole && !isSpot && !state.oneHand && !(range.hearsWithin && pass.hands === range.hands)) return state
+  const shift = isWhole ? subtract(range.stretch.from, pass.stretch.from) : { n: 0, d: 1 }
+  const liesInside = compare(pass.stretch.from, range.stretch.from) >= 0 && compare(pass.stretch.to, range.stretch.to) <= 0
   if (state.oneHand && pass.hands !== 'both' && liesInside) return { ...afterOneHand(state, state.oneHand, pass.hands, pass.clean), lastAtMs: pass.atMs }
-  if (!isWhole && !isSpot && !(ground.hearsWithin && pass.hands === ground.hands && liesInside)) return state
+  if (!isWhole && !isSpot && !(range.hearsWithin && pass.hands === range.hands && liesInside)) return state
   const trace = traceOf(pass, shift)
   const seen: StageProgress = { ...state, sinceGate: state.sinceGate + 1, traces: [...state.traces, trace].slice(-HARD_SPOT.newest), lastAtMs: pass.atMs }
-  if (isSpot) return afterSpotPass(ground, seen, spot, pass)
-  if (!isWhole && pass.isOwnSpot) return afterSpotPass(ground, { ...seen, phase: 'spot' }, ownSpot(ground, pass), pass)
+  if (isSpot) return afterSpotPass(range, seen, spot, pass)
+  if (!isWhole && pass.isOwnSpot) return afterSpotPass(range, { ...seen, phase: 'spot' }, ownSpot(range, pass), pass)
   if (!isWhole) return seen
   const counted = { ...seen, passes: state.passes + 1 }
-  return pass.mode === 'own-time' ? afterOwnTime(ground, counted, pass) : afterSteady(ground, counted, pass)
+  return pass.mode === 'own-time' ? afterOwnTime(range, counted, pass) : afterSteady(range, counted, pass)
 }
 
 /** A place that the player calls hard, mended as it is played. */
@@ -157,7 +157,7 @@ function afterOneHand(state: StageProgress, tries: Readonly<Record<Hand, number>
   return { ...state, oneHand: left.right + left.left > 0 ? left : undefined }
 }
 
-/** The pass as it lies on this ground: a twin's is moved here. */
+/** The pass as it lies in this range: a twin's is moved here. */
 const traceOf = ({ stretch, failed }: PastPass, shift: Quarters): PassTrace => shift.n === 0
   ? { stretch, failed }
   : { stretch: { from: add(stretch.from, shift), to: add(stretch.to, shift) }, failed: failed.map(place => add(place, shift)) }
@@ -167,19 +167,19 @@ const OWN_TIME_TRIES = 4
 /** The share of moments with a wrong key at which the keys are nearly known. */
 const NEARLY_KNOWN = 0.05
 
-function afterOwnTime(ground: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
-  const gate = Math.max(1, ground.settings.ownTimeGate)
+function afterOwnTime(range: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
+  const gate = Math.max(1, range.settings.ownTimeGate)
   const inARow = pass.clean ? state.ownTime.inARow + 1 : 0
   const unclean = pass.clean ? 0 : (state.ownTime.unclean ?? 0) + 1
   const known: StageProgress = { ...state, phase: 'tempo', ownTime: { inARow: 0, isDone: true }, because: { kind: 'keys-known' } }
   if (inARow >= gate) return known
   const again: StageProgress = { ...state, phase: state.phase === 'tempo' ? 'tempo' : 'own-time', ownTime: { inARow, isDone: state.ownTime.isDone, unclean }, because: pass.clean ? { kind: 'no-wrong-key', count: inARow, of: gate } : { kind: 'own-time-once-more' } }
   if (unclean < OWN_TIME_TRIES) return again
-  if (pass.failed.length <= Math.max(1, NEARLY_KNOWN * ground.moments.length)) return { ...known, because: { kind: 'keys-nearly-known' } }
+  if (pass.failed.length <= Math.max(1, NEARLY_KNOWN * range.moments.length)) return { ...known, because: { kind: 'keys-nearly-known' } }
   const anew = { ...again, ownTime: { inARow: 0, isDone: state.ownTime.isDone } }
-  if (ground.hands === 'both') return { ...anew, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
-  const spot = spotIn(ground, anew.traces, true)
-  return spot ? { ...anew, phase: 'spot', spot: { ...spot, mode: 'own-time', bpm: tempoOf(ground, anew), inARow: 0, misses: 0, passes: 0 }, because: { kind: 'spot', failures: spot.failures, passes: spot.passes } } : anew
+  if (range.hands === 'both') return { ...anew, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
+  const spot = spotIn(range, anew.traces, true)
+  return spot ? { ...anew, phase: 'spot', spot: { ...spot, mode: 'own-time', bpm: tempoOf(range, anew), inARow: 0, misses: 0, passes: 0 }, because: { kind: 'spot', failures: spot.failures, passes: spot.passes } } : anew
 }
 
 /** A long run is nearly clean with failures at no more than this share of its moments, or one (own choice). */
@@ -189,14 +189,14 @@ const NEARLY = new Set<Reason['kind']>(['in-a-row', 'first-go', 'gate-top', 'gat
 /** What is said of a gate that a nearly clean run has opened. */
 const nearly = (because: Reason): Reason => NEARLY.has(because.kind) ? { ...because, isNearly: true } as Reason : because
 
-function afterSteady(ground: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
+function afterSteady(range: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
   const heard = resultOf(pass)
-  const isForgiven = ground.isForgiving && heard === 'near' && pass.failed.length <= Math.max(1, FORGIVEN.share * ground.moments.length)
+  const isForgiven = range.isForgiving && heard === 'near' && pass.failed.length <= Math.max(1, FORGIVEN.share * range.moments.length)
   const result = isForgiven ? 'clean' : heard
   const base: StageProgress = { ...state, phase: 'tempo', spot: undefined, ownTime: { inARow: 0, isDone: state.ownTime.isDone || heard !== 'missed' }, cleanBpm: pass.clean ? Math.max(state.cleanBpm, pass.bpm) : state.cleanBpm }
-  const { settings, steps, targetBpm } = ground
+  const { settings, steps, targetBpm } = range
   base.lately = [...state.lately, { bpm: pass.bpm, right: pass.right, notes: pass.notes, clean: pass.clean }].slice(-GOOD_ENOUGH.passes)
-  const helps = helpsOn(ground)
+  const helps = helpsOn(range)
   let after: StageProgress
   let help: LadderHelp | undefined
   if (base.adaptive) {
@@ -218,22 +218,22 @@ function afterSteady(ground: ScoreRange, state: StageProgress, pass: PastPass): 
   }
   if (isForgiven) after = { ...after, because: nearly(after.because) }
   if (after.reachedBpm > base.reachedBpm) after = { ...after, reachedAtMs: pass.atMs, gates: [...state.gates, { bpm: after.reachedBpm, passes: state.sinceGate, atMs: pass.atMs }], sinceGate: 0, mendedSinceGate: 0, lately: [] }
-  else if (isGoodEnough(after, pass.bpm)) return goOn(ground, after, pass)
+  else if (isGoodEnough(after, pass.bpm)) return goOn(range, after, pass)
   if (result === 'clean') return after
   // Without having been played key by key, it is lost with the click: the keys first.
   if (result === 'missed' && !state.ownTime.isDone && state.reachedBpm === 0) return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false }, because: { kind: 'keys-first' } }
   if (help === 'own-time') return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false } }
   if (help === 'one-hand') return { ...after, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
-  const spot = after.mendedSinceGate < MENDING.mostSinceGate ? spotIn(ground, after.traces, help === 'smaller-loop') : undefined
+  const spot = after.mendedSinceGate < MENDING.mostSinceGate ? spotIn(range, after.traces, help === 'smaller-loop') : undefined
   if (help !== undefined && help !== 'smaller-loop') return after
   if (!spot) return help ? { ...after, because: { kind: 'lost-everywhere' } } : after
   return {
-    ...after, phase: 'spot', spot: { ...spot, mode: 'steady', bpm: tempoOf(ground, after), inARow: 0, misses: 0, passes: 0 },
+    ...after, phase: 'spot', spot: { ...spot, mode: 'steady', bpm: tempoOf(range, after), inARow: 0, misses: 0, passes: 0 },
     because: { kind: 'spot', failures: spot.failures, passes: spot.passes },
   }
 }
 
-/** What may help on this ground: of what is no larger than the smallest loop nothing can be cut out. */
+/** What may help in this range: of what is no larger than the smallest loop nothing can be cut out. */
 function helpsOn({ arrangement, stretch: { from, to }, hands }: ScoreRange): LadderHelp[] {
   const smallest = MENDING.fewestBeats * toDecimal(beatLength(barAt(arrangement, from).meter))
   const canBeCut = smallest <= MENDING.askedShare * toDecimal(subtract(to, from))
@@ -248,7 +248,7 @@ function isGoodEnough(state: StageProgress, bpm: number): boolean {
     && there.reduce((sum, one) => sum + one.right, 0) >= GOOD_ENOUGH.rightShare * there.reduce((sum, one) => sum + one.notes, 0)
 }
 
-/** A tempo that counts without its gate: the flight has it, and goes on from the step above it. */
+/** A tempo that counts without its gate: the stage has it, and goes on from the step above it. */
 export function raisedTo({ steps, targetBpm }: ScoreRange, state: StageProgress, bpm: number, atMs: number, because: Reason): StageProgress {
   const step = Math.min(steps.length - 1, stepAt(steps, bpm) + 1)
   const reached = Math.min(bpm, targetBpm)
@@ -260,28 +260,28 @@ export function raisedTo({ steps, targetBpm }: ScoreRange, state: StageProgress,
 }
 
 /** Opens the gate of a tempo that is good enough, and says that it is not more than that. */
-function goOn(ground: ScoreRange, state: StageProgress, { bpm, atMs }: PastPass): StageProgress {
+function goOn(range: ScoreRange, state: StageProgress, { bpm, atMs }: PastPass): StageProgress {
   const there = atTempo(state, bpm)
-  return raisedTo(ground, state, bpm, atMs, { kind: 'good-enough', clean: there.filter(one => one.clean).length, of: there.length, bpm })
+  return raisedTo(range, state, bpm, atMs, { kind: 'good-enough', clean: there.filter(one => one.clean).length, of: there.length, bpm })
 }
 
 /** The step a tempo counts for: the nearest below it, with a little room. */
 const stepAt = (steps: readonly number[], bpm: number): number => steps.findLastIndex(step => bpm >= step - 1)
 
 /** The hardest place, if there is one and it is smaller than the part; when a smaller loop is asked for, the moment that fails most. */
-function spotIn(ground: ScoreRange, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
+function spotIn(range: ScoreRange, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
   const size = ({ from, to }: Stretch) => toDecimal(subtract(to, from))
-  const isSmaller = (spot: HardSpot) => size(spot.loop) <= (isAskedFor ? MENDING.askedShare : MENDING.mostShare) * size(ground.stretch)
-  const found = findHardSpots(ground, traces).find(isSmaller)
-  const most = found || !isAskedFor ? undefined : hardestMoment(ground, traces)
+  const isSmaller = (spot: HardSpot) => size(spot.loop) <= (isAskedFor ? MENDING.askedShare : MENDING.mostShare) * size(range.stretch)
+  const found = findHardSpots(range, traces).find(isSmaller)
+  const most = found || !isAskedFor ? undefined : hardestMoment(range, traces)
   return found ?? (most && isSmaller(most) ? most : undefined)
 }
 
-function afterSpotPass(ground: ScoreRange, state: StageProgress, spot: SpotState, pass: PastPass): StageProgress {
-  const { settings, arrangement, stretch, steps, start } = ground
+function afterSpotPass(range: ScoreRange, state: StageProgress, spot: SpotState, pass: PastPass): StageProgress {
+  const { settings, arrangement, stretch, steps, start } = range
   const result = resultOf(pass)
   const passes = spot.passes + 1
-  if (passes >= MENDING.mostPasses) return backToWhole(ground, state, spot, pass, { kind: 'spot-no-better' })
+  if (passes >= MENDING.mostPasses) return backToWhole(range, state, spot, pass, { kind: 'spot-no-better' })
   const as = (next: Partial<SpotState>, because: Reason): StageProgress => ({ ...state, spot: { ...spot, passes, ...next }, because })
   if (pass.mode === 'own-time') {
     const inARow = pass.clean ? spot.inARow + 1 : 0
@@ -300,7 +300,7 @@ function afterSpotPass(ground: ScoreRange, state: StageProgress, spot: SpotState
   if (inARow < gate) return as({ mode: 'steady', inARow, misses: 0 }, { kind: 'spot-in-a-row', count: inARow, of: gate })
   const larger = growLoop(arrangement, stretch, spot.loop)
   if (larger && !isSameStretch(larger, stretch)) return as({ loop: larger, mode: 'steady', inARow: 0, misses: 0 }, { kind: 'spot-grows', of: gate })
-  return backToWhole(ground, state, spot, pass, { kind: 'spot-mended' })
+  return backToWhole(range, state, spot, pass, { kind: 'spot-mended' })
 }
 
 function backToWhole({ steps }: ScoreRange, state: StageProgress, spot: SpotState, pass: PastPass, because: Reason): StageProgress {

@@ -1,17 +1,19 @@
 import { ref, watch } from 'vue'
 import { watchDebounced } from '@vueuse/core'
+import type { Arrangement } from '#core/music/arrangement'
+import { NO_CHANGES } from '#core/coach/changes'
 import { toShowAgain } from '#core/coach/to-show-again'
 import { restoredRecord } from '#core/coach/record'
-import { planSong } from '#core/coach/song-plan'
 import { toShowAgainText } from '#core/words/coach'
 import type { CoachAnswer } from './useCoach'
+import { useJudge, type Judge } from './useJudge'
 import type { Request, Workbench } from './useWorkbench'
 
-/** How long the work rests before it is looked at: a plan of a long song takes a tenth of a second. */
+/** How long the work rests before it is looked at: each look plans the song anew. */
 const REST_MS = 400
 
 /** What of the learned will have to be shown again once the work is saved, in words; '' for nothing, or while nothing is known of it. */
-export function useToShowAgain(songId: string, { arrangement, parts, isSaved, saved }: Workbench, request: Request = $fetch) {
+export function useToShowAgain(songId: string, { arrangement, parts, isSaved, saved }: Workbench, request: Request = $fetch, judge: (of: Arrangement) => Pick<Judge, 'plan'> = useJudge) {
   const text = ref('')
   let coach: Promise<CoachAnswer | undefined> | undefined
   watch(saved, () => { coach = undefined })
@@ -24,8 +26,12 @@ export function useToShowAgain(songId: string, { arrangement, parts, isSaved, sa
     const answer = await coach
     if (!answer || isSaved.value) return
     const { record: { standing }, changes } = restoredRecord({ ...answer, reviews: [], days: [] })
-    const before = planSong(saved.value, answer.parts, answer.settings, answer.targetShare, { changes })
-    const after = planSong(arrangement.value, parts.value.map((part, place) => ({ ...part, id: part.id ?? `new ${place}` })), answer.settings, answer.targetShare)
+    const { settings, targetShare } = answer
+    const [worked, drafts] = [arrangement.value, parts.value]
+    const before = await judge(saved.value).plan({ parts: answer.parts, settings, targetShare, changes })
+    const after = await judge(worked).plan({ parts: drafts.map((part, place) => ({ ...part, id: part.id ?? `new ${place}` })), settings, targetShare, changes: NO_CHANGES })
+    // What was worked on meanwhile is looked at by itself.
+    if (worked !== arrangement.value || drafts !== parts.value || isSaved.value) return
     text.value = toShowAgainText(toShowAgain(before, standing, after))
   }, { debounce: REST_MS })
   return text

@@ -332,84 +332,27 @@ function playAlone() {
       @own="isChoosing = true; isLed = false"
     />
 
-    <footer>
-      <UButton
-        :icon="stopped ? 'i-lucide-play' : 'i-lucide-square'"
-        class="start"
-        title="Start and stop (Space)"
-        @click="toggle"
-      >
-        {{ stopped ? 'Start' : 'Stop' }}
-      </UButton>
-      <PictureButton
-        variant="outline"
-        icon="i-lucide-rotate-ccw"
-        label="Again"
-        key-name="Enter"
-        @click="again"
-      />
-      <HandsChoice
-        :model-value="hands"
-        @update:model-value="setHands"
-      />
-      <fieldset
-        class="mode"
-        title="Own time or click (F7)"
-      >
-        <legend class="sr-only">
-          Time
-        </legend>
-        <label
-          v-for="[value, label, icon] in ([['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Click', 'i-lucide-timer']] as const)"
-          :key="value"
-          :class="{ on: mode === value }"
-        ><input
-          type="radio"
-          name="mode"
-          :value="value"
-          :checked="mode === value"
-          :aria-label="label"
-          @change="changeMode(value)"
-        ><UIcon
-          :name="icon"
-          class="short"
-          aria-hidden="true"
-        /><span class="long">{{ label }}</span></label>
-      </fieldset>
-      <TempoField
-        :bpm="bpm"
-        :target-bpm="targetBpm"
-        :meter="meter"
-        @set="setTempo"
-        @step="changeBeats($event * TEMPO_STEP)"
-        @tap="tap"
-      />
-      <PictureButton
-        icon="i-lucide-metronome"
-        label="Metronome"
-        key-name="F2"
-        :is-on="metronome"
-        :disabled="mode === 'own-time'"
-        @click="metronome = !metronome"
-      />
-      <PictureButton
-        class="seldom"
-        icon="i-lucide-keyboard-music"
-        label="Keys on the screen"
-        key-name="F4"
-        :is-on="showKeys"
-        @click="toggleKeys"
-      />
-      <PictureButton
-        class="seldom"
-        icon="i-lucide-book-open"
-        label="The whole song on the page"
-        key-name="F10"
-        :is-on="showsSong"
-        :disabled="!stopped"
-        @click="showsSong = !showsSong"
-      />
-    </footer>
+    <StandControlBar
+      :stopped="stopped"
+      :hands="hands"
+      :mode="mode"
+      :bpm="bpm"
+      :target-bpm="targetBpm"
+      :meter="meter"
+      :metronome="metronome"
+      :shows-keys="showKeys"
+      :shows-song="showsSong"
+      @start="toggle"
+      @again="again"
+      @hands="setHands"
+      @mode="changeMode"
+      @tempo="setTempo"
+      @step="changeBeats($event * TEMPO_STEP)"
+      @tap="tap"
+      @metronome="metronome = !metronome"
+      @keys="toggleKeys"
+      @song="showsSong = !showsSong"
+    />
     <StandKeysHelp v-model:open="isHelpOpen" />
   </div>
 </template>
@@ -430,24 +373,11 @@ h1 { font-size: 1.25rem; font-weight: 600; flex: 1 1 0; min-width: 0; }
 h1 span { color: var(--ink-soft); font-weight: 400; font-size: 1rem; margin-left: 0.5rem; }
 .end { display: flex; align-items: center; gap: var(--step); flex: none; }
 .end :deep(button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; }
-footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: 0.35rem calc(1.5 * var(--step)); padding: 0.35rem calc(2 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
-footer > :deep(button), footer :deep(.tempo button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; }
-.start { min-width: 7rem; font-size: 1.05rem; }
-.mode { display: flex; gap: 2px; border: none; }
-.mode label { position: relative; padding: 0.45rem 0.8rem; background: var(--tread); cursor: pointer; min-height: 2.75rem; min-width: 2.75rem; display: grid; place-items: center; }
-.mode .on { background: var(--ink); color: var(--sheet); font-weight: 600; }
-.mode input { position: absolute; opacity: 0; inset: 0; cursor: pointer; }
-.mode label:focus-within { outline: 3px solid var(--together); outline-offset: 2px; }
-.mode .short { display: none; }
-@media (max-width: 60rem) { .mode .long { display: none; } .mode .short { display: inline-block; } .mode label { padding: 0.45rem 0.6rem; } }
 @media (max-width: 46rem), (max-height: 32rem) {
   .stand { font-size: 0.86em; }
   header { gap: var(--step); padding: 0 var(--step); min-height: 2.75rem; }
   .back .title { display: none; }
   h1 { font-size: 1rem; }
-  footer { gap: 0.3rem; padding: 0.15rem 0.3rem; }
-  .start { min-width: 5rem; }
 }
-@media (max-width: 54rem), (max-height: 32rem) { footer > .seldom { display: none; } }
 @media (max-width: 46rem) { h1 span { font-size: 0.85rem; } .end :deep(.text) { display: none; } }
 </style>

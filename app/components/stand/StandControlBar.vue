@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import type { Hands } from '#core/music/arrangement'
+import type { Meter } from '#core/music/meter'
+
+/** What is changed most often while practising, in one row under the page. Tempos in quarter notes a minute. */
+defineProps<{ stopped: boolean, hands: Hands, mode: 'own-time' | 'steady', bpm: number, targetBpm: number, meter: Meter, metronome: boolean, showsKeys: boolean, showsSong: boolean }>()
+const emit = defineEmits<{ start: [], again: [], hands: [Hands], mode: ['own-time' | 'steady'], tempo: [bpm: number], step: [by: number], tap: [], metronome: [], keys: [], song: [] }>()
+const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Click', 'i-lucide-timer']] as const
+</script>
+
+<template>
+  <footer>
+    <UButton
+      :icon="stopped ? 'i-lucide-play' : 'i-lucide-square'"
+      class="start"
+      title="Start and stop (Space)"
+      @click="emit('start')"
+    >
+      {{ stopped ? 'Start' : 'Stop' }}
+    </UButton>
+    <PictureButton
+      variant="outline"
+      icon="i-lucide-rotate-ccw"
+      label="Again"
+      key-name="Enter"
+      @click="emit('again')"
+    />
+    <HandsChoice
+      :model-value="hands"
+      @update:model-value="emit('hands', $event)"
+    />
+    <fieldset
+      class="mode"
+      title="Own time or click (F7)"
+    >
+      <legend class="sr-only">
+        Time
+      </legend>
+      <label
+        v-for="[value, label, icon] in MODES"
+        :key="value"
+        :class="{ on: mode === value }"
+      ><input
+        type="radio"
+        name="mode"
+        :value="value"
+        :checked="mode === value"
+        :aria-label="label"
+        @change="emit('mode', value)"
+      ><UIcon
+        :name="icon"
+        class="short"
+        aria-hidden="true"
+      /><span class="long">{{ label }}</span></label>
+    </fieldset>
+    <TempoField
+      :bpm="bpm"
+      :target-bpm="targetBpm"
+      :meter="meter"
+      @set="emit('tempo', $event)"
+      @step="emit('step', $event)"
+      @tap="emit('tap')"
+    />
+    <PictureButton
+      icon="i-lucide-metronome"
+      label="Metronome"
+      key-name="F2"
+      :is-on="metronome"
+      :disabled="mode === 'own-time'"
+      @click="emit('metronome')"
+    />
+    <PictureButton
+      class="seldom"
+      icon="i-lucide-keyboard-music"
+      label="Keys on the screen"
+      key-name="F4"
+      :is-on="showsKeys"
+      @click="emit('keys')"
+    />
+    <PictureButton
+      class="seldom"
+      icon="i-lucide-book-open"
+      label="The whole song on the page"
+      key-name="F10"
+      :is-on="showsSong"
+      :disabled="!stopped"
+      @click="emit('song')"
+    />
+  </footer>
+</template>
+
+<style scoped>
+footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: 0.35rem calc(1.5 * var(--step)); padding: 0.35rem calc(2 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
+footer > :deep(button), footer :deep(.tempo button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; }
+.start { min-width: 7rem; font-size: 1.05rem; }
+.mode { display: flex; gap: 2px; border: none; }
+.mode label { position: relative; padding: 0.45rem 0.8rem; background: var(--tread); cursor: pointer; min-height: 2.75rem; min-width: 2.75rem; display: grid; place-items: center; }
+.mode .on { background: var(--ink); color: var(--sheet); font-weight: 600; }
+.mode input { position: absolute; opacity: 0; inset: 0; cursor: pointer; }
+.mode label:focus-within { outline: 3px solid var(--together); outline-offset: 2px; }
+.mode .short { display: none; }
+@media (max-width: 60rem) { .mode .long { display: none; } .mode .short { display: inline-block; } .mode label { padding: 0.45rem 0.6rem; } }
+@media (max-width: 54rem), (max-height: 32rem) { footer > .seldom { display: none; } }
+@media (max-width: 46rem), (max-height: 32rem) {
+  footer { gap: 0.3rem; padding: 0.15rem 0.3rem; }
+  .start { min-width: 5rem; }
+}
+</style>

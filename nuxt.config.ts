@@ -1,6 +1,7 @@
 import { cpSync, mkdirSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { build } from 'esbuild'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
 
@@ -14,6 +15,14 @@ function layOutSamples(): string {
   }
   cpSync(join(from, 'LICENSE'), join(to, 'piano', 'LICENSE.txt'))
   return to
+}
+
+/** What the server's threads run, in one file beside it. */
+async function bundleHeavyWork(folder: string): Promise<void> {
+  await build({
+    absWorkingDir: root, entryPoints: ['server/heavy/jobs.ts'], outfile: join(folder, 'jobs.mjs'), bundle: true, platform: 'node', format: 'esm', target: 'node20', sourcemap: true, logLevel: 'warning',
+    alias: { '#shared': join(root, 'shared') },
+  })
 }
 
 /**
@@ -66,15 +75,17 @@ export default defineNuxtConfig({
   hooks: {
     'build:before': () => void layOutSamples(),
     'nitro:init': (nitro) => {
-      nitro.hooks.hook('compiled', () => {
+      nitro.hooks.hook('compiled', async () => {
+        await bundleHeavyWork(nitro.options.dev ? join(nitro.options.buildDir, 'heavy') : join(nitro.options.output.serverDir, 'heavy'))
         if (nitro.options.dev) return
         cpSync(join(nitro.options.rootDir, 'server/database/migrations'), join(nitro.options.output.serverDir, 'migrations'), { recursive: true })
       })
     },
   },
   eslint: { config: { stylistic: true } },
+  // Icons come with the bundle: a route that answers for any list of names would keep every one of them.
   icon: {
-    provider: 'server', fallbackToApi: false, serverBundle: { collections: ['lucide'] }, clientBundle: { scan: true },
+    provider: 'none', fallbackToApi: false, serverBundle: false, clientBundle: { scan: true, includeCustomCollections: true, icons: ['check', 'chevron-down', 'chevron-left', 'chevron-right', 'chevron-up', 'circle-alert', 'loader-circle', 'minus', 'monitor', 'moon', 'sun', 'x'].map(name => `lucide:${name}`) },
   },
   security: {
     // Sizes are checked by server/middleware/1.bodies.ts, which also counts bodies that do not say their length.
@@ -99,7 +110,7 @@ export default defineNuxtConfig({
         'frame-ancestors': ['\'none\''],
         'upgrade-insecure-requests': false,
       },
-      // Served on loopback without TLS.
+      // Only behind a proxy that asks for it: server/middleware/0.transport.ts.
       strictTransportSecurity: false,
       crossOriginEmbedderPolicy: false,
       permissionsPolicy: { midi: ['self'], fullscreen: ['self'], 'screen-wake-lock': ['self'], camera: [], microphone: [], geolocation: [], 'display-capture': [] },

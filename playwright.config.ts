@@ -28,6 +28,8 @@ export default defineConfig({
     { name: 'browser', testMatch: 'browser/*.spec.ts', testIgnore: AT_THE_KEYS },
     // Loops in real time: a page beside them would take their time.
     { name: 'keys', testMatch: AT_THE_KEYS, workers: 1, fullyParallel: false },
+    // What nobody may do to the server; `npm run test:faults` does much more of it.
+    { name: 'faults', testMatch: 'faults/*.spec.ts', workers: 1, fullyParallel: false },
     // Figures are read off one page at a time.
     { name: 'bench', testMatch: 'load/*.spec.ts', workers: 1, fullyParallel: false },
   ],

@@ -4,7 +4,7 @@ import { demoScore } from '../../tests/material/demo'
 import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
-import type { WaitingPass } from '../stores/outbox'
+import type { SentPass } from '#shared/utils/passes'
 import { useStandPractice, type StandBeginning, type StandEnvironment } from './useStandPractice'
 
 const { arrangement, musicXml } = demoScore('lantern-ferry.musicxml')
@@ -33,7 +33,7 @@ describe('practice at the Stand', () => {
       tick = act
       return () => { tick = () => {} }
     } }
-    const kept: WaitingPass[] = []
+    const kept: SentPass[] = []
     let round: { startMs: number } | undefined
     const keyboards = reactive({ listening: keyboardNames as unknown[], lost: '', simulated: { prepare: (_: unknown, startMs: number) => { round ??= { startMs } }, answer: () => {}, rest: () => { round = undefined } } })
     const practice = scope.run(() => useStandPractice(

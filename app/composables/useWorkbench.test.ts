@@ -6,7 +6,7 @@ import { useWorkbench, type Request, type WorkSong } from './useWorkbench'
 
 const { arrangement } = demoScore(DEMO_FILES[0]!)
 const song = (): WorkSong => ({
-  id: 'song', title: 'Song', arrangementId: 'first', version: 1, arrangement, musicXml: demoScore(DEMO_FILES[0]!).musicXml, proposal: PROPOSAL,
+  id: 'song', title: 'Song', arrangementId: 'first', revision: 1, arrangement, musicXml: demoScore(DEMO_FILES[0]!).musicXml, proposal: PROPOSAL,
   parts: proposeParts(arrangement).map((part, index) => ({ ...part, id: `part-${index}`, ownLikeness: {} })),
 })
 const first = arrangement.notes[0]!
@@ -25,7 +25,7 @@ describe('the work on a song', () => {
     return answer ? Promise.resolve().then(answer) : Promise.reject(new Error(`nobody asked for ${url}`))
   }) as Request
 
-  describe('a song whose parts an earlier version proposed', () => {
+  describe('a song whose parts an earlier revision proposed', () => {
     const old = (): WorkSong => ({ ...song(), proposal: 1, parts: [{ id: 'whole', name: 'All of it', from: arrangement.bars[0]!.start, to: proposeParts(arrangement).at(-1)!.to, ownLikeness: {} }] })
     it('keeps them, and is offered those of today', () => {
       const work = useWorkbench(old(), server)
@@ -89,11 +89,11 @@ describe('the work on a song', () => {
     expect([work.parts.value.length, work.arrangement.value]).toEqual([song().parts.length, arrangement])
   })
 
-  it('is saved as corrections from what is kept, then the parts of the new version', async () => {
+  it('is saved as corrections from what is kept, then the parts of the new revision', async () => {
     const work = useWorkbench(song(), server)
-    const saved = { ...song(), arrangementId: 'second', version: 2 }
+    const saved = { ...song(), arrangementId: 'second', revision: 2 }
     answers = {
-      '/api/arrangements/first/versions': () => ({ id: 'second', version: 2 }),
+      '/api/arrangements/first/revisions': () => ({ id: 'second', revision: 2 }),
       '/api/arrangements/second/parts': () => undefined,
       '/api/songs/song/work': () => saved,
     }
@@ -102,13 +102,13 @@ describe('the work on a song', () => {
     work.undo()
     work.setParts(work.parts.value.map((part, index) => index === 0 ? { ...part, name: 'Opening' } : part))
     await work.save()
-    expect(asked.map(one => `${one.method ?? 'GET'} ${one.url}`)).toEqual(['POST /api/arrangements/first/versions', 'PUT /api/arrangements/second/parts', 'GET /api/songs/song/work'])
+    expect(asked.map(one => `${one.method ?? 'GET'} ${one.url}`)).toEqual(['POST /api/arrangements/first/revisions', 'PUT /api/arrangements/second/parts', 'GET /api/songs/song/work'])
     expect(asked[0]!.body!.changes).toEqual([{ kind: 'finger', id: first.id, finger: 2 }])
     expect(asked[1]!.body!.parts![0]).toMatchObject({ id: 'part-0', name: 'Opening' })
-    expect([work.version.value, work.isSaved.value, work.canUndo.value]).toEqual([2, true, false])
+    expect([work.revision.value, work.isSaved.value, work.canUndo.value]).toEqual([2, true, false])
   })
 
-  it('only parts: no new version', async () => {
+  it('only parts: no new revision', async () => {
     const work = useWorkbench(song(), server)
     answers = { '/api/arrangements/first/parts': () => undefined, '/api/songs/song/work': song }
     work.setParts(work.parts.value.slice(0, 2))
@@ -118,7 +118,7 @@ describe('the work on a song', () => {
 
   it('loses nothing when saving fails', async () => {
     const work = useWorkbench(song(), server)
-    answers = { '/api/arrangements/first/versions': () => { throw new Error('this song was changed in another window since') } }
+    answers = { '/api/arrangements/first/revisions': () => { throw new Error('this song was changed in another window since') } }
     work.correct({ kind: 'finger', id: first.id, finger: 2 })
     await work.save()
     expect(work.problem.value).toContain('another window')
@@ -135,22 +135,22 @@ describe('the work on a song', () => {
 
   it('who plays what is saved at once and begun from anew; corrections must be saved before', async () => {
     const work = useWorkbench(song(), server)
-    const given = { ...song(), arrangementId: 'second', version: 2, arrangement: { ...arrangement, title: 'Given' } }
-    answers = { '/api/arrangements/first/roles': () => ({ id: 'second', version: 2 }), '/api/songs/song/work': () => given }
+    const given = { ...song(), arrangementId: 'second', revision: 2, arrangement: { ...arrangement, title: 'Given' } }
+    answers = { '/api/arrangements/first/roles': () => ({ id: 'second', revision: 2 }), '/api/songs/song/work': () => given }
     work.correct({ kind: 'pitch', ids: [first.id], halfSteps: 1 })
     await work.giveRoles({ swapHands: true })
     expect(asked).toEqual([])
     work.undo()
     await work.giveRoles({ voices: { 1: 'left' } })
     expect(asked[0]).toMatchObject({ url: '/api/arrangements/first/roles', method: 'PUT', body: { voices: { 1: 'left' } } })
-    expect([work.version.value, work.arrangement.value.title, work.isSaved.value, work.canUndo.value]).toEqual([2, 'Given', true, false])
+    expect([work.revision.value, work.arrangement.value.title, work.isSaved.value, work.canUndo.value]).toEqual([2, 'Given', true, false])
   })
 
   it('says why nobody could be given anything', async () => {
     const work = useWorkbench(song(), server)
     answers = { '/api/arrangements/first/roles': () => { throw new Error('no voice is left to a hand') } }
     await work.giveRoles({ voices: { 1: 'role' } })
-    expect([work.problem.value, work.version.value, work.saving.value]).toEqual(['no voice is left to a hand', 1, false])
+    expect([work.problem.value, work.revision.value, work.saving.value]).toEqual(['no voice is left to a hand', 1, false])
   })
 })
 

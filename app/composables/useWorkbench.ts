@@ -13,7 +13,7 @@ export type Request = <Answer = unknown>(url: string, options?: { method?: 'GET'
 
 export interface WorkPart extends PartDraft { ownLikeness: OwnLikeness }
 
-export interface WorkSong { id: string, title: string, arrangementId: string, version: number, arrangement: Arrangement, musicXml: string, parts: WorkPart[], proposal: number }
+export interface WorkSong { id: string, title: string, arrangementId: string, revision: number, arrangement: Arrangement, musicXml: string, parts: WorkPart[], proposal: number }
 
 /** One state of the work: going back to it is undoing. `changes` leads there from what is saved. */
 interface State { arrangement: Arrangement, parts: WorkPart[], changes: readonly Change[] }
@@ -44,10 +44,10 @@ function restoredStates(text: string | null, arrangementId: string, saved: State
   catch { return undefined }
 }
 
-/** The work on a song: corrections and parts in one history with undo and redo, saved together as a new version. */
+/** The work on a song: corrections and parts in one history with undo and redo, saved together as a new revision. */
 export function useWorkbench(song: WorkSong, request: Request = $fetch) {
   const arrangementId = ref(song.arrangementId)
-  const version = ref(song.version)
+  const revision = ref(song.revision)
   const states = shallowRef<State[]>([{ arrangement: song.arrangement, parts: song.parts, changes: [] }])
   const place = ref(0)
   /** The state that the server has, and the document it stands in: what is corrected is drawn from it. */
@@ -152,9 +152,9 @@ export function useWorkbench(song: WorkSong, request: Request = $fetch) {
     problem.value = ''
     try {
       if (now.arrangement !== saved.value.arrangement) {
-        const answer = await request<{ id: string, version: number }>(`/api/arrangements/${arrangementId.value}/versions`, { method: 'POST', body: { changes: now.changes } })
+        const answer = await request<{ id: string, revision: number }>(`/api/arrangements/${arrangementId.value}/revisions`, { method: 'POST', body: { changes: now.changes } })
         arrangementId.value = answer.id
-        version.value = answer.version
+        revision.value = answer.revision
       }
       if (now.parts !== saved.value.parts) {
         const body = { parts: now.parts.map(({ id, name, section, from, to, ownLikeness }) => ({ ...(id ? { id } : {}), name, ...(section ? { section } : {}), from, to, ownLikeness })) }
@@ -177,15 +177,15 @@ export function useWorkbench(song: WorkSong, request: Request = $fetch) {
     musicXml.value = fresh.musicXml
   }
 
-  /** Decides again who plays what; saved at once as a new version, from which it can be decided otherwise. Corrections must be saved before. */
+  /** Decides again who plays what; saved at once as a new revision, from which it can be decided otherwise. Corrections must be saved before. */
   async function giveRoles(roles: { voices?: VoiceChoice, swapHands?: boolean }) {
     if (!isSaved.value || saving.value) return
     saving.value = true
     problem.value = ''
     try {
-      const answer = await request<{ id: string, version: number }>(`/api/arrangements/${arrangementId.value}/roles`, { method: 'PUT', body: roles })
+      const answer = await request<{ id: string, revision: number }>(`/api/arrangements/${arrangementId.value}/roles`, { method: 'PUT', body: roles })
       arrangementId.value = answer.id
-      version.value = answer.version
+      revision.value = answer.revision
       await beginAnew()
     }
     catch (error) { problem.value = messageOf(error) }
@@ -193,7 +193,7 @@ export function useWorkbench(song: WorkSong, request: Request = $fetch) {
   }
 
   return {
-    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), version, problem, saving, isSaved, save, giveRoles, offer, answerOffer, correct, setParts, appendPhrase, undo, redo, keepIn,
+    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), revision, problem, saving, isSaved, save, giveRoles, offer, answerOffer, correct, setParts, appendPhrase, undo, redo, keepIn,
     canUndo: computed(() => place.value > 0), canRedo: computed(() => place.value < states.value.length - 1),
   }
 }

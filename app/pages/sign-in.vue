@@ -10,7 +10,7 @@ const isNew = ref(false)
 async function submit() {
   problem.value = ''
   try {
-    await $fetch(isNew.value ? '/api/players' : '/api/session', { method: 'POST', body: state })
+    await $fetch(isNew.value ? '/api/accounts' : '/api/session', { method: 'POST', body: state })
     await refreshSession()
     await navigateTo('/songs')
   }

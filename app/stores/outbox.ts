@@ -1,72 +1,88 @@
-import { ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { defineStore } from 'pinia'
 import { useEventListener } from '@vueuse/core'
-import { messageOf } from '~/utils/messageOf'
-import type { Hands } from '#core/music/arrangement'
-import type { Stretch } from '#core/music/passage'
-import type { Strictness } from '#core/ear/parameters'
-import type { Take } from '#core/ear/take'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
+import { messageOf } from '~/utils/messageOf'
+import type { SentPass } from '#shared/utils/passes'
 
-/** A pass on its way to the server, as POST /api/passes takes it. */
-export interface WaitingPass {
-  id: string
-  partId: string
-  hands: Hands
-  mode: 'steady' | 'own-time'
-  stretch?: Stretch
-  /** The player has called the place hard. */
-  isOwnSpot?: boolean
-  bpm: number
-  startedAt: string
-  lengthMs: number
-  offsetMs: number
-  strictness?: Strictness
-  take: Take
-}
+/** A pass on its way to the server; one that the server will never take stays with the reason until the player has saved or dismissed it. */
+export interface WaitingPass extends SentPass { playerId: string, refused?: string }
 
-/** A pass that the server would not take stays here with the reason, and is not sent again. */
 interface OutboxSchema extends DBSchema {
-  passes: { key: string, value: WaitingPass & { playerId: string, refused?: string } }
+  passes: { key: string, value: WaitingPass }
 }
 
-const RETRY_MS = [2000, 5000, 15_000, 60_000]
+/** Where passes wait: in the browser's own database, or, where there is none (private windows of some browsers), in this page. */
+interface Store {
+  isKept: boolean
+  all: () => Promise<WaitingPass[]>
+  put: (pass: WaitingPass) => Promise<unknown>
+  delete: (id: string) => Promise<unknown>
+}
+
+/** Waits between tries, ms; the last one stays: a server that is back is soon found. */
+const RETRY_MS = [1_000, 2_000, 5_000, 10_000] as const
+/** What a server says that will never take a pass as it is. */
+const NEVER = [400, 404, 409, 413, 422]
+/** It cannot take any pass now: there is no sense in sending the next one. */
+const NOT_NOW = [0, 401, 429, 502, 503, 504]
 
 /**
- * Passes are put into the browser's own database the moment they end and leave it when the server has them: the
- * practice loop never waits, and a lost connection or a closed tab loses nothing.
+ * Passes are put aside the moment they end and leave when the server has them: the practice loop never waits, and a lost connection or a
+ * closed tab loses nothing.
  */
 export const useOutboxStore = defineStore('outbox', () => {
-  const waiting = ref(0)
-  const refused = ref(0)
+  const own = ref<WaitingPass[]>([])
   const stuck = ref(false)
-  const lastError = ref('')
+  /** Whether what waits would be lost with this page. */
+  const isOnlyHere = ref(false)
   const { user } = useUserSession()
-  let database: Promise<IDBPDatabase<OutboxSchema>> | undefined
+  const refused = computed(() => own.value.filter(pass => pass.refused !== undefined))
+  const waiting = computed(() => own.value.filter(pass => pass.refused === undefined))
+  let store: Promise<Store> | undefined
   let sending = false
   let more = false
   let tries = 0
   let timer: ReturnType<typeof setTimeout> | undefined
 
-  if (import.meta.client) useEventListener(window, 'online', () => void send())
+  if (import.meta.client) {
+    useEventListener(window, 'online', () => void send())
+    useEventListener(document, 'visibilitychange', () => { if (!document.hidden && stuck.value) void send() })
+    // Signed in again: what was played meanwhile goes out.
+    watch(() => user.value?.id, () => void send())
+  }
 
-  const opened = () => database ??= openDB<OutboxSchema>('half-step', 1, {
-    upgrade: db => void db.createObjectStore('passes', { keyPath: 'id' }),
-  })
+  const opened = () => store ??= inBrowser().catch(inThisPage)
 
-  async function keep(pass: WaitingPass) {
+  async function inBrowser(): Promise<Store> {
+    const db: IDBPDatabase<OutboxSchema> = await openDB<OutboxSchema>('half-step', 1, { upgrade: fresh => void fresh.createObjectStore('passes', { keyPath: 'id' }) })
+    return { isKept: true, all: async () => await db.getAll('passes'), put: async pass => await db.put('passes', pass), delete: async id => await db.delete('passes', id) }
+  }
+
+  function inThisPage(): Store {
+    const passes = new Map<string, WaitingPass>()
+    return { isKept: false, all: async () => [...passes.values()], put: async pass => passes.set(pass.id, pass), delete: async id => passes.delete(id) }
+  }
+
+  async function keep(pass: SentPass) {
     if (!user.value) return
-    try {
-      await (await opened()).put('passes', { ...pass, playerId: user.value.id })
-      void send()
-    }
-    catch {
-      // Without a browser database (private windows of some browsers) the pass goes straight out, and only once.
-      await post(pass).catch((error: unknown) => {
-        refused.value++
-        lastError.value = messageOf(error)
-      })
-    }
+    const one = { ...pass, playerId: user.value.id }
+    const kept = await opened()
+    await kept.put(one).catch(async () => {
+      // The browser has no room left: in this page, then, with what waits already.
+      const here = inThisPage()
+      for (const before of await kept.all().catch(() => [])) await here.put(before)
+      await here.put(one)
+      store = Promise.resolve(here)
+    })
+    void send()
+  }
+
+  async function look() {
+    const kept = await opened()
+    own.value = (await kept.all()).filter(pass => pass.playerId === user.value?.id)
+    isOnlyHere.value = !kept.isKept && own.value.length > 0
+    return kept
   }
 
   async function send() {
@@ -74,48 +90,61 @@ export const useOutboxStore = defineStore('outbox', () => {
     if (sending || !user.value) return
     sending = true
     clearTimeout(timer)
+    let failed = false
+    let waitMs = 0
     try {
-      const db = await opened()
-      const own = (await db.getAll('passes')).filter(pass => pass.playerId === user.value?.id)
-      refused.value = own.filter(pass => pass.refused !== undefined).length
-      lastError.value = own.findLast(pass => pass.refused !== undefined)?.refused ?? ''
-      const passes = own.filter(pass => pass.refused === undefined)
-      waiting.value = passes.length
-      for (const kept of passes) {
-        const { playerId: _playerId, refused: _refused, ...pass } = kept
-        const reason = await post(pass)
-        if (reason === undefined) await db.delete('passes', pass.id)
+      const kept = await look()
+      for (const pass of waiting.value) {
+        const answer = await post(pass)
+        if (answer.kind === 'taken') await kept.delete(pass.id)
+        else if (answer.kind === 'never') await kept.put({ ...pass, refused: answer.reason })
         else {
-          await db.put('passes', { ...kept, refused: reason })
-          refused.value++
-          lastError.value = reason
+          // One that the server stumbles over does not hold up the others.
+          failed = true
+          waitMs = Math.max(waitMs, answer.waitMs)
+          if (answer.kind === 'not-now') break
         }
-        waiting.value--
       }
-      stuck.value = false
-      tries = 0
+      await look()
     }
-    catch {
-      stuck.value = true
-      timer = setTimeout(() => void send(), RETRY_MS[Math.min(tries++, RETRY_MS.length - 1)])
-    }
+    catch { failed = true }
     finally { sending = false }
+    stuck.value = failed
+    if (failed) timer = setTimeout(() => void send(), Math.max(waitMs, RETRY_MS[Math.min(tries++, RETRY_MS.length - 1)]!))
+    else tries = 0
     // Kept while these were on their way.
     if (more) void send()
   }
 
-  /** Sends one pass. Gives the reason when the server will never take it; throws for anything that may pass. */
-  async function post(pass: WaitingPass): Promise<string | undefined> {
+  type Answer = { kind: 'taken' } | { kind: 'never', reason: string } | { kind: 'not-now' | 'stumbled', waitMs: number }
+
+  async function post({ playerId: _playerId, refused: _refused, ...pass }: WaitingPass): Promise<Answer> {
     try {
       await $fetch('/api/passes', { method: 'POST', body: pass })
-      return undefined
+      return { kind: 'taken' }
     }
     catch (error) {
-      const status = (error as { statusCode?: number }).statusCode ?? 0
-      if ([400, 404, 409, 413, 422].includes(status)) return messageOf(error)
-      throw error
+      const { statusCode = 0, response } = error as { statusCode?: number, response?: Response }
+      if (NEVER.includes(statusCode)) return { kind: 'never', reason: messageOf(error) }
+      return { kind: NOT_NOW.includes(statusCode) ? 'not-now' : 'stumbled', waitMs: 1000 * (Number(response?.headers.get('retry-after')) || 0) }
     }
   }
 
-  return { waiting, refused, stuck, lastError, keep, send }
+  /** Forgets a pass that the server will not take. */
+  async function dismiss(id: string) {
+    await (await opened()).delete(id)
+    await look()
+  }
+
+  /** All that waits or was refused, as the text of a file; `bringBack` reads it. */
+  const asFile = () => JSON.stringify({ format: 'half-step/passes', version: 1, passes: own.value.map(({ playerId: _playerId, refused: _refused, ...pass }) => pass) })
+
+  /** Puts passes of such a file on their way again. Throws an Error that says what it is not. */
+  async function bringBack(text: string) {
+    const file = JSON.parse(text) as { format?: string, passes?: SentPass[] }
+    if (file.format !== 'half-step/passes' || !Array.isArray(file.passes)) throw new Error('this is no file of passes')
+    for (const pass of file.passes) await keep(pass)
+  }
+
+  return { own, waiting, refused, stuck, isOnlyHere, keep, send, dismiss, asFile, bringBack }
 })

@@ -33,7 +33,10 @@ export function assessOwnTime({ arrangement, passage, take, bpm, strictness = 'n
     }
     const isWrong = stroke.kind === 'wrong'
     extras.push({ played: index, pitch, atMs: Math.round(onsetMs * 10) / 10, ...(isWrong ? {} : { doubled: true as const }) })
-    if (isWrong) missesAt.set(stroke.moment, [...missesAt.get(stroke.moment) ?? [], pitch])
+    if (!isWrong) return
+    const misses = missesAt.get(stroke.moment)
+    if (misses) misses.push(pitch)
+    else missesAt.set(stroke.moment, [pitch])
   })
   const waits = completedAtMs.map((ms, moment) => ({ moment, ms: moment === 0 ? 0 : ms - completedAtMs[moment - 1]! })).slice(1)
   const usualMs = median(waits.map(wait => wait.ms))

@@ -1,5 +1,6 @@
 import { arrangementEnd, barAt, type Arrangement, type Bar, type Hand, type Note } from '../music/arrangement'
 import { spellSymbol } from '../music/chord-symbol'
+import { LIMITS } from '../music/limits'
 import { playingOrder } from '../music/playing-order'
 import { spellInKey, type MidiPitch } from '../music/pitch'
 import { add, compare, equal, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
@@ -124,17 +125,24 @@ function deleted(arrangement: Arrangement, ids: readonly string[]): Arrangement 
 
 function inserted(arrangement: Arrangement, { hand, onset, duration, pitches }: Omit<Extract<Change, { kind: 'insert' }>, 'kind'>): Arrangement {
   if (compare(onset, ZERO) < 0 || compare(duration, ZERO) <= 0 || compare(add(onset, duration), arrangementEnd(arrangement)) > 0) throw new ImpossibleChange('there is no bar there to write into')
-  const bar = barAt(arrangement, onset)
+  if (arrangement.notes.length + pitches.length > LIMITS.notes) throw new ImpossibleChange(`a song has at most ${LIMITS.notes} notes`)
   const nextId = freshIds(arrangement)
   const notes = pitches.map((pitch): Note => {
-    if (pitch < 21 || pitch > 108) throw new ImpossibleChange('the note is not on the 88 keys')
-    const end = add(onset, duration)
-    const clash = arrangement.notes.find(note => !note.grace && note.hand === hand && note.pitch === pitch && compare(note.onset, end) < 0 && compare(add(note.onset, note.duration), onset) > 0)
-    if (clash) throw new ImpossibleChange('this key is held there already')
-    return { id: nextId(), hand, barIndex: bar.index, onset, duration, pitch, spelled: spellInKey(pitch, bar.fifths), voice: hand === 'right' ? '1' : '5', tiedIds: [] }
+    const fresh = newNote(arrangement, { hand, onset, duration, pitch }, nextId())
+    if (arrangement.notes.some(note => isHeldInto(note, fresh))) throw new ImpossibleChange('this key is held there already')
+    return fresh
   })
   return { ...arrangement, notes: [...arrangement.notes, ...notes].sort(byOnset) }
 }
+
+function newNote(arrangement: Arrangement, { hand, onset, duration, pitch }: { hand: Hand, onset: Quarters, duration: Quarters, pitch: MidiPitch }, id: string): Note {
+  if (pitch < 21 || pitch > 108) throw new ImpossibleChange('the note is not on the 88 keys')
+  const bar = barAt(arrangement, onset)
+  return { id, hand, barIndex: bar.index, onset, duration, pitch, spelled: spellInKey(pitch, bar.fifths), voice: hand === 'right' ? '1' : '5', tiedIds: [] }
+}
+
+const isHeldInto = (note: Note, fresh: Note): boolean => !note.grace && note.hand === fresh.hand && note.pitch === fresh.pitch
+  && compare(note.onset, add(fresh.onset, fresh.duration)) < 0 && compare(add(note.onset, note.duration), fresh.onset) > 0
 
 function freshIds({ notes, others }: Arrangement): () => string {
   const used = new Set([...notes, ...others.flatMap(role => role.notes)].flatMap(note => [note.id, ...note.tiedIds]))
@@ -155,10 +163,17 @@ function transposed(arrangement: Arrangement, halfSteps: number): Arrangement {
     return ((moved + 5) % 12 + 12) % 12 - 5
   }
   const bars = arrangement.bars.map(bar => ({ ...bar, fifths: key(bar.fifths) }))
+  const spelling = new Map<number, string>()
+  const spelled = (pitch: MidiPitch, fifths: number): string => {
+    const key = 128 * (fifths + 8) + pitch
+    let name = spelling.get(key)
+    if (name === undefined) spelling.set(key, name = spellInKey(pitch, fifths))
+    return name
+  }
   const move = <T extends Omit<Note, 'hand'>>(note: T): T => {
     const pitch = note.pitch + halfSteps
     if (pitch < 21 || pitch > 108) throw new ImpossibleChange('some notes would leave the 88 keys')
-    return { ...note, pitch, spelled: spellInKey(pitch, bars[note.barIndex]!.fifths) }
+    return { ...note, pitch, spelled: spelled(pitch, bars[note.barIndex]!.fifths) }
   }
   return {
     ...arrangement, bars, notes: arrangement.notes.map(move).sort(byOnset), others: arrangement.others.map(role => role.percussion ? role : { ...role, notes: role.notes.map(move) }),
@@ -206,11 +221,24 @@ function appended(arrangement: Arrangement, added: Extract<Change, { kind: 'appe
   const length = quarters(4 * last.meter.beats, last.meter.beatType)
   const until = added.reduce((latest, note) => Math.max(latest, toDecimal(add(note.onset, note.duration))), 0)
   const count = Math.max(1, Math.ceil(until / toDecimal(length) - 1e-9))
+  if (arrangement.bars.length + count > LIMITS.bars) throw new ImpossibleChange(`a song has at most ${LIMITS.bars} bars`)
+  if (arrangement.notes.length + added.length > LIMITS.notes) throw new ImpossibleChange(`a song has at most ${LIMITS.notes} notes`)
+  if (added.some(note => compare(note.onset, ZERO) < 0 || compare(note.duration, ZERO) <= 0)) throw new ImpossibleChange('there is no bar there to write into')
   const fresh = Array.from({ length: count }, (_, place): Bar => ({
     index: last.index + 1 + place, number: last.number + 1 + place, start: add(start, quarters(place * length.n, length.d)), length, offset: ZERO, meter: last.meter, fifths: last.fifths,
     ...(place === count - 1 ? { sectionEnd: true } : {}),
   }))
   const bars = [...arrangement.bars.slice(0, -1), { ...last, sectionEnd: true }, ...fresh]
   const longer: Arrangement = { ...arrangement, bars, order: playingOrder(bars) }
-  return added.reduce((sum, note) => inserted(sum, { hand: note.hand, onset: add(start, note.onset), duration: note.duration, pitches: [note.pitch] }), longer)
+  const nextId = freshIds(arrangement)
+  const notes = added.map(note => newNote(longer, { ...note, onset: add(start, note.onset) }, nextId())).sort(byOnset)
+  // Of one hand's key a note ends before the next begins.
+  const latest = new Map<string, Note>()
+  for (const note of notes) {
+    const key = `${note.hand} ${note.pitch}`
+    const before = latest.get(key)
+    if (before && isHeldInto(before, note)) throw new ImpossibleChange('this key is held there already')
+    latest.set(key, note)
+  }
+  return { ...longer, notes: [...longer.notes, ...notes] }
 }

@@ -1,4 +1,6 @@
 import type { Guess } from '../music/guess'
+import { plainText, withPlainText } from '../music/plain-text'
+import { NotExact } from '../music/quarters'
 import { arrangeChart, type ChartChoices } from './chart/chart-arrangement'
 import { isChart, readChart } from './chart/read-chart'
 import { isMidi } from './midi/midi-file'
@@ -40,7 +42,7 @@ export interface ReadSong extends ReadScore {
 export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoices = {}, writtenBars?: number): ReadSong {
   try { return readAs(bytes, fileName, choices, writtenBars) }
   catch (error) {
-    if (!(error instanceof RangeError)) throw error
+    if (!(error instanceof NotExact)) throw error
     // Nothing that sounds is refused for its rhythm: what is too fine to be written is written more plainly.
     const plainer = RHYTHMS[RHYTHMS.indexOf(choices.rhythm ?? 'found') + 1]
     if (plainer === undefined) throw new UnusableInput('the rhythm', error.message)
@@ -55,8 +57,9 @@ function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices, writt
   if (choices.swapHands) ({ arrangement, musicXml } = withHandsSwapped({ arrangement, musicXml }))
   if (choices.title !== undefined) arrangement = { ...arrangement, title: choices.title }
   if (choices.composer !== undefined) arrangement = { ...arrangement, composer: choices.composer }
+  arrangement = withPlainText(arrangement)
   if (musicXml === '') ({ arrangement, musicXml } = writeMusicXml(arrangement, writtenBars))
-  return { ...read, arrangement, musicXml }
+  return { ...read, arrangement, musicXml: plainText(musicXml), voices: withPlainText(read.voices), guesses: withPlainText(read.guesses) }
 }
 
 function byContent(bytes: Uint8Array, named: string, choices: SongChoices): ReadSong {

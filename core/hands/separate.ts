@@ -29,6 +29,8 @@ export const SEPARATION = {
   known: 1_000,
   /** More notes than this in one hand at once: for each. */
   voices: 5, tooManyVoices: 8,
+  /** Notes struck or held at once, of which each way to share them out is looked at. */
+  mostAtOnce: 40,
   /** Ways followed at a time; fewer in files of more notes than this, so that none takes long. */
   beam: 48, fullBeamNotes: 10_000, leastBeam: 6,
 } as const
@@ -58,7 +60,7 @@ export function separateHands(notes: readonly LooseNote[], unitSeconds: number):
     const chord = notes.slice(from, to).sort((a, b) => a.pitch - b.pitch)
     const next: Way[] = []
     for (const way of ways) {
-      for (let split = 0; split <= chord.length; split++) {
+      for (const split of splitsOf(chord, middle)) {
         const left = play(way.left, chord.slice(0, split), unitSeconds, 'left', middle, way.right.last)
         const right = play(way.right, chord.slice(split), unitSeconds, 'right', middle, way.left.last)
         const isCrossed = left.state.high > right.state.low && left.state.at > Number.NEGATIVE_INFINITY && right.state.at > Number.NEGATIVE_INFINITY
@@ -77,6 +79,13 @@ export function separateHands(notes: readonly LooseNote[], unitSeconds: number):
     order.forEach((note, place) => { hands[note] = notes[note]!.hand ?? (place < way!.split ? 'left' : 'right') })
   }
   return hands
+}
+
+/** How many of a chord's lower notes the left hand may take: any, unless there are more notes than two hands have fingers several times over. */
+function splitsOf(chord: readonly LooseNote[], middle: number): number[] {
+  if (chord.length <= SEPARATION.mostAtOnce) return Array.from({ length: chord.length + 1 }, (_, split) => split)
+  const above = chord.findIndex(note => note.pitch >= middle)
+  return [above < 0 ? chord.length : above]
 }
 
 /** Where the middle between the hands is at each moment: half way between the outer notes around it, and the middle of the keyboard. */
@@ -114,5 +123,5 @@ function play(hand: HandState, chord: readonly LooseNote[], unitSeconds: number,
   for (const { pitch, hand: own } of chord) cost += Math.max(0, side === 'left' ? pitch - middle : middle - pitch) * wrongSide + (own !== undefined && own !== side ? known : 0)
   const keepLow = Math.min(low, Math.max(hand.low, high - span))
   const keepHigh = Math.max(high, Math.min(hand.high, low + span))
-  return { cost, state: { low: Math.max(keepLow, high - span), high: Math.min(keepHigh, low + span), at: onset, held: [...held, ...chord.map(one => ({ pitch: one.pitch, end: one.end }))], last: chord.map(one => one.pitch) } }
+  return { cost, state: { low: Math.max(keepLow, high - span), high: Math.min(keepHigh, low + span), at: onset, held: [...held, ...chord.map(one => ({ pitch: one.pitch, end: one.end }))].slice(-SEPARATION.mostAtOnce), last: chord.map(one => one.pitch) } }
 }

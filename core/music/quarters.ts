@@ -6,11 +6,14 @@ import Fraction from 'fraction.js'
  */
 export interface Quarters { readonly n: number, readonly d: number }
 
+/** A place or length in score time that cannot be kept, or written as notes, exactly. */
+export class NotExact extends RangeError { override readonly name = 'NotExact' }
+
 export const ZERO: Quarters = { n: 0, d: 1 }
 
-/** `n / d` quarter notes in lowest terms. Throws a RangeError when `d` is 0 or the result leaves the safe integers. */
+/** `n / d` quarter notes in lowest terms. Throws NotExact when `d` is 0 or the result leaves the safe integers. */
 export function quarters(n: number, d = 1): Quarters {
-  if (d === 0) throw new RangeError('a length in quarter notes needs a denominator that is not 0')
+  if (d === 0) throw new NotExact('a length in quarter notes needs a denominator that is not 0')
   return lowest(n, d) ?? plain(new Fraction(n, d))
 }
 
@@ -65,6 +68,6 @@ const exact = (a: Quarters): Fraction => new Fraction(a.n, a.d)
 function plain(value: Fraction): Quarters {
   const n = Number(value.n) * Number(value.s)
   const d = Number(value.d)
-  if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d)) throw new RangeError('this length in quarter notes is too fine or too long to keep exactly')
+  if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d)) throw new NotExact('this length in quarter notes is too fine or too long to keep exactly')
   return { n: n === 0 ? 0 : n, d }
 }

@@ -62,16 +62,18 @@ function layOutBars({ meters, fifths: first, keyChanges = [], pickup, sectionEnd
   const bars: Bar[] = []
   let start = ZERO
   const hasPickup = compare(pickup, ZERO) > 0
+  const meterAt = latestOf(meters)
+  const keyAt = latestOf(keyChanges)
   while (bars.length === 0 || compare(start, end) < 0) {
-    const meter = meters.findLast(one => compare(one.at, start) <= 0)?.meter ?? meters[0]!.meter
+    const { now, next } = meterAt(start)
+    const meter = (now ?? meters[0]!).meter
     const whole = barLength(meter)
     const isPickup = bars.length === 0 && hasPickup
-    const change = meters.find(one => compare(one.at, start) > 0 && compare(one.at, add(start, whole)) < 0)
+    const change = next && compare(next.at, add(start, whole)) < 0 ? next : undefined
     const length = isPickup ? pickup : change ? subtract(change.at, start) : whole
     const index = bars.length
     const stop = add(start, length)
-    const from = start
-    const fifths = keyChanges.findLast(one => compare(one.at, from) <= 0)?.fifths ?? first
+    const fifths = keyAt(start).now?.fifths ?? first
     bars.push({
       index, number: hasPickup ? index : index + 1, start, length, offset: isPickup ? subtract(whole, pickup) : ZERO, meter, fifths,
       ...(sectionEnds.some(at => equal(at, stop)) || compare(stop, end) >= 0 ? { sectionEnd: true } : {}),
@@ -79,6 +81,15 @@ function layOutBars({ meters, fifths: first, keyChanges = [], pickup, sectionEnd
     start = stop
   }
   return bars
+}
+
+/** Of marks in time order: the one that holds at a moment and the one after it, for moments that only go forward. */
+function latestOf<Mark extends { at: Quarters }>(marks: readonly Mark[]) {
+  let passed = 0
+  return (at: Quarters): { now: Mark | undefined, next: Mark | undefined } => {
+    while (passed < marks.length && compare(marks[passed]!.at, at) <= 0) passed++
+    return { now: marks[passed - 1], next: marks[passed] }
+  }
 }
 
 /** The bar of moments that only go forward. */

@@ -1,3 +1,4 @@
+import { plural } from './amounts'
 import type { Finding } from '../ear/finding'
 import type { Hands } from '../music/arrangement'
 import type { StretchPlace } from '../music/stretch-place'
@@ -18,3 +19,10 @@ export const passName = ({ partId, partName, place, mode }: NamedPass): string =
 
 /** The one sentence of a kept pass. */
 export const toldSentence = ({ found, sentence }: ToldPass, wording: Wording): string => found ? passSentence(found, wording) : sentence ?? ''
+
+/** What is not at the server yet, or never will be, in a few words; '' when there is nothing to say. */
+export function unsavedText({ refused, waiting, isOnlyHere }: { refused: number, waiting: number, isOnlyHere: boolean }): string {
+  if (refused > 0) return `${plural(refused, 'pass', 'passes')} could not be saved`
+  if (waiting === 0 && !isOnlyHere) return ''
+  return `${plural(waiting, 'pass', 'passes')} waiting to be saved${isOnlyHere ? ', only in this page' : ''}`
+}

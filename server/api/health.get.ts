@@ -1,5 +1,7 @@
-/** Answers once the database is ready. */
-export default defineEventHandler(async () => {
-  await databasePool().query('select 1')
-  return { ready: true }
+/** Whether the server can do its work, as it was found a moment ago: asking never waits for the database. 503 while it cannot. */
+export default defineEventHandler((event) => {
+  setResponseHeader(event, 'cache-control', 'no-store')
+  const found = pulse()
+  if (!found.ready) setResponseStatus(event, 503)
+  return found
 })

@@ -11,13 +11,14 @@ import { stretchPlace } from '#core/music/stretch-place'
 import { proposeParts } from '#core/parts/propose'
 import type { LEARNERS } from '#core/players/learner'
 import type { Database } from '../utils/database'
-import { judgedPass } from '../use-cases/keep-pass'
+import { judgedPass } from '../use-cases/judged-pass'
 import { practiseAsLearner, type SimulatedPass } from '../use-cases/practise-as-learner'
 import { changeDay } from './queries/coach'
 import { insertFirstPasses, type JudgedPass } from './queries/passes'
-import { changeSettings, createPlayer, demoPlayer } from './queries/players'
+import { changeSettings, createAccount, demoAccount } from './queries/accounts'
 import { rebuildSums } from './queries/sums'
-import { insertSong, stretchOf, updateSong } from './queries/songs'
+import { stretchOf } from './queries/parts'
+import { insertSong, updateSong } from './queries/songs'
 import { arrangements, parts } from './schema'
 
 /** demo/diary.json: who the demo's player is, which songs there are, and on which evenings they were practised. */
@@ -41,11 +42,11 @@ const DAY_MS = 86_400_000
  * diary's days are counted back from `now`.
  */
 export async function seedDemo(db: Database, now = new Date()): Promise<void> {
-  if (await demoPlayer(db)) return
+  if (await demoAccount(db)) return
   const diary = JSON.parse(new TextDecoder().decode(await demoFile('diary.json'))) as Diary
   await db.transaction(async (tx) => {
     const own = tx as Database
-    const player = await createPlayer(own, diary.player, null, true)
+    const player = await createAccount(own, diary.player, null, true)
     if (!player) throw new Error(`a player named ${diary.player} is there already and is not the demo's`)
     await changeSettings(own, player.id, { sessionMinutes: diary.sessionMinutes })
     const songs = new Map<string, DemoSong>()
@@ -64,10 +65,10 @@ async function demoFile(name: string): Promise<Uint8Array> {
 async function addSong(db: Database, ownerId: string, { file, edition, editionOf, readyInDays }: Diary['songs'][number], known: ReadonlyMap<string, DemoSong>, now: Date): Promise<DemoSong> {
   const score = readSong(await demoFile(file), file)
   const of = editionOf === undefined ? undefined : known.get(editionOf)!.songId
-  const songId = (await insertSong(db, ownerId, score, proposeParts(score.arrangement), of === undefined ? undefined : { of, edition: edition! }))!
+  const songId = (await insertSong(db, ownerId, score, proposeParts(score.arrangement), of === undefined ? undefined : { of, name: edition! }))!
   const targetDate = readyInDays === undefined ? undefined : new Date(now.getTime() + readyInDays * DAY_MS).toISOString().slice(0, 10)
   if (targetDate !== undefined || (edition !== undefined && of === undefined)) await updateSong(db, ownerId, songId, { targetDate, ...(of === undefined ? { edition } : {}) })
-  const [row] = await db.select({ id: arrangements.id }).from(arrangements).where(eq(arrangements.songId, songId)).orderBy(desc(arrangements.version)).limit(1)
+  const [row] = await db.select({ id: arrangements.id }).from(arrangements).where(eq(arrangements.songId, songId)).orderBy(desc(arrangements.revision)).limit(1)
   const itsParts = await db.select().from(parts).where(eq(parts.arrangementId, row!.id)).orderBy(asc(parts.place))
   const plan = planSong(score.arrangement, itsParts.map(part => ({ id: part.id, name: part.name, ...(part.section === null ? {} : { section: part.section }), ...stretchOf(part) })), coachSettings({}))
   return { songId, arrangementId: row!.id, parts: itsParts, inWork: { songId, title: score.arrangement.title, plan, record: startRecord(plan) } }

@@ -1,4 +1,4 @@
-import { LIMITS } from '#core/formats/limits'
+import { LIMITS } from '#core/music/limits'
 
 /** The routes that take a file: a score, a recording. */
 const FILE_ROUTES = /^\/api\/songs(\/[^/]+\/recordings)?$/
@@ -14,5 +14,5 @@ export default defineEventHandler((event) => {
     throw createError({ statusCode: 411, message: 'a Content-Length is needed' })
   }
   const most = FILE_ROUTES.test(event.path.split('?')[0]!) ? LIMITS.fileBytes : JSON_BYTES
-  if (!(Number(length) <= most)) throw createError({ statusCode: 413, message: `the body may have at most ${most} bytes` })
+  if (!/^\d+$/.test(length) || Number(length) > most) throw createError({ statusCode: 413, message: `the body may have at most ${most} bytes` })
 })

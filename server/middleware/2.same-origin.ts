@@ -3,7 +3,7 @@ export default defineEventHandler((event) => {
   if (['GET', 'HEAD', 'OPTIONS'].includes(event.method)) return
   const site = getRequestHeader(event, 'sec-fetch-site')
   const origin = getRequestHeader(event, 'origin')
-  const own = origin === undefined || new URL(origin, 'http://invalid').host === getRequestHeader(event, 'host')
+  const own = origin === undefined || (URL.canParse(origin) && new URL(origin).host === getRequestHeader(event, 'host'))
   if (!own || (site !== undefined && site !== 'same-origin' && site !== 'none')) {
     throw createError({ statusCode: 403, message: 'this request comes from another site' })
   }

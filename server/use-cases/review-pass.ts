@@ -1,21 +1,21 @@
-import { standScore } from '#core/formats/musicxml/stand-score'
 import { setTimeout as delay } from 'node:timers/promises'
 import { EAR_VERSION } from '#core/ear/assessment'
-import { readTake } from '#core/formats/midi/read-take'
 import { stretchPassage, wholePassage } from '#core/music/passage'
 import { keptPass, replaceJudgement, stalePasses, type KeptPass } from '../database/queries/passes'
-import { firstPartId, stretchOf } from '../database/queries/songs'
+import { firstPartId, stretchOf } from '../database/queries/parts'
+import { Busy, type HeavyWork } from '../heavy/pool'
 import type { Database } from '../utils/database'
-import { judgePass } from './judge-pass'
+import { isDatabaseAway } from '../utils/database-away'
 
 /** A pass with everything its review shows. What an older ear judged is judged anew first. Undefined when it is not there. */
-export async function reviewPass(db: Database, ownerId: string, passId: string) {
-  const row = await currentPass(db, ownerId, passId)
+export async function reviewPass(db: Database, heavy: HeavyWork, ownerId: string, passId: string) {
+  const row = await currentPass(db, heavy, ownerId, passId)
   if (!row) return undefined
   const { pass, song, arrangement, document: assessment } = row
+  const { musicXml } = await heavy.run(ownerId, 'stand', { score: { arrangement: arrangement.document, musicXml: arrangement.musicXml } })
   return {
     id: pass.id, song: { id: song.id, title: song.title }, partId: pass.partId, partName: pass.partName, place: pass.place, stretch: stretchOf(pass), isWhole: isUnfolded(row), hands: pass.hands, mode: pass.mode,
-    remark: pass.remark, bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml: standScore({ arrangement: arrangement.document, musicXml: arrangement.musicXml }), assessment,
+    remark: pass.remark, bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml, assessment,
     cleanBefore: pass.cleanBefore,
     /** Where a place of it can be practised: the part it is of, or of a recording the song's first. */
     standAt: pass.partId ?? await firstPartId(db, ownerId, arrangement.id),
@@ -23,10 +23,10 @@ export async function reviewPass(db: Database, ownerId: string, passId: string) 
 }
 
 /** A kept pass as this version of the ear judges it. */
-export async function currentPass(db: Database, ownerId: string, passId: string): Promise<KeptPass | undefined> {
+export async function currentPass(db: Database, heavy: HeavyWork, ownerId: string, passId: string): Promise<KeptPass | undefined> {
   const row = await keptPass(db, ownerId, passId)
   if (!row || row.pass.ear >= EAR_VERSION) return row
-  await judgeAnew(db, row)
+  if (!await judgeAnew(db, heavy, row)) return row
   return await keptPass(db, ownerId, passId)
 }
 
@@ -37,30 +37,35 @@ function isUnfolded({ pass, document }: KeptPass): boolean {
   return document.notes.some(note => (note.time ?? 1) > 1) || document.findings.some(finding => finding.kind === 'repeat-not-taken')
 }
 
-async function judgeAnew(db: Database, row: KeptPass): Promise<void> {
+/** Gives false for a take that cannot be judged any more: its older judgement stays. */
+async function judgeAnew(db: Database, heavy: HeavyWork, row: KeptPass, owner = row.pass.ownerId): Promise<boolean> {
   const { pass, arrangement: { document: arrangement } } = row
   const stretch = stretchOf(pass)
-  const { assessment, columns } = judgePass(arrangement, {
-    passage: isUnfolded(row) ? wholePassage(arrangement, pass.hands) : stretchPassage(stretch.from, stretch.to, pass.hands), take: readTake(new Uint8Array(row.midi)),
-    mode: pass.mode, bpm: pass.mode === 'free' ? undefined : pass.bpm, offsetMs: pass.keyboardDelayMs, strictness: pass.strictness,
+  const judged = await heavy.run(owner, 'again', {
+    arrangement, midi: new Uint8Array(row.midi),
+    played: { passage: isUnfolded(row) ? wholePassage(arrangement, pass.hands) : stretchPassage(stretch.from, stretch.to, pass.hands), mode: pass.mode, bpm: pass.mode === 'free' ? undefined : pass.bpm, offsetMs: pass.keyboardDelayMs, strictness: pass.strictness },
   })
-  await replaceJudgement(db, pass, columns, assessment)
+  if ('refused' in judged) return false
+  await replaceJudgement(db, pass, judged.columns, judged.assessment)
+  return true
 }
 
 /** So many passes of a player are judged anew before a list of them is shown. */
 const BEFORE_A_LIST = 25
 
 /** Judges the newest passes of a player anew that an older ear had judged, so that what is read next is current. */
-export async function refreshPasses(db: Database, ownerId: string): Promise<void> {
-  for (const { id } of await stalePasses(db, EAR_VERSION, BEFORE_A_LIST, ownerId)) await currentPass(db, ownerId, id)
+export async function refreshPasses(db: Database, heavy: HeavyWork, ownerId: string): Promise<void> {
+  for (const { id } of await stalePasses(db, EAR_VERSION, BEFORE_A_LIST, ownerId)) await currentPass(db, heavy, ownerId, id)
 }
 
-/** Between two passes the server has time for everything else, ms. */
-const PAUSE_MS = 150
+/** Between two passes there is time for everything else, and more of it while the server is busy, ms. */
+const PAUSE_MS = { usual: 150, busy: 5_000 } as const
 const BATCH = 20
+/** In the line of work this stands beside the players, as one of them. */
+const AT_LEISURE = 'older passes'
 
 /** Judges all passes of older ears anew, at leisure; ends when none is left or `isOver`. A pass that cannot be judged is told once and left as it is. */
-export async function refreshAllAtLeisure(db: Database, isOver: () => boolean): Promise<void> {
+export async function refreshAllAtLeisure(db: Database, heavy: HeavyWork, isOver: () => boolean): Promise<void> {
   const failed = new Set<string>()
   while (!isOver()) {
     const batch = (await stalePasses(db, EAR_VERSION, BATCH + failed.size)).filter(({ id }) => !failed.has(id))
@@ -68,13 +73,18 @@ export async function refreshAllAtLeisure(db: Database, isOver: () => boolean): 
     for (const { id, ownerId } of batch) {
       if (isOver()) return
       try {
-        await currentPass(db, ownerId, id)
+        const row = await keptPass(db, ownerId, id)
+        if (row && row.pass.ear < EAR_VERSION && !await judgeAnew(db, heavy, row, AT_LEISURE)) throw new Error('its take cannot be read')
       }
       catch (error) {
+        if (error instanceof Busy || isDatabaseAway(error)) {
+          await delay(PAUSE_MS.busy)
+          continue
+        }
         failed.add(id)
         console.error(`pass ${id} could not be judged anew:`, error instanceof Error ? error.message : error)
       }
-      await delay(PAUSE_MS)
+      await delay(PAUSE_MS.usual)
     }
   }
 }

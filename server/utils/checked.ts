@@ -1,30 +1,38 @@
 import type { H3Event } from 'h3'
 import Joi from 'joi'
+import { unplainTextIn } from '#core/music/plain-text'
+import { Refusal } from '../use-cases/refusal'
 
-const OPTIONS: Joi.ValidationOptions = { abortEarly: false, stripUnknown: false, errors: { wrap: { label: '"' } } }
+const OPTIONS: Joi.ValidationOptions = { abortEarly: true, stripUnknown: false, errors: { wrap: { label: '"' } } }
 
-/** The value as the schema allows it; otherwise a 400 whose message names each field and what was expected. */
+/** The value as the schema allows it; otherwise a Refusal (400) that names the field and what was expected. */
 function checked<T>(schema: Joi.Schema<T>, value: unknown, options: Joi.ValidationOptions): T {
+  const unplain = unplainTextIn(value)
+  if (unplain !== undefined) throw new Refusal(400, `"${unplain || 'value'}" has a control character or half a character in it`)
   const result = schema.validate(value, { ...OPTIONS, ...options })
-  if (result.error) {
-    const details = result.error.details.slice(0, 5).map(detail => detail.message)
-    throw createError({ statusCode: 400, statusMessage: 'Bad Request', message: details.join('; '), data: { details } })
-  }
+  if (result.error) throw new Refusal(400, result.error.message.slice(0, 500))
   return result.value
 }
 
 export async function checkedBody<T>(event: H3Event, schema: Joi.Schema<T>): Promise<T> {
   let body: unknown
   try {
-    body = await readBody(event)
+    body = JSON.parse(await readRawBody(event, 'utf8') ?? '')
   }
   catch {
-    throw createError({ statusCode: 400, message: 'the body is not valid JSON' })
+    throw new Refusal(400, 'the body is not valid JSON')
   }
-  return checked(schema, body, { convert: false })
+  return checked(schema.required().label('body'), body, { convert: false })
 }
 
 export const checkedQuery = <T>(event: H3Event, schema: Joi.Schema<T>): T => checked(schema, getQuery(event), { convert: true })
+
+/** The bytes of an uploaded file. `expected` says what it should be. */
+export async function checkedFile(event: H3Event, expected: string): Promise<Uint8Array> {
+  const bytes = await readRawBody(event, false)
+  if (!bytes || bytes.length === 0) throw new Refusal(400, `the file is empty; ${expected} was expected`)
+  return new Uint8Array(bytes)
+}
 
 /** JSON in a text field, as the schema allows it. */
 export function checkedText<T>(text: string, schema: Joi.Schema<T>, label: string): T {
@@ -33,14 +41,17 @@ export function checkedText<T>(text: string, schema: Joi.Schema<T>, label: strin
     value = JSON.parse(text)
   }
   catch {
-    throw createError({ statusCode: 400, message: `"${label}" is not valid JSON` })
+    throw new Refusal(400, `"${label}" is not valid JSON`)
   }
-  return checked(schema.label(label), value, { convert: false })
+  return checked(schema.required().label(label), value, { convert: false })
 }
 
 /** A parameter of the route, as the schema allows it. */
 export const checkedParameter = (event: H3Event, name: string, schema: Joi.StringSchema): string =>
   checked<string>(schema.required().label(name), getRouterParam(event, name), {})
 
-/** The uuid in the route's `[id]`. */
-export const checkedId = (event: H3Event): string => checkedParameter(event, 'id', Joi.string().guid({ version: 'uuidv4' }))
+/** The id of something that is kept. */
+export const idSchema = Joi.string().guid({ version: 'uuidv4' })
+
+/** The id in the route's `[id]`. */
+export const checkedId = (event: H3Event): string => checkedParameter(event, 'id', idSchema)

@@ -2,12 +2,21 @@ import type { COACH_DEFAULTS, CoachSettings } from '#core/coach/settings'
 import { GATES, SCHOOLS, TURN_MINUTES } from '#core/coach/settings'
 import Joi from 'joi'
 
+/** The years that days and moments lie in. */
+const YEARS = { first: '1990-01-01', last: '2199-12-31' } as const
+
 /** A day of the calendar, YYYY-MM-DD. */
-export const daySchema = Joi.string().pattern(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, 'YYYY-MM-DD')
-  .custom((day: string, helpers) => new Date(`${day}T12:00:00Z`).toISOString().startsWith(day) ? day : helpers.error('date.base'))
+export const daySchema = Joi.string().pattern(/^\d{4}-\d{2}-\d{2}$/, 'YYYY-MM-DD').custom((day: string, helpers) => {
+  const noon = new Date(`${day}T12:00:00Z`)
+  const isDay = !Number.isNaN(noon.getTime()) && noon.toISOString().startsWith(day) && day >= YEARS.first && day <= YEARS.last
+  return isDay ? day : helpers.message({ custom: '{{#label}} is no day of the calendar' })
+})
 
 /** A moment on the player's clock: the player's device says what time it is. */
-export const nowSchema = Joi.date().iso().min('2000-01-01').max('2100-01-01')
+export const nowSchema = Joi.date().iso().min(YEARS.first).max(YEARS.last)
+
+/** The same as text, ISO 8601. */
+export const momentSchema = Joi.string().max(40).custom((text: string, helpers) => nowSchema.validate(text).error || !/^\d{4}-/.test(text) ? helpers.message({ custom: '{{#label}} is no moment (ISO 8601)' }) : text)
 
 /** What a player sets of the coach; every field may be left out. */
 export const coachSchema = Joi.object<Partial<CoachSettings>>({

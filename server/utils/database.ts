@@ -3,16 +3,25 @@ import pg from 'pg'
 import * as schema from '../database/schema'
 
 export type Database = NodePgDatabase<typeof schema>
+export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0]
+
+/** A query of a request is given up after this, and so is waiting for a connection, ms: the database is away, full or hanging then. */
+const GIVE_UP = { connecting: 3_000, statement: 8_000, answer: 9_000 } as const
 
 let pool: pg.Pool | undefined
 let handle: Database | undefined
 
+/** Where the database is. */
+export function databaseUrl(): string {
+  const connectionString = process.env.DATABASE_URL
+  if (!connectionString) throw new Error('DATABASE_URL is not set: the address of a PostgreSQL database is needed')
+  return connectionString
+}
+
 /** The pool of connections this process keeps; made at first use. */
 export function databasePool(): pg.Pool {
   if (!pool) {
-    const connectionString = process.env.DATABASE_URL
-    if (!connectionString) throw new Error('DATABASE_URL is not set: the address of a PostgreSQL database is needed')
-    pool = new pg.Pool({ connectionString, max: 10 })
+    pool = new pg.Pool({ connectionString: databaseUrl(), max: 10, connectionTimeoutMillis: GIVE_UP.connecting, statement_timeout: GIVE_UP.statement, query_timeout: GIVE_UP.answer, keepAlive: true })
     // An idle connection that breaks is replaced at the next query; without a listener it would end the process.
     pool.on('error', error => console.error('database connection lost:', error.message))
   }

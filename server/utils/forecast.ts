@@ -1,6 +1,6 @@
 import { forecast, minutesLeft, minutesPerDay } from '#core/coach/forecast'
 import { whatToCut } from '#core/coach/cuts'
-import type { CoachedSong } from '../database/queries/coach'
+import type { CoachedSong } from '../use-cases/coached-song'
 
 /** When a song will be ready, from the player's own days; with a target date whether that fits, and what to cut if not. */
 export function forecastOf({ plan, record: { standing, days }, targetDate }: CoachedSong, dayOf: (ms: number) => string, nowMs: number) {

@@ -1,22 +1,27 @@
 import type { H3Event } from 'h3'
+import { isSignedIn } from '../database/queries/sessions'
+import { Refusal } from '../use-cases/refusal'
 
-/** The signed-in player's id; a 401 for nobody. */
+/** The signed-in player's id; a 401 for nobody, for a session that was ended, and for the demo's player from anywhere but this machine. */
 export async function requirePlayerId(event: H3Event): Promise<string> {
-  const { user } = await requireUserSession(event)
+  const { user, secure } = await getUserSession(event)
+  if (!user || !await isCurrent(event, user, secure?.sessionId)) throw new Refusal(401, 'you are not signed in (any more); please sign in again')
   return user.id
 }
 
-export const notFound = (what: string) => createError({ statusCode: 404, message: `${what} is not there, or is not yours` })
+/** Whether what a cookie says still holds. */
+export async function isCurrent(event: H3Event, user: { id: string, isDemo: boolean }, sessionId: string | undefined): Promise<boolean> {
+  if (user.isDemo) return isDemoMode() && isLoopback(event)
+  return sessionId !== undefined && await isSignedIn(database(), sessionId, user.id)
+}
 
-/** The answer to a save that could not be: 404 for what is not there, 409 for what was saved in another window since. */
-export const refused = (why: 'missing' | 'stale') => why === 'missing'
-  ? notFound('this arrangement')
-  : createError({ statusCode: 409, message: 'this song was changed in another window since; reload the page to go on from there' })
+/** What somebody between here and the visitor adds to a request. */
+const FORWARDING = ['forwarded', 'via', 'x-forwarded-for', 'x-forwarded-host', 'x-forwarded-proto', 'x-forwarded-port', 'x-forwarded-server', 'x-real-ip', 'x-client-ip', 'true-client-ip', 'cf-connecting-ip'] as const
 
-/** Whether the request comes from this machine and is addressed to it by name: no other site, no other host. */
+/** Whether the request comes from this machine, straight, and is addressed to it by name: no other site, no other host, nobody between. */
 export function isLoopback(event: H3Event): boolean {
   const remote = event.node.req.socket.remoteAddress ?? ''
   const host = (getRequestHeader(event, 'host') ?? '').replace(/:\d+$/, '')
   return ['127.0.0.1', '::1', '::ffff:127.0.0.1'].includes(remote) && ['127.0.0.1', 'localhost', '[::1]'].includes(host)
-    && getRequestHeader(event, 'x-forwarded-for') === undefined
+    && FORWARDING.every(header => getRequestHeader(event, header) === undefined)
 }

@@ -1,15 +1,21 @@
 import type { Change } from '#core/edit/change'
 import { BEATS, MOST_TAPS } from '#core/formats/midi/read-arrangement'
 import type { SongChoices } from '#core/formats/read-score'
+import { LIMITS } from '#core/music/limits'
 import { PLAYS, type VoiceChoice } from '#core/music/voice'
 import Joi from 'joi'
 
 const WHOLE = Joi.number().integer().max(1e9)
+/** Finer than any note value, tuplets of tuplets included. */
+const MOST_DIVISIONS = 1e6
 /** A moment or length in quarter notes, as an exact fraction. */
-export const quartersSchema = Joi.object({ n: WHOLE.min(-1e9).required(), d: WHOLE.min(1).required() })
+export const quartersSchema = Joi.object({ n: WHOLE.min(-1e9).required(), d: WHOLE.min(1).max(MOST_DIVISIONS).required() })
 
 const noteId = Joi.string().max(100)
-const noteIds = Joi.array().items(noteId).min(1).max(20_000)
+/** Checked by hand: there may be a great many. */
+const noteIds = Joi.any().custom((ids: unknown, helpers) => Array.isArray(ids) && ids.length >= 1 && ids.length <= LIMITS.notes && ids.every(id => typeof id === 'string' && id.length <= 100)
+  ? ids
+  : helpers.message({ custom: `{{#label}} must be a list of up to ${LIMITS.notes} ids of notes` }))
 const hand = Joi.string().valid('right', 'left')
 const pitch = Joi.number().integer().min(0).max(127)
 const halfSteps = Joi.number().integer().min(-60).max(60)

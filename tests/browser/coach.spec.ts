@@ -10,7 +10,7 @@ import { expect, test } from '../material/player'
 /** A player of their own: what the other tests have played says nothing here. */
 async function newPlayer(page: Page, name: string): Promise<string> {
   await page.context().clearCookies()
-  const answer = await page.request.post('/api/players', { data: { name, password: 'a long enough password' } })
+  const answer = await page.request.post('/api/accounts', { data: { name, password: 'a long enough password' } })
   expect(answer.ok(), await answer.text()).toBe(true)
   const bytes = await (await import('node:fs/promises')).readFile('demo/snow-on-the-towpath.musicxml')
   const made = await page.request.post('/api/songs?name=snow-on-the-towpath.musicxml', { data: bytes, headers: { 'content-type': 'application/octet-stream' } })

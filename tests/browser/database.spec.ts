@@ -15,14 +15,14 @@ const connect = async () => {
 test('no row can belong to another player than the song it is part of', async () => {
   const db = await connect()
   try {
-    const { rows: [stranger] } = await db.query<{ id: string }>('insert into players (name) values ($1) returning id', [`Stranger ${randomUUID()}`])
+    const { rows: [stranger] } = await db.query<{ id: string }>('insert into accounts (name) values ($1) returning id', [`Stranger ${randomUUID()}`])
     const { rows: [song] } = await db.query<{ id: string }>('select id from songs where title = \'The Lantern Ferry\'')
     const { rows: [arrangement] } = await db.query<{ id: string }>('select id from arrangements where song_id = $1', [song!.id])
-    await expect(db.query('insert into arrangements (owner_id, song_id, version, bars, document, music_xml) values ($1, $2, 9, 1, \'{}\', \'\')', [stranger!.id, song!.id]))
+    await expect(db.query('insert into arrangements (owner_id, song_id, revision, bars, document, music_xml) values ($1, $2, 9, 1, \'{}\', \'\')', [stranger!.id, song!.id]))
       .rejects.toThrow('arrangements_song')
     await expect(db.query('insert into parts (owner_id, arrangement_id, place, name, from_n, from_d, to_n, to_d) values ($1, $2, 99, \'x\', 0, 1, 1, 1)', [stranger!.id, arrangement!.id]))
       .rejects.toThrow('parts_arrangement')
-    await expect(db.query('insert into players (name, is_demo) values (\'Second demo\', true)')).rejects.toThrow('players_one_demo')
+    await expect(db.query('insert into accounts (name, is_demo) values (\'Second demo\', true)')).rejects.toThrow('accounts_one_demo')
   }
   finally { await db.end() }
 })
@@ -75,7 +75,7 @@ test('a pass that an older ear judged is judged anew from its take: the review s
 
 test('a pass of an older ear keeps its sentence until it is judged anew, and is so when the Logbook lists it', async ({ playwright, baseURL }) => {
   const api = await playwright.request.newContext({ baseURL })
-  await api.post('/api/players', { data: { name: `Older ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
+  await api.post('/api/accounts', { data: { name: `Older ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
   const { id: songId } = await (await api.post('/api/songs?name=older.txt', { data: Buffer.from('title: Older\n| C | F |'), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
   const { parts } = await (await api.get(`/api/songs/${songId}`)).json() as { parts: { id: string }[] }
   const id = randomUUID()
@@ -109,14 +109,14 @@ test('passes from before the coach are given the name of their notes and where t
   finally { await db.end() }
 })
 
-test('a second copy of the server beside the same database serves the same players, and neither loses a pass', async ({ playwright, request, baseURL }) => {
+test('a second copy of the server beside the same database serves the same accounts, and neither loses a pass', async ({ playwright, request, baseURL }) => {
   const second = await startApplication({
     port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', demo: true,
   }) as { url: string, stop: () => Promise<void> }
   try {
     const name = `Both ${randomUUID().slice(0, 8)}`
     const first = await playwright.request.newContext({ baseURL })
-    expect((await first.post('/api/players', { data: { name, password: 'a long enough password' } })).status()).toBe(201)
+    expect((await first.post('/api/accounts', { data: { name, password: 'a long enough password' } })).status()).toBe(201)
     const cookie = (await first.storageState()).cookies.map(one => `${one.name}=${one.value}`).join('; ')
     const session = await (await fetch(`${second.url}/api/_auth/session`, { headers: { cookie } })).json() as { user: { name: string } }
     expect(session.user.name).toBe(name)

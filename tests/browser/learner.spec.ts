@@ -34,7 +34,7 @@ async function gatherDemands(page: Page) {
 test('a learner at the piano goes from the first pass over a hard spot to a join, led by the coach; Logbook, stairs and Today agree', async ({ page }) => {
   test.setTimeout(420_000)
   await page.context().clearCookies()
-  await page.request.post('/api/players', { data: { name: `Learner ${Date.now()}`, password: 'a long enough password' } })
+  await page.request.post('/api/accounts', { data: { name: `Learner ${Date.now()}`, password: 'a long enough password' } })
   const { id: songId } = await (await page.request.post('/api/songs?name=quick.musicxml', { data: Buffer.from(SCORE), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
   await page.request.patch('/api/settings', { data: { coach: { gate: 3, ownTimeGate: 1, steps: 3 } } })
   await standInForMidi(page)

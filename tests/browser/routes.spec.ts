@@ -34,7 +34,7 @@ test('one player\'s songs, parts, passes and takes are not there for another', a
 
   const other = await playwright.request.newContext({ baseURL })
   const name = `Other ${randomUUID().slice(0, 8)}`
-  expect((await other.post('/api/players', { data: { name, password: 'a long enough password' } })).status()).toBe(201)
+  expect((await other.post('/api/accounts', { data: { name, password: 'a long enough password' } })).status()).toBe(201)
   expect(await (await other.get('/api/songs')).json()).toEqual([])
   for (const path of [`/api/songs/${songId}`, `/api/parts/${partId}`, `/api/passes/${kept.id}`, `/api/passes/${kept.id}/take`, `/api/passes/${kept.id}/review`]) {
     expect((await other.get(path)).status(), path).toBe(404)
@@ -43,14 +43,14 @@ test('one player\'s songs, parts, passes and takes are not there for another', a
   const { arrangementId, parts } = await (await request.get(`/api/songs/${songId}/work`)).json() as { arrangementId: string, parts: unknown[] }
   expect((await other.get(`/api/songs/${songId}/work`)).status()).toBe(404)
   expect((await other.put(`/api/arrangements/${arrangementId}/parts`, { data: { parts: [{ name: 'Mine', from: { n: 0, d: 1 }, to: { n: 4, d: 1 } }] } })).status()).toBe(404)
-  expect((await other.post(`/api/arrangements/${arrangementId}/versions`, { data: { changes: [{ kind: 'transpose', halfSteps: 1 }] } })).status()).toBe(404)
+  expect((await other.post(`/api/arrangements/${arrangementId}/revisions`, { data: { changes: [{ kind: 'transpose', halfSteps: 1 }] } })).status()).toBe(404)
   expect((await other.put(`/api/arrangements/${arrangementId}/roles`, { data: { swapHands: true } })).status()).toBe(404)
   expect((await (await request.get(`/api/songs/${songId}/work`)).json() as { parts: unknown[] }).parts).toEqual(parts)
   expect((await other.post('/api/passes', { data: pass(partId) })).status()).toBe(404)
   expect((await other.post(`/api/songs/${songId}/recordings`, { data: Buffer.from('MThd'), headers: { 'content-type': 'application/octet-stream' } })).status()).toBe(404)
   expect(await (await other.get('/api/passes')).json()).toEqual([])
 
-  expect((await other.post('/api/players', { data: { name: name.toUpperCase(), password: 'a long enough password' } })).status()).toBe(409)
+  expect((await other.post('/api/accounts', { data: { name: name.toUpperCase(), password: 'a long enough password' } })).status()).toBe(409)
   expect((await other.post('/api/session', { data: { name, password: 'not the password at all' } })).status()).toBe(401)
   expect((await other.post('/api/session', { data: { name, password: 'a long enough password' } })).status()).toBe(200)
 })
@@ -73,7 +73,7 @@ test('a body that is wrong is refused with the field and what was expected', asy
     [{ ...good, bpm: 1e9 }, '"bpm" must be less than or equal to 400'],
     [{ ...good, id: 'x' }, '"id" must be a valid GUID'],
     [{ ...good, more: 1 }, '"more" is not allowed'],
-    [{ ...good, take: { notes: [{ onsetMs: 0, durationMs: 1, pitch: 200, velocity: 1 }], pedals: [] } }, '"take.notes[0].pitch" must be less than or equal to 127'],
+    [{ ...good, take: { notes: [{ onsetMs: 0, durationMs: 1, pitch: 200, velocity: 1 }], pedals: [] } }, '"take.notes[0].pitch" must be a whole number from 0 to 127'],
   ] as const) {
     const answer = await request.post('/api/passes', { data: body })
     expect(answer.status()).toBe(400)
@@ -94,7 +94,7 @@ test('settings are checked, and each player has their own', async ({ playwright,
     expect((await answer.json() as { message: string }).message).toContain(words)
   }
   const other = await playwright.request.newContext({ baseURL })
-  await other.post('/api/players', { data: { name: `Setter ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
+  await other.post('/api/accounts', { data: { name: `Setter ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
   expect(await (await other.patch('/api/settings', { data: { strictness: 'gentle' } })).json()).toMatchObject({ ...SETTINGS, strictness: 'gentle' })
   expect(await (await request.get('/api/settings')).json()).toMatchObject(SETTINGS)
 })
@@ -137,7 +137,7 @@ test('days, remarks and goals are checked, and belong to one player', async ({ p
   for (const path of ['/api/today?minutes=1', '/api/today?at=soon', '/api/today/calendar?days=999', '/api/logbook?hands=feet', '/api/logbook/errors', '/api/logbook/gates', '/api/logbook/notes?song=1', '/api/logbook/export?format=xml']) expect((await request.get(path)).status(), path).toBe(400)
 
   const other = await playwright.request.newContext({ baseURL })
-  await other.post('/api/players', { data: { name: `Diary ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
+  await other.post('/api/accounts', { data: { name: `Diary ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
   for (const path of [`/api/songs/${songId}/coach`, `/api/logbook/errors?song=${songId}`, `/api/logbook/gates?song=${songId}`, `/api/logbook/notes?song=${songId}`]) expect((await other.get(path)).status(), path).toBe(404)
   expect((await other.patch(`/api/passes/${kept.id}`, { data: { remark: 'mine' } })).status()).toBe(404)
   expect(await (await other.get('/api/days')).json()).toEqual([])
@@ -160,9 +160,9 @@ test('only this machine\'s own pages are signed in by the demo or may change any
   expect(await raw(baseURL!, '/api/songs', { method: 'POST', headers: { origin: 'http://elsewhere.example', 'content-length': '0' } })).toBe(403)
 })
 
-test('who plays what is checked, kept as a new version with the parts, and can be put back', async ({ request }) => {
+test('who plays what is checked, kept as a new revision with the parts, and can be put back', async ({ request }) => {
   const { id } = await (await request.post('/api/songs?name=band.mid', { data: Buffer.from(bandFile()), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
-  type Work = { arrangementId: string, version: number, arrangement: { notes: { pitch: number, hand: string }[] }, parts: { id: string }[] }
+  type Work = { arrangementId: string, revision: number, arrangement: { notes: { pitch: number, hand: string }[] }, parts: { id: string }[] }
   const work = async () => await (await request.get(`/api/songs/${id}/work`)).json() as Work
   const first = await work()
   const put = (data: unknown, base: string) => request.put(`/api/arrangements/${base}/roles`, { data })
@@ -173,11 +173,11 @@ test('who plays what is checked, kept as a new version with the parts, and can b
     expect(answer.status(), words).toBe(status)
     expect((await answer.json() as { message: string }).message).toContain(words)
   }
-  // What changes nothing is no new version.
-  expect((await (await put({ voices: { 1: 'right' } }, first.arrangementId)).json() as { version: number }).version).toBe(1)
+  // What changes nothing is no new revision.
+  expect((await (await put({ voices: { 1: 'right' } }, first.arrangementId)).json() as { revision: number }).revision).toBe(1)
   expect((await put({ voices: { 1: 'role', 2: 'right' } }, first.arrangementId)).status()).toBe(201)
   const second = await work()
-  expect([second.version, second.parts.map(part => part.id)]).toEqual([2, first.parts.map(part => part.id)])
+  expect([second.revision, second.parts.map(part => part.id)]).toEqual([2, first.parts.map(part => part.id)])
   expect((await put({ swapHands: true }, first.arrangementId)).status()).toBe(409)
   expect((await put({ swapHands: true }, second.arrangementId)).status()).toBe(201)
   expect((await put({ voices: { 1: 'right', 2: 'left', 3: 'left' } }, (await work()).arrangementId)).status()).toBe(201)
@@ -186,14 +186,14 @@ test('who plays what is checked, kept as a new version with the parts, and can b
   await request.patch(`/api/songs/${id}`, { data: { archived: true } })
 })
 
-test('corrections and parts are checked, refused whole, and kept as a new version that passes stay behind', async ({ request }) => {
+test('corrections and parts are checked, refused whole, and kept as a new revision that passes stay behind', async ({ request }) => {
   const chart = Buffer.from('title: Checked\n[A]\n| C | F | G | C |\n[B]\n| Am | F |')
   const { id } = await (await request.post('/api/songs?name=checked.txt', { data: chart, headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
-  type Work = { arrangementId: string, version: number, arrangement: { notes: { id: string, pitch: number }[] }, parts: { id: string, name: string, from: { n: number, d: number }, to: { n: number, d: number } }[] }
+  type Work = { arrangementId: string, revision: number, arrangement: { notes: { id: string, pitch: number }[] }, parts: { id: string, name: string, from: { n: number, d: number }, to: { n: number, d: number } }[] }
   const work = async () => await (await request.get(`/api/songs/${id}/work`)).json() as Work
   const first = await work()
   const noteId = first.arrangement.notes[0]!.id
-  const change = (changes: unknown[], base = first.arrangementId) => request.post(`/api/arrangements/${base}/versions`, { data: { changes } })
+  const change = (changes: unknown[], base = first.arrangementId) => request.post(`/api/arrangements/${base}/revisions`, { data: { changes } })
   for (const [changes, status, words] of [
     [[{ kind: 'explode' }], 400, 'changes[0]'], [[{ kind: 'finger', id: noteId, finger: 7 }], 400, 'less than or equal to 5'], [[], 400, 'at least 1'],
     [[{ kind: 'finger', id: noteId, finger: 2, more: 1 }], 400, 'not allowed'], [[{ kind: 'delete', ids: ['nobody'] }], 422, 'not there any more'],
@@ -203,13 +203,13 @@ test('corrections and parts are checked, refused whole, and kept as a new versio
     expect(answer.status(), words).toBe(status)
     expect((await answer.json() as { message: string }).message).toContain(words)
   }
-  expect((await work()).version).toBe(1)
+  expect((await work()).revision).toBe(1)
 
   const played = pass(first.parts[0]!.id)
   expect((await request.post('/api/passes', { data: played })).status()).toBe(201)
   expect((await change([{ kind: 'finger', id: noteId, finger: 5 }, { kind: 'pitch', ids: [noteId], halfSteps: 1 }])).status()).toBe(201)
   const second = await work()
-  expect([second.version, second.parts.map(part => part.id)]).toEqual([2, first.parts.map(part => part.id)])
+  expect([second.revision, second.parts.map(part => part.id)]).toEqual([2, first.parts.map(part => part.id)])
   expect(second.arrangement.notes.find(note => note.id === noteId)).toMatchObject({ pitch: first.arrangement.notes[0]!.pitch + 1, finger: 5 })
   const review = await (await request.get(`/api/passes/${played.id}/review`)).json() as { arrangementId: string }
   expect(review.arrangementId).toBe(first.arrangementId)
@@ -232,22 +232,22 @@ test('corrections and parts are checked, refused whole, and kept as a new versio
   await request.patch(`/api/songs/${id}`, { data: { archived: true } })
 })
 
-test('a simple version stands beside the full one, and what was learned counts where the notes are the same', async ({ request }) => {
+test('a simple edition stands beside the full one, and what was learned counts where the notes are the same', async ({ request }) => {
   const chart = Buffer.from('title: Twofold\n[A]\n| C | F |\n[B]\n| G | C |')
   const { id } = await (await request.post('/api/songs?name=twofold.txt', { data: chart, headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
-  type Song = { versions: { id: string, edition: string }[], parts: { id: string, name: string, reached: { hands: string, passes: number, cleanBpm: number | null, from?: string }[] }[] }
+  type Song = { editions: { id: string, edition: string }[], parts: { id: string, name: string, reached: { hands: string, passes: number, cleanBpm: number | null, from?: string }[] }[] }
   const song = async (of: string) => await (await request.get(`/api/songs/${of}`)).json() as Song
-  const made = await request.post(`/api/songs/${id}/versions`, { data: { edition: 'simple' } })
+  const made = await request.post(`/api/songs/${id}/editions`, { data: { edition: 'simple' } })
   expect(made.status()).toBe(201)
   const { id: simple } = await made.json() as { id: string }
-  expect((await song(simple)).versions.map(one => one.edition)).toEqual(['', 'simple'])
+  expect((await song(simple)).editions.map(one => one.edition)).toEqual(['', 'simple'])
 
-  // The simple version loses a note of the first chord; its second part stays as it is.
+  // The simple edition loses a note of the first chord; its second part stays as it is.
   const work = await (await request.get(`/api/songs/${simple}/work`)).json() as { arrangementId: string, arrangement: { notes: { id: string, hand: string }[] } }
   const dropped = work.arrangement.notes.find(one => one.hand === 'right')!.id
-  expect((await request.post(`/api/arrangements/${work.arrangementId}/versions`, { data: { changes: [{ kind: 'delete', ids: [dropped] }] } })).status()).toBe(201)
+  expect((await request.post(`/api/arrangements/${work.arrangementId}/revisions`, { data: { changes: [{ kind: 'delete', ids: [dropped] }] } })).status()).toBe(201)
 
-  // A clean pass of both parts' right hand in the full version.
+  // A clean pass of both parts' right hand in the full edition.
   const full = await (await request.get(`/api/songs/${id}/work`)).json() as { arrangement: { notes: { hand: string, pitch: number, onset: { n: number, d: number }, duration: { n: number, d: number } }[] }, parts: { id: string, from: { n: number }, to: { n: number } }[] }
   for (const part of full.parts) {
     const notes = full.arrangement.notes.filter(one => one.hand === 'right' && one.onset.n >= part.from.n && one.onset.n < part.to.n)
@@ -256,14 +256,14 @@ test('a simple version stands beside the full one, and what was learned counts w
   }
   const right = (await song(simple)).parts.map(part => part.reached.find(one => one.hands === 'right')!)
   expect(right[0]).toMatchObject({ passes: 0, cleanBpm: null })
-  expect(right[1]).toMatchObject({ passes: 0, cleanBpm: 60, from: 'B (first version)' })
-  expect((await request.post(`/api/songs/${randomUUID()}/versions`, { data: { edition: 'x' } })).status()).toBe(404)
+  expect(right[1]).toMatchObject({ passes: 0, cleanBpm: 60, from: 'B (first edition)' })
+  expect((await request.post(`/api/songs/${randomUUID()}/editions`, { data: { edition: 'x' } })).status()).toBe(404)
   for (const one of [id, simple]) await request.patch(`/api/songs/${one}`, { data: { archived: true } })
 })
 
 test('what is kept beside the passes says what they say: sums by the player\'s days, and a pass that comes late', async ({ playwright, baseURL }) => {
   const api = await playwright.request.newContext({ baseURL })
-  await api.post('/api/players', { data: { name: `Sums ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
+  await api.post('/api/accounts', { data: { name: `Sums ${randomUUID().slice(0, 8)}`, password: 'a long enough password' } })
   const { id } = await (await api.post('/api/songs?name=sums.txt', { data: Buffer.from('title: Sums\n[A]\n| C | F |'), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
   const { parts } = await (await api.get(`/api/songs/${id}`)).json() as { parts: { id: string }[] }
   const send = async (startedAt: string, bpm = 60) => expect((await api.post('/api/passes', { data: { ...pass(parts[0]!.id), startedAt, bpm } })).status()).toBe(201)

@@ -14,7 +14,7 @@ const BPM = 240
 
 test('the whole song goes round its repeats while the page turns, and is heard as it was played', async ({ page }) => {
   await page.context().clearCookies()
-  await page.request.post('/api/players', { data: { name: `Rounder ${Date.now()}`, password: 'a long enough password' } })
+  await page.request.post('/api/accounts', { data: { name: `Rounder ${Date.now()}`, password: 'a long enough password' } })
   const { id: songId } = await (await page.request.post('/api/songs?name=round.musicxml', { data: Buffer.from(SCORE), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
   const { parts } = await (await page.request.get(`/api/songs/${songId}`)).json() as { parts: { id: string }[] }
   const { arrangement } = readMusicXml(bytesOf(SCORE))

@@ -25,11 +25,11 @@ export async function practiseForYears(connectionString: string, passes: number,
   try {
     await client.query(`
       with copied as (insert into songs (id, owner_id, title, composer) select gen_random_uuid(), s.owner_id, 'Study ' || n || ' ' || left(md5(s.title), 4), s.id::text from songs s join players on players.id = s.owner_id, generate_series(1, ${COPIES}) n where is_demo returning id, owner_id, composer, split_part(title, ' ', 2)::int as n),
-           arranged as (insert into arrangements (id, owner_id, song_id, version, bars, document, music_xml)
+           arranged as (insert into arrangements (id, owner_id, song_id, revision, bars, document, music_xml)
                         select gen_random_uuid(), c.owner_id, c.id, 1, a.bars, jsonb_set(a.document, '{notes}', (select jsonb_agg(note || jsonb_build_object('pitch', (note ->> 'pitch')::int + c.n)) from jsonb_array_elements(a.document -> 'notes') note)), a.music_xml
-                        from copied c join songs s on s.id::text = c.composer join arrangements a on a.song_id = s.id and a.version = 1 returning id, owner_id, document ->> 'title' as title)
+                        from copied c join songs s on s.id::text = c.composer join arrangements a on a.song_id = s.id and a.revision = 1 returning id, owner_id, document ->> 'title' as title)
       insert into parts (owner_id, arrangement_id, place, name, from_n, from_d, to_n, to_d)
-      select d.owner_id, d.id, p.place, p.name, p.from_n, p.from_d, p.to_n, p.to_d from arranged d join arrangements a on a.document ->> 'title' = d.title and a.version = 1 and a.owner_id = d.owner_id join parts p on p.arrangement_id = a.id`)
+      select d.owner_id, d.id, p.place, p.name, p.from_n, p.from_d, p.to_n, p.to_d from arranged d join arrangements a on a.document ->> 'title' = d.title and a.revision = 1 and a.owner_id = d.owner_id join parts p on p.arrangement_id = a.id`)
     await fill(client, passes, days)
     await client.query('analyze')
   }
@@ -43,7 +43,7 @@ async function fill(client: pg.Client, count: number, days: number) {
   const ownerId = rows[0].owner_id as string
   // All share one take: what is measured reads none.
   const { rows: [take] } = await client.query(`insert into takes (owner_id, midi) values ($1, '\\x4d546864') returning id`, [ownerId])
-  const { rows: [player] } = await client.query(`select passes_kept from players where id = $1`, [ownerId])
+  const { rows: [player] } = await client.query(`select passes_kept from accounts where id = $1`, [ownerId])
   const chance = seededChance(42)
   const hands: Hands[] = ['right', 'left', 'both']
   const ranges = rows.flatMap(row => hands.map((hand) => {
@@ -71,5 +71,5 @@ async function fill(client: pg.Client, count: number, days: number) {
     })
     await client.query(`insert into passes select * from jsonb_populate_recordset(null::passes, $1)`, [JSON.stringify(batch)])
   }
-  await client.query(`update players set passes_kept = passes_kept + $1 where id = $2`, [count, ownerId])
+  await client.query(`update accounts set passes_kept = passes_kept + $1 where id = $2`, [count, ownerId])
 }

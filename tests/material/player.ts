@@ -10,7 +10,7 @@ export const test = base.extend({
   storageState: async ({ playwright, baseURL }, use, testInfo) => {
     const request = await playwright.request.newContext({ baseURL, extraHTTPHeaders: { origin: baseURL! } })
     const name = `${testInfo.testId.slice(-12)} ${Date.now()} ${testInfo.retry}`
-    const made = await request.post('/api/players', { data: { name, password: 'a password of a test' } })
+    const made = await request.post('/api/accounts', { data: { name, password: 'a password of a test' } })
     expect(made.status(), await made.text()).toBe(201)
     for (const file of SONGS) {
       const answer = await request.post(`/api/songs?name=${file}`, { data: readFileSync(join(DEMO, file)), headers: { 'content-type': 'application/octet-stream' } })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { LIMITS } from '#core/formats/limits'
+import { LIMITS } from '#core/music/limits'
 import type { Hands } from '#core/music/arrangement'
 
 const props = defineProps<{ songId: string }>()

@@ -218,7 +218,7 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving y
         <span
           role="status"
           class="soft"
-        >{{ isSaved ? `Saved, revision ${work.version.value}` : again ? `Unsaved changes. What you have learned stays; to be played again: ${again}.` : 'Unsaved changes' }}</span>
+        >{{ isSaved ? `Saved, revision ${work.revision.value}` : again ? `Unsaved changes. What you have learned stays; to be played again: ${again}.` : 'Unsaved changes' }}</span>
       </div>
     </header>
     <p

@@ -22,7 +22,7 @@ const copying = ref(false)
 async function copy() {
   problem.value = ''
   try {
-    const made = await $fetch<{ id: string }>(`/api/songs/${song.value!.id}/versions`, { method: 'POST', body: { edition: edition.value } })
+    const made = await $fetch<{ id: string }>(`/api/songs/${song.value!.id}/editions`, { method: 'POST', body: { edition: edition.value } })
     await navigateTo(`/workbench/${made.id}`)
   }
   catch (error) { problem.value = messageOf(error) }
@@ -82,17 +82,17 @@ function rename() {
             {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} · {{ song.bars }} bars · {{ signatureText(song.fifths) }}
           </p>
           <nav
-            v-if="song.versions.length > 1"
-            class="versions"
+            v-if="song.editions.length > 1"
+            class="editions"
             aria-label="Editions"
           >
             <NuxtLink
-              v-for="version in song.versions"
-              :key="version.id"
-              :to="`/songs/${version.id}`"
-              :aria-current="version.id === song.id ? 'page' : undefined"
+              v-for="one in song.editions"
+              :key="one.id"
+              :to="`/songs/${one.id}`"
+              :aria-current="one.id === song.id ? 'page' : undefined"
             >
-              {{ version.edition || 'first edition' }}
+              {{ one.edition || 'first edition' }}
             </NuxtLink>
           </nav>
         </div>
@@ -156,7 +156,7 @@ function rename() {
       <form
         v-if="renaming"
         class="rename fields"
-        @submit.prevent="change({ title, composer, ...(song.versions.length > 1 ? { edition } : {}) })"
+        @submit.prevent="change({ title, composer, ...(song.editions.length > 1 ? { edition } : {}) })"
       >
         <label>Title <input
           v-model="title"
@@ -167,7 +167,7 @@ function rename() {
           v-model="composer"
           maxlength="300"
         ></label>
-        <label v-if="song.versions.length > 1">Edition <input
+        <label v-if="song.editions.length > 1">Edition <input
           v-model="edition"
           maxlength="60"
         ></label>
@@ -204,7 +204,7 @@ function rename() {
         </UButton>
         <UButton
           variant="outline"
-          :to="{ path: '/songs/add', query: { versionOf: song.id, edition: edition || undefined } }"
+          :to="{ path: '/songs/add', query: { editionOf: song.id, edition: edition || undefined } }"
         >
           Import from a file
         </UButton>
@@ -307,9 +307,9 @@ h1 { font-size: 2.25rem; line-height: 1.25; overflow-wrap: anywhere; }
 .acts { display: flex; flex-wrap: wrap; gap: var(--step); }
 .away { padding: calc(1.5 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; margin-top: calc(2 * var(--step)); }
 .rename { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; margin-top: calc(2 * var(--step)); }
-.versions { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: 0.25rem; }
-.versions a { border-bottom: 3px solid transparent; }
-.versions a[aria-current] { border-color: var(--together); font-weight: 600; }
+.editions { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: 0.25rem; }
+.editions a { border-bottom: 3px solid transparent; }
+.editions a[aria-current] { border-color: var(--together); font-weight: 600; }
 .now { display: flex; flex-wrap: wrap; align-items: center; justify-content: space-between; gap: var(--step) calc(3 * var(--step)); margin-top: calc(2 * var(--step)); padding: calc(1.5 * var(--step)) calc(2 * var(--step)); background: var(--sheet); border-top: 3px solid var(--together); }
 .now p { flex: 1 1 24rem; font-size: 1.1rem; }
 .way { display: grid; gap: calc(2 * var(--step)); margin: calc(2.5 * var(--step)) 0; }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { LIMITS } from '#core/formats/limits'
+import { LIMITS } from '#core/music/limits'
 import type { SongChoices } from '#core/formats/read-score'
 import { withHandsSwapped } from '#core/formats/roles'
 import { writeMusicXml } from '#core/formats/musicxml/write'
@@ -12,7 +12,7 @@ import type { Preview } from '~/workers/reader'
 useHead({ title: 'Add a song · Half Step' })
 const route = useRoute()
 /** Set where this is brought as another edition of a song. */
-const versionOf = typeof route.query.versionOf === 'string' ? route.query.versionOf : undefined
+const editionOf = typeof route.query.editionOf === 'string' ? route.query.editionOf : undefined
 const edition = ref(typeof route.query.edition === 'string' ? route.query.edition : 'other edition')
 
 const WAYS = [
@@ -116,7 +116,7 @@ async function save() {
     const bytes = 'phrase' in source.value ? new TextEncoder().encode(preview.value.musicXml) : source.value.bytes
     const song = await $fetch<{ id: string }>('/api/songs', {
       method: 'POST', body: new Blob([bytes as BlobPart]), headers: { 'content-type': 'application/octet-stream' },
-      query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided), ...(versionOf ? { versionOf, edition: edition.value } : {}) },
+      query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided), ...(editionOf ? { editionOf, edition: edition.value } : {}) },
     })
     await navigateTo(`/songs/${song.id}`)
   }
@@ -129,7 +129,7 @@ async function save() {
 
 <template>
   <div class="add">
-    <h1>{{ versionOf ? 'Add an edition' : 'Add a song' }}</h1>
+    <h1>{{ editionOf ? 'Add an edition' : 'Add a song' }}</h1>
     <TabRow
       v-model="way"
       :tabs="WAYS"
@@ -226,7 +226,7 @@ async function save() {
         @update:model-value="decide"
       />
       <p
-        v-if="versionOf"
+        v-if="editionOf"
         class="edition fields"
       >
         <label>Name of this edition <input

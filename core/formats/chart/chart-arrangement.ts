@@ -52,12 +52,13 @@ export function arrangeChart(chart: Chart, fallbackTitle: string, choices: Chart
   const voicings = voiceChords(pitched.map(({ chord }) => chord!.notes))
   const notes: HandNote[] = []
   const chordSymbols: ChordSymbol[] = []
+  let sounding = 0
   events.forEach((event, index) => {
     if (!event.chord) return
     const end = events[index + 1]?.onset ?? bar
     const bass = BASS_FROM + ((Note.chroma(event.chord.bass)! - BASS_FROM) % 12 + 12) % 12
     notes.push({ hand: 'left', onset: event.onset, end, pitch: bass })
-    for (const pitch of voicings[pitched.indexOf(event)]!) notes.push({ hand: 'right', onset: event.onset, end, pitch })
+    for (const pitch of voicings[sounding++]!) notes.push({ hand: 'right', onset: event.onset, end, pitch })
     chordSymbols.push({ onset: event.onset, ...event.chord })
   })
   const fifths = choices.fifths ?? chart.fifths ?? keyOf(notes.map(({ pitch, onset }) => ({ pitch, onset: toDecimal(onset), length: 1 })))?.fifths ?? 0
@@ -68,8 +69,9 @@ export function arrangeChart(chart: Chart, fallbackTitle: string, choices: Chart
     title: chart.title || fallbackTitle, composer: chart.composer, meters: [{ at: ZERO, meter }], fifths, pickup: ZERO, tempos: [{ onset: ZERO, quarterBpm: bpm ?? TEMPO_TAKEN }],
     chords: chordSymbols, rehearsals, sectionEnds, end: bar,
   }, notes)
+  const topOf = new Map(arrangement.notes.filter(note => note.hand === 'right').map(note => [`${note.onset.n}/${note.onset.d}`, note]))
   arrangement.lyrics = events.flatMap((event): Lyric[] => {
-    const top = event.words ? arrangement.notes.findLast(note => note.hand === 'right' && note.onset.n === event.onset.n && note.onset.d === event.onset.d) : undefined
+    const top = event.words ? topOf.get(`${event.onset.n}/${event.onset.d}`) : undefined
     return top ? [{ noteId: top.id, onset: event.onset, verse: '1', text: event.words!, hyphen: false }] : []
   })
   return { arrangement: spelledByChords(arrangement), guesses }

@@ -1,7 +1,7 @@
 import { Key, Note } from 'tonal'
 import { spellSymbol, type ChordSpelling } from '../../music/chord-symbol'
 import type { Meter } from '../../music/meter'
-import { LIMITS } from '../limits'
+import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
 import type { Chart, ChartBar, ChartChord, ChartSection } from './chart'
 
@@ -17,13 +17,21 @@ const NO_CHORD = /^(n\.?c\.?|-)$/i
 export function readChart(text: string): Chart {
   if (text.length > LIMITS.chartCharacters) throw new UnusableInput('', `the chart has ${text.length} characters; at most ${LIMITS.chartCharacters} are read`)
   // Between bars in strokes a line such as [A] is a section; over words it is a chord.
-  const reader = new ChartReader(/^\s*\|/m.test(text))
-  text.split(/\r\n?|\n/).forEach((line, index) => reader.line(line.trim(), index + 1))
+  const reader = new ChartReader(HAS_STROKES.test(text))
+  text.split(/\r\n?|\n/).forEach((line, index) => {
+    if (line.length > LIMITS.chartLine) throw new UnusableInput(`line ${index + 1}`, `it has ${line.length} characters; at most ${LIMITS.chartLine} are read`)
+    reader.line(line.trim(), index + 1)
+  })
   return reader.end()
 }
 
+/** Patterns over players' text look at each character a fixed number of times: no blanks that two of their pieces could share. */
+const HAS_STROKES = /^[^\S\r\n]*\|/m
+const HAS_DIRECTIVE = /^[^\S\r\n]*\{[\w-]+[:}]/m
+const HAS_CHORD = /\[[A-G][^\]\n]{0,12}\]/
+
 /** Whether a text looks like a chord chart of either kind. */
-export const isChart = (text: string): boolean => /^\s*\|/m.test(text) || /^\s*\{[\w-]+(:|\})/m.test(text) || /\[[A-G][^\]\n]{0,12}\]/.test(text)
+export const isChart = (text: string): boolean => text.length <= LIMITS.chartCharacters && (HAS_STROKES.test(text) || HAS_DIRECTIVE.test(text) || HAS_CHORD.test(text))
 
 class ChartReader {
   constructor(private readonly hasStrokes: boolean) {}
@@ -41,12 +49,12 @@ class ChartReader {
       if (new RegExp(`^\\{(end_of_${this.skipped}|eo${this.skipped[0]})\\}`, 'i').test(line)) this.skipped = undefined
       return
     }
-    const directive = /^\{\s*([\w-]+)\s*(?:[:\s]\s*(.*?))?\s*\}$/.exec(line)
-    const heading = /^(title|composer|key|meter|time|tempo)\s*:\s*(.+)$/i.exec(line)
+    const directive = directiveOf(line)
+    const heading = /^(title|composer|key|meter|time|tempo)\s*:(.+)$/i.exec(line)
     const section = /^\[([^\]|]+)\]:?$/.exec(line)
     if (line === '' || line.startsWith('#')) return
-    if (directive) this.directive(directive[1]!.toLowerCase(), directive[2] ?? '', number)
-    else if (heading) this.heading(heading[1]!.toLowerCase(), heading[2]!, number)
+    if (directive) this.directive(directive.name, directive.value, number)
+    else if (heading) this.heading(heading[1]!.toLowerCase(), heading[2]!.trim(), number)
     else if (line.startsWith('|') || this.inGrid) this.barLine(line, number)
     else if (section && (this.hasStrokes || !this.isSymbol(section[1]!))) this.begin(section[1]!)
     else if (line.includes('[')) this.wordLine(line, number)
@@ -91,6 +99,7 @@ class ChartReader {
   }
 
   private begin(name: string) {
+    if (this.chart.sections.length >= LIMITS.sections) throw new UnusableInput('', `more than ${LIMITS.sections} sections`)
     this.repeatFrom = 0
     this.section = { name: name.trim().slice(0, LIMITS.textLength), bars: [] }
     this.chart.sections.push(this.section)
@@ -150,7 +159,7 @@ class ChartReader {
     const before = text.slice(0, text.indexOf('[')).trim()
     const last = this.section?.bars.at(-1)?.chords.at(-1)
     if (before && last) last.words = `${last.words ?? ''} ${before}`.trim().slice(0, LIMITS.textLength)
-    for (const [, symbol, words] of text.matchAll(/\[([^\]]*)\]([^[]*)/g)) {
+    for (const [, symbol, words] of text.matchAll(/\[([^[\]]*)\]([^[]*)/g)) {
       if (symbol!.startsWith('*') || symbol === '') continue
       const chord = this.symbol(symbol!, line)
       this.add({ chords: [{ beat: 0, chord, ...(words!.trim() ? { words: words!.trim().slice(0, LIMITS.textLength) } : {}) }] }, line)
@@ -158,6 +167,7 @@ class ChartReader {
   }
 
   private isSymbol(text: string): boolean {
+    if (text.length > LIMITS.symbolCharacters) return false
     try {
       spellSymbol(text)
       return true
@@ -167,6 +177,7 @@ class ChartReader {
 
   private symbol(text: string, line: number): ChordSpelling | undefined {
     if (NO_CHORD.test(text)) return undefined
+    if (text.length > LIMITS.symbolCharacters) throw new UnusableInput(`line ${line}`, `the chord symbol "${text.slice(0, 20)}…" has ${text.length} characters; at most ${LIMITS.symbolCharacters} are read`)
     try {
       let chord = this.known.get(text)
       if (!chord) this.known.set(text, chord = spellSymbol(text))
@@ -177,6 +188,16 @@ class ChartReader {
       throw error
     }
   }
+}
+
+/** `{name: value}` or `{name value}`: its name and value, without the blanks around them. */
+function directiveOf(line: string): { name: string, value: string } | undefined {
+  if (!line.startsWith('{') || !line.endsWith('}')) return undefined
+  const inside = line.slice(1, -1).trim()
+  const name = /^[\w-]+/.exec(inside)?.[0]
+  const rest = inside.slice(name?.length ?? 0)
+  if (name === undefined || !/^(?:$|[:\s])/.test(rest)) return undefined
+  return { name: name.toLowerCase(), value: rest.trim().replace(/^:/, '').trim() }
 }
 
 const labelOf = (value: string): string => /label\s*=\s*"([^"]*)"/.exec(value)?.[1] ?? value

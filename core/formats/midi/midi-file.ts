@@ -1,10 +1,10 @@
 import { parseMidi, type MidiData, type MidiEvent } from 'midi-file'
-import { LIMITS } from '../limits'
+import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
 
 /** A Standard MIDI File of type 0 or 1, checked. Throws UnusableInput with the byte or track. */
 export function openMidi(bytes: Uint8Array): MidiData {
-  if (bytes.length > LIMITS.fileBytes) throw new UnusableInput('MIDI file', `it has ${bytes.length} bytes; at most ${LIMITS.fileBytes} are read`)
+  if (bytes.length > LIMITS.midiBytes) throw new UnusableInput('MIDI file', `it has ${bytes.length} bytes; at most ${LIMITS.midiBytes} are read`)
   if (!isMidi(bytes)) throw new UnusableInput('byte 0', 'a Standard MIDI File was expected, which begins with "MThd"')
   let midi: MidiData
   try {

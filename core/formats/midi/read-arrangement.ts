@@ -3,11 +3,12 @@ import { proposePlays, type Proposal } from '../../hands/who-plays'
 import { voiceOfTrack, type Arrangement, type Track } from '../../music/arrangement'
 import type { Guess } from '../../music/guess'
 import type { Plays, VoiceChoice, VoiceNotes } from '../../music/voice'
+import { barLength, type Meter } from '../../music/meter'
 import { toDecimal } from '../../music/quarters'
 import { clockOf, followsItsBeats, onItsOwnBeats, onTappedBeats, type Heard } from '../../notate/free-file'
 import { isExact } from '../../notate/quantise'
 import { notate, type NotationChoices, type Raw, type RawNote } from '../../notate/notate'
-import { LIMITS } from '../limits'
+import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
 import { inTicks, openMidi } from './midi-file'
 
@@ -83,7 +84,10 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
     }
   }
   if (count === 0) throw new UnusableInput('MIDI file', 'at least one note was expected')
-  refuseTooLong([...streams.values()].flatMap(stream => stream.notes))
+  if (streams.size > LIMITS.tracks) throw new UnusableInput('MIDI file', `its notes are on ${streams.size} tracks and channels; at most ${LIMITS.tracks} are read`)
+  const marks = Math.max(raw.tempos.length, raw.meters!.length, raw.pedals.length)
+  if (marks > LIMITS.marks) throw new UnusableInput('MIDI file', `more than ${LIMITS.marks} changes of tempo, meter or pedal`)
+  refuseTooLong(raw, [...streams.values()].flatMap(stream => stream.notes), choices.meter)
   if (raw.tempos.length === 0 || raw.tempos[0]!.at > 0) raw.tempos.unshift({ at: 0, quarterBpm: raw.tempos[0]?.quarterBpm ?? 120 })
   if (raw.meters!.length > 0 && raw.meters![0]!.at > 0) raw.meters!.unshift({ at: 0, meter: { beats: 4, beatType: 4 } })
   raw.quarterSeconds = 60 / raw.tempos[0]!.quarterBpm
@@ -108,8 +112,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   const leftOut = beyondHands(tracks, left)
 
   const { heard, beats } = onBeats(raw, choices)
-  refuseTooLong(heard.raw.notes)
-  refuseTooLong(heard.raw.roles.flatMap(role => role.notes))
+  refuseTooLong(heard.raw, [...heard.raw.notes, ...heard.raw.roles.flatMap(role => role.notes)], choices.meter)
   if (beats !== 'file') guesses.push({ about: 'tempo', kind: beats === 'taps' ? 'tempo-tapped' : 'tempo-found', bpm: heard.raw.tempos[0]!.quarterBpm })
   const { arrangement, guesses: more, shift } = notate(heard.raw, choices)
   if (tracks.length > 1) arrangement.tracks = tracks
@@ -118,10 +121,15 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   return { arrangement, guesses: [...guesses, ...more], ...(played ? { played } : {}), voices: tracks.map((track, index) => voiceOfTrack(track, given[index]!.notes.map(({ onset, end, pitch }) => ({ onset, length: end - onset, pitch })))) }
 }
 
-/** Whole bars are at least two quarter notes long. */
-function refuseTooLong(notes: readonly RawNote[]) {
+/** A bar whose meter is found has at least two quarter notes. */
+const SHORTEST_FOUND: Meter = { beats: 2, beatType: 4 }
+
+/** Bars are counted before any is made, in the file's meters or the player's. */
+function refuseTooLong({ meters = [] }: Pick<Raw, 'meters'>, notes: readonly RawNote[], asked?: Meter) {
   const last = notes.reduce((latest, note) => Math.max(latest, note.end), 0)
-  if (!(last / 2 <= LIMITS.bars)) throw new UnusableInput('MIDI file', `its notes lie over more than ${LIMITS.bars} bars`)
+  const given = asked ? [{ at: 0, meter: asked }] : meters.length > 0 ? meters : [{ at: 0, meter: SHORTEST_FOUND }]
+  const bars = given.reduce((sum, { at, meter }, index) => sum + Math.max(0, Math.ceil((Math.min(last, given[index + 1]?.at ?? last) - (index === 0 ? 0 : at)) / toDecimal(barLength(meter)))), 0)
+  if (!(bars <= LIMITS.bars)) throw new UnusableInput('MIDI file', `its notes lie over more than ${LIMITS.bars} bars`)
 }
 
 /** The notes on beats: the file's own, those that are heard in it, or those that the player tapped. */

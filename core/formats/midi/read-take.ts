@@ -1,6 +1,6 @@
 import type { MidiData, MidiEvent } from 'midi-file'
 import { gatherTake, type KeyEvent, type Take } from '../../ear/take'
-import { LIMITS } from '../limits'
+import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
 import { inTicks, openMidi } from './midi-file'
 import { START_MARKER } from './write-take'
@@ -18,10 +18,15 @@ export function readTake(bytes: Uint8Array): Take {
     else if (event.type === 'noteOn' && event.velocity > 0) events.push({ kind: 'down', pitch: event.noteNumber, velocity: event.velocity, atMs })
     else if (event.type === 'noteOn' || event.type === 'noteOff') events.push({ kind: 'up', pitch: event.noteNumber, atMs })
     else if (event.type === 'controller' && event.controllerType === 64) events.push({ kind: 'pedal', down: event.value >= 64, atMs })
-    if (events.length > 4 * LIMITS.notes) throw new UnusableInput('MIDI file', `more than ${LIMITS.notes} notes`)
+    if (events.length > EVENTS_A_NOTE * LIMITS.takeNotes) throw new UnusableInput('MIDI file', `more than ${LIMITS.takeNotes} notes`)
   }
+  const [first, last] = [events[0]?.atMs ?? 0, events.at(-1)?.atMs ?? 0]
+  if (last - first > LIMITS.takeMs) throw new UnusableInput('MIDI file', `it lasts ${Math.round((last - first) / 60_000)} minutes from the first key to the last; at most ${LIMITS.takeMs / 60_000} are read`)
   return gatherTake(events.map(event => ({ ...event, atMs: event.atMs - startMs })))
 }
+
+/** Key down, key up, and what the pedal does meanwhile. */
+const EVENTS_A_NOTE = 6
 
 function* inMilliseconds(midi: MidiData): Generator<{ event: MidiEvent, atMs: number }> {
   const { ticksPerBeat, framesPerSecond, ticksPerFrame } = midi.header

@@ -1,5 +1,5 @@
 import { strFromU8, strToU8, unzipSync, zipSync, type UnzipFileInfo } from 'fflate'
-import { LIMITS } from '../limits'
+import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
 import { child, children, parseXml } from './xml'
 

@@ -1,6 +1,6 @@
 import type { Bar, DynamicMark, PedalMark, SwingMark, TempoMark, TempoWord } from '../../music/arrangement'
 import { add, compare, quarters, ZERO, type Quarters } from '../../music/quarters'
-import { LIMITS } from '../limits'
+import { LIMITS } from '../../music/limits'
 import type { Warnings } from './warnings'
 import { child, children, textOf, type XmlElement } from './xml'
 

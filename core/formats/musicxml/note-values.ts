@@ -1,5 +1,5 @@
 import { isCompound, type Meter } from '../../music/meter'
-import { commonDivision, type Quarters } from '../../music/quarters'
+import { commonDivision, NotExact, type Quarters } from '../../music/quarters'
 
 /** A written value: `type` as MusicXML names it, dots, and the tuplet it stands in. Times in whole units, see `unitsFor`. */
 export interface DrawnValue { start: number, length: number, type: string, dots: number, tuplet?: Tuplet }
@@ -15,7 +15,7 @@ const MOST_UNITS = 1e9
 /** So many units make a quarter note that every moment given is a whole number of them, and every value drawn from them too. */
 export function unitsFor(moments: readonly Quarters[]): number {
   const units = commonDivision([{ n: 1, d: 4 }, ...moments], MOST_UNITS)
-  if (units === undefined) throw new RangeError('these positions are too fine to be written as notes')
+  if (units === undefined) throw new NotExact('these positions are too fine to be written as notes')
   return units * 8
 }
 
@@ -81,7 +81,7 @@ function largestValue(most: number, units: number): Omit<DrawnValue, 'start'> {
     if (plain * 1.5 <= most && Number.isInteger(plain / 2)) return { length: plain * 1.5, type, dots: 1 }
     if (plain <= most) return { length: plain, type, dots: 0 }
   }
-  throw new RangeError('a length is too short to be written as a note')
+  throw new NotExact('a length is too short to be written as a note')
 }
 
 function findTuplets(items: readonly Item[], offset: number, units: number): Tuplet[] {

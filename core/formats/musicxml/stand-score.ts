@@ -1,4 +1,5 @@
 import type { Arrangement } from '../../music/arrangement'
+import { NotExact } from '../../music/quarters'
 import type { ReadScore } from './read'
 import { writeMusicXml } from './write'
 
@@ -16,7 +17,7 @@ export function standScore({ arrangement, musicXml }: ReadScore, bars?: number):
     try { return writeMusicXml({ ...arrangement, others: [] }, bars).musicXml }
     catch (error) {
       // A rhythm that only the score itself can write: then it is played from as it is.
-      if (!(error instanceof RangeError)) throw error
+      if (!(error instanceof NotExact)) throw error
     }
   }
   if (arrangement.others.length === 0 && !arrangement.partPlays?.includes('nobody')) return musicXml

@@ -1,4 +1,4 @@
-import { LIMITS } from '../limits'
+import { LIMITS } from '../../music/limits'
 import type { Remark, RemarkPlaces } from '../../music/remark'
 
 type Bare<One> = One extends unknown ? Omit<One, keyof RemarkPlaces> : never

@@ -15,7 +15,7 @@ export interface Staff { number: number, hand?: Hand, voices: VoiceChord[][], cl
 /**
  * Writes an arrangement as MusicXML 4.0: a part for each other role that somebody plays and that has pitches, then the piano, right hand above left. Every note keeps its id;
  * where it takes more noteheads tied together, the further ones are named in `tiedIds` of the arrangement that is given back.
- * Throws a RangeError for positions too fine for note values. `bars`: only so many from the beginning are written, to be looked at.
+ * Throws NotExact for positions too fine for note values. `bars`: only so many from the beginning are written, to be looked at.
  */
 export function writeMusicXml(arrangement: Arrangement, bars = arrangement.bars.length): ReadScore {
   const moments: Quarters[] = arrangement.bars.flatMap(bar => [bar.start, bar.length, bar.offset])

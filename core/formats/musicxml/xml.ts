@@ -1,5 +1,5 @@
 import { SaxesParser } from 'saxes'
-import { LIMITS } from '../limits'
+import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
 
 /** An element with its place in the text: `line` counts from 1. */

@@ -2,7 +2,7 @@ import type { SessionItemName } from '#core/coach/session'
 import Joi from 'joi'
 import { changeDay } from '../../database/queries/coach'
 
-const position = Joi.object({ bar: Joi.number().required(), beat: Joi.number().required() })
+const position = Joi.object({ bar: Joi.number().min(-10_000).max(100_000).required(), beat: Joi.number().min(0).max(1_000).required() })
 const itemSchema = Joi.object<SessionItemName>({
   item: Joi.string().valid('warm-up', 'review', 'stage', 'spot', 'join', 'run', 'break').required(),
   unit: Joi.object({ kind: Joi.string().valid('part', 'seam', 'pair', 'chain', 'song').required(), names: Joi.array().max(2).items(Joi.string().max(200)).required() }).required(),
@@ -19,9 +19,8 @@ const schema = Joi.object<DayChange>({
 }).min(1)
 
 /** Changes a day: how long the session is, what is skipped of it, what the player says of it. */
-export default defineEventHandler(async (event) => {
-  const playerId = await requirePlayerId(event)
+export default forPlayer(async ({ event, playerId, db }) => {
   const day = checkedParameter(event, 'day', daySchema)
   const { skip, ...change } = await checkedBody(event, schema)
-  return await changeDay(database(), playerId, day, { ...change, ...(skip ? { skipped: { ...skip, at: new Date().toISOString() } } : {}) })
+  return await changeDay(db, playerId, day, { ...change, ...(skip ? { skipped: { ...skip, at: new Date().toISOString() } } : {}) })
 })

@@ -3,8 +3,10 @@ import { daysIn } from '#core/coach/days'
 import Joi from 'joi'
 import type { Hands } from '#core/music/arrangement'
 import { failuresOf } from '../../database/queries/logbook'
-import { playerSettings } from '../../database/queries/players'
-import { arrangementOfSong, stretchOf } from '../../database/queries/songs'
+import { playerSettings } from '../../database/queries/accounts'
+import { arrangementOfSong } from '../../database/queries/arrangements'
+import { stretchOf } from '../../database/queries/parts'
+import { notThere } from '../../use-cases/refusal'
 
 const uuid = Joi.string().guid({ version: 'uuidv4' })
 const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song: uuid.required(), part: uuid, hands: Joi.string().valid('right', 'left', 'both') })
@@ -12,10 +14,10 @@ const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song
 const MOST_PASSES = 5000
 
 /** Where a song fails: the share of passes over each bar that failed there, by day. */
-export default defineEventHandler(async (event) => {
-  const [playerId, { song, part, hands }] = [await requirePlayerId(event), checkedQuery(event, schema)]
-  const [arrangement, settings] = await Promise.all([arrangementOfSong(database(), playerId, song), playerSettings(database(), playerId)])
-  if (!arrangement || !settings) throw notFound('this song')
-  const rows = await failuresOf(database(), playerId, { songId: song, partId: part, hands }, MOST_PASSES)
+export default forPlayer(async ({ event, playerId, db }) => {
+  const { song, part, hands } = checkedQuery(event, schema)
+  const [arrangement, settings] = await Promise.all([arrangementOfSong(db, playerId, song), playerSettings(db, playerId)])
+  if (!arrangement || !settings) throw notThere('this song')
+  const rows = await failuresOf(db, playerId, { songId: song, partId: part, hands }, MOST_PASSES)
   return errorMap(arrangement.document, rows.map(({ startedAt, failed, ...edges }) => ({ atMs: startedAt.getTime(), stretch: stretchOf(edges), failed: failed ?? [] })), daysIn(settings.timeZone))
 })

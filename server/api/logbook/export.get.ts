@@ -3,19 +3,19 @@ import { passName, toldSentence } from '#core/words/passes'
 import { stringify } from 'csv-stringify'
 import Joi from 'joi'
 import { allPasses, type ExportedPass } from '../../database/queries/logbook'
-import { playerSettings } from '../../database/queries/players'
+import { playerSettings } from '../../database/queries/accounts'
 
 const schema = Joi.object<{ format: 'csv' | 'json' }>({ format: Joi.string().valid('csv', 'json').required() })
 
 /** The whole Logbook as a file, written as it is read: every pass, oldest first, in the player's own words. */
-export default defineEventHandler(async (event) => {
-  const [playerId, { format }] = [await requirePlayerId(event), checkedQuery(event, schema)]
-  const noteNames = (await playerSettings(database(), playerId))?.noteNames
+export default forPlayer(async ({ event, playerId, db }) => {
+  const { format } = checkedQuery(event, schema)
+  const noteNames = (await playerSettings(db, playerId))?.noteNames
   const inWords = ({ found, sentence, part, place, partId, cleanBut, ...pass }: ExportedPass) => ({
     ...pass, part: passName({ partId, partName: part, place, mode: pass.mode }), sentence: toldSentence({ found, sentence }, { noteNames }),
     cleanBut: format === 'csv' ? cleanBut.join(' ') : cleanBut,
   })
-  const passes = mapped(allPasses(database(), playerId), inWords)
+  const passes = mapped(allPasses(db, playerId), inWords)
   setResponseHeaders(event, { 'content-type': format === 'csv' ? 'text/csv; charset=utf-8' : 'application/json; charset=utf-8', 'content-disposition': `attachment; filename="half-step-logbook.${format}"` })
   if (format === 'json') return sendStream(event, Readable.from(asJson(passes)))
   const csv = stringify({ header: true, escape_formulas: true, columns: [...COLUMNS], cast: { date: date => date.toISOString(), boolean: value => String(value) } })

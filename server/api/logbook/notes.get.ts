@@ -1,7 +1,8 @@
 import Joi from 'joi'
 import type { Hands } from '#core/music/arrangement'
 import { timesOfNotes } from '../../database/queries/logbook'
-import { arrangementOfSong } from '../../database/queries/songs'
+import { arrangementOfSong } from '../../database/queries/arrangements'
+import { notThere } from '../../use-cases/refusal'
 
 const uuid = Joi.string().guid({ version: 'uuidv4' })
 const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song: uuid.required(), part: uuid, hands: Joi.string().valid('right', 'left', 'both') })
@@ -9,12 +10,12 @@ const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song
 const NEWEST = 20
 
 /** How early or late each note of a song comes of late: the median of the newest passes and its quartiles, ms, + is late; `at` is its place counted in bars. */
-export default defineEventHandler(async (event) => {
-  const [playerId, { song, part, hands }] = [await requirePlayerId(event), checkedQuery(event, schema)]
-  const arrangement = await arrangementOfSong(database(), playerId, song)
-  if (!arrangement) throw notFound('this song')
+export default forPlayer(async ({ event, playerId, db }) => {
+  const { song, part, hands } = checkedQuery(event, schema)
+  const arrangement = await arrangementOfSong(db, playerId, song)
+  if (!arrangement) throw notThere('this song')
   const { bars } = arrangement.document
-  const notes = await timesOfNotes(database(), playerId, { songId: song, partId: part, hands }, NEWEST)
+  const notes = await timesOfNotes(db, playerId, { songId: song, partId: part, hands }, NEWEST)
   return notes.flatMap((note) => {
     const bar = bars.find(one => one.number === note.bar)
     return bar ? [{ ...note, at: note.bar + (note.beat - 1) / bar.meter.beats }] : []

@@ -11,7 +11,7 @@ const schema = Joi.object<{ limit: number, before?: string, song?: string, part?
 })
 
 /** Days of practice with what was played on each, newest first. */
-export default defineEventHandler(async (event) => {
-  const [playerId, { limit, before, song, part, hands }] = [await requirePlayerId(event), checkedQuery(event, schema)]
-  return await sessionsPlayed(database(), playerId, { songId: song, partId: part, hands }, limit, before)
+export default forPlayer(async ({ event, playerId, db }) => {
+  const { limit, before, song, part, hands } = checkedQuery(event, schema)
+  return await sessionsPlayed(db, playerId, { songId: song, partId: part, hands }, limit, before)
 })

@@ -1,15 +1,13 @@
-import { roleParts, standScore } from '#core/formats/musicxml/stand-score'
-import { partWithArrangement, stretchOf } from '../../database/queries/songs'
+import { partWithArrangement, stretchOf } from '../../database/queries/parts'
+import { notThere } from '../../use-cases/refusal'
 
 /** A part with its song's arrangement, the MusicXML to play from, and where the part lies in them. */
-export default defineEventHandler(async (event) => {
-  const row = await partWithArrangement(database(), await requirePlayerId(event), checkedId(event))
-  if (!row) throw notFound('this part')
-  const { document: arrangement, musicXml } = row.arrangement
-  const standXml = standScore({ arrangement, musicXml })
+export default forPlayer(async ({ event, playerId, db, gone }) => {
+  const row = await partWithArrangement(db, playerId, checkedId(event))
+  if (!row) throw notThere('this part')
+  const { id: arrangementId, document: arrangement, musicXml } = row.arrangement
   return {
-    id: row.part.id, name: row.part.name, stretch: stretchOf(row.part),
-    song: { id: row.song.id, title: row.song.title },
-    arrangementId: row.arrangement.id, arrangement, musicXml: standXml, roleParts: roleParts(standXml, arrangement),
+    id: row.part.id, name: row.part.name, stretch: stretchOf(row.part), song: { id: row.song.id, title: row.song.title }, arrangementId, arrangement,
+    ...await heavyWork().run(playerId, 'stand', { score: { arrangement, musicXml } }, gone),
   }
 })

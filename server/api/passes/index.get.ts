@@ -5,14 +5,13 @@ import { refreshPasses } from '../../use-cases/review-pass'
 
 const schema = Joi.object<{ limit: number, before?: Date, day?: string, song?: string, part?: string, hands?: Hands }>({
   limit: Joi.number().integer().min(1).max(500).default(100),
-  before: Joi.date().iso(),
+  before: nowSchema,
   day: daySchema,
   song: Joi.string().guid({ version: 'uuidv4' }), part: Joi.string().guid({ version: 'uuidv4' }), hands: Joi.string().valid('right', 'left', 'both'),
 })
 
-export default defineEventHandler(async (event) => {
-  const playerId = await requirePlayerId(event)
+export default forPlayer(async ({ event, playerId, db }) => {
   const { limit, before, day, song, part, hands } = checkedQuery(event, schema)
-  await refreshPasses(database(), playerId)
-  return await listPasses(database(), playerId, limit, { songId: song, partId: part, hands, to: before, day })
+  await refreshPasses(db, heavyWork(), playerId)
+  return await listPasses(db, playerId, limit, { songId: song, partId: part, hands, to: before, day })
 })

@@ -1,7 +1,8 @@
-import { playerSettings } from '../../database/queries/players'
+import { playerSettings } from '../../database/queries/accounts'
+import { notThere } from '../../use-cases/refusal'
 
-export default defineEventHandler(async (event) => {
-  const settings = await playerSettings(database(), await requirePlayerId(event))
-  if (!settings) throw notFound('this player')
+export default forPlayer(async ({ playerId, db }) => {
+  const settings = await playerSettings(db, playerId)
+  if (!settings) throw notThere('this player')
   return settings
 })

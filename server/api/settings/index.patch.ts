@@ -1,7 +1,8 @@
 import { STRICTNESSES } from '#core/ear/parameters'
 import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
 import Joi from 'joi'
-import { changeSettings } from '../../database/queries/players'
+import { changeSettings } from '../../database/queries/accounts'
+import { notThere } from '../../use-cases/refusal'
 
 const schema = Joi.object<Partial<PlayerSettings>>({
   strictness: Joi.string().valid(...STRICTNESSES),
@@ -16,8 +17,8 @@ const schema = Joi.object<Partial<PlayerSettings>>({
 }).min(1)
 
 /** Changes a player's settings; answers with all of them. What is given of the coach and of the Stand's look is changed, and the rest stays. */
-export default defineEventHandler(async (event) => {
-  const settings = await changeSettings(database(), await requirePlayerId(event), await checkedBody(event, schema))
-  if (!settings) throw notFound('this player')
+export default forPlayer(async ({ event, playerId, db }) => {
+  const settings = await changeSettings(db, playerId, await checkedBody(event, schema))
+  if (!settings) throw notThere('this player')
   return settings
 })

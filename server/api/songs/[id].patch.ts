@@ -1,6 +1,7 @@
 import { PROPOSAL } from '#core/parts/propose'
 import Joi from 'joi'
 import { updateSong, type SongChange } from '../../database/queries/songs'
+import { notThere } from '../../use-cases/refusal'
 
 const schema = Joi.object<SongChange>({
   title: Joi.string().trim().min(1).max(300),
@@ -14,7 +15,7 @@ const schema = Joi.object<SongChange>({
 }).min(1)
 
 /** Changes a song's title, composer or goal; puts it away (its passes stay in the Logbook) or takes it back. */
-export default defineEventHandler(async (event) => {
-  if (!await updateSong(database(), await requirePlayerId(event), checkedId(event), await checkedBody(event, schema))) throw notFound('this song')
+export default forPlayer(async ({ event, playerId, db }) => {
+  if (!await updateSong(db, playerId, checkedId(event), await checkedBody(event, schema))) throw notThere('this song')
   return sendNoContent(event)
 })

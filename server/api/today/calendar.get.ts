@@ -2,7 +2,8 @@ import { comingDays } from '#core/coach/coming-days'
 import { daysIn } from '#core/coach/days'
 import Joi from 'joi'
 import { newestStarts, songsInWork } from '../../database/queries/coach'
-import { playerSettings } from '../../database/queries/players'
+import { playerSettings } from '../../database/queries/accounts'
+import { notThere } from '../../use-cases/refusal'
 
 const schema = Joi.object<{ at?: Date, days: number }>({ at: nowSchema, days: Joi.number().integer().min(1).max(60).default(14) })
 const MOST_SONGS = 6
@@ -12,19 +13,19 @@ const USUAL_HOUR = 18
 const STARTS = 300
 
 /** The coming days as iCalendar. */
-export default defineEventHandler(async (event) => {
-  const [playerId, { at = new Date(), days }] = [await requirePlayerId(event), checkedQuery(event, schema)]
-  const settings = await playerSettings(database(), playerId)
-  if (!settings) throw notFound('this player')
+export default forPlayer(async ({ event, playerId, db }) => {
+  const { at = new Date(), days } = checkedQuery(event, schema)
+  const settings = await playerSettings(db, playerId)
+  if (!settings) throw notThere('this player')
   const dayOf = daysIn(settings.timeZone)
-  const songs = (await Promise.all((await songsInWork(database(), playerId, MOST_SONGS)).map(id => songOf(playerId, id)))).flatMap(song => song ?? [])
+  const songs = (await Promise.all((await songsInWork(db, playerId, MOST_SONGS)).map(id => songOf(playerId, id)))).flatMap(song => song ?? [])
   const main = songs[0]
   const calendar = calendarOf(
     comingDays(songs, at.getTime(), days, dayOf).map(({ day, reviews }) => ({
       day, minutes: settings.sessionMinutes, title: main ? `Piano: ${main.title}` : 'Piano',
       lines: reviews.length > 0 ? ['Comes back:', ...reviews.map(one => `${one.title}, ${one.part}`)] : ['What is new, and what was hard.'],
     })),
-    usualStart(await newestStarts(database(), playerId, STARTS), settings.timeZone),
+    usualStart(await newestStarts(db, playerId, STARTS), settings.timeZone),
     songs.flatMap(song => song.targetDate ? [{ day: song.targetDate, title: song.title }] : []),
   )
   setResponseHeaders(event, { 'content-type': 'text/calendar; charset=utf-8', 'content-disposition': 'attachment; filename="half-step.ics"' })

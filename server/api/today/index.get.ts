@@ -8,7 +8,8 @@ import { songProgress } from '#core/coach/song-plan'
 import { showPass } from '#core/coach/stairs'
 import Joi from 'joi'
 import { playerDay, songsInWork } from '../../database/queries/coach'
-import { playerSettings } from '../../database/queries/players'
+import { playerSettings } from '../../database/queries/accounts'
+import { notThere } from '../../use-cases/refusal'
 
 const schema = Joi.object<{ at?: Date, minutes?: number, song?: string }>({
   at: nowSchema, minutes: Joi.number().integer().min(5).max(180), song: Joi.string().guid({ version: 'uuidv4' }),
@@ -17,13 +18,13 @@ const schema = Joi.object<{ at?: Date, minutes?: number, song?: string }>({
 const MOST_SONGS = 6
 
 /** The session of the day as it stands now: planned anew from everything played so far. */
-export default defineEventHandler(async (event) => {
-  const [playerId, { at = new Date(), minutes: asked, song }] = [await requirePlayerId(event), checkedQuery(event, schema)]
-  const settings = await playerSettings(database(), playerId)
-  if (!settings) throw notFound('this player')
+export default forPlayer(async ({ event, playerId, db }) => {
+  const { at = new Date(), minutes: asked, song } = checkedQuery(event, schema)
+  const settings = await playerSettings(db, playerId)
+  if (!settings) throw notThere('this player')
   const [dayOf, nowMs] = [daysIn(settings.timeZone), at.getTime()]
   const day = dayOf(nowMs)
-  const [said, ids] = await Promise.all([playerDay(database(), playerId, day), songsInWork(database(), playerId, MOST_SONGS, song)])
+  const [said, ids] = await Promise.all([playerDay(db, playerId, day), songsInWork(db, playerId, MOST_SONGS, song)])
   const songs = (await Promise.all(ids.map(id => songOf(playerId, id)))).flatMap(one => one ?? [])
   const today = songs.flatMap(one => passesOfDay(one.record, day, dayOf)).sort((a, b) => a.atMs - b.atMs)
   const played = minutesPlayed(today)

@@ -1,85 +1,42 @@
-import { createHash } from 'node:crypto'
 import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lte, max, ne, or, sql } from 'drizzle-orm'
-import { daysIn } from '#core/coach/days'
-import { coachSettings } from '#core/coach/settings'
 import type { PastPass } from '#core/coach/pass'
 import { failedPlaces } from '#core/coach/pass'
 import type { Arrangement } from '#core/music/arrangement'
-import { afterPasses, restoredRecord, startRecord, storedRecord, type SongRecord } from '#core/coach/record'
-import type { SongInWork } from '#core/coach/session'
-import { planSong, type SongPlan } from '#core/coach/song-plan'
+import type { SongPlan } from '#core/coach/song-plan'
 import { notesKey } from '#core/parts/notes-key'
 import type { Database } from '../../utils/database'
-import { arrangements, assessments, days, parts, passes, players, records, songs, sums, type SkippedItem } from '../schema'
+import { accounts, arrangements, assessments, days, passes, records, songs, sums, type SkippedItem } from '../schema'
 import { newestFirst } from './logbook'
-import { latestVersion, stretchOf } from './songs'
+import { newestRevision } from './arrangements'
+import { stretchOf } from './parts'
 
-/** A song with its parts, the way through it and where the player stands. */
-export interface CoachedSong extends SongInWork { arrangementId: string, targetDate: string | null, targetShare: number }
-
-/**
- * A song as the coach needs it: the plan for its newest arrangement, and the record of every pass that says something of it. Undefined when it is
- * not there. `program` names this build: another one may judge passes differently.
- */
-export async function coachedSong(db: Database, ownerId: string, songId: string, program: string): Promise<CoachedSong | undefined> {
+/** What the coach needs to know of a song, but for its notes and parts. */
+export async function songForCoach(db: Database, ownerId: string, songId: string) {
   const [row] = await db.select({
-    title: songs.title, targetDate: songs.targetDate, targetShare: songs.targetShare, arrangementId: arrangements.id, document: arrangements.document,
+    title: songs.title, targetDate: songs.targetDate, targetShare: songs.targetShare, arrangementId: arrangements.id,
     arrangementIds: sql<string[]>`(select array_agg(its.id) from ${arrangements} its where its.song_id = ${songs.id})`,
-    coach: players.coach, timeZone: players.timeZone, passesKept: players.passesKept, kept: records,
+    coach: accounts.coach, timeZone: accounts.timeZone, passesKept: accounts.passesKept, kept: records,
   }).from(songs)
-    .innerJoin(arrangements, and(eq(arrangements.songId, songs.id), eq(arrangements.version, latestVersion))).innerJoin(players, eq(players.id, songs.ownerId))
-    .leftJoin(records, eq(records.songId, songs.id))
+    .innerJoin(arrangements, newestRevision).innerJoin(accounts, eq(accounts.id, songs.ownerId)).leftJoin(records, eq(records.songId, songs.id))
     .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
-  if (!row) return undefined
-  const { title, targetDate, targetShare, arrangementId, arrangementIds, document, timeZone, passesKept } = row
-  const itsParts = (await db.select().from(parts).where(eq(parts.arrangementId, arrangementId)).orderBy(asc(parts.place)))
-    .map(part => ({ id: part.id, name: part.name, ...(part.section === null ? {} : { section: part.section }), ...stretchOf(part) }))
-  const settings = coachSettings(row.coach)
-  const basis = createHash('sha256').update(JSON.stringify([program, arrangementId, itsParts, settings, targetShare, timeZone])).digest('base64url')
-  const kept = row.kept?.basis === basis ? row.kept : null
-  const past = kept ? { changes: restoredRecord(kept.record).changes } : { formers: await formersOf(db, songId, arrangementId) }
-  const plan = planSong(document, itsParts, settings, targetShare, past)
-  const record = await recordOf(db, { ownerId, songId, arrangementId, arrangementIds, plan, basis, dayOf: daysIn(timeZone), passesKept, kept })
-  return { songId, title, arrangementId, targetDate, targetShare, plan, record }
+  return row
 }
 
-/** So many earlier versions of a song are looked at for what did not change since. */
-const FORMERS = 5
+export type KeptRecord = typeof records.$inferSelect
 
-/** The notes of a song's earlier versions, newest first. */
-async function formersOf(db: Database, songId: string, arrangementId: string): Promise<Arrangement[]> {
-  const rows = await db.select({ document: arrangements.document }).from(arrangements).where(and(eq(arrangements.songId, songId), ne(arrangements.id, arrangementId))).orderBy(desc(arrangements.version)).limit(FORMERS)
+/** Keeps what the passes of a song said up to one of them. */
+export async function keepRecord(db: Database, row: KeptRecord): Promise<void> {
+  await db.insert(records).values(row).onConflictDoUpdate({ target: records.songId, set: row })
+}
+
+/** The notes of a song's earlier revisions, newest first. */
+export async function formerArrangements(db: Database, songId: string, arrangementId: string, most: number): Promise<Arrangement[]> {
+  const rows = await db.select({ document: arrangements.document }).from(arrangements).where(and(eq(arrangements.songId, songId), ne(arrangements.id, arrangementId))).orderBy(desc(arrangements.revision)).limit(most)
   return rows.map(row => row.document)
 }
 
-/** So many passes are read again before the record is written anew. */
-const UNWRITTEN = 25
-
-interface RecordWanted { ownerId: string, songId: string, arrangementId: string, arrangementIds: string[], plan: SongPlan, basis: string, dayOf: (ms: number) => string, passesKept: number, kept: typeof records.$inferSelect | null }
-
-/** The record of a song: what was kept of it, and the passes since then; from the first pass on where one came late that is older than what is known. */
-async function recordOf(db: Database, wanted: RecordWanted): Promise<SongRecord> {
-  const { ownerId, songId, arrangementId, arrangementIds, plan, basis, dayOf, passesKept, kept } = wanted
-  const known = kept ? restoredRecord(kept.record).record : startRecord(plan)
-  if (kept?.upTo === passesKept) return known
-  const newer = await passesOfSong(db, ownerId, arrangementIds, plan, { after: kept?.upTo ?? 0, upTo: passesKept })
-  const newestMs = known.newestDay.at(-1)?.atMs ?? -Infinity
-  // One that came late: all of it again.
-  if (newer.length > 0 && newer[0]!.atMs < newestMs) {
-    const formers = kept ? await formersOf(db, songId, arrangementId) : plan.formers
-    return await recordOf(db, { ...wanted, plan: { ...plan, formers }, kept: null })
-  }
-  const record = afterPasses(plan, known, newer, dayOf)
-  // What earlier versions have to say is worked out once.
-  if (newer.length >= UNWRITTEN || (!kept && plan.formers.length > 0)) {
-    const row = { songId, basis, upTo: passesKept, record: storedRecord(plan, record) }
-    await db.insert(records).values(row).onConflictDoUpdate({ target: records.songId, set: row })
-  }
-  return record
-}
-
 /** Passes of a song's arrangements, and of the same notes anywhere else, oldest first; of the player's passes those with ordinals above `after` and up to `upTo`. */
-async function passesOfSong(db: Database, ownerId: string, arrangementIds: string[], plan: SongPlan, { after, upTo }: { after: number, upTo: number }): Promise<PastPass[]> {
+export async function passesOfSong(db: Database, ownerId: string, arrangementIds: string[], plan: Pick<SongPlan, 'ranges' | 'changes'>, { after, upTo }: { after: number, upTo: number }): Promise<PastPass[]> {
   const rows = await db.select({
     key: passes.notesKey, fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD, hands: passes.hands, mode: passes.mode, bpm: passes.bpm,
     clean: sql<boolean>`${passes.clean} or coalesce(${passes.cleanBefore}, false)`, cleanBut: passes.cleanBut, strictness: passes.strictness, ownSpot: passes.ownSpot, right: passes.right, notes: passes.notes, failed: passes.failed, startedAt: passes.startedAt, lengthMs: passes.lengthMs,
@@ -119,7 +76,7 @@ export async function playerDay(db: Database, ownerId: string, day: string): Pro
 /** Changes what is given of a day and leaves the rest; a skipped item is added to the others. */
 export async function changeDay(db: Database, ownerId: string, day: string, change: { minutes?: number, note?: string, skipped?: SkippedItem, unskip?: string }): Promise<PlayerDay> {
   return await db.transaction(async (tx) => {
-    const [player] = await tx.select({ minutes: players.sessionMinutes }).from(players).where(eq(players.id, ownerId))
+    const [player] = await tx.select({ minutes: accounts.sessionMinutes }).from(accounts).where(eq(accounts.id, ownerId))
     await tx.insert(days).values({ ownerId, day, minutes: change.minutes ?? player!.minutes }).onConflictDoNothing()
     const [before] = await tx.select().from(days).where(and(eq(days.ownerId, ownerId), eq(days.day, day))).for('update')
     const { skipped, unskip } = change

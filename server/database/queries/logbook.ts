@@ -1,13 +1,13 @@
 import { and, asc, desc, eq, gte, inArray, isNotNull, lt, max, sql, type SQL } from 'drizzle-orm'
 import type { Hand, Hands } from '#core/music/arrangement'
 import type { Database } from '../../utils/database'
-import { arrangements, assessments, parts, passes, players, songs, sums } from '../schema'
+import { arrangements, assessments, parts, passes, accounts, songs, sums } from '../schema'
 
 /** Which passes a view is about; whatever is left out is not asked for. `to`: begun before it. `day`: of the player's days, as "2026-03-01". */
 export interface LogbookFilter { songId?: string, partId?: string, hands?: Hands, to?: Date, day?: string }
 
 export function passesWhere(ownerId: string, { songId, partId, hands, to, day }: LogbookFilter): SQL | undefined {
-  const zone = sql`(select ${players.timeZone} from ${players} where ${players.id} = ${ownerId})`
+  const zone = sql`(select ${accounts.timeZone} from ${accounts} where ${accounts.id} = ${ownerId})`
   return and(
     eq(passes.ownerId, ownerId),
     day ? sql`${passes.startedAt} >= (${day}::date)::timestamp at time zone ${zone} and ${passes.startedAt} < (${day}::date + 1)::timestamp at time zone ${zone}` : undefined,

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { and, desc, eq, inArray, lt, sql } from 'drizzle-orm'
 import type { Assessment } from '#core/ear/assessment'
 import type { Database } from '../../utils/database'
-import { arrangements, assessments, passes, players, records, songs, takes } from '../schema'
+import { arrangements, assessments, passes, accounts, records, songs, takes } from '../schema'
 import { newestFirst, passesWhere, type LogbookFilter } from './logbook'
 import { addToSums, remakeSumsOf } from './sums'
 
@@ -25,7 +25,7 @@ export async function insertPass(db: Database, { pass, midi, assessment }: Judge
     if (known) return known.ownerId === ownerId
     const [kept] = await tx.insert(takes).values({ ownerId, midi: Buffer.from(midi) }).returning({ id: takes.id })
     // One after the other: whoever has seen a pass has seen all with lower ordinals.
-    const [player] = await tx.update(players).set({ passesKept: sql`${players.passesKept} + 1` }).where(eq(players.id, ownerId)).returning({ ordinal: players.passesKept })
+    const [player] = await tx.update(accounts).set({ passesKept: sql`${accounts.passesKept} + 1` }).where(eq(accounts.id, ownerId)).returning({ ordinal: accounts.passesKept })
     await tx.insert(passes).values({ ...pass, ordinal: player!.ordinal, takeId: kept!.id })
     await tx.insert(assessments).values({ passId: id, ownerId, document: assessment })
     await addToSums(tx, id)
@@ -45,7 +45,7 @@ export async function insertFirstPasses(db: Database, ownerId: string, judged: r
       await tx.insert(passes).values(some.map(({ pass, takeId, ordinal }) => ({ ...pass, takeId, ordinal })))
       await tx.insert(assessments).values(some.map(({ pass, assessment }) => ({ passId: pass.id, ownerId, document: assessment })))
     }
-    await tx.update(players).set({ passesKept: judged.length }).where(eq(players.id, ownerId))
+    await tx.update(accounts).set({ passesKept: judged.length }).where(eq(accounts.id, ownerId))
   })
 }
 

@@ -1,6 +1,6 @@
 import { and, eq, exists, notExists, sql, type SQL } from 'drizzle-orm'
 import type { Database } from '../../utils/database'
-import { arrangements, passes, players, sums } from '../schema'
+import { arrangements, passes, accounts, sums } from '../schema'
 
 /** The fewest right notes that say how steady a pass was. */
 const STEADY_NOTES = 3
@@ -8,11 +8,11 @@ const STEADY_NOTES = 3
 /** Sums of passes by day and notes, for the rows that `which` names. */
 const summed = (which: SQL | undefined) => sql`
   insert into ${sums} (owner_id, day, song_id, part_id, hands, notes_key, passes, clean, length_ms, unsteadiness_ms, steady_passes, clean_bpm, last_at)
-  select ${passes.ownerId}, (${passes.startedAt} at time zone ${players.timeZone})::date, ${arrangements.songId}, ${passes.partId}, ${passes.hands}, ${passes.notesKey},
+  select ${passes.ownerId}, (${passes.startedAt} at time zone ${accounts.timeZone})::date, ${arrangements.songId}, ${passes.partId}, ${passes.hands}, ${passes.notesKey},
     count(*), count(*) filter (where ${passes.clean}), sum(${passes.lengthMs}),
     coalesce(sum(${passes.unsteadinessMs}) filter (where ${passes.mode} = 'steady' and ${passes.right} > ${STEADY_NOTES}), 0), count(*) filter (where ${passes.mode} = 'steady' and ${passes.right} > ${STEADY_NOTES}),
     max(${passes.bpm}) filter (where ${passes.clean} and ${passes.mode} = 'steady'), max(${passes.startedAt})
-  from ${passes} join ${players} on ${players.id} = ${passes.ownerId} join ${arrangements} on ${arrangements.id} = ${passes.arrangementId}
+  from ${passes} join ${accounts} on ${accounts.id} = ${passes.ownerId} join ${arrangements} on ${arrangements.id} = ${passes.arrangementId}
   where ${which ?? sql`true`} group by 1, 2, 3, 4, 5, 6
   on conflict on constraint sums_of do update set passes = sums.passes + excluded.passes, clean = sums.clean + excluded.clean, length_ms = sums.length_ms + excluded.length_ms,
     unsteadiness_ms = sums.unsteadiness_ms + excluded.unsteadiness_ms, steady_passes = sums.steady_passes + excluded.steady_passes,
@@ -27,12 +27,12 @@ export async function addToSums(tx: Executor, passId: string): Promise<void> {
 
 /** Makes the one sum anew that a pass counts in: its judgement has changed. */
 export async function remakeSumsOf(tx: Executor, passId: string): Promise<void> {
-  const sameSum = sql`(${passes.ownerId}, (${passes.startedAt} at time zone ${players.timeZone})::date, ${arrangements.songId}, ${passes.hands}) = (
-      select it.owner_id, (it.started_at at time zone its.time_zone)::date, of.song_id, it.hands from ${passes} it join ${players} its on its.id = it.owner_id join ${arrangements} of on of.id = it.arrangement_id where it.id = ${passId})
+  const sameSum = sql`(${passes.ownerId}, (${passes.startedAt} at time zone ${accounts.timeZone})::date, ${arrangements.songId}, ${passes.hands}) = (
+      select it.owner_id, (it.started_at at time zone its.time_zone)::date, of.song_id, it.hands from ${passes} it join ${accounts} its on its.id = it.owner_id join ${arrangements} of on of.id = it.arrangement_id where it.id = ${passId})
     and ${passes.partId} is not distinct from (select it.part_id from ${passes} it where it.id = ${passId})
     and ${passes.notesKey} is not distinct from (select it.notes_key from ${passes} it where it.id = ${passId})`
   await tx.execute(sql`
-    delete from ${sums} using ${passes} it, ${players} its, ${arrangements} of
+    delete from ${sums} using ${passes} it, ${accounts} its, ${arrangements} of
     where it.id = ${passId} and its.id = it.owner_id and of.id = it.arrangement_id and ${sums.ownerId} = it.owner_id and ${sums.day} = (it.started_at at time zone its.time_zone)::date
       and ${sums.songId} = of.song_id and ${sums.hands} = it.hands and ${sums.partId} is not distinct from it.part_id and ${sums.notesKey} is not distinct from it.notes_key`)
   await tx.execute(summed(sameSum))
@@ -40,13 +40,13 @@ export async function remakeSumsOf(tx: Executor, passId: string): Promise<void> 
 
 /** Makes the sums of a player anew, or everybody's; passes that come meanwhile wait. */
 export async function rebuildSums(tx: Executor, ownerId?: string): Promise<void> {
-  await tx.select({ id: players.id }).from(players).where(ownerId ? eq(players.id, ownerId) : undefined).for('update')
+  await tx.select({ id: accounts.id }).from(accounts).where(ownerId ? eq(accounts.id, ownerId) : undefined).for('update')
   await tx.delete(sums).where(ownerId ? eq(sums.ownerId, ownerId) : undefined)
   await tx.execute(summed(ownerId ? eq(passes.ownerId, ownerId) : undefined))
 }
 
-/** Whether there are players with passes and without sums: from before the sums. */
+/** Whether there are accounts with passes and without sums: from before the sums. */
 export async function sumsAreMissing(db: Database): Promise<boolean> {
-  const rows = await db.select({ id: players.id }).from(players).where(and(exists(db.select().from(passes).where(eq(passes.ownerId, players.id))), notExists(db.select().from(sums).where(eq(sums.ownerId, players.id))))).limit(1)
+  const rows = await db.select({ id: accounts.id }).from(accounts).where(and(exists(db.select().from(passes).where(eq(passes.ownerId, accounts.id))), notExists(db.select().from(sums).where(eq(sums.ownerId, accounts.id))))).limit(1)
   return rows.length > 0
 }

@@ -3,7 +3,7 @@ import type { Finding, FindingKind } from '#core/ear/finding'
 import type { Quarters } from '#core/music/quarters'
 import type { StretchPlace } from '#core/music/stretch-place'
 import { boolean, customType, foreignKey, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
-import { players, strictnessEnum } from './players'
+import { accounts, strictnessEnum } from './accounts'
 import { arrangements, parts } from './songs'
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
@@ -14,7 +14,7 @@ export const modeEnum = pgEnum('mode', ['steady', 'free', 'own-time'])
 /** Recorded MIDI of one or more passes. */
 export const takes = pgTable('takes', {
   id: uuid().primaryKey().defaultRandom(),
-  ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
+  ownerId: uuid().notNull().references(() => accounts.id, { onDelete: 'cascade' }),
   midi: bytea().notNull(),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
@@ -27,7 +27,7 @@ export const takes = pgTable('takes', {
  */
 export const passes = pgTable('passes', {
   id: uuid().primaryKey(),
-  ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
+  ownerId: uuid().notNull().references(() => accounts.id, { onDelete: 'cascade' }),
   arrangementId: uuid().notNull(),
   partId: uuid().references(() => parts.id, { onDelete: 'set null' }),
   partName: text().notNull(),

@@ -1,17 +1,17 @@
 import type { OwnLikeness } from '#core/parts/likeness'
 import type { Arrangement } from '#core/music/arrangement'
 import { date, foreignKey, index, integer, jsonb, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
-import { players } from './players'
+import { accounts } from './accounts'
 
 export const songs = pgTable('songs', {
   id: uuid().primaryKey().defaultRandom(),
-  ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
+  ownerId: uuid().notNull().references(() => accounts.id, { onDelete: 'cascade' }),
   title: text().notNull(),
   composer: text().notNull().default(''),
-  /** What this version of the song is called beside its others: "simple", "full"; '' while it is the only one. */
+  /** What this edition of the song is called beside its others: "simple", "full"; '' while it is the only one. */
   edition: text().notNull().default(''),
-  /** The song it is a version of; null for the first. */
-  versionOf: uuid(),
+  /** The song it is an edition of; null for the first. */
+  editionOf: uuid(),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   archivedAt: timestamp({ withTimezone: true }),
   /** When the player wants to be ready, and at what share of the written tempo. */
@@ -22,16 +22,16 @@ export const songs = pgTable('songs', {
 }, table => [
   // Referenced together, so that no row can belong to another player than its song does.
   unique('songs_owner_id').on(table.ownerId, table.id),
-  foreignKey({ columns: [table.ownerId, table.versionOf], foreignColumns: [table.ownerId, table.id], name: 'songs_version_of' }).onDelete('cascade'),
-  index('songs_by_first_version').on(table.versionOf),
+  foreignKey({ columns: [table.ownerId, table.editionOf], foreignColumns: [table.ownerId, table.id], name: 'songs_edition_of' }).onDelete('cascade'),
+  index('songs_by_first_edition').on(table.editionOf),
 ])
 
-/** A song's notes at one time. Never changed once passes point to it: an edit is a new version. */
+/** A song's notes at one time. Never changed once passes point to it: an edit is a new revision. */
 export const arrangements = pgTable('arrangements', {
   id: uuid().primaryKey().defaultRandom(),
   ownerId: uuid().notNull(),
   songId: uuid().notNull(),
-  version: integer().notNull(),
+  revision: integer().notNull(),
   bars: integer().notNull(),
   document: jsonb().$type<Arrangement>().notNull(),
   /** For engraving: MusicXML whose notes carry the ids of the document. */
@@ -40,7 +40,7 @@ export const arrangements = pgTable('arrangements', {
 }, table => [
   foreignKey({ columns: [table.ownerId, table.songId], foreignColumns: [songs.ownerId, songs.id], name: 'arrangements_song' }).onDelete('cascade'),
   unique('arrangements_owner_id').on(table.ownerId, table.id),
-  unique('arrangements_version').on(table.songId, table.version),
+  unique('arrangements_revision').on(table.songId, table.revision),
 ])
 
 /** A named stretch of an arrangement; its edges are exact fractions of quarter notes. */

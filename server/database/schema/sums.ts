@@ -1,6 +1,6 @@
 import { bigint, date, foreignKey, index, integer, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
 import { handsEnum } from './passes'
-import { players } from './players'
+import { accounts } from './accounts'
 import { songs } from './songs'
 
 /**
@@ -8,7 +8,7 @@ import { songs } from './songs'
  * anew from them when the player's days change (another time zone).
  */
 export const sums = pgTable('sums', {
-  ownerId: uuid().notNull().references(() => players.id, { onDelete: 'cascade' }),
+  ownerId: uuid().notNull().references(() => accounts.id, { onDelete: 'cascade' }),
   /** In the player's time zone. */
   day: date().notNull(),
   songId: uuid().notNull(),

@@ -1,6 +1,8 @@
 import { faultOf, MOST_PARTS } from '#core/parts/edit'
 import Joi from 'joi'
-import { arrangementById, replaceParts, type SavedPart } from '../../../database/queries/songs'
+import { arrangementById } from '../../../database/queries/arrangements'
+import { replaceParts, type SavedPart } from '../../../database/queries/parts'
+import { notThere, Refusal, unsaved } from '../../../use-cases/refusal'
 
 const like = Joi.string().guid({ version: 'uuidv4' }).allow(null)
 const schema = Joi.object<{ parts: SavedPart[] }>({
@@ -14,15 +16,14 @@ const schema = Joi.object<{ parts: SavedPart[] }>({
 })
 
 /** Puts these parts, in this order, in the place of the arrangement's parts. */
-export default defineEventHandler(async (event) => {
-  const playerId = await requirePlayerId(event)
+export default forPlayer(async ({ event, playerId, db }) => {
   const id = checkedId(event)
   const { parts } = await checkedBody(event, schema)
-  const arrangement = await arrangementById(database(), playerId, id)
-  if (!arrangement) throw notFound('this arrangement')
+  const arrangement = await arrangementById(db, playerId, id)
+  if (!arrangement) throw notThere('this arrangement')
   const fault = faultOf(arrangement.document, parts)
-  if (fault) throw createError({ statusCode: 422, message: fault })
-  const refusal = await replaceParts(database(), playerId, id, parts)
-  if (refusal) throw refused(refusal)
+  if (fault) throw new Refusal(422, fault)
+  const refusal = await replaceParts(db, playerId, id, parts)
+  if (refusal) throw unsaved(refusal)
   return sendNoContent(event)
 })

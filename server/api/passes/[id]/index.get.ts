@@ -1,8 +1,9 @@
 import { currentPass } from '../../../use-cases/review-pass'
+import { notThere } from '../../../use-cases/refusal'
 
 /** The whole assessment of a pass, as this version of the ear judges it. */
-export default defineEventHandler(async (event) => {
-  const pass = await currentPass(database(), await requirePlayerId(event), checkedId(event))
-  if (!pass) throw notFound('this pass')
+export default forPlayer(async ({ event, playerId, db }) => {
+  const pass = await currentPass(db, heavyWork(), playerId, checkedId(event))
+  if (!pass) throw notThere('this pass')
   return pass.document
 })

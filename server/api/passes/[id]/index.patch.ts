@@ -1,11 +1,12 @@
 import Joi from 'joi'
 import { changeRemark } from '../../../database/queries/passes'
+import { notThere } from '../../../use-cases/refusal'
 
 const schema = Joi.object<{ remark: string }>({ remark: Joi.string().trim().allow('').max(2000).required() })
 
 /** Keeps the player's own words on a pass. */
-export default defineEventHandler(async (event) => {
-  const [playerId, id, { remark }] = [await requirePlayerId(event), checkedId(event), await checkedBody(event, schema)]
-  if (!await changeRemark(database(), playerId, id, remark)) throw notFound('this pass')
+export default forPlayer(async ({ event, playerId, db }) => {
+  const [id, { remark }] = [checkedId(event), await checkedBody(event, schema)]
+  if (!await changeRemark(db, playerId, id, remark)) throw notThere('this pass')
   return sendNoContent(event)
 })

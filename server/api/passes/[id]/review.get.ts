@@ -1,8 +1,9 @@
 import { reviewPass } from '../../../use-cases/review-pass'
+import { notThere } from '../../../use-cases/refusal'
 
 /** A pass with its assessment and the music it is about. */
-export default defineEventHandler(async (event) => {
-  const review = await reviewPass(database(), await requirePlayerId(event), checkedId(event))
-  if (!review) throw notFound('this pass')
+export default forPlayer(async ({ event, playerId, db }) => {
+  const review = await reviewPass(db, heavyWork(), playerId, checkedId(event))
+  if (!review) throw notThere('this pass')
   return review
 })

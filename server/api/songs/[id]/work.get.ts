@@ -1,8 +1,9 @@
-import { songForWork } from '../../../database/queries/songs'
+import { notThere } from '../../../use-cases/refusal'
+import { songForWork } from '../../../use-cases/song-for-work'
 
 /** A song's newest arrangement with its MusicXML and parts, for the Workbench. */
-export default defineEventHandler(async (event) => {
-  const song = await songForWork(database(), await requirePlayerId(event), checkedId(event))
-  if (!song) throw notFound('this song')
+export default forPlayer(async ({ event, playerId, db }) => {
+  const song = await songForWork(db, playerId, checkedId(event))
+  if (!song) throw notThere('this song')
   return song
 })

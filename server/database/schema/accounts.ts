@@ -9,7 +9,7 @@ export const strictnessEnum = pgEnum('strictness', ['gentle', 'normal', 'strict'
 export const noteNamesEnum = pgEnum('note_names', ['letters', 'solfege', 'german'])
 
 /** Who practises. Every other row belongs to one player. */
-export const players = pgTable('players', {
+export const accounts = pgTable('accounts', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
   /** Null for a player who cannot sign in with a password: the demo's. */
@@ -36,6 +36,6 @@ export const players = pgTable('players', {
   passesKept: integer().notNull().default(0),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
-  uniqueIndex('players_name').on(sql`lower(${table.name})`),
-  uniqueIndex('players_one_demo').on(table.isDemo).where(sql`${table.isDemo}`),
+  uniqueIndex('accounts_name').on(sql`lower(${table.name})`),
+  uniqueIndex('accounts_one_demo').on(table.isDemo).where(sql`${table.isDemo}`),
 ])

@@ -1,0 +1,119 @@
+import { LRUCache } from 'lru-cache'
+import type { CoachSettings } from '#core/coach/settings'
+import { planSong, sentPlan, type SentPlan } from '#core/coach/song-plan'
+import type { CoachPart } from '#core/coach/stages'
+import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
+import type { Take } from '#core/ear/take'
+import { readTake } from '#core/formats/midi/read-take'
+import { ScoreDocument } from '#core/formats/musicxml/document'
+import type { ReadScore } from '#core/formats/musicxml/read'
+import { roleParts, standScore } from '#core/formats/musicxml/stand-score'
+import { readSong, type SongChoices } from '#core/formats/read-score'
+import { withHandsSwapped, withRoles } from '#core/formats/roles'
+import { UnusableInput } from '#core/formats/unusable'
+import { arrangementEnd, type Arrangement, type Hands } from '#core/music/arrangement'
+import { LIMITS } from '#core/music/limits'
+import { wholePassage } from '#core/music/passage'
+import { NotExact, ZERO } from '#core/music/quarters'
+import type { VoiceChoice } from '#core/music/voice'
+import { proposeParts, type ProposedPart } from '#core/parts/propose'
+import type { SentPass } from '#shared/utils/passes'
+import type { JudgedPass } from '../database/queries/passes'
+import { judgedPass, judgeSentPass, type PassOwner } from '../use-cases/judged-pass'
+import { judgePass, type PassToJudge } from '../use-cases/judge-pass'
+import { songNotes, type NotedPart, type SongNotes } from '../use-cases/song-notes'
+
+/** What was asked for cannot be done, for a reason that the player is told. */
+export interface Refused { refused: string }
+
+const refused = (error: unknown): Refused => {
+  if (error instanceof UnusableInput || error instanceof ImpossibleChange || error instanceof NotExact) return { refused: error.message }
+  throw error
+}
+
+/** Reads a song and proposes its parts. */
+export function song({ bytes, name, choices }: { bytes: Uint8Array, name: string, choices: SongChoices }): { score: ReadScore, parts: ProposedPart[] } | Refused {
+  try {
+    const { arrangement, musicXml } = readSong(bytes, name, choices)
+    return { score: { arrangement, musicXml }, parts: proposeParts(arrangement) }
+  }
+  catch (error) { return refused(error) }
+}
+
+/** Makes corrections, one after the other. */
+export function corrections({ score, changes }: { score: ReadScore, changes: Change[] }): ReadScore | Refused {
+  const notes = score.arrangement.notes.length + score.arrangement.others.reduce((sum, role) => sum + role.notes.length, 0)
+  if (changes.length * notes > LIMITS.changedNotes) return { refused: `${changes.length} corrections at once are too many for a song of ${notes} notes; at most ${Math.floor(LIMITS.changedNotes / notes)} can be saved together` }
+  try {
+    const document = changes.reduce((before, change) => applyChange(before, change), score.arrangement)
+    return new ScoreDocument(score).revised(document)
+  }
+  catch (error) { return refused(error) }
+}
+
+/** Gives the parts or tracks of a song to other hands or players, or turns the hands round. */
+export function roles({ score, voices, swapHands }: { score: ReadScore, voices: VoiceChoice, swapHands: boolean }): ReadScore | 'unchanged' | Refused {
+  try {
+    const given = withRoles(score, voices)
+    const turned = swapHands ? withHandsSwapped(given) : given
+    return turned === score ? 'unchanged' : turned
+  }
+  catch (error) { return refused(error) }
+}
+
+/** The notes that this thread has judged last, by their ids: an arrangement does not change once passes point to it. */
+const known = new LRUCache<string, Arrangement>({ maxSize: 4 * LIMITS.notes, sizeCalculation: arrangement => 1 + arrangement.notes.length })
+
+/** The notes that came along, or that this thread knows; 'unknown' when there are none. */
+function about<Made>(arrangementId: string, arrangement: Arrangement | undefined, make: (arrangement: Arrangement) => Made): Made | 'unknown' {
+  if (arrangement) known.set(arrangementId, arrangement)
+  const notes = arrangement ?? known.get(arrangementId)
+  return notes ? make(notes) : 'unknown'
+}
+
+/** Judges a pass as it was sent: everything that is kept of it. */
+export const pass = ({ owner, sent, arrangement }: { owner: PassOwner, sent: SentPass, arrangement?: Arrangement }): JudgedPass | 'outside' | 'unknown' =>
+  about(owner.arrangementId, arrangement, notes => judgeSentPass(notes, owner, sent))
+
+/** What the notes of a song and its parts say. */
+export const songOverview = ({ arrangementId, parts, arrangement }: { arrangementId: string, parts: NotedPart[], arrangement?: Arrangement }): SongNotes | 'unknown' =>
+  about(arrangementId, arrangement, notes => songNotes(notes, parts))
+
+export interface PlanWanted { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, arrangement?: Arrangement, /** Earlier revisions, newest first. */ formers?: Arrangement[] }
+
+/** Plans a song; what earlier revisions have to say is in its changes, and they themselves stay behind. */
+export const plan = ({ arrangementId, parts, settings, targetShare, arrangement, formers }: PlanWanted): SentPlan | 'unknown' =>
+  about(arrangementId, arrangement, notes => ({ ...sentPlan(planSong(notes, parts, settings, targetShare, { formers })), formers: [] }))
+
+/** The MusicXML that is played from, and the parts of it that nobody here plays. */
+export function stand({ score }: { score: ReadScore }): { musicXml: string, roleParts: ReturnType<typeof roleParts> } {
+  const musicXml = standScore(score)
+  return { musicXml, roleParts: roleParts(musicXml, score.arrangement) }
+}
+
+/** Judges a kept take again. */
+export function again({ arrangement, midi, played }: { arrangement: Arrangement, midi: Uint8Array, played: Omit<PassToJudge, 'take'> }): ReturnType<typeof judgePass> | Refused {
+  try {
+    return judgePass(arrangement, { ...played, take: readTake(midi) })
+  }
+  catch (error) { return refused(error) }
+}
+
+export interface RecordingToJudge { id: string, ownerId: string, arrangementId: string, arrangement: Arrangement, bytes: Uint8Array, hands: Hands, strictness: PassToJudge['strictness'], startedAt: Date }
+
+/** Reads a recording of a whole song, played freely, and judges it: everything that is kept of it. */
+export function recording({ arrangement, bytes, hands, ...its }: RecordingToJudge): JudgedPass | Refused {
+  try {
+    const take = readTake(bytes)
+    if (take.notes.length === 0) return { refused: 'the MIDI file has no notes' }
+    if (take.notes.length > LIMITS.takeNotes) return { refused: `the MIDI file has ${take.notes.length} notes; at most ${LIMITS.takeNotes} are assessed` }
+    const played = { ...its, partName: '', stretch: { from: ZERO, to: arrangementEnd(arrangement) }, passage: wholePassage(arrangement, hands), mode: 'free' as const, hands, lengthMs: lengthOf(take), offsetMs: 0, take }
+    return judgedPass(arrangement, played, judgePass(arrangement, played))
+  }
+  catch (error) { return refused(error) }
+}
+
+function lengthOf({ notes }: Take): number {
+  const last = notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0)
+  return last - Math.min(0, notes[0]!.onsetMs)
+}

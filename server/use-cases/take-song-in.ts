@@ -1,0 +1,20 @@
+import type { SongChoices } from '#core/formats/read-score'
+import type { Arrangement } from '#core/music/arrangement'
+import { insertSong } from '../database/queries/songs'
+import type { HeavyWork } from '../heavy/pool'
+import type { Database } from '../utils/database'
+import { notThere, Refusal } from './refusal'
+
+/** A song as it comes: its bytes, what the file is called, what the player decided, and the song it is an edition of. */
+export interface IncomingSong { bytes: Uint8Array, name: string, choices: SongChoices, edition?: { of: string, name: string } }
+
+/** Reads a song, proposes its parts and keeps it, all or nothing. Throws a Refusal that says what in the file cannot be read and where. */
+export async function takeSongIn(db: Database, heavy: HeavyWork, ownerId: string, { bytes, name, choices, edition }: IncomingSong, gone?: AbortSignal): Promise<{ id: string, title: string, warnings: Arrangement['warnings'] }> {
+  const read = await heavy.run(ownerId, 'song', { bytes, name, choices }, gone)
+  if ('refused' in read) throw new Refusal(422, read.refused)
+  gone?.throwIfAborted()
+  const { score, parts } = read
+  const id = await insertSong(db, ownerId, score, parts, edition)
+  if (!id) throw notThere('the song that this is an edition of')
+  return { id, title: score.arrangement.title, warnings: score.arrangement.warnings }
+}

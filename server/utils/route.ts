@@ -1,0 +1,57 @@
+import type { EventHandlerRequest, H3Event } from 'h3'
+import { Busy, TooMuchWork } from '../heavy/pool'
+import { Refusal } from '../use-cases/refusal'
+import type { Database } from './database'
+
+interface Asked { event: H3Event, playerId: string, db: Database, /** Ends when whoever asked has gone. */ gone: AbortSignal }
+
+/**
+ * A route for a signed-in player. Its answers are kept nowhere but with the player; what cannot be done becomes an answer that says so, never a fault of the
+ * server.
+ */
+export const forPlayer = <Answer>(handle: (asked: Asked) => Promise<Answer>) => defineEventHandler<EventHandlerRequest, Promise<Answer>>(async event =>
+  await answering(event, async () => await handle({ event, playerId: await requirePlayerId(event), db: database(), gone: goneFrom(event) })))
+
+/** A route for anybody. */
+export const forAnybody = <Answer>(handle: (asked: Omit<Asked, 'playerId'>) => Promise<Answer>) => defineEventHandler<EventHandlerRequest, Promise<Answer>>(async event =>
+  await answering(event, async () => await handle({ event, db: database(), gone: goneFrom(event) })))
+
+async function answering<Answer>(event: H3Event, handle: () => Promise<Answer>): Promise<Answer> {
+  setResponseHeader(event, 'cache-control', 'no-store')
+  try {
+    return await handle()
+  }
+  catch (error) {
+    if (event.node.res.closed) return undefined as Answer
+    throw answerTo(event, error)
+  }
+}
+
+function goneFrom(event: H3Event): AbortSignal {
+  const gone = new AbortController()
+  event.node.res.once('close', () => { if (!event.node.res.writableFinished) gone.abort() })
+  return gone.signal
+}
+
+/** How soon to ask again while the database does not answer, seconds. */
+const DATABASE_RETRY_SECONDS = 5
+
+/** The answer for what was thrown; anything unknown stays a fault of the server. */
+function answerTo(event: H3Event, error: unknown): unknown {
+  if (error instanceof Refusal) {
+    if (error.retryAfterSeconds !== undefined) setResponseHeader(event, 'retry-after', error.retryAfterSeconds)
+    return createError({ statusCode: error.status, message: error.message })
+  }
+  if (error instanceof Busy) {
+    setResponseHeader(event, 'retry-after', error.retryAfterSeconds)
+    return createError({ statusCode: 503, message: error.message })
+  }
+  if (error instanceof TooMuchWork) return createError({ statusCode: 422, message: error.message })
+  if (isDatabaseAway(error)) {
+    setResponseHeader(event, 'retry-after', DATABASE_RETRY_SECONDS)
+    return createError({ statusCode: 503, message: 'the database does not answer; nothing was lost, please try again in a moment' })
+  }
+  // PostgreSQL, class 22: a value that no column can hold. The schemas refuse them; this is the net below.
+  if (/^22/.test(databaseCode(error) ?? '')) return createError({ statusCode: 422, message: 'a value of this request cannot be kept' })
+  return error
+}

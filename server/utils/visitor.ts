@@ -1,0 +1,30 @@
+import type { H3Event } from 'h3'
+import { beginSession } from '../database/queries/sessions'
+
+/** How the server is run (docs/running.md): behind a proxy of one's own that says whom it speaks for; with browsers told to come only over TLS; with nobody new. */
+const isBehindProxy = (): boolean => process.env.HALF_STEP_PROXY === '1'
+export const asksForTls = (): boolean => process.env.HALF_STEP_HSTS === '1'
+export const isRegistrationClosed = (): boolean => process.env.HALF_STEP_REGISTRATION === 'closed'
+
+/** Where a request comes from: the connection's address, or the last one that the proxy names. */
+export function addressOf(event: H3Event): string {
+  const named = isBehindProxy() ? getRequestHeader(event, 'x-forwarded-for')?.split(',').at(-1)?.trim() : undefined
+  return named || event.node.req.socket.remoteAddress || 'unknown'
+}
+
+/** Whether the visitor came over TLS, to here or to the proxy before it. */
+export const isOverTls = (event: H3Event): boolean =>
+  (event.node.req.socket as { encrypted?: boolean }).encrypted === true || (isBehindProxy() && getRequestHeader(event, 'x-forwarded-proto') === 'https')
+
+const cookieFor = (event: H3Event) => ({ cookie: { httpOnly: true, sameSite: 'lax' as const, path: '/', secure: isOverTls(event) } })
+
+/** Signs somebody in here: a new session, kept so that it can be ended. */
+export async function beginSessionFor(event: H3Event, { id, name }: { id: string, name: string }): Promise<void> {
+  const sessionId = crypto.randomUUID()
+  await beginSession(database(), sessionId, id)
+  await replaceUserSession(event, { user: { id, name, isDemo: false }, secure: { sessionId } }, cookieFor(event) as never)
+}
+
+/** The demo's player, for a visitor of the demo. */
+export const beginDemoFor = async (event: H3Event, { id, name }: { id: string, name: string }): Promise<void> =>
+  void await replaceUserSession(event, { user: { id, name, isDemo: true } }, cookieFor(event) as never)

@@ -1,0 +1,26 @@
+import type { Strictness } from '#core/ear/parameters'
+import type { Take } from '#core/ear/take'
+import type { Hands } from '#core/music/arrangement'
+import type { Stretch } from '#core/music/passage'
+
+/** A pass as a page sends it to be kept (POST /api/passes). Times in ms; `bpm` in quarter notes a minute. */
+export interface SentPass {
+  /** Made where it was played: sent twice it is kept once. */
+  id: string
+  /** The part it is of, or the first of those it goes over. */
+  partId: string
+  hands: Hands
+  mode: 'steady' | 'own-time'
+  /** Where it lay, if it was not the part: a place in it, a join, the song. */
+  stretch?: Stretch
+  /** The player has called the place hard. */
+  isOwnSpot?: boolean
+  bpm: number
+  /** ISO 8601. */
+  startedAt: string
+  lengthMs: number
+  /** How late the keyboard answers, taken off every key. */
+  offsetMs: number
+  strictness?: Strictness
+  take: Take
+}

@@ -46,8 +46,38 @@ export function sessionPassword() {
   return readFileSync(file, 'utf8')
 }
 
+/** Waits before the server is started again, ms; it grows while it goes on ending at once. */
+const AGAIN_MS = [500, 2_000, 10_000, 30_000]
+/** A server that has run so long was all right, ms. */
+const WAS_WELL_MS = 60_000
+
+/** The same, started again whenever it ends by itself; the first start must succeed. Gives { url, stop }. */
+export async function keepRunning(options) {
+  let application = await startApplication(options)
+  let isOver = false
+  void (async () => {
+    for (let ends = 0, began = Date.now(); ;) {
+      const code = await application.ended
+      if (isOver) return
+      ends = Date.now() - began > WAS_WELL_MS ? 0 : ends
+      say(`the server ended (${code ?? 'killed'}); starting it again`)
+      await delay(AGAIN_MS[Math.min(ends++, AGAIN_MS.length - 1)])
+      if (isOver) return
+      began = Date.now()
+      application = await startApplication(options, { isPatient: true })
+    }
+  })()
+  return {
+    url: application.url,
+    stop: async () => {
+      isOver = true
+      await application.stop()
+    },
+  }
+}
+
 /** Starts the built application on loopback and waits until it answers. Gives { url, stop, ended }. */
-export async function startApplication({ port, databaseUrl, password, demo }) {
+export async function startApplication({ port, databaseUrl, password, demo }, { isPatient = false } = {}) {
   const child = spawn(process.execPath, ['.output/server/index.mjs'], {
     cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'],
     // Away from the terminal's Ctrl-C, which this script turns into an orderly stop.
@@ -61,6 +91,8 @@ export async function startApplication({ port, databaseUrl, password, demo }) {
   const ended = new Promise(resolve => child.on('exit', (code) => { running = false; resolve(code) }))
   const url = `http://127.0.0.1:${port}`
   for (let tries = 0; ; tries++) {
+    // Whoever is patient is told by its end.
+    if (isPatient && (!running || tries > 0)) break
     if (!running) fail('The application ended before it answered; what it said stands above.')
     const answer = await fetch(`${url}/api/health`).catch(() => undefined)
     if (answer?.ok) break
@@ -68,7 +100,7 @@ export async function startApplication({ port, databaseUrl, password, demo }) {
     await delay(200)
   }
   return {
-    url, ended,
+    url, ended, pid: child.pid,
     stop: async () => {
       if (running) child.kill('SIGTERM')
       await Promise.race([ended, delay(8000).then(() => child.kill('SIGKILL'))])

@@ -1,12 +1,15 @@
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join, relative } from 'node:path'
 import { stripVTControlCharacters } from 'node:util'
+import { flags } from './flags.mjs'
 import { say } from './log.mjs'
 import { installDebianPackages, installPackages } from './packages.mjs'
 import { ROOT, run } from './run.mjs'
 
-/** `npm test`: everything. `npm run bench:browser` (--bench): the measurements in the browser instead of the tests. */
-const bench = process.argv.includes('--bench')
+/** `npm test`: everything. `npm run bench:browser` (--bench): the measurements in the browser instead of the tests. `npm run test:faults` (--faults COUNT): what nobody may do to the server, so often. */
+const { bench, faults } = flags('npm test --', { bench: { type: 'boolean' }, faults: { type: 'string' } })
+/** What is run of the browser's: where somebody plays in real time, a page beside it would take its time, so those come alone. */
+const projects = bench ? ['bench'] : faults ? ['faults'] : ['browser', 'faults', 'keys']
 const results = join(ROOT, 'test-results')
 /** So much is told again of each thing that failed. */
 const SHOWN_LINES = 12
@@ -35,7 +38,7 @@ mkdirSync(results, { recursive: true })
 const { buildApplication, startApplication } = await import('./application.mjs')
 const { freePort, startThrowAwayCluster } = await import('./postgres.mjs')
 
-if (!bench) {
+if (!bench && !faults) {
   await installDebianPackages(['midicsv', 'libxml2-utils'], () => existsSync('/usr/bin/midicsv') && existsSync('/usr/bin/xmllint'))
   await node('prepare', 'nuxt/bin/nuxt.mjs', ['prepare'], { quiet: true })
   // Each has a core to itself for most of the time.
@@ -59,12 +62,11 @@ async function inBrowser() {
   const cluster = await startThrowAwayCluster()
   process.on('exit', cluster.stop)
   const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: 'a password for the tests alone, forty letters', demo: true })
-  // Where somebody plays in real time, a page beside it would take its time: those come alone.
-  for (const project of bench ? ['bench'] : ['browser', 'keys']) {
+  for (const project of projects) {
     const report = join(results, `${project}.json`)
     say(`in the browser: ${project}`)
     await node(`browser tests, ${project}`, '@playwright/test/cli.js', ['test', `--project=${project}`, `--output=test-results/${project}`], {
-      env: { HALF_STEP_URL: application.url, DATABASE_URL: cluster.url, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+      env: { HALF_STEP_URL: application.url, DATABASE_URL: cluster.url, PLAYWRIGHT_JSON_OUTPUT_NAME: report, ...(faults ? { HALF_STEP_FAULTS: faults } : {}) },
     })
     count(report, `browser tests, ${project}`, browserTests)
   }

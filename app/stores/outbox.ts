@@ -1,4 +1,4 @@
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { defineStore } from 'pinia'
 import { useEventListener } from '@vueuse/core'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
@@ -32,7 +32,7 @@ const NOT_NOW = [0, 401, 429, 502, 503, 504]
  * closed tab loses nothing.
  */
 export const useOutboxStore = defineStore('outbox', () => {
-  const own = ref<WaitingPass[]>([])
+  const own = shallowRef<WaitingPass[]>([])
   const stuck = ref(false)
   /** Whether what waits would be lost with this page. */
   const isOnlyHere = ref(false)

@@ -20,6 +20,8 @@ export const LIMITS = {
   bars: 5_000,
   /** Notes of all parts together; the longest piano sonatas have about 25,000. */
   notes: 40_000,
+  /** Notes that begin at one moment: twice as many as a piano has keys. */
+  atOnce: 200,
   /** Changes of meter, tempo, key or pedal. */
   marks: 20_000,
   /** Warnings listed one by one; the rest are counted. */

@@ -18,8 +18,18 @@ export async function isCurrent(event: H3Event, user: { id: string, isDemo: bool
 /** What somebody between here and the visitor adds to a request. */
 const FORWARDING = ['forwarded', 'via', 'x-forwarded-for', 'x-forwarded-host', 'x-forwarded-proto', 'x-forwarded-port', 'x-forwarded-server', 'x-real-ip', 'x-client-ip', 'true-client-ip', 'cf-connecting-ip'] as const
 
-/** Whether the request comes from this machine, straight, and is addressed to it by name: no other site, no other host, nobody between. */
+/**
+ * Whether the request comes from this machine, straight, and is addressed to it by name: no other site, no other host, nobody between. What a page asks for
+ * while it is rendered here comes from where the page was asked from: the page's context comes along with it (Nitro's `__unenv__`).
+ */
 export function isLoopback(event: H3Event): boolean {
+  const { __unenv__: page } = event.node.req as { __unenv__?: Asked }
+  return (event.context as Asked).isLoopback ??= page ? page.isLoopback === true : comesFromHere(event)
+}
+
+interface Asked { isLoopback?: boolean }
+
+function comesFromHere(event: H3Event): boolean {
   const remote = event.node.req.socket.remoteAddress ?? ''
   const host = (getRequestHeader(event, 'host') ?? '').replace(/:\d+$/, '')
   return ['127.0.0.1', '::1', '::ffff:127.0.0.1'].includes(remote) && ['127.0.0.1', 'localhost', '[::1]'].includes(host)

@@ -1,5 +1,7 @@
+import { STATUS_CODES } from 'node:http'
 import type { EventHandlerRequest, H3Event } from 'h3'
 import { Busy, TooMuchWork } from '../heavy/pool'
+import { NotExact } from '#core/music/quarters'
 import { Refusal } from '../use-cases/refusal'
 import type { Database } from './database'
 
@@ -40,18 +42,27 @@ const DATABASE_RETRY_SECONDS = 5
 function answerTo(event: H3Event, error: unknown): unknown {
   if (error instanceof Refusal) {
     if (error.retryAfterSeconds !== undefined) setResponseHeader(event, 'retry-after', error.retryAfterSeconds)
-    return createError({ statusCode: error.status, message: error.message })
+    return answer(error.status, error.message)
   }
   if (error instanceof Busy) {
     setResponseHeader(event, 'retry-after', error.retryAfterSeconds)
-    return createError({ statusCode: 503, message: error.message })
+    return answer(503, error.message)
   }
-  if (error instanceof TooMuchWork) return createError({ statusCode: 422, message: error.message })
+  if (error instanceof TooMuchWork) return answer(422, error.message)
   if (isDatabaseAway(error)) {
     setResponseHeader(event, 'retry-after', DATABASE_RETRY_SECONDS)
-    return createError({ statusCode: 503, message: 'the database does not answer; nothing was lost, please try again in a moment' })
+    return answer(503, 'the database does not answer; nothing was lost, please try again in a moment')
   }
+  if (error instanceof NotExact) return answer(422, error.message)
+  const code = databaseCode(error)
+  if (code === undefined || !isOfQuery(error)) return error
   // PostgreSQL, class 22: a value that no column can hold. The schemas refuse them; this is the net below.
-  if (/^22/.test(databaseCode(error) ?? '')) return createError({ statusCode: 422, message: 'a value of this request cannot be kept' })
-  return error
+  if (/^22/.test(code)) return answer(422, 'a value of this request cannot be kept')
+  // What was asked is not told to the log: names, words and hashes stand in it.
+  console.error(`the database refused a query (${code}): ${error.cause instanceof Error ? error.cause.message : ''}`)
+  return answer(500, 'the database refused a query')
 }
+
+const answer = (statusCode: number, message: string) => createError({ statusCode, statusMessage: STATUS_CODES[statusCode], message })
+
+const isOfQuery = (error: unknown): error is Error => error instanceof Error && 'query' in error

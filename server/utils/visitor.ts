@@ -25,6 +25,6 @@ export async function beginSessionFor(event: H3Event, { id, name }: { id: string
   await replaceUserSession(event, { user: { id, name, isDemo: false }, secure: { sessionId } }, cookieFor(event) as never)
 }
 
-/** The demo's player, for a visitor of the demo. */
+/** The demo's player, for a visitor of the demo. The session is one and the same from here on: the page that is rendered for this request reads it too. */
 export const beginDemoFor = async (event: H3Event, { id, name }: { id: string, name: string }): Promise<void> =>
-  void await replaceUserSession(event, { user: { id, name, isDemo: true } }, cookieFor(event) as never)
+  void await setUserSession(event, { user: { id, name, isDemo: true } }, cookieFor(event) as never)

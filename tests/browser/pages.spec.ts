@@ -169,6 +169,7 @@ test('a new player makes an account of their own, with nothing in it yet', async
   await page.getByRole('link', { name: 'Logbook' }).click()
   await expect(page.getByText('Each pass will appear here')).toBeVisible()
   await page.getByRole('button', { name: 'Sign out' }).click()
+  await page.getByRole('menuitem', { name: 'Sign out', exact: true }).click()
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
   // On this machine the demo's player takes over again.
   await page.goto('/songs')
@@ -181,7 +182,7 @@ test('a wrong password is refused without saying which of the two was wrong', as
   await page.getByLabel('Name').fill('Nobody at all')
   await page.getByLabel('Password').fill('a long enough password')
   await page.getByRole('button', { name: 'Sign in' }).click()
-  await expect(page.getByRole('alert')).toContainText('no player has this name and password')
+  await expect(page.getByRole('alert')).toContainText('no account has this name and password')
 })
 
 test('a part that comes back says what is known from before, and the song its form', async ({ page }) => {

@@ -106,7 +106,7 @@ test('bodies and queries that are wrong in every way are refused, none with a 50
       answered(answer.status(), ms, `${method} ${path} ${data}`)
     }
     for (let count = 0; count < COUNT / 5; count++) {
-      const path = chance.pick(QUERIES).replaceAll(/(?<==)[^&]*/g, value => chance.happens(0.6) ? encodeURIComponent(JSON.stringify(mutated([value], chance)).slice(1, 200).toWellFormed()) : value)
+      const path = chance.pick(QUERIES).replaceAll(/(?<==)[^&]*/g, value => chance.happens(0.6) ? encodeURIComponent(JSON.stringify(mutated([value], chance)).slice(1, 200).replaceAll(/\p{Cs}/gu, '?')) : value)
       const [answer, ms] = await timed(async () => await request.get(path))
       answered(answer.status(), ms, path)
     }

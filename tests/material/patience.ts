@@ -2,7 +2,7 @@
 import { performance } from 'node:perf_hooks'
 
 /** Asks one address again and again until it is told to stop; gives how long the answers took, ms, sorted, and which were not as wanted. */
-export function asking(url: string, everyMs: number, isWanted = (status: number) => status === 200) {
+export function asking(url: string, everyMs: number, isWanted: (status: number) => boolean = status => status === 200) {
   const tookMs: number[] = []
   const unwanted: string[] = []
   let isOver = false

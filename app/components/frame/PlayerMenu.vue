@@ -6,6 +6,12 @@ async function signOut() {
   await clear()
   await navigateTo('/sign-in')
 }
+
+/** On every device: cookies that were left behind somewhere are of no use to anybody. */
+async function signOutEverywhere() {
+  await $fetch('/api/sessions', { method: 'DELETE' })
+  await signOut()
+}
 </script>
 
 <template>
@@ -17,12 +23,16 @@ async function signOut() {
       variant="ghost"
       to="/sign-in"
     >Sign in</UButton>
-    <UButton
+    <UDropdownMenu
       v-else
-      size="sm"
-      variant="ghost"
-      @click="signOut"
-    >Sign out</UButton>
+      :items="[{ label: 'Sign out', icon: 'i-lucide-log-out', onSelect: signOut }, { label: 'Sign out everywhere', icon: 'i-lucide-monitor-x', onSelect: signOutEverywhere }]"
+    >
+      <UButton
+        size="sm"
+        variant="ghost"
+        trailing-icon="i-lucide-chevron-down"
+      >Sign out</UButton>
+    </UDropdownMenu>
   </span>
 </template>
 

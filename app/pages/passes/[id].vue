@@ -1,6 +1,7 @@
 <script setup lang="ts">
 const route = useRoute()
 const { data: review, error, refresh } = await useFetch(`/api/passes/${String(route.params.id)}/review`, { deep: false })
+awayPage(error)
 useHead({ title: () => `${review.value ? `${review.value.song.title}: review` : 'Review'} · Half Step` })
 
 /** A pass just played may still be on its way to the server. */

@@ -3,8 +3,9 @@ import { CARE } from '#core/words/coach'
 import type { SongFilter, SongOrder } from '~/utils/songsShown'
 
 useHead({ title: 'Songs · Half Step' })
-const { data: songs, refresh } = await useFetch('/api/songs')
+const { data: songs, error, refresh } = await useFetch('/api/songs')
 const { data: archived, refresh: refreshArchived } = await useFetch('/api/songs', { query: { archived: true } })
+awayPage(error)
 
 const wanted = ref('')
 const order = ref<SongOrder>('last-played')

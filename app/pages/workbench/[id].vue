@@ -1,6 +1,7 @@
 <script setup lang="ts">
 const route = useRoute()
 const { data: song, error } = await useFetch(`/api/songs/${String(route.params.id)}/work`, { deep: false })
+awayPage(error)
 useHead({ title: () => `Workbench · ${song.value?.title ?? 'Song'} · Half Step` })
 </script>
 

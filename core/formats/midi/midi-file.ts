@@ -6,6 +6,7 @@ import { UnusableInput } from '../unusable'
 export function openMidi(bytes: Uint8Array): MidiData {
   if (bytes.length > LIMITS.midiBytes) throw new UnusableInput('MIDI file', `it has ${bytes.length} bytes; at most ${LIMITS.midiBytes} are read`)
   if (!isMidi(bytes)) throw new UnusableInput('byte 0', 'a Standard MIDI File was expected, which begins with "MThd"')
+  checkTracks(bytes)
   let midi: MidiData
   try {
     midi = parseMidi(bytes)
@@ -19,6 +20,65 @@ export function openMidi(bytes: Uint8Array): MidiData {
     || ('noteNumber' in event && !(event.noteNumber >= 0 && event.noteNumber <= 127))))
   if (damaged >= 0) throw new UnusableInput(`track ${damaged + 1}`, 'it is damaged (an event is cut off)')
   return midi
+}
+
+/** MIDI 1.0: how many data bytes follow a status, by its upper half from 8 to E. */
+const DATA_BYTES = [2, 2, 2, 2, 1, 1, 2] as const
+
+/**
+ * Walks over the chunks and events, from each to the next by the lengths they give (Standard MIDI Files 1.0), without reading what is in them: whoever reads
+ * them may trust the lengths. Throws UnusableInput with the byte.
+ */
+function checkTracks(bytes: Uint8Array): void {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  let events = 0
+  for (let at = 8 + view.getUint32(4); at + 8 <= bytes.length;) {
+    const isTrack = view.getUint32(at) === TRACK
+    const [begin, end] = [at + 8, at + 8 + view.getUint32(at + 4)]
+    if (end > bytes.length) throw new UnusableInput(`byte ${at}`, 'it is damaged (a track is cut off)')
+    if (isTrack) events += eventsOf(bytes, begin, end)
+    if (events > MOST_EVENTS) throw new UnusableInput('MIDI file', `more than ${MOST_EVENTS} events`)
+    at = end
+  }
+}
+
+/** "MTrk" */
+const TRACK = 0x4D54726B
+const MOST_EVENTS = 500_000
+
+function eventsOf(bytes: Uint8Array, begin: number, end: number): number {
+  let at = begin
+  let status = 0
+  let events = 0
+  const damaged = (where: number) => new UnusableInput(`byte ${where}`, 'it is damaged (an event is cut off or is none)')
+  const lengthAt = (): number => {
+    let value = 0
+    for (let place = 0; place < 4 && at < end; place++) {
+      const byte = bytes[at++]!
+      value = value * 128 + (byte & 0x7F)
+      if (byte < 0x80) return value
+    }
+    throw damaged(at)
+  }
+  for (; at < end; events++) {
+    const from = at
+    lengthAt()
+    const byte = bytes[at]
+    if (byte === undefined || at >= end) throw damaged(from)
+    if (byte >= 0xF0) {
+      if (byte !== 0xFF && byte !== 0xF0 && byte !== 0xF7) throw damaged(from)
+      at += byte === 0xFF ? 2 : 1
+      const length = lengthAt()
+      at += length
+    }
+    else {
+      if (byte >= 0x80) [status, at] = [byte, at + 1]
+      if (status === 0) throw damaged(from)
+      at += DATA_BYTES[(status >> 4) - 8]!
+    }
+    if (at > end) throw damaged(from)
+  }
+  return events
 }
 
 export const isMidi = (bytes: Uint8Array): boolean => bytes.length >= 14 && String.fromCharCode(...bytes.subarray(0, 4)) === 'MThd'

@@ -53,6 +53,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   const sounding = new Map<string, RawNote>()
   const raw: Raw = { title, notes: [], roles: [], pedals: [], quarterSeconds: 0.5, toleranceQuarters: 1.01 / ticksPerQuarter, meters: [], tempos: [] }
   let count = 0
+  let [moment, atOnce] = [-1, 0]
   for (const { event, tick, track } of inTicks(midi)) {
     const at = tick / ticksPerQuarter
     if (event.type === 'trackName') {
@@ -75,6 +76,8 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
       }
       if (event.type === 'noteOn' && event.velocity > 0) {
         if (++count > LIMITS.notes) throw new UnusableInput('MIDI file', `more than ${LIMITS.notes} notes`)
+        ;[moment, atOnce] = tick === moment ? [moment, atOnce + 1] : [tick, 1]
+        if (atOnce > LIMITS.atOnce) throw new UnusableInput('MIDI file', `more than ${LIMITS.atOnce} notes begin at one moment`)
         const note: RawNote = { onset: at, end: at + 1, pitch: event.noteNumber, velocity: event.velocity }
         const stream = streams.get(`${track}:${event.channel}`) ?? { track, channel: event.channel, notes: [] }
         stream.notes.push(note)

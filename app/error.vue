@@ -1,0 +1,50 @@
+<script setup lang="ts">
+import type { NuxtError } from '#app'
+
+/** What is shown when a page cannot be: in words, with a way on. While the server cannot do its work the page waits for it and comes back by itself. */
+const props = defineProps<{ error: NuxtError }>()
+const isAway = computed(() => props.error.statusCode === 503)
+const title = computed(() => isAway.value ? 'Not available right now' : props.error.statusCode === 404 ? 'This page does not exist' : 'Something went wrong')
+const words = computed(() => isAway.value
+  ? 'The server cannot reach its data at the moment. Nothing you have played is lost: passes wait in this browser until the server has them. This page comes back by itself.'
+  : props.error.statusCode === 404 ? 'The address may be wrong, or what was here is gone.' : 'The fault is on our side and has been noted. Trying again often helps.')
+useHead({ title: () => `${title.value} · Half Step` })
+
+const LOOK_MS = 3_000
+useIntervalFn(async () => {
+  if (isAway.value && (await fetch('/api/health').catch(() => undefined))?.ok) reload()
+}, LOOK_MS)
+
+const reload = () => location.reload()
+</script>
+
+<template>
+  <UApp>
+    <main class="sorry">
+      <h1>{{ title }}</h1>
+      <p>{{ words }}</p>
+      <div class="ways">
+        <UButton
+          icon="i-lucide-rotate-ccw"
+          size="lg"
+          @click="reload"
+        >
+          Try again
+        </UButton>
+        <UButton
+          variant="outline"
+          size="lg"
+          @click="clearError({ redirect: '/' })"
+        >
+          Go to Today
+        </UButton>
+      </div>
+    </main>
+  </UApp>
+</template>
+
+<style scoped>
+.sorry { max-width: 34rem; margin: 14vh auto; padding: calc(3 * var(--step)); display: grid; gap: calc(2 * var(--step)); }
+h1 { font-size: 2rem; }
+.ways { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: var(--step); }
+</style>

@@ -6,7 +6,7 @@ const folder = (name: string) => fileURLToPath(new URL(name, import.meta.url))
 export default defineConfig({
   resolve: { alias: { '~': folder('app'), '#shared': folder('shared') } },
   test: {
-    include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'tests/reference/**/*.test.ts', 'app/**/*.test.ts', 'server/**/*.test.ts', 'scripts/**/*.test.ts'],
+    include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'tests/*.test.ts', 'tests/reference/**/*.test.ts', 'app/**/*.test.ts', 'server/**/*.test.ts', 'scripts/**/*.test.ts'],
     testTimeout: 60_000,
   },
 })

@@ -9,7 +9,8 @@ export type JobName = keyof Jobs
 
 /** Work that a player waits for between two rounds, and work that takes its time: the one never waits for the other. */
 type Lane = 'quick' | 'slow'
-const LANES: Record<Lane, { threads: number, mostMs: number, mostMb: number }> = {
+interface LaneLimits { threads: number, mostMs: number, mostMb: number }
+const LANES: Record<Lane, LaneLimits> = {
   quick: { threads: Math.max(1, availableParallelism() - 1), mostMs: 5_000, mostMb: 512 },
   slow: { threads: Math.max(1, Math.floor(availableParallelism() / 2)), mostMs: 20_000, mostMb: 1_024 },
 }
@@ -39,13 +40,13 @@ export class HeavyWork {
   private readonly owners = new Map<string, PQueue>()
   private waiting = 0
 
-  constructor(private readonly filename = builtFile('heavy/jobs.mjs')) {}
+  constructor(private readonly filename = builtFile('heavy/jobs.mjs'), private readonly limits: Record<Lane, LaneLimits> = LANES) {}
 
   /** Throws Busy when too much is waiting, TooMuchWork when a limit is reached; an `AbortSignal`'s reason when whoever asked has gone. */
   async run<Name extends JobName>(owner: string, name: Name, input: Parameters<Jobs[Name]>[0], gone?: AbortSignal): Promise<ReturnType<Jobs[Name]>> {
     const lane = LANE_OF[name]
     const own = this.ownerLine(`${lane} ${owner}`)
-    if (own.size >= WAITING.own || this.waiting >= WAITING.all) throw new Busy(Math.ceil(LANES[lane].mostMs / 2_000))
+    if (own.size >= WAITING.own || this.waiting >= WAITING.all) throw new Busy(Math.ceil(this.limits[lane].mostMs / 2_000))
     this.waiting++
     try {
       const { pool, line } = this.lane(lane)
@@ -60,7 +61,7 @@ export class HeavyWork {
   }
 
   private async inThread(pool: Piscina, lane: Lane, name: JobName, input: unknown, gone?: AbortSignal): Promise<unknown> {
-    const limit = AbortSignal.timeout(LANES[lane].mostMs)
+    const limit = AbortSignal.timeout(this.limits[lane].mostMs)
     try {
       return await pool.run(input, { name, signal: gone ? AbortSignal.any([limit, gone]) : limit })
     }
@@ -84,7 +85,7 @@ export class HeavyWork {
   private lane(name: Lane) {
     let lane = this.lanes.get(name)
     if (!lane) {
-      const { threads, mostMb } = LANES[name]
+      const { threads, mostMb } = this.limits[name]
       lane = {
         pool: new Piscina({ filename: this.filename, minThreads: 1, maxThreads: threads, idleTimeout: 60_000, resourceLimits: { maxOldGenerationSizeMb: mostMb, stackSizeMb: 8 } }),
         line: new PQueue({ concurrency: threads }),

@@ -12,7 +12,7 @@ const EVERY_MS = 3_000
 const SECONDS = 45
 const UPLOADERS = 4
 /** Bars of the score that is uploaded beside it all: about 40,000 notes. */
-const LARGE_BARS = 2_000
+const LARGE_BARS = 1_000
 
 test.setTimeout(1_800_000)
 

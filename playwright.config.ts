@@ -29,7 +29,7 @@ export default defineConfig({
     // Loops in real time: a page beside them would take their time.
     { name: 'keys', testMatch: AT_THE_KEYS, workers: 1, fullyParallel: false },
     // What nobody may do to the server; `npm run test:faults` does much more of it.
-    { name: 'faults', testMatch: 'faults/*.spec.ts', workers: 1, fullyParallel: false },
+    { name: 'faults', testMatch: 'faults/*.spec.ts' },
     // Figures are read off one page at a time.
     { name: 'bench', testMatch: 'load/*.spec.ts', workers: 1, fullyParallel: false },
   ],

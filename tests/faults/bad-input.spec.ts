@@ -10,7 +10,7 @@ import { asking, percentile } from '../material/patience'
 import { mutated, mutatedFile } from '../material/mutations'
 import { expect, test } from '../material/player'
 
-const COUNT = Number(process.env.HALF_STEP_FAULTS ?? 150)
+const COUNT = Number(process.env.HALF_STEP_FAULTS ?? 60)
 const SEED = 17
 /** No answer may take longer, ms, on a machine that does other things too. */
 const SLOWEST_MS = 20_000
@@ -170,8 +170,8 @@ test('small requests that once stopped or held the server are refused, and it go
     ['140,000 notes', [422], song('a.mid', midiFile(480, Array.from({ length: 140_000 }, (_, index) => struck(index * 2, 40 + index % 40, 2)).flat()))],
     ['30,000 notes at once', [201, 422], song('a.mid', midiFile(480, Array.from({ length: 30_000 }, (_, index) => struck(index % 3, 21 + index % 88, 480)).flat()))],
     ['2,000 transpositions', [201, 422], revise(Array.from({ length: 2_000 }, (_, index) => ({ kind: 'transpose', halfSteps: index % 2 ? 1 : -1 })))],
-    ['an archive of 500 million zeros', [422], song('a.mxl', zipSync({ 'META-INF/container.xml': container, 'a.xml': new Uint8Array(500_000_000) }, { level: 9 }))],
-    ['50 million bytes of nothing in an archive', [422], song('a.mxl', zipSync({ 'META-INF/container.xml': container, 'a.xml': new Uint8Array(50_000_000) }, { level: 9 }))],
+    ['an archive of 120 million zeros', [422], song('a.mxl', zipSync({ 'META-INF/container.xml': container, 'a.xml': new Uint8Array(120_000_000) }, { level: 1 }))],
+    ['50 million bytes of nothing in an archive', [422], song('a.mxl', zipSync({ 'META-INF/container.xml': container, 'a.xml': new Uint8Array(50_000_000) }, { level: 1 }))],
   ]
   await watched(baseURL!, 'small requests', async (answered) => {
     for (const [what, wanted, send] of cases) {

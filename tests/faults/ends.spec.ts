@@ -14,7 +14,7 @@ import { startApplication } from '../../scripts/application.mjs'
 import { freePort, startThrowAwayCluster } from '../../scripts/postgres.mjs'
 
 test.setTimeout(3_600_000)
-const ENDS = Math.max(3, Math.round(Number(process.env.HALF_STEP_FAULTS ?? 150) / 50))
+const ENDS = Math.max(3, Math.round(Number(process.env.HALF_STEP_FAULTS ?? 60) / 50))
 const PASSWORD = 'a password for the tests alone, forty letters'
 
 interface Cluster { url: string, stop: () => void, crash: () => void, comeBack: () => boolean, freeze: () => void, thaw: () => void }

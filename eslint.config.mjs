@@ -9,7 +9,7 @@ const room = (name, mayUse) => ({
       patterns: [
         { group: outsideCore, message: 'core/ is free of interface, database and Node.' },
         {
-          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'words', 'players']
+          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'words', 'players', 'sound', 'patterns', 'accompany', 'recognise']
             .filter(other => other !== name && !mayUse.includes(other)).flatMap(other => [`**/${other}/*`, `**/${other}/**`]),
           message: `core/${name} may use only ${mayUse.join(', ') || 'nothing else of core'}.`,
         },
@@ -31,8 +31,12 @@ export default withNuxt(
   room('music', []),
   room('hands', ['music', 'words']),
   room('notate', ['music', 'hands', 'ear']),
-  room('formats', ['music', 'hands', 'notate', 'ear', 'words']),
+  room('formats', ['music', 'hands', 'notate', 'ear', 'words', 'sound']),
   room('parts', ['music']),
+  room('sound', ['music', 'ear']),
+  room('patterns', ['music', 'sound']),
+  room('accompany', ['music', 'ear', 'sound']),
+  room('recognise', ['music', 'ear']),
   room('edit', ['music', 'notate']),
   room('ear', ['music']),
   room('coach', ['music', 'ear', 'parts']),

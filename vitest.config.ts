@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
@@ -7,6 +8,8 @@ export default defineConfig({
   resolve: { alias: { '~': folder('app'), '#shared': folder('shared') } },
   test: {
     include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'tests/*.test.ts', 'tests/reference/**/*.test.ts', 'app/**/*.test.ts', 'server/**/*.test.ts', 'scripts/**/*.test.ts'],
-    testTimeout: 60_000,
+    testTimeout: 120_000,
+    // Of two cores, the library would use one.
+    maxWorkers: Math.max(2, availableParallelism() - 1),
   },
 })

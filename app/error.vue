@@ -6,8 +6,8 @@ const props = defineProps<{ error: NuxtError }>()
 const isAway = computed(() => props.error.statusCode === 503)
 const title = computed(() => isAway.value ? 'Not available right now' : props.error.statusCode === 404 ? 'This page does not exist' : 'Something went wrong')
 const words = computed(() => isAway.value
-  ? 'The server cannot reach its data at the moment. Nothing you have played is lost: passes wait in this browser until the server has them. This page comes back by itself.'
-  : props.error.statusCode === 404 ? 'The address may be wrong, or what was here is gone.' : 'The fault is on our side and has been noted. Trying again often helps.')
+  ? 'The server cannot reach its data at the moment. What you have played waits in this browser until the server has it. This page comes back by itself.'
+  : props.error.statusCode === 404 ? 'The address may be wrong, or what was here is gone.' : 'Half Step could not make this page. Trying again often helps.')
 useHead({ title: () => `${title.value} · Half Step` })
 
 const LOOK_MS = 3_000

@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { Midi } from '@tonejs/midi'
 import { afterAll, describe, expect, it } from 'vitest'
 import { attributes, backup, partsScore, pianoScore, quarterNotes } from '../tests/material/score'
 
@@ -194,5 +195,61 @@ describe('half-step', () => {
     expect(halfStep('simulate', FERRY, '--bpm', '80', '--seed', '1', '-o', join(folder, 'no/such/place.mid')).status).toBe(3)
     expect(readdirSync(folder)).toEqual(before)
     expect(existsSync(at('out.mid'))).toBe(false)
+  })
+})
+
+describe('half-step perform', () => {
+  const midi = (name: string) => new Midi(readFileSync(at(name)))
+  const onsets = (name: string, track: string) => midi(name).tracks.find(one => one.name === track)!.notes.map(({ time, midi: pitch }) => [Math.round(time * 1000), pitch] as const)
+
+  it('writes the hands that are asked for at the tempo that is asked for, tracks named, time 0 on the first beat', () => {
+    expect(halfStep('perform', FERRY, '--bpm', '60', '--bars', '1-2', '--hands', 'right', '-o', at('right.mid')).status).toBe(0)
+    expect(midi('right.mid').tracks.filter(({ notes }) => notes.length > 0).map(({ name }) => name)).toEqual(['Right hand'])
+    const score = halfStep('inspect', FERRY).json() as unknown as { notes: { hand: string, bar: number, onsetQuarter: number, pitch: number }[] }
+    const wanted = score.notes.filter(({ hand, bar }) => hand === 'right' && bar >= 1 && bar <= 2).map(({ onsetQuarter, pitch }) => [Math.round(1000 * (onsetQuarter - 1)), pitch])
+    expect(onsets('right.mid', 'Right hand')).toEqual(wanted)
+  })
+
+  it('adds a click and a rhythm section, drums on channel 10, and names the styles', () => {
+    expect(halfStep('perform', FERRY, '--bpm', '60', '--bars', '1-4', '--hands', 'none', '--click', 'eighths', '--band', 'ballad', '-o', at('band.mid')).status).toBe(0)
+    const { tracks } = midi('band.mid')
+    expect(tracks.filter(({ notes }) => notes.length > 0).map(({ name, channel }) => [name, channel === 9])).toEqual([['Click', true], ['Drums', true], ['Bass', false], ['Chords', false]])
+    expect(onsets('band.mid', 'Click').map(([ms]) => ms)).toEqual(Array.from({ length: 32 }, (_, eighth) => 500 * eighth))
+    expect(halfStep('perform', '--band', 'list').json()).toMatchObject({ styles: expect.arrayContaining([{ name: 'waltz', meters: expect.arrayContaining(['3/4']) as unknown }]) as unknown })
+  })
+
+  it('plays a take back as it was, and with its deviations doubled', () => {
+    halfStep('simulate', FERRY, '--bpm', '80', '--seed', '3', '--bars', '1-8', '--offset', '40', '-o', at('late.mid'))
+    const heard = (name: string) => midi(name).tracks.flatMap(({ notes }) => notes).map(({ time }) => Math.round(time * 1000)).sort((a, b) => a - b)
+    halfStep('perform', FERRY, '--bpm', '80', '--bars', '1-8', '--from', at('late.mid'), '-o', at('back.mid'))
+    halfStep('perform', FERRY, '--bpm', '80', '--bars', '1-8', '--from', at('late.mid'), '--exaggerate', '2', '-o', at('twice.mid'))
+    expect(heard('back.mid')).toEqual(heard('late.mid'))
+    heard('twice.mid').forEach((ms, index) => expect(Math.abs(ms - heard('late.mid')[index]! - 40)).toBeLessThanOrEqual(2))
+  })
+
+  it('goes with the player of one hand: at their tempo, in their pause', () => {
+    halfStep('simulate', FERRY, '--bpm', '90', '--seed', '4', '--hands', 'right', '--stretch', '1.2', '--hesitate', '5:1:1500', '-o', at('alone.mid'))
+    expect(halfStep('perform', FERRY, '--bpm', '90', '--hands', 'left', '--follow', at('alone.mid'), '-o', at('with.mid')).status).toBe(0)
+    const left = onsets('with.mid', 'Left hand').map(([ms]) => ms)
+    const right = midi('alone.mid').tracks.flatMap(({ notes }) => notes).map(({ time }) => time * 1000)
+    expect(left.filter(ms => right.some(other => Math.abs(other - ms) < 5)).length).toBeGreaterThan(20)
+    expect(Math.max(...left.slice(1).map((ms, index) => ms - left[index]!))).toBeGreaterThan(1500)
+  })
+
+  it('says what it cannot do', () => {
+    expect(halfStep('perform', FERRY).status).toBe(2)
+    expect(halfStep('perform', FERRY, '--band', 'polka', '-o', at('x.mid'))).toMatchObject({ status: 2, stderr: expect.stringContaining('--band is one of ballad') as unknown })
+    expect(halfStep('perform', FERRY, '--exaggerate', '2', '-o', at('x.mid')).stderr).toContain('--exaggerate needs --from')
+    expect(existsSync(at('x.mid'))).toBe(false)
+  })
+})
+
+describe('half-step recognise', () => {
+  it('tells the score, the bars and the hands of a take, and refuses to work without a score', () => {
+    const waltz = join(ROOT, 'demo/snow-on-the-towpath.musicxml')
+    halfStep('simulate', FERRY, '--bpm', '70', '--seed', '9', '--hands', 'right', '--bars', '5-12', '--jitter', '20', '-o', at('free.mid'))
+    const { stretches } = halfStep('recognise', at('free.mid'), waltz, FERRY).json() as unknown as { stretches: object[] }
+    expect(stretches).toMatchObject([{ score: 1, hands: 'right', fromBar: 5, toBar: 12, restarts: 0, fromPlayed: 0 }])
+    expect(halfStep('recognise', at('free.mid'))).toMatchObject({ status: 2, stderr: expect.stringContaining('at least one SCORE') as unknown })
   })
 })

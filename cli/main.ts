@@ -6,11 +6,13 @@ import { convert } from './commands/convert'
 import { fingering } from './commands/fingering'
 import { follow } from './commands/follow'
 import { inspect } from './commands/inspect'
+import { perform } from './commands/perform'
 import { plan } from './commands/plan'
+import { recognise } from './commands/recognise'
 import { simulate } from './commands/simulate'
 import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, plan, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, perform, recognise, plan, bench }
 
 const USAGE = `usage: half-step COMMAND …
   SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro). Of one with several parts or
@@ -28,6 +30,11 @@ const USAGE = `usage: half-step COMMAND …
            [--strictness gentle|normal|strict]
   follow SCORE TAKE.mid [--bpm N] [--hands right|left|both] [--bars A-B]
                                          the place believed at each stroke, not knowing what comes
+  perform SCORE [--bpm N] [--hands right|left|both|none] [--bars A-B] [--roles all|none] [--band STYLE] [--click SUBDIVISION]
+           [--from TAKE.mid [--exaggerate N]] [--follow TAKE.mid] -o OUT.mid
+                                         what would sound, as MIDI. STYLE: --band list names them; SUBDIVISION: bars, beats, backbeats, eighths,
+                                         triplets, sixteenths; --from plays a take back; --follow goes with the player of one
+  recognise TAKE.mid SCORE…              which stretches of which scores a take holds, by their numbers from 0
   plan SCORE [--school slow-first|tempo-first|backward|turns] [--player flawless|slips|ordinary|careful|quick|oneHanded|scattered]
            [--minutes N] [--days N]      what the coach asks for, pass by pass, and why; minutes are those of a day
   bench [--only speed|listening|faults|workbench|practising] [--takes N]   the core's benchmark`

@@ -38,24 +38,31 @@ mkdirSync(results, { recursive: true })
 const { buildApplication, startApplication } = await import('./application.mjs')
 const { freePort, startThrowAwayCluster } = await import('./postgres.mjs')
 
-if (!bench && !faults) {
+if (bench || faults) {
+  if (await build()) await inBrowser()
+}
+else {
   await installDebianPackages(['midicsv', 'libxml2-utils'], () => existsSync('/usr/bin/midicsv') && existsSync('/usr/bin/xmllint'))
   await node('prepare', 'nuxt/bin/nuxt.mjs', ['prepare'], { quiet: true })
-  // Each has a core to itself for most of the time.
+  // Beside each other, since none of them fills both cores of a small machine.
   const checks = (async () => {
     await step('lint', () => node('lint', 'eslint/bin/eslint.js', ['.'], { quiet: true }))
     await step('type check', () => node('type check', 'nuxt/bin/nuxt.mjs', ['typecheck'], { quiet: true }))
+    return await build()
   })()
   say('unit and reference tests')
   await node('unit tests', 'vitest/vitest.mjs', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${join(results, 'unit.json')}`])
   count(join(results, 'unit.json'), 'unit tests', unitTests)
-  await checks
+  if (await checks) await inBrowser()
 }
 
-if (await step('build', async () => ({ code: await buildApplication() ? 0 : 1, output: 'what the build said stands above' }))) await inBrowser()
 for (const { what, why } of failures) process.stdout.write(`\nFAILED: ${what}\n${why.replaceAll(/^/gm, '    ')}\n`)
 process.stdout.write(`\n${tally.passed} passed, ${tally.failed} failed\n`)
 process.exit(tally.failed === 0 ? 0 : 1)
+
+async function build() {
+  return await step('build', async () => ({ code: await buildApplication() ? 0 : 1, output: 'what the build said stands above' }))
+}
 
 async function inBrowser() {
   await installDebianPackages(['chromium'], () => existsSync('/usr/bin/chromium'))

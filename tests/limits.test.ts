@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { applyChange } from '#core/edit/change'
 import { readTake } from '#core/formats/midi/read-take'
 import { writeTrackFile, type PlacedEvent } from '#core/formats/midi/track-file'
+import { proposeParts } from '#core/parts/propose'
 import { readSong } from '#core/formats/read-score'
 import { demoScore } from './material/demo'
 import { LIMITS } from '#core/music/limits'
@@ -27,6 +28,9 @@ describe('a chart', () => {
     expect(() => readSong(bytes(`{t: x}\n${'[C]a '.repeat(1_000)}`), 'a.cho')).toThrow(`line 2: it has 5000 characters; at most ${LIMITS.chartLine} are read`)
     expect(() => readSong(bytes('[Verse]\n| C |\n'.repeat(LIMITS.sections + 1)), 'a.txt')).toThrow(`more than ${LIMITS.sections} sections`)
     expect(() => readSong(bytes(`| C${'b5'.repeat(30)} |`), 'a.txt')).toThrow(`at most ${LIMITS.symbolCharacters} are read`)
+  })
+  it('of very many bars is cut into no more parts than can be kept', () => {
+    expect(proposeParts(readSong(bytes(`| C | G |\n`.repeat(1_200)), 'a.txt').arrangement).length).toBeLessThanOrEqual(LIMITS.cuts)
   })
   it('reads directives with a colon, with a blank, and with neither', () => {
     const { arrangement } = readSong(bytes('{ title :  A name }\n{tempo 72}\n{soc}\n[C]la [G]la\n{eoc}'), 'a.cho')

@@ -136,15 +136,8 @@ export const useOutboxStore = defineStore('outbox', () => {
     await look()
   }
 
-  /** All that waits or was refused, as the text of a file; `bringBack` reads it. */
+  /** All that waits or was refused, as the text of a file. */
   const asFile = () => JSON.stringify({ format: 'half-step/passes', version: 1, passes: own.value.map(({ playerId: _playerId, refused: _refused, ...pass }) => pass) })
 
-  /** Puts passes of such a file on their way again. Throws an Error that says what it is not. */
-  async function bringBack(text: string) {
-    const file = JSON.parse(text) as { format?: string, passes?: SentPass[] }
-    if (file.format !== 'half-step/passes' || !Array.isArray(file.passes)) throw new Error('this is no file of passes')
-    for (const pass of file.passes) await keep(pass)
-  }
-
-  return { own, waiting, refused, stuck, isOnlyHere, keep, send, dismiss, asFile, bringBack }
+  return { own, waiting, refused, stuck, isOnlyHere, keep, send, dismiss, asFile }
 })

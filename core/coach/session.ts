@@ -9,7 +9,7 @@ import type { Reason } from './reason'
 import type { Review } from './reviews'
 import type { Unit } from './stages'
 import { daysBetween } from './days'
-import { progressOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
+import { isReached, nextOfStage, partStagesWithin, progressOf, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
 /** A song as it stands, for the plan of a day. */
@@ -111,8 +111,9 @@ export const dueReviews = (song: Pick<SongInWork, 'plan' | 'record'>, untilMs: n
 /** Every part that is learned (its last stage reached), with its review. Twins come once. */
 export function reviewsOf({ plan, record: { standing, reviews } }: Pick<SongInWork, 'plan' | 'record'>): { stage: PlannedStage, review: Review }[] {
   const seen = new Set<string>()
+  const together = new Set(plan.stages.flatMap(({ unit, hands }) => unit.kind === 'part' && hands === 'both' ? [unit.first] : []))
   return plan.stages.flatMap((stage) => {
-    const isLast = stage.unit.kind === 'part' && !plan.stages.some(other => other !== stage && other.unit.kind === 'part' && other.unit.first === stage.unit.first && other.hands === 'both')
+    const isLast = stage.unit.kind === 'part' && (stage.hands === 'both' || !together.has(stage.unit.first))
     const review = reviews.get(stage.key)
     if (!isLast || seen.has(stage.key) || !isReached(plan, stage, standing) || !review) return []
     seen.add(stage.key)
@@ -232,8 +233,7 @@ function runOf({ songId, title, plan, record: { standing } }: SongInWork, today:
 
 /** The fastest tempo that a run has been reached at as a whole, or all its parts alone. */
 function safeBpm(plan: SongPlan, standing: SongProgress, run: PlannedStage): number {
-  const ready = plan.stages.filter(one => one.unit.kind === 'part' && one.unit.first >= run.unit.first && one.unit.last <= run.unit.last)
-    .map(part => progressOf(standing, part).reachedBpm / part.targetBpm)
+  const ready = partStagesWithin(plan, run.unit).map(part => progressOf(standing, part).reachedBpm / part.targetBpm)
   return Math.round(Math.max(progressOf(standing, run).reachedBpm, Math.min(...ready) * run.targetBpm))
 }
 

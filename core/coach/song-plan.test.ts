@@ -145,8 +145,7 @@ describe('the session', () => {
       const run = planSession([{ ...fresh, record }], { ...wish, minutes: 60 }).find(item => item.kind === 'run')?.what
       if (!run) continue
       seen++
-      const { unit } = run.stage
-      const parts = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first >= unit.first && stage.unit.last <= unit.last)
+      const parts = plan.stages.filter(({ unit }) => unit.kind === 'part' && unit.first >= run.stage.unit.first && unit.last <= run.stage.unit.last)
       const slowest = Math.min(...parts.map(stage => progressOf(record.standing, stage).reachedBpm / stage.targetBpm)) * run.stage.targetBpm
       expect(run.bpm).toBeLessThanOrEqual(Math.max(slowest, progressOf(record.standing, run.stage).reachedBpm) + 0.5)
     }

@@ -9,7 +9,7 @@ import { resultOf } from './ladder'
 import type { Reason } from './reason'
 import { afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsName, stepsOf, type Shown, type Step, type StepsOf } from './shown'
 import { isSlowFirst, type CoachSettings } from './settings'
-import { isSameStage, stagesOf, STAGES, type CoachPart, type Stage } from './stages'
+import { stageName, stagesOf, STAGES, type CoachPart, type Stage } from './stages'
 import { REACHING, slowShareOf, startingTempo } from './starting-tempo'
 
 export interface PlannedStage extends Stage {
@@ -64,8 +64,8 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
     }
     return { ...stage, key, targetBpm }
   })
-  const stages = goals.filter((goal, index) => goals.findIndex(other => isSameStage(other, goal)) === index)
-    .map(goal => goals.findLast(other => isSameStage(other, goal))!)
+  // Each where it comes first, as far as it is to go in the end.
+  const stages = [...new Map(goals.map(goal => [stageName(goal), goal])).values()]
   const steps = rememberedSteps(arrangement)
   return { arrangement, parts, settings, goals, stages, ranges, steps, formers, changes: changes ?? (formers.length > 0 ? changesSince(formers, ranges, steps) : NO_CHANGES) }
 }
@@ -187,6 +187,10 @@ export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: Plann
   return { ...next, stage, hands: stage.hands, mode, bpm, because: firstReason(stage, mode, bpm) }
 }
 
+/** The stages of the parts that a join or run goes over. */
+export const partStagesWithin = ({ stages }: Pick<SongPlan, 'stages'>, { first, last }: Pick<Stage['unit'], 'first' | 'last'>): PlannedStage[] =>
+  stages.filter(({ unit }) => unit.kind === 'part' && unit.first >= first && unit.last <= last)
+
 /**
  * The tempo of the first time at something: together below what the slower hand can do now, unless both are at the slow tempo of all; a join at what its
  * parts can do now.
@@ -199,7 +203,7 @@ function firstBpm(plan: SongPlan, standing: SongProgress, stage: PlannedStage, b
     return alone === undefined ? bpm : Math.min(bpm, Math.round(Math.max(slowest, REACHING.togetherShare * alone)))
   }
   if (!slowFirst) return bpm
-  const shares = plan.stages.filter(one => one.unit.kind === 'part' && one.unit.first >= stage.unit.first && one.unit.last <= stage.unit.last && (one.hands === stage.hands || one.hands === 'both'))
+  const shares = partStagesWithin(plan, stage.unit).filter(one => one.hands === stage.hands || one.hands === 'both')
     .map(one => progressOf(standing, one).reachedBpm / one.targetBpm).filter(share => share > 0)
   return Math.min(bpm, Math.round(Math.max(slowest, Math.min(...shares, 1) * stage.targetBpm)))
 }

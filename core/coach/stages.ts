@@ -53,11 +53,17 @@ export function stagesOf(arrangement: Arrangement, parts: readonly CoachPart[], 
   const stages = isSlowFirst(settings)
     ? slowFirst(arrangement, parts, settings, pace)
     : partByPart(arrangement, parts, settings)
-  return stages.filter((stage, index) => stages.findIndex(other => isSameStage(stage, other) && other.share >= stage.share) === index)
+  const furthest = new Map<string, number>()
+  return stages.filter((stage) => {
+    const name = stageName(stage)
+    if ((furthest.get(name) ?? 0) >= stage.share) return false
+    furthest.set(name, stage.share)
+    return true
+  })
 }
 
-export const isSameStage = (one: Pick<Stage, 'unit' | 'hands'>, other: Pick<Stage, 'unit' | 'hands'>): boolean =>
-  one.unit.kind === other.unit.kind && one.hands === other.hands && one.unit.first === other.unit.first && one.unit.last === other.unit.last
+/** What a stage is about, whatever tempo it asks for: the same for the same. */
+export const stageName = ({ unit, hands }: Pick<Stage, 'unit' | 'hands'>): string => `${unit.kind} ${unit.first} ${unit.last} ${hands}`
 
 /** Each part, then its joins; every stage as far up as it is to go before the next one. */
 function partByPart(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings): Stage[] {

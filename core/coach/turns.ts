@@ -1,4 +1,4 @@
-import { least } from 'd3-array'
+import { group, least } from 'd3-array'
 import { compare, subtract, toDecimal } from '../music/quarters'
 import type { StageProgress } from './stage-progress'
 import { resultOf } from './ladder'
@@ -30,8 +30,20 @@ const ORDER: Record<UnitKind, number> = { part: 0, seam: 1, pair: 2, chain: 3, s
 /** Goals that can be worked on now: not reached, and what they are made of is. In order, twins once. */
 export function openStages(plan: SongPlan, standing: SongProgress): PlannedStage[] {
   const missing = plan.goals.filter(stage => !isReached(plan, stage, standing))
-  const open = missing.filter((stage, index) => !missing.some((other, place) => other !== stage && place < index && waitsFor(plan, standing, stage, other)))
-  return open.filter((stage, index) => open.findIndex(other => other.key === stage.key) === index)
+  // Only what begins among a stage's own parts can be waited for.
+  const beginningAt = group(missing.map((stage, index) => ({ stage, index })), ({ stage }) => stage.unit.first)
+  const isWaiting = (stage: PlannedStage, index: number) => {
+    for (let place = stage.unit.first; place <= stage.unit.last; place++) {
+      if (beginningAt.get(place)?.some(other => other.index < index && waitsFor(plan, standing, stage, other.stage))) return true
+    }
+    return false
+  }
+  const seen = new Set<string>()
+  return missing.filter((stage, index) => {
+    if (seen.has(stage.key) || isWaiting(stage, index)) return false
+    seen.add(stage.key)
+    return true
+  })
 }
 
 function waitsFor(plan: SongPlan, standing: SongProgress, stage: PlannedStage, other: PlannedStage): boolean {

@@ -163,17 +163,10 @@ function transposed(arrangement: Arrangement, halfSteps: number): Arrangement {
     return ((moved + 5) % 12 + 12) % 12 - 5
   }
   const bars = arrangement.bars.map(bar => ({ ...bar, fifths: key(bar.fifths) }))
-  const spelling = new Map<number, string>()
-  const spelled = (pitch: MidiPitch, fifths: number): string => {
-    const key = 128 * (fifths + 8) + pitch
-    let name = spelling.get(key)
-    if (name === undefined) spelling.set(key, name = spellInKey(pitch, fifths))
-    return name
-  }
   const move = <T extends Omit<Note, 'hand'>>(note: T): T => {
     const pitch = note.pitch + halfSteps
     if (pitch < 21 || pitch > 108) throw new ImpossibleChange('some notes would leave the 88 keys')
-    return { ...note, pitch, spelled: spelled(pitch, bars[note.barIndex]!.fifths) }
+    return { ...note, pitch, spelled: spellInKey(pitch, bars[note.barIndex]!.fifths) }
   }
   return {
     ...arrangement, bars, notes: arrangement.notes.map(move).sort(byOnset), others: arrangement.others.map(role => role.percussion ? role : { ...role, notes: role.notes.map(move) }),

@@ -15,6 +15,8 @@ export const LIMITS = {
   /** XML elements: about 30 for each note of a full score. */
   xmlElements: 1_200_000,
   parts: 60,
+  /** Parts that a song is cut into, to be practised. */
+  cuts: 400,
   tracks: 200,
   sections: 1_000,
   bars: 5_000,

@@ -1,7 +1,8 @@
 import { barAt, type Arrangement } from './arrangement'
-import { barLength, beatLength, isCompound, isCountedFiner, pulses, type Meter } from './meter'
-import { passageClock, type Passage } from './passage'
-import { add, compare, earlier, equal, later, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from './quarters'
+import { barPulses, isBarSounding, PLAIN_CLICK, type ClickChoice } from './click'
+import { barLength, type Meter } from './meter'
+import { passageClock, swungMs, type Passage, type Stretch } from './passage'
+import { add, compare, earlier, equal, later, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 
 /** One click of the metronome, in milliseconds from the beginning of the pass; `isFiner`: one between two beats, at tempos too slow to carry. */
 export interface Click { atMs: number, downbeat: boolean, beat: number, isFiner?: true }
@@ -20,40 +21,33 @@ export interface LoopPlan {
 /**
  * Plans the loop of a passage at a tempo in quarter notes a minute, with `restBars` empty bars after each round. One that does not fill whole bars
  * is given the rest of the bar, so that a pickup always falls on its own beat (common practice: count the
- * empty beats).
+ * empty beats). The count-in clicks every beat, whatever is chosen for the music; swung eighths are clicked as the score swings them.
  */
-export function loopPlan(arrangement: Arrangement, passage: Passage, bpm: number, restBars = 0): LoopPlan {
+export function loopPlan(arrangement: Arrangement, passage: Passage, bpm: number, restBars = 0, choice: ClickChoice = PLAIN_CLICK): LoopPlan {
   const clock = passageClock(arrangement, passage, bpm)
   const [{ from }, { to }] = [passage.stretches[0]!, passage.stretches.at(-1)!]
   const firstBar = barAt(arrangement, from)
   const lastBar = barEndingAt(arrangement, to)
-  const isFiner = isCountedFiner(bpm, firstBar.meter)
   const startPhase = add(firstBar.offset, subtract(from, firstBar.start))
   const endPhase = add(lastBar.offset, subtract(to, lastBar.start))
 
-  const clicks = passage.stretches.flatMap((stretch, index) => arrangement.bars.flatMap(bar => barPulses(bar.meter, isFiner)
-    .map(pulse => ({ ...pulse, at: add(subtract(bar.start, bar.offset), pulse.phase) }))
-    .filter(({ at }) => compare(at, later(bar.start, stretch.from)) >= 0
-      && compare(at, earlier(add(bar.start, bar.length), stretch.to)) < 0)
-    .map(({ at, phase: _phase, ...pulse }) => ({ atMs: clock.msAt(index, at), ...pulse }))))
-
-  let roundMs = clock.lengthMs
-  for (const gap of seamGaps(lastBar.meter, endPhase, firstBar.meter, startPhase)) {
-    for (const { phase, ...pulse } of barPulses(gap.meter, isFiner)) {
-      if (compare(phase, gap.from) < 0 || compare(phase, gap.to) >= 0) continue
-      clicks.push({ atMs: roundMs + toDecimal(subtract(phase, gap.from)) * clock.endQuarterMs, ...pulse })
+  const { clicks, bars } = musicClicks(arrangement, passage, bpm, choice)
+  // What stands behind the music belongs to its last bar, and then to bars of its own.
+  let bar = bars - 1
+  const countOn = (meter: Meter, from: Quarters, to: Quarters, isSameBar: boolean) => {
+    if (!isSameBar) bar++
+    for (const { phase, ...pulse } of barPulses(meter, bpm, choice)) {
+      if (compare(phase, from) < 0 || compare(phase, to) >= 0 || !isBarSounding(choice, bar)) continue
+      clicks.push({ atMs: roundMs + toDecimal(subtract(phase, from)) * clock.endQuarterMs, ...pulse })
     }
-    roundMs += toDecimal(subtract(gap.to, gap.from)) * clock.endQuarterMs
+    roundMs += toDecimal(subtract(to, from)) * clock.endQuarterMs
   }
+  let roundMs = clock.lengthMs
+  for (const { meter, from, to } of seamGaps(lastBar.meter, endPhase, firstBar.meter, startPhase)) countOn(meter, from, to, compare(from, ZERO) > 0)
   for (let rest = 0; rest < restBars; rest++) {
     // Where a pickup is waited for, the empty bar goes from its beat to the same beat of the next bar.
-    for (const { from, to } of [{ from: startPhase, to: barLength(firstBar.meter) }, { from: ZERO, to: startPhase }]) {
-      for (const { phase, ...pulse } of barPulses(firstBar.meter, isFiner)) {
-        if (compare(phase, from) < 0 || compare(phase, to) >= 0) continue
-        clicks.push({ atMs: roundMs + toDecimal(subtract(phase, from)) * clock.endQuarterMs, ...pulse })
-      }
-      roundMs += toDecimal(subtract(to, from)) * clock.endQuarterMs
-    }
+    countOn(firstBar.meter, startPhase, barLength(firstBar.meter), compare(startPhase, ZERO) > 0)
+    if (compare(startPhase, ZERO) > 0) countOn(firstBar.meter, ZERO, startPhase, false)
   }
   return { musicMs: clock.lengthMs, roundMs, clicks, countIn: countInClicks(firstBar.meter, startPhase, bpm) }
 }
@@ -72,22 +66,35 @@ function seamGaps(lastMeter: Meter, endPhase: Quarters, firstMeter: Meter, start
   ]
 }
 
-interface Pulse { phase: Quarters, downbeat: boolean, beat: number, isFiner?: true }
-
-/** The clicks of a bar: its pulses, and between them, where it is that slow, the halves of the beat, in compound meters the thirds. */
-function barPulses(meter: Meter, isFiner: boolean): Pulse[] {
-  const beat = beatLength(meter)
-  const within = isCompound(meter) ? [1, 2].map(third => multiply(beat, quarters(third))) : [multiply(beat, quarters(1, 2))]
-  return pulses(meter).flatMap((pulse, index): Pulse[] => {
-    const phase = multiply(quarters(pulse), beat)
-    return [{ phase, downbeat: index === 0, beat: index + 1 }, ...(isFiner ? within.map((after): Pulse => ({ phase: add(phase, after), downbeat: false, beat: index + 1, isFiner: true })) : [])]
+/** The clicks of the music itself, ms from its beginning, and how many bars it has. */
+export function musicClicks(arrangement: Arrangement, passage: Passage, bpm: number | undefined, choice: ClickChoice): { clicks: Click[], bars: number } {
+  const clock = passageClock(arrangement, passage, bpm)
+  const [{ from: begin }] = passage.stretches as [Stretch]
+  const { start, offset } = barAt(arrangement, begin)
+  // A pickup, or a bar entered in its middle, comes before the bars that are counted.
+  let bars = equal(start, begin) && equal(offset, ZERO) ? 0 : -1
+  const clicks: Click[] = []
+  passage.stretches.forEach((stretch, index) => {
+    for (const bar of arrangement.bars) {
+      const [from, to] = [later(bar.start, stretch.from), earlier(add(bar.start, bar.length), stretch.to)]
+      if (compare(from, to) >= 0) continue
+      const isSounding = isBarSounding(choice, bars++)
+      if (!isSounding) continue
+      const quarterMs = clock.quarterMsAt(from)
+      for (const { phase, ...pulse } of barPulses(bar.meter, 60_000 / quarterMs, choice)) {
+        const at = add(subtract(bar.start, bar.offset), phase)
+        if (compare(at, from) < 0 || compare(at, to) >= 0) continue
+        clicks.push({ atMs: clock.msAt(index, at) + (pulse.isFiner ? swungMs(arrangement, bar, at, clock.quarterMsAt(at)) : 0), ...pulse })
+      }
+    }
   })
+  return { clicks, bars }
 }
 
 function countInClicks(meter: Meter, startPhase: Quarters, bpm: number): Click[] {
   const quarterMs = 60_000 / bpm
   const bar = barLength(meter)
-  return [subtract(ZERO, add(startPhase, bar)), subtract(ZERO, startPhase)].flatMap(barZero => barPulses(meter, isCountedFiner(bpm, meter))
+  return [subtract(ZERO, add(startPhase, bar)), subtract(ZERO, startPhase)].flatMap(barZero => barPulses(meter, bpm)
     .map(({ phase, ...pulse }) => ({ ...pulse, at: add(barZero, phase) }))
     .filter(({ at }) => compare(at, ZERO) < 0)
     .map(({ at, ...pulse }) => ({ ...pulse, atMs: toDecimal(at) * quarterMs })))

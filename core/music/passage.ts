@@ -199,8 +199,8 @@ function placeOf(arrangement: Arrangement, clock: ReturnType<typeof passageClock
   return { onset, quarterMs, dueMs: clock.msAt(stretch, onset) + swungMs(arrangement, inBar, onset, quarterMs), ...positionIn(inBar, onset) }
 }
 
-/** How much later than written an offbeat sounds where the score asks for swing. */
-function swungMs(arrangement: Arrangement, bar: Bar, at: Quarters, quarterMs: number): number {
+/** How much later than written, ms, an offbeat sounds where the score asks for swing. */
+export function swungMs(arrangement: Arrangement, bar: Bar, at: Quarters, quarterMs: number): number {
   const swing = swingAt(arrangement.swings ?? [], at)
   return swing ? swungShare(swing, subtract(add(at, bar.offset), bar.start), 60_000 / quarterMs) * quarterMs : 0
 }

@@ -19,6 +19,14 @@ export const spelledName = (step: string, alter: number, octave: number): string
  * `fifths` is the key signature: positive sharps, negative flats.
  */
 export function spellInKey(pitch: MidiPitch, fifths: number): string {
+  const names = namesIn[fifths] ??= []
+  return names[pitch] ??= spelled(pitch, fifths)
+}
+
+/** Each pitch in each key is spelled once: songs ask for the same few hundred thousands of times. */
+const namesIn: Record<number, string[]> = {}
+
+function spelled(pitch: MidiPitch, fifths: number): string {
   // C is 0 on the line of fifths; a key signature of n has its seven notes at n−1 … n+5.
   const centre = fifths + 3
   let place = (pitch * 7) % 12

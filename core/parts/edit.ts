@@ -1,3 +1,4 @@
+import { LIMITS } from '../music/limits'
 import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
 import { beatLength } from '../music/meter'
 import { isSameStretch, type Stretch } from '../music/passage'
@@ -7,7 +8,7 @@ import { add, compare, multiply, quarters, ratio, subtract, toDecimal, ZERO, typ
 export interface PartDraft extends Stretch { id?: string, name: string, section?: string }
 
 /** More parts than any song is practised in. */
-export const MOST_PARTS = 400
+export const MOST_PARTS = LIMITS.cuts
 
 /** What is wrong with a list of parts, in words; undefined for nothing. */
 export function faultOf(arrangement: Arrangement, parts: readonly PartDraft[]): string | undefined {

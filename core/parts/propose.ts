@@ -2,6 +2,7 @@ import { bisector } from 'd3-array'
 import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
 import { barsInto } from '../music/bar-count'
 import type { Stretch } from '../music/passage'
+import { LIMITS } from '../music/limits'
 import { add, toDecimal, ZERO } from '../music/quarters'
 import { cheapestCuts, type Size } from './cheapest-cuts'
 import { phraseEnds, type PhraseEnd } from './phrase-ends'
@@ -36,6 +37,9 @@ const SECTION: Size = { wish: 16, least: 4, most: 40 }
 /** Which proposal this is: counted up when songs are cut otherwise, so that players are offered the new one. */
 export const PROPOSAL = 2
 
+/** Parts turn out shorter than wished here and there: so much of what can be kept is aimed at. */
+const ROOM = 0.6
+
 /** A wish may be exceeded by a quarter: a phrase of five bars stays whole where four are wished. */
 export const mostForWish = (wish: number): number => wish + Math.floor(wish / 4)
 
@@ -44,10 +48,12 @@ export const proposeParts = (arrangement: Arrangement, wish?: number, most?: num
 
 /**
  * Proposes sections and the parts in them, from the form first (what returns), then from all that speaks for a phrase's end, weighed over the
- * whole song at once. Parts have about `wish` bars, at least two unless the song or the wish is shorter, at most `most`. Where the score has
+ * whole song at once. Parts have about `asked` bars (more where there would be too many of them), at least two unless the song or the wish is shorter, at most `most`. Where the score has
  * rehearsal marks, these are the sections.
  */
-export function propose(arrangement: Arrangement, wish = 4, most = mostForWish(wish)): Proposal {
+export function propose(arrangement: Arrangement, asked = 4, mostAsked = mostForWish(asked)): Proposal {
+  const wish = Math.max(asked, Math.ceil(arrangement.bars.length / (ROOM * LIMITS.cuts)))
+  const most = wish === asked ? mostAsked : mostForWish(wish)
   const ends = phraseEnds(arrangement)
   const end = barsInto(arrangement)(toDecimal(arrangementEnd(arrangement)))
   const returns = returnsOf(arrangement).filter(one => one.bars >= FORM.leastBars && one.kinds >= FORM.leastBars)

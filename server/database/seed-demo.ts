@@ -18,6 +18,7 @@ import { insertFirstPasses, type JudgedPass } from './queries/passes'
 import { changeSettings, createAccount, demoAccount } from './queries/accounts'
 import { rebuildSums } from './queries/sums'
 import { stretchOf } from './queries/parts'
+import { toText } from '../heavy/score-text'
 import { insertSong, updateSong } from './queries/songs'
 import { arrangements, parts } from './schema'
 
@@ -65,7 +66,7 @@ async function demoFile(name: string): Promise<Uint8Array> {
 async function addSong(db: Database, ownerId: string, { file, edition, editionOf, readyInDays }: Diary['songs'][number], known: ReadonlyMap<string, DemoSong>, now: Date): Promise<DemoSong> {
   const score = readSong(await demoFile(file), file)
   const of = editionOf === undefined ? undefined : known.get(editionOf)!.songId
-  const songId = (await insertSong(db, ownerId, score, proposeParts(score.arrangement), of === undefined ? undefined : { of, name: edition! }))!
+  const songId = (await insertSong(db, ownerId, toText(score), proposeParts(score.arrangement), of === undefined ? undefined : { of, name: edition! }))!
   const targetDate = readyInDays === undefined ? undefined : new Date(now.getTime() + readyInDays * DAY_MS).toISOString().slice(0, 10)
   if (targetDate !== undefined || (edition !== undefined && of === undefined)) await updateSong(db, ownerId, songId, { targetDate, ...(of === undefined ? { edition } : {}) })
   const [row] = await db.select({ id: arrangements.id }).from(arrangements).where(eq(arrangements.songId, songId)).orderBy(desc(arrangements.revision)).limit(1)

@@ -21,7 +21,10 @@ import type { SentPass } from '#shared/utils/passes'
 import type { JudgedPass } from '../database/queries/passes'
 import { judgedPass, judgeSentPass, type PassOwner } from '../use-cases/judged-pass'
 import { judgePass, type PassToJudge } from '../use-cases/judge-pass'
+import { fromText, toText, type ScoreText } from './score-text'
 import { songNotes, type NotedPart, type SongNotes } from '../use-cases/song-notes'
+
+type BaseText = Pick<ScoreText, 'document' | 'musicXml'>
 
 /** What was asked for cannot be done, for a reason that the player is told. */
 export interface Refused { refused: string }
@@ -32,31 +35,33 @@ const refused = (error: unknown): Refused => {
 }
 
 /** Reads a song and proposes its parts. */
-export function song({ bytes, name, choices }: { bytes: Uint8Array, name: string, choices: SongChoices }): { score: ReadScore, parts: ProposedPart[] } | Refused {
+export function song({ bytes, name, choices }: { bytes: Uint8Array, name: string, choices: SongChoices }): { score: ScoreText, parts: ProposedPart[] } | Refused {
   try {
     const { arrangement, musicXml } = readSong(bytes, name, choices)
-    return { score: { arrangement, musicXml }, parts: proposeParts(arrangement) }
+    return { score: toText({ arrangement, musicXml }), parts: proposeParts(arrangement) }
   }
   catch (error) { return refused(error) }
 }
 
 /** Makes corrections, one after the other. */
-export function corrections({ score, changes }: { score: ReadScore, changes: Change[] }): ReadScore | Refused {
+export function corrections({ text, changes }: { text: BaseText, changes: Change[] }): ScoreText | Refused {
+  const score = fromText(text)
   const notes = score.arrangement.notes.length + score.arrangement.others.reduce((sum, role) => sum + role.notes.length, 0)
   if (changes.length * notes > LIMITS.changedNotes) return { refused: `${changes.length} corrections at once are too many for a song of ${notes} notes; at most ${Math.floor(LIMITS.changedNotes / notes)} can be saved together` }
   try {
     const document = changes.reduce((before, change) => applyChange(before, change), score.arrangement)
-    return new ScoreDocument(score).revised(document)
+    return toText(new ScoreDocument(score).revised(document))
   }
   catch (error) { return refused(error) }
 }
 
 /** Gives the parts or tracks of a song to other hands or players, or turns the hands round. */
-export function roles({ score, voices, swapHands }: { score: ReadScore, voices: VoiceChoice, swapHands: boolean }): ReadScore | 'unchanged' | Refused {
+export function roles({ text, voices, swapHands }: { text: BaseText, voices: VoiceChoice, swapHands: boolean }): ScoreText | 'unchanged' | Refused {
   try {
+    const score = fromText(text)
     const given = withRoles(score, voices)
     const turned = swapHands ? withHandsSwapped(given) : given
-    return turned === score ? 'unchanged' : turned
+    return turned === score ? 'unchanged' : toText(turned)
   }
   catch (error) { return refused(error) }
 }

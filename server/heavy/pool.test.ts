@@ -13,7 +13,7 @@ export const again = () => { for (;;) { /* without end */ } }
 export const song = () => { const all = []; for (;;) all.push(Array.from({ length: 100_000 }, (_, index) => ({ index }))) }
 export const stand = () => { throw new Error('a fault of the job') }
 `)
-const work = new HeavyWork(filename, { quick: { threads: 1, mostMs: 1_000, mostMb: 64 }, slow: { threads: 1, mostMs: 20_000, mostMb: 64 } })
+const work = new HeavyWork(filename, { quick: { threads: 1, mostMs: 1_000, mostMb: 64 }, page: { threads: 1, mostMs: 1_000, mostMb: 64 }, slow: { threads: 1, mostMs: 20_000, mostMb: 64 } })
 /** The jobs of this test take what they like. */
 const run = async (owner: string, name: 'pass' | 'again' | 'song' | 'stand', input: object = {}, gone?: AbortSignal): Promise<unknown> => await work.run(owner, name, input as never, gone)
 

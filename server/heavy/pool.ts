@@ -7,14 +7,15 @@ import type * as jobs from './jobs'
 type Jobs = typeof jobs
 export type JobName = keyof Jobs
 
-/** Work that a player waits for between two rounds, and work that takes its time: the one never waits for the other. */
-type Lane = 'quick' | 'slow'
+/** Work that a player waits for between two rounds, what a page waits for, and what takes its time: none waits for the others. */
+type Lane = 'quick' | 'page' | 'slow'
 interface LaneLimits { threads: number, mostMs: number, mostMb: number }
 const LANES: Record<Lane, LaneLimits> = {
   quick: { threads: Math.max(1, availableParallelism() - 1), mostMs: 5_000, mostMb: 512 },
+  page: { threads: 1, mostMs: 15_000, mostMb: 768 },
   slow: { threads: Math.max(1, Math.floor(availableParallelism() / 2)), mostMs: 20_000, mostMb: 1_024 },
 }
-const LANE_OF: Record<JobName, Lane> = { song: 'slow', corrections: 'slow', roles: 'slow', recording: 'slow', again: 'quick', pass: 'quick', plan: 'quick', songOverview: 'quick', stand: 'quick' }
+const LANE_OF: Record<JobName, Lane> = { song: 'slow', corrections: 'slow', roles: 'slow', recording: 'slow', again: 'quick', pass: 'quick', plan: 'page', songOverview: 'page', stand: 'quick' }
 
 /** Jobs that may wait: of one player, and of all together. */
 const WAITING = { own: 8, all: 200 } as const

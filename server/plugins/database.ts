@@ -5,6 +5,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
 import * as schema from '../database/schema'
 import { nameOldPasses } from '../database/queries/coach'
+import { forgetSessionsBefore } from '../database/queries/sessions'
 import { rebuildSums, sumsAreMissing } from '../database/queries/sums'
 import { seedDemo } from '../database/seed-demo'
 import { refreshAllAtLeisure } from '../use-cases/review-pass'
@@ -51,6 +52,7 @@ async function prepare(): Promise<void> {
     await migrate(locked, { migrationsFolder })
     const named = await nameOldPasses(locked)
     if (named > 0 || await sumsAreMissing(locked)) await locked.transaction(async tx => await rebuildSums(tx))
+    await forgetSessionsBefore(locked, new Date(Date.now() - 1000 * Number(useRuntimeConfig().session.maxAge)))
     if (isDemoMode()) await seedDemo(locked)
   }
   finally {

@@ -12,6 +12,7 @@ import { draftOf, partsInOrder } from '../database/queries/parts'
 import type { PlanWanted } from '../heavy/jobs'
 import type { HeavyWork } from '../heavy/pool'
 import type { Database } from '../utils/database'
+import { withNotes } from './with-notes'
 
 /** A song with its parts, the way through it and where the player stands. */
 export interface CoachedSong extends SongInWork { arrangementId: string, targetDate: string | null, targetShare: number }
@@ -46,9 +47,7 @@ async function planOf(db: Database, heavy: HeavyWork, ownerId: string, wanted: P
   const known = plans.get(key)
   if (known) return known
   const arrangement = await arrangementDocument(db, wanted.arrangementId)
-  let sent = await heavy.run(ownerId, 'plan', wanted)
-  if (sent === 'unknown') sent = await heavy.run(ownerId, 'plan', { ...wanted, arrangement })
-  if (sent === 'unknown') throw new Error('a plan was not made')
+  const sent = await withNotes(() => arrangement, async notes => await heavy.run(ownerId, 'plan', { ...wanted, arrangement: notes }))
   const plan = receivedPlan(arrangement, sent)
   plans.set(key, plan)
   return plan
@@ -62,8 +61,7 @@ async function planWithFormers(db: Database, heavy: HeavyWork, ownerId: string, 
   const formers = await formerArrangements(db, songId, wanted.arrangementId, FORMERS)
   if (formers.length === 0) return await planOf(db, heavy, ownerId, wanted)
   const arrangement = await arrangementDocument(db, wanted.arrangementId)
-  const sent = await heavy.run(ownerId, 'plan', { ...wanted, arrangement, formers })
-  if (sent === 'unknown') throw new Error('a plan was not made')
+  const sent = await withNotes(() => arrangement, async notes => await heavy.run(ownerId, 'plan', { ...wanted, arrangement: notes, formers }))
   return { ...receivedPlan(arrangement, sent), formers }
 }
 

@@ -1,4 +1,5 @@
 import type { SentPass } from '#shared/utils/passes'
+import { arrangementDocument } from '../database/queries/arrangements'
 import { insertPass } from '../database/queries/passes'
 import { partOfPlayer } from '../database/queries/parts'
 import type { HeavyWork } from '../heavy/pool'
@@ -15,7 +16,7 @@ export async function keepPass(db: Database, heavy: HeavyWork, ownerId: string, 
   if (!part) throw notThere('this part')
   const { arrangementId, ...its } = part
   const owner = { ownerId, arrangementId, part: its }
-  const judged = await withNotes(db, arrangementId, async arrangement => await heavy.run(ownerId, 'pass', { owner, sent, arrangement }, gone))
+  const judged = await withNotes(async () => await arrangementDocument(db, arrangementId), async arrangement => await heavy.run(ownerId, 'pass', { owner, sent, arrangement }, gone))
   if (judged === 'outside') throw new Refusal(400, 'stretch: it ends before it begins, or lies outside the song')
   if (!await insertPass(db, judged)) throw new Refusal(409, 'this id belongs to another pass')
 }

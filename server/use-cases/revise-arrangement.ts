@@ -1,6 +1,6 @@
 import type { Change } from '#core/edit/change'
 import type { VoiceChoice } from '#core/music/voice'
-import { arrangementById, insertRevision } from '../database/queries/arrangements'
+import { arrangementText, insertRevision } from '../database/queries/arrangements'
 import type { HeavyWork } from '../heavy/pool'
 import type { Database } from '../utils/database'
 import { notThere, Refusal, unsaved } from './refusal'
@@ -10,10 +10,10 @@ export type Revision = { changes: Change[] } | { voices: VoiceChoice, swapHands:
 
 /** Saves an arrangement, changed, as its song's next revision; as it is when nothing changes. Gives the revision's id and number. Throws a Refusal. */
 export async function reviseArrangement(db: Database, heavy: HeavyWork, ownerId: string, id: string, revision: Revision, gone?: AbortSignal): Promise<{ id: string, revision: number }> {
-  const base = await arrangementById(db, ownerId, id)
+  const base = await arrangementText(db, ownerId, id)
   if (!base) throw notThere('this arrangement')
-  const score = { arrangement: base.document, musicXml: base.musicXml }
-  const revised = 'changes' in revision ? await heavy.run(ownerId, 'corrections', { score, changes: revision.changes }, gone) : await heavy.run(ownerId, 'roles', { score, ...revision }, gone)
+  const text = { document: base.document, musicXml: base.musicXml }
+  const revised = 'changes' in revision ? await heavy.run(ownerId, 'corrections', { text, changes: revision.changes }, gone) : await heavy.run(ownerId, 'roles', { text, ...revision }, gone)
   if (revised === 'unchanged') return { id, revision: base.revision }
   if ('refused' in revised) throw new Refusal(422, revised.refused)
   const saved = await insertRevision(db, ownerId, id, revised)

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import { LRUCache } from 'lru-cache'
 import { sectionRuns } from '#core/parts/edit'
 import { GONE_PART } from '#core/words/parts'
+import { arrangementDocument } from '../database/queries/arrangements'
 import { learnedByKey } from '../database/queries/learned'
 import { partsInOrder, stretchOf, type PartRow } from '../database/queries/parts'
 import { editionsOf, songOfPlayer } from '../database/queries/songs'
@@ -50,6 +51,6 @@ async function notesOf(db: Database, heavy: HeavyWork, ownerId: string, arrangem
   const parts = rows.map(part => ({ name: part.name, stretch: stretchOf(part), ownLikeness: part.ownLikeness }))
   const key = createHash('sha256').update(JSON.stringify([arrangementId, parts])).digest('base64url')
   let notes = known.get(key)
-  if (!notes) known.set(key, notes = await withNotes(db, arrangementId, async arrangement => await heavy.run(ownerId, 'songOverview', { arrangementId, parts, arrangement })))
+  if (!notes) known.set(key, notes = await withNotes(async () => await arrangementDocument(db, arrangementId), async arrangement => await heavy.run(ownerId, 'songOverview', { arrangementId, parts, arrangement })))
   return notes
 }

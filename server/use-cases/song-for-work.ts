@@ -1,3 +1,4 @@
+import { toText } from '../heavy/score-text'
 import { arrangementById } from '../database/queries/arrangements'
 import { draftOf, partsInOrder } from '../database/queries/parts'
 import { insertSong, songOfPlayer } from '../database/queries/songs'
@@ -19,6 +20,6 @@ export async function songForWork(db: Database, ownerId: string, songId: string)
 export async function copyAsEdition(db: Database, ownerId: string, songId: string, edition: string): Promise<string | undefined> {
   const song = await songForWork(db, ownerId, songId)
   if (!song) return undefined
-  const score = { arrangement: { ...song.arrangement, title: song.title }, musicXml: song.musicXml }
+  const score = toText({ arrangement: { ...song.arrangement, title: song.title }, musicXml: song.musicXml })
   return await insertSong(db, ownerId, score, song.parts.map(({ name, section, from, to }) => ({ name, section, from, to })), { of: songId, name: edition, proposal: song.proposal })
 }

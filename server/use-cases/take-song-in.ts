@@ -16,5 +16,5 @@ export async function takeSongIn(db: Database, heavy: HeavyWork, ownerId: string
   const { score, parts } = read
   const id = await insertSong(db, ownerId, score, parts, edition)
   if (!id) throw notThere('the song that this is an edition of')
-  return { id, title: score.arrangement.title, warnings: score.arrangement.warnings }
+  return { id, title: score.title, warnings: score.warnings }
 }

@@ -24,6 +24,8 @@ export function databasePool(): pg.Pool {
     pool = new pg.Pool({ connectionString: databaseUrl(), max: 10, connectionTimeoutMillis: GIVE_UP.connecting, statement_timeout: GIVE_UP.statement, query_timeout: GIVE_UP.answer, keepAlive: true })
     // An idle connection that breaks is replaced at the next query; without a listener it would end the process.
     pool.on('error', error => console.error('database connection lost:', error.message))
+    // One in use fails its query, which is told; it must not end the process besides.
+    pool.on('connect', client => void client.on('error', () => {}))
   }
   return pool
 }

@@ -1,7 +1,7 @@
 import type { H3Event } from 'h3'
 import { beginSession } from '../database/queries/sessions'
 
-/** How the server is run (docs/running.md): behind a proxy of one's own that says whom it speaks for; with browsers told to come only over TLS; with nobody new. */
+/** How the server is run (docs/reliability.md): behind a proxy of one's own that says whom it speaks for; with browsers told to come only over TLS; with nobody new. */
 const isBehindProxy = (): boolean => process.env.HALF_STEP_PROXY === '1'
 export const asksForTls = (): boolean => process.env.HALF_STEP_HSTS === '1'
 export const isRegistrationClosed = (): boolean => process.env.HALF_STEP_REGISTRATION === 'closed'

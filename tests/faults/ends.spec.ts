@@ -163,3 +163,36 @@ test('an older server refuses a newer database, and a short secret is refused', 
     cluster.stop()
   }
 })
+
+test('where nothing can be written it is said; accounts can be closed; over TLS cookies are secure and a proxy may ask for it', async () => {
+  const { default: pg } = await import('pg')
+  const cluster = await startThrowAwayCluster() as Cluster
+  const options = { port: await freePort(), databaseUrl: cluster.url, password: PASSWORD, demo: false }
+  const credentials = JSON.stringify({ name: 'Somebody', password: 'a password of nobody' })
+  const post = async (path: string, more = {}) => await fetch(`http://127.0.0.1:${options.port}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...more }, body: credentials })
+  let application = await startApplication(options) as Application
+  try {
+    const plain = await post('/api/accounts', { 'x-forwarded-proto': 'https' })
+    expect([plain.status, plain.headers.get('strict-transport-security')]).toEqual([201, null])
+    expect(plain.headers.get('set-cookie')).not.toMatch(/;\s*Secure/i)
+    const client = new pg.Client({ connectionString: cluster.url })
+    await client.connect()
+    await client.query('alter database half_step set default_transaction_read_only = on')
+    await client.query('select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()')
+    await expect.poll(async () => await (await fetch(`${application.url}/api/health`)).json(), { timeout: 20_000 }).toEqual({ ready: false, database: 'answers', writing: false })
+    await client.query('begin; set transaction read write; alter database half_step set default_transaction_read_only = off; commit')
+    await client.end()
+    await application.stop()
+    Object.assign(process.env, { HALF_STEP_REGISTRATION: 'closed', HALF_STEP_PROXY: '1', HALF_STEP_HSTS: '1' })
+    application = await startApplication(options) as Application
+    expect((await post('/api/accounts')).status).toBe(403)
+    const secure = await post('/api/session', { 'x-forwarded-proto': 'https', 'x-forwarded-for': '198.51.100.7, 203.0.113.9' })
+    expect([secure.status, secure.headers.get('strict-transport-security')]).toEqual([200, expect.stringMatching(/^max-age=\d+$/)])
+    expect(secure.headers.get('set-cookie')).toMatch(/;\s*Secure/i)
+  }
+  finally {
+    for (const name of ['HALF_STEP_REGISTRATION', 'HALF_STEP_PROXY', 'HALF_STEP_HSTS']) Reflect.deleteProperty(process.env, name)
+    await application.stop()
+    cluster.stop()
+  }
+})

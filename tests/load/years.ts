@@ -24,7 +24,7 @@ export async function practiseForYears(connectionString: string, passes: number,
   await client.connect()
   try {
     await client.query(`
-      with copied as (insert into songs (id, owner_id, title, composer) select gen_random_uuid(), s.owner_id, 'Study ' || n || ' ' || left(md5(s.title), 4), s.id::text from songs s join players on players.id = s.owner_id, generate_series(1, ${COPIES}) n where is_demo returning id, owner_id, composer, split_part(title, ' ', 2)::int as n),
+      with copied as (insert into songs (id, owner_id, title, composer) select gen_random_uuid(), s.owner_id, 'Study ' || n || ' ' || left(md5(s.title), 4), s.id::text from songs s join accounts on accounts.id = s.owner_id, generate_series(1, ${COPIES}) n where is_demo returning id, owner_id, composer, split_part(title, ' ', 2)::int as n),
            arranged as (insert into arrangements (id, owner_id, song_id, revision, bars, document, music_xml)
                         select gen_random_uuid(), c.owner_id, c.id, 1, a.bars, jsonb_set(a.document, '{notes}', (select jsonb_agg(note || jsonb_build_object('pitch', (note ->> 'pitch')::int + c.n)) from jsonb_array_elements(a.document -> 'notes') note)), a.music_xml
                         from copied c join songs s on s.id::text = c.composer join arrangements a on a.song_id = s.id and a.revision = 1 returning id, owner_id, document ->> 'title' as title)
@@ -39,7 +39,7 @@ export async function practiseForYears(connectionString: string, passes: number,
 }
 
 async function fill(client: pg.Client, count: number, days: number) {
-  const { rows } = await client.query(`select p.*, a.document, a.song_id from parts p join arrangements a on a.id = p.arrangement_id join players on players.id = p.owner_id where is_demo order by a.song_id, p.place`)
+  const { rows } = await client.query(`select p.*, a.document, a.song_id from parts p join arrangements a on a.id = p.arrangement_id join accounts on accounts.id = p.owner_id where is_demo order by a.song_id, p.place`)
   const ownerId = rows[0].owner_id as string
   // All share one take: what is measured reads none.
   const { rows: [take] } = await client.query(`insert into takes (owner_id, midi) values ($1, '\\x4d546864') returning id`, [ownerId])

@@ -8,12 +8,15 @@ export const NASTY: readonly unknown[] = [
   { n: -1e9, d: 1 }, { n: 1, d: 1e9 }, { n: 0.5, d: 1 }, { n: Number.MAX_SAFE_INTEGER, d: 1 }, { constructor: { prototype: {} } }, Array.from({ length: 2_000 }, () => 1),
 ]
 
+/** A copy, for what is put into data may be changed there in its turn. */
+const nasty = (chance: Chance) => structuredClone(chance.pick(NASTY))
+
 /** A copy of plain data with one to three things in it wrong. */
 export function mutated(data: unknown, chance: Chance): unknown {
   const copy = structuredClone(data)
   for (let times = 1 + Math.floor(3 * chance.uniform()); times > 0; times--) {
     let holder = copy as Record<string, unknown>
-    if (typeof holder !== 'object' || holder === null) return chance.pick(NASTY)
+    if (typeof holder !== 'object' || holder === null) return nasty(chance)
     for (;;) {
       const keys = Object.keys(holder)
       const key = keys.length === 0 ? 'more' : chance.pick(keys)
@@ -23,8 +26,8 @@ export function mutated(data: unknown, chance: Chance): unknown {
         continue
       }
       if (chance.happens(0.15)) Reflect.deleteProperty(holder, key)
-      else if (chance.happens(0.1)) holder[String(chance.pick(NASTY)).slice(0, 20)] = chance.pick(NASTY)
-      else holder[key] = chance.pick(NASTY)
+      else if (!Array.isArray(holder) && chance.happens(0.1)) holder[String(chance.pick(NASTY)).slice(0, 20)] = nasty(chance)
+      else holder[key] = nasty(chance)
       break
     }
   }

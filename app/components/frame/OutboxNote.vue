@@ -6,7 +6,7 @@ import { unsavedText } from '#core/words/passes'
 const outbox = useOutboxStore()
 onMounted(() => outbox.send())
 const text = computed(() => unsavedText({ refused: outbox.refused.length, waiting: outbox.stuck ? outbox.waiting.length : 0, isOnlyHere: outbox.isOnlyHere }))
-const reasons = computed(() => [...Map.groupBy(outbox.refused, pass => pass.refused!)].map(([reason, passes]) => ({ reason, passes })))
+const reasons = computed(() => [...new Set(outbox.refused.map(pass => pass.refused!))].map(reason => ({ reason, passes: outbox.refused.filter(pass => pass.refused === reason) })))
 
 function download() {
   const url = URL.createObjectURL(new Blob([outbox.asFile()], { type: 'application/json' }))

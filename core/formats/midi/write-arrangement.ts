@@ -1,6 +1,7 @@
 import type { Arrangement, Hand } from '../../music/arrangement'
 import { wholePassage } from '../../music/passage'
 import { add, compare, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
+import { asciiText } from './ascii-text'
 import { writeTrackFile, type PlacedEvent } from './track-file'
 
 /** Divisible by everything from 2 to 10 and by 16, so common tuplets fall on whole ticks. */
@@ -59,6 +60,3 @@ export function writeArrangementMidi(arrangement: Arrangement): Uint8Array {
   }
   return writeTrackFile([tracks.tempo, tracks.right, tracks.left], TICKS_PER_QUARTER)
 }
-
-/** Standard MIDI Files 1.0 asks for ASCII in text events. */
-const asciiText = (text: string): string => text.normalize('NFKD').replace(/[^\x20-\x7E]/g, '')

@@ -8,8 +8,7 @@ import { arrangementOfSong } from '../../database/queries/arrangements'
 import { stretchOf } from '../../database/queries/parts'
 import { notThere } from '../../use-cases/refusal'
 
-const uuid = Joi.string().guid({ version: 'uuidv4' })
-const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song: uuid.required(), part: uuid, hands: Joi.string().valid('right', 'left', 'both') })
+const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song: idSchema.required(), part: idSchema, hands: Joi.string().valid('right', 'left', 'both') })
 /** More than half a year of a song; older ones say little of where it is hard now. */
 const MOST_PASSES = 5000
 

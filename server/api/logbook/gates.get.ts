@@ -4,7 +4,7 @@ import Joi from 'joi'
 import type { Hands } from '#core/music/arrangement'
 import { notThere } from '../../use-cases/refusal'
 
-const schema = Joi.object<{ song: string, hands?: Hands }>({ song: Joi.string().guid({ version: 'uuidv4' }).required(), hands: Joi.string().valid('right', 'left', 'both') })
+const schema = Joi.object<{ song: string, hands?: Hands }>({ song: idSchema.required(), hands: Joi.string().valid('right', 'left', 'both') })
 
 /** The gates of a song that opened, oldest first, with how many passes each took. Twins have theirs once. */
 export default forPlayer(async ({ event, playerId }) => {

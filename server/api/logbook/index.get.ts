@@ -6,9 +6,8 @@ import { playerSettings } from '../../database/queries/accounts'
 import { partNames } from '../../database/queries/parts'
 import { notThere } from '../../use-cases/refusal'
 
-const uuid = Joi.string().guid({ version: 'uuidv4' })
 const schema = Joi.object<{ song?: string, part?: string, hands?: Hands, from?: Date }>({
-  song: uuid, part: uuid, hands: Joi.string().valid('right', 'left', 'both'), from: nowSchema,
+  song: idSchema, part: idSchema, hands: Joi.string().valid('right', 'left', 'both'), from: nowSchema,
 })
 
 /** What the Logbook draws: days, tempos and songs; of a song that is asked for, its parts to choose from. */

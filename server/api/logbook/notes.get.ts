@@ -1,11 +1,11 @@
+import { overBars } from '#core/coach/over-bars'
 import Joi from 'joi'
 import type { Hands } from '#core/music/arrangement'
 import { timesOfNotes } from '../../database/queries/logbook'
 import { arrangementOfSong } from '../../database/queries/arrangements'
 import { notThere } from '../../use-cases/refusal'
 
-const uuid = Joi.string().guid({ version: 'uuidv4' })
-const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song: uuid.required(), part: uuid, hands: Joi.string().valid('right', 'left', 'both') })
+const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song: idSchema.required(), part: idSchema, hands: Joi.string().valid('right', 'left', 'both') })
 /** So many of the newest passes with the click say how it is now. */
 const NEWEST = 20
 
@@ -14,10 +14,5 @@ export default forPlayer(async ({ event, playerId, db }) => {
   const { song, part, hands } = checkedQuery(event, schema)
   const arrangement = await arrangementOfSong(db, playerId, song)
   if (!arrangement) throw notThere('this song')
-  const { bars } = arrangement.document
-  const notes = await timesOfNotes(db, playerId, { songId: song, partId: part, hands }, NEWEST)
-  return notes.flatMap((note) => {
-    const bar = bars.find(one => one.number === note.bar)
-    return bar ? [{ ...note, at: note.bar + (note.beat - 1) / bar.meter.beats }] : []
-  }).sort((a, b) => a.at - b.at)
+  return overBars(arrangement.document, await timesOfNotes(db, playerId, { songId: song, partId: part, hands }, NEWEST))
 })

@@ -7,7 +7,7 @@ const schema = Joi.object<{ limit: number, before?: Date, day?: string, song?: s
   limit: Joi.number().integer().min(1).max(500).default(100),
   before: nowSchema,
   day: daySchema,
-  song: Joi.string().guid({ version: 'uuidv4' }), part: Joi.string().guid({ version: 'uuidv4' }), hands: Joi.string().valid('right', 'left', 'both'),
+  song: idSchema, part: idSchema, hands: Joi.string().valid('right', 'left', 'both'),
 })
 
 export default forPlayer(async ({ event, playerId, db }) => {

@@ -1,5 +1,5 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
-import type { ReadScore } from '#core/formats/musicxml/read'
+import type { ScoreText } from '../../heavy/score-text'
 import type { Arrangement } from '#core/music/arrangement'
 import type { Database, Transaction } from '../../utils/database'
 import { arrangements, parts, songs } from '../schema'
@@ -15,7 +15,17 @@ export async function arrangementOfSong(db: Database, ownerId: string, songId: s
   return row
 }
 
-/** The arrangement a change starts from, whole. */
+/** A document as it is sent to the database: text that is not read on the way. */
+export const documentOf = ({ document }: ScoreText) => sql<Arrangement>`${document}::jsonb`
+
+/** The arrangement a change starts from, its document as text. */
+export async function arrangementText(db: Database, ownerId: string, id: string) {
+  const [row] = await db.select({ revision: arrangements.revision, document: sql<string>`${arrangements.document}::text`, musicXml: arrangements.musicXml }).from(arrangements)
+    .where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, id)))
+  return row
+}
+
+/** An arrangement, whole. */
 export async function arrangementById(db: Database, ownerId: string, id: string) {
   const [row] = await db.select().from(arrangements).where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, id)))
   return row
@@ -35,15 +45,14 @@ export type SaveRefusal = 'missing' | 'stale'
  * Saves a corrected arrangement as the song's next revision and takes the parts along; passes keep pointing to the revision they were played
  * in.
  */
-export async function insertRevision(db: Database, ownerId: string, base: string, score: ReadScore): Promise<{ id: string, revision: number } | SaveRefusal> {
+export async function insertRevision(db: Database, ownerId: string, base: string, score: ScoreText): Promise<{ id: string, revision: number } | SaveRefusal> {
   return await db.transaction(async (tx) => {
     const [before] = await tx.select({ songId: arrangements.songId, revision: arrangements.revision }).from(arrangements).where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, base)))
     if (!before) return 'missing'
     await lockSong(tx, before.songId)
     if (await newestOf(tx, before.songId) !== base) return 'stale'
-    const { arrangement, musicXml } = score
     const revision = before.revision + 1
-    const [saved] = await tx.insert(arrangements).values({ ownerId, songId: before.songId, revision, bars: arrangement.bars.length, document: arrangement, musicXml }).returning({ id: arrangements.id })
+    const [saved] = await tx.insert(arrangements).values({ ownerId, songId: before.songId, revision, bars: score.bars, document: documentOf(score), musicXml: score.musicXml }).returning({ id: arrangements.id })
     await tx.update(parts).set({ arrangementId: saved!.id }).where(eq(parts.arrangementId, base))
     return { id: saved!.id, revision }
   })

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto'
-import { and, desc, eq, inArray, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, getTableColumns, inArray, lt, sql, type SQL } from 'drizzle-orm'
 import type { Assessment } from '#core/ear/assessment'
 import type { Database } from '../../utils/database'
 import { arrangements, assessments, passes, accounts, records, songs, takes } from '../schema'
 import { newestFirst, passesWhere, type LogbookFilter } from './logbook'
-import { addToSums, remakeSumsOf } from './sums'
+import { databaseCode } from '../../utils/database-away'
+import { remakeSumsOf, summed } from './sums'
 
 /** The columns that follow from an assessment. */
 export type JudgedColumns = Pick<typeof passes.$inferInsert, 'notes' | 'right' | 'wrong' | 'missed' | 'extra' | 'onTimeShare' | 'offsetMs' | 'driftPercent' | 'unsteadinessMs'
@@ -14,24 +15,44 @@ export type JudgedColumns = Pick<typeof passes.$inferInsert, 'notes' | 'right' |
 export interface JudgedPass { pass: Omit<typeof passes.$inferInsert, 'takeId' | 'ordinal'>, midi: Uint8Array, assessment: Assessment }
 
 /**
- * Keeps a pass with its take and assessment, all or nothing. A pass that is there already is left as it is. Gives false when the id
- * belongs to another player's pass.
+ * Keeps a pass with its take and assessment, and counts it, all or nothing and in one statement: a server's passes are bounded by how often it has to ask. A pass that
+ * is there already is left as it is. Gives false when the id belongs to another player's pass.
  */
-export async function insertPass(db: Database, { pass, midi, assessment }: JudgedPass): Promise<boolean> {
-  const { id, ownerId } = pass
-  return await db.transaction(async (tx) => {
-    await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${id}, 0))`)
-    const [known] = await tx.select({ ownerId: passes.ownerId }).from(passes).where(eq(passes.id, id))
-    if (known) return known.ownerId === ownerId
-    const [kept] = await tx.insert(takes).values({ ownerId, midi: Buffer.from(midi) }).returning({ id: takes.id })
-    // One after the other: whoever has seen a pass has seen all with lower ordinals.
-    const [player] = await tx.update(accounts).set({ passesKept: sql`${accounts.passesKept} + 1` }).where(eq(accounts.id, ownerId)).returning({ ordinal: accounts.passesKept })
-    await tx.insert(passes).values({ ...pass, ordinal: player!.ordinal, takeId: kept!.id })
-    await tx.insert(assessments).values({ passId: id, ownerId, document: assessment })
-    await addToSums(tx, id)
-    return true
-  })
+export async function insertPass(db: Database, judged: JudgedPass): Promise<boolean> {
+  const { id, ownerId } = judged.pass
+  try {
+    const { rowCount } = await db.execute(keeping(judged))
+    if (rowCount === 1) return true
+  }
+  catch (error) {
+    // Sent twice at the same moment: the other one has kept it.
+    if (databaseCode(error) !== UNIQUE_VIOLATION) throw error
+  }
+  const [kept] = await db.select({ ownerId: passes.ownerId }).from(passes).where(eq(passes.id, id))
+  return kept?.ownerId === ownerId
 }
+
+const UNIQUE_VIOLATION = '23505'
+
+/** The row of the account counts its passes one after the other: whoever has seen a pass has seen all with lower ordinals. */
+function keeping({ pass, midi, assessment }: JudgedPass): SQL {
+  const takeId = randomUUID()
+  const row = Object.fromEntries(Object.entries({ ...pass, takeId }).flatMap(([key, value]) => value === undefined || !(key in columns) ? [] : [[columnName(key), value]]))
+  const names = sql.raw(Object.keys(row).map(name => `"${name}"`).join(', '))
+  return sql`
+    with account as (update ${accounts} set passes_kept = passes_kept + 1 where id = ${pass.ownerId} and not exists (select from ${passes} where id = ${pass.id}) returning passes_kept),
+      taken as (insert into ${takes} (id, owner_id, midi) select ${takeId}::uuid, ${pass.ownerId}::uuid, ${Buffer.from(midi)}::bytea from account),
+      kept as (insert into ${passes} (${names}, ordinal) select ${names}, passes_kept from account, jsonb_to_record(${JSON.stringify(row)}::jsonb) as sent (${sent(Object.keys(row))}) returning *),
+      assessed as (insert into ${assessments} (pass_id, owner_id, document) select id, owner_id, ${JSON.stringify(assessment)}::jsonb from kept)
+    ${summed(undefined, sql`kept as passes`)}`
+}
+
+const columns = getTableColumns(passes)
+const columnName = (key: string) => key.replaceAll(/[A-Z]/g, letter => `_${letter.toLowerCase()}`)
+const columnTypes = new Map(Object.entries(columns).map(([key, column]) => [columnName(key), column.getSQLType()]))
+
+/** Columns with their types, as a record sent as JSON is read. */
+const sent = (names: readonly string[]) => sql.raw(names.map(name => `"${name}" ${columnTypes.get(name)}`).join(', '))
 
 /** So many passes are sent to the database at once. */
 const AT_ONCE = 100

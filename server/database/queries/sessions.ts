@@ -1,4 +1,4 @@
-import { and, eq } from 'drizzle-orm'
+import { and, eq, lt } from 'drizzle-orm'
 import type { Database } from '../../utils/database'
 import { sessions } from '../schema'
 
@@ -19,4 +19,9 @@ export async function endSession(db: Database, id: string): Promise<void> {
 /** Signs an account out everywhere. */
 export async function endSessionsOf(db: Database, ownerId: string): Promise<void> {
   await db.delete(sessions).where(eq(sessions.ownerId, ownerId))
+}
+
+/** Forgets sessions whose cookies have run out. */
+export async function forgetSessionsBefore(db: Database, begun: Date): Promise<void> {
+  await db.delete(sessions).where(lt(sessions.createdAt, begun))
 }

@@ -1,18 +1,17 @@
 import { and, asc, eq, isNotNull, isNull, max, or, sql, sum } from 'drizzle-orm'
-import type { ReadScore } from '#core/formats/musicxml/read'
 import { PROPOSAL, type ProposedPart } from '#core/parts/propose'
 import type { Database, Transaction } from '../../utils/database'
 import { arrangements, parts, songs, sums } from '../schema'
-import { newestRevision } from './arrangements'
+import type { ScoreText } from '../../heavy/score-text'
+import { documentOf, newestRevision } from './arrangements'
 
 /** Keeps a song with its first arrangement and parts, all or nothing; as an edition beside another song where `edition` says so. Gives the song's id, undefined when that other song is not there. */
-export async function insertSong(db: Database, ownerId: string, score: ReadScore, proposed: readonly ProposedPart[], edition?: { of: string, name: string, proposal?: number }): Promise<string | undefined> {
-  const { arrangement, musicXml } = score
+export async function insertSong(db: Database, ownerId: string, score: ScoreText, proposed: readonly ProposedPart[], edition?: { of: string, name: string, proposal?: number }): Promise<string | undefined> {
   return await db.transaction(async (tx) => {
     const first = edition ? await firstEditionOf(tx, ownerId, edition.of) : undefined
     if (edition && !first) return undefined
-    const [song] = await tx.insert(songs).values({ ownerId, proposal: edition?.proposal ?? PROPOSAL, title: arrangement.title, composer: arrangement.composer, ...(edition ? { editionOf: first, edition: edition.name } : {}) }).returning({ id: songs.id })
-    const [saved] = await tx.insert(arrangements).values({ ownerId, songId: song!.id, revision: 1, bars: arrangement.bars.length, document: arrangement, musicXml }).returning({ id: arrangements.id })
+    const [song] = await tx.insert(songs).values({ ownerId, proposal: edition?.proposal ?? PROPOSAL, title: score.title, composer: score.composer, ...(edition ? { editionOf: first, edition: edition.name } : {}) }).returning({ id: songs.id })
+    const [saved] = await tx.insert(arrangements).values({ ownerId, songId: song!.id, revision: 1, bars: score.bars, document: documentOf(score), musicXml: score.musicXml }).returning({ id: arrangements.id })
     await tx.insert(parts).values(proposed.map(({ name, section, from, to }, place) => ({
       ownerId, arrangementId: saved!.id, place, name, section: section ?? null, fromN: from.n, fromD: from.d, toN: to.n, toD: to.d,
     })))

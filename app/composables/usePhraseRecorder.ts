@@ -1,19 +1,22 @@
 import { onBeforeUnmount, ref } from 'vue'
 import { gatherTake, keyEvent, type KeyEvent, type Take } from '#core/ear/take'
 import { useKeyboardsStore } from '~/stores/keyboards'
+import { clickEvents } from '#core/sound/of-score'
 import { messageOf } from '~/utils/messageOf'
-import { useSound, type Sound } from './useSound'
+import type { Sound } from '~/sound/sound'
+import { useSound } from './useSound'
 
 export interface RecorderChoice { bpm: number, beatsPerBar: number, click: boolean }
 
-const CLICK_AHEAD_MS = 300
+/** Clicks are given to the transport so long before they sound. */
+const CLICK_AHEAD_MS = 1_000
 const LEAD_MS = 350
 
 /**
  * Records a phrase: to the click, after a bar of count-in, with time 0 on the first beat; or freely, with time 0 at the first key.
  * Every keyboard that is listened to is heard.
  */
-export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>, startSound = useSound().start as () => Promise<Pick<Sound, 'click' | 'setClicking' | 'everyTick'>>, isGone = onBeforeUnmount as (act: () => void) => void } = {}) {
+export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>, startSound = useSound().start as () => Promise<Pick<Sound, 'line' | 'everyTick'>>, isGone = onBeforeUnmount as (act: () => void) => void } = {}) {
   const phase = ref<'idle' | 'starting' | 'count-in' | 'recording'>('idle')
   const noteCount = ref(0)
   const beat = ref(0)
@@ -40,11 +43,12 @@ export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = us
       ends = [keyboards.hear(message => hear(keyEvent(message)))]
       phase.value = click ? 'count-in' : 'recording'
       if (!click) return
-      sound.setClicking(true)
-      ends.push(() => sound.setClicking(false), sound.everyTick(() => {
+      const line = sound.line()
+      ends.push(() => line.cut(), sound.everyTick(() => {
         const now = performance.now()
         while (startMs + nextBeat * beatMs < now + CLICK_AHEAD_MS) {
-          sound.click(startMs + nextBeat * beatMs, ((nextBeat % beatsPerBar) + beatsPerBar) % beatsPerBar === 0)
+          const beat = ((nextBeat % beatsPerBar) + beatsPerBar) % beatsPerBar
+          line.add(clickEvents([{ atMs: nextBeat * beatMs, downbeat: beat === 0, beat: beat + 1 }]), startMs)
           nextBeat++
         }
         beat.value = Math.floor((now - startMs) / beatMs)

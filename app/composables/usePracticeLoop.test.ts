@@ -5,7 +5,9 @@ import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { usePracticeLoop, type EndedPass, type LoopChoice, type LoopRound } from './usePracticeLoop'
-import type { Sound } from './useSound'
+import { CLICK_KEYS, type SoundEvent } from '#core/sound/performance'
+import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
+import type { Sound } from '~/sound/sound'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 /** The pickup to bar 4, beat 3: sixteen beats, a second each at 60. */
@@ -16,38 +18,23 @@ const EXPECTED = expectedNotes(arrangement, stretchPassage(STRETCH.from, STRETCH
 const CHOICE: LoopChoice = { stretch: STRETCH, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, hands: 'right', bpm: 60 }
 
 /** A loop with a silent sound that counts its clicks, and a clock moved by hand. */
-function practise(choice: LoopChoice, start?: () => Promise<Sound>) {
-  let tick = () => {}
-  const clicks: { atMs: number, downbeat: boolean }[] = []
-  const cues: string[] = []
-  const gates: boolean[] = []
-  const sound = {
-    click: (atMs: number, downbeat: boolean) => clicks.push({ atMs, downbeat }),
-    setClicking: (on: boolean) => gates.push(on), cue: (kind: string) => cues.push(kind), press: () => {}, release: () => {},
-    everyTick: (act: () => void) => {
-      tick = act
-      return () => { tick = () => {} }
-    },
-  }
+function practise(choice: LoopChoice, start?: () => Promise<Sound>, more: { choice?: (round: number) => Partial<LoopChoice>, accompany?: (round: LoopRound) => SoundEvent[] } = {}) {
+  const { sound, cues, tick, heard } = silentSound()
+  const metronome = { isOn: true }
   const rounds: LoopRound[] = []
   const passes: EndedPass[] = []
   const loop = usePracticeLoop({
-    arrangement, choice: () => ({ ...choice }), metronome: () => true,
-    roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement), startSound: start ?? (() => Promise.resolve(sound as unknown as Sound)),
+    arrangement, choice: round => ({ ...choice, ...more.choice?.(round) }), metronome: () => metronome.isOn, accompany: more.accompany,
+    roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement), startSound: start ?? (() => Promise.resolve(sound)),
   })
-  const runTo = (pageMs: number) => {
-    while (performance.now() < pageMs) {
-      vi.advanceTimersByTime(Math.min(25, pageMs - performance.now()))
-      tick()
-    }
-  }
+  const runTo = (pageMs: number) => runClockTo(pageMs, tick, vi.advanceTimersByTime)
   const strike = (pitch: number, atMs: number, heldMs = 300) => {
     runTo(atMs)
     loop.hear({ bytes: [0x90, pitch, 70], atMs })
     runTo(atMs + heldMs)
     loop.hear({ bytes: [0x80, pitch, 0], atMs: atMs + heldMs })
   }
-  return { loop, rounds, passes, clicks, cues, gates, choice, runTo, strike }
+  return { loop, rounds, passes, clicks: () => heard('click'), heard, cues, metronome, choice, runTo, strike }
 }
 
 describe('the practice loop', () => {
@@ -61,7 +48,7 @@ describe('the practice loop', () => {
     scope.stop()
     vi.useRealTimers()
   })
-  const inScope = (choice: LoopChoice = { ...CHOICE }, start?: () => Promise<Sound>) => scope.run(() => practise(choice, start))!
+  const inScope = (choice: LoopChoice = { ...CHOICE }, start?: () => Promise<Sound>, more?: Parameters<typeof practise>[2]) => scope.run(() => practise(choice, start, more))!
 
   it('counts in, and then clicks every beat over the seam without a gap', async () => {
     const { loop, rounds, clicks, runTo } = inScope()
@@ -71,11 +58,12 @@ describe('the practice loop', () => {
     runTo(startMs + 2 * ROUND_MS)
     expect(loop.phase.value).toBe('playing')
     // A bar, the three beats before the pickup, and two rounds.
-    const gaps = clicks.map(({ atMs }, index) => atMs - (clicks[index - 1]?.atMs ?? atMs - 1000))
-    expect(clicks.length).toBeGreaterThanOrEqual(7 + 32)
+    const all = clicks()
+    const gaps = all.map(({ atMs }, index) => atMs - (all[index - 1]?.atMs ?? atMs - 1000))
+    expect(all.length).toBeGreaterThanOrEqual(7 + 32)
     for (const gap of gaps) expect(gap).toBeCloseTo(1000, 6)
     expect(rounds[1]!.startMs).toBe(startMs + ROUND_MS)
-    expect(clicks.filter(click => click.downbeat).map(click => Math.round((click.atMs - startMs) / 1000)).slice(0, 5)).toEqual([-7, -3, 1, 5, 9])
+    expect(all.filter(click => click.pitch === CLICK_KEYS.downbeat).map(click => Math.round((click.atMs - startMs) / 1000)).slice(0, 5)).toEqual([-7, -3, 1, 5, 9])
   })
 
   it('judges a pass while the next one runs, each with its own keys, an early first note with the next', async () => {
@@ -175,7 +163,7 @@ describe('the practice loop', () => {
   })
 
   it('goes on with something else after a cue and a count-in, and nothing of the broken round is kept', async () => {
-    const { loop, rounds, passes, choice, cues, gates, runTo, strike } = inScope()
+    const { loop, rounds, passes, choice, cues, clicks, runTo, strike } = inScope()
     await loop.start()
     for (const note of EXPECTED) strike(note.pitch, rounds[0]!.startMs + note.onsetMs)
     runTo(rounds[0]!.startMs + ROUND_MS + 400)
@@ -184,18 +172,73 @@ describe('the practice loop', () => {
     choice.stretch = { from: quarters(5), to: quarters(9) }
     choice.bpm = 120
     loop.moveOn('down')
-    expect([cues, gates.at(-1), loop.phase.value]).toEqual([['down'], false, 'count-in'])
+    const movedMs = performance.now()
+    expect([cues, loop.phase.value]).toEqual([['down'], 'count-in'])
     const again = rounds.at(-1)!
     // The cue, then a bar is counted at the new tempo.
     expect(again.startMs - performance.now()).toBeGreaterThanOrEqual(4 * 500)
-    runTo(again.startMs - 3 * 500 - 10)
-    expect(gates.at(-1)).toBe(true)
     runTo(again.startMs + again.plan.roundMs + 400)
+    // What the broken round had planned never sounds.
+    expect(clicks().filter(({ atMs }) => atMs > movedMs).slice(0, 6).map(({ atMs }) => Math.round(atMs - again.startMs))).toEqual([-2000, -1500, -1000, -500, 0, 500])
     await judged()
     expect(passes.at(-1)).toMatchObject({ bpm: 120, stretch: choice.stretch, mode: 'steady' })
     await judged()
     expect(passes).toHaveLength(2)
     expect(new Set(rounds.map(round => round.round)).size).toBe(rounds.length)
+  })
+
+  it('is silent from the moment the click is turned off, and clicks on with the next beat', async () => {
+    const { loop, rounds, clicks, metronome, runTo } = inScope()
+    await loop.start()
+    const startMs = rounds[0]!.startMs
+    runTo(startMs + 2050)
+    metronome.isOn = false
+    runTo(startMs + 5050)
+    metronome.isOn = true
+    runTo(startMs + 8000)
+    expect(clicks().filter(({ atMs }) => atMs > startMs - 1).map(({ atMs }) => Math.round((atMs - startMs) / 1000)).slice(0, 5)).toEqual([0, 1, 2, 6, 7])
+  })
+
+  it('clicks as it was chosen, while every beat is seen', async () => {
+    const { loop, rounds, clicks, runTo } = inScope({ ...CHOICE, click: { on: 'bars', within: 1 } })
+    await loop.start()
+    const startMs = rounds[0]!.startMs
+    const seen: number[] = []
+    for (let beat = 0; beat < 6; beat++) {
+      runTo(startMs + beat * 1000 + 20)
+      seen.push(loop.beat.value!.beat)
+    }
+    expect(seen).toEqual([4, 1, 2, 3, 4, 1])
+    expect(clicks().filter(({ atMs }) => atMs > startMs).map(({ atMs }) => Math.round((atMs - startMs) / 1000)).slice(0, 2)).toEqual([1, 5])
+  })
+
+  it('lets something sound beside the player in every round, and another thing as soon as it is chosen', async () => {
+    const band = { pitch: 40 }
+    const { loop, rounds, heard, runTo } = inScope(undefined, undefined, { accompany: () => [0, 4000, 8000, 12_000].map(atMs => ({ voice: 'bass', atMs, lengthMs: 500, velocity: 80, pitch: band.pitch })) })
+    await loop.start()
+    const startMs = rounds[0]!.startMs
+    runTo(startMs + 4100)
+    band.pitch = 45
+    loop.rearrange()
+    runTo(startMs + ROUND_MS + 4100)
+    expect(heard('bass').map(({ atMs, pitch }) => [Math.round(atMs - startMs), pitch])).toEqual([[0, 40], [4000, 40], [8000, 45], [12_000, 45], [16_000, 45], [20_000, 45]])
+    // What sounded when it was exchanged is silent at once.
+    expect(heard('bass')[1]!.letGoMs! - (startMs + 4100)).toBeLessThan(20)
+    loop.stop()
+    runTo(performance.now() + 3000)
+    expect(heard('bass')).toHaveLength(6)
+  })
+
+  it('takes turns: the program plays and nothing is judged, then the player', async () => {
+    const { loop, rounds, passes, runTo, strike } = inScope(undefined, undefined, { choice: round => ({ turn: round % 2 === 0 ? 'program' : 'player' }) })
+    await loop.start()
+    const startMs = rounds[0]!.startMs
+    strike(EXPECTED[0]!.pitch, startMs + 3000)
+    for (const note of EXPECTED) strike(note.pitch, startMs + ROUND_MS + note.onsetMs)
+    runTo(startMs + 2 * ROUND_MS + 400)
+    await judged()
+    expect(passes.map(pass => pass.assessment.summary.clean)).toEqual([true])
+    expect(passes[0]!.take.notes).toHaveLength(EXPECTED.length)
   })
 
   it('leaves a bar of rest between rounds where that is wished', async () => {

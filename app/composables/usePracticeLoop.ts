@@ -5,16 +5,21 @@ import type { Assessment } from '#core/ear/assessment'
 import { createLiveEar, type LiveEar, type LiveMark } from '#core/ear/live'
 import { earFor, onTimeMs, type Strictness } from '#core/ear/parameters'
 import { byOnset, keyEvent, type Take, type TakePedal, type TimedMessage } from '#core/ear/take'
+import { isPlain, type ClickChoice } from '#core/music/click'
 import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
 import { feltBeatQuarters } from '#core/music/meter'
 import { expectedNotes, playedPassage, type ExpectedNote, type Stretch } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
+import { CLICK_VOICE, clickEvents } from '#core/sound/of-score'
+import type { SoundEvent } from '#core/sound/performance'
+import type { Line } from '~/sound/transport'
 import { messageOf } from '~/utils/messageOf'
 import { useJudge, type Judge } from './useJudge'
-import { useSound, type Cue, type Sound } from './useSound'
+import type { Cue, Sound } from '~/sound/sound'
+import { useSound } from './useSound'
 
-/** `keyboardDelayMs`: how late the player's keyboard answers, taken off every key; `restBars`: empty bars after each round. */
-export interface LoopChoice { stretch: Stretch, hands: Hands, bpm: number, restBars: number, strictness: Strictness, keyboardDelayMs: number }
+/** `keyboardDelayMs`: how late the player's keyboard answers, taken off every key; `restBars`: empty bars after each round; `turn`: whose round it is, the player's where it is not said. */
+export interface LoopChoice { stretch: Stretch, hands: Hands, bpm: number, restBars: number, strictness: Strictness, keyboardDelayMs: number, click?: ClickChoice, turn?: 'program' | 'player' }
 
 /** One time through the loop, with its place on the page's clock. */
 export interface LoopRound extends LoopChoice {
@@ -31,9 +36,10 @@ export interface EndedPass extends LoopChoice { mode: 'steady' | 'own-time', tak
 
 interface Stroke { stroke: number, pitch: number, velocity: number, downMs: number, upMs?: number }
 
-/** Clicks are given to the audio clock this long before they are heard (wireless headphones take a good part of it); a round is laid out this long before it begins. */
-const CLICK_AHEAD_MS = 300
+/** A round is laid out so long before it begins: its sounds are given to the transport whole. */
 const ROUND_AHEAD_MS = 500
+/** The visible beat is set at its moment, so far ahead of it at most. */
+const BEAT_AHEAD_MS = 300
 /** The last note of a pass may still be this late when the pass is judged, and at most this share of a beat. */
 const AFTERWARDS_MS = 300
 const AFTERWARDS_BEATS = 0.3
@@ -50,8 +56,11 @@ const ASLEEP_MS = 3000
  */
 export function usePracticeLoop(options: {
   arrangement: Arrangement
-  choice: () => LoopChoice
+  /** How it goes on: asked for each round, by its number from the beginning. */
+  choice: (round: number) => LoopChoice
   metronome: () => boolean
+  /** What sounds beside the player in a round, ms from its beginning. */
+  accompany?: (round: LoopRound) => readonly SoundEvent[]
   roundBegins: (round: LoopRound) => void
   passEnded: (pass: EndedPass) => void
   /** Rounds that end with nothing more to come, as the clock was lost: the computer slept. */
@@ -75,12 +84,16 @@ export function usePracticeLoop(options: {
   let strokes: Stroke[] = []
   let strokeCount = 0
   let pedals: TakePedal[] = []
-  let clicks: Click[] = []
+  /** The beats that are still to be seen. */
+  let beats: Click[] = []
+  let line: Line | undefined
+  let isClicking = true
+  /** The number of the round with which it was begun, or begun anew. */
+  let firstRound = 0
   let lastTickMs = 0
   let stopTicking: (() => void) | undefined
   /** Counts the beginnings: what an earlier one had planned is void. */
   let beginning = 0
-  let unmuteAtMs = 0
 
   async function start() {
     if (phase.value !== 'stopped') return
@@ -97,6 +110,8 @@ export function usePracticeLoop(options: {
     }
     // Stopped again before the sound was there.
     if (phase.value as string !== 'starting') return
+    line = sound.line()
+    isClicking = options.metronome()
     stopTicking = sound.everyTick(tick)
     begin(0, performance.now() + LEAD_MS)
   }
@@ -109,13 +124,14 @@ export function usePracticeLoop(options: {
     strokes = []
     strokeCount = 0
     pedals = []
-    clicks = []
+    beats = []
     beginning++
+    firstRound = round
     lastTickMs = performance.now()
-    unmuteAtMs = firstClickMs - LEAD_MS
     const first = layOut(round, 0)
     place(first, firstClickMs - (first.plan.countIn[0]?.atMs ?? 0))
-    clicks = [...first.plan.countIn.map(click => ({ ...click, atMs: first.startMs + click.atMs })), ...clicks]
+    beats = [...first.plan.countIn.map(click => ({ ...click, atMs: first.startMs + click.atMs })), ...beats]
+    if (isClicking) line!.add(clickEvents(first.plan.countIn), first.startMs)
     phase.value = 'count-in'
     marks.value = new Map()
     current.value = first
@@ -124,7 +140,7 @@ export function usePracticeLoop(options: {
   /** Leaves the round that has just begun and begins anew with the choice as it is now, after a soft cue and a count-in. */
   function moveOn(cue: Cue) {
     if (phase.value !== 'count-in' && phase.value !== 'playing') return
-    sound!.setClicking(false)
+    line!.cut()
     sound!.cue(cue)
     begin((rounds.at(-1)?.round ?? -1) + 1, performance.now() + CUE_MS)
   }
@@ -134,7 +150,7 @@ export function usePracticeLoop(options: {
     const last = rounds[0]
     if (last && performance.now() >= last.startMs + last.plan.musicMs) finish(last)
     stopTicking?.()
-    sound?.setClicking(false)
+    line?.cut()
     phase.value = 'stopped'
     beat.value = undefined
   }
@@ -157,6 +173,7 @@ export function usePracticeLoop(options: {
     const first = rounds[0]!
     // Keys tried out during the count-in belong to no pass.
     if (phase.value === 'count-in' && atMs < first.startMs - beatMsOf(first) / 2) return
+    if (isProgramsTurn(atMs)) return
     strokes.push({ stroke: strokeCount++, pitch: event.pitch, velocity: event.velocity, downMs: event.atMs })
     show(ear.hear(event.pitch, atMs))
   }
@@ -169,16 +186,12 @@ export function usePracticeLoop(options: {
       return options.fellAsleep?.()
     }
     lastTickMs = now
-    if (unmuteAtMs > 0 && now >= unmuteAtMs) {
-      sound!.setClicking(true)
-      unmuteAtMs = 0
-    }
+    if (isClicking !== options.metronome()) turnClick(now)
     for (let last = rounds.at(-1)!; now > endOf(last) - ROUND_AHEAD_MS; last = rounds.at(-1)!) {
       place(layOut(last.round + 1, endOf(last)), endOf(last))
     }
-    while (clicks[0] && clicks[0].atMs < now + CLICK_AHEAD_MS) {
-      const click = clicks.shift()!
-      if (options.metronome() && click.atMs > now) sound!.click(click.atMs, click.downbeat, click.isFiner)
+    while (beats[0] && beats[0].atMs < now + BEAT_AHEAD_MS) {
+      const click = beats.shift()!
       const from = beginning
       setTimeout(() => { if (phase.value !== 'stopped' && from === beginning) beat.value = click }, click.atMs - now)
     }
@@ -196,7 +209,7 @@ export function usePracticeLoop(options: {
   const endOf = (round: LoopRound) => round.startMs + round.plan.roundMs
 
   function layOut(round: number, startMs: number): LoopRound {
-    const choice = options.choice()
+    const choice = options.choice(round - firstRound)
     const { stretch, hands, bpm, restBars } = choice
     const passage = playedPassage(arrangement, stretch, hands)
     return {
@@ -208,11 +221,43 @@ export function usePracticeLoop(options: {
   function place(round: LoopRound, startMs: number) {
     round.startMs = startMs
     rounds.push(round)
-    ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsOf(round) })
-    clicks.push(...round.plan.clicks.map(click => ({ ...click, atMs: startMs + click.atMs })))
+    if (round.turn !== 'program') ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsOf(round) })
+    beats.push(...round.plan.clicks.map(click => ({ ...click, atMs: startMs + click.atMs })))
+    if (isClicking) line!.add(clicksOf(round), startMs)
+    line!.add(options.accompany?.(round) ?? [], startMs)
     const { stretch, hands, bpm, plan } = round
     performance.mark('half-step:round', { startTime: startMs, detail: { round: round.round, bpm, stretch, hands, roundMs: plan.roundMs } })
     options.roundBegins(round)
+  }
+
+  /** What clicks in a round: as it was chosen, while the beats that are seen are always all of them. */
+  function clicksOf({ stretch, hands, bpm, restBars, plan, click }: LoopRound): SoundEvent[] {
+    if (!click || isPlain(click)) return clickEvents(plan.clicks)
+    return clickEvents(loopPlan(arrangement, playedPassage(arrangement, stretch, hands), bpm, restBars, click).clicks)
+  }
+
+  /** The click falls silent at once, or goes on with the next one. */
+  function turnClick(now: number) {
+    isClicking = !isClicking
+    if (!isClicking) return line!.cut({ which: ({ voice }) => voice === CLICK_VOICE.id })
+    for (const round of rounds) {
+      const all = [...(round === rounds[0] && phase.value === 'count-in' ? clickEvents(round.plan.countIn) : []), ...clicksOf(round)]
+      line!.add(all.filter(({ atMs }) => round.startMs + atMs > now), round.startMs)
+    }
+  }
+
+  /** What sounds beside the player is another thing from now on. */
+  function rearrange() {
+    if (!line || phase.value === 'stopped') return
+    const now = performance.now()
+    line.cut({ which: ({ voice }) => voice !== CLICK_VOICE.id })
+    for (const round of rounds) line.add((options.accompany?.(round) ?? []).filter(({ atMs }) => round.startMs + atMs > now), round.startMs)
+  }
+
+  /** Whether the program plays: what is tried out meanwhile belongs to no pass, but for the last half beat before the player's turn. */
+  function isProgramsTurn(atMs: number): boolean {
+    const playing = rounds.findLast(round => atMs >= round.startMs) ?? rounds[0]!
+    return playing.turn === 'program' && atMs < endOf(playing) - beatMsOf(playing) / 2
   }
 
   function show(changed: LiveMark[]) {
@@ -237,6 +282,7 @@ export function usePracticeLoop(options: {
       pedals: pedals.filter(({ atMs }) => atMs >= round.startMs && atMs < endOf(round)).map(({ atMs, down }) => ({ atMs: atMs - round.startMs, down })),
     }
     pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
+    if (round.turn === 'program') return
     const { stretch, hands, bpm, restBars, strictness, keyboardDelayMs } = round
     const endedAt = new Date()
     void judge.judge({ passage: playedPassage(arrangement, stretch, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs }).then(({ assessment, failed }) => {
@@ -246,5 +292,5 @@ export function usePracticeLoop(options: {
   }
 
   onScopeDispose(stop)
-  return { phase, problem, current, marks, beat, start, stop, moveOn, hear }
+  return { phase, problem, current, marks, beat, start, stop, moveOn, rearrange, hear }
 }

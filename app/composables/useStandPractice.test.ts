@@ -5,6 +5,7 @@ import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import type { SentPass } from '#shared/utils/passes'
+import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
 import { useStandPractice, type StandBeginning, type StandEnvironment } from './useStandPractice'
 
 const { arrangement, musicXml } = demoScore('lantern-ferry.musicxml')
@@ -28,11 +29,7 @@ describe('practice at the Stand', () => {
 
   /** A Stand with a silent sound, one keyboard, a clock moved by hand, and a server that cannot be reached. */
   function stand(beginning: Partial<StandBeginning> = {}, keyboardNames = ['Piano']) {
-    let tick = () => {}
-    const sound = { click: () => {}, setClicking: () => {}, cue: () => {}, everyTick: (act: () => void) => {
-      tick = act
-      return () => { tick = () => {} }
-    } }
+    const { sound, tick } = silentSound()
     const kept: SentPass[] = []
     let round: { startMs: number } | undefined
     const keyboards = reactive({ listening: keyboardNames as unknown[], lost: '', simulated: { prepare: (_: unknown, startMs: number) => { round ??= { startMs } }, answer: () => {}, rest: () => { round = undefined } } })
@@ -40,15 +37,12 @@ describe('practice at the Stand', () => {
       { id: 'part', name: 'Part', stretch: PART, song: { id: 'song', title: 'Song' }, arrangementId: 'a', arrangement, musicXml, roleParts: [] },
       { bpm: 120, isLed: false, hands: 'right', ...beginning },
       {
-        keyboards: keyboards as never, outbox: { keep: async (pass) => { kept.push(pass) } }, settings: { coach: {}, strictness: 'normal', keyboardDelayMs: 0 }, startSound: () => Promise.resolve(sound as never),
+        keyboards: keyboards as never, outbox: { keep: async (pass) => { kept.push(pass) } }, settings: { coach: {}, strictness: 'normal', keyboardDelayMs: 0 }, startSound: () => Promise.resolve(sound),
         judge: judgeHere(arrangement), request: () => Promise.reject(new Error('no server')), newId: () => `pass ${kept.length}`,
       } satisfies StandEnvironment,
     ))!
     const runTo = async (pageMs: number) => {
-      while (performance.now() < pageMs) {
-        vi.advanceTimersByTime(Math.min(25, pageMs - performance.now()))
-        tick()
-      }
+      runClockTo(pageMs, tick, vi.advanceTimersByTime)
       await judged()
     }
     /** Plays the right hand of a stretch once round, from when its round begins, but for some notes. */

@@ -1,11 +1,11 @@
+import { lastBars } from '#core/accompany/along'
 import { accompanyTake } from '#core/accompany/conductor'
 import { assessTake } from '#core/ear/assess'
 import { writePerformance } from '#core/formats/midi/write-performance'
-import { barAt, tempoAt, type Arrangement, type Hand, type Hands } from '#core/music/arrangement'
+import { barAt, handsIn, tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
 import type { ClickChoice } from '#core/music/click'
 import { feltBeatQuarters } from '#core/music/meter'
 import { expectedNotes, type Passage } from '#core/music/passage'
-import { compare } from '#core/music/quarters'
 import { propose } from '#core/parts/propose'
 import { performSection } from '#core/patterns/rhythm-section'
 import { metersOf, STYLES } from '#core/patterns/styles'
@@ -44,20 +44,14 @@ export function perform(args: string[]): void {
   const passage = passageOf(arrangement, score, bars, hands === 'none' ? 'both' : hands)
   if (from !== undefined) return writeWhole(out, writePerformance(playedBack(arrangement, passage, from, bpm, exaggerate), arrangement.title))
   const performance = together([
-    performPassage(arrangement, passage, { hands: handsOf(hands), roles: hasRoles ? arrangement.others.flatMap(({ silent }, index) => silent ? [] : [index]) : [], click }, bpm),
-    ...(style ? [performSection({ arrangement, passage, style, bpm, lastBars: lastBars(arrangement) })] : []),
+    performPassage(arrangement, passage, { hands: hands === 'none' ? [] : handsIn(hands), roles: hasRoles ? arrangement.others.flatMap(({ silent }, index) => silent ? [] : [index]) : [], click }, bpm),
+    ...(style ? [performSection({ arrangement, passage, style, bpm, lastBars: lastBars(arrangement, propose(arrangement).parts.map(({ to }) => to)) })] : []),
   ])
   writeWhole(out, writePerformance(follow === undefined ? fromTimeZero(performance) : following(arrangement, { ...passage, hands: playedHands(hands) }, performance, follow, bpm), arrangement.title))
 }
 
-const handsOf = (hands: Hands | 'none'): Hand[] => hands === 'both' ? ['right', 'left'] : hands === 'none' ? [] : [hands]
 /** Whom the program follows: the hand that it does not play itself. */
 const playedHands = (sounding: Hands | 'none'): Hands => sounding === 'left' ? 'right' : sounding === 'right' ? 'left' : 'both'
-
-/** The bars in which parts end. */
-function lastBars(arrangement: Arrangement): ReadonlySet<number> {
-  return new Set(propose(arrangement).parts.map(({ to }) => arrangement.bars.findLast(bar => compare(bar.start, to) < 0)?.index ?? 0))
-}
 
 /** A take as it was played, with its deviations made larger: against the click where a tempo is given, otherwise against its own tempo. */
 function playedBack(arrangement: Arrangement, passage: Passage, path: string, bpm: number | undefined, exaggerate = 1): Performance {

@@ -8,6 +8,9 @@ import type { Remark } from './remark'
 export type Hand = 'right' | 'left'
 export type Hands = Hand | 'both'
 
+/** The hands, each by itself. */
+export const handsIn = (hands: Hands): Hand[] => hands === 'both' ? ['right', 'left'] : [hands]
+
 /** A position as the player reads it: the printed bar number and the beat, 1-based, in the meter's denominator. */
 export interface Position { readonly bar: number, readonly beat: number }
 

@@ -15,6 +15,9 @@ export interface ClickChoice {
 
 export const PLAIN_CLICK: ClickChoice = { on: 'beats', within: 'auto' }
 
+/** Whether all beats click, and nothing is left out. */
+export const isPlain = ({ on, within, dropOut }: ClickChoice): boolean => on === 'beats' && within === 'auto' && !dropOut
+
 /** A click in a bar: `phase` behind the bar line. */
 export interface Pulse { phase: Quarters, downbeat: boolean, beat: number, isFiner?: true }
 

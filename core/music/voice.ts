@@ -15,6 +15,12 @@ export interface Voice {
   percussion?: true
 }
 
+/** The General MIDI program, from 0, of a voice that was a track of a MIDI file. */
+export function programOf({ instrument }: Pick<Voice, 'instrument'>): number | undefined {
+  const program = /^program (\d+)$/.exec(instrument)?.[1]
+  return program === undefined ? undefined : Number(program) - 1
+}
+
 /** A note of a voice as it sounds: quarter notes from the beginning, as decimals. */
 export interface Strike { onset: number, length: number, pitch: number }
 

@@ -55,7 +55,8 @@ export function performPassage(arrangement: Arrangement, passage: Passage, { han
 /** The voice of one of the other roles of a song. */
 export const roleVoice = ({ name, program, percussion }: OtherRole, index: number): Voice => ({ id: `role ${index}`, name, instrument: instrumentOf(program, percussion) })
 
-function instrumentOf(program: number | undefined, percussion: true | undefined): Instrument {
+/** The instrument of a track: by its General MIDI program, from 0; the piano where none is known. */
+export function instrumentOf(program: number | undefined, percussion: boolean | undefined): Instrument {
   if (percussion) return { kind: 'drums' }
   return program === undefined || program < 2 ? { kind: 'piano' } : { kind: 'program', program }
 }

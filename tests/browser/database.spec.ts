@@ -95,7 +95,7 @@ test('passes from before the coach are given the name of their notes and where t
   const db = await connect()
   try {
     const row = async () => (await db.query<{ notes_key: string | null, failed: unknown[] | null }>('select notes_key, failed from passes where id = $1', [id])).rows[0]!
-    const sums = async () => (await db.query('select owner_id, day, song_id, hands, notes_key, sum(passes), sum(clean), sum(length_ms), max(clean_bpm) from sums group by 1, 2, 3, 4, 5 order by 1, 2, 3, 4, 5')).rows
+    const sums = async () => (await db.query('select owner_id, day, song_id, hands, notes_key, sum(passes), sum(clean), sum(length_ms), max(clean_bpm) from sums where song_id = $1 group by 1, 2, 3, 4, 5 order by 1, 2, 3, 4, 5', [song.id])).rows
     const [before, sumsBefore] = [await row(), await sums()]
     await db.query('update passes set notes_key = null, failed = null where id = $1', [id])
     const copy = await startApplication({ port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', demo: true }) as { url: string, stop: () => Promise<void> }

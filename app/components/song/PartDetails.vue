@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { playedPassage } from '#core/music/passage'
+import { performPassage } from '#core/sound/of-score'
 import { currentBpm, type ShownStage } from '#core/coach/stairs'
-import type { Hands } from '#core/music/arrangement'
+import { handsIn, type Hands } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'
 import { tempoText } from '#core/words/amounts'
 import { stageText, gatesText, mendedText } from '#core/words/stairs'
@@ -48,7 +49,7 @@ async function listen() {
   try {
     const { arrangement, stretch } = preparedPart(props.part.id) ?? await $fetch<StandPart>(`/api/parts/${props.part.id}`)
     const { hands, bpm } = props.chosen ?? { hands: 'both' as const, bpm: currentBpm(props.flights.at(-1)!) }
-    await listening.play(arrangement, playedPassage(arrangement, stretch, hands), bpm)
+    await listening.play(performPassage(arrangement, playedPassage(arrangement, stretch, hands), { hands: handsIn(hands) }, bpm))
   }
   catch (error) { problem.value = messageOf(error) }
 }

@@ -2,9 +2,11 @@
 import { keyEvent } from '#core/ear/take'
 import { MOST_TAPS, type Beats, type MidiChoices, type PlayedRecording } from '#core/formats/midi/read-arrangement'
 import { tempoAt, type Arrangement } from '#core/music/arrangement'
-import { loopPlan } from '#core/music/loop'
 import { wholePassage } from '#core/music/passage'
+import { PLAIN_CLICK } from '#core/music/click'
 import { ZERO } from '#core/music/quarters'
+import { performPassage } from '#core/sound/of-score'
+import { performTake } from '#core/sound/of-take'
 
 /** The beats that a recording is written on: each reading can be heard, and the player can tap their own. */
 const props = defineProps<{ played: PlayedRecording, arrangement: Arrangement, choices: MidiChoices }>()
@@ -30,10 +32,12 @@ function choose(beats: Beats) {
   else emit('change', { beats, barLinesMs: undefined, pickupQuarters: undefined })
 }
 
+const asPlayed = () => performTake({ notes: [...props.played.notes], pedals: [] }, { bpm: tempoAt(props.arrangement, ZERO) })
+
 function hearPlayed() {
   if (isOn('played')) return listening.stop()
   heard.value = 'played'
-  void listening.playNotes(props.played.notes, lengthMs.value)
+  void listening.play(asPlayed())
 }
 
 function hearWritten() {
@@ -42,7 +46,7 @@ function hearWritten() {
   const { arrangement } = props
   const bpm = tempoAt(arrangement, ZERO)
   const passage = wholePassage(arrangement, 'both')
-  void listening.play(arrangement, passage, bpm, loopPlan(arrangement, passage, bpm).clicks)
+  void listening.play(performPassage(arrangement, passage, { hands: ['right', 'left'], click: PLAIN_CLICK }, bpm))
 }
 
 async function tapAlong() {
@@ -50,7 +54,7 @@ async function tapAlong() {
   taps.value = []
   stopHearing?.()
   stopHearing = keyboards.hear((message) => { if (keyEvent(message)?.kind === 'down') tap(message.atMs) })
-  await listening.playNotes(props.played.notes, lengthMs.value, undefined, (begin) => { startMs = begin })
+  await listening.play(asPlayed(), { onBegin: (begin) => { startMs = begin } })
 }
 
 function tap(atMs = performance.now()) {
@@ -72,7 +76,6 @@ watch(listening.playing, (on) => {
   heard.value = undefined
   if (taps.value.length >= 2) emit('change', { beats: 'taps', tapsMs: [...taps.value], tapQuarters: tapQuarters.value, meter: undefined, barLinesMs: undefined, pickupQuarters: undefined })
 })
-const lengthMs = computed(() => props.played.notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0))
 watch(() => props.arrangement, () => { if (heard.value === 'written') listening.stop() })
 onMounted(() => { window.addEventListener('keydown', onKey, true) })
 onBeforeUnmount(() => {

@@ -4,7 +4,9 @@ import { plural } from '#core/words/amounts'
 import { instrumentName } from '#core/words/instruments'
 import { arrangementEnd, tempoAt, type Arrangement } from '#core/music/arrangement'
 import { toDecimal, ZERO } from '#core/music/quarters'
-import { PLAYS, whereItPlays, type Plays, type VoiceNotes } from '#core/music/voice'
+import { instrumentOf } from '#core/sound/of-score'
+import { performTake } from '#core/sound/of-take'
+import { PLAYS, programOf, whereItPlays, type Plays, type VoiceNotes } from '#core/music/voice'
 
 /** Who plays which part of a score or track of a file: each with what it is and where it plays, to be heard alone and given to somebody; and the hands, to be turned round. */
 const props = defineProps<{ voices: readonly VoiceNotes[], arrangement: Arrangement }>()
@@ -39,7 +41,7 @@ function listen(voice: VoiceNotes) {
   const sorted = [...voice.strikes].sort((a, b) => a.onset - b.onset)
   const from = sorted[0]?.onset ?? 0
   const notes = sorted.map(({ onset, length, pitch }) => ({ pitch, onsetMs: (onset - from) * quarterMs, durationMs: length * quarterMs, velocity: 80 }))
-  void listening.playNotes(notes, Math.max(0, ...notes.slice(-8).map(note => note.onsetMs + note.durationMs)))
+  void listening.play(performTake({ notes, pedals: [] }, { bpm: 60_000 / quarterMs, voice: { id: `role ${voice.number}`, name: voice.name, instrument: instrumentOf(programOf(voice), voice.percussion) } }))
 }
 watch(() => props.voices.map(voice => voice.number).join(), () => { listening.stop() })
 </script>

@@ -3,11 +3,12 @@ import { chordsOfPart } from '#core/hands/part-chords'
 import { ScoreDocument } from '#core/formats/musicxml/document'
 import { otherFingers } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
-import { barAt, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
+import { barAt, handsIn, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
 import { stretchPassage, wholePassage, type Stretch } from '#core/music/passage'
 import { add, compare, ZERO, type Quarters } from '#core/music/quarters'
 import { beatNear, moveEdge } from '#core/parts/edit'
 import { formOf, likenessOf, newMaterialShare, saidLikeness } from '#core/parts/likeness'
+import { performPassage } from '#core/sound/of-score'
 import type { WorkSong } from '~/composables/useWorkbench'
 
 const props = defineProps<{ song: WorkSong }>()
@@ -70,13 +71,13 @@ function listen() {
     return
   }
   const passage = listenWhole.value ? wholePassage(arrangement.value, listenHands.value) : stretchPassage(part.value.from, part.value.to, listenHands.value)
-  void listening.play(arrangement.value, passage, targetBpm.value * listenPercent.value / 100)
+  void listening.play(performPassage(arrangement.value, passage, { hands: handsIn(listenHands.value) }, targetBpm.value * listenPercent.value / 100))
 }
 
 /** While the whole song plays, the part that sounds is the one that is seen. */
 watch(listening.last, (note) => {
   if (!listenWhole.value || !note) return
-  const written = arrangement.value.notes.find(one => one.id === note.id)
+  const written = arrangement.value.notes.find(one => one.id === note.noteId)
   const place = written ? parts.value.findIndex(one => compare(one.from, written.onset) <= 0 && compare(one.to, written.onset) > 0) : -1
   if (place >= 0 && listening.playing.value) chosenPart.value = place
 })

@@ -41,5 +41,5 @@ export default withNuxt(
   room('ear', ['music']),
   room('coach', ['music', 'ear', 'parts']),
   room('players', ['music', 'ear']),
-  room('words', ['music', 'hands', 'ear', 'coach', 'parts']),
+  room('words', ['music', 'hands', 'ear', 'coach', 'parts', 'sound', 'patterns']),
 )

@@ -48,10 +48,11 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     plan.value = made
   }
 
+  /** What was played freely counts at the tempo that it had. */
   function hear({ stretch, hands, mode, bpm, strictness, assessment, failed, lengthMs, endedAt }: EndedPass, isOwnSpot = false) {
     const { clean, cleanBut, right, notes } = assessment.summary
     const pass: PastPass = {
-      key: notesKey(arrangement, stretch, hands), stretch, hands, mode, bpm, clean, cleanBut, strictness, right, notes, failed,
+      key: notesKey(arrangement, stretch, hands), stretch, hands, mode: mode === 'own-time' ? mode : 'steady', bpm, clean, cleanBut, strictness, right, notes, failed,
       atMs: endedAt.getTime() - lengthMs, lengthMs, ...(isOwnSpot ? { isOwnSpot } : {}),
     }
     passes.value = [...passes.value, pass]

@@ -1,5 +1,5 @@
 import { onBeforeUnmount, ref } from 'vue'
-import { gatherTake, keyEvent, type KeyEvent, type Take } from '#core/ear/take'
+import { fromFirstKey, gatherTake, keyEvent, type KeyEvent, type Take } from '#core/ear/take'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import { clickEvents } from '#core/sound/of-score'
 import { messageOf } from '~/utils/messageOf'
@@ -73,9 +73,7 @@ export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = us
     ends = []
     phase.value = 'idle'
     const take = gatherTake(events)
-    if (choice().click) return take
-    const firstMs = take.notes[0]?.onsetMs ?? 0
-    return { notes: take.notes.map(note => ({ ...note, onsetMs: note.onsetMs - firstMs })), pedals: take.pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - firstMs })) }
+    return choice().click ? take : fromFirstKey(take)
   }
   isGone(() => { for (const end of ends) end() })
 

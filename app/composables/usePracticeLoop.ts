@@ -32,7 +32,7 @@ export interface LoopRound extends LoopChoice {
 }
 
 /** A pass that was played to its end. */
-export interface EndedPass extends LoopChoice { mode: 'steady' | 'own-time', take: Take, assessment: Assessment, failed: readonly Quarters[], lengthMs: number, endedAt: Date }
+export interface EndedPass extends LoopChoice { mode: 'steady' | 'own-time' | 'free', take: Take, assessment: Assessment, failed: readonly Quarters[], lengthMs: number, endedAt: Date }
 
 interface Stroke { stroke: number, pitch: number, velocity: number, downMs: number, upMs?: number }
 

@@ -15,7 +15,7 @@ function stand(keys: Record<string, () => void> = {}) {
   const done: string[] = []
   const act = (name: string) => () => { done.push(name) }
   const heard = new Map<string, (event: object) => void>()
-  const actions = { start: act('start'), again: act('again'), slower: act('slower'), faster: act('faster'), next: act('next'), from: act('from'), to: act('to'), back: act('back') }
+  const actions = { start: act('start'), again: act('again'), slower: act('slower'), faster: act('faster'), next: act('next'), from: act('from'), to: act('to'), back: act('back'), listen: act('listen') }
   const { takes } = useStandKeys(() => keys, actions, () => controls, ((name: string, listener: (event: object) => void) => heard.set(name, listener)) as never)
   /** Whether the Stand took a key for itself. */
   const press = (event: object): boolean => {

@@ -4,6 +4,7 @@ import { demoScore } from '../../tests/material/demo'
 import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
+import { SOUND } from '#shared/utils/sound'
 import type { SentPass } from '#shared/utils/passes'
 import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
 import { useStandPractice, type StandBeginning, type StandEnvironment } from './useStandPractice'
@@ -37,7 +38,7 @@ describe('practice at the Stand', () => {
       { id: 'part', name: 'Part', stretch: PART, song: { id: 'song', title: 'Song' }, arrangementId: 'a', arrangement, musicXml, roleParts: [] },
       { bpm: 120, isLed: false, hands: 'right', ...beginning },
       {
-        keyboards: keyboards as never, outbox: { keep: async (pass) => { kept.push(pass) } }, settings: { coach: {}, strictness: 'normal', keyboardDelayMs: 0 }, startSound: () => Promise.resolve(sound),
+        keyboards: keyboards as never, outbox: { keep: async (pass) => { kept.push(pass) } }, settings: { coach: {}, strictness: 'normal', sound: SOUND, delayMsOf: () => 0 }, startSound: () => Promise.resolve(sound),
         judge: judgeHere(arrangement), request: () => Promise.reject(new Error('no server')), newId: () => `pass ${kept.length}`,
       } satisfies StandEnvironment,
     ))!

@@ -1,16 +1,24 @@
-import { computed, nextTick, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, watch, type Ref } from 'vue'
 import { barAt, tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
-import { isSameStretch, type Stretch } from '#core/music/passage'
+import { isSameStretch, playedPassage, type Stretch } from '#core/music/passage'
+import { earlier, later } from '#core/music/quarters'
+import type { Performance } from '#core/sound/performance'
 import type { NextPass } from '#core/coach/song-plan'
 import { isOften, playedSoFar, UNTIL_STOPPED, type HowOften } from '#core/coach/how-often'
 import { COACH_DEFAULTS } from '#core/coach/settings'
 import { partAt } from '#core/coach/stages'
 import { afterEvent, AT_REST, isPractising, type PracticeMode, type Rest, type StandEvent, type StandState } from '~/stand/states'
+import { barsMarked, barsOfStretch } from '#core/music/marked'
+import { performAgain, type Replay } from '#core/sound/of-take'
+import { NOTHING_ALONG, type PlayAlong } from '#shared/utils/sound'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import { useOutboxStore } from '~/stores/outbox'
 import { useSettingsStore } from '~/stores/settings'
 import { useCoach } from './useCoach'
+import { useFreePlay } from './useFreePlay'
+import { useListening } from './useListening'
 import { useOwnTime } from './useOwnTime'
+import { usePlayAlong } from './usePlayAlong'
 import { usePracticeLoop, type EndedPass, type LoopChoice } from './usePracticeLoop'
 import type { Cue, Sound } from '~/sound/sound'
 import { useSound } from './useSound'
@@ -22,7 +30,7 @@ export interface StandPart { id: string, name: string, stretch: Stretch, song: {
 /** What is played: where, by which hands, how. */
 export interface Choice { stretch: Stretch, hands: Hands, mode: PracticeMode, bpm: number }
 
-export interface StandBeginning extends Partial<Omit<Choice, 'bpm'>> { bpm: number, isLed: boolean, howOften?: HowOften }
+export interface StandBeginning extends Partial<Omit<Choice, 'bpm'>> { bpm: number, isLed: boolean, howOften?: HowOften, along?: Ref<PlayAlong> }
 
 const LEAST_BPM = 20
 const MOST_BPM = 300
@@ -32,15 +40,17 @@ const HANDS_IN_TURN: Hands[] = ['left', 'both', 'right']
 /** So long a verdict stands for itself; in a short loop no longer than this share of it. */
 const VERDICT_MS = 1800
 const VERDICT_SHARE = 0.4
+/** Taking turns goes by so many bars. */
+const BARS_IN_TURN = 2
 
 /** Whether a tempo (quarter notes a minute) is one that can be practised at. */
 export const isTempo = (bpm: number): boolean => bpm >= LEAST_BPM && bpm <= MOST_BPM
 
 /** What the Stand stands on: what listens, keeps, knows the player's settings, sounds and judges; the server. */
 export interface StandEnvironment {
-  keyboards: Pick<ReturnType<typeof useKeyboardsStore>, 'listening' | 'lost'> & { simulated: Pick<ReturnType<typeof useKeyboardsStore>['simulated'], 'prepare' | 'answer' | 'rest'> }
+  keyboards: Pick<ReturnType<typeof useKeyboardsStore>, 'lost'> & { listening: readonly { name: string }[] } & { simulated: Pick<ReturnType<typeof useKeyboardsStore>['simulated'], 'prepare' | 'answer' | 'rest'> }
   outbox: Pick<ReturnType<typeof useOutboxStore>, 'keep'>
-  settings: Pick<ReturnType<typeof useSettingsStore>, 'coach' | 'strictness' | 'keyboardDelayMs'>
+  settings: Pick<ReturnType<typeof useSettingsStore>, 'coach' | 'strictness' | 'sound' | 'delayMsOf'>
   startSound: () => Promise<Sound>
   judge?: Judge
   request?: Request
@@ -85,22 +95,52 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const counted = shallowRef<EndedPass[]>([])
   const played = computed(() => playedSoFar(counted.value.map(({ assessment, failed }) => ({ isClean: assessment.summary.clean, failedBars: failed.map(place => barAt(arrangement, place).number) }))))
   let silentRounds = 0
+  let outputDelayMs = 0
   let isMoveDue = false
   let verdict: ReturnType<typeof setTimeout> | undefined
 
+  /** What plays along, and whether the program goes first. */
+  const along = beginning.along ?? ref<PlayAlong>(NOTHING_ALONG)
+  const playAlong = usePlayAlong(arrangement, along, { ends: () => coach.plan.value?.parts.map(part => part.to) ?? [], startSound })
+  const listening = useListening(startSound)
+
   const choice = (): LoopChoice => ({
-    stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness, keyboardDelayMs: settings.keyboardDelayMs,
+    stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness,
+    keyboardDelayMs: settings.delayMsOf(keyboards.listening[0]?.name, outputDelayMs), click: settings.sound.click,
   })
+  /** In turns, every other round is the program's: of all that is practised, or of two bars after two bars. */
+  function inTurns(round: number): LoopChoice {
+    const all = choice()
+    if (along.value.turns === 'off') return all
+    const turn = round % 2 === 0 ? 'program' as const : 'player' as const
+    if (along.value.turns === 'whole') return { ...all, turn }
+    const [first, last] = barsOfStretch(arrangement, all.stretch)
+    const bar = first + BARS_IN_TURN * (Math.floor(round / 2) % Math.ceil((last - first + 1) / BARS_IN_TURN))
+    const own = barsMarked(arrangement, bar, Math.min(last, bar + BARS_IN_TURN - 1))
+    return { ...all, turn, stretch: { from: later(own.from, all.stretch.from), to: earlier(own.to, all.stretch.to) } }
+  }
   const loop = usePracticeLoop({
-    arrangement, choice, startSound, judge,
+    arrangement, choice: inTurns, startSound, judge,
     metronome: () => metronome.value,
-    roundBegins: ({ expected: due, startMs }) => keyboards.simulated.prepare(due, startMs),
+    accompany: round => playAlong.events(round),
+    roundBegins: ({ expected: due, startMs, turn }) => { if (turn !== 'program') keyboards.simulated.prepare(due, startMs) },
     passEnded, fellAsleep: () => halt({ why: 'silence' }),
   })
   const ownTime = useOwnTime({ arrangement, choice, waitsFor: pitches => keyboards.simulated.answer(pitches), passEnded, goesOn: () => !isMoveDue, judge })
-  watch([loop.phase, loop.beat], ([phase]) => {
+  const free = useFreePlay({
+    arrangement, choice, startSound, judge, passEnded, accompany: its => playAlong.events(its), begins: () => send({ kind: 'music' }),
+    notThis: () => {
+      isNotThis.value = true
+      send({ kind: 'waiting' })
+    },
+  })
+  /** What was played last, freely, was nothing of these bars. */
+  const isNotThis = ref(false)
+  watch(along, () => loop.rearrange(), { deep: true })
+  watch(listening.playing, (on) => { if (!on && state.value.at === 'listening') send({ kind: 'stop', rest: { why: 'player' } }) }, { flush: 'sync' })
+  watch([loop.phase, loop.beat, loop.current], ([phase]) => {
     if (phase === 'count-in' && (loop.beat.value || state.value.at !== 'going-on')) send({ kind: 'count-in' })
-    if (phase === 'playing') send({ kind: 'music' })
+    if (phase === 'playing') send({ kind: loop.current.value?.turn === 'program' ? 'shown' : 'music' })
     if (phase === 'stopped' && loop.problem.value) send({ kind: 'stop', rest: { why: 'player' } })
   }, { flush: 'sync' })
   watch(ownTime.marks, () => { if (ownTime.isBegun()) send({ kind: 'read' }) }, { flush: 'sync' })
@@ -117,6 +157,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     const began = performance.now()
     void nextTick(() => performance.measure('half-step:pass-shown', { start: began }))
     lastRound.value = pass
+    isNotThis.value = false
     moved.value = undefined
     silentRounds = pass.take.notes.length > 0 ? 0 : silentRounds + 1
     if (silentRounds >= MOST_SILENT_ROUNDS) halt({ why: 'silence' })
@@ -161,7 +202,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     return found && { id: found.id, name: found.name, stretch: { from: found.from, to: found.to } }
   }
 
-  const isNow = (next: Pick<NextPass, 'stretch' | 'hands' | 'mode' | 'bpm'>) => isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value && (next.mode === 'own-time' || Math.abs(next.bpm - bpm.value) < 0.5)
+  const isNow = (next: Pick<NextPass, 'stretch' | 'hands' | 'mode' | 'bpm'>) => isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && (next.mode === mode.value || (mode.value === 'free' && next.mode === 'steady')) && (next.mode === 'own-time' || mode.value === 'free' || Math.abs(next.bpm - bpm.value) < 0.5)
 
   /** Goes where the coach points; what was running goes on there, after a soft cue. */
   function follow(next: NextPass) {
@@ -221,11 +262,11 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   }
 
   function run() {
-    if (mode.value === 'own-time') {
-      ownTime.start()
-      send({ kind: 'waiting' })
-    }
-    else void loop.start()
+    void startSound().then((sound) => { outputDelayMs = sound.outputDelayMs() }).catch(() => {})
+    if (mode.value === 'steady') return void loop.start()
+    if (mode.value === 'own-time') ownTime.start()
+    else void free.start()
+    send({ kind: 'waiting' })
   }
 
   function begin() {
@@ -233,7 +274,9 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     if (!isRunning.value) return
     silentRounds = 0
     isMoveDue = false
+    isNotThis.value = false
     counted.value = []
+    listening.stop()
     run()
   }
 
@@ -241,6 +284,8 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     clearTimeout(verdict)
     loop.stop()
     ownTime.stop()
+    free.stop()
+    listening.stop()
     keyboards.simulated.rest()
   }
 
@@ -250,6 +295,26 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   }
 
   const toggle = () => isRunning.value ? halt() : begin()
+
+  /** Nobody practises meanwhile: the program plays what is to be practised, with whatever plays along; or it is stopped. */
+  function listen() {
+    if (state.value.at === 'listening') return halt()
+    playBack(playAlong.performance({ stretch: stretch.value, hands: hands.value, bpm: bpm.value, turn: 'program' }))
+  }
+
+  /** The last pass, to be heard again. */
+  function hearAgain(replay: Replay) {
+    const pass = lastRound.value
+    if (!pass) return
+    const { take, assessment: { notes, score } } = pass
+    playBack(performAgain({ arrangement, passage: playedPassage(arrangement, pass.stretch, pass.hands), take, bpm: pass.mode === 'own-time' ? pass.bpm : score.bpm, notes }, replay))
+  }
+
+  function playBack(performance: Performance) {
+    halt()
+    send({ kind: 'listen' })
+    if (state.value.at === 'listening') void listening.play(performance)
+  }
 
   /** From the beginning, as it is set now. */
   function again() {
@@ -273,6 +338,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     hands.value = to
     counted.value = []
     if (ownTime.isRunning.value) ownTime.start()
+    if (free.isRunning.value) void free.start()
   }
   const turnHands = (by: number) => setHands(HANDS_IN_TURN[(HANDS_IN_TURN.indexOf(hands.value) + by) % 3]!)
 
@@ -296,6 +362,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
 
   return {
     state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot,
+    along, playAlong, listening, free, isNotThis, listen, hearAgain,
     partHere, isNow, toggle, begin, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard, yieldTo, takeBack: () => send({ kind: 'this-page' }),
   }
 }

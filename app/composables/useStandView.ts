@@ -20,12 +20,14 @@ const NO_MARKS: ReadonlyMap<number, LiveMark> = new Map()
 
 /** What the Stand shows of the practice: where it is, the notes and how they were heard, what is expected now, the gate, the count, the chord to come. */
 export function useStandView({ arrangement, ...at }: StandPart, practice: ReturnType<typeof useStandPractice>, settings: Pick<ReturnType<typeof useSettingsStore>, 'noteNames'> = useSettingsStore()) {
-  const { state, stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, isRunning, lastRound, played, howOften, partHere } = practice
+  const { state, stretch, hands, mode, bpm, coach, coachSet, loop, ownTime, free, listening, playAlong, isNotThis, isRunning, lastRound, played, howOften, partHere } = practice
   const isLooping = computed(() => loop.phase.value !== 'stopped')
 
   /** The hands of the pass that is heard; figures and words of their own, so that a new round of the same is no change. */
   const shownHands = computed(() => isLooping.value ? loop.current.value?.hands ?? hands.value : hands.value)
-  const passage = computed(() => playedPassage(arrangement, stretch.value, shownHands.value))
+  /** What of it is played at this moment: in turns of two bars, these. */
+  const here = computed(() => isLooping.value ? loop.current.value?.stretch ?? stretch.value : stretch.value)
+  const passage = computed(() => playedPassage(arrangement, here.value, shownHands.value))
   const expected = computed(() => ownTime.isRunning.value
     ? ownTime.current.value!.expected
     : isLooping.value && loop.current.value ? loop.current.value.expected : expectedNotes(arrangement, passage.value, bpm.value))
@@ -35,13 +37,18 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   const lastHere = computed(() => lastRound.value?.hands === hands.value && isSameStretch(lastRound.value.stretch, stretch.value) ? lastRound.value : undefined)
 
   /** The tempo of the pass that is heard or shown, for whatever goes by its clock. */
-  const clockBpm = computed(() => ownTime.isRunning.value ? ownTime.current.value!.choice.bpm : isLooping.value && loop.current.value ? loop.current.value.bpm : bpm.value)
+  const clockBpm = computed(() => ownTime.isRunning.value ? ownTime.current.value!.choice.bpm : free.isRunning.value ? free.current.value!.bpm : isLooping.value && loop.current.value ? loop.current.value.bpm : bpm.value)
   /** How far the pass has come, ms from its beginning at that tempo; before it in the count-in. Undefined while nothing runs. */
   const atMs = computed(() => {
     if (ownTime.isRunning.value) return expected.value[ownTime.due.value[0] ?? 0]?.momentMs
+    if (free.isRunning.value) return free.atMs.value
+    if (listening.playing.value) return listening.atMs.value
     if (!isLooping.value || !loop.current.value) return undefined
     return loop.beat.value ? loop.beat.value.atMs - loop.current.value.startMs : -1
   })
+
+  /** The notes to be seen now, by index: those that are waited for, or those that sound while the program plays. */
+  const due = computed(() => listening.playing.value ? expected.value.flatMap((note, index) => listening.sounding.value.has(note.id) ? [index] : []) : ownTime.due.value)
 
   const breaks = computed(() => coach.plan.value?.parts.map(part => part.from) ?? [])
   /** The part around what is played, so that the page stays where it is when a place in it is practised; what is played itself where no part holds it. */
@@ -61,7 +68,7 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   const bars = computed(() => describeStretch(arrangement, stretch.value))
   const place = computed(() => `${bars.value}${passage.value.stretches.length > 1 ? ', with its repeats' : ''}`)
 
-  const what = computed((): WhatIsPlayed => ({ bars: bars.value, hands: hands.value, bpm: bpm.value, meter: barAt(arrangement, stretch.value.from).meter, isOwnTime: mode.value === 'own-time' }))
+  const what = computed((): WhatIsPlayed => ({ bars: bars.value, hands: hands.value, bpm: bpm.value, meter: barAt(arrangement, stretch.value.from).meter, mode: mode.value }))
   /** What is expected of the player at this moment. */
   const isExpected = computed((): Expected => {
     switch (state.value.at) {
@@ -70,12 +77,15 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
       case 'count-in': return { kind: 'count-in', what: what.value, ...beginsOn.value }
       case 'interrupted': return { kind: 'interrupted', keyboard: state.value.keyboard }
       case 'elsewhere': return { kind: 'elsewhere', page: state.value.page }
-      case 'judged': return { kind: state.value.mode === 'steady' ? 'playing' : 'waiting', what: what.value }
-      case 'playing':
-      case 'waiting':
+      case 'judged': return state.value.mode === 'free' ? mayBegin.value : { kind: state.value.mode === 'steady' ? 'playing' : 'waiting', what: what.value }
+      case 'playing': return { kind: state.value.mode === 'free' ? 'playing-freely' : 'playing', what: what.value }
+      case 'waiting': return state.value.mode === 'free' ? mayBegin.value : { kind: 'waiting', what: what.value }
+      case 'listening': return { kind: 'listening', what: { ...what.value, mode: 'steady' } }
+      case 'shown':
       case 'going-on': return { kind: state.value.at, what: what.value }
     }
   })
+  const mayBegin = computed((): Expected => ({ kind: 'may-begin', what: what.value, isFollowed: playAlong.isOn.value, isNotThis: isNotThis.value }))
   const beginsOn = computed(() => {
     const { beat } = positionOf(arrangement, stretch.value.from)
     return beat === 1 ? {} : { beginsOn: beat }
@@ -108,5 +118,5 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
     return found && { ...found, symbol: symbolText(found.symbol, settings.noteNames) }
   })
 
-  return { expected, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord }
+  return { here, expected, due, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord }
 }

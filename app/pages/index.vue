@@ -50,6 +50,10 @@ usePreparedPart(() => {
   return what?.partId ? { partId: what.partId, stretch: what.stretch } : undefined
 })
 const dates = useDates()
+const hearing = useHearPart()
+function hear({ what }: Item) {
+  if (what?.partId) void hearing.toggle('first', { partId: what.partId, stretch: what.stretch, hands: what.hands, bpm: what.bpm })
+}
 </script>
 
 <template>
@@ -85,11 +89,11 @@ const dates = useDates()
       </header>
       <CautionNote :cautions="today.cautions" />
       <p
-        v-if="problem"
+        v-if="problem || hearing.problem.value"
         role="alert"
         class="problem"
       >
-        {{ problem }}
+        {{ problem || hearing.problem.value }}
       </p>
       <div class="columns">
         <section aria-labelledby="session">
@@ -146,6 +150,16 @@ const dates = useDates()
                 :aria-label="`Begin ${nameOf(first)}`"
               >
                 Begin
+              </UButton>
+              <UButton
+                v-if="linkOf(first)"
+                size="xl"
+                variant="outline"
+                :icon="hearing.isOn('first') ? 'i-lucide-square' : 'i-lucide-volume-2'"
+                :aria-label="hearing.isOn('first') ? 'Stop listening' : `Hear ${nameOf(first)}`"
+                @click="hear(first)"
+              >
+                {{ hearing.isOn('first') ? 'Stop' : 'Hear it' }}
               </UButton>
               <UButton
                 variant="ghost"

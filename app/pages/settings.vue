@@ -82,10 +82,14 @@ function changeDelay() {
         <span><b>{{ level.label }}</b> {{ level.why }}</span>
       </label>
     </fieldset>
+    <KeyboardDelays
+      :delays="settings.delays"
+      @change="change({ delays: $event })"
+    />
     <form @submit.prevent="changeDelay">
       <fieldset>
-        <legend>Keyboard delay</legend>
-        <p>Some keyboards, wireless ones above all, report a key slightly late. If passes that feel exact are always scored late by the same amount, enter it here; it is subtracted from every key.</p>
+        <legend>Delay of all other keyboards</legend>
+        <p>For keyboards that were not measured, or to set it by hand: if passes that feel exact are always scored late by the same amount, enter it here; it is subtracted from every key.</p>
         <label class="delay">Delay in ms
           <input
             v-model="delay"

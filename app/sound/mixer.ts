@@ -1,4 +1,4 @@
-import { MIX, MIX_CHANNELS, type Mix, type MixChannel } from '../../shared/utils/sound'
+import { MIX, MIX_CHANNELS, type Mix, type MixChannel } from '#shared/utils/sound'
 
 /** What is mixed: each channel has its own way to the ears. */
 export interface Mixer {

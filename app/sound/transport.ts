@@ -24,6 +24,12 @@ export interface Transport {
   everyTick: (act: () => void) => () => void
 }
 
+/** Told to whoever measures the page; nothing of it is kept. */
+function tell(name: string, detail: object) {
+  performance.mark(name, { detail })
+  performance.clearMarks(name)
+}
+
 interface Entry { event: SoundEvent, atMs: number, placed?: Placed }
 const byTime = bisector((entry: Entry) => entry.atMs)
 
@@ -55,7 +61,7 @@ export function createTransport({ clock, voiceOf, everyTick, pageNow = () => per
     const [at, now] = [clock.secondsAt(atMs), clock.now()]
     const lateMs = (now - at) * 1000
     if (lateMs > TOO_LATE_MS && lateMs > event.lengthMs / 2) return undefined
-    if (lateMs > 0) performance.mark('half-step:late', { detail: { voice: event.voice, lateMs } })
+    tell('half-step:sound', { voice: event.voice, pitch: event.pitch, atMs, lateMs: Math.max(0, lateMs) })
     return voiceOf(event.voice)?.place(lateMs > 0 ? { ...event, lengthMs: Math.max(1, event.lengthMs - lateMs) } : event, Math.max(at, now))
   }
 
@@ -89,6 +95,7 @@ export function createTransport({ clock, voiceOf, everyTick, pageNow = () => per
       strike(voice, struck, atMs) {
         const made = voiceOf(voice)?.place(struck, Math.max(clock.secondsAt(atMs), clock.now()))
         if (!made) return { letGo: () => {} }
+        tell('half-step:sound', { voice, pitch: struck.pitch, atMs, lateMs: 0 })
         const one = { voice, placed: made }
         held.add(one)
         return { letGo: endMs => made.letGo(Math.max(clock.secondsAt(endMs), clock.now()), 'key') }
@@ -96,6 +103,7 @@ export function createTransport({ clock, voiceOf, everyTick, pageNow = () => per
       cut({ fromMs, which = () => true } = {}) {
         const [now, fromPageMs] = [clock.now(), fromMs ?? -Infinity]
         const from = fromMs === undefined ? now : Math.max(now, clock.secondsAt(fromMs))
+        tell('half-step:cut', { atMs: fromMs ?? pageNow() })
         waiting = waiting.filter(entry => entry.atMs < fromPageMs || !which(entry.event))
         for (const entry of placed) if (which(entry.event)) entry.placed!.letGo(from, 'stop')
         for (const one of held) if (which(one)) one.placed.letGo(from, 'stop')

@@ -42,6 +42,28 @@ describe('the states of the Stand', () => {
     expect(afterEvent(elsewhere, { kind: 'music' })).toBe(elsewhere)
     expect(afterEvent(elsewhere, { kind: 'this-page' })).toEqual(AT_REST)
   })
+  it('freely: waits for the first key, plays, judges, and waits for a first key again', () => {
+    const free: StandEvent = { kind: 'start', mode: 'free', hasKeyboard: true }
+    const events: StandEvent[] = [free, { kind: 'waiting' }, { kind: 'music' }, { kind: 'judged', isClean: false }, { kind: 'read' }]
+    expect(events.map((_, place) => through(...events.slice(0, place + 1)))).toMatchObject([{ at: 'starting' }, { at: 'waiting', mode: 'free' }, { at: 'playing', mode: 'free' }, { at: 'judged' }, { at: 'waiting', mode: 'free' }])
+    // Who plays on at once is not held up by the verdict.
+    expect(through(free, { kind: 'waiting' }, { kind: 'music' }, { kind: 'judged', isClean: true }, { kind: 'music' })).toEqual({ at: 'playing', mode: 'free' })
+  })
+
+  it('in turns: the program plays, then the player', () => {
+    expect(through(START, { kind: 'count-in' }, { kind: 'shown' }).at).toBe('shown')
+    expect(through(START, { kind: 'count-in' }, { kind: 'shown' }, { kind: 'music' })).toEqual({ at: 'playing', mode: 'steady' })
+    expect(isPractising(through(START, { kind: 'shown' }))).toBe(true)
+  })
+
+  it('is listened to at rest, and no practice runs beside it', () => {
+    const listening = through({ kind: 'listen' })
+    expect([listening.at, isPractising(listening)]).toEqual(['listening', false])
+    expect(afterEvent(listening, stop('player'))).toEqual(AT_REST)
+    expect(afterEvent(listening, START).at).toBe('starting')
+    expect(through(START, { kind: 'count-in' }, { kind: 'listen' }).at).toBe('count-in')
+  })
+
   it('keeps why it rests', () => {
     for (const why of ['player', 'done', 'silence'] as const) expect(through(START, { kind: 'count-in' }, stop(why))).toEqual({ at: 'resting', rest: { why } })
     expect(through(START, stop('done'), { kind: 'judged', isClean: true })).toEqual({ at: 'resting', rest: { why: 'done' } })

@@ -1,6 +1,7 @@
 import { ref } from 'vue'
 import { defineStore } from 'pinia'
-import { STAND_LOOK, type PlayerSettings, type StandLook } from '#shared/utils/settings'
+import { delayOf, STAND_LOOK, type KeyboardDelay, type PlayerSettings, type StandLook } from '#shared/utils/settings'
+import { SOUND, type SoundSettings } from '#shared/utils/sound'
 import type { Controls } from '#shared/utils/controls'
 import type { CoachSettings } from '#core/coach/settings'
 import type { Strictness } from '#core/ear/parameters'
@@ -16,6 +17,8 @@ export const useSettingsStore = defineStore('settings', () => {
   const sessionMinutes = ref(30)
   const controls = ref<Controls>({})
   const stand = ref<StandLook>(STAND_LOOK)
+  const sound = ref<SoundSettings>(SOUND)
+  const delays = ref<KeyboardDelay[]>([])
   const { loggedIn } = useUserSession()
   let asked: Promise<void> | undefined
 
@@ -28,6 +31,8 @@ export const useSettingsStore = defineStore('settings', () => {
     sessionMinutes.value = settings.sessionMinutes
     controls.value = settings.controls
     stand.value = { ...STAND_LOOK, ...settings.stand }
+    sound.value = { ...SOUND, ...settings.sound }
+    delays.value = settings.delays
     if (import.meta.client) void keepTimeZone(settings.timeZone)
   }
 
@@ -48,5 +53,9 @@ export const useSettingsStore = defineStore('settings', () => {
     take(await $fetch('/api/settings', { method: 'PATCH', body: settings }))
   }
 
-  return { strictness, keyboardDelayMs, reachHalfSteps, noteNames, coach, sessionMinutes, controls, stand, load, change }
+  /** How late a keyboard answers with an output of such a delay, ms: as it was measured, else as the player has set it for all. */
+  const delayMsOf = (keyboard: string | undefined, outputMs: number): number =>
+    (keyboard === undefined ? undefined : delayOf(delays.value, keyboard, outputMs)?.delayMs) ?? keyboardDelayMs.value
+
+  return { sound, delays, delayMsOf, strictness, keyboardDelayMs, reachHalfSteps, noteNames, coach, sessionMinutes, controls, stand, load, change }
 })

@@ -4,16 +4,17 @@ import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barsNumbered } from '#core/music/marked'
 import type { Stretch } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
+import type { PracticeMode } from '~/stand/states'
 
 /** A pass to be played, as a link to the Stand carries it. `bars`: by their printed numbers, for whoever does not know where they lie. */
-export interface StandRequest { hands: Hands, bpm: number, mode?: 'own-time' | 'steady', stretch?: Stretch, bars?: { from: number, to: number }, isLed?: boolean, howOften?: HowOften }
+export interface StandRequest { hands: Hands, bpm: number, mode?: PracticeMode, stretch?: Stretch, bars?: { from: number, to: number }, isLed?: boolean, howOften?: HowOften }
 
 const text = ({ n, d }: Quarters): string => `${n}/${d}`
 
 /** Where a pass is played: the part it begins in, with the rest in the query. `isLed`: the coach goes on from there. */
 export const standLink = (partId: string, { hands, bpm, mode, stretch, bars, isLed, howOften }: StandRequest) => ({
   path: `/stand/${partId}`,
-  query: { hands, bpm: String(Math.round(bpm * 10) / 10), ...(mode === 'own-time' ? { mode } : {}), ...(stretch ? { from: text(stretch.from), to: text(stretch.to) } : {}), ...(bars ? { bars: `${bars.from}-${bars.to}` } : {}), ...(isLed ? { coach: '1' } : {}), ...(howOften && howOften.until !== 'stopped' ? { [howOften.until === 'times' ? 'times' : 'clean']: String(howOften.count) } : {}) },
+  query: { hands, bpm: String(Math.round(bpm * 10) / 10), ...(mode && mode !== 'steady' ? { mode } : {}), ...(stretch ? { from: text(stretch.from), to: text(stretch.to) } : {}), ...(bars ? { bars: `${bars.from}-${bars.to}` } : {}), ...(isLed ? { coach: '1' } : {}), ...(howOften && howOften.until !== 'stopped' ? { [howOften.until === 'times' ? 'times' : 'clean']: String(howOften.count) } : {}) },
 })
 
 /** To what the coach asks for: a part as it is, or where in it or beyond it; `isLed`: the coach goes on from there. */

@@ -68,6 +68,12 @@ export function gatherTake(events: readonly KeyEvent[]): Take {
   return { notes: notes.sort(byOnset), pedals }
 }
 
+/** A take whose time 0 is its first key. */
+export function fromFirstKey({ notes, pedals }: Take): Take {
+  const firstMs = notes[0]?.onsetMs ?? 0
+  return { notes: notes.map(note => ({ ...note, onsetMs: note.onsetMs - firstMs })), pedals: pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - firstMs })) }
+}
+
 /** The order that numbers a take's notes. */
 export const byOnset = (a: TakeNote, b: TakeNote): number => a.onsetMs - b.onsetMs || a.pitch - b.pitch
 

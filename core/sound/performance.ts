@@ -50,6 +50,19 @@ export function together(performances: readonly Performance[]): Performance {
   }
 }
 
+/** Performances one after the other, with a silence between them, ms. */
+export function inTurn(performances: readonly Performance[], silenceMs: number): Performance {
+  let shiftMs = 0
+  const shifted = performances.map((one): Performance => {
+    const byMs = shiftMs
+    shiftMs += one.lengthMs + silenceMs
+    const later = <Event extends { readonly atMs: number }>(event: Event): Event => ({ ...event, atMs: event.atMs + byMs })
+    return { ...one, events: one.events.map(later), pedals: one.pedals.map(later), tempos: one.tempos.map(later), lengthMs: byMs + one.lengthMs }
+  })
+  const voices = new Map(shifted.flatMap(one => one.voices.map(voice => [voice.id, voice])))
+  return { ...together(shifted), voices: [...voices.values()], tempos: shifted.flatMap(({ tempos }) => tempos) }
+}
+
 /** In order of time, then pitch. */
 export const inTime = (events: readonly SoundEvent[]): SoundEvent[] => [...events].sort((a, b) => a.atMs - b.atMs || a.pitch - b.pitch)
 

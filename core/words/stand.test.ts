@@ -2,13 +2,13 @@ import { describe, expect, it } from 'vitest'
 import { isOften, playedSoFar } from '../coach/how-often'
 import { expectedText, howOftenText, outcomeText, placeAloneText, soFarText } from './stand'
 
-const WHAT = { bars: 'bars 12 to 15', hands: 'right', bpm: 60, isOwnTime: false } as const
+const WHAT = { bars: 'bars 12 to 15', hands: 'right', bpm: 60, mode: 'steady' } as const
 const passes = (text: string) => [...text].map(one => ({ isClean: one === '+', failedBars: one === '+' ? [] : one === '-' ? [13] : [13, 14] }))
 
 describe('the one line', () => {
   it('speaks of a count-in only where there is one', () => {
     expect(expectedText({ kind: 'may-start', what: WHAT })).toBe('Press Space and play after the count-in: bars 12 to 15, right hand, at 60.')
-    const own = expectedText({ kind: 'may-start', what: { ...WHAT, isOwnTime: true } })
+    const own = expectedText({ kind: 'may-start', what: { ...WHAT, mode: 'own-time' } })
     expect(own).toContain('There is no click')
     expect(own).not.toContain('count-in')
   })

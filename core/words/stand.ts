@@ -8,9 +8,9 @@ import { barText, beatText } from './places'
 const HANDS: Record<Hands, string> = { left: 'left hand', right: 'right hand', both: 'both hands' }
 
 /** What is played: the bars (as `stretchText` says them), the hands, and the tempo in quarter notes a minute, which in own time there is none of. */
-export interface WhatIsPlayed { bars: string, hands: Hands, bpm: number, meter?: Meter, isOwnTime: boolean }
+export interface WhatIsPlayed { bars: string, hands: Hands, bpm: number, meter?: Meter, mode: 'steady' | 'own-time' | 'free' }
 
-const playedText = ({ bars, hands, bpm, meter, isOwnTime }: WhatIsPlayed): string => `${bars}, ${HANDS[hands]}, ${isOwnTime ? 'in your own time' : `at ${tempoFigure(bpm, meter)}`}`
+const playedText = ({ bars, hands, bpm, meter, mode }: WhatIsPlayed): string => `${bars}, ${HANDS[hands]}${mode === 'free' ? '' : mode === 'own-time' ? ', in your own time' : `, at ${tempoFigure(bpm, meter)}`}`
 
 /** What is expected of the player at a moment, in words. */
 export type Expected
@@ -23,14 +23,22 @@ export type Expected
     | { kind: 'playing', what: WhatIsPlayed }
     | { kind: 'waiting', what: WhatIsPlayed }
     | { kind: 'going-on', what: WhatIsPlayed }
+    /** Freely: for a first key; while it is played. `isNotThis`: what was played was nothing of it. `isFollowed`: something goes with the player. */
+    | { kind: 'may-begin', what: WhatIsPlayed, isFollowed: boolean, isNotThis: boolean }
+    | { kind: 'playing-freely', what: WhatIsPlayed }
+    /** The program plays: by itself, or before the player does. */
+    | { kind: 'listening', what: WhatIsPlayed }
+    | { kind: 'shown', what: WhatIsPlayed }
     | { kind: 'interrupted', keyboard: string }
     | { kind: 'elsewhere', page: string }
 
 export function expectedText(expected: Expected): string {
   switch (expected.kind) {
-    case 'may-start': return expected.what.isOwnTime
-      ? `Press Space, then play when you like: ${expected.what.bars}, ${HANDS[expected.what.hands]}. There is no click; the music waits for you.`
-      : `Press Space and play after the count-in: ${playedText(expected.what)}.`
+    case 'may-start': return expected.what.mode === 'free'
+      ? `Press Space, then play at a tempo of your own: ${playedText(expected.what)}. There is no click.`
+      : expected.what.mode === 'own-time'
+        ? `Press Space, then play when you like: ${expected.what.bars}, ${HANDS[expected.what.hands]}. There is no click; the music waits for you.`
+        : `Press Space and play after the count-in: ${playedText(expected.what)}.`
     case 'may-go-on': return `Press Space to continue: ${playedText(expected.what)}.`
     case 'no-keyboard': return 'No keyboard is connected. Plug one in, or play on the keys of the screen or the computer.'
     case 'silence': return 'Nothing was played, so the loop has stopped. Space starts it again.'
@@ -39,6 +47,10 @@ export function expectedText(expected: Expected): string {
     case 'playing': return `Play ${playedText(expected.what)}.`
     case 'waiting': return `Play the ringed notes: ${playedText(expected.what)}. The music waits for you.`
     case 'going-on': return `Now ${playedText(expected.what)}.`
+    case 'may-begin': return `${expected.isNotThis ? 'That was not heard as these bars. ' : ''}Play when you like, at any tempo: ${playedText(expected.what)}. It begins with your first key and ends when you rest.${expected.isFollowed ? ' What plays along follows you.' : ''}`
+    case 'playing-freely': return `Play ${playedText(expected.what)}. A rest ends it.`
+    case 'listening': return `Listen: ${playedText(expected.what)}.`
+    case 'shown': return `Listen, then it is your turn: ${playedText(expected.what)}.`
     case 'interrupted': return `${expected.keyboard} was unplugged. This pass is not kept. Practice continues when the keyboard is back.`
     case 'elsewhere': return `Your keyboard is in use on another page: ${expected.page}.`
   }

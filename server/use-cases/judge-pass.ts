@@ -21,7 +21,7 @@ export function judgePass(arrangement: Arrangement, { passage, take, mode, bpm, 
     assessment,
     columns: {
       notes, right, wrong, missed, extra, onTimeShare, offsetMs: offset, driftPercent, unsteadinessMs, clean, cleanBut, score, ear: assessment.ear,
-      found: assessment.findings.slice(0, SENTENCE_FINDINGS), failed: mode === 'free' ? null : failedPlaces(arrangement, assessment),
+      found: assessment.findings.slice(0, SENTENCE_FINDINGS), failed: failedPlaces(arrangement, assessment),
     },
   }
 }

@@ -36,11 +36,14 @@ export function judgeSentPass(arrangement: Arrangement, { ownerId, arrangementId
   const stretch = own ?? part.stretch
   if (compare(stretch.from, ZERO) < 0 || compare(stretch.to, stretch.from) <= 0 || compare(stretch.to, arrangementEnd(arrangement)) > 0) return 'outside'
   const pass: PlayedPass = {
-    ...played, strictness, startedAt: new Date(startedAt), ownerId, arrangementId, partId, partName: part.name,
+    ...played, ...(played.mode === 'free' ? { bpm: undefined } : {}), strictness, startedAt: new Date(startedAt), ownerId, arrangementId, partId, partName: part.name,
     ...(isSameStretch(stretch, part.stretch) ? {} : { place: stretchPlace(arrangement, stretch) }), stretch, passage: playedPassage(arrangement, stretch, played.hands),
   }
   return judgedPass(arrangement, pass, judgePass(arrangement, pass))
 }
+
+/** Whether a pass says something of notes that are practised: all that were played for a part; not a recording of a whole song. */
+const isCounted = ({ mode, partId }: Pick<PlayedPass, 'mode' | 'partId'>): boolean => mode !== 'free' || partId !== undefined
 
 /** A pass with what came of judging it, as it is kept. */
 export function judgedPass(arrangement: Arrangement, played: PlayedPass, { assessment, columns }: ReturnType<typeof judgePass>): JudgedPass {
@@ -49,7 +52,7 @@ export function judgedPass(arrangement: Arrangement, played: PlayedPass, { asses
   return {
     pass: {
       id, ownerId, arrangementId, partId, partName, place, fromN: stretch.from.n, fromD: stretch.from.d, toN: stretch.to.n, toD: stretch.to.d, hands, mode, bpm, startedAt,
-      lengthMs: Math.round(lengthMs), strictness, keyboardDelayMs: Math.round(offsetMs), ownSpot: isOwnSpot, ...columns, ...(mode === 'free' ? {} : { notesKey: notesKey(arrangement, stretch, hands) }),
+      lengthMs: Math.round(lengthMs), strictness, keyboardDelayMs: Math.round(offsetMs), ownSpot: isOwnSpot, ...columns, ...(isCounted(played) ? { notesKey: notesKey(arrangement, stretch, hands) } : {}),
     },
     midi: writeTake(take, bpm), assessment,
   }

@@ -1,5 +1,5 @@
 /** What a pianist may want to do on the Stand without letting go of the keys. */
-export const STAND_ACTIONS = ['start', 'again', 'slower', 'faster', 'next', 'from', 'to', 'back'] as const
+export const STAND_ACTIONS = ['start', 'again', 'slower', 'faster', 'next', 'from', 'to', 'back', 'listen'] as const
 export type StandAction = (typeof STAND_ACTIONS)[number]
 
 /** A piano key by its MIDI number, or a pedal by its controller (64 sustain, 66 sostenuto, 67 soft). */

@@ -10,11 +10,12 @@ export interface SentPass {
   /** The part it is of, or the first of those it goes over. */
   partId: string
   hands: Hands
-  mode: 'steady' | 'own-time'
+  mode: 'steady' | 'own-time' | 'free'
   /** Where it lay, if it was not the part: a place in it, a join, the song. */
   stretch?: Stretch
   /** The player has called the place hard. */
   isOwnSpot?: boolean
+  /** Of a free pass: about what it was; it is measured where it is judged. */
   bpm: number
   /** ISO 8601. */
   startedAt: string

@@ -40,7 +40,8 @@ export function silentSound({ prepare = () => Promise.resolve() }: { prepare?: S
 /** Moves the clock of Vitest's fake timers on, tick by tick. */
 export function runTo(pageMs: number, tick: () => void, advance: (ms: number) => void): void {
   while (performance.now() < pageMs) {
-    advance(Math.min(25, pageMs - performance.now()))
+    // Whole ms: the fake clock knows no others.
+    advance(Math.min(25, Math.ceil(pageMs - performance.now())))
     tick()
   }
 }

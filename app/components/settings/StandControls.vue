@@ -7,7 +7,7 @@ const props = defineProps<{ controls: Controls }>()
 const emit = defineEmits<{ change: [controls: Controls] }>()
 const keyboards = useKeyboardsStore()
 const asking = ref<StandAction>()
-const NAMES: Record<StandAction, string> = { start: 'Start and stop', again: 'Again', slower: 'Slower', faster: 'Faster', next: 'Next', from: 'Begin the loop here', to: 'End the loop here', back: 'Back to the part' }
+const NAMES: Record<StandAction, string> = { start: 'Start and stop', again: 'Again', slower: 'Slower', faster: 'Faster', next: 'Next', from: 'Begin the loop here', to: 'End the loop here', back: 'Back to the part', listen: 'Hear it' }
 const PEDALS = { 64: 'sustain pedal', 66: 'middle pedal', 67: 'left pedal' } as const
 const nameOf = (trigger: Trigger | undefined) => !trigger ? 'none' : 'key' in trigger ? `the key ${displayName(spellInKey(trigger.key, 0))}` : `the ${PEDALS[trigger.pedal]}`
 

@@ -1,14 +1,11 @@
 <script setup lang="ts">
-import { playedPassage } from '#core/music/passage'
-import { performPassage } from '#core/sound/of-score'
 import { currentBpm, type ShownStage } from '#core/coach/stairs'
-import { handsIn, type Hands } from '#core/music/arrangement'
+import type { Hands } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'
 import { tempoText } from '#core/words/amounts'
 import { stageText, gatesText, mendedText } from '#core/words/stairs'
 import { HANDS_LABELS } from '#core/words/passes'
 import { likenessText } from '#core/words/likeness'
-import type { StandPart } from '~/composables/useStandPractice'
 
 /** What a hand has to do with the parts before. */
 type PartLikeness = Omit<Likeness, 'likeIndex' | 'notes' | 'newNotes'>
@@ -41,19 +38,12 @@ const rows = computed(() => props.flights.map((flight) => {
 }))
 const resting = computed(() => (['left', 'right'] as const).filter(hand => props.part.notes[hand] === 0))
 
-const listening = useListening()
-const problem = ref('')
-async function listen() {
-  if (listening.playing.value) return listening.stop()
-  problem.value = ''
-  try {
-    const { arrangement, stretch } = preparedPart(props.part.id) ?? await $fetch<StandPart>(`/api/parts/${props.part.id}`)
-    const { hands, bpm } = props.chosen ?? { hands: 'both' as const, bpm: currentBpm(props.flights.at(-1)!) }
-    await listening.play(performPassage(arrangement, playedPassage(arrangement, stretch, hands), { hands: handsIn(hands) }, bpm))
-  }
-  catch (error) { problem.value = messageOf(error) }
+const { toggle, stop, isOn, problem } = useHearPart()
+function listen() {
+  const { hands, bpm } = props.chosen ?? { hands: 'both' as const, bpm: currentBpm(props.flights.at(-1)!) }
+  void toggle('part', { partId: props.part.id, hands, bpm })
 }
-watch(() => props.part.id, () => listening.stop())
+watch(() => props.part.id, stop)
 </script>
 
 <template>
@@ -69,10 +59,10 @@ watch(() => props.part.id, () => listening.stop())
         <UButton
           variant="outline"
           size="sm"
-          :icon="listening.playing.value ? 'i-lucide-square' : 'i-lucide-volume-2'"
+          :icon="isOn('part') ? 'i-lucide-square' : 'i-lucide-volume-2'"
           @click="listen"
         >
-          {{ listening.playing.value ? 'Stop' : 'Listen' }}
+          {{ isOn('part') ? 'Stop' : 'Listen' }}
         </UButton>
         <UButton
           variant="ghost"
@@ -97,11 +87,11 @@ watch(() => props.part.id, () => listening.stop())
       </div>
     </header>
     <p
-      v-if="problem || listening.problem.value"
+      v-if="problem"
       role="alert"
       class="problem"
     >
-      {{ problem || listening.problem.value }}
+      {{ problem }}
     </p>
     <ul class="rows">
       <li

@@ -7,6 +7,7 @@ import { tempoSteps } from '#core/coach/tempo-steps'
 import { describeStretch } from '#core/words/places'
 import { placeAloneText } from '#core/words/stand'
 import { reasonText } from '#core/words/coach'
+import { NOTHING_ALONG, type SoundSettings } from '#shared/utils/sound'
 import { notationSize, otherStaves } from '~/stand/sizes'
 import type { StandPart } from '~/composables/useStandPractice'
 
@@ -18,12 +19,12 @@ const settings = useSettingsStore()
 
 const asked = { stretch: stretchFrom(query) ?? barsFrom(query, arrangement), bpm: Number(query.bpm) }
 const practice = useStandPractice(props.part, {
-  stretch: asked.stretch, hands: (['right', 'left', 'both'] as const).find(one => one === query.hands), mode: query.mode === 'own-time' ? 'own-time' : 'steady',
-  bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1', howOften: howOftenFrom(query),
+  stretch: asked.stretch, hands: (['right', 'left', 'both'] as const).find(one => one === query.hands), mode: (['own-time', 'free'] as const).find(one => one === query.mode) ?? 'steady',
+  bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1', howOften: howOftenFrom(query), along: useLocalStorage(`half-step:along:${props.part.song.id}`, { ...NOTHING_ALONG }),
 })
-const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard } = practice
+const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, free, along, playAlong, listen, hearAgain, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard } = practice
 const view = useStandView(props.part, practice)
-const { expected, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } = view
+const { here, expected, due, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } = view
 const stopped = computed(() => !isRunning.value)
 /** Tempos are shown and changed in the beats of this meter. */
 const meter = computed(() => barAt(arrangement, stretch.value.from).meter)
@@ -37,7 +38,7 @@ useHead({ title: () => `${name.value}, ${howWords({ hands: hands.value, mode: mo
 const showsSong = ref(false)
 watch(isRunning, (running) => { if (running) showsSong.value = false })
 const onPage = computed(() => showsSong.value ? whole : around.value)
-const isWhole = computed(() => isSameStretch(onPage.value, stretch.value))
+const isWhole = computed(() => isSameStretch(onPage.value, here.value))
 const shownPassage = computed(() => isWhole.value ? passage.value : playedPassage(arrangement, onPage.value, shownHands.value))
 const { width: screenWidth } = useWindowSize()
 const size = computed(() => notationSize(settings.stand.size, screenWidth.value))
@@ -49,7 +50,7 @@ const suggested = useFingers(() => coachSet.value.fingering === 'free' || !isDra
 const fingers = computed(() => new Map([...suggested.value.right.notes, ...suggested.value.left.notes].filter(note => !note.locked).map(({ id, finger }) => [id, finger])))
 
 const notation = computed(() => ({
-  arrangement, musicXml: props.part.musicXml, scoreId: props.part.arrangementId, expected: expected.value, marks: marks.value, due: ownTime.due.value,
+  arrangement, musicXml: props.part.musicXml, scoreId: props.part.arrangementId, expected: expected.value, marks: marks.value, due: due.value,
   assessment: stopped.value ? lastHere.value?.assessment : undefined,
   toleranceMs: (stopped.value ? lastHere.value?.assessment.summary.onTimeMs : loop.current.value?.toleranceMs) ?? 0,
 }))
@@ -75,6 +76,8 @@ const { toggle: toggleFullscreen } = useFullscreen()
 const wakeLock = useWakeLock()
 watch(isRunning, running => void (running ? wakeLock.request('screen') : wakeLock.release()).catch(() => {}))
 
+const MODES_IN_TURN = ['own-time', 'steady', 'free'] as const
+const isSoundOpen = ref(false)
 const KEYS: Record<string, () => void> = {
   ' ': toggle,
   'Enter': again,
@@ -101,7 +104,10 @@ const KEYS: Record<string, () => void> = {
   'F3': tap,
   'F4': () => { toggleKeys() },
   'F6': () => { if (stopped.value && lastPassId.value) void navigateTo(`/passes/${lastPassId.value}`) },
-  'F7': () => { changeMode(mode.value === 'steady' ? 'own-time' : 'steady') },
+  'F7': () => { changeMode(MODES_IN_TURN[(MODES_IN_TURN.indexOf(mode.value) + 1) % MODES_IN_TURN.length]!) },
+  'h': listen,
+  's': () => { isSoundOpen.value = !isSoundOpen.value },
+  'y': () => { if (stopped.value) hearAgain('as-played') },
   'F8': goNext,
   'F9': () => { isLed.value = !isLed.value },
   'F10': () => { if (stopped.value) showsSong.value = !showsSong.value },
@@ -109,8 +115,8 @@ const KEYS: Record<string, () => void> = {
   '?': () => { isHelpOpen.value = true },
 }
 const { takes } = useStandKeys(
-  () => stopped.value ? KEYS : { ...KEYS, Escape: () => halt() },
-  { start: toggle, again, slower: () => changeBeats(-TEMPO_STEP), faster: () => changeBeats(TEMPO_STEP), next: goNext, from: () => markEdge('from'), to: () => markEdge('to'), back },
+  () => stopped.value && state.value.at !== 'listening' ? KEYS : { ...KEYS, Escape: () => halt() },
+  { start: toggle, again, slower: () => changeBeats(-TEMPO_STEP), faster: () => changeBeats(TEMPO_STEP), next: goNext, from: () => markEdge('from'), to: () => markEdge('to'), back, listen },
   () => settings.controls,
 )
 
@@ -124,7 +130,8 @@ onMounted(() => {
     if (state.value.at === 'elsewhere' || takes(message)) return
     ownTime.hear(message)
     loop.hear(message)
-    if (!source.silent) return
+    free.hear(message)
+    if (!source.silent || !settings.sound.keysSound) return
     const event = keyEvent(message)
     void useSound().start().then((sound) => {
       if (event?.kind === 'down') sound.press(event.pitch, event.velocity)
@@ -136,6 +143,14 @@ onMounted(() => {
     keyboards.simulated.rest()
   })
 })
+
+/** Heard at once; kept by the server a moment later. */
+const keepSound = useDebounceFn((changed: Partial<SoundSettings>) => settings.change({ sound: changed }).catch(() => {}), 600)
+function changeSound(changed: Partial<SoundSettings>) {
+  settings.sound = { ...settings.sound, ...changed }
+  void keepSound(settings.sound)
+}
+watch(() => settings.sound.mix, mix => void useSound().start().then(sound => sound.mixer.set(mix)).catch(() => {}))
 
 function toggleKeys() {
   showKeys.value = !showKeys.value
@@ -189,6 +204,17 @@ function playAlone() {
       <div class="end">
         <OutboxNote />
         <KeyboardChooser />
+        <SoundPanel
+          v-model:open="isSoundOpen"
+          :along="along"
+          :sound="settings.sound"
+          :hands="hands"
+          :meter="meter"
+          :roles="arrangement.others.filter(role => !role.silent).map(role => role.name)"
+          :is-on="playAlong.isOn.value"
+          @along="along = { ...along, ...$event }"
+          @sound="changeSound"
+        />
         <StandLookMenu
           :look="settings.stand"
           :has-other-staves="part.roleParts.length > 0"
@@ -248,7 +274,9 @@ function playAlone() {
       :review="stopped ? lastPassId : ''"
       :alone="alone"
       :alone-words="aloneWords"
+      :may-hear="stopped && lastRound !== undefined && lastRound.take.notes.length > 0"
       @alone="playAlone"
+      @hear="hearAgain"
     >
       <template #sign>
         <StateSign
@@ -336,6 +364,7 @@ function playAlone() {
       :stopped="stopped"
       :hands="hands"
       :mode="mode"
+      :is-listening="state.at === 'listening'"
       :bpm="bpm"
       :target-bpm="targetBpm"
       :meter="meter"
@@ -346,6 +375,7 @@ function playAlone() {
       @again="again"
       @hands="setHands"
       @mode="changeMode"
+      @listen="listen"
       @tempo="setTempo"
       @step="changeBeats($event * TEMPO_STEP)"
       @tap="tap"

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { Hands } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
+import type { PracticeMode } from '~/stand/states'
 
 /** What is changed most often while practising, in one row under the page. Tempos in quarter notes a minute. */
-defineProps<{ stopped: boolean, hands: Hands, mode: 'own-time' | 'steady', bpm: number, targetBpm: number, meter: Meter, metronome: boolean, showsKeys: boolean, showsSong: boolean }>()
-const emit = defineEmits<{ start: [], again: [], hands: [Hands], mode: ['own-time' | 'steady'], tempo: [bpm: number], step: [by: number], tap: [], metronome: [], keys: [], song: [] }>()
-const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Click', 'i-lucide-timer']] as const
+defineProps<{ stopped: boolean, hands: Hands, mode: PracticeMode, isListening: boolean, bpm: number, targetBpm: number, meter: Meter, metronome: boolean, showsKeys: boolean, showsSong: boolean }>()
+const emit = defineEmits<{ start: [], again: [], hands: [Hands], mode: [PracticeMode], listen: [], tempo: [bpm: number], step: [by: number], tap: [], metronome: [], keys: [], song: [] }>()
+const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Click', 'i-lucide-timer'], ['free', 'Free', 'i-lucide-audio-lines']] as const
 </script>
 
 <template>
@@ -25,13 +26,20 @@ const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Clic
       key-name="Enter"
       @click="emit('again')"
     />
+    <PictureButton
+      variant="outline"
+      :icon="isListening ? 'i-lucide-square' : 'i-lucide-volume-2'"
+      :label="isListening ? 'Stop listening' : 'Hear it'"
+      key-name="H"
+      @click="emit('listen')"
+    />
     <HandsChoice
       :model-value="hands"
       @update:model-value="emit('hands', $event)"
     />
     <fieldset
       class="mode"
-      title="Own time or click (F7)"
+      title="Own time, click or free (F7)"
     >
       <legend class="sr-only">
         Time
@@ -66,7 +74,7 @@ const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Clic
       label="Metronome"
       key-name="F2"
       :is-on="metronome"
-      :disabled="mode === 'own-time'"
+      :disabled="mode !== 'steady'"
       @click="emit('metronome')"
     />
     <PictureButton

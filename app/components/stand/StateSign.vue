@@ -6,15 +6,16 @@ import type { StandState } from '~/stand/states'
 
 /** What the Stand is at, as a shape and a word that can be told apart from a metre. */
 const props = defineProps<{ state: StandState, beat?: Click, arrangement: Arrangement, stretch: Stretch }>()
-const SIGNS = { 'resting': 'i-lucide-square', 'starting': 'i-lucide-hourglass', 'waiting': 'i-lucide-circle-dot', 'going-on': 'i-lucide-arrow-big-right', 'interrupted': 'i-lucide-unplug', 'elsewhere': 'i-lucide-monitor' } as const
-const WORDS = { 'resting': 'Stopped', 'starting': 'Starting', 'count-in': 'Count-in', 'playing': 'Playing', 'waiting': 'Your turn', 'going-on': 'Going on', 'interrupted': 'Unplugged', 'elsewhere': 'Elsewhere' } as const
-const hasStairs = computed(() => props.state.at === 'count-in' || props.state.at === 'playing')
+const SIGNS = { 'resting': 'i-lucide-square', 'starting': 'i-lucide-hourglass', 'waiting': 'i-lucide-circle-dot', 'going-on': 'i-lucide-arrow-big-right', 'listening': 'i-lucide-volume-2', 'shown': 'i-lucide-ear', 'interrupted': 'i-lucide-unplug', 'elsewhere': 'i-lucide-monitor' } as const
+const WORDS = { 'resting': 'Stopped', 'starting': 'Starting', 'count-in': 'Count-in', 'playing': 'Playing', 'waiting': 'Your turn', 'going-on': 'Going on', 'listening': 'Listening', 'shown': 'Listen', 'interrupted': 'Unplugged', 'elsewhere': 'Elsewhere' } as const
+const hasStairs = computed(() => props.state.at === 'count-in' || props.state.at === 'shown' || (props.state.at === 'playing' && props.state.mode === 'steady'))
 const icon = computed(() => {
   const { state } = props
   if (state.at === 'judged') return state.isClean ? 'i-lucide-check' : 'i-lucide-rotate-ccw'
-  return state.at === 'count-in' || state.at === 'playing' ? undefined : SIGNS[state.at]
+  if (state.at === 'playing') return state.mode === 'free' ? 'i-lucide-audio-lines' : undefined
+  return state.at === 'count-in' ? undefined : SIGNS[state.at]
 })
-const word = computed(() => props.state.at === 'judged' ? (props.state.isClean ? 'Clean' : 'Once more') : WORDS[props.state.at])
+const word = computed(() => props.state.at === 'waiting' && props.state.mode === 'free' ? 'Begin freely' : props.state.at === 'judged' ? (props.state.isClean ? 'Clean' : 'Once more') : WORDS[props.state.at])
 </script>
 
 <template>

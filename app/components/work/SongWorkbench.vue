@@ -57,6 +57,10 @@ const likeness = computed(() => ({
 const form = computed(() => formOf(parts.value, likeness.value.right, likeness.value.left))
 const share = computed(() => ({ right: newMaterialShare(likeness.value.right), left: newMaterialShare(likeness.value.left) }))
 
+/** What is touched on the page sounds for so long. */
+const TOUCHED = { id: 'keys', name: 'Touched', instrument: { kind: 'piano' } } as const
+const [TOUCHED_MS, TOUCHED_VELOCITY, TOUCHED_LEAD_MS] = [900, 74, 10]
+
 // To hear it before touching a key.
 const listening = useListening()
 const listenHands = ref<Hands>('both')
@@ -84,7 +88,18 @@ watch(listening.last, (note) => {
 watch([arrangement, listenHands, listenWhole], () => { listening.stop() })
 watch(chosenPart, () => { if (!listenWhole.value) listening.stop() })
 
+/** A touched note or chord sounds. */
+function touch(ids: readonly string[]) {
+  if (!settings.sound.keysSound || listening.playing.value) return
+  const pitches = arrangement.value.notes.filter(note => ids.includes(note.id)).map(note => note.pitch)
+  void useSound().start().then(async (sound) => {
+    await sound.prepare([TOUCHED])
+    sound.line().add(pitches.map(pitch => ({ voice: TOUCHED.id, atMs: 0, lengthMs: TOUCHED_MS, pitch, velocity: TOUCHED_VELOCITY })), performance.now() + TOUCHED_LEAD_MS)
+  }).catch(() => {})
+}
+
 function choose(ids: string[], more: boolean) {
+  touch(ids)
   chosen.value = more ? (ids.every(id => chosen.value.includes(id)) ? chosen.value.filter(id => !ids.includes(id)) : [...chosen.value, ...ids]) : ids
 }
 

@@ -54,6 +54,8 @@ const nextLink = computed(() => {
   return now && part ? askedLink(part.id, now) : undefined
 })
 
+const hearing = useHearPart()
+
 const chosen = ref<ChosenStep>({ place: next.value?.first ?? 0 })
 /** The part that the step was chosen in may be gone after the song was changed. */
 const chosenPart = computed(() => song.value?.parts[chosen.value.place] ?? song.value?.parts[0])
@@ -97,6 +99,14 @@ function rename() {
           </nav>
         </div>
         <div class="acts">
+          <UButton
+            v-if="song.parts[0]"
+            variant="outline"
+            :icon="hearing.isOn('song') ? 'i-lucide-square' : 'i-lucide-volume-2'"
+            @click="hearing.toggle('song', { partId: song.parts[0].id, isWholeSong: true, hands: 'both' })"
+          >
+            {{ hearing.isOn('song') ? 'Stop' : 'Hear the song' }}
+          </UButton>
           <UButton
             :to="`/workbench/${song.id}`"
             variant="outline"
@@ -182,11 +192,11 @@ function rename() {
         </UButton>
       </form>
       <p
-        v-if="problem"
+        v-if="problem || hearing.problem.value"
         role="alert"
         class="problem"
       >
-        {{ problem }}
+        {{ problem || hearing.problem.value }}
       </p>
       <form
         v-if="copying"

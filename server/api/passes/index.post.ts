@@ -8,7 +8,7 @@ const schema = Joi.object<SentPass>({
   id: idSchema.required(),
   partId: idSchema.required(),
   hands: Joi.string().valid('right', 'left', 'both').required(),
-  mode: Joi.string().valid('steady', 'own-time').default('steady'),
+  mode: Joi.string().valid('steady', 'own-time', 'free').default('steady'),
   stretch: Joi.object({ from: quartersSchema.required(), to: quartersSchema.required() }),
   isOwnSpot: Joi.boolean(),
   bpm: Joi.number().min(10).max(400).required(),

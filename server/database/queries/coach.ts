@@ -41,7 +41,7 @@ export async function passesOfSong(db: Database, ownerId: string, arrangementIds
     key: passes.notesKey, fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD, hands: passes.hands, mode: passes.mode, bpm: passes.bpm,
     clean: sql<boolean>`${passes.clean} or coalesce(${passes.cleanBefore}, false)`, cleanBut: passes.cleanBut, strictness: passes.strictness, ownSpot: passes.ownSpot, right: passes.right, notes: passes.notes, failed: passes.failed, startedAt: passes.startedAt, lengthMs: passes.lengthMs,
   }).from(passes)
-    .where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after), lte(passes.ordinal, upTo), ne(passes.mode, 'free'), isNotNull(passes.notesKey), or(inArray(passes.arrangementId, arrangementIds), inArray(passes.notesKey, [...plan.ranges.keys(), ...plan.changes.keys.keys()]))))
+    .where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after), lte(passes.ordinal, upTo), isNotNull(passes.notesKey), or(inArray(passes.arrangementId, arrangementIds), inArray(passes.notesKey, [...plan.ranges.keys(), ...plan.changes.keys.keys()]))))
     .orderBy(asc(passes.startedAt), asc(passes.ordinal))
   return rows.map(({ key, hands, mode, bpm, clean, cleanBut, strictness, ownSpot, right, notes, failed, startedAt, lengthMs, ...edges }) => ({
     key: key!, stretch: stretchOf(edges), hands, mode: mode === 'own-time' ? mode : 'steady', bpm, clean, cleanBut, strictness, right, notes, failed: failed ?? [], atMs: startedAt.getTime(), lengthMs, ...(ownSpot ? { isOwnSpot: true } : {}),

@@ -11,7 +11,7 @@ export const summed = (which: SQL | undefined, rows = sql`${passes}`) => sql`
   select ${passes.ownerId}, (${passes.startedAt} at time zone ${accounts.timeZone})::date, ${arrangements.songId}, ${passes.partId}, ${passes.hands}, ${passes.notesKey},
     count(*), count(*) filter (where ${passes.clean}), sum(${passes.lengthMs}),
     coalesce(sum(${passes.unsteadinessMs}) filter (where ${passes.mode} = 'steady' and ${passes.right} > ${STEADY_NOTES}), 0), count(*) filter (where ${passes.mode} = 'steady' and ${passes.right} > ${STEADY_NOTES}),
-    max(${passes.bpm}) filter (where ${passes.clean} and ${passes.mode} = 'steady'), max(${passes.startedAt})
+    max(${passes.bpm}) filter (where ${passes.clean} and (${passes.mode} = 'steady' or ${passes.mode} = 'free' and ${passes.notesKey} is not null)), max(${passes.startedAt})
   from ${rows} join ${accounts} on ${accounts.id} = ${passes.ownerId} join ${arrangements} on ${arrangements.id} = ${passes.arrangementId}
   where ${which ?? sql`true`} group by 1, 2, 3, 4, 5, 6
   on conflict on constraint sums_of do update set passes = sums.passes + excluded.passes, clean = sums.clean + excluded.clean, length_ms = sums.length_ms + excluded.length_ms,

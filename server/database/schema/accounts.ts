@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
 import type { CoachSettings } from '#core/coach/settings'
 import type { Controls } from '#shared/utils/controls'
-import type { StandLook } from '#shared/utils/settings'
+import type { KeyboardDelay, StandLook } from '#shared/utils/settings'
+import type { SoundSettings } from '#shared/utils/sound'
 import { boolean, integer, jsonb, pgEnum, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 
 export const strictnessEnum = pgEnum('strictness', ['gentle', 'normal', 'strict'])
@@ -30,6 +31,10 @@ export const accounts = pgTable('accounts', {
   controls: jsonb().$type<Controls>().notNull().default({}),
   /** How the Stand looks; the defaults hold for what is not set. */
   stand: jsonb().$type<Partial<StandLook>>().notNull().default({}),
+  /** Clicks, volumes, what sounds; the defaults hold for what is not set. */
+  sound: jsonb().$type<Partial<SoundSettings>>().notNull().default({}),
+  /** What was measured of keyboards. */
+  delays: jsonb().$type<KeyboardDelay[]>().notNull().default([]),
   /** Where the player's days begin and end: a name of the IANA time zone database. */
   timeZone: text().notNull().default('UTC'),
   /** How many passes were ever kept: the newest one's ordinal. */

@@ -1,0 +1,158 @@
+import { onScopeDispose, ref, shallowRef } from 'vue'
+import { Conductor } from '#core/accompany/conductor'
+import { playedStretch } from '#core/ear/played-stretch'
+import { fromFirstKey, gatherTake, keyEvent, type KeyEvent, type Take, type TimedMessage } from '#core/ear/take'
+import { barAt, type Arrangement } from '#core/music/arrangement'
+import { feltBeatQuarters } from '#core/music/meter'
+import { expectedNotes, isSameStretch, playedPassage } from '#core/music/passage'
+import type { SoundEvent } from '#core/sound/performance'
+import type { Sound } from '~/sound/sound'
+import { useJudge, type Judge } from './useJudge'
+import type { EndedPass, LoopChoice } from './usePracticeLoop'
+import { useSound } from './useSound'
+
+/** So long without a key, ms, and what was played has ended: sooner once its last notes have come. */
+const REST_MS = { within: 4_000, atEnd: 1_600 }
+/** What accompanies is decided so long before it sounds: later than this nobody can, and the sooner it is decided the less was heard by then. */
+const DECIDES_MS = 35
+
+/**
+ * Practice with neither click nor waiting: it begins with the first key, at the player's own tempo, ends with a rest, and is judged in its own time. Whatever
+ * accompanies goes with the player. What went over only some of the bars is a pass of these.
+ */
+export function useFreePlay(options: {
+  arrangement: Arrangement
+  choice: () => LoopChoice
+  /** What accompanies, ms at the tempo of the choice. */
+  accompany: (choice: LoopChoice) => readonly SoundEvent[]
+  /** The first key of a pass has come. */
+  begins: () => void
+  passEnded: (pass: EndedPass) => void
+  /** What was played was nothing of this. */
+  notThis: () => void
+  judge?: Judge
+  startSound?: () => Promise<Sound>
+}) {
+  const { arrangement, judge = useJudge(options.arrangement), startSound = useSound().start } = options
+  const isRunning = ref(false)
+  /** Where the player is believed to be, ms from the beginning at the tempo of the choice; undefined before the first key. */
+  const atMs = ref<number>()
+  const current = shallowRef<LoopChoice>()
+  let sound: Sound | undefined
+  let line: ReturnType<Sound['line']> | undefined
+  let stopTicking: (() => void) | undefined
+  let conductor: Conductor | undefined
+  let events: KeyEvent[] = []
+  let held = new Set<number>()
+  let struck = new Map<number, ReturnType<ReturnType<Sound['line']>['strike']>>()
+  let lastMs = 0
+  let lengthMs = 0
+
+  async function start() {
+    stop()
+    judge.prepare()
+    isRunning.value = true
+    wait()
+    sound = await startSound().catch(() => undefined)
+    // It is heard and judged also where there is no sound.
+    if (!sound || !isRunning.value) return
+    line = sound.line()
+    stopTicking = sound.everyTick(tick)
+  }
+
+  /** For a first key. */
+  function wait() {
+    const choice = options.choice()
+    current.value = choice
+    const expected = expectedNotes(arrangement, playedPassage(arrangement, choice.stretch, choice.hands), choice.bpm)
+    lengthMs = expected.at(-1)?.momentMs ?? 0
+    events = []
+    held = new Set()
+    struck = new Map()
+    conductor = new Conductor({
+      expected, bars: arrangement.bars, accompaniment: options.accompany(choice), isTempoTold: false,
+      beatMs: feltBeatQuarters(barAt(arrangement, choice.stretch.from).meter) * 60_000 / choice.bpm,
+    })
+    atMs.value = undefined
+  }
+
+  /** Ends it; what has been played so far is judged if it was anything. */
+  function stop() {
+    if (!isRunning.value) return
+    finish()
+    isRunning.value = false
+    stopTicking?.()
+    stopTicking = undefined
+    current.value = undefined
+    conductor = undefined
+    atMs.value = undefined
+  }
+
+  function hear(message: TimedMessage) {
+    const event = keyEvent(message)
+    if (!event || !isRunning.value || !conductor) return
+    if (events.length === 0) {
+      if (event.kind !== 'down') return
+      performance.mark('half-step:free', { startTime: event.atMs })
+      options.begins()
+    }
+    events.push(event)
+    lastMs = performance.now()
+    if (event.kind === 'down') {
+      held.add(event.pitch)
+      conductor.hear(event.pitch, event.atMs - current.value!.keyboardDelayMs)
+      accompany()
+    }
+    if (event.kind === 'up') held.delete(event.pitch)
+  }
+
+  /** Does what is due of the accompaniment, and no more: what comes later may still change. */
+  function accompany() {
+    if (!conductor || !line) return
+    const now = performance.now()
+    for (let cue = conductor.upcoming; cue && cue.atMs <= now + DECIDES_MS; cue = conductor.upcoming) {
+      conductor.done(cue)
+      if (cue.kind === 'on') struck.set(cue.key, line.strike(cue.event.voice, { ...cue.event, lengthMs: Infinity }, Math.max(now, cue.atMs)))
+      else {
+        struck.get(cue.key)?.letGo(Math.max(now, cue.atMs))
+        struck.delete(cue.key)
+      }
+    }
+  }
+
+  function tick() {
+    if (events.length === 0) return
+    accompany()
+    const now = performance.now()
+    atMs.value = conductor!.placeAt(now)
+    const restMs = atMs.value >= lengthMs - 1 ? REST_MS.atEnd : REST_MS.within
+    if (held.size === 0 && now - lastMs > restMs) {
+      finish()
+      wait()
+    }
+  }
+
+  function finish() {
+    line?.cut()
+    if (events.length === 0 || !current.value) return
+    const choice = current.value
+    const take = fromFirstKey(gatherTake(events))
+    events = []
+    void judgeFree(choice, take, new Date())
+  }
+
+  async function judgeFree(choice: LoopChoice, take: Take, endedAt: Date) {
+    const { hands, strictness, keyboardDelayMs } = choice
+    const request = { take, mode: 'free' as const, strictness, offsetMs: keyboardDelayMs }
+    let judged = await judge.judge({ passage: playedPassage(arrangement, choice.stretch, hands), ...request })
+    const stretch = playedStretch(arrangement, choice.stretch, judged.assessment.notes)
+    if (!stretch) return options.notThis()
+    if (!isSameStretch(stretch, choice.stretch)) judged = await judge.judge({ passage: playedPassage(arrangement, stretch, hands), ...request })
+    const { assessment, failed } = judged
+    performance.mark('half-step:pass', { detail: { free: true, score: assessment.summary.score } })
+    options.passEnded({ ...choice, stretch, bpm: assessment.score.bpm, mode: 'free', take, assessment, failed, lengthMs: take.notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0), endedAt })
+  }
+
+  onScopeDispose(stop)
+  return { isRunning, atMs, current, start, stop, hear }
+}

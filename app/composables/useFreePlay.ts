@@ -124,7 +124,7 @@ export function useFreePlay(options: {
     if (events.length === 0) return
     accompany()
     const now = performance.now()
-    atMs.value = conductor!.placeAt(now)
+    atMs.value = Math.min(lengthMs, conductor!.placeAt(now))
     const restMs = atMs.value >= lengthMs - 1 ? REST_MS.atEnd : REST_MS.within
     if (held.size === 0 && now - lastMs > restMs) {
       finish()

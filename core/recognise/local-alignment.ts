@@ -1,4 +1,4 @@
-import type { SongMoment } from './note-index'
+import { columnsOf, type SongMoment } from './note-index'
 
 /** Strokes that fall together: their pitches in order, when they begin and end, and their numbers in the take. */
 export interface HeardMoment { atMs: number, endMs: number, pitches: readonly number[], first: number, last: number }
@@ -35,16 +35,17 @@ const START = -1
  * Local alignment of heard moments with a song's: everything above zero that hangs together, best first, without overlap. Dynamic programming over both, linear in the number of
  * heard moments times the moments of the song.
  */
-export function alignedStretches(heard: readonly HeardMoment[], moments: readonly SongMoment[]): AlignedStretch[] {
+export function alignedStretches(heard: readonly HeardMoment[], moments: readonly SongMoment[], columnsOfPitch: ReadonlyMap<number, readonly number[]> = columnsOf(moments)): AlignedStretch[] {
   const [rows, columns] = [heard.length, moments.length]
   const score = new Float32Array(rows * columns)
   /** Where a cell comes from: a cell's number; START where it begins there. */
   const origin = new Int32Array(rows * columns).fill(START)
   const jumped = new Uint8Array(rows * columns)
+  const ends: number[] = []
   let best: { value: number, cell: number } = { value: 0, cell: START }
   for (let row = 0; row < rows; row++) {
     const nextBest = { value: 0, cell: START }
-    for (let column = 0; column < columns; column++) {
+    for (const column of columnsHeard(heard[row]!, columnsOfPitch)) {
       const match = matchBits(heard, moments, row, column)
       const cell = row * columns + column
       if (match <= 0) continue
@@ -62,18 +63,24 @@ export function alignedStretches(heard: readonly HeardMoment[], moments: readonl
       score[cell] = value + match
       origin[cell] = from
       jumped[cell] = isJump
+      if (score[cell]! >= LEAST_BITS) ends.push(cell)
       if (score[cell]! > nextBest.value) [nextBest.value, nextBest.cell] = [score[cell]!, cell]
     }
     // What was reached is worth less the longer nothing goes on from it.
     best = nextBest.value > best.value + BITS.extra ? nextBest : { value: best.value + BITS.extra, cell: best.cell }
     if (best.value <= 0) best = { value: 0, cell: START }
   }
-  return stretchesIn(score, origin, jumped, columns)
+  return stretchesIn(ends.sort((a, b) => score[b]! - score[a]!), { score, origin, jumped, columns })
+}
+
+/** The moments of the song that have any of the pitches, in order: all others say nothing. */
+function columnsHeard({ pitches }: HeardMoment, columnsOfPitch: ReadonlyMap<number, readonly number[]>): readonly number[] {
+  if (pitches.length === 1) return columnsOfPitch.get(pitches[0]!) ?? []
+  return [...new Set(pitches.flatMap(pitch => columnsOfPitch.get(pitch) ?? []))].sort((a, b) => a - b)
 }
 
 /** The ways through the table that are worth most, none sharing a heard moment with a better one. */
-function stretchesIn(score: Float32Array, origin: Int32Array, jumped: Uint8Array, columns: number): AlignedStretch[] {
-  const ends = [...score.keys()].filter(cell => score[cell]! >= LEAST_BITS).sort((a, b) => score[b]! - score[a]!)
+function stretchesIn(ends: readonly number[], { score, origin, jumped, columns }: { score: Float32Array, origin: Int32Array, jumped: Uint8Array, columns: number }): AlignedStretch[] {
   const taken = new Set<number>()
   const stretches: AlignedStretch[] = []
   for (const end of ends) {

@@ -11,7 +11,8 @@ export interface SongMoment {
 }
 
 /** A song as it may be heard: with one hand or both, repeats as they are written. */
-export interface Hearable { score: number, hands: Hands, moments: readonly SongMoment[] }
+/** `columns`: the moments that hold each pitch, in order. */
+export interface Hearable { score: number, hands: Hands, moments: readonly SongMoment[], columns: ReadonlyMap<number, readonly number[]> }
 
 /** Strokes or notes nearer than this are one moment, ms. */
 export const TOGETHER_MS = 45
@@ -40,7 +41,7 @@ export class NoteIndex {
     HANDS.forEach((hands, index) => {
       const moments = all[index]!
       if (moments.length < 3 || (hands === 'both' && !isTwoHanded)) return
-      const hearable = this.hearables.push({ score, hands, moments }) - 1
+      const hearable = this.hearables.push({ score, hands, moments, columns: columnsOf(moments) }) - 1
       this.places += moments.length
       for (let first = 0; first + 2 < moments.length; first++) {
         for (let second = first + 1; second <= Math.min(first + 1 + LEAVES_OUT, moments.length - 2); second++) {
@@ -64,6 +65,19 @@ export class NoteIndex {
   * find(pattern: number): Iterable<Hit> {
     for (const packed of this.known.get(pattern) ?? []) yield { hearable: Math.floor(packed / PLACES), moment: packed % PLACES }
   }
+}
+
+/** Which moments hold each pitch. */
+export function columnsOf(moments: readonly SongMoment[]): Map<number, number[]> {
+  const columns = new Map<number, number[]>()
+  moments.forEach(({ pitches }, at) => {
+    for (const pitch of pitches) {
+      const known = columns.get(pitch)
+      if (known) known.push(at)
+      else columns.set(pitch, [at])
+    }
+  })
+  return columns
 }
 
 /** More moments than any song has (`LIMITS.notes`). */

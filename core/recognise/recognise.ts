@@ -37,8 +37,8 @@ export function recognise(index: NoteIndex, notes: readonly TakeNote[]): Recogni
   const heard = heardMoments(notes)
   const placeBits = Math.log2(Math.max(2, index.places))
   const found = candidates(index, heard).flatMap(({ hearable, from, to }) => {
-    const { score, hands, moments } = index.hearables[hearable]!
-    return alignedStretches(heard.slice(from, to + 1), moments).map(stretch => ({ ...stretch, from: from + stretch.from, to: from + stretch.to, pairs: stretch.pairs.map(([at, moment]): [number, number] => [from + at, moment]), score, hands, moments, sure: stretch.bits - placeBits }))
+    const { score, hands, moments, columns } = index.hearables[hearable]!
+    return alignedStretches(heard.slice(from, to + 1), moments, columns).map(stretch => ({ ...stretch, from: from + stretch.from, to: from + stretch.to, pairs: stretch.pairs.map(([at, moment]): [number, number] => [from + at, moment]), score, hands, moments, sure: stretch.bits - placeBits }))
   }).filter(({ sure }) => sure >= SURE_BITS)
   // The surest first; what is left of the others must be sure by itself.
   found.sort((a, b) => b.sure - a.sure)

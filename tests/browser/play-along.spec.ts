@@ -1,0 +1,142 @@
+import AxeBuilder from '@axe-core/playwright'
+import type { Page } from '@playwright/test'
+import { performAlong } from '#core/accompany/along'
+import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { heardSounds, hearThePage } from '../material/listening'
+import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
+import { expect, test } from '../material/player'
+import { FERRY, open, PART, partsOf, plug, sign } from '../material/stand'
+
+/** Hears the page, plugs a keyboard in, and opens the ferry's first part. */
+async function ready(page: Page, query: string): Promise<string> {
+  await standInForMidi(page)
+  await hearThePage(page)
+  const [part] = await partsOf(page, 'The Lantern Ferry')
+  await open(page, part!.id, query)
+  return await plug(page)
+}
+
+const along = (page: Page) => page.getByRole('region', { name: 'Plays along' })
+const BPM = 240
+const RIGHT = stretchPassage(PART.from, PART.to, 'right')
+/** Shuts the panel: what was typed goes to the Stand again. */
+async function shut(page: Page) {
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+}
+const stop = async (page: Page) => await page.keyboard.press('Space')
+
+test('it is heard before a key is touched: every note at its time, seen on the page, silent at once when it is stopped, and nothing is fetched again', async ({ page }) => {
+  await ready(page, `hands=both&bpm=${BPM}`)
+  await page.keyboard.press('h')
+  await expect(sign(page)).toHaveAttribute('data-state', 'listening')
+  await expect(page.locator('.sentence')).toContainText('Listen')
+  await expect.poll(async () => (await heardSounds(page)).length, { timeout: 20_000 }).toBeGreaterThan(20)
+  const startMs = await page.evaluate(() => performance.getEntriesByName('half-step:listening').at(-1)!.startTime)
+  const written = expectedNotes(FERRY, { ...RIGHT, hands: 'both' }, BPM)
+  const heard = (await heardSounds(page)).filter(({ voice }) => voice === 'right' || voice === 'left')
+  for (const { pitch, atMs } of heard) expect(written.some(note => note.pitch === pitch && Math.abs(startMs + note.onsetMs - atMs) < 2), `${pitch} at ${atMs - startMs}`).toBe(true)
+  await expect(sign(page)).toHaveAttribute('data-state', 'resting', { timeout: 20_000 })
+
+  const fetched: string[] = []
+  page.on('request', request => fetched.push(new URL(request.url()).pathname))
+  await page.keyboard.press('h')
+  await expect(sign(page)).toHaveAttribute('data-state', 'listening')
+  await page.waitForTimeout(900)
+  await page.keyboard.press('Escape')
+  await expect(sign(page)).toHaveAttribute('data-state', 'resting')
+  // Whatever had begun ends within 20 ms of the cut, what had not begun never sounds.
+  const late = await page.evaluate(() => {
+    const cutAt = Math.max(...window.sources.map(source => Math.min(source.stopsAt, 1e9)).filter(at => at < 1e9))
+    return window.sources.filter(source => source.stopsAt === Infinity || source.stopsAt > cutAt + 0.001).length
+  })
+  expect(late).toBe(0)
+  expect(fetched.filter(path => path.startsWith('/samples'))).toEqual([])
+})
+
+test('the other hand and a rhythm section sound in the loop while one hand is practised, and nothing is late though the page is busy', async ({ page }) => {
+  await ready(page, `hands=right&bpm=${BPM}`)
+  await page.keyboard.press('s')
+  await along(page).getByRole('switch', { name: 'Left hand' }).click()
+  await along(page).getByLabel('Rhythm section').selectOption({ label: 'Driving eighths' })
+  await expect(page.getByRole('slider', { name: 'Drums' })).toBeVisible()
+  for (const colorScheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme })
+    expect((await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()).violations.map(one => `${one.id}: ${one.nodes.map(node => node.html.slice(0, 120)).join(' ')}`)).toEqual([])
+  }
+  await shut(page)
+  await page.keyboard.press('Space')
+  const startMs = await roundStart(page, 0)
+  const second = await roundStart(page, 1)
+  // The page does nothing else for a fifth of a second, again and again.
+  await page.evaluate(async () => {
+    for (let turn = 0; turn < 8; turn++) {
+      for (const until = performance.now() + 200; performance.now() < until;);
+      await new Promise(resolve => setTimeout(resolve, 120))
+    }
+  })
+  await expect.poll(async () => (await heardSounds(page)).some(one => one.atMs > second + 500), { timeout: 15_000 }).toBe(true)
+  await stop(page)
+  const sounds = await heardSounds(page)
+  const written = performAlong(FERRY, RIGHT, { hands: ['left'], band: 'eighths' }, BPM)
+  for (const voice of ['left', 'drums', 'bass', 'chords']) {
+    const first = written.events.filter(event => event.voice === voice).slice(0, 6)
+    const heard = sounds.filter(one => one.voice === voice)
+    for (const event of first) expect(heard.some(({ pitch, atMs }) => pitch === event.pitch && Math.abs(atMs - startMs - event.atMs) < 2), `${voice} ${event.pitch} at ${event.atMs}`).toBe(true)
+  }
+  expect(sounds.filter(({ voice }) => voice === 'right')).toEqual([])
+  expect(sounds.filter(({ voice }) => voice === 'click').length).toBeGreaterThan(8)
+  expect(sounds.filter(({ voice, lateMs }) => voice !== 'keys' && lateMs > 0)).toEqual([])
+})
+
+test('in turns the program plays first, then the player, and only the player is judged', async ({ page }) => {
+  const id = await ready(page, `hands=right&bpm=${BPM}`)
+  await page.keyboard.press('s')
+  await along(page).getByLabel('Program goes first').selectOption({ label: 'all of it, then you' })
+  await shut(page)
+  await page.keyboard.press('Space')
+  await expect(sign(page)).toHaveAttribute('data-state', 'shown')
+  await expect(page.locator('.sentence')).toContainText('then it is your turn')
+  const [shown, own] = [await roundStart(page, 0), await roundStart(page, 1)]
+  await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(expectedNotes(FERRY, RIGHT, BPM), own)] as [string, Sent[]])
+  await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 20_000 })
+  await stop(page)
+  const right = (await heardSounds(page, 'right')).map(({ atMs }) => atMs)
+  expect(right.length).toBeGreaterThan(5)
+  expect(right.filter(atMs => atMs >= shown - 20 && atMs < own - 20).length).toBeGreaterThan(5)
+  expect(right.filter(atMs => atMs >= own - 20 && atMs < own + (own - shown) - 20)).toEqual([])
+  await expect(page.locator('.figures')).toContainText(/\d+ of \d+ right/)
+})
+
+test('played freely: the other hand follows the player, the pass is judged at the tempo it had, and can be heard again', async ({ page }) => {
+  const id = await ready(page, 'hands=right&bpm=120&mode=free')
+  await page.keyboard.press('s')
+  await along(page).getByRole('switch', { name: 'Left hand' }).click()
+  await shut(page)
+  await page.keyboard.press('Space')
+  await expect(sign(page)).toContainText('Begin freely')
+  await expect(page.locator('.sentence')).toContainText('What plays along follows you')
+  const notes = expectedNotes(FERRY, RIGHT, 200)
+  const startMs = await page.evaluate(() => performance.now()) + 300
+  await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(notes, startMs)] as [string, Sent[]])
+  await expect(sign(page)).toHaveAttribute('data-state', 'playing')
+  await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
+  await stop(page)
+  const left = await heardSounds(page, 'left')
+  const written = expectedNotes(FERRY, { ...RIGHT, hands: 'left' }, 200)
+  expect(left.length).toBeGreaterThan(written.length / 2)
+  const coinciding = written.filter(one => notes.some(note => Math.abs(note.onsetMs - one.onsetMs) < 1)).slice(1)
+  const off = coinciding.map(one => Math.min(...left.filter(({ pitch }) => pitch === one.pitch).map(({ atMs }) => Math.abs(atMs - startMs - one.onsetMs)))).sort((a, b) => a - b)
+  expect(off[Math.floor(off.length / 2)], `${off.join(' ')}`).toBeLessThan(40)
+  // Kept as what it was.
+  await expect.poll(async () => (await (await page.request.get('/api/passes?limit=1')).json() as { mode: string, bpm: number }[])[0], { timeout: 15_000 }).toMatchObject({ mode: 'free' })
+  const [pass] = await (await page.request.get('/api/passes?limit=1')).json() as { bpm: number }[]
+  expect(Math.abs(pass!.bpm - 200)).toBeLessThan(6)
+
+  await page.getByRole('button', { name: 'Hear yourself' }).click()
+  await page.getByRole('menuitem', { name: 'As you played it' }).click()
+  await expect(sign(page)).toHaveAttribute('data-state', 'listening')
+  await expect.poll(async () => (await heardSounds(page, 'player')).length, { timeout: 15_000 }).toBeGreaterThan(3)
+  const begun = await page.evaluate(() => performance.getEntriesByName('half-step:listening').at(-1)!.startTime)
+  for (const { pitch, atMs } of await heardSounds(page, 'player')) expect(notes.some(note => note.pitch === pitch && Math.abs(begun + note.onsetMs - notes[0]!.onsetMs - atMs) < 40)).toBe(true)
+})

@@ -6,7 +6,14 @@ interface Claim { from: string, page: string }
 export interface Channel { postMessage: (claim: Claim) => void, onmessage: ((event: { data: Claim }) => void) | null, close: () => void }
 
 /** On the server, where pages are rendered first, nobody listens. */
-const openChannel = (): Channel | undefined => typeof window !== 'undefined' && 'BroadcastChannel' in window ? new BroadcastChannel('half-step-listener') as unknown as Channel : undefined
+export const openChannel = (name = LISTENERS): Channel | undefined => typeof window !== 'undefined' && 'BroadcastChannel' in window ? new BroadcastChannel(name) as unknown as Channel : undefined
+const LISTENERS = 'half-step-listener'
+
+/** Tells whenever a page on which somebody practises takes the keyboards, without being one of these. */
+export function useStandClaims(claimed: () => void, channel = openChannel()): void {
+  if (channel) channel.onmessage = claimed
+  onScopeDispose(() => channel?.close())
+}
 
 /**
  * One page at a time listens to the keyboards: the one that was looked at last. `page` names this one to the others; `taken` is told when another page listens

@@ -1,6 +1,17 @@
 import { keyEvent } from '#core/ear/take'
 import { noteOff, type KeyboardSource } from './source'
 
+/** Set once a keyboard was heard here: then nobody needs to be asked again before they have come to play. */
+const SEEN = 'half-step:keyboard-seen'
+
+/** Whether keyboards may be listened to without the browser asking the player. */
+export async function mayHearKeyboards(): Promise<boolean> {
+  if (!navigator.requestMIDIAccess) return false
+  if (localStorage.getItem(SEEN)) return true
+  const asked = await navigator.permissions?.query({ name: 'midi' }).catch(() => undefined)
+  return asked?.state === 'granted'
+}
+
 export type MidiAccess = 'unsupported' | 'asking' | 'refused' | 'ready'
 
 /**
@@ -26,6 +37,7 @@ export async function followMidiInputs(changed: (access: MidiAccess, inputs: Key
     const connected = [...access.inputs.values()].filter(input => input.state !== 'disconnected')
     for (const id of known.keys()) if (!connected.some(input => input.id === id)) known.delete(id)
     for (const input of connected) if (!known.has(input.id)) known.set(input.id, midiInput(input))
+    if (known.size > 0) localStorage.setItem(SEEN, '1')
     changed('ready', [...known.values()])
   }
   access.addEventListener('statechange', tell)

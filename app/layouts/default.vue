@@ -50,6 +50,9 @@ const links = [
     >
       <slot />
     </main>
+    <ClientOnly>
+      <HeardNote />
+    </ClientOnly>
   </div>
 </template>
 

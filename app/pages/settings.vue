@@ -4,6 +4,7 @@ import { CAUTIONS } from '#core/coach/cautions'
 import { CARE } from '#core/words/coach'
 import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
 import type { NoteNames } from '#core/words/note-names'
+import type { SoundSettings } from '#shared/utils/sound'
 import Joi from 'joi'
 
 useHead({ title: 'Settings · Half Step' })
@@ -102,6 +103,18 @@ function changeDelay() {
         </UButton>
       </fieldset>
     </form>
+    <fieldset class="delay">
+      <legend>Sound and listening</legend>
+      <p>While a page other than the Stand is open and a keyboard is connected, the program can recognise which of your songs you play. The keys of the last ten minutes stay in this browser; only what is kept is sent.</p>
+      <label>What you play by the way <select
+        :value="settings.sound.heard"
+        @change="change({ sound: { heard: ($event.target as HTMLSelectElement).value as SoundSettings['heard'] } })"
+      ><option value="ask">is offered for the Logbook</option><option value="always">always goes into the Logbook</option><option value="off">is not listened to</option></select></label>
+      <label>The program's piano <select
+        :value="settings.sound.keysSound ? 'on' : 'off'"
+        @change="change({ sound: { keysSound: ($event.target as HTMLSelectElement).value === 'on' } })"
+      ><option value="on">sounds for keys that are silent by themselves, and for what is touched</option><option value="off">stays silent</option></select></label>
+    </fieldset>
     <fieldset class="delay">
       <legend>Your hand</legend>
       <p>Suggested fingerings never stretch further than this from thumb to little finger. An octave is 12 half steps, a ninth 14, a minor tenth 15, a major tenth 16. Measure what you reach comfortably: forcing a stretch can injure your hand.</p>

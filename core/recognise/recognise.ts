@@ -9,6 +9,8 @@ export interface RecognisedStretch {
   hands: Hands
   fromBar: number
   toBar: number
+  /** The same bars by index. */
+  bars: readonly [first: number, last: number]
   fromMs: number
   toMs: number
   fromPlayed: number
@@ -44,17 +46,37 @@ export function recognise(index: NoteIndex, notes: readonly TakeNote[]): Recogni
   found.sort((a, b) => b.sure - a.sure)
   const taken = new Uint8Array(heard.length)
   const kept: RecognisedStretch[] = []
-  for (const { from, to, pairs, score, hands, moments, sure, restarts } of found) {
-    if (pairs.filter(([at]) => taken[at]).length > 0.3 * pairs.length) continue
-    for (let at = from; at <= to; at++) taken[at] = 1
-    const bars = pairs.map(([, moment]) => moments[moment]!)
-    kept.push({
-      score, hands, restarts, bits: sure,
-      fromBar: Math.min(...bars.map(({ bar }) => bar)), toBar: Math.max(...bars.map(({ bar }) => bar)),
-      fromMs: heard[from]!.atMs, toMs: heard[to]!.endMs, fromPlayed: heard[from]!.first, toPlayed: heard[to]!.last,
-    })
+  for (const { from: begin, to: end, pairs: all, score, hands, moments, sure } of found) {
+    if (all.filter(([at]) => taken[at]).length > 0.3 * all.length) continue
+    for (let at = begin; at <= end; at++) taken[at] = 1
+    for (const pairs of timesOf(all)) {
+      const [from, to] = [pairs[0]![0], pairs.at(-1)![0]]
+      const restarts = pairs.filter(([, moment], place) => place > 0 && moment <= pairs[place - 1]![1]).length
+      const bars = pairs.map(([, moment]) => moments[moment]!)
+      kept.push({
+        score, hands, restarts, bits: sure,
+        fromBar: Math.min(...bars.map(({ bar }) => bar)), toBar: Math.max(...bars.map(({ bar }) => bar)),
+        bars: [Math.min(...bars.map(({ barIndex }) => barIndex)), Math.max(...bars.map(({ barIndex }) => barIndex))],
+        fromMs: heard[from]!.atMs, toMs: heard[to]!.endMs, fromPlayed: heard[from]!.first, toPlayed: heard[to]!.last,
+      })
+    }
   }
   return kept.sort((a, b) => a.fromMs - b.fromMs)
+}
+
+/** Going back over fewer moments is taking up again; over more, with as many before and behind it, it is another time. */
+const ANOTHER_TIME = 8
+
+/** What was played several times in a row, each time by itself. */
+function timesOf(pairs: readonly [heard: number, moment: number][]): [heard: number, moment: number][][] {
+  const times: [number, number][][] = [[]]
+  pairs.forEach((pair, place) => {
+    const own = times.at(-1)!
+    const isBack = own.length >= ANOTHER_TIME && pairs.length - place >= ANOTHER_TIME && own.at(-1)![1] - pair[1] >= ANOTHER_TIME
+    if (isBack) times.push([pair])
+    else own.push(pair)
+  })
+  return times
 }
 
 /** Strokes that fall together, with the numbers of the first and last of them. */

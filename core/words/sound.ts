@@ -1,3 +1,5 @@
+import type { Hands } from '../music/arrangement'
+import { timesText } from './amounts'
 import type { Style } from '../patterns/styles'
 import type { Replay } from '../sound/of-take'
 
@@ -20,6 +22,11 @@ export const REPLAY_NAMES: Readonly<Record<Replay, string>> = {
 /** "4 bars with the click, 2 without". */
 export const dropOutText = ({ sounding, silent }: { sounding: number, silent: number }): string =>
   `${sounding} ${sounding === 1 ? 'bar' : 'bars'} with the click, ${silent} without`
+
+/** "You played bars 9 to 16 of The Lantern Ferry twice, right hand, at about 68." */
+export function heardText({ bars, title, times, hands, bpm }: { bars: string, title: string, times: number, hands: Hands, bpm: number }): string {
+  return `You played ${bars} of ${title}${times === 1 ? '' : ` ${timesText(times)}`}, ${hands === 'both' ? 'both hands' : `${hands} hand`}, at about ${Math.round(bpm)}.`
+}
 
 /** "Your keys come 34 ms after the click, the middle half of them within 18 ms of each other." */
 export const delayText = ({ delayMs, spreadMs }: { delayMs: number, spreadMs: number }): string =>

@@ -40,7 +40,9 @@ export const NOTHING_ALONG: PlayAlong = { otherHand: false, octaves: 0, guide: f
 export interface SoundSettings {
   mix: Partial<Mix>
   click: ClickChoice
+  /** What is played by the way, outside the Stand: offered to be kept, always kept, or not listened to. */
+  heard: 'ask' | 'always' | 'off'
   /** The program's piano for keys that have no sound of their own, and for what is touched on the page. */
   keysSound: boolean
 }
-export const SOUND: SoundSettings = { mix: {}, click: PLAIN_CLICK, keysSound: true }
+export const SOUND: SoundSettings = { mix: {}, click: PLAIN_CLICK, heard: 'ask', keysSound: true }

@@ -2,8 +2,10 @@ import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
 import { performAlong } from '#core/accompany/along'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { CALIBRATION } from '#core/ear/calibration'
 import { heardSounds, hearThePage } from '../material/listening'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
+import { answering } from '../material/page'
 import { expect, test } from '../material/player'
 import { FERRY, open, PART, partsOf, plug, sign } from '../material/stand'
 
@@ -139,4 +141,45 @@ test('played freely: the other hand follows the player, the pass is judged at th
   await expect.poll(async () => (await heardSounds(page, 'player')).length, { timeout: 15_000 }).toBeGreaterThan(3)
   const begun = await page.evaluate(() => performance.getEntriesByName('half-step:listening').at(-1)!.startTime)
   for (const { pitch, atMs } of await heardSounds(page, 'player')) expect(notes.some(note => note.pitch === pitch && Math.abs(begun + note.onsetMs - notes[0]!.onsetMs - atMs) < 40)).toBe(true)
+})
+
+test('what is played on Today is known by song and bars, offered, and kept when the player says so', async ({ page }) => {
+  await standInForMidi(page)
+  await page.addInitScript(() => localStorage.setItem('half-step:keyboard-seen', '1'))
+  await page.goto('/')
+  await answering(page)
+  const id = await plug(page)
+  await expect.poll(async () => await page.evaluate(input => window.standIn.isListened(input), id)).toBe(true)
+  const stretch = { from: FERRY.bars[9]!.start, to: FERRY.bars[15]!.start }
+  const notes = expectedNotes(FERRY, stretchPassage(stretch.from, stretch.to, 'right'), 220)
+  const startMs = await page.evaluate(() => performance.now()) + 200
+  await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(notes, startMs)] as [string, Sent[]])
+  const heard = page.getByRole('complementary', { name: 'What you played' })
+  await expect(heard).toContainText(`You played bars ${FERRY.bars[9]!.number} to ${FERRY.bars[14]!.number} of The Lantern Ferry, right hand, at about 2`, { timeout: 30_000 })
+  expect((await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()).violations.map(one => `${one.id}: ${one.nodes.map(node => node.html.slice(0, 120)).join(' ')}`)).toEqual([])
+  const before = await (await page.request.get('/api/passes?limit=1')).json() as { id: string }[]
+  await heard.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(heard).toContainText('Kept in the Logbook')
+  await expect.poll(async () => (await (await page.request.get('/api/passes?limit=1')).json() as { id: string }[])[0]?.id, { timeout: 15_000 }).not.toBe(before[0]?.id)
+  expect((await (await page.request.get('/api/passes?limit=1')).json() as object[])[0]).toMatchObject({ mode: 'free', hands: 'right', right: notes.length })
+})
+
+test('the delay of a keyboard is measured by tapping with the click, kept for it, and taken off what is judged', async ({ page }) => {
+  test.slow()
+  await standInForMidi(page)
+  await hearThePage(page)
+  await page.goto('/settings')
+  await answering(page)
+  const id = await plug(page, 'Late Piano')
+  await page.getByRole('button', { name: 'Measure the delay' }).click()
+  const startMs = await (await page.waitForFunction(() => performance.getEntriesByName('half-step:calibration')[0]?.startTime)).jsonValue() as number
+  const gap = 60_000 / CALIBRATION.bpm
+  const taps = Array.from({ length: CALIBRATION.beats }, (_, beat) => ({ pitch: 60, onsetMs: beat * gap + 42, durationMs: 120 }))
+  await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(taps, startMs)] as [string, Sent[]])
+  await expect(page.getByText('Late Piano: Your keys come 4')).toBeVisible({ timeout: 40_000 })
+  await page.getByRole('button', { name: 'Use this' }).click()
+  await expect(page.getByRole('row', { name: /Late Piano/ })).toBeVisible()
+  const settings = await (await page.request.get('/api/settings')).json() as { delays: { keyboard: string, delayMs: number }[] }
+  expect(settings.delays).toMatchObject([{ keyboard: 'Late Piano' }])
+  expect(Math.abs(settings.delays[0]!.delayMs - 42)).toBeLessThan(12)
 })

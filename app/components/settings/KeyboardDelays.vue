@@ -121,6 +121,8 @@ onMounted(() => { onBeforeUnmount(keyboards.hear(() => {})) })
 </template>
 
 <style scoped>
+legend { float: left; width: 100%; font-weight: 700; font-size: 1.15rem; }
+p { color: var(--ink-soft); }
 .run { display: flex; align-items: center; gap: calc(2 * var(--step)); }
 .picture { position: relative; width: 100%; height: 3.2rem; background: var(--ground); border-radius: 0.3rem; overflow: hidden; }
 .click { position: absolute; top: 0; bottom: 0; border-left: 3px solid var(--ink); padding-left: 0.35rem; font-size: 0.8rem; color: var(--ink-soft); }

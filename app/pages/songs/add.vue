@@ -33,6 +33,13 @@ const problem = ref('')
 const saving = ref(false)
 const reader = useSongReader()
 
+/** What was played by the way comes as a file. */
+onMounted(() => {
+  const played = usePlayedIn()
+  if (route.query.from === 'played' && played.value) void begin(played.value)
+  played.value = undefined
+})
+
 async function take(file: File | undefined) {
   if (!file) return
   problem.value = ''

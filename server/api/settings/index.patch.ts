@@ -12,6 +12,7 @@ const soundSchema = Joi.object({
     on: Joi.string().valid('beats', 'bars', 'backbeats', 'none').required(), within: Joi.valid('auto', 1, 2, 3, 4).required(),
     dropOut: Joi.object({ sounding: Joi.number().integer().min(1).max(16).required(), silent: Joi.number().integer().min(1).max(16).required() }),
   }),
+  heard: Joi.string().valid('ask', 'always', 'off'),
   keysSound: Joi.boolean(),
 })
 const delaySchema = Joi.object<KeyboardDelay>({

@@ -1,4 +1,4 @@
-import { and, desc, eq, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, sql } from 'drizzle-orm'
 import type { ScoreText } from '../../heavy/score-text'
 import type { Arrangement } from '#core/music/arrangement'
 import type { Database, Transaction } from '../../utils/database'
@@ -13,6 +13,14 @@ export async function arrangementOfSong(db: Database, ownerId: string, songId: s
     .innerJoin(arrangements, newestRevision)
     .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
   return row
+}
+
+/** An arrangement's document as text, and where its parts lie. */
+export async function arrangementForHearing(db: Database, ownerId: string, id: string) {
+  const row = await arrangementText(db, ownerId, id)
+  if (!row) return undefined
+  const rows = await db.select().from(parts).where(eq(parts.arrangementId, id)).orderBy(asc(parts.place))
+  return { document: row.document, parts: rows.map(part => ({ id: part.id, name: part.name, from: { n: part.fromN, d: part.fromD }, to: { n: part.toN, d: part.toD } })) }
 }
 
 /** A document as it is sent to the database: text that is not read on the way. */

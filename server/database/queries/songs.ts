@@ -1,4 +1,4 @@
-import { and, asc, eq, isNotNull, isNull, max, or, sql, sum } from 'drizzle-orm'
+import { and, asc, desc, eq, isNotNull, isNull, max, or, sql, sum } from 'drizzle-orm'
 import { PROPOSAL, type ProposedPart } from '#core/parts/propose'
 import type { Database, Transaction } from '../../utils/database'
 import { arrangements, parts, songs, sums } from '../schema'
@@ -36,6 +36,13 @@ export async function listSongs(db: Database, ownerId: string, archived = false)
     .where(and(eq(songs.ownerId, ownerId), archived ? isNotNull(songs.archivedAt) : isNull(songs.archivedAt)))
     .orderBy(sql`${practised.lastPractised} desc nulls last`, asc(songs.title))
 }
+
+/** A player's songs that are not put away, each with its newest arrangement by name: so many of the newest. */
+export async function hearableSongs(db: Database, ownerId: string) {
+  return await db.select({ songId: songs.id, title: songs.title, edition: songs.edition, arrangementId: arrangements.id }).from(songs)
+    .innerJoin(arrangements, newestRevision).where(and(eq(songs.ownerId, ownerId), isNull(songs.archivedAt))).orderBy(desc(songs.createdAt)).limit(MOST_HEARABLE)
+}
+const MOST_HEARABLE = 300
 
 /** A song and its other editions, in the order they were made; only itself when there is no other. */
 export async function editionsOf(db: Database, ownerId: string, song: { id: string, editionOf: string | null }) {

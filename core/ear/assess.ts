@@ -14,6 +14,7 @@ import { figuresOf, measure, measuresOf, type Measured } from './measures/measur
 import { articulationOf } from './measures/touch'
 import { earFor, type EarParameters } from './parameters'
 import type { Take } from './take'
+import { tempoCurve } from './tempo-curve'
 import { tempoCourse } from './tempo-course'
 import { tempoHeard } from './tempo-heard'
 
@@ -33,7 +34,8 @@ export function assessTake(request: AssessmentRequest): Assessment {
   const assessments = notes.map(note => assessNote(note, alignment.outcomes[note.index]!.played))
   addDetails(assessments, measured)
   const figures = figuresOf(measured)
-  const bpm = (request.bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)) / times.stretch
+  const startBpm = tempoAt(arrangement, passage.stretches[0]!.from)
+  const bpm = (request.bpm ?? startBpm) / times.stretch
   return {
     format: 'half-step/assessment', version: 1,
     score: { title: arrangement.title, bars: passageBars(arrangement, passage), hands: passage.hands, ...tempoFields(arrangement, passage, bpm) },
@@ -44,7 +46,7 @@ export function assessTake(request: AssessmentRequest): Assessment {
     })),
     summary: summarise(heard, asked, figures, findings, cleanBut),
     measures: measuresOf(heard, measured, figures).map(one => ({ ...one, value: one.value === null ? null : round(one.value, 2) })),
-    findings, ear: EAR_VERSION,
+    findings, ...(request.mode === 'free' ? { tempos: tempoCurve(arrangement, notes, (request.bpm ?? startBpm) / startBpm) } : {}), ear: EAR_VERSION,
   }
 }
 

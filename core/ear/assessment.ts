@@ -1,3 +1,4 @@
+import type { BarTempo } from './tempo-curve'
 import type { Hand, Hands } from '../music/arrangement'
 import type { ExtraReason, Outcome } from './align'
 import type { Condition, Finding, FindingKind } from './finding'
@@ -123,6 +124,8 @@ export interface Assessment {
   summary: AssessmentSummary
   measures: Measure[]
   findings: Finding[]
+  /** The player's own tempo by bar, where no click gave it. */
+  tempos?: BarTempo[]
   /** The version of the ear that judged. */
   ear: number
 }

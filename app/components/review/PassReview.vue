@@ -32,6 +32,8 @@ const props = defineProps<{
     cleanBefore: boolean | null
     standAt: string | null
     remark: string
+    /** How late the keyboard answers, taken off every key, ms. */
+    delayMs: number
   }
 }>()
 const dates = useDates()
@@ -73,7 +75,7 @@ function show({ bar, beat, hand }: Place) {
   chosen.value = (here.find(note => Math.abs(note.beat - beat) < 0.02) ?? here[0])?.id ?? ''
 }
 /** The same bars and hands again. */
-const again = computed(() => standLink(props.review.standAt!, { hands, bpm, mode: mode === 'own-time' ? mode : 'steady', stretch: isWhole ? wholeStretch(arrangement) : stretch }))
+const again = computed(() => standLink(props.review.standAt!, { hands, bpm, mode: mode === 'free' && props.review.partId === null ? 'steady' : mode, stretch: isWhole ? wholeStretch(arrangement) : stretch }))
 
 /** What a finding asks to be played by itself: where, and in words. */
 function aloneAt(finding: Finding) {
@@ -98,7 +100,9 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
       <div>
         <h1>{{ review.song.title }}</h1>
         <p class="facts figure">
-          {{ passName(review) }} · {{ HANDS_WORDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)}, with the click` : mode === 'own-time' ? 'in your own time' : `about ${tempoText(bpm, meter)}, no click` }} ·
+          {{ passName(review) }} · {{ HANDS_WORDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)}, with the click` : mode === 'own-time' ? 'in your own time' : `about ${tempoText(bpm, meter)}, no click` }} ·<template v-if="review.delayMs !== 0">
+            {{ review.delayMs }} ms of keyboard delay taken off ·
+          </template>
           <ClientOnly>{{ dates.dayName(review.startedAt) }}, {{ dates.timeOfDay(review.startedAt) }}</ClientOnly>
         </p>
       </div>
@@ -204,6 +208,12 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
         />
       </div>
     </details>
+    <section v-if="(assessment.tempos?.length ?? 0) > 1">
+      <TempoCurve
+        :tempos="assessment.tempos!"
+        :meter="meter"
+      />
+    </section>
     <details>
       <summary><h2>Measurements</h2></summary>
       <MeasureTable :measures="assessment.measures" />

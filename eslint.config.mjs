@@ -9,7 +9,7 @@ const room = (name, mayUse) => ({
       patterns: [
         { group: outsideCore, message: 'core/ is free of interface, database and Node.' },
         {
-          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'words', 'players', 'sound', 'patterns', 'accompany', 'recognise']
+          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'words', 'players', 'sound', 'patterns', 'accompany', 'recognise', 'audio']
             .filter(other => other !== name && !mayUse.includes(other)).flatMap(other => [`**/${other}/*`, `**/${other}/**`]),
           message: `core/${name} may use only ${mayUse.join(', ') || 'nothing else of core'}.`,
         },
@@ -36,6 +36,7 @@ export default withNuxt(
   room('sound', ['music', 'ear']),
   room('patterns', ['music', 'sound']),
   room('accompany', ['music', 'ear', 'sound', 'patterns']),
+  room('audio', ['music', 'sound']),
   room('recognise', ['music', 'ear']),
   room('edit', ['music', 'notate']),
   room('ear', ['music']),

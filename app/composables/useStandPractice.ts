@@ -18,6 +18,7 @@ import { useCoach } from './useCoach'
 import { useFreePlay } from './useFreePlay'
 import { useListening } from './useListening'
 import { useOwnTime } from './useOwnTime'
+import { useOwnRecording } from './useOwnRecording'
 import { usePlayAlong } from './usePlayAlong'
 import { usePracticeLoop, type EndedPass, type LoopChoice } from './usePracticeLoop'
 import type { Cue, Sound } from '~/sound/sound'
@@ -103,6 +104,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const along = beginning.along ?? ref<PlayAlong>(NOTHING_ALONG)
   const playAlong = usePlayAlong(arrangement, along, { ends: () => coach.plan.value?.parts.map(part => part.to) ?? [], startSound })
   const listening = useListening(startSound)
+  const recording = useOwnRecording({ songId: at.song.id, arrangementId: at.arrangementId, arrangement }, () => loop.rearrange(), { startSound })
 
   const choice = (): LoopChoice => ({
     stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness,
@@ -122,7 +124,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const loop = usePracticeLoop({
     arrangement, choice: inTurns, startSound, judge,
     metronome: () => metronome.value,
-    accompany: round => playAlong.events(round),
+    accompany: round => [...playAlong.events(round), ...recording.events(round)],
     roundBegins: ({ expected: due, startMs, turn }) => { if (turn !== 'program') keyboards.simulated.prepare(due, startMs) },
     passEnded, fellAsleep: () => halt({ why: 'silence' }),
   })
@@ -362,7 +364,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
 
   return {
     state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot,
-    along, playAlong, listening, free, isNotThis, listen, hearAgain,
+    along, playAlong, recording, listening, free, isNotThis, listen, hearAgain,
     partHere, isNow, toggle, begin, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard, yieldTo, takeBack: () => send({ kind: 'this-page' }),
   }
 }

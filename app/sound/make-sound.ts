@@ -3,7 +3,7 @@ import type { Voice as SoundingVoice } from '#core/sound/performance'
 import { audioClock } from './audio-clock'
 import { createInstruments, type Progress } from './instruments'
 import { channelOf, createMixer } from './mixer'
-import { SampledVoice } from './sampled-voice'
+import { SampledVoice, type Sampling, type Zone } from './sampled-voice'
 import type { Cue, Sound } from './sound'
 import { createTransport, type Line } from './transport'
 
@@ -19,6 +19,8 @@ function everyTick(act: () => void): () => void {
   return () => clearTicks(ticks)
 }
 
+/** So many rendered stretches of recordings lie ready. */
+const RECORDINGS_KEPT = 4
 const CUE_VOICE = 'cue'
 const KEYS: SoundingVoice = { id: 'keys', name: 'Your keys', instrument: { kind: 'piano' } }
 const CLICK: SoundingVoice = { id: 'click', name: 'Click', instrument: { kind: 'click' } }
@@ -62,8 +64,18 @@ export async function makeSound(): Promise<Sound> {
     held.get(pitch)?.letGo(performance.now())
     held.delete(pitch)
   }
+  let recordings: Zone[] = []
+  let newest = 0
+  function addRecording(buffer: AudioBuffer): number {
+    recordings = [...recordings, { pitch: ++newest, buffer, lead: 0 }].slice(-RECORDINGS_KEPT)
+    const sampling: Sampling = { zones: recordings, release: 0.05, level: 1 }
+    const known = voices.get('file')
+    if (known) known.voice.exchange(sampling)
+    else voices.set('file', { voice: new SampledVoice(context, mixer.input('file'), sampling), instrument: 'file' })
+    return newest
+  }
   return {
-    ...transport, prepare, mixer,
+    ...transport, prepare, mixer, addRecording,
     everyTick: act => everyTick(() => {
       clock.secondsAt(performance.now())
       act()

@@ -29,6 +29,6 @@ export function createMixer(context: BaseAudioContext, out: AudioNode = context.
 
 /** Which channel a voice of a performance goes through. */
 export function channelOf(voice: string): MixChannel {
-  if (voice === 'click' || voice === 'bass' || voice === 'drums' || voice === 'chords' || voice === 'guide' || voice === 'keys') return voice
+  if (voice === 'click' || voice === 'bass' || voice === 'drums' || voice === 'chords' || voice === 'guide' || voice === 'keys' || voice === 'file') return voice
   return voice.startsWith('role ') ? 'roles' : 'piano'
 }

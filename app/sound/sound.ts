@@ -15,6 +15,8 @@ export interface Sound extends Transport {
   /** A key that has no sound of its own goes down, or comes up. */
   press: (pitch: number, velocity: number) => void
   release: (pitch: number) => void
+  /** Takes a rendered recording over; gives the number (`pitch`) under which the voice "file" plays it. The oldest are forgotten. */
+  addRecording: (buffer: AudioBuffer) => number
   mixer: Pick<Mixer, 'set'>
   /** How late what is placed now is heard: the computer's own buffers, and what the output adds as far as it is known, ms. */
   outputDelayMs: () => number

@@ -22,7 +22,7 @@ const practice = useStandPractice(props.part, {
   stretch: asked.stretch, hands: (['right', 'left', 'both'] as const).find(one => one === query.hands), mode: (['own-time', 'free'] as const).find(one => one === query.mode) ?? 'steady',
   bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1', howOften: howOftenFrom(query), along: useLocalStorage(`half-step:along:${props.part.song.id}`, { ...NOTHING_ALONG }),
 })
-const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, free, along, playAlong, listen, hearAgain, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard } = practice
+const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, free, along, playAlong, recording, listen, hearAgain, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard } = practice
 const view = useStandView(props.part, practice)
 const { here, expected, due, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } = view
 const stopped = computed(() => !isRunning.value)
@@ -126,6 +126,7 @@ onMounted(() => {
   claim()
   void settings.load().then(() => { if (!coachSet.value.advance) isLed.value = false })
   void coach.load()
+  void recording.load()
   const unhear = keyboards.hear((message, source) => {
     if (state.value.at === 'elsewhere' || takes(message)) return
     ownTime.hear(message)
@@ -211,7 +212,8 @@ function playAlone() {
           :hands="hands"
           :meter="meter"
           :roles="arrangement.others.filter(role => !role.silent).map(role => role.name)"
-          :is-on="playAlong.isOn.value"
+          :is-on="playAlong.isOn.value || recording.state.value === 'ready'"
+          :recording="recording"
           @along="along = { ...along, ...$event }"
           @sound="changeSound"
         />

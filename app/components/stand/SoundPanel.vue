@@ -7,7 +7,15 @@ import { dropOutText, octavesText, STYLE_NAMES } from '#core/words/sound'
 import { MIX, type MixChannel, type PlayAlong, type SoundSettings } from '#shared/utils/sound'
 
 /** What plays along, how the click sounds, and how loud each of them is. */
-const props = defineProps<{ along: PlayAlong, sound: SoundSettings, hands: Hands, meter: Meter, /** Names of the other roles of the song. */ roles: readonly string[], isOn: boolean }>()
+const props = defineProps<{ along: PlayAlong, sound: SoundSettings, hands: Hands, meter: Meter, /** Names of the other roles of the song. */ roles: readonly string[], isOn: boolean, recording: ReturnType<typeof useOwnRecording> }>()
+const { state: fileState, name: fileName, problem: fileProblem, nudgeMs, isOn: isFileOn } = props.recording
+const input = useTemplateRef('input')
+function chosen(event: Event) {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  field.value = ''
+  if (file) void props.recording.choose(file)
+}
 const emit = defineEmits<{ along: [change: Partial<PlayAlong>], sound: [change: Partial<SoundSettings>] }>()
 const open = defineModel<boolean>('open', { required: true })
 
@@ -24,7 +32,7 @@ const otherName = computed(() => props.hands === 'right' ? 'Left hand' : props.h
 /** Only what may sound now stands in the mixer. */
 const channels = computed((): MixChannel[] => [
   'click', 'piano', ...(props.along.guide ? ['guide' as const] : []), ...(props.along.roles && props.roles.length > 0 ? ['roles' as const] : []),
-  ...(props.along.band ? ['drums' as const, 'bass' as const, 'chords' as const] : []), 'keys',
+  ...(props.along.band ? ['drums' as const, 'bass' as const, 'chords' as const] : []), ...(fileState.value === 'ready' ? ['file' as const] : []), 'keys',
 ])
 const levelOf = (channel: MixChannel) => props.sound.mix[channel] ?? MIX[channel]
 const mix = (channel: MixChannel, change: Partial<ReturnType<typeof levelOf>>) => emit('sound', { mix: { ...props.sound.mix, [channel]: { ...levelOf(channel), ...change } } })
@@ -99,6 +107,69 @@ const dropIndex = computed(() => Math.max(0, DROPS.findIndex(one => one?.soundin
             :key="value"
             :value="value"
           >{{ label }}</option></select></label>
+          <div class="row">
+            <USwitch
+              v-if="fileState === 'ready'"
+              :model-value="isFileOn"
+              :label="fileName"
+              @update:model-value="recording.turnOn($event)"
+            />
+            <span v-else-if="fileState === 'reading'">Finding the bars in {{ fileName }} …</span>
+            <span v-else>A recording of your own</span>
+            <span class="acts">
+              <UButton
+                v-if="fileState === 'ready'"
+                size="sm"
+                variant="ghost"
+                color="neutral"
+                icon="i-lucide-x"
+                aria-label="Remove the recording"
+                @click="recording.remove()"
+              />
+              <UButton
+                v-else
+                variant="outline"
+                color="neutral"
+                :disabled="fileState === 'reading'"
+                @click="input?.click()"
+              >Choose</UButton>
+            </span>
+            <input
+              ref="input"
+              type="file"
+              accept="audio/*"
+              class="sr-only"
+              tabindex="-1"
+              aria-label="Recording to play along with"
+              @change="chosen"
+            >
+          </div>
+          <div
+            v-if="fileState === 'ready'"
+            class="row"
+          >
+            <span>Sounds <span class="figure">{{ Math.abs(nudgeMs) }} ms {{ nudgeMs < 0 ? 'earlier' : 'later' }}</span> than found</span>
+            <span class="acts">
+              <UButton
+                variant="outline"
+                color="neutral"
+                aria-label="Recording 10 ms earlier"
+                @click="recording.nudge(-10)"
+              >−</UButton>
+              <UButton
+                variant="outline"
+                color="neutral"
+                aria-label="Recording 10 ms later"
+                @click="recording.nudge(10)"
+              >+</UButton>
+            </span>
+          </div>
+          <p
+            v-if="fileProblem"
+            role="alert"
+          >
+            {{ fileProblem }}
+          </p>
           <h2>Click</h2>
           <label class="row">Clicks <select
             :value="sound.click.on"
@@ -175,6 +246,7 @@ section { display: grid; gap: var(--step); align-content: start; }
 h2 { font-size: 1rem; font-weight: 700; }
 h2:not(:first-child) { margin-top: calc(1.5 * var(--step)); }
 .row { display: flex; flex-wrap: wrap; align-items: center; justify-content: space-between; gap: var(--step); min-height: 2.75rem; }
+section :deep(.acts button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; }
 select { min-height: 2.75rem; max-width: 14rem; padding: 0 0.6rem; background: var(--tread); color: var(--ink); border: 1px solid var(--rule); border-radius: 0.25rem; }
 .level { display: grid; grid-template-columns: 8rem minmax(6rem, 1fr) auto; align-items: center; gap: var(--step); }
 .level input { accent-color: var(--together); min-height: 2.75rem; }

@@ -4,6 +4,7 @@ import { performAlong } from '#core/accompany/along'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { CALIBRATION } from '#core/ear/calibration'
 import { heardSounds, hearThePage } from '../material/listening'
+import { recordedWav } from '../material/recording'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
 import { answering } from '../material/page'
 import { expect, test } from '../material/player'
@@ -181,4 +182,30 @@ test('the delay of a keyboard is measured by tapping with the click, kept for it
   const settings = await (await page.request.get('/api/settings')).json() as { delays: { keyboard: string, delayMs: number }[] }
   expect(settings.delays).toMatchObject([{ keyboard: 'Late Piano' }])
   expect(Math.abs(settings.delays[0]!.delayMs - 42)).toBeLessThan(12)
+})
+
+test('a recording of the player\'s own plays along at the loop\'s tempo, is there again after a reload, and another file is refused', async ({ page }) => {
+  await ready(page, 'hands=right&bpm=120')
+  await page.keyboard.press('s')
+  const file = page.getByLabel('Recording to play along with')
+  await file.setInputFiles({ name: 'notes.txt', mimeType: 'audio/wav', buffer: Buffer.from('no audio at all') })
+  await expect(along(page)).toContainText('notes.txt: this browser cannot read it as audio')
+  await file.setInputFiles({ name: 'our ferry.wav', mimeType: 'audio/wav', buffer: recordedWav(FERRY, 0.9, 1.5) })
+  await expect(along(page).getByRole('switch', { name: 'our ferry.wav' })).toBeVisible({ timeout: 30_000 })
+  await shut(page)
+  await page.keyboard.press('Space')
+  const second = await roundStart(page, 1)
+  await expect.poll(async () => (await heardSounds(page, 'file')).some(({ atMs }) => Math.abs(atMs - second) < 2), { timeout: 30_000 }).toBe(true)
+  await stop(page)
+  // As long as the loop's music, and there is something in it.
+  const seconds = 16 * 60 / 120
+  const sources = await page.evaluate(() => window.sources)
+  expect(sources.some(source => Math.abs(source.seconds - seconds - 0.1) < 0.05 && source.loudness > 0.01), JSON.stringify(sources.filter(source => source.seconds > 4).map(({ seconds, loudness }) => [seconds, loudness]))).toBe(true)
+
+  await page.reload()
+  await page.waitForLoadState('networkidle')
+  await page.keyboard.press('s')
+  await expect(along(page).getByRole('switch', { name: 'our ferry.wav' })).toBeVisible({ timeout: 30_000 })
+  await along(page).getByRole('button', { name: 'Remove the recording' }).click()
+  await expect(along(page).getByRole('button', { name: 'Choose' })).toBeVisible()
 })

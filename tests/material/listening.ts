@@ -5,7 +5,7 @@ import type { Page } from '@playwright/test'
 export interface HeardSound { voice: string, pitch: number, atMs: number, lateMs: number, saidMs: number }
 
 declare global {
-  interface Window { heardSounds: HeardSound[], cuts: { atMs: number, saidMs: number }[], sources: { startedAt: number, stopsAt: number, saidAt: number }[] }
+  interface Window { heardSounds: HeardSound[], cuts: { atMs: number, saidMs: number }[], sources: { startedAt: number, stopsAt: number, saidAt: number, seconds: number, loudness: number }[] }
 }
 
 /** To be called before the page is opened. Writes down every sound, every cut, and the real audio nodes with the moments at which they start and stop. */
@@ -24,13 +24,17 @@ export async function hearThePage(page: Page): Promise<void> {
     const { start, stop } = AudioScheduledSourceNode.prototype
     const begin = AudioBufferSourceNode.prototype.start
     const known = new WeakMap<AudioScheduledSourceNode, Window['sources'][number]>()
-    const written = (node: AudioScheduledSourceNode, at: number) => {
-      const one = { startedAt: Math.max(at, node.context.currentTime), stopsAt: Infinity, saidAt: node.context.currentTime }
+    const written = (node: AudioScheduledSourceNode, at: number, buffer?: AudioBuffer | null) => {
+      // Of long sounds it is looked whether there is anything in them.
+      const wave = buffer && buffer.duration > 4 ? buffer.getChannelData(0) : new Float32Array(0)
+      let sum = 0
+      for (let index = 0; index < wave.length; index += 7) sum += wave[index]! ** 2
+      const one = { startedAt: Math.max(at, node.context.currentTime), stopsAt: Infinity, saidAt: node.context.currentTime, seconds: buffer?.duration ?? 0, loudness: Math.sqrt(7 * sum / Math.max(1, wave.length)) }
       known.set(node, one)
       window.sources.push(one)
     }
     AudioBufferSourceNode.prototype.start = function (at = 0, ...rest) {
-      written(this, at)
+      written(this, at, this.buffer)
       return begin.call(this, at, ...rest)
     }
     AudioScheduledSourceNode.prototype.start = function (at = 0) {

@@ -1,5 +1,5 @@
 import { onScopeDispose, ref, shallowRef } from 'vue'
-import { Conductor } from '#core/accompany/conductor'
+import type { Conductor } from '#core/accompany/conductor'
 import { playedStretch } from '#core/ear/played-stretch'
 import { fromFirstKey, gatherTake, keyEvent, type KeyEvent, type Take, type TimedMessage } from '#core/ear/take'
 import { barAt, type Arrangement } from '#core/music/arrangement'
@@ -38,6 +38,7 @@ export function useFreePlay(options: {
   /** Where the player is believed to be, ms from the beginning at the tempo of the choice; undefined before the first key. */
   const atMs = ref<number>()
   const current = shallowRef<LoopChoice>()
+  let Follows: typeof Conductor | undefined
   let sound: Sound | undefined
   let line: ReturnType<Sound['line']> | undefined
   let stopTicking: (() => void) | undefined
@@ -52,6 +53,9 @@ export function useFreePlay(options: {
     stop()
     judge.prepare()
     isRunning.value = true
+    // Only loaded for who plays freely.
+    Follows ??= (await import('#core/accompany/conductor')).Conductor
+    if (!isRunning.value) return
     wait()
     sound = await startSound().catch(() => undefined)
     // It is heard and judged also where there is no sound.
@@ -69,7 +73,7 @@ export function useFreePlay(options: {
     events = []
     held = new Set()
     struck = new Map()
-    conductor = new Conductor({
+    conductor = new Follows!({
       expected, bars: arrangement.bars, accompaniment: options.accompany(choice), isTempoTold: false,
       beatMs: feltBeatQuarters(barAt(arrangement, choice.stretch.from).meter) * 60_000 / choice.bpm,
     })

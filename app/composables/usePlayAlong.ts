@@ -1,5 +1,5 @@
 import { computed, type Ref } from 'vue'
-import { performAlong } from '#core/accompany/along'
+import type { performAlong } from '#core/accompany/along'
 import { handsIn, type Arrangement, type Hand, type Hands } from '#core/music/arrangement'
 import { playedPassage, type Stretch } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
@@ -13,8 +13,15 @@ export interface Practised { stretch: Stretch, hands: Hands, bpm: number, turn?:
 
 const MOST_REMEMBERED = 4
 
-/** What plays along on the Stand: performances made from the player's choice, once for each stretch and tempo, and their voices made ready. `ends`: where parts end. */
-export function usePlayAlong(arrangement: Arrangement, along: Ref<PlayAlong>, { ends, startSound = useSound().start }: { ends: () => readonly Quarters[], startSound?: () => Promise<Pick<Sound, 'prepare'>> }) {
+const NOTHING = { performance: { voices: [], events: [], pedals: [], tempos: [], lengthMs: 0 } satisfies Performance, events: [] }
+
+/**
+ * What plays along on the Stand: performances made from the player's choice, once for each stretch and tempo, and their voices made ready. `ends`: where parts end. What makes them is
+ * only loaded when something is to play along; `loaded` is told then.
+ */
+export function usePlayAlong(arrangement: Arrangement, along: Ref<PlayAlong>, { ends, loaded = () => {}, startSound = useSound().start }: { ends: () => readonly Quarters[], loaded?: () => void, startSound?: () => Promise<Pick<Sound, 'prepare'>> }) {
+  let perform: typeof performAlong | undefined
+  const load = async () => { perform ??= (await import('#core/accompany/along')).performAlong }
   const roles = arrangement.others.flatMap(({ silent }, index) => silent ? [] : [index])
   /** Performances by what they are of; the oldest are forgotten. */
   const remembered = new Map<string, { performance: Performance, events: readonly SoundEvent[] }>()
@@ -24,13 +31,23 @@ export function usePlayAlong(arrangement: Arrangement, along: Ref<PlayAlong>, { 
     return turn === 'program' ? [...handsIn(hands), ...others] : others
   }
 
+  function isSilent(practised: Practised): boolean {
+    const { guide, roles: withRoles, band } = along.value
+    return soundingHands(practised).length === 0 && !guide && !(withRoles && roles.length > 0) && !band
+  }
+
   function made(practised: Practised) {
+    if (isSilent(practised)) return NOTHING
+    if (!perform) {
+      void load().then(loaded)
+      return NOTHING
+    }
     const { stretch, hands, bpm, turn } = practised
     const name = JSON.stringify([stretch, hands, bpm, turn, along.value, ends()])
     const known = remembered.get(name)
     if (known) return known
     const { octaves, guide, roles: withRoles, band } = along.value
-    const performance = performAlong(arrangement, playedPassage(arrangement, stretch, hands), {
+    const performance = perform(arrangement, playedPassage(arrangement, stretch, hands), {
       hands: soundingHands(practised), octaves: turn === 'program' ? 0 : octaves, guide, roles: withRoles ? roles : [], band: band ?? undefined,
     }, bpm, ends())
     const one = { performance, events: withPedal(performance) }
@@ -43,7 +60,10 @@ export function usePlayAlong(arrangement: Arrangement, along: Ref<PlayAlong>, { 
   return {
     /** What sounds beside the player: ms from the beginning at their tempo. */
     events: (practised: Practised): readonly SoundEvent[] => made(practised).events,
-    performance: (practised: Practised): Performance => made(practised).performance,
+    performance: async (practised: Practised): Promise<Performance> => {
+      await load()
+      return made(practised).performance
+    },
     hasRoles: roles.length > 0,
     isOn: computed(() => along.value.otherHand || along.value.guide || (along.value.roles && roles.length > 0) || Boolean(along.value.band) || along.value.turns !== 'off'),
   }

@@ -9,7 +9,7 @@ import { COACH_DEFAULTS } from '#core/coach/settings'
 import { partAt } from '#core/coach/stages'
 import { afterEvent, AT_REST, isPractising, type PracticeMode, type Rest, type StandEvent, type StandState } from '~/stand/states'
 import { barsMarked, barsOfStretch } from '#core/music/marked'
-import { performAgain, type Replay } from '#core/sound/of-take'
+import type { Replay } from '#core/sound/of-take'
 import { NOTHING_ALONG, type PlayAlong } from '#shared/utils/sound'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import { useOutboxStore } from '~/stores/outbox'
@@ -102,7 +102,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
 
   /** What plays along, and whether the program goes first. */
   const along = beginning.along ?? ref<PlayAlong>(NOTHING_ALONG)
-  const playAlong = usePlayAlong(arrangement, along, { ends: () => coach.plan.value?.parts.map(part => part.to) ?? [], startSound })
+  const playAlong = usePlayAlong(arrangement, along, { ends: () => coach.plan.value?.parts.map(part => part.to) ?? [], loaded: () => loop.rearrange(), startSound })
   const listening = useListening(startSound)
   const recording = useOwnRecording({ songId: at.song.id, arrangementId: at.arrangementId, arrangement }, () => loop.rearrange(), { startSound })
 
@@ -309,13 +309,13 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     const pass = lastRound.value
     if (!pass) return
     const { take, assessment: { notes, score } } = pass
-    playBack(performAgain({ arrangement, passage: playedPassage(arrangement, pass.stretch, pass.hands), take, bpm: pass.mode === 'own-time' ? pass.bpm : score.bpm, notes }, replay))
+    playBack(import('#core/sound/of-take').then(({ performAgain }) => performAgain({ arrangement, passage: playedPassage(arrangement, pass.stretch, pass.hands), take, bpm: pass.mode === 'own-time' ? pass.bpm : score.bpm, notes }, replay)))
   }
 
-  function playBack(performance: Performance) {
+  function playBack(performance: Promise<Performance>) {
     halt()
     send({ kind: 'listen' })
-    if (state.value.at === 'listening') void listening.play(performance)
+    void performance.then((what) => { if (state.value.at === 'listening') void listening.play(what) })
   }
 
   /** From the beginning, as it is set now. */

@@ -4,6 +4,12 @@ import { noteOff, type KeyboardSource } from './source'
 /** Set once a keyboard was heard here: then nobody needs to be asked again before they have come to play. */
 const SEEN = 'half-step:keyboard-seen'
 
+/** Where the browser keeps nothing, the player is asked once more. */
+function rememberKeyboards(): void {
+  try { localStorage.setItem(SEEN, '1') }
+  catch { /* as said above */ }
+}
+
 /** Whether keyboards may be listened to without the browser asking the player. */
 export async function mayHearKeyboards(): Promise<boolean> {
   if (!navigator.requestMIDIAccess) return false
@@ -37,7 +43,7 @@ export async function followMidiInputs(changed: (access: MidiAccess, inputs: Key
     const connected = [...access.inputs.values()].filter(input => input.state !== 'disconnected')
     for (const id of known.keys()) if (!connected.some(input => input.id === id)) known.delete(id)
     for (const input of connected) if (!known.has(input.id)) known.set(input.id, midiInput(input))
-    if (known.size > 0) localStorage.setItem(SEEN, '1')
+    if (known.size > 0) rememberKeyboards()
     changed('ready', [...known.values()])
   }
   access.addEventListener('statechange', tell)

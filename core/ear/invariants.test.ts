@@ -55,6 +55,7 @@ const CONTRACT = Joi.object({
     if (text.length < 10 || /!|undefined|NaN|Infinity/.test(text)) throw new Error(text)
     return finding
   })).required(),
+  tempos: Joi.array().items(Joi.object({ bar: number, bpm: Joi.number().positive().required() })),
   ear: Joi.valid(EAR_VERSION).required(),
 })
 

@@ -4,6 +4,9 @@ import { round } from './assessment-request'
 import type { HeardNote } from './heard'
 import type { Point } from './statistics'
 
+/** Nothing is played faster than so many times its tempo. */
+const FASTEST = 12
+
 /** The tempo of a bar as it was played, quarter notes a minute; bars by their printed numbers, in the order in which they were played. */
 export interface BarTempo { bar: number, bpm: number }
 
@@ -22,6 +25,7 @@ export function tempoCurve(arrangement: Arrangement, notes: readonly HeardNote[]
   return bars.flatMap(({ bar, start, strokes }, index) => {
     const [first, last] = [strokes[0]!, bars[index + 1]?.strokes[0] ?? strokes.at(-1)!]
     const [writtenMs, playedMs] = [last[0] - first[0], last[1] - first[1]]
-    return writtenMs > 0 && playedMs > 0 ? [{ bar, bpm: round(tempoAt(arrangement, start) * scale * writtenMs / playedMs, 1) }] : []
+    // What was struck all at once, in search of the notes, has no tempo.
+    return writtenMs > 0 && playedMs > writtenMs / FASTEST ? [{ bar, bpm: round(tempoAt(arrangement, start) * scale * writtenMs / playedMs, 1) }] : []
   })
 }

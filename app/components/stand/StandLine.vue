@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import type { PlaceAlone } from '#core/coach/place-alone'
-import { REPLAY_NAMES } from '#core/words/sound'
-import { REPLAYS, type Replay } from '#core/sound/of-take'
+import type { Replay } from '#core/sound/of-take'
 import type { EndedPass } from '~/composables/usePracticeLoop'
 
 /** The one line under the music: what was heard, and what is expected now. Its room does not change with its words, so that the music stays where it is. */
@@ -25,8 +24,7 @@ const props = defineProps<{
   /** The last pass can be heard again. */
   mayHear: boolean
 }>()
-const emit = defineEmits<{ alone: [], hear: [replay: Replay] }>()
-const replays = REPLAYS.map(replay => ({ label: REPLAY_NAMES[replay], onSelect: () => emit('hear', replay) }))
+defineEmits<{ alone: [], hear: [replay: Replay] }>()
 const summary = computed(() => props.last?.take.notes.length ? props.last.assessment.summary : undefined)
 /** A key that both hands share is missing in neither. */
 const missed = computed(() => props.last?.assessment.notes.filter(note => note.outcome === 'missed' && !note.sharedKey).length ?? 0)
@@ -93,20 +91,10 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
         >
           <span class="word">{{ aloneWords }}</span>
         </UButton>
-        <UDropdownMenu
+        <LazyHearAgain
           v-if="mayHear"
-          :items="replays"
-        >
-          <UButton
-            variant="outline"
-            color="neutral"
-            icon="i-lucide-ear"
-            title="Hear yourself (Y)"
-            aria-label="Hear yourself"
-          >
-            <span class="word">Hear yourself</span>
-          </UButton>
-        </UDropdownMenu>
+          @hear="$emit('hear', $event)"
+        />
         <UButton
           v-if="review"
           :to="`/passes/${review}`"

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { REPLAYS, type Replay } from '#core/sound/of-take'
+import { REPLAY_NAMES } from '#core/words/sound'
+
+/** The last pass, to be heard again; only loaded once there is one. */
+const emit = defineEmits<{ hear: [replay: Replay] }>()
+const replays = REPLAYS.map(replay => ({ label: REPLAY_NAMES[replay], onSelect: () => emit('hear', replay) }))
+</script>
+
+<template>
+  <UDropdownMenu :items="replays">
+    <UButton
+      variant="outline"
+      color="neutral"
+      icon="i-lucide-ear"
+      title="Hear yourself (Y)"
+      aria-label="Hear yourself"
+    >
+      <span class="word">Hear yourself</span>
+    </UButton>
+  </UDropdownMenu>
+</template>
+
+<style scoped>
+button { min-height: 2.75rem; }
+.word { white-space: normal; text-align: left; line-height: 1.15; }
+@media (max-width: 46rem), (max-height: 32rem) { .word { display: none; } }
+</style>

@@ -31,7 +31,7 @@ const stop = async (page: Page) => await page.keyboard.press('Space')
 
 test('it is heard before a key is touched: every note at its time, seen on the page, silent at once when it is stopped, and nothing is fetched again', async ({ page }) => {
   await ready(page, `hands=both&bpm=${BPM}`)
-  await page.keyboard.press('h')
+  await page.keyboard.press('Home')
   await expect(sign(page)).toHaveAttribute('data-state', 'listening')
   await expect(page.locator('.sentence')).toContainText('Listen')
   await expect.poll(async () => (await heardSounds(page)).length, { timeout: 20_000 }).toBeGreaterThan(20)
@@ -43,7 +43,7 @@ test('it is heard before a key is touched: every note at its time, seen on the p
 
   const fetched: string[] = []
   page.on('request', request => fetched.push(new URL(request.url()).pathname))
-  await page.keyboard.press('h')
+  await page.keyboard.press('Home')
   await expect(sign(page)).toHaveAttribute('data-state', 'listening')
   await page.waitForTimeout(900)
   await page.keyboard.press('Escape')
@@ -59,7 +59,7 @@ test('it is heard before a key is touched: every note at its time, seen on the p
 
 test('the other hand and a rhythm section sound in the loop while one hand is practised, and nothing is late though the page is busy', async ({ page }) => {
   await ready(page, `hands=right&bpm=${BPM}`)
-  await page.keyboard.press('s')
+  await page.keyboard.press('Shift+F2')
   await along(page).getByRole('switch', { name: 'Left hand' }).click()
   await along(page).getByLabel('Rhythm section').selectOption({ label: 'Driving eighths' })
   await expect(page.getByRole('slider', { name: 'Drums' })).toBeVisible()
@@ -94,7 +94,7 @@ test('the other hand and a rhythm section sound in the loop while one hand is pr
 
 test('in turns the program plays first, then the player, and only the player is judged', async ({ page }) => {
   const id = await ready(page, `hands=right&bpm=${BPM}`)
-  await page.keyboard.press('s')
+  await page.keyboard.press('Shift+F2')
   await along(page).getByLabel('Program goes first').selectOption({ label: 'all of it, then you' })
   await shut(page)
   await page.keyboard.press('Space')
@@ -113,7 +113,7 @@ test('in turns the program plays first, then the player, and only the player is 
 
 test('played freely: the other hand follows the player, the pass is judged at the tempo it had, and can be heard again', async ({ page }) => {
   const id = await ready(page, 'hands=right&bpm=120&mode=free')
-  await page.keyboard.press('s')
+  await page.keyboard.press('Shift+F2')
   await along(page).getByRole('switch', { name: 'Left hand' }).click()
   await shut(page)
   await page.keyboard.press('Space')
@@ -186,7 +186,7 @@ test('the delay of a keyboard is measured by tapping with the click, kept for it
 
 test('a recording of the player\'s own plays along at the loop\'s tempo, is there again after a reload, and another file is refused', async ({ page }) => {
   await ready(page, 'hands=right&bpm=120')
-  await page.keyboard.press('s')
+  await page.keyboard.press('Shift+F2')
   const file = page.getByLabel('Recording to play along with')
   await file.setInputFiles({ name: 'notes.txt', mimeType: 'audio/wav', buffer: Buffer.from('no audio at all') })
   await expect(along(page)).toContainText('notes.txt: this browser cannot read it as audio')
@@ -204,7 +204,7 @@ test('a recording of the player\'s own plays along at the loop\'s tempo, is ther
 
   await page.reload()
   await page.waitForLoadState('networkidle')
-  await page.keyboard.press('s')
+  await page.keyboard.press('Shift+F2')
   await expect(along(page).getByRole('switch', { name: 'our ferry.wav' })).toBeVisible({ timeout: 30_000 })
   await along(page).getByRole('button', { name: 'Remove the recording' }).click()
   await expect(along(page).getByRole('button', { name: 'Choose' })).toBeVisible()

@@ -13,7 +13,7 @@ const replays = REPLAYS.map(replay => ({ label: REPLAY_NAMES[replay], onSelect: 
       variant="outline"
       color="neutral"
       icon="i-lucide-ear"
-      title="Hear yourself (Y)"
+      title="Hear yourself (End)"
       aria-label="Hear yourself"
     >
       <span class="word">Hear yourself</span>

@@ -19,7 +19,7 @@ const open = defineModel<boolean>('open', { required: true })
       color="neutral"
       icon="i-lucide-sliders-vertical"
       aria-label="Sound and what plays along"
-      title="Sound and what plays along (S)"
+      title="Sound and what plays along (Shift F2)"
     />
     <template #content>
       <LazySoundChoices

@@ -30,7 +30,7 @@ const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Clic
       variant="outline"
       :icon="isListening ? 'i-lucide-square' : 'i-lucide-volume-2'"
       :label="isListening ? 'Stop listening' : 'Hear it'"
-      key-name="H"
+      key-name="Home"
       @click="emit('listen')"
     />
     <HandsChoice

@@ -1,28 +1,25 @@
 import { computed, nextTick, ref, shallowRef, watch, type Ref } from 'vue'
 import { barAt, tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
-import { isSameStretch, playedPassage, type Stretch } from '#core/music/passage'
-import { earlier, later } from '#core/music/quarters'
-import type { Performance } from '#core/sound/performance'
+import { isSameStretch, type Stretch } from '#core/music/passage'
 import type { NextPass } from '#core/coach/song-plan'
 import { isOften, playedSoFar, UNTIL_STOPPED, type HowOften } from '#core/coach/how-often'
 import { COACH_DEFAULTS } from '#core/coach/settings'
 import { partAt } from '#core/coach/stages'
 import { afterEvent, AT_REST, isPractising, type PracticeMode, type Rest, type StandEvent, type StandState } from '~/stand/states'
-import { barsMarked, barsOfStretch } from '#core/music/marked'
-import type { Replay } from '#core/sound/of-take'
+import { roundInTurns } from '#core/music/in-turns'
 import { NOTHING_ALONG, type PlayAlong } from '#shared/utils/sound'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import { useOutboxStore } from '~/stores/outbox'
 import { useSettingsStore } from '~/stores/settings'
 import { useCoach } from './useCoach'
 import { useFreePlay } from './useFreePlay'
-import { useListening } from './useListening'
 import { useOwnTime } from './useOwnTime'
 import { useOwnRecording } from './useOwnRecording'
 import { usePlayAlong } from './usePlayAlong'
 import { usePracticeLoop, type EndedPass, type LoopChoice } from './usePracticeLoop'
 import type { Cue, Sound } from '~/sound/sound'
 import { useSound } from './useSound'
+import { useStandListening } from './useStandListening'
 import type { Judge } from './useJudge'
 import type { Request } from './useWorkbench'
 
@@ -41,8 +38,6 @@ const HANDS_IN_TURN: Hands[] = ['left', 'both', 'right']
 /** So long a verdict stands for itself; in a short loop no longer than this share of it. */
 const VERDICT_MS = 1800
 const VERDICT_SHARE = 0.4
-/** Taking turns goes by so many bars. */
-const BARS_IN_TURN = 2
 
 /** Whether a tempo (quarter notes a minute) is one that can be practised at. */
 export const isTempo = (bpm: number): boolean => bpm >= LEAST_BPM && bpm <= MOST_BPM
@@ -103,26 +98,15 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   /** What plays along, and whether the program goes first. */
   const along = beginning.along ?? ref<PlayAlong>(NOTHING_ALONG)
   const playAlong = usePlayAlong(arrangement, along, { ends: () => coach.plan.value?.parts.map(part => part.to) ?? [], loaded: () => loop.rearrange(), startSound })
-  const listening = useListening(startSound)
   const recording = useOwnRecording({ songId: at.song.id, arrangementId: at.arrangementId, arrangement }, () => loop.rearrange(), { startSound })
 
   const choice = (): LoopChoice => ({
     stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness,
     keyboardDelayMs: settings.delayMsOf(keyboards.listening[0]?.name, outputDelayMs), click: settings.sound.click,
   })
-  /** In turns, every other round is the program's: of all that is practised, or of two bars after two bars. */
-  function inTurns(round: number): LoopChoice {
-    const all = choice()
-    if (along.value.turns === 'off') return all
-    const turn = round % 2 === 0 ? 'program' as const : 'player' as const
-    if (along.value.turns === 'whole') return { ...all, turn }
-    const [first, last] = barsOfStretch(arrangement, all.stretch)
-    const bar = first + BARS_IN_TURN * (Math.floor(round / 2) % Math.ceil((last - first + 1) / BARS_IN_TURN))
-    const own = barsMarked(arrangement, bar, Math.min(last, bar + BARS_IN_TURN - 1))
-    return { ...all, turn, stretch: { from: later(own.from, all.stretch.from), to: earlier(own.to, all.stretch.to) } }
-  }
   const loop = usePracticeLoop({
-    arrangement, choice: inTurns, startSound, judge,
+    arrangement, startSound, judge,
+    choice: round => ({ ...choice(), ...roundInTurns(arrangement, stretch.value, along.value.turns, round) }),
     metronome: () => metronome.value,
     accompany: round => [...playAlong.events(round), ...recording.events(round)],
     roundBegins: ({ expected: due, startMs, turn }) => { if (turn !== 'program') keyboards.simulated.prepare(due, startMs) },
@@ -139,7 +123,6 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   /** What was played last, freely, was nothing of these bars. */
   const isNotThis = ref(false)
   watch(along, () => loop.rearrange(), { deep: true })
-  watch(listening.playing, (on) => { if (!on && state.value.at === 'listening') send({ kind: 'stop', rest: { why: 'player' } }) }, { flush: 'sync' })
   watch([loop.phase, loop.beat, loop.current], ([phase]) => {
     if (phase === 'count-in' && (loop.beat.value || state.value.at !== 'going-on')) send({ kind: 'count-in' })
     if (phase === 'playing') send({ kind: loop.current.value?.turn === 'program' ? 'shown' : 'music' })
@@ -298,25 +281,10 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
 
   const toggle = () => isRunning.value ? halt() : begin()
 
-  /** Nobody practises meanwhile: the program plays what is to be practised, with whatever plays along; or it is stopped. */
-  function listen() {
-    if (state.value.at === 'listening') return halt()
-    playBack(playAlong.performance({ stretch: stretch.value, hands: hands.value, bpm: bpm.value, turn: 'program' }))
-  }
-
-  /** The last pass, to be heard again. */
-  function hearAgain(replay: Replay) {
-    const pass = lastRound.value
-    if (!pass) return
-    const { take, assessment: { notes, score } } = pass
-    playBack(import('#core/sound/of-take').then(({ performAgain }) => performAgain({ arrangement, passage: playedPassage(arrangement, pass.stretch, pass.hands), take, bpm: pass.mode === 'own-time' ? pass.bpm : score.bpm, notes }, replay)))
-  }
-
-  function playBack(performance: Promise<Performance>) {
-    halt()
-    send({ kind: 'listen' })
-    void performance.then((what) => { if (state.value.at === 'listening') void listening.play(what) })
-  }
+  const { listening, listen, hearAgain } = useStandListening({
+    arrangement, state, send, halt, startSound, lastPass: () => lastRound.value,
+    performance: () => playAlong.performance({ stretch: stretch.value, hands: hands.value, bpm: bpm.value, turn: 'program' }),
+  })
 
   /** From the beginning, as it is set now. */
   function again() {

@@ -31,21 +31,33 @@ const LEAST_BITS = 12
 
 const START = -1
 
+/** For each cell of the table what the way to it is worth, which cell it comes from (START where it begins there), and whether by a jump. Only where it is worth something do the others mean anything. */
+interface Tables { score: Float32Array, origin: Int32Array, jumped: Uint8Array }
+let tables: Tables = { score: new Float32Array(0), origin: new Int32Array(0), jumped: new Uint8Array(0) }
+
+/** Tables for so many cells, used again and again: there are thousands of them in an hour of playing. */
+function tablesOf(cells: number): Tables {
+  if (tables.score.length < cells) tables = { score: new Float32Array(2 * cells), origin: new Int32Array(2 * cells), jumped: new Uint8Array(2 * cells) }
+  tables.score.fill(0, 0, cells)
+  return tables
+}
+
 /**
  * Local alignment of heard moments with a song's: everything above zero that hangs together, best first, without overlap. Dynamic programming over both, linear in the number of
  * heard moments times the moments of the song.
  */
 export function alignedStretches(heard: readonly HeardMoment[], moments: readonly SongMoment[], columnsOfPitch: ReadonlyMap<number, readonly number[]> = columnsOf(moments)): AlignedStretch[] {
   const [rows, columns] = [heard.length, moments.length]
-  const score = new Float32Array(rows * columns)
-  /** Where a cell comes from: a cell's number; START where it begins there. */
-  const origin = new Int32Array(rows * columns).fill(START)
-  const jumped = new Uint8Array(rows * columns)
+  const { score, origin, jumped } = tablesOf(rows * columns)
+  const looked = new Int32Array(columns)
   const ends: number[] = []
   let best: { value: number, cell: number } = { value: 0, cell: START }
   for (let row = 0; row < rows; row++) {
     const nextBest = { value: 0, cell: START }
-    for (const column of columnsHeard(heard[row]!, columnsOfPitch)) {
+    // Only moments that have any of the pitches say anything; one that has several is looked at once.
+    for (const pitch of heard[row]!.pitches) for (const column of columnsOfPitch.get(pitch) ?? []) {
+      if (looked[column] === row + 1) continue
+      looked[column] = row + 1
       const match = matchBits(heard, moments, row, column)
       const cell = row * columns + column
       if (match <= 0) continue
@@ -71,12 +83,6 @@ export function alignedStretches(heard: readonly HeardMoment[], moments: readonl
     if (best.value <= 0) best = { value: 0, cell: START }
   }
   return stretchesIn(ends.sort((a, b) => score[b]! - score[a]!), { score, origin, jumped, columns })
-}
-
-/** The moments of the song that have any of the pitches, in order: all others say nothing. */
-function columnsHeard({ pitches }: HeardMoment, columnsOfPitch: ReadonlyMap<number, readonly number[]>): readonly number[] {
-  if (pitches.length === 1) return columnsOfPitch.get(pitches[0]!) ?? []
-  return [...new Set(pitches.flatMap(pitch => columnsOfPitch.get(pitch) ?? []))].sort((a, b) => a - b)
 }
 
 /** The ways through the table that are worth most, none sharing a heard moment with a better one. */

@@ -1,5 +1,6 @@
 import type { ClickChoice } from '#core/music/click'
 import { PLAIN_CLICK } from '#core/music/click'
+import type { Turns } from '#core/music/in-turns'
 import type { Style } from '#core/patterns/styles'
 
 /**
@@ -31,8 +32,8 @@ export interface PlayAlong {
   roles: boolean
   /** A rhythm section in this style. */
   band?: Style | null
-  /** The program plays first, then the player: the whole of what is practised, or so many bars at a time; 0: not at all. */
-  turns: 'off' | 'whole' | 'two-bars'
+  /** Whether the program plays first, then the player. */
+  turns: Turns
 }
 export const NOTHING_ALONG: PlayAlong = { otherHand: false, octaves: 0, guide: false, roles: false, turns: 'off' }
 

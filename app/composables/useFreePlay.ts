@@ -80,6 +80,11 @@ export function useFreePlay(options: {
     atMs.value = undefined
   }
 
+  /** What accompanies is another thing from the next pass on; from this one where it has not begun. */
+  function rearrange() {
+    if (isRunning.value && conductor && events.length === 0) wait()
+  }
+
   /** Ends it; what has been played so far is judged if it was anything. */
   function stop() {
     if (!isRunning.value) return
@@ -158,5 +163,5 @@ export function useFreePlay(options: {
   }
 
   onScopeDispose(stop)
-  return { isRunning, atMs, current, start, stop, hear }
+  return { isRunning, atMs, current, start, stop, hear, rearrange }
 }

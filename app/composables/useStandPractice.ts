@@ -97,7 +97,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
 
   /** What plays along, and whether the program goes first. */
   const along = beginning.along ?? ref<PlayAlong>(NOTHING_ALONG)
-  const playAlong = usePlayAlong(arrangement, along, { ends: () => coach.plan.value?.parts.map(part => part.to) ?? [], loaded: () => loop.rearrange(), startSound })
+  const playAlong = usePlayAlong(arrangement, along, { ends: () => coach.plan.value?.parts.map(part => part.to) ?? [], loaded: rearrange, startSound })
   const recording = useOwnRecording({ songId: at.song.id, arrangementId: at.arrangementId, arrangement }, () => loop.rearrange(), { startSound })
 
   const choice = (): LoopChoice => ({
@@ -122,7 +122,11 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   })
   /** What was played last, freely, was nothing of these bars. */
   const isNotThis = ref(false)
-  watch(along, () => loop.rearrange(), { deep: true })
+  function rearrange() {
+    loop.rearrange()
+    free.rearrange()
+  }
+  watch(along, rearrange, { deep: true })
   watch([loop.phase, loop.beat, loop.current], ([phase]) => {
     if (phase === 'count-in' && (loop.beat.value || state.value.at !== 'going-on')) send({ kind: 'count-in' })
     if (phase === 'playing') send({ kind: loop.current.value?.turn === 'program' ? 'shown' : 'music' })

@@ -223,6 +223,8 @@ function playAlone() {
           :shows-keys="showKeys"
           :shows-song="showsSong"
           :may-turn="stopped"
+          :is-listening="state.at === 'listening'"
+          @listen="listen"
           @change="settings.change({ stand: $event })"
           @song="showsSong = !showsSong"
           @piano="toggleKeys"

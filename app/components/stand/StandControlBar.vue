@@ -27,6 +27,7 @@ const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Clic
       @click="emit('again')"
     />
     <PictureButton
+      class="seldom"
       variant="outline"
       :icon="isListening ? 'i-lucide-square' : 'i-lucide-volume-2'"
       :label="isListening ? 'Stop listening' : 'Hear it'"

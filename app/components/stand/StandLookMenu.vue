@@ -2,8 +2,8 @@
 /** How the Stand looks: how large the notes are, and the staves that neither hand plays. */
 interface Choice { legend: string, options: [label: string, look: Partial<StandLook>][] }
 
-const props = defineProps<{ look: StandLook, hasOtherStaves: boolean, showsKeys: boolean, showsSong: boolean, mayTurn: boolean }>()
-const emit = defineEmits<{ change: [look: Partial<StandLook>], keys: [], fullscreen: [], piano: [], song: [], tap: [] }>()
+const props = defineProps<{ look: StandLook, hasOtherStaves: boolean, showsKeys: boolean, showsSong: boolean, mayTurn: boolean, isListening: boolean }>()
+const emit = defineEmits<{ change: [look: Partial<StandLook>], keys: [], fullscreen: [], piano: [], song: [], tap: [], listen: [] }>()
 
 const NOTES: Choice = { legend: 'Notes', options: [['Small', { size: 'small' }], ['Medium', { size: 'medium' }], ['Large', { size: 'large' }]] }
 const STAVES: Choice = { legend: 'Staves nobody here plays', options: [['As the others', { otherStaves: 'full' }], ['Small', { otherStaves: 'small' }], ['Only the words', { otherStaves: 'words' }]] }
@@ -38,6 +38,14 @@ const isNow = (look: Partial<StandLook>) => Object.entries(look).every(([name, v
             {{ label }}
           </UButton>
         </fieldset>
+        <UButton
+          :variant="isListening ? 'soft' : 'ghost'"
+          color="neutral"
+          icon="i-lucide-volume-2"
+          @click="emit('listen')"
+        >
+          {{ isListening ? 'Stop listening' : 'Hear it' }}
+        </UButton>
         <UButton
           :variant="showsKeys ? 'soft' : 'ghost'"
           color="neutral"

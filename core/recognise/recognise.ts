@@ -20,8 +20,8 @@ export interface RecognisedStretch {
   bits: number
 }
 
-/** Nothing is claimed for less: about one stretch in a thousand that chance would make (own choice, measured: docs/how-it-works.md). */
-const SURE_BITS = 10
+/** Nothing is claimed for less: about one stretch in a hundred that chance would make (own choice, measured: docs/how-it-works.md). */
+const SURE_BITS = 7
 /** A candidate needs so many patterns in a row that go on as written, within so many moments. */
 const HITS = 3
 const HIT_WINDOW = 12

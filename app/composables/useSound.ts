@@ -12,5 +12,9 @@ async function make(): Promise<Sound> {
 
 /** The program's sound, made at the player's first key or click as browsers ask. What it is made of is only loaded then. */
 export function useSound() {
-  return { start: (): Promise<Sound> => made ??= make().catch((error: unknown) => { made = undefined; throw error }) }
+  return {
+    /** The sound if it was made already: nobody's page makes a sound before it is touched. */
+    started: (): Promise<Sound> | undefined => made,
+    start: (): Promise<Sound> => made ??= make().catch((error: unknown) => { made = undefined; throw error }),
+  }
 }

@@ -151,7 +151,7 @@ function changeSound(changed: Partial<SoundSettings>) {
   settings.sound = { ...settings.sound, ...changed }
   void keepSound(settings.sound)
 }
-watch(() => settings.sound.mix, mix => void useSound().start().then(sound => sound.mixer.set(mix)).catch(() => {}))
+watch(() => settings.sound.mix, mix => void useSound().started()?.then(sound => sound.mixer.set(mix)).catch(() => {}))
 
 function toggleKeys() {
   showKeys.value = !showKeys.value

@@ -1,5 +1,9 @@
+import { midiOutputs } from '~/keyboards/web-midi'
 import { useSettingsStore } from '~/stores/settings'
 import type { Sound } from '~/sound/sound'
+
+/** Where this machine remembers which instrument plays for the program's piano. */
+export const PIANO_OUTPUT = 'half-step:piano-output'
 
 let made: Promise<Sound> | undefined
 
@@ -7,6 +11,9 @@ async function make(): Promise<Sound> {
   const { makeSound } = await import('~/sound/make-sound')
   const sound = await makeSound()
   sound.mixer.set(useSettingsStore().sound.mix)
+  const output = localStorage.getItem(PIANO_OUTPUT)
+  // Where that instrument is not plugged in, this computer plays.
+  if (output) void midiOutputs().then(all => sound.setPianoOutput(all.find(one => one.name === output))).catch(() => {})
   return sound
 }
 

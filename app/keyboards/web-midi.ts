@@ -18,6 +18,13 @@ export async function mayHearKeyboards(): Promise<boolean> {
   return asked?.state === 'granted'
 }
 
+/** The instruments on a cable that could play what the program plays. None where the browser has no MIDI, or may not use it. */
+export async function midiOutputs(): Promise<MIDIOutput[]> {
+  if (!await mayHearKeyboards()) return []
+  const access = await navigator.requestMIDIAccess({ sysex: false }).catch(() => undefined)
+  return access ? [...access.outputs.values()].filter(output => output.state !== 'disconnected') : []
+}
+
 export type MidiAccess = 'unsupported' | 'asking' | 'refused' | 'ready'
 
 /**

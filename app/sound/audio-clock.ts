@@ -9,6 +9,8 @@ export interface AudioClock {
   now: () => number
   /** When something must be placed to be heard at a moment of the page's clock. */
   secondsAt: (pageMs: number) => number
+  /** The moment of the page's clock at which what is placed there is heard. */
+  pageMsAt: (seconds: number) => number
 }
 
 const READ_EVERY_MS = 40
@@ -39,5 +41,5 @@ export function audioClock(context: TellsTime, pageNow = () => performance.now()
     }
     return median(readings)
   }
-  return { now: () => context.currentTime, secondsAt: pageMs => (pageMs + offsetMs()) / 1000 }
+  return { now: () => context.currentTime, secondsAt: pageMs => (pageMs + offsetMs()) / 1000, pageMsAt: seconds => seconds * 1000 - offsetMs() }
 }

@@ -2,6 +2,7 @@ import { clearInterval as clearTicks, setInterval as setTicks } from 'worker-tim
 import type { Voice as SoundingVoice } from '#core/sound/performance'
 import { audioClock } from './audio-clock'
 import { createInstruments, type Progress } from './instruments'
+import { MidiVoice } from './midi-voice'
 import { channelOf, createMixer } from './mixer'
 import { SampledVoice, type Sampling, type Zone } from './sampled-voice'
 import type { Cue, Sound } from './sound'
@@ -57,7 +58,8 @@ export async function makeSound(): Promise<Sound> {
   }
   for (const one of [CLICK, KEYS, { ...KEYS, id: CUE_VOICE }]) add(one)
 
-  const transport = createTransport({ clock, voiceOf: id => voices.get(id)?.voice, everyTick })
+  let piano: MidiVoice | undefined
+  const transport = createTransport({ clock, everyTick, voiceOf: id => piano && id !== CUE_VOICE && channelOf(id) === 'piano' ? piano : voices.get(id)?.voice })
   const own = transport.line()
   const held = new Map<number, ReturnType<Line['strike']>>()
   const release = (pitch: number) => {
@@ -76,6 +78,7 @@ export async function makeSound(): Promise<Sound> {
   }
   return {
     ...transport, prepare, mixer, addRecording,
+    setPianoOutput: (output) => { piano = output && new MidiVoice(output, clock.pageMsAt) },
     everyTick: act => everyTick(() => {
       clock.secondsAt(performance.now())
       act()

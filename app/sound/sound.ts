@@ -1,5 +1,6 @@
 import type { Voice as SoundingVoice } from '#core/sound/performance'
 import type { Progress } from './instruments'
+import type { MidiOut } from './midi-voice'
 import type { Mixer } from './mixer'
 import type { Transport } from './transport'
 
@@ -17,6 +18,8 @@ export interface Sound extends Transport {
   release: (pitch: number) => void
   /** Takes a rendered recording over; gives the number (`pitch`) under which the voice "file" plays it. The oldest are forgotten. */
   addRecording: (buffer: AudioBuffer) => number
+  /** Lets another instrument play what the program's piano would; without one this computer does. What sounds now goes on where it is. */
+  setPianoOutput: (output: MidiOut | undefined) => void
   mixer: Pick<Mixer, 'set'>
   /** How late what is placed now is heard: the computer's own buffers, and what the output adds as far as it is known, ms. */
   outputDelayMs: () => number

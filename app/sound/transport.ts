@@ -34,7 +34,7 @@ interface Entry { event: SoundEvent, atMs: number, placed?: Placed }
 const byTime = bisector((entry: Entry) => entry.atMs)
 
 export interface TransportParts {
-  clock: AudioClock
+  clock: Pick<AudioClock, 'now' | 'secondsAt'>
   voiceOf: (id: string) => Voice | undefined
   /** Calls back again and again until what it gives back is called. */
   everyTick: (act: () => void) => () => void

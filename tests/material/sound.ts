@@ -27,7 +27,7 @@ export function silentSound({ prepare = () => Promise.resolve() }: { prepare?: S
   const transport = createTransport({ clock: { now: () => performance.now() / 1000, secondsAt: ms => ms / 1000 }, voiceOf, everyTick })
   const line = transport.line()
   const sound: Sound = {
-    ...transport, prepare, cue: kind => void cues.push(kind), addRecording: () => 1, mixer: { set: () => {} }, outputDelayMs: () => 0,
+    ...transport, prepare, cue: kind => void cues.push(kind), addRecording: () => 1, setPianoOutput: () => {}, mixer: { set: () => {} }, outputDelayMs: () => 0,
     press: (pitch, velocity) => void line.strike('keys', { pitch, velocity, lengthMs: Infinity }, performance.now()), release: () => {},
   }
   return {

@@ -4,6 +4,7 @@ import { isSameStretch, playedPassage } from '#core/music/passage'
 import { tempoBeatQuarters, isCompound, isCountedFiner } from '#core/music/meter'
 import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
+import { sungLines } from '#core/music/sung-words'
 import { describeStretch } from '#core/words/places'
 import { placeAloneText } from '#core/words/stand'
 import { reasonText } from '#core/words/coach'
@@ -54,6 +55,9 @@ const notation = computed(() => ({
   assessment: stopped.value ? lastHere.value?.assessment : undefined,
   toleranceMs: (stopped.value ? lastHere.value?.assessment.summary.onTimeMs : loop.current.value?.toleranceMs) ?? 0,
 }))
+
+/** To sing to. */
+const words = computed(() => along.value.guide ? sungLines(arrangement, passage.value, clockBpm.value) : [])
 
 const { mark, markEdge, stepEdge, moveBars, growBars } = useMarkedBars({ arrangement, stretch: () => stretch.value, expected: () => expected.value, atMs: () => atMs.value, mark: next => choose({ stretch: next }) })
 const isOwn = computed(() => before.value !== undefined)
@@ -235,6 +239,11 @@ function playAlone() {
       </div>
     </header>
 
+    <LazySungWords
+      v-if="along.guide && words.length > 0"
+      :lines="words"
+      :at-ms="atMs"
+    />
     <StandPage
       v-bind="notation"
       class="notation"

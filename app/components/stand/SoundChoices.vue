@@ -9,6 +9,8 @@ import { MIX, type MixChannel, type PlayAlong, type SoundSettings } from '#share
 /** What plays along, how the click sounds, and how loud each of them is: the panel's inside, only loaded when it is opened. */
 const props = defineProps<{ along: PlayAlong, sound: SoundSettings, hands: Hands, meter: Meter, /** Names of the other roles of the song. */ roles: readonly string[], recording: ReturnType<typeof useOwnRecording> }>()
 const { state: fileState, name: fileName, problem: fileProblem, nudgeMs, isOn: isFileOn } = props.recording
+const { chosen: pianoOutput, all: outputs, look, choose: choosePiano } = usePianoOutput()
+onMounted(look)
 const input = useTemplateRef('input')
 function chosen(event: Event) {
   const field = event.target as HTMLInputElement
@@ -218,6 +220,17 @@ const dropIndex = computed(() => Math.max(0, DROPS.findIndex(one => one?.soundin
           @click="mix(channel, { muted: !levelOf(channel).muted })"
         />
       </div>
+      <label
+        v-if="outputs.length > 0"
+        class="row"
+      >Program's piano on <select
+        :value="pianoOutput"
+        @change="choosePiano(($event.target as HTMLSelectElement).value)"
+      ><option value="">this computer</option><option
+        v-for="output in outputs"
+        :key="output.name ?? ''"
+        :value="output.name ?? ''"
+      >{{ output.name }}</option></select></label>
       <p class="soft">
         With headphones, keep it as low as you can still hear it well.
       </p>

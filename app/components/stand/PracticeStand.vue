@@ -21,7 +21,7 @@ const settings = useSettingsStore()
 const asked = { stretch: stretchFrom(query) ?? barsFrom(query, arrangement), bpm: Number(query.bpm) }
 const practice = useStandPractice(props.part, {
   stretch: asked.stretch, hands: (['right', 'left', 'both'] as const).find(one => one === query.hands), mode: (['own-time', 'free'] as const).find(one => one === query.mode) ?? 'steady',
-  bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1', howOften: howOftenFrom(query), along: useLocalStorage(`half-step:along:${props.part.song.id}`, { ...NOTHING_ALONG }),
+  bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1', howOften: howOftenFrom(query), along: useLocalStorage(`half-step:along:${props.part.song.id}`, { ...NOTHING_ALONG }, { initOnMounted: true }),
 })
 const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, free, along, playAlong, recording, listen, hearAgain, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard } = practice
 const view = useStandView(props.part, practice)

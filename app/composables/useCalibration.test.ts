@@ -1,5 +1,6 @@
-import { effectScope, onScopeDispose, type EffectScope } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { onScopeDispose } from 'vue'
+import { describe, expect, it, vi } from 'vitest'
+import { inFakeTime } from '../../tests/material/fake-time'
 import { CALIBRATION } from '#core/ear/calibration'
 import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
 import { useCalibration } from './useCalibration'
@@ -8,16 +9,7 @@ type Heard = (message: { bytes: number[], atMs: number }, source: { name: string
 const GAP = 60_000 / CALIBRATION.bpm
 
 describe('measuring the delay of a keyboard', () => {
-  let scope: EffectScope
-  beforeEach(() => {
-    performance.mark ??= (() => {}) as never
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    scope = effectScope()
-  })
-  afterEach(() => {
-    scope.stop()
-    vi.useRealTimers()
-  })
+  const run = inFakeTime()
 
   function measuring() {
     let heard: Heard | undefined
@@ -26,7 +18,7 @@ describe('measuring the delay of a keyboard', () => {
       heard = act
       return () => { heard = undefined }
     }
-    const calibration = scope.run(() => useCalibration({ keyboards: { hear } as never, startSound: () => Promise.resolve(sound), isGone: onScopeDispose }))!
+    const calibration = run(() => useCalibration({ keyboards: { hear } as never, startSound: () => Promise.resolve(sound), isGone: onScopeDispose }))
     return { calibration, sounded, runTo: (ms: number) => runClockTo(ms, tick, vi.advanceTimersByTime), tap: (atMs: number, name = 'Piano') => heard?.({ bytes: [0x90, 60, 70], atMs }, { name }), isListening: () => heard !== undefined }
   }
 

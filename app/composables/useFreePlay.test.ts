@@ -1,5 +1,5 @@
-import { effectScope, type EffectScope } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
+import { inFakeTime } from '../../tests/material/fake-time'
 import { demoScore } from '../../tests/material/demo'
 import { judged, judgeHere } from '../../tests/material/judge'
 import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
@@ -17,22 +17,13 @@ const LEFT = performAlong(arrangement, PASSAGE, { hands: ['left'] }, CHOICE.bpm)
 const NOTES = expectedNotes(arrangement, PASSAGE, CHOICE.bpm)
 
 describe('playing freely', () => {
-  let scope: EffectScope
-  beforeEach(() => {
-    performance.mark ??= (() => {}) as never
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    scope = effectScope()
-  })
-  afterEach(() => {
-    scope.stop()
-    vi.useRealTimers()
-  })
+  const run = inFakeTime()
 
   function playing(hasSound = true) {
     const { sound, heard, tick } = silentSound()
     const passes: EndedPass[] = []
     const told: string[] = []
-    const free = scope.run(() => useFreePlay({
+    const free = run(() => useFreePlay({
       arrangement, choice: () => CHOICE, accompany: () => LEFT, begins: () => told.push('begins'), passEnded: pass => passes.push(pass), notThis: () => told.push('not this'),
       judge: judgeHere(arrangement), startSound: () => hasSound ? Promise.resolve(sound) : Promise.reject(new Error('no audio device')),
     }))!
@@ -111,12 +102,24 @@ describe('playing freely', () => {
     expect([passes, told]).toEqual([[], ['begins', 'not this']])
   })
 
-  it('is heard and judged where there is no sound', async () => {
+  it('is heard, judged and ended by a rest where there is no sound', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'performance', 'Date'] })
     const { free, passes, strike, runTo } = playing(false)
     await free.start()
     for (const note of NOTES) strike(note.pitch, 1_000 + note.onsetMs)
-    runTo(performance.now() + 500)
-    free.stop()
+    runTo(performance.now() + 5_000)
+    await judged()
+    expect(passes).toHaveLength(1)
+  })
+
+  it('begun twice at once it is begun once, and says from the start at which tempo it is laid out', async () => {
+    const { free, passes, strike, runTo } = playing()
+    const first = free.start()
+    expect(free.current.value).toMatchObject({ bpm: CHOICE.bpm })
+    await Promise.all([first, free.start()])
+    const startMs = performance.now() + 100
+    for (const note of NOTES) strike(note.pitch, startMs + note.onsetMs)
+    runTo(performance.now() + 5_000)
     await judged()
     expect(passes).toHaveLength(1)
   })

@@ -39,7 +39,8 @@ export function useFreePlay(options: {
   const atMs = ref<number>()
   const current = shallowRef<LoopChoice>()
   let Follows: typeof Conductor | undefined
-  let sound: Sound | undefined
+  /** Counts the beginnings: what an earlier one still waits for is void. */
+  let beginning = 0
   let line: ReturnType<Sound['line']> | undefined
   let stopTicking: (() => void) | undefined
   let conductor: Conductor | undefined
@@ -52,16 +53,18 @@ export function useFreePlay(options: {
   async function start() {
     stop()
     judge.prepare()
+    const own = ++beginning
+    current.value = options.choice()
     isRunning.value = true
     // Only loaded for who plays freely.
     Follows ??= (await import('#core/accompany/conductor')).Conductor
-    if (!isRunning.value) return
+    if (own !== beginning) return
     wait()
-    sound = await startSound().catch(() => undefined)
+    const sound = await startSound().catch(() => undefined)
+    if (own !== beginning) return
+    line = sound?.line()
     // It is heard and judged also where there is no sound.
-    if (!sound || !isRunning.value) return
-    line = sound.line()
-    stopTicking = sound.everyTick(tick)
+    stopTicking = sound ? sound.everyTick(tick) : everyTickHere(tick)
   }
 
   /** For a first key. */
@@ -89,6 +92,7 @@ export function useFreePlay(options: {
   function stop() {
     if (!isRunning.value) return
     finish()
+    beginning++
     isRunning.value = false
     stopTicking?.()
     stopTicking = undefined
@@ -102,7 +106,6 @@ export function useFreePlay(options: {
     if (!event || !isRunning.value || !conductor) return
     if (events.length === 0) {
       if (event.kind !== 'down') return
-      performance.mark('half-step:free', { startTime: event.atMs })
       options.begins()
     }
     events.push(event)
@@ -164,4 +167,11 @@ export function useFreePlay(options: {
 
   onScopeDispose(stop)
   return { isRunning, atMs, current, start, stop, hear, rearrange }
+}
+
+const TICK_MS = 25
+/** Ticks of the page itself, where no sound gives any. */
+function everyTickHere(act: () => void): () => void {
+  const ticks = setInterval(act, TICK_MS)
+  return () => clearInterval(ticks)
 }

@@ -1,5 +1,6 @@
-import { effectScope, onScopeDispose, type EffectScope } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { onScopeDispose } from 'vue'
+import { describe, expect, it, vi } from 'vitest'
+import { inFakeTime } from '../../tests/material/fake-time'
 import { demoScore } from '../../tests/material/demo'
 import { barsMarked } from '#core/music/marked'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
@@ -30,15 +31,7 @@ function recogniserHere(): Recogniser {
 }
 
 describe('what is played by the way', () => {
-  let scope: EffectScope
-  beforeEach(() => {
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    scope = effectScope()
-  })
-  afterEach(() => {
-    scope.stop()
-    vi.useRealTimers()
-  })
+  const run = inFakeTime()
 
   function page(heard: 'ask' | 'always' | 'off' = 'ask') {
     let told: Heard | undefined
@@ -54,7 +47,7 @@ describe('what is played by the way', () => {
       return Promise.resolve(url === '/api/hearable' ? [{ songId: 'song', title: 'The Lantern Ferry', edition: '', arrangementId: 'ferry' }] : { parts: PARTS, arrangement })
     }
     const recogniser = recogniserHere()
-    const heardHere = scope.run(() => useHeard(() => hears.now, {
+    const heardHere = run(() => useHeard(() => hears.now, {
       keyboards: { hear } as never, outbox: { keep: async (pass) => { kept.push(pass) } }, settings: { strictness: 'normal', sound: { ...SOUND, heard } }, request: request as never,
       recogniser: () => recogniser, newId: () => `id ${Math.random()}`, isGone: onScopeDispose,
     }))!

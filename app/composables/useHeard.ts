@@ -76,7 +76,7 @@ export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore
   /** Looks at what was played since it began. What cannot be looked at (a lost connection) is looked at with what comes next. */
   async function look() {
     const own = ++turn
-    const take = takeFrom(fromMs)
+    const [take, startMs] = [takeFrom(fromMs), performance.timeOrigin + takeStart(fromMs)]
     if (take.notes.length < FEWEST_KEYS) return
     try {
       const songs = await request<Hearable[]>('/api/hearable')
@@ -84,7 +84,6 @@ export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore
       for (const id of await ear.missing(songs.map(song => song.arrangementId))) await learn(ear, id)
       const found = await ear.hear(take, settings.strictness)
       if (own !== turn) return
-      const origin = performance.timeOrigin
       const made: HeardOffer[] = []
       for (const one of found) {
         const song = songs.find(({ arrangementId }) => arrangementId === one.arrangementId)
@@ -92,7 +91,7 @@ export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore
         if (!song || !notes) continue
         const part = partAt(notes.parts, one.stretch) ?? notes.parts[0]
         if (!part) continue
-        const pass = { ...one, partId: part.id, isPart: isSameStretch(part, one.stretch), startedAt: new Date(origin + takeStart(fromMs) + one.atMs).toISOString() }
+        const pass = { ...one, partId: part.id, isPart: isSameStretch(part, one.stretch), startedAt: new Date(startMs + one.atMs).toISOString() }
         const same = made.find(offer => offer.passes[0]!.arrangementId === one.arrangementId && offer.hands === one.hands && isSameStretch(offer.passes[0]!.stretch, one.stretch))
         if (same) made.splice(made.indexOf(same), 1, { ...same, passes: [...same.passes, pass], bpm: (same.bpm * same.passes.length + one.bpm) / (same.passes.length + 1) })
         else made.push({ id: newId(), title: song.title, place: stretchPlace(notes.arrangement, one.stretch), hands: one.hands, bpm: one.bpm, passes: [pass] })

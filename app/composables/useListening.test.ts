@@ -1,5 +1,5 @@
-import { effectScope, type EffectScope } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
+import { inFakeTime } from '../../tests/material/fake-time'
 import { demoScore } from '../../tests/material/demo'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
@@ -23,19 +23,10 @@ const PLAYED = performPassage(arrangement, PASSAGE, { hands: ['right', 'left'] }
 const plain = (events: SoundEvent[], lengthMs = 2000): Performance => ({ voices: [{ id: 'player', name: 'Played', instrument: { kind: 'piano' } }], events, pedals: [], tempos: [], lengthMs })
 
 describe('listening', () => {
-  let scope: EffectScope
-  beforeEach(() => {
-    performance.mark ??= (() => {}) as never
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    scope = effectScope()
-  })
-  afterEach(() => {
-    scope.stop()
-    vi.useRealTimers()
-  })
+  const run = inFakeTime()
 
   it('plays every note once, at its moment and for its length, the melody above the accompaniment', async () => {
-    const listening = scope.run(() => listener())!
+    const listening = run(() => listener())
     await listening.play(PLAYED)
     listening.runTo(6000)
     const heard = listening.heard()
@@ -46,7 +37,7 @@ describe('listening', () => {
   })
 
   it('tells which notes sound now', async () => {
-    const listening = scope.run(() => listener())!
+    const listening = run(() => listener())
     await listening.play(PLAYED)
     listening.runTo(200 + 550)
     const now = PLAYED.events.filter(note => note.atMs <= 550 && note.atMs + note.lengthMs > 550).map(note => note.noteId)
@@ -57,7 +48,7 @@ describe('listening', () => {
   })
 
   it('is stopped at once: what sounds is let go within 20 ms, what was planned never sounds, nothing more is planned', async () => {
-    const listening = scope.run(() => listener())!
+    const listening = run(() => listener())
     await listening.play(PLAYED)
     listening.runTo(900)
     listening.stop()
@@ -70,7 +61,7 @@ describe('listening', () => {
 
   it('stopped while the piano is still loading, it does not begin', async () => {
     let loaded = () => {}
-    const listening = scope.run(() => listener(() => new Promise((resolve) => { loaded = resolve })))!
+    const listening = run(() => listener(() => new Promise((resolve) => { loaded = resolve })))
     const begun = listening.play(PLAYED)
     await Promise.resolve()
     listening.stop()
@@ -81,7 +72,7 @@ describe('listening', () => {
   })
 
   it('does not wait for ever for the piano: it begins with another sound', async () => {
-    const listening = scope.run(() => listener(() => new Promise(() => {})))!
+    const listening = run(() => listener(() => new Promise(() => {})))
     const begun = listening.play(PLAYED)
     await vi.advanceTimersByTimeAsync(1_600)
     await begun
@@ -90,13 +81,13 @@ describe('listening', () => {
   })
 
   it('says when there is no sound', async () => {
-    const listening = scope.run(() => useListening(() => Promise.reject(new Error('no audio device'))))!
+    const listening = run(() => useListening(() => Promise.reject(new Error('no audio device'))))
     await listening.play(PLAYED)
     expect([listening.playing.value, listening.problem.value]).toEqual([false, 'The sound could not be started (no audio device).'])
   })
 
   it('clicks with it, and says when it began', async () => {
-    const listening = scope.run(() => listener())!
+    const listening = run(() => listener())
     let begun = 0
     const clicks = clickEvents([0, 500, 1000, 1500].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })))
     await listening.play(plain([{ voice: 'player', pitch: 60, atMs: 0, lengthMs: 400, velocity: 80 }, ...clicks]), { onBegin: (startMs) => { begun = startMs } })

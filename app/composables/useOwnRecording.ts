@@ -1,8 +1,8 @@
 import { onScopeDispose, ref, shallowRef } from 'vue'
 import { wrap, type Remote } from 'comlink'
 import { openDB, type DBSchema } from 'idb'
-import { MOST_SECONDS, type RecordingAlignment } from '#core/audio/align-recording'
-import { backingPieces } from '#core/audio/backing'
+import type { RecordingAlignment } from '#core/audio/align-recording'
+import { MOST_SECONDS } from '#core/audio/limits'
 import type { Arrangement } from '#core/music/arrangement'
 import type { Stretch } from '#core/music/passage'
 import type { SoundEvent } from '#core/sound/performance'
@@ -41,6 +41,8 @@ export function useOwnRecording(at: { songId: string, arrangementId: string, arr
   const problem = ref('')
   const nudgeMs = ref(0)
   const isOn = ref(true)
+  /** Whether the browser could keep it; otherwise it is there until the page is left. */
+  const isKept = ref(true)
   let recording: AudioBuffer | undefined
   const points = shallowRef<RecordingAlignment['points']>([])
   /** What was rendered, by where and how fast it is played: the number under which it sounds, once it is there. */
@@ -49,18 +51,22 @@ export function useOwnRecording(at: { songId: string, arrangementId: string, arr
 
   /** What was kept for the song, if it was made for these notes. */
   async function load() {
+    const own = turn
     try {
       const kept = await (await openKept()).get('recordings', at.songId)
       if (!kept || kept.arrangementId !== at.arrangementId) return
       state.value = 'reading'
       name.value = kept.name
-      recording = await decode(await kept.file.arrayBuffer())
+      const audio = await decode(await kept.file.arrayBuffer())
+      // Another one was chosen meanwhile.
+      if (own !== turn) return
+      recording = audio
       points.value = kept.points
       nudgeMs.value = kept.nudgeMs
       state.value = 'ready'
       changed()
     }
-    catch { state.value = 'none' }
+    catch { if (own === turn) state.value = 'none' }
   }
 
   async function choose(file: File) {
@@ -94,10 +100,11 @@ export function useOwnRecording(at: { songId: string, arrangementId: string, arr
     }
   }
 
-  /** Where the browser keeps nothing (private windows), it is there until the page is left. */
+  /** Some browsers keep nothing (private windows), or have no room. */
   async function keep(file: Blob) {
+    isKept.value = true
     try { await (await openKept()).put('recordings', { songId: at.songId, arrangementId: at.arrangementId, name: name.value, file, points: points.value, nudgeMs: nudgeMs.value }) }
-    catch { /* said in the panel: it stays on this page alone */ }
+    catch { isKept.value = false }
   }
 
   async function nudge(byMs: number) {
@@ -128,19 +135,23 @@ export function useOwnRecording(at: { songId: string, arrangementId: string, arr
   }
 
   async function render(key: string, stretch: Stretch, bpm: number) {
-    const { pieces, lengthSeconds } = backingPieces(at.arrangement, { points: points.value }, stretch, bpm)
-    rendered.set(key, { lengthMs: lengthSeconds * 1000 })
+    const own: { number?: number, lengthMs: number } = { lengthMs: 0 }
+    rendered.set(key, own)
     if (rendered.size > BUFFERS_KEPT) rendered.delete(rendered.keys().next().value!)
     try {
-      const { stretched } = await import('~/sound/stretched')
+      // Only loaded where there is a recording.
+      const [{ backingPieces }, { stretched }] = await Promise.all([import('#core/audio/backing'), import('~/sound/stretched')])
+      const { pieces, lengthSeconds } = backingPieces(at.arrangement, { points: points.value }, stretch, bpm)
       const shift = nudgeMs.value / 1000
       const buffer = await stretched(recording!, pieces.map(piece => ({ ...piece, fromSeconds: Math.max(0, piece.fromSeconds - shift * piece.rate) })), lengthSeconds)
       const sound = await startSound()
-      if (!rendered.has(key)) return
-      rendered.set(key, { number: sound.addRecording(buffer), lengthMs: lengthSeconds * 1000 })
+      // Moved, exchanged or forgotten meanwhile.
+      if (rendered.get(key) !== own) return
+      Object.assign(own, { number: sound.addRecording(buffer), lengthMs: lengthSeconds * 1000 })
       changed()
     }
     catch (error) {
+      if (rendered.get(key) !== own) return
       rendered.delete(key)
       isOn.value = false
       problem.value = `The recording could not be slowed (${messageOf(error)}).`
@@ -153,5 +164,5 @@ export function useOwnRecording(at: { songId: string, arrangementId: string, arr
   }
 
   onScopeDispose(() => { turn++ })
-  return { state, name, problem, nudgeMs, isOn, load, choose, nudge, remove, turnOn, events }
+  return { state, name, problem, nudgeMs, isOn, isKept, load, choose, nudge, remove, turnOn, events }
 }

@@ -1,5 +1,6 @@
-import { effectScope, onScopeDispose, type EffectScope } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { onScopeDispose } from 'vue'
+import { describe, expect, it, vi } from 'vitest'
+import { inFakeTime } from '../../tests/material/fake-time'
 import { CLICK_KEYS } from '#core/sound/performance'
 import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
 import { usePhraseRecorder, type RecorderChoice } from './usePhraseRecorder'
@@ -28,19 +29,10 @@ function recorder(choice: RecorderChoice, sound: 'there' | 'missing' = 'there') 
 }
 
 describe('recording a phrase', () => {
-  let scope: EffectScope
-  beforeEach(() => {
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    performance.mark ??= (() => {}) as never
-    scope = effectScope()
-  })
-  afterEach(() => {
-    scope.stop()
-    vi.useRealTimers()
-  })
+  const run = inFakeTime()
 
   it('to the click: a bar is counted in, and time 0 is the first beat after it', async () => {
-    const phrase = scope.run(() => recorder({ bpm: 120, beatsPerBar: 3, click: true }))!
+    const phrase = run(() => recorder({ bpm: 120, beatsPerBar: 3, click: true }))
     await phrase.start()
     expect(phrase.phase.value).toBe('count-in')
     const first = 350 + 3 * 500
@@ -57,14 +49,14 @@ describe('recording a phrase', () => {
   })
 
   it('a note before the first beat is kept before it', async () => {
-    const phrase = scope.run(() => recorder({ bpm: 60, beatsPerBar: 2, click: true }))!
+    const phrase = run(() => recorder({ bpm: 60, beatsPerBar: 2, click: true }))
     await phrase.start()
     phrase.strike(67, 350 + 1500)
     expect(phrase.stop().notes[0]!.onsetMs).toBe(-500)
   })
 
   it('freely: no click, and time 0 is the first key', async () => {
-    const phrase = scope.run(() => recorder({ bpm: 80, beatsPerBar: 4, click: false }))!
+    const phrase = run(() => recorder({ bpm: 80, beatsPerBar: 4, click: false }))
     await phrase.start()
     expect(phrase.phase.value).toBe('recording')
     phrase.strike(60, 2000)
@@ -74,7 +66,7 @@ describe('recording a phrase', () => {
   })
 
   it('begun anew forgets what was played before', async () => {
-    const phrase = scope.run(() => recorder({ bpm: 80, beatsPerBar: 4, click: false }))!
+    const phrase = run(() => recorder({ bpm: 80, beatsPerBar: 4, click: false }))
     await phrase.start()
     phrase.strike(60, 500)
     phrase.stop()
@@ -83,7 +75,7 @@ describe('recording a phrase', () => {
   })
 
   it('says when the sound cannot be started, and can be tried again', async () => {
-    const phrase = scope.run(() => recorder({ bpm: 80, beatsPerBar: 4, click: true }, 'missing'))!
+    const phrase = run(() => recorder({ bpm: 80, beatsPerBar: 4, click: true }, 'missing'))
     await phrase.start()
     expect([phrase.phase.value, phrase.problem.value]).toEqual(['idle', 'The sound could not be started (no audio here).'])
   })

@@ -64,7 +64,6 @@ export function usePlayAlong(arrangement: Arrangement, along: Ref<PlayAlong>, { 
       await load()
       return made(practised).performance
     },
-    hasRoles: roles.length > 0,
     isOn: computed(() => along.value.otherHand || along.value.guide || (along.value.roles && roles.length > 0) || Boolean(along.value.band) || along.value.turns !== 'off'),
   }
 }

@@ -1,5 +1,5 @@
-import { effectScope, type EffectScope } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
+import { inFakeTime } from '../../tests/material/fake-time'
 import { demoScore } from '../../tests/material/demo'
 import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
@@ -38,17 +38,8 @@ function practise(choice: LoopChoice, start?: () => Promise<Sound>, more: { choi
 }
 
 describe('the practice loop', () => {
-  let scope: EffectScope
-  beforeEach(() => {
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    performance.mark ??= (() => {}) as never
-    scope = effectScope()
-  })
-  afterEach(() => {
-    scope.stop()
-    vi.useRealTimers()
-  })
-  const inScope = (choice: LoopChoice = { ...CHOICE }, start?: () => Promise<Sound>, more?: Parameters<typeof practise>[2]) => scope.run(() => practise(choice, start, more))!
+  const run = inFakeTime()
+  const inScope = (choice: LoopChoice = { ...CHOICE }, start?: () => Promise<Sound>, more?: Parameters<typeof practise>[2]) => run(() => practise(choice, start, more))
 
   it('counts in, and then clicks every beat over the seam without a gap', async () => {
     const { loop, rounds, clicks, runTo } = inScope()

@@ -1,3 +1,4 @@
+import { watch } from 'vue'
 import { midiOutputs } from '~/keyboards/web-midi'
 import { useSettingsStore } from '~/stores/settings'
 import type { Sound } from '~/sound/sound'
@@ -10,7 +11,9 @@ let made: Promise<Sound> | undefined
 async function make(): Promise<Sound> {
   const { makeSound } = await import('~/sound/make-sound')
   const sound = await makeSound()
-  sound.mixer.set(useSettingsStore().sound.mix)
+  const settings = useSettingsStore()
+  // Volumes are heard as soon as they are set, for as long as there is this sound.
+  watch(() => settings.sound.mix, mix => sound.mixer.set(mix), { immediate: true })
   const output = localStorage.getItem(PIANO_OUTPUT)
   // Where that instrument is not plugged in, this computer plays.
   if (output) void midiOutputs().then(all => sound.setPianoOutput(all.find(one => one.name === output))).catch(() => {})

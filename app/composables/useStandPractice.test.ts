@@ -1,5 +1,6 @@
-import { effectScope, nextTick, reactive, type EffectScope } from 'vue'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { nextTick, reactive } from 'vue'
+import { describe, expect, it, vi } from 'vitest'
+import { inFakeTime } from '../../tests/material/fake-time'
 import { demoScore } from '../../tests/material/demo'
 import { judged, judgeHere } from '../../tests/material/judge'
 import { expectedNotes, stretchPassage } from '#core/music/passage'
@@ -16,17 +17,7 @@ const PART = { from: quarters(0), to: quarters(16) }
 const BARS = { from: quarters(1), to: quarters(9) }
 
 describe('practice at the Stand', () => {
-  let scope: EffectScope
-  beforeEach(() => {
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
-    performance.mark ??= (() => {}) as never
-    performance.measure ??= (() => {}) as never
-    scope = effectScope()
-  })
-  afterEach(() => {
-    scope.stop()
-    vi.useRealTimers()
-  })
+  const run = inFakeTime()
 
   /** A Stand with a silent sound, one keyboard, a clock moved by hand, and a server that cannot be reached. */
   function stand(beginning: Partial<StandBeginning> = {}, keyboardNames = ['Piano']) {
@@ -34,7 +25,7 @@ describe('practice at the Stand', () => {
     const kept: SentPass[] = []
     let round: { startMs: number } | undefined
     const keyboards = reactive({ listening: keyboardNames as unknown[], lost: '', simulated: { prepare: (_: unknown, startMs: number) => { round ??= { startMs } }, answer: () => {}, rest: () => { round = undefined } } })
-    const practice = scope.run(() => useStandPractice(
+    const practice = run(() => useStandPractice(
       { id: 'part', name: 'Part', stretch: PART, song: { id: 'song', title: 'Song' }, arrangementId: 'a', arrangement, musicXml, roleParts: [] },
       { bpm: 120, isLed: false, hands: 'right', ...beginning },
       {

@@ -6,7 +6,7 @@ import type { BankWorker, RenderedTone } from '../workers/bank'
 import { leadOf, type Sampling, type Zone } from './sampled-voice'
 
 /** Where the piano was recorded: every minor third from A0 to C8. `s` stands for sharp in the file names. */
-const SAMPLED = [...Array.from({ length: 30 }, (_, place) => 21 + 3 * place)].filter(pitch => pitch <= 108)
+const SAMPLED = Array.from({ length: 30 }, (_, place) => 21 + 3 * place)
 const NAMES: Readonly<Record<number, string>> = { 0: 'C', 3: 'Ds', 6: 'Fs', 9: 'A' }
 const fileOf = (pitch: number): string => `${NAMES[pitch % 12]}${Math.floor(pitch / 12) - 1}.mp3`
 

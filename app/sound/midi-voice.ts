@@ -24,13 +24,12 @@ export class MidiVoice implements Voice {
       isSounding = false
       this.output.send(noteOff(pitch), Math.max(ms, onMs + 1))
     }
-    let off = Number.isFinite(lengthMs) ? setTimeout(() => end(onMs + lengthMs), ahead(onMs + lengthMs) + 1) : undefined
+    const off = Number.isFinite(lengthMs) ? setTimeout(() => end(onMs + lengthMs), ahead(onMs + lengthMs) + 1) : undefined
     return {
       get endsAt() { return endsAt },
       letGo: (at) => {
         endsAt = Math.min(endsAt, at)
         clearTimeout(off)
-        off = undefined
         if (isSounding) end(this.pageMsAt(at))
         else clearTimeout(on)
       },

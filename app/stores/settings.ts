@@ -1,11 +1,14 @@
 import { ref } from 'vue'
 import { defineStore } from 'pinia'
+import { useDebounceFn } from '@vueuse/core'
 import { delayOf, STAND_LOOK, type KeyboardDelay, type PlayerSettings, type StandLook } from '#shared/utils/settings'
 import { SOUND, type SoundSettings } from '#shared/utils/sound'
 import type { Controls } from '#shared/utils/controls'
 import type { CoachSettings } from '#core/coach/settings'
 import type { Strictness } from '#core/ear/parameters'
 import type { NoteNames } from '#core/words/note-names'
+
+const KEPT_AFTER_MS = 600
 
 /** What the player has set for every pass; the server keeps it. */
 export const useSettingsStore = defineStore('settings', () => {
@@ -57,5 +60,12 @@ export const useSettingsStore = defineStore('settings', () => {
   const delayMsOf = (keyboard: string | undefined, outputMs: number): number =>
     (keyboard === undefined ? undefined : delayOf(delays.value, keyboard, outputMs)?.delayMs) ?? keyboardDelayMs.value
 
-  return { sound, delays, delayMsOf, strictness, keyboardDelayMs, reachHalfSteps, noteNames, coach, sessionMinutes, controls, stand, load, change }
+  const keepSound = useDebounceFn(() => change({ sound: sound.value }).catch(() => {}), KEPT_AFTER_MS)
+  /** A change of the sound holds at once; the server keeps it a moment later, when the fader rests. */
+  function changeSound(changed: Partial<SoundSettings>) {
+    sound.value = { ...sound.value, ...changed }
+    void keepSound()
+  }
+
+  return { sound, delays, delayMsOf, changeSound, strictness, keyboardDelayMs, reachHalfSteps, noteNames, coach, sessionMinutes, controls, stand, load, change }
 })

@@ -47,6 +47,13 @@ function offBars(name: string, how: Parameters<typeof recorded>[1]) {
   return { better: found.better, off: bars.map(ms => Math.abs(secondsAt(found, ms) - truth(ms))).sort((a, b) => a - b) }
 }
 
+describe('a moment of the score', () => {
+  it('lies between the points about it, and beyond them at the tempo of the nearest', () => {
+    const points: [number, number][] = [[0, 1], [1000, 2], [2000, 4]]
+    expect([500, 1500, 2000, 3000, -1000].map(ms => secondsAt({ points }, ms))).toEqual([1.5, 3, 4, 6, 0])
+  })
+})
+
 describe('a recording of a song', () => {
   it.each([
     ['lantern-ferry.musicxml', { tempo: 1, sway: 0, lead: 0, noise: 0, seed: 1 }],

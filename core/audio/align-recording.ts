@@ -1,4 +1,4 @@
-import { median } from 'd3-array'
+import { bisector, median } from 'd3-array'
 import type { Performance } from '../sound/performance'
 import { ANALYSIS, coarser, downsampled, framesOfAudio, framesOfEvents, HOP_SECONDS, inKey, type Frames } from './features'
 import { around, everywhere, warp, type Warp } from './warp'
@@ -13,8 +13,6 @@ const STRETCHES = [1, 0.8, 1.25] as const
 /** The same music in other keys is what chance would give: a recording of the song goes with it better than that, by at least this share (measured: docs/how-it-works.md). */
 const BETTER_THAN_CHANCE = 0.12
 const OTHER_KEYS = [1, 2, 3, 6, 8, 11] as const
-/** Recordings longer than this are not read, s. */
-export const MOST_SECONDS = 15 * 60
 
 /**
  * Finds where each moment of a performance (as the score has it) is heard in a recording of the same music, whatever its tempo and instruments: chroma of both, warped onto each
@@ -52,7 +50,9 @@ function pointsOf({ columns }: Warp, { count }: Frames, stretch: number): [numbe
 
 /** When a moment of the score is heard, seconds; between two points straight, beyond them at the tempo of the nearest. */
 export function secondsAt({ points }: Pick<RecordingAlignment, 'points'>, scoreMs: number): number {
-  const after = Math.min(points.length - 1, Math.max(1, points.findIndex(([ms]) => ms >= scoreMs)))
-  const [[fromMs, from], [toMs, to]] = [points[after - 1]!, points[after === -1 ? points.length - 1 : after]!]
+  const after = Math.min(points.length - 1, Math.max(1, pointBy.left(points, scoreMs)))
+  const [[fromMs, from], [toMs, to]] = [points[after - 1]!, points[after]!]
   return from + (to - from) * (scoreMs - fromMs) / Math.max(1e-9, toMs - fromMs)
 }
+
+const pointBy = bisector(([scoreMs]: RecordingAlignment['points'][number]) => scoreMs)

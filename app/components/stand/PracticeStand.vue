@@ -1,15 +1,13 @@
 <script setup lang="ts">
 import { barAt, tempoAt } from '#core/music/arrangement'
-import { isSameStretch, playedPassage } from '#core/music/passage'
+import { isSameStretch } from '#core/music/passage'
 import { tempoBeatQuarters, isCompound, isCountedFiner } from '#core/music/meter'
 import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
-import { sungLines } from '#core/music/sung-words'
 import { describeStretch } from '#core/words/places'
 import { placeAloneText } from '#core/words/stand'
 import { reasonText } from '#core/words/coach'
-import { NOTHING_ALONG, type SoundSettings } from '#shared/utils/sound'
-import { notationSize, otherStaves } from '~/stand/sizes'
+import { NOTHING_ALONG } from '#shared/utils/sound'
 import type { StandPart } from '~/composables/useStandPractice'
 
 const props = defineProps<{ part: StandPart }>()
@@ -25,7 +23,7 @@ const practice = useStandPractice(props.part, {
 })
 const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, free, along, playAlong, recording, listen, hearAgain, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard } = practice
 const view = useStandView(props.part, practice)
-const { here, expected, due, marks, lastHere, atMs, breaks, passage, around, whole, shownHands, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } = view
+const { expected, atMs, breaks, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } = view
 const stopped = computed(() => !isRunning.value)
 /** Tempos are shown and changed in the beats of this meter. */
 const meter = computed(() => barAt(arrangement, stretch.value.from).meter)
@@ -35,29 +33,7 @@ const showKeys = ref(false)
 const isHelpOpen = ref(false)
 useHead({ title: () => `${name.value}, ${howWords({ hands: hands.value, mode: mode.value, bpm: bpm.value, meter: meter.value })} · Half Step` })
 
-// The page: the part around what is played, all of the song where it is looked for, or what is played alone where it is more than a part.
-const showsSong = ref(false)
-watch(isRunning, (running) => { if (running) showsSong.value = false })
-const onPage = computed(() => showsSong.value ? whole : around.value)
-const isWhole = computed(() => isSameStretch(onPage.value, here.value))
-const shownPassage = computed(() => isWhole.value ? passage.value : playedPassage(arrangement, onPage.value, shownHands.value))
-const { width: screenWidth } = useWindowSize()
-const size = computed(() => notationSize(settings.stand.size, screenWidth.value))
-const otherParts = computed(() => otherStaves(props.part.roleParts, settings.stand))
-
-/** Fingers that are suggested where the score has none and the player wants to see some; the notes come first. */
-const isDrawn = ref(false)
-const suggested = useFingers(() => coachSet.value.fingering === 'free' || !isDrawn.value ? undefined : { arrangement, stretch: onPage.value, reach: settings.reachHalfSteps })
-const fingers = computed(() => new Map([...suggested.value.right.notes, ...suggested.value.left.notes].filter(note => !note.locked).map(({ id, finger }) => [id, finger])))
-
-const notation = computed(() => ({
-  arrangement, musicXml: props.part.musicXml, scoreId: props.part.arrangementId, expected: expected.value, marks: marks.value, due: due.value,
-  assessment: stopped.value ? lastHere.value?.assessment : undefined,
-  toleranceMs: (stopped.value ? lastHere.value?.assessment.summary.onTimeMs : loop.current.value?.toleranceMs) ?? 0,
-}))
-
-/** To sing to. */
-const words = computed(() => along.value.guide ? sungLines(arrangement, passage.value, clockBpm.value) : [])
+const { showsSong, isWhole, shownPassage, size, otherParts, fingers, isDrawn, notation, words } = useStandPage(props.part, practice, view)
 
 const { mark, markEdge, stepEdge, moveBars, growBars } = useMarkedBars({ arrangement, stretch: () => stretch.value, expected: () => expected.value, atMs: () => atMs.value, mark: next => choose({ stretch: next }) })
 const isOwn = computed(() => before.value !== undefined)
@@ -149,14 +125,6 @@ onMounted(() => {
   })
 })
 
-/** Heard at once; kept by the server a moment later. */
-const keepSound = useDebounceFn((changed: Partial<SoundSettings>) => settings.change({ sound: changed }).catch(() => {}), 600)
-function changeSound(changed: Partial<SoundSettings>) {
-  settings.sound = { ...settings.sound, ...changed }
-  void keepSound(settings.sound)
-}
-watch(() => settings.sound.mix, mix => void useSound().started()?.then(sound => sound.mixer.set(mix)).catch(() => {}))
-
 function toggleKeys() {
   showKeys.value = !showKeys.value
   keyboards.choose('on-screen', showKeys.value)
@@ -219,7 +187,7 @@ function playAlone() {
           :is-on="playAlong.isOn.value || recording.state.value === 'ready'"
           :recording="recording"
           @along="along = { ...along, ...$event }"
-          @sound="changeSound"
+          @sound="settings.changeSound"
         />
         <StandLookMenu
           :look="settings.stand"

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import type { Hands } from '#core/music/arrangement'
 import type { ClickChoice } from '#core/music/click'
+import { MOST_SECONDS } from '#core/audio/limits'
 import type { Meter } from '#core/music/meter'
 import { metersOf, STYLES } from '#core/patterns/styles'
 import { dropOutText, octavesText, STYLE_NAMES } from '#core/words/sound'
+import { MOST_RECORDING_BYTES } from '~/composables/useOwnRecording'
 import { MIX, type MixChannel, type PlayAlong, type SoundSettings } from '#shared/utils/sound'
 
 /** What plays along, how the click sounds, and how loud each of them is: the panel's inside, only loaded when it is opened. */
 const props = defineProps<{ along: PlayAlong, sound: SoundSettings, hands: Hands, meter: Meter, /** Names of the other roles of the song. */ roles: readonly string[], recording: ReturnType<typeof useOwnRecording> }>()
-const { state: fileState, name: fileName, problem: fileProblem, nudgeMs, isOn: isFileOn } = props.recording
+const { state: fileState, name: fileName, problem: fileProblem, nudgeMs, isOn: isFileOn, isKept } = props.recording
 const { chosen: pianoOutput, all: outputs, look, choose: choosePiano } = usePianoOutput()
 onMounted(look)
 const input = useTemplateRef('input')
@@ -142,17 +144,23 @@ const dropIndex = computed(() => Math.max(0, DROPS.findIndex(one => one?.soundin
           <UButton
             variant="outline"
             color="neutral"
-            aria-label="Recording 10 ms earlier"
+            aria-label="Sound 10 ms earlier"
             @click="recording.nudge(-10)"
           >−</UButton>
           <UButton
             variant="outline"
             color="neutral"
-            aria-label="Recording 10 ms later"
+            aria-label="Sound 10 ms later"
             @click="recording.nudge(10)"
           >+</UButton>
         </span>
       </div>
+      <p
+        v-if="fileState !== 'reading'"
+        class="soft"
+      >
+        {{ fileState === 'none' ? `Of the whole song, up to ${MOST_SECONDS / 60} minutes and ${MOST_RECORDING_BYTES / 1e6} MB. It stays in this browser.` : isKept ? 'It stays in this browser.' : 'This browser could not keep it: it is there until you leave the page.' }}
+      </p>
       <p
         v-if="fileProblem"
         role="alert"

@@ -1,6 +1,6 @@
 import { Chord, Note } from 'tonal'
 import { describe, expect, it } from 'vitest'
-import { arrange } from '../notate/arrange'
+import { arrange } from './arrange'
 import { attributes, backup, bytesOf, note, pianoScore, quarterNotes } from '../../tests/material/score'
 import { readMusicXml } from '../formats/musicxml/read'
 import type { Arrangement } from './arrangement'

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { arrange } from '../notate/arrange'
+import { arrange } from '../music/arrange'
 import { attributes, backup, bytesOf, note, pianoScore, quarterNotes } from '../../tests/material/score'
 import { demoScore } from '../../tests/material/demo'
 import { readMusicXml } from '../formats/musicxml/read'

@@ -1,4 +1,4 @@
-import { arrange } from '#core/notate/arrange'
+import { arrange } from '#core/music/arrange'
 import type { Arrangement } from '#core/music/arrangement'
 import { add, quarters, type Quarters } from '#core/music/quarters'
 

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import type { Arrangement, Hand } from '../../music/arrangement'
 import type { Meter } from '../../music/meter'
 import { quarters, type Quarters } from '../../music/quarters'
-import { arrange } from '../../notate/arrange'
+import { arrange } from '../../music/arrange'
 import { writeMusicXml } from './write'
 import { child, children, parseXml, textOf, type XmlElement } from './xml'
 

@@ -1,8 +1,8 @@
-import type { Arrangement, Bar, ChordSymbol, Hand, Lyric, Note, OtherRole, PedalMark, Rehearsal, SwingMark, TempoMark } from '../music/arrangement'
-import { barLength, type Meter } from '../music/meter'
-import { playingOrder } from '../music/playing-order'
-import { spellInKey, type MidiPitch } from '../music/pitch'
-import { add, compare, equal, later, subtract, ZERO, type Quarters } from '../music/quarters'
+import type { Arrangement, Bar, ChordSymbol, Hand, Lyric, Note, OtherRole, PedalMark, Rehearsal, SwingMark, TempoMark } from './arrangement'
+import { barLength, type Meter } from './meter'
+import { playingOrder } from './playing-order'
+import { spellInKey, type MidiPitch } from './pitch'
+import { add, compare, equal, later, subtract, ZERO, type Quarters } from './quarters'
 
 /** A note at its written time, with no id or spelling yet. */
 export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch, track?: number }

@@ -1,9 +1,11 @@
 import { arrangementEnd, barAt, type Arrangement, type Bar, type Hand, type Note } from '../music/arrangement'
 import { spellSymbol } from '../music/chord-symbol'
 import { LIMITS } from '../music/limits'
+import { freshIds, inOrder } from '../music/note-list'
 import { playingOrder } from '../music/playing-order'
 import { spellInKey, type MidiPitch } from '../music/pitch'
 import { add, compare, equal, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
+import { transposed } from '../music/transpose'
 
 /** One correction of an arrangement, as plain data: kept in the history, sent to the server, played again there. */
 export type Change
@@ -51,7 +53,7 @@ export function applyChange(arrangement: Arrangement, change: Change): Arrangeme
       const fingers = new Map(change.fingers.map(one => [one.id, one.finger]))
       return eachNote(arrangement, [...fingers.keys()], note => ({ ...note, finger: fingers.get(note.id)!, fingerBy: 'player' }))
     }
-    case 'transpose': return transposed(arrangement, change.halfSteps)
+    case 'transpose': return movedToKey(arrangement, change.halfSteps)
     case 'tempo': return withMark(arrangement, 'tempos', change.onset, change.quarterBpm === null ? undefined : { onset: change.onset, quarterBpm: change.quarterBpm })
     case 'swing': return withMark({ ...arrangement, swings: arrangement.swings ?? [] }, 'swings', change.onset, change.ratio === null ? undefined : { onset: change.onset, unit: 'eighth', ratio: change.ratio })
     case 'chord': return withMark(arrangement, 'chords', change.onset, change.symbol === null ? undefined : { onset: change.onset, ...spelledChord(change.symbol) })
@@ -61,8 +63,6 @@ export function applyChange(arrangement: Arrangement, change: Change): Arrangeme
     case 'append': return appended(arrangement, change.notes)
   }
 }
-
-const byOnset = (a: Note, b: Note): number => compare(a.onset, b.onset) || (b.grace?.before ?? 0) - (a.grace?.before ?? 0) || a.pitch - b.pitch
 
 function withoutFinger(note: Note): Note {
   const { finger: _finger, fingerBy: _by, ...rest } = note
@@ -78,7 +78,7 @@ function noteOf(arrangement: Arrangement, id: string): Note {
 function eachNote(arrangement: Arrangement, ids: readonly string[], change: (note: Note) => Note): Arrangement {
   const wanted = new Set(ids)
   for (const id of wanted) noteOf(arrangement, id)
-  return { ...arrangement, notes: arrangement.notes.map(note => wanted.has(note.id) ? change(note) : note).sort(byOnset) }
+  return { ...arrangement, notes: arrangement.notes.map(note => wanted.has(note.id) ? change(note) : note).sort(inOrder) }
 }
 
 function moved(arrangement: Arrangement, note: Note, halfSteps: number): Note {
@@ -99,7 +99,7 @@ function withLength(arrangement: Arrangement, id: string, duration: Quarters): A
 }
 
 function joined(arrangement: Arrangement, [first, second]: readonly [string, string]): Arrangement {
-  const [a, b] = [noteOf(arrangement, first), noteOf(arrangement, second)].sort(byOnset) as [Note, Note]
+  const [a, b] = [noteOf(arrangement, first), noteOf(arrangement, second)].sort(inOrder) as [Note, Note]
   if (a.pitch !== b.pitch || a.hand !== b.hand || !equal(add(a.onset, a.duration), b.onset)) throw new ImpossibleChange('only two notes of one key and hand that follow each other can be tied')
   return { ...deleted(eachNote(arrangement, [a.id], note => ({ ...note, duration: add(a.duration, b.duration), ...UNTIED })), [b.id]) }
 }
@@ -132,7 +132,7 @@ function inserted(arrangement: Arrangement, { hand, onset, duration, pitches }: 
     if (arrangement.notes.some(note => isHeldInto(note, fresh))) throw new ImpossibleChange('this key is held there already')
     return fresh
   })
-  return { ...arrangement, notes: [...arrangement.notes, ...notes].sort(byOnset) }
+  return { ...arrangement, notes: [...arrangement.notes, ...notes].sort(inOrder) }
 }
 
 function newNote(arrangement: Arrangement, { hand, onset, duration, pitch }: { hand: Hand, onset: Quarters, duration: Quarters, pitch: MidiPitch }, id: string): Note {
@@ -144,42 +144,14 @@ function newNote(arrangement: Arrangement, { hand, onset, duration, pitch }: { h
 const isHeldInto = (note: Note, fresh: Note): boolean => !note.grace && note.hand === fresh.hand && note.pitch === fresh.pitch
   && compare(note.onset, add(fresh.onset, fresh.duration)) < 0 && compare(add(note.onset, note.duration), fresh.onset) > 0
 
-function freshIds({ notes, others }: Arrangement): () => string {
-  const used = new Set([...notes, ...others.flatMap(role => role.notes)].flatMap(note => [note.id, ...note.tiedIds]))
-  let count = notes.length
-  return () => {
-    let id: string
-    do id = `n${++count}`
-    while (used.has(id))
-    used.add(id)
-    return id
+function movedToKey(arrangement: Arrangement, halfSteps: number): Arrangement {
+  try {
+    return transposed(arrangement, halfSteps)
   }
-}
-
-/** All notes, keys and chords moved; the key signature is the nearest with at most six signs. */
-function transposed(arrangement: Arrangement, halfSteps: number): Arrangement {
-  const key = (fifths: number) => {
-    const moved = fifths + 7 * halfSteps
-    return ((moved + 5) % 12 + 12) % 12 - 5
+  catch (error) {
+    if (error instanceof RangeError) throw new ImpossibleChange(error.message)
+    throw error
   }
-  const bars = arrangement.bars.map(bar => ({ ...bar, fifths: key(bar.fifths) }))
-  const move = <T extends Omit<Note, 'hand'>>(note: T): T => {
-    const pitch = note.pitch + halfSteps
-    if (pitch < 21 || pitch > 108) throw new ImpossibleChange('some notes would leave the 88 keys')
-    return { ...note, pitch, spelled: spellInKey(pitch, bars[note.barIndex]!.fifths) }
-  }
-  return {
-    ...arrangement, bars, notes: arrangement.notes.map(move).sort(byOnset), others: arrangement.others.map(role => role.percussion ? role : { ...role, notes: role.notes.map(move) }),
-    chords: arrangement.chords.map(chord => ({ onset: chord.onset, ...spelledChord(transposedSymbol(chord.symbol, halfSteps, bars[barAt(arrangement, chord.onset).index]!.fifths)) })),
-  }
-}
-
-function transposedSymbol(symbol: string, halfSteps: number, fifths: number): string {
-  const moveName = (name: string) => {
-    const chroma = 'C D EF G A B'.indexOf(name[0]!) + (name.match(/#/g)?.length ?? 0) - (name.slice(1).match(/b/g)?.length ?? 0)
-    return spellInKey(((chroma + halfSteps) % 12 + 12) % 12 + 60, fifths).replace(/-?\d+$/, '')
-  }
-  return symbol.replace(/^[A-G](?:#{1,2}|b{1,2})?/, moveName).replace(/(?<=\/)[A-G](?:#{1,2}|b{1,2})?$/, moveName)
 }
 
 function spelledChord(symbol: string) {
@@ -224,7 +196,7 @@ function appended(arrangement: Arrangement, added: Extract<Change, { kind: 'appe
   const bars = [...arrangement.bars.slice(0, -1), { ...last, sectionEnd: true }, ...fresh]
   const longer: Arrangement = { ...arrangement, bars, order: playingOrder(bars) }
   const nextId = freshIds(arrangement)
-  const notes = added.map(note => newNote(longer, { ...note, onset: add(start, note.onset) }, nextId())).sort(byOnset)
+  const notes = added.map(note => newNote(longer, { ...note, onset: add(start, note.onset) }, nextId())).sort(inOrder)
   // Of one hand's key a note ends before the next begins.
   const latest = new Map<string, Note>()
   for (const note of notes) {

@@ -1,6 +1,10 @@
 import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { extname } from 'node:path'
+import { inspectSong } from '#core/formats/json'
 import { readTake } from '#core/formats/midi/read-take'
-import { readSong, type ReadSong } from '#core/formats/read-score'
+import { writeArrangementMidi } from '#core/formats/midi/write-arrangement'
+import { compressMusicXml } from '#core/formats/musicxml/archive'
+import { readSong, type ReadSong, type SongChoices } from '#core/formats/read-score'
 import { guessText } from '#core/words/remarks'
 import { UnusableInput } from '#core/formats/unusable'
 import type { Arrangement, Hands } from '#core/music/arrangement'
@@ -9,7 +13,7 @@ import type { Take } from '#core/ear/take'
 import type { Plays, Voice, VoiceChoice } from '#core/music/voice'
 import { barRange, UsageError } from './usage'
 
-const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
+export const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
   let bytes: Uint8Array
   try {
     bytes = new Uint8Array(readFileSync(path))
@@ -27,10 +31,10 @@ const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
 }
 
 /** A song of any known format; what had to be guessed stands with its warnings. */
-export const readSongFile = (path: string, flags?: VoiceFlags): ReadSong => inFile(path, (bytes) => {
-  const proposed = readSong(bytes, path)
+export const readSongFile = (path: string, flags?: VoiceFlags, choices: SongChoices = {}): ReadSong => inFile(path, (bytes) => {
+  const proposed = readSong(bytes, path, choices)
   const voices = flags && voicesOf(flags, proposed.voices)
-  const song = voices ? readSong(bytes, path, { voices }) : proposed
+  const song = voices ? readSong(bytes, path, { ...choices, voices }) : proposed
   return { ...song, arrangement: { ...song.arrangement, warnings: [...song.arrangement.warnings, ...song.guesses.map(guess => `guessed: ${guessText(guess)}`)] } }
 })
 export const readScoreFile = (path: string, flags?: VoiceFlags): Arrangement => readSongFile(path, flags).arrangement
@@ -65,6 +69,25 @@ export function passageOf(arrangement: Arrangement, path: string, bars: string |
     if (error instanceof RangeError) throw new UnusableInput(path, error.message)
     throw error
   }
+}
+
+/** The document that was read, or of other formats the one that was written from them, is the score as MusicXML. */
+const WRITERS: Record<string, (song: Pick<ReadSong, 'arrangement' | 'musicXml' | 'voices'>) => string | Uint8Array> = {
+  '.json': song => `${JSON.stringify(inspectSong(song), null, 2)}\n`,
+  '.mid': ({ arrangement }) => writeArrangementMidi(arrangement),
+  '.musicxml': ({ musicXml }) => musicXml,
+  '.mxl': ({ musicXml }) => compressMusicXml(musicXml),
+}
+
+/** Writes a song in the format that a file's ending names. `checkEnding` alone says before any work that there is none for it. */
+export function writeSong(path: string, song: Pick<ReadSong, 'arrangement' | 'musicXml' | 'voices'>): void {
+  writeWhole(path, checkEnding(path)(song))
+}
+
+export function checkEnding(path: string) {
+  const write = WRITERS[extname(path).toLowerCase()]
+  if (!write) throw new UsageError(`OUT ends in ${Object.keys(WRITERS).join(' or ')}, not "${extname(path)}"`)
+  return write
 }
 
 /** Writes a file whole or not at all. */

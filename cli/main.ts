@@ -1,5 +1,6 @@
 import { UnusableInput } from '#core/formats/unusable'
 import { UsageError } from './usage'
+import { accompany } from './commands/accompany'
 import { assess } from './commands/assess'
 import { bench } from './commands/bench'
 import { convert } from './commands/convert'
@@ -12,7 +13,7 @@ import { recognise } from './commands/recognise'
 import { simulate } from './commands/simulate'
 import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, perform, recognise, plan, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, perform, accompany, recognise, plan, bench }
 
 const USAGE = `usage: half-step COMMAND …
   SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro). Of one with several parts or
@@ -34,6 +35,8 @@ const USAGE = `usage: half-step COMMAND …
            [--from TAKE.mid [--exaggerate N]] [--follow TAKE.mid] -o OUT.mid
                                          what would sound, as MIDI. STYLE: --band list names them; SUBDIVISION: bars, beats, backbeats, eighths,
                                          triplets, sixteenths; --from plays a take back; --follow goes with the player of one
+  accompany CHART|SCORE --pattern NAME|FILE.json [--hand left|right] [--transpose HALF_STEPS] [--from BAR] [--to BAR] [--reach HALF_STEPS] -o OUT
+                                         one hand's notes from a pattern over the chords; --list names the patterns
   recognise TAKE.mid SCORE…              which stretches of which scores a take holds, by their numbers from 0
   plan SCORE [--school slow-first|tempo-first|backward|turns] [--player flawless|slips|ordinary|careful|quick|oneHanded|scattered]
            [--minutes N] [--days N]      what the coach asks for, pass by pass, and why; minutes are those of a day

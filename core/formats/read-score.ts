@@ -1,7 +1,7 @@
 import type { Guess } from '../music/guess'
 import { plainText, withPlainText } from '../music/plain-text'
 import { NotExact } from '../music/quarters'
-import { arrangeChart, type ChartChoices } from './chart/chart-arrangement'
+import { arrangeChart, meterOf, type ChartChoices } from './chart/chart-arrangement'
 import { isChart, readChart } from './chart/read-chart'
 import { isMidi } from './midi/midi-file'
 import { readMidiArrangement, type MidiChoices, type PlayedRecording } from './midi/read-arrangement'
@@ -69,7 +69,7 @@ function byContent(bytes: Uint8Array, named: string, choices: SongChoices): Read
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4B
   const text = isZip ? '' : decodeText(bytes)
   if (!isZip && !text.trimStart().startsWith('<') && isChart(text)) {
-    const { arrangement, guesses } = arrangeChart(readChart(text), named, choices)
+    const { arrangement, guesses } = arrangeChart(readChart(text, meterOf(choices.patterns)), named, choices)
     return { format: 'chord chart', arrangement, musicXml: '', guesses, voices: [] }
   }
   if (!isZip && bytes.length > 0 && !text.trimStart().startsWith('<')) {

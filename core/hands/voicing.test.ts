@@ -3,9 +3,9 @@ import { describe, expect, it } from 'vitest'
 import { Note, Scale } from 'tonal'
 import { spellSymbol } from '../music/chord-symbol'
 import { leadVoices, movement } from './voice-leading'
-import { voiceChords, VOICING } from './voicing'
+import { RIGHT_ROOM, voiceChords } from './voicing'
 
-const voiced = (...symbols: string[]) => voiceChords(symbols.map(symbol => spellSymbol(symbol).notes))
+const voiced = (...symbols: string[]) => voiceChords(symbols.map(symbol => spellSymbol(symbol)).map(({ notes }) => ({ notes })))
 const total = (voicings: number[][]) => voicings.slice(1).reduce((sum, chord, index) => sum + movement(leadVoices(voicings[index]!, chord)), 0)
 
 describe('the right hand\'s chords', () => {
@@ -14,8 +14,8 @@ describe('the right hand\'s chords', () => {
       const [chord] = voiced(symbol) as [number[]]
       expect(chord.map(pitch => pitch % 12).sort()).toEqual(spellSymbol(symbol).notes.map(name => Note.chroma(name)!).sort())
       expect(chord.at(-1)! - chord[0]!).toBeLessThan(12)
-      expect(chord[0]).toBeGreaterThanOrEqual(VOICING.lowest)
-      expect(chord.at(-1)).toBeLessThanOrEqual(VOICING.highest)
+      expect(chord[0]).toBeGreaterThanOrEqual(RIGHT_ROOM.lowest)
+      expect(chord.at(-1)).toBeLessThanOrEqual(RIGHT_ROOM.highest)
     }
   })
   it('leave out the fifth, then the root, of chords with more than four notes', () => {
@@ -37,6 +37,15 @@ describe('the right hand\'s chords', () => {
       })
       expect(total(voiced(...symbols))).toBeLessThan(total(roots) / 2)
     }
+  })
+  it('keep a bass that is asked for lowest, of the chord or not', () => {
+    const over = (symbol: string) => voiceChords([{ notes: spellSymbol(symbol).notes, bass: spellSymbol(symbol).bass }], { ...RIGHT_ROOM, mostNotes: 4 })[0]!.map(pitch => Note.pitchClass(Note.fromMidi(pitch)))
+    expect(over('C/E')).toEqual(['E', 'G', 'C'])
+    expect(over('F/G')).toEqual(['G', 'A', 'C', 'F'])
+  })
+  it('give up notes where another hand leaves no room, the fifth first', () => {
+    const under = (below: number) => voiceChords([{ notes: ['C', 'E', 'G'], below }], { lowest: 48, highest: 64, centre: 55, mostNotes: 3 })[0]
+    expect([under(60), under(54), under(48)]).toEqual([[48, 52, 55], [48, 52], []])
   })
   it('of no chords are none', () => expect(voiceChords([])).toEqual([]))
 })

@@ -2,58 +2,99 @@ import { Note } from 'tonal'
 import type { MidiPitch } from '../music/pitch'
 import { leadVoices, movement } from './voice-leading'
 
-/** Where a hand plays chords, and how many notes it takes. Own choice around common practice: close chords muddy below about C3, and the bass is the other hand's. */
+/** Where a hand plays chords, and how many notes it takes. */
+export interface VoicingRoom { readonly lowest: MidiPitch, readonly highest: MidiPitch, readonly centre: MidiPitch, readonly mostNotes: number }
+
+/** The right hand's: close chords muddy below about C3, and the bass is the other hand's. Own choice around common practice. */
+export const RIGHT_ROOM: VoicingRoom = { lowest: 55, highest: 79, centre: 66, mostNotes: 4 }
+
 export const VOICING = {
-  lowest: 55, highest: 79, centre: 66, awayFromCentre: 0.15,
-  mostNotes: 4,
+  /** For each half step that a chord's middle lies from the room's. */
+  awayFromCentre: 0.15,
   /** A second at the top or bottom of a chord is harsh: costs so much. */
   harsh: 0.6,
 } as const
 
+/** A chord as names, root first. `bass`: the note that has to lie lowest, one of the chord's or not; `below`, `above`: keys that it may not reach. */
+export interface ChordToVoice { readonly notes: readonly string[], readonly bass?: string, readonly below?: MidiPitch, readonly above?: MidiPitch }
+
 /**
- * The inversions that lead from chord to chord with the least movement, for the right hand: for each chord (its notes as names, root
- * first) the pitches from low to high. Chords of more than four notes leave out the fifth, then the root (common practice).
+ * The inversions that lead from chord to chord with the least movement: for each chord the pitches from low to high, all of them together as little moved as can be (dynamic programming). Chords of more notes
+ * than the room takes leave out the fifth, then the root (common practice), and one for which there is too little room as much as they must: at last all of it.
  */
-export function voiceChords(chords: readonly (readonly string[])[]): MidiPitch[][] {
-  const choices = chords.map(notes => inversionsInRange(thinned(notes)))
-  let ways: { cost: number, path: number[] }[] = (choices[0] ?? []).map((pitches, index) => ({ cost: ownCost(pitches), path: [index] }))
-  for (let place = 1; place < choices.length; place++) {
-    ways = choices[place]!.map((pitches, index) => {
-      let best = { cost: Number.POSITIVE_INFINITY, path: [] as number[] }
-      ways.forEach((way, before) => {
-        const cost = way.cost + movement(leadVoices(choices[place - 1]![before]!, pitches))
-        if (cost < best.cost) best = { cost, path: way.path }
-      })
-      return { cost: best.cost + ownCost(pitches), path: [...best.path, index] }
-    })
+export function voiceChords(chords: readonly ChordToVoice[], room = RIGHT_ROOM): MidiPitch[][] {
+  const choices = chords.map(chord => inversionsOf(chord, room))
+  const moved = new Map<string, number>()
+  const movementOf = (from: readonly MidiPitch[], to: readonly MidiPitch[]) => {
+    const name = `${from.join()}>${to.join()}`
+    const known = moved.get(name)
+    if (known !== undefined) return known
+    const cost = from.length === 0 || to.length === 0 ? 0 : movement(leadVoices(from, to))
+    moved.set(name, cost)
+    return cost
   }
-  const best = ways.reduce((least, way) => way.cost < least.cost ? way : least, ways[0] ?? { cost: 0, path: [] })
-  return choices.map((inversions, place) => inversions[best.path[place]!] ?? [])
+  let costs = (choices[0] ?? []).map(pitches => ownCost(pitches, room))
+  const befores: number[][] = []
+  for (let place = 1; place < choices.length; place++) {
+    const before: number[] = []
+    costs = choices[place]!.map((pitches, index) => {
+      let best = Number.POSITIVE_INFINITY
+      choices[place - 1]!.forEach((from, way) => {
+        const cost = costs[way]! + movementOf(from, pitches)
+        if (cost >= best) return
+        best = cost
+        before[index] = way
+      })
+      return best + ownCost(pitches, room)
+    })
+    befores.push(before)
+  }
+  let way = costs.reduce((least, cost, index) => cost < costs[least]! ? index : least, 0)
+  const voiced: MidiPitch[][] = []
+  for (let place = choices.length - 1; place >= 0; place--) {
+    voiced.unshift(choices[place]![way]!)
+    way = befores[place - 1]?.[way] ?? 0
+  }
+  return voiced
 }
 
-function thinned(notes: readonly string[]): string[] {
-  const kept = [...notes]
+/** Every close position of a chord that the room has, at least one: with as many of its notes as go in. */
+function inversionsOf({ notes, bass, below = 128, above = -1 }: ChordToVoice, room: VoicingRoom): MidiPitch[][] {
+  const [lowest, highest] = [Math.max(room.lowest, above + 1), Math.min(room.highest, below - 1)]
+  for (let most = room.mostNotes; most > 0; most--) {
+    const found = inversionsWithin(thinned(notes, most, bass), bass, lowest, highest)
+    if (found.length > 0) return found
+  }
+  return [[]]
+}
+
+/** At most so many of a chord's notes, and its bass among them. */
+function thinned(notes: readonly string[], most: number, bass?: string): string[] {
+  const kept = bass === undefined || notes.includes(bass) ? [...notes] : [bass, ...notes]
   const isFifth = (note: string) => (Note.get(note).step - Note.get(notes[0]!).step + 7) % 7 === 4
-  while (kept.length > VOICING.mostNotes) {
-    const fifth = kept.findIndex(isFifth)
-    kept.splice(fifth > 0 ? fifth : 0, 1)
+  while (kept.length > most) {
+    const fifth = kept.findIndex(note => isFifth(note) && note !== notes[0] && note !== bass)
+    const other = kept.findIndex(note => note !== bass)
+    kept.splice(fifth >= 0 ? fifth : other, 1)
   }
   return kept
 }
 
-function inversionsInRange(notes: readonly string[]): MidiPitch[][] {
-  const chroma = [...new Set(notes.map(note => Note.chroma(note)))].filter((one): one is number => one !== undefined && !Number.isNaN(one))
+function inversionsWithin(notes: readonly string[], bass: string | undefined, lowest: MidiPitch, highest: MidiPitch): MidiPitch[][] {
+  const chromas = [...new Set(notes.map(note => Note.chroma(note)))].filter((one): one is number => one !== undefined && !Number.isNaN(one))
+  const bottoms = bass === undefined ? chromas : [Note.chroma(bass)]
   const found: MidiPitch[][] = []
-  for (let bottom = VOICING.lowest; bottom < VOICING.lowest + 24; bottom++) {
-    if (!chroma.includes(bottom % 12)) continue
-    const pitches = chroma.map(one => bottom + ((one - bottom % 12) + 12) % 12).sort((a, b) => a - b)
-    if (pitches.at(-1)! <= VOICING.highest) found.push(pitches)
+  for (let bottom = lowest; bottom <= highest && bottom < lowest + 24; bottom++) {
+    if (!bottoms.includes(bottom % 12)) continue
+    const pitches = chromas.map(one => bottom + ((one - bottom % 12) + 12) % 12).sort((a, b) => a - b)
+    if (pitches.at(-1)! <= highest) found.push(pitches)
   }
   return found
 }
 
-function ownCost(pitches: readonly MidiPitch[]): number {
+function ownCost(pitches: readonly MidiPitch[], { centre }: VoicingRoom): number {
+  if (pitches.length === 0) return 0
   const mean = pitches.reduce((sum, pitch) => sum + pitch, 0) / pitches.length
   const seconds = pitches.filter((pitch, index) => index > 0 && pitch - pitches[index - 1]! === 1 && (index === 1 || index === pitches.length - 1)).length
-  return Math.abs(mean - VOICING.centre) * VOICING.awayFromCentre + seconds * VOICING.harsh
+  return Math.abs(mean - centre) * VOICING.awayFromCentre + seconds * VOICING.harsh
 }

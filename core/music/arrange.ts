@@ -1,11 +1,12 @@
 import type { Arrangement, Bar, ChordSymbol, Hand, Lyric, Note, OtherRole, PedalMark, Rehearsal, SwingMark, TempoMark } from './arrangement'
 import { barLength, type Meter } from './meter'
+import { inOrder } from './note-list'
 import { playingOrder } from './playing-order'
 import { spellInKey, type MidiPitch } from './pitch'
 import { add, compare, equal, later, subtract, ZERO, type Quarters } from './quarters'
 
 /** A note at its written time, with no id or spelling yet. */
-export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch, track?: number }
+export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch, track?: number, grace?: Note['grace'] }
 export interface RoleNotes extends Omit<OtherRole, 'notes'> { notes: Omit<HandNote, 'hand'>[] }
 
 /** What is known of a song beside its notes. Times count in quarter notes from the first beat that is written. */
@@ -33,7 +34,7 @@ export interface Frame {
 
 /** Lays notes out in bars: an arrangement with ids, spelling by key, and no key sounding twice at once in a hand. */
 export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: readonly RoleNotes[] = []): Arrangement {
-  const sorted = [...handNotes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch)
+  const sorted = [...handNotes].sort(inOrder)
   const end = [...handNotes, ...roles.flatMap(role => role.notes)].reduce((latest, note) => later(latest, note.end), frame.end ?? ZERO)
   const bars = layOutBars(frame, end)
   let count = 0
@@ -44,14 +45,14 @@ export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: rea
     return {
       id: `n${++count}`, barIndex, onset: note.onset, duration: subtract(note.end, note.onset), pitch: note.pitch,
       spelled: spellInKey(note.pitch, bars[barIndex]!.fifths), voice: voice(note), tiedIds: [] as string[],
-      ...(note.track === undefined ? {} : { track: note.track }),
+      ...(note.track === undefined ? {} : { track: note.track }), ...(note.grace ? { grace: note.grace } : {}),
     }
   })
   const hands = (['right', 'left'] as const).flatMap(hand => written(sorted.filter(note => note.hand === hand), () => hand === 'right' ? '1' : '5').map((note): Note => ({ ...note, hand })))
   const others = roles.map(role => ({ ...role, notes: written([...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch), () => '1') }))
   return {
     format: 'half-step/arrangement', version: 1, title: frame.title, composer: frame.composer ?? '', bars, order: playingOrder(bars),
-    notes: hands.sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch),
+    notes: hands.sort(inOrder),
     others,
     chords: frame.chords ?? [], lyrics: frame.lyrics ?? [], pedals: frame.pedals ?? [], dynamics: [], tempos: frame.tempos,
     ...(frame.swing ? { swings: [{ onset: ZERO, ...frame.swing }] } : {}), rehearsals: frame.rehearsals ?? [], warnings: merged > 0 ? [{ kind: 'merged-notes', notes: merged }] : [],
@@ -108,7 +109,7 @@ function withoutOverlap<T extends Omit<HandNote, 'hand'>>(notes: readonly T[], m
   const kept: T[] = []
   for (const note of notes) {
     const before = last.get(note.pitch)
-    if (before && equal(before.onset, note.onset)) {
+    if (before && equal(before.onset, note.onset) && !before.grace && !note.grace) {
       before.end = later(before.end, note.end)
       merge()
       continue

@@ -9,7 +9,6 @@ import { compare, toDecimal } from '../music/quarters'
 import { DRUM_KEYS, fits, row } from './pattern'
 import { performSection } from './rhythm-section'
 import { cycleFor, metersOf, STYLE_BOOKS, STYLES, type Style } from './styles'
-import { chromasOf, nearestVoicing } from './voicing'
 
 const chart = (text: string): Arrangement => readSong(new TextEncoder().encode(text), 'a.txt').arrangement
 const section = (arrangement: Arrangement, style: Style, bpm = 60, lastBars?: Set<number>) => performSection({ arrangement, passage: wholePassage(arrangement, 'both'), style, bpm, lastBars })
@@ -104,27 +103,5 @@ describe('a rhythm section', () => {
   it('leaves a pickup to the player', () => {
     const ferry = demoScore('lantern-ferry.musicxml').arrangement
     expect(Math.min(...section(ferry, 'ballad').events.map(({ atMs }) => atMs))).toBeCloseTo(1000)
-  })
-})
-
-describe('voicing', () => {
-  it('moves from chord to chord as little as can be, and keeps common tones (common practice: C to F, two voices up, C stays)', () => {
-    const c = nearestVoicing(chromasOf(['C', 'E', 'G']), undefined)
-    const f = nearestVoicing(chromasOf(['F', 'A', 'C']), c)
-    expect(f.filter(pitch => c.includes(pitch))).toHaveLength(1)
-    expect(f.reduce((sum, pitch, index) => sum + Math.abs(pitch - c[index]!), 0)).toBe(3)
-  })
-
-  it('has no more than four notes, without the fifth where there would be more, and stays in the middle', () => {
-    const thirteenth = chromasOf(['C', 'E', 'G', 'Bb', 'D', 'A'])
-    expect(thirteenth).toHaveLength(4)
-    expect(thirteenth).not.toContain(7)
-    let before: number[] | undefined
-    for (let root = 0; root < 48; root++) {
-      before = nearestVoicing([root * 5 % 12, (root * 5 + 4) % 12, (root * 5 + 7) % 12], before)
-      expect(before).toHaveLength(3)
-      expect(before[0]).toBeGreaterThanOrEqual(52)
-      expect(before.at(-1)).toBeLessThanOrEqual(74)
-    }
   })
 })

@@ -1,12 +1,15 @@
 import { pulses, type Meter } from '../music/meter'
-import { fits, row, type ChordTone, type Drum, type Pattern, type PatternNote } from './pattern'
+import { fits, usualMeters, row, type ChordTone, type Drum, type LineTone, type Pattern, type PatternNote } from './pattern'
 
 /** The styles that a rhythm section can play. */
 export const STYLES = ['ballad', 'eighths', 'shuffle', 'swing', 'waltz', 'bossa', 'half-time'] as const
 export type Style = typeof STYLES[number]
 
+/** What the bass of a rhythm section plays: on its way to the next chord only the half step below it. */
+export type BassTone = Exclude<LineTone, 'walk'>
+
 /** What drums, bass and chords play in one bar. */
-export interface SectionBar { readonly drums: Pattern<Drum>, readonly bass: Pattern<ChordTone>, readonly chords: Pattern<ChordTone> }
+export interface SectionBar { readonly drums: Pattern<Drum>, readonly bass: Pattern<BassTone>, readonly chords: Pattern<ChordTone> }
 
 /** Bars that follow each other in turn. With `above` they are for faster music alone, felt beats a minute. */
 export interface Cycle { readonly bars: readonly SectionBar[], readonly above?: number }
@@ -17,7 +20,7 @@ export interface StyleBook { readonly cycles: readonly Cycle[], readonly bassPro
 type Rows<Tone extends Drum | ChordTone> = Partial<Record<Tone, string>>
 
 /** A bar of a section from rows of signs, one a drum and one a tone of the chord. */
-function bar(beats: number, division: Pattern['division'], drums: Rows<Drum>, bass: Rows<ChordTone>, chords: string): SectionBar {
+function bar(beats: number, division: Pattern['division'], drums: Rows<Drum>, bass: Rows<BassTone>, chords: string): SectionBar {
   const notes = <Tone extends Drum | ChordTone>(rows: Rows<Tone>): PatternNote<Tone>[] =>
     (Object.entries(rows) as [Tone, string][]).flatMap(([tone, signs]) => row(tone, signs)).sort((a, b) => a.step - b.step)
   return { drums: { beats, division, notes: notes(drums) }, bass: { beats, division, notes: notes(bass) }, chords: { beats, division, notes: row<ChordTone>('chord', chords) } }
@@ -136,6 +139,4 @@ export function cycleFor(style: Style, meter: Meter, beatsPerMinute: number): re
 const plainBar = (beats: number): SectionBar => bar(beats, 1, { kick: `X${'.'.repeat(beats - 1)}`, closedHat: 'x'.repeat(beats), snare: beats === 1 ? '.' : `${'.'.repeat(beats - 1)}o` }, { bass: 'X'.padEnd(beats, '-') }, beats === 1 ? 'x' : `.${'x'.repeat(beats - 1)}`)
 
 /** Meters that a style has bars of its own for, among the usual ones. */
-export const metersOf = (style: Style): string[] =>
-  USUAL_METERS.filter(([beats, beatType]) => STYLE_BOOKS[style].cycles.some(({ bars }) => bars.every(({ drums }) => fits(drums, { beats, beatType })))).map(([beats, beatType]) => `${beats}/${beatType}`)
-const USUAL_METERS: readonly [number, number][] = [[2, 4], [3, 4], [4, 4], [6, 8], [12, 8]]
+export const metersOf = (style: Style): string[] => usualMeters(meter => STYLE_BOOKS[style].cycles.some(({ bars }) => bars.every(({ drums }) => fits(drums, meter))))

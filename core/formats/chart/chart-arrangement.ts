@@ -1,28 +1,37 @@
 import { Note } from 'tonal'
-import { voiceChords } from '../../hands/voicing'
-import type { Arrangement, ChordSymbol, Lyric, Rehearsal } from '../../music/arrangement'
+import { arrangementEnd, type Arrangement, type Hand, type Lyric, type Rehearsal } from '../../music/arrangement'
 import { barLength, beatLength, type Meter } from '../../music/meter'
 import { add, multiply, quarters, toDecimal, ZERO, type Quarters } from '../../music/quarters'
-import { arrange, type HandNote } from '../../music/arrange'
+import { arrange } from '../../music/arrange'
 import { keyOf } from '../../music/key'
 import type { Guess } from '../../music/guess'
 import type { NotationChoices } from '../../notate/notate'
+import type { Harmony } from '../../music/song-harmony'
+import { metersOfHand, type HandPattern } from '../../patterns/hand-pattern'
+import { handPatternNamed } from '../../patterns/hand-patterns'
+import { playPattern } from '../../patterns/play-pattern'
+import { checkMeter, NoPattern, withHand } from '../../patterns/with-pattern'
+import { UnusableInput } from '../unusable'
 import type { Chart } from './chart'
 
+/** What the hands play, where it is said. */
+export type HandsPatterns = Readonly<Partial<Record<Hand, HandPattern>>>
+
 export interface ChartChoices extends NotationChoices {
+  /** What the hands play; where none is given the left hand holds each bass, and the right hand each chord. */
+  patterns?: HandsPatterns
   /** Bars to a chord, where the chart itself has no bars: 1, or 1/2 for two chords a bar. */
   barsPerChord?: number
 }
 
-/** The lowest bass note of the left hand: between here and an octave above. */
-const BASS_FROM = 36
-
+/** Where the key of a chart without one hears its basses and chords, MIDI pitches of C. */
+const [BASS, CHORD] = [36, 60]
 /** The tempo of a chart that gives none, quarter notes a minute (own choice). */
 const TEMPO_TAKEN = 90
 
 /**
- * The chart as an arrangement to practise: the left hand holds each bass, the right hand the chord above it, in the inversions that
- * lead from one to the next with the least movement.
+ * The chart as an arrangement to practise: each hand plays a pattern to its chords, by default the left hand each bass and the right hand the chord above it, in the inversions that lead from one to the next with the least
+ * movement. Throws UnusableInput where a pattern has no form for the chart's meter.
  */
 export function arrangeChart(chart: Chart, fallbackTitle: string, choices: ChartChoices = {}): { arrangement: Arrangement, guesses: Guess[] } {
   const guesses: Guess[] = []
@@ -48,47 +57,51 @@ export function arrangeChart(chart: Chart, fallbackTitle: string, choices: Chart
     })
     sectionEnds.push(bar)
   }
-  const pitched = events.filter(event => event.chord !== undefined)
-  const voicings = voiceChords(pitched.map(({ chord }) => chord!.notes))
-  const notes: HandNote[] = []
-  const chordSymbols: ChordSymbol[] = []
-  let sounding = 0
-  events.forEach((event, index) => {
-    if (!event.chord) return
-    const end = events[index + 1]?.onset ?? bar
-    const bass = BASS_FROM + ((Note.chroma(event.chord.bass)! - BASS_FROM) % 12 + 12) % 12
-    notes.push({ hand: 'left', onset: event.onset, end, pitch: bass })
-    for (const pitch of voicings[sounding++]!) notes.push({ hand: 'right', onset: event.onset, end, pitch })
-    chordSymbols.push({ onset: event.onset, ...event.chord })
-  })
-  const fifths = choices.fifths ?? chart.fifths ?? keyOf(notes.map(({ pitch, onset }) => ({ pitch, onset: toDecimal(onset), length: 1 })))?.fifths ?? 0
+  const harmonies = events.flatMap(({ onset, chord }, index): Harmony[] => chord ? [{ ...chord, onset, end: events[index + 1]?.onset ?? bar, from: 'symbol', roman: '', missing: [] }] : [])
+  const fifths = choices.fifths ?? chart.fifths ?? keyOf(harmonies.flatMap(({ notes, bass, onset }) => [bass, ...notes].map((name, place) => ({ pitch: (place === 0 ? BASS : CHORD) + Note.chroma(name)!, onset: toDecimal(onset), length: 1 }))))?.fifths ?? 0
   if (choices.fifths === undefined && chart.fifths === undefined) guesses.push({ about: 'key', kind: 'key-found', from: 'chords' })
   const bpm = choices.bpm ?? chart.tempoBpm
   if (bpm === undefined) guesses.push({ about: 'tempo', kind: 'tempo-taken', bpm: TEMPO_TAKEN })
-  const arrangement = arrange({
+  const empty = arrange({
     title: chart.title || fallbackTitle, composer: chart.composer, meters: [{ at: ZERO, meter }], fifths, pickup: ZERO, tempos: [{ onset: ZERO, quarterBpm: bpm ?? TEMPO_TAKEN }],
-    chords: chordSymbols, rehearsals, sectionEnds, end: bar,
-  }, notes)
-  const topOf = new Map(arrangement.notes.filter(note => note.hand === 'right').map(note => [`${note.onset.n}/${note.onset.d}`, note]))
-  arrangement.lyrics = events.flatMap((event): Lyric[] => {
-    const top = event.words ? topOf.get(`${event.onset.n}/${event.onset.d}`) : undefined
-    return top ? [{ noteId: top.id, onset: event.onset, verse: '1', text: event.words!, hyphen: false }] : []
-  })
-  return { arrangement: spelledByChords(arrangement), guesses }
+    chords: events.flatMap(({ onset, chord }) => chord ? [{ onset, ...chord }] : []), rehearsals, sectionEnds, end: bar,
+  }, [])
+  const arrangement = handsOver(empty, harmonies, choices.patterns)
+  return { arrangement: { ...arrangement, lyrics: wordsOver(arrangement, events) }, guesses }
 }
 
-/** Notes of a chord are spelled as the chord is: the third of E7 is G♯ also in a key of flats. */
-function spelledByChords(arrangement: Arrangement): Arrangement {
-  let index = 0
-  return {
-    ...arrangement,
-    notes: arrangement.notes.map((note) => {
-      while (index + 1 < arrangement.chords.length && arrangement.chords[index + 1]!.onset.n / arrangement.chords[index + 1]!.onset.d <= note.onset.n / note.onset.d) index++
-      const chord = arrangement.chords[index]
-      const name = [...chord?.notes ?? [], ...(chord ? [chord.bass] : [])].find(one => Note.chroma(one) === note.pitch % 12)
-      if (!name) return note
-      const octave = Math.floor((note.pitch - (Note.get(name).alt ?? 0)) / 12) - 1
-      return { ...note, spelled: `${name}${octave}` }
-    }),
-  }
+/** Both hands' notes over the chords, the left hand's first, as the right lies above it; whoever answers hears the other one first. */
+function handsOver(empty: Arrangement, harmonies: readonly Harmony[], { left, right }: HandsPatterns = {}): Arrangement {
+  const whole = { from: ZERO, to: arrangementEnd(empty) }
+  const own: Record<Hand, HandPattern> = { left: left ?? besideOf(right) ?? handPatternNamed('held-root')!, right: right ?? besideOf(left) ?? handPatternNamed('block-held')! }
+  return (own.left.answers ? ['right', 'left'] as const : ['left', 'right'] as const).reduce((arrangement, hand) => {
+    const pattern = own[hand]
+    try {
+      checkMeter(pattern, arrangement.bars[0]!.meter)
+    }
+    catch (error) {
+      if (error instanceof NoPattern) throw new UnusableInput('', error.message)
+      throw error
+    }
+    return withHand(arrangement, hand, whole, playPattern(arrangement, { pattern, hand, harmonies }), harmonies)
+  }, empty)
+}
+
+/** The meter of a chart that names none: 4/4 where the patterns have it, otherwise the first that they have. */
+export function meterOf({ left, right }: HandsPatterns = {}): Meter {
+  const pattern = left ?? right
+  const meters = pattern ? metersOfHand(pattern) : []
+  const [beats, beatType] = (meters.includes('4/4') ? '4/4' : meters[0] ?? '4/4').split('/').map(Number)
+  return { beats: beats!, beatType: beatType! }
+}
+
+const besideOf = (pattern?: HandPattern): HandPattern | undefined => pattern?.beside === undefined ? undefined : handPatternNamed(pattern.beside)
+
+/** The words over chords, each on the highest note that is struck with its chord. */
+function wordsOver({ notes }: Arrangement, events: readonly { onset: Quarters, words?: string }[]): Lyric[] {
+  const topOf = new Map(notes.filter(note => note.hand === 'right' && !note.grace).map(note => [`${note.onset.n}/${note.onset.d}`, note]))
+  return events.flatMap(({ onset, words }): Lyric[] => {
+    const top = words ? topOf.get(`${onset.n}/${onset.d}`) : undefined
+    return top ? [{ noteId: top.id, onset, verse: '1', text: words!, hyphen: false }] : []
+  })
 }

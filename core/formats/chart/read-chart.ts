@@ -12,12 +12,12 @@ const NO_CHORD = /^(n\.?c\.?|-)$/i
 /**
  * Reads a chord chart as text: plain bars and slashes (`| C / G/B / | Am / / / |`, a slash a beat; `%` repeats a bar; `|: … :| x3`
  * plays it again; `[Verse]` begins a section; `title:`, `key:`, `meter:`, `tempo:` lines) or ChordPro (directives in braces, chords in
- * brackets over the words, grids). Throws UnusableInput with the line.
+ * brackets over the words, grids). `meter` is that of a chart that names none. Throws UnusableInput with the line.
  */
-export function readChart(text: string): Chart {
+export function readChart(text: string, meter: Meter = { beats: 4, beatType: 4 }): Chart {
   if (text.length > LIMITS.chartCharacters) throw new UnusableInput('', `the chart has ${text.length} characters; at most ${LIMITS.chartCharacters} are read`)
   // Between bars in strokes a line such as [A] is a section; over words it is a chord.
-  const reader = new ChartReader(HAS_STROKES.test(text))
+  const reader = new ChartReader(HAS_STROKES.test(text), meter)
   text.split(/\r\n?|\n/).forEach((line, index) => {
     if (line.length > LIMITS.chartLine) throw new UnusableInput(`line ${index + 1}`, `it has ${line.length} characters; at most ${LIMITS.chartLine} are read`)
     reader.line(line.trim(), index + 1)
@@ -34,9 +34,11 @@ const HAS_CHORD = /\[[A-G][^\]\n]{0,12}\]/
 export const isChart = (text: string): boolean => text.length <= LIMITS.chartCharacters && (HAS_STROKES.test(text) || HAS_DIRECTIVE.test(text) || HAS_CHORD.test(text))
 
 class ChartReader {
-  constructor(private readonly hasStrokes: boolean) {}
+  private readonly chart: Chart
+  constructor(private readonly hasStrokes: boolean, meter: Meter) {
+    this.chart = { title: '', composer: '', meter, sections: [], hasBars: false }
+  }
 
-  private chart: Chart = { title: '', composer: '', meter: { beats: 4, beatType: 4 }, sections: [], hasBars: false }
   private section: ChartSection | undefined
   private bars = 0
   private repeatFrom = 0

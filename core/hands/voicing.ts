@@ -61,23 +61,27 @@ export function voiceChords(chords: readonly ChordToVoice[], room = RIGHT_ROOM):
 /** Every close position of a chord that the room has, at least one: with as many of its notes as go in. */
 function inversionsOf({ notes, bass, below = 128, above = -1 }: ChordToVoice, room: VoicingRoom): MidiPitch[][] {
   const [lowest, highest] = [Math.max(room.lowest, above + 1), Math.min(room.highest, below - 1)]
-  for (let most = room.mostNotes; most > 0; most--) {
-    const found = inversionsWithin(thinned(notes, most, bass), bass, lowest, highest)
-    if (found.length > 0) return found
+  const all = bass === undefined || notes.includes(bass) ? notes : [bass, ...notes]
+  for (let most = Math.min(room.mostNotes, all.length); most > 0; most--) {
+    for (const some of choicesOf(notes, all, most, bass)) {
+      const found = inversionsWithin(some, bass, lowest, highest)
+      if (found.length > 0) return found
+    }
   }
   return [[]]
 }
 
-/** At most so many of a chord's notes, and its bass among them. */
-function thinned(notes: readonly string[], most: number, bass?: string): string[] {
-  const kept = bass === undefined || notes.includes(bass) ? [...notes] : [bass, ...notes]
+/** So many of a chord's notes with its bass among them, the best choice first: without the fifth, then without the root, then without whatever else. */
+function choicesOf(notes: readonly string[], all: readonly string[], most: number, bass?: string): string[][] {
   const isFifth = (note: string) => (Note.get(note).step - Note.get(notes[0]!).step + 7) % 7 === 4
-  while (kept.length > most) {
-    const fifth = kept.findIndex(note => isFifth(note) && note !== notes[0] && note !== bass)
-    const other = kept.findIndex(note => note !== bass)
-    kept.splice(fifth >= 0 ? fifth : other, 1)
-  }
-  return kept
+  const loss = (note: string) => note === bass ? 1000 : isFifth(note) && note !== notes[0] ? 1 : note === notes[0] ? 10 : 100
+  const sets = subsetsOf(all, most).map(some => ({ some, lost: all.filter(note => !some.includes(note)).reduce((sum, note) => sum + loss(note), 0) }))
+  return sets.filter(({ lost }) => lost < 1000).sort((a, b) => a.lost - b.lost).map(({ some }) => some)
+}
+
+function subsetsOf(all: readonly string[], size: number): string[][] {
+  if (size === 0) return [[]]
+  return all.flatMap((first, index) => subsetsOf(all.slice(index + 1), size - 1).map(rest => [first, ...rest]))
 }
 
 function inversionsWithin(notes: readonly string[], bass: string | undefined, lowest: MidiPitch, highest: MidiPitch): MidiPitch[][] {

@@ -11,11 +11,11 @@ import { walkTo } from './walk'
 
 /** Where a hand's patterns lie. Close chords muddy below the C below middle C (common practice); the rest is own choice. */
 export const HAND_ROOMS: Readonly<Record<Hand, { bass: BassRoom, chords: VoicingRoom }>> = {
-  left: { bass: { lowest: 28, highest: 57, home: 41 }, chords: { lowest: 48, highest: 71, centre: 54, mostNotes: 4 } },
-  right: { bass: { lowest: 55, highest: 81, home: 62 }, chords: { lowest: 57, highest: 84, centre: 66, mostNotes: 4 } },
+  left: { bass: { lowest: 28, deep: 34, highest: 57, home: 41 }, chords: { lowest: 48, highest: 71, centre: 54, mostNotes: 4 } },
+  right: { bass: { lowest: 55, deep: 57, highest: 81, home: 62 }, chords: { lowest: 60, highest: 84, centre: 66, mostNotes: 4 } },
 }
 /** Basses lie so much nearer to chords that the same hand plays above them, half steps. */
-const NEARER_CHORDS = 4
+const NEARER_CHORDS = 2
 /** With a key below the C below middle C nothing else of a chord is struck nearer than a minor seventh: it stands alone, with its octave, or with the seventh (common practice). */
 export const MUDDY = { below: 48, least: 10 } as const
 
@@ -88,7 +88,7 @@ function nextRoot(pieces: readonly ChordPiece[], roots: readonly MidiPitch[], pi
 function inPosition(tone: ChordTone, keys: readonly MidiPitch[], isOverBass: boolean): readonly MidiPitch[] {
   if (keys.length === 0 || tone === 'chord') return keys
   if (tone === 'upper') return isOverBass || keys.length === 1 ? keys : keys.slice(1)
-  return [keys[tone === 'low' ? 0 : tone === 'high' ? keys.length - 1 : keys.length >> 1]!]
+  return [keys[tone === 'low' ? 0 : tone === 'high' ? keys.length - 1 : keys.length === 2 ? 0 : keys.length >> 1]!]
 }
 
 /** The keys of steps that walk, by stroke: all up to the next note of another kind are found together. */

@@ -119,8 +119,8 @@ const MARK_LISTS: readonly MarkList[] = ['tempos', 'swings', 'chords', 'dynamics
 /** The children of a <direction> that make a mark of a list. */
 const MADE_BY: Record<MarkList, readonly string[]> = { tempos: ['metronome'], swings: [], chords: [], dynamics: ['dynamics', 'wedge'], pedals: ['pedal'] }
 
-/** The part in which new marks are written, and its notes by bar. */
-interface MarkHome { part: WrittenPart, notes: readonly (readonly WrittenNote[])[] }
+/** The part and staff over which new marks are written, and the part's notes by bar. */
+interface MarkHome { part: WrittenPart, staff: number, notes: readonly (readonly WrittenNote[])[] }
 
 /** Marks that were set, changed or taken away between the notes. */
 export function markSplices(before: Arrangement, after: Arrangement, parts: readonly WrittenPart[], home: MarkHome): Splice[] {
@@ -139,7 +139,7 @@ export function markSplices(before: Arrangement, after: Arrangement, parts: read
     const measure = home.part.measures[bar.index]
     if (!measure) continue
     // Before the last note that begins there or earlier, and as far behind it as need be.
-    const at = home.notes[bar.index]!.filter(note => !note.grace && compare(add(bar.start, note.onset), onset) <= 0 && !child(note.element, 'chord')).sort((a, b) => compare(a.onset, b.onset)).at(-1)
+    const at = home.notes[bar.index]!.filter(note => !note.grace && note.staff === home.staff && compare(add(bar.start, note.onset), onset) <= 0 && !child(note.element, 'chord')).sort((a, b) => compare(a.onset, b.onset)).at(-1)
     const behind = toDecimal(onset) - toDecimal(add(bar.start, at?.onset ?? { n: 0, d: 1 }))
     const first = measure.children.find(one => MOVES.has(one.name))
     const text = fragment(parent => write(parent, Math.round(behind * home.part.bars[bar.index]!.divisions)))

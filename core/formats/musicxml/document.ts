@@ -147,7 +147,7 @@ export class ScoreDocument {
       }
     }
     splices.push(...keySplices(this.score.parts, base.bars, edited.bars))
-    splices.push(...markSplices(base, edited, this.score.parts, { part: homes.right.part, notes: this.byBar.get(homes.right.part)! }))
+    splices.push(...markSplices(base, edited, this.score.parts, { ...homes.right, notes: this.byBar.get(homes.right.part)! }))
     splices.push(...lyricSplices(base, edited, id => heads.get(id)?.written))
     return { splices, tiedIds }
   }

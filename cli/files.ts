@@ -7,13 +7,16 @@ import { compressMusicXml } from '#core/formats/musicxml/archive'
 import { readSong, type ReadSong, type SongChoices } from '#core/formats/read-score'
 import { guessText } from '#core/words/remarks'
 import { UnusableInput } from '#core/formats/unusable'
+import type { HandPattern } from '#core/patterns/hand-pattern'
+import { handPatternNamed } from '#core/patterns/hand-patterns'
+import { patternFrom } from '#core/patterns/pattern-document'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barsPassage, wholePassage, type Passage } from '#core/music/passage'
 import type { Take } from '#core/ear/take'
 import type { Plays, Voice, VoiceChoice } from '#core/music/voice'
 import { barRange, UsageError } from './usage'
 
-export const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
+const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
   let bytes: Uint8Array
   try {
     bytes = new Uint8Array(readFileSync(path))
@@ -69,6 +72,22 @@ export function passageOf(arrangement: Arrangement, path: string, bars: string |
     if (error instanceof RangeError) throw new UnusableInput(path, error.message)
     throw error
   }
+}
+
+/** One that ships, by name, or one in a file of its own. */
+export function patternOf(name: string): HandPattern {
+  const known = handPatternNamed(name)
+  if (known) return known
+  if (!name.toLowerCase().endsWith('.json')) throw new UsageError(`--pattern: there is no pattern "${name}"; --list names them, and one of your own is a .json file`)
+  return inFile(name, (bytes) => {
+    try {
+      return patternFrom(JSON.parse(new TextDecoder().decode(bytes)))
+    }
+    catch (error) {
+      if (error instanceof RangeError || error instanceof SyntaxError) throw new UnusableInput('', error.message)
+      throw error
+    }
+  })
 }
 
 /** The document that was read, or of other formats the one that was written from them, is the score as MusicXML. */

@@ -4,10 +4,9 @@ import { UnusableInput } from '#core/formats/unusable'
 import type { Hand } from '#core/music/arrangement'
 import { barsPassage, type Stretch } from '#core/music/passage'
 import { metersOfHand, type HandPattern } from '#core/patterns/hand-pattern'
-import { HAND_PATTERNS, handPatternNamed } from '#core/patterns/hand-patterns'
+import { HAND_PATTERNS } from '#core/patterns/hand-patterns'
 import { patternDifficulty } from '#core/patterns/pattern-difficulty'
-import { patternFrom } from '#core/patterns/pattern-document'
-import { checkEnding, inFile, printJson, readSongFile, VOICE_FLAGS, writeSong } from '../files'
+import { checkEnding, patternOf, printJson, readSongFile, VOICE_FLAGS, writeSong } from '../files'
 import { parseCommand, UsageError } from '../usage'
 
 /** A chart or score with one hand's notes from a pattern over its chords. */
@@ -32,22 +31,6 @@ export function accompany(args: string[]): void {
 
 function listed(pattern: HandPattern) {
   return { name: pattern.name, meters: metersOfHand(pattern), hands: pattern.hands, difficulty: Math.round(patternDifficulty(pattern).level * 10) / 10 }
-}
-
-/** One that ships, by name, or one in a file of its own. */
-function patternOf(name: string): HandPattern {
-  const known = handPatternNamed(name)
-  if (known) return known
-  if (!name.toLowerCase().endsWith('.json')) throw new UsageError(`--pattern: there is no pattern "${name}"; --list names them, and one of your own is a .json file`)
-  return inFile(name, (bytes) => {
-    try {
-      return patternFrom(JSON.parse(new TextDecoder().decode(bytes)))
-    }
-    catch (error) {
-      if (error instanceof RangeError || error instanceof SyntaxError) throw new UnusableInput('', error.message)
-      throw error
-    }
-  })
 }
 
 function stretchOf({ arrangement }: ReadSong, path: string, from?: number, to?: number): Stretch | undefined {

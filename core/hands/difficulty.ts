@@ -1,4 +1,8 @@
-import type { Hand } from '../music/arrangement'
+import { Note } from 'tonal'
+import { arrangementEnd, tempoAt, type Arrangement, type Hand } from '../music/arrangement'
+import { keyAt } from '../music/key'
+import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
+import { ZERO } from '../music/quarters'
 import { findFingering, type FingerNote } from './fingering'
 
 /** How hard one hand's notes are at a tempo, in what makes them so, and in all. */
@@ -41,6 +45,21 @@ export function handDifficulty(notes: readonly FingerNote[], { hand, reach, toni
   }
   const level = Object.entries(found).reduce((sum, [name, value]) => sum + value * WEIGHT[name as keyof typeof found], WEIGHT.level as number)
   return { ...found, level: Math.min(HARDEST, level) }
+}
+
+/** How hard a piece is for each hand at its own tempo, and for both together. */
+export interface PieceDifficulty { right: HandDifficulty, left: HandDifficulty, level: number }
+
+/** Two hands at once: the harder one, and so much of the easier. Own choice. */
+const OTHER_HAND = 0.2
+
+/** How hard a song, or a stretch of it as it is written, is at its own tempo, or at a share of it. */
+export function pieceDifficulty(arrangement: Arrangement, { stretch, reach, tempoShare = 1 }: { stretch?: Stretch, reach?: number, tempoShare?: number } = {}): PieceDifficulty {
+  const { from, to } = stretch ?? { from: ZERO, to: arrangementEnd(arrangement) }
+  const tonic = Note.chroma(keyAt(arrangement, from).tonic) ?? undefined
+  const [right, left] = (['right', 'left'] as const).map(hand => handDifficulty(
+    expectedNotes(arrangement, stretchPassage(from, to, hand), tempoAt(arrangement, from) * tempoShare).map(({ id, pitch, onsetMs, durationMs }) => ({ id, pitch, onsetMs, endMs: onsetMs + durationMs })), { hand, reach, tonic }))
+  return { right: right!, left: left!, level: Math.min(HARDEST, Math.max(right!.level, left!.level) + OTHER_HAND * Math.min(right!.level, left!.level)) }
 }
 
 interface Stroke { onsetMs: number, low: number, high: number }

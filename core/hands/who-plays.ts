@@ -4,8 +4,8 @@ import type { Plays } from '../music/voice'
 export const KEYBOARD_NAME = /piano|klavier|pianoforte|keyboard|keys|clavier/i
 export const RIGHT_NAME = /\b(right|r\.?h\.?|rechts|rechte|droite|destra)\b/i
 export const LEFT_NAME = /\b(left|l\.?h\.?|links|linke|gauche|sinistra)\b/i
-const MELODY_NAME = /melod|vocal|voice|\blead\b|\bsing|gesang|chant|canto|\btune\b|\bsolo/i
-const BASS_NAME = /\bbass?\b|basso|bajo/i
+export const MELODY_NAME = /melod|vocal|voice|\blead\b|\bsing|gesang|chant|canto|\btune\b|\bsolo/i
+export const BASS_NAME = /\bbass?\b|basso|bajo/i
 
 /** What a proposal looks at: a voice's name, its instrument where the file names one (General MIDI, from 0), and its notes in quarter notes. */
 export interface HeardVoice {

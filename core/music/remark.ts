@@ -5,6 +5,8 @@ export type Remark = (
   | { kind: 'bar-too-long' } | { kind: 'bar-too-short' } | { kind: 'tie-from-nowhere' } | { kind: 'pedal', name: string } | { kind: 'metronome' } | { kind: 'tempo', name: string } | { kind: 'swing' }
   | { kind: 'meter-in-bar' } | { kind: 'backup' } | { kind: 'element', name: string } | { kind: 'cue-notes' } | { kind: 'unpitched' } | { kind: 'quarter-tones' } | { kind: 'beyond-keys' }
   | { kind: 'finger', name: string } | { kind: 'ornament', name: string } | { kind: 'drawn-value' } | { kind: 'drums' } | { kind: 'beyond-hand', notes: number } | { kind: 'merged-notes', notes: number }
+  // Of an edition
+  | { kind: 'left-out', notes: number, of: number }
   // Guesses about the hands
   | { kind: 'guess-staves', notes: number } | { kind: 'guess-one-staff' } | { kind: 'guess-parts', right: string, left: string } | { kind: 'guess-voices', right: string, left: string }
 ) & RemarkPlaces

@@ -1,5 +1,6 @@
 import { bisectLeft, bisector, median } from 'd3-array'
 import type { Arrangement, Note } from '../music/arrangement'
+import { highestLine } from '../music/highest-line'
 import { add, toDecimal } from '../music/quarters'
 
 /** A note as it sounds, in decimal quarter notes. */
@@ -10,7 +11,7 @@ export function songLines(arrangement: Arrangement): Sounding[][] {
   const sung = new Set(arrangement.lyrics.map(lyric => lyric.noteId))
   const voices = arrangement.others.filter(role => !role.percussion && !role.silent && role.notes.some(note => sung.has(note.id)))
   const right = arrangement.notes.filter(note => note.hand === 'right' && !note.grace)
-  return [right.length > 0 ? right : arrangement.notes, ...voices.map(role => role.notes)].map(notes => melodyOf(soundingOf(notes))).filter(line => line.length > 0)
+  return [right.length > 0 ? right : arrangement.notes, ...voices.map(role => role.notes)].map(notes => highestLine(soundingOf(notes))).filter(line => line.length > 0)
 }
 
 /** From one onset to the next. */
@@ -39,20 +40,6 @@ const OFTEN = 0.7
 
 export const soundingOf = (notes: readonly Omit<Note, 'hand'>[]): Sounding[] =>
   notes.filter(note => !note.grace).map(note => ({ from: toDecimal(note.onset), to: toDecimal(add(note.onset, note.duration)), pitch: note.pitch, note }))
-
-/** The highest notes, one at a time. */
-function melodyOf(notes: readonly Sounding[]): Sounding[] {
-  const melody: Sounding[] = []
-  for (const note of notes) {
-    const last = melody.at(-1)
-    if (last && last.from === note.from) {
-      if (note.pitch > last.pitch) melody[melody.length - 1] = note
-    }
-    // A note that moves below a longer one still sounding is an inner voice.
-    else if (!last || last.to <= note.from + 1e-9 || note.pitch > last.pitch) melody.push(note)
-  }
-  return melody
-}
 
 /** What strikes and sounds in both hands: before a moment, how long ago anything was struck, whether something sounds on over it, and whether the bass rose a fourth to get there. */
 export function textureOf(notes: readonly Sounding[]) {

@@ -39,13 +39,16 @@ export function withPattern(arrangement: Arrangement, exchange: Exchange): Arran
   return withHand(arrangement, hand, whole, played, harmonies)
 }
 
-/** A song with other notes for a hand in a stretch; notes are spelled as the chord they belong to, else by the key. Words and slurs that hung on notes that are gone go with them. */
-export function withHand(arrangement: Arrangement, hand: Hand, { from, to }: Stretch, played: readonly HandNote[], harmonies: readonly Harmony[]): Arrangement {
+/**
+ * A song with other notes for a hand in a stretch; notes are spelled as the chord they belong to, else by the key. Words and slurs that hung on notes that are gone go with them. `before`: the song whose ids are taken already,
+ * where that is not this one.
+ */
+export function withHand(arrangement: Arrangement, hand: Hand, { from, to }: Stretch, played: readonly HandNote[], harmonies: readonly Harmony[], before: Pick<Arrangement, 'notes' | 'others'> = arrangement): Arrangement {
   const gone = new Set(arrangement.notes.filter(note => note.hand === hand && compare(note.onset, from) >= 0 && compare(note.onset, to) < 0).map(note => note.id))
   // What sounds on into the stretch ends where it begins.
   const kept = arrangement.notes.filter(note => !gone.has(note.id)).map(note =>
     note.hand === hand && compare(note.onset, from) < 0 && compare(add(note.onset, note.duration), from) > 0 ? { ...note, duration: subtract(from, note.onset), tiedIds: [], tiedAt: undefined } : note)
-  const nextId = freshIds(arrangement)
+  const nextId = freshIds(before)
   const fresh = played.map(({ onset, end, pitch, grace }): Note => {
     const { index: barIndex, fifths } = barAt(arrangement, onset)
     return {

@@ -43,6 +43,7 @@ function whatText(remark: Remark): string {
     case 'drums': return 'drums (channel 10) are not used'
     case 'beyond-hand': return `${plural(remark.notes, 'note')} beyond what one hand can hold ${remark.notes === 1 ? 'stays' : 'stay'} with the tracks they come from`
     case 'merged-notes': return `${plural(remark.notes, 'note')} on a key that the same hand or track strikes at that moment already ${remark.notes === 1 ? 'is' : 'are'} merged with it`
+    case 'left-out': return `${remark.notes} of the song’s ${plural(remark.of, 'note')} are left out`
     case 'guess-staves': return `${remark.notes} notes written across the staves stay with the hand whose voice they belong to`
     case 'guess-one-staff': return 'both hands are written on one staff; they were told apart by pitch, reach and what each is holding'
     case 'guess-voices': return `"${remark.right}" is the right hand and "${remark.left}" the left; both share out what lies between`

@@ -9,14 +9,14 @@ import { guessText } from '#core/words/remarks'
 import { UnusableInput } from '#core/formats/unusable'
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { handPatternNamed } from '#core/patterns/hand-patterns'
-import { patternFrom } from '#core/patterns/pattern-document'
+import { patternFrom } from '#core/patterns/documents'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barsPassage, wholePassage, type Passage } from '#core/music/passage'
 import type { Take } from '#core/ear/take'
 import type { Plays, Voice, VoiceChoice } from '#core/music/voice'
 import { barRange, UsageError } from './usage'
 
-const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
+export const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
   let bytes: Uint8Array
   try {
     bytes = new Uint8Array(readFileSync(path))
@@ -79,16 +79,19 @@ export function patternOf(name: string): HandPattern {
   const known = handPatternNamed(name)
   if (known) return known
   if (!name.toLowerCase().endsWith('.json')) throw new UsageError(`--pattern: there is no pattern "${name}"; --list names them, and one of your own is a .json file`)
-  return inFile(name, (bytes) => {
-    try {
-      return patternFrom(JSON.parse(new TextDecoder().decode(bytes)))
-    }
-    catch (error) {
-      if (error instanceof RangeError || error instanceof SyntaxError) throw new UnusableInput('', error.message)
-      throw error
-    }
-  })
+  return jsonFile(name, patternFrom)
 }
+
+/** A JSON file as what it is to be; `from` throws a RangeError for anything else. */
+export const jsonFile = <T>(path: string, from: (value: unknown) => T): T => inFile(path, (bytes) => {
+  try {
+    return from(JSON.parse(new TextDecoder().decode(bytes)))
+  }
+  catch (error) {
+    if (error instanceof RangeError || error instanceof SyntaxError) throw new UnusableInput('', error.message)
+    throw error
+  }
+})
 
 /** The document that was read, or of other formats the one that was written from them, is the score as MusicXML. */
 const WRITERS: Record<string, (song: Pick<ReadSong, 'arrangement' | 'musicXml' | 'voices'>) => string | Uint8Array> = {

@@ -5,6 +5,7 @@ import { arrange } from './commands/arrange'
 import { assess } from './commands/assess'
 import { bench } from './commands/bench'
 import { convert } from './commands/convert'
+import { drill } from './commands/drill'
 import { fingering } from './commands/fingering'
 import { follow } from './commands/follow'
 import { inspect } from './commands/inspect'
@@ -14,7 +15,7 @@ import { recognise } from './commands/recognise'
 import { simulate } from './commands/simulate'
 import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, perform, accompany, arrange, recognise, plan, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, perform, accompany, arrange, drill, recognise, plan, bench }
 
 const USAGE = `usage: half-step COMMAND …
   SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro). Of one with several parts or
@@ -40,6 +41,8 @@ const USAGE = `usage: half-step COMMAND …
                                          one hand's notes from a pattern over the chords; --list names the patterns
   arrange SCORE --level 1|2|3|4 [--pattern NAME|FILE.json] [--reach HALF_STEPS] -o OUT
                                          an edition for two hands: the tune with roots, with a pattern, with thinned voices, with all that can be held
+  drill RECIPE.json|NAME [--reach HALF_STEPS] -o OUT
+                                         a drill from its recipe, or one that is ready; --list gives those
   recognise TAKE.mid SCORE…              which stretches of which scores a take holds, by their numbers from 0
   plan SCORE [--school slow-first|tempo-first|backward|turns] [--player flawless|slips|ordinary|careful|quick|oneHanded|scattered]
            [--minutes N] [--days N]      what the coach asks for, pass by pass, and why; minutes are those of a day

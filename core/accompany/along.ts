@@ -1,6 +1,7 @@
 import { group } from 'd3-array'
 import type { Arrangement, Hand } from '../music/arrangement'
 import type { Passage } from '../music/passage'
+import { HIGHEST_KEY, LOWEST_KEY } from '../music/pitch'
 import { compare, type Quarters } from '../music/quarters'
 import { performSection } from '../patterns/rhythm-section'
 import type { Style } from '../patterns/styles'
@@ -37,8 +38,7 @@ export function performAlong(arrangement: Arrangement, passage: Passage, { hands
   ])
 }
 
-const [A0, C8] = [21, 108]
-const ontoPiano = (pitch: number): number => pitch < A0 ? pitch + 12 * Math.ceil((A0 - pitch) / 12) : pitch > C8 ? pitch - 12 * Math.ceil((pitch - C8) / 12) : pitch
+const ontoPiano = (pitch: number): number => pitch < LOWEST_KEY ? pitch + 12 * Math.ceil((LOWEST_KEY - pitch) / 12) : pitch > HIGHEST_KEY ? pitch - 12 * Math.ceil((pitch - HIGHEST_KEY) / 12) : pitch
 
 /** The bars, by index, in which parts end. */
 export const lastBars = (arrangement: Arrangement, ends: readonly Quarters[]): ReadonlySet<number> =>

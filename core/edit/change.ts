@@ -3,7 +3,7 @@ import { spellSymbol } from '../music/chord-symbol'
 import { LIMITS } from '../music/limits'
 import { freshIds, inOrder } from '../music/note-list'
 import { playingOrder } from '../music/playing-order'
-import { spellInKey, type MidiPitch } from '../music/pitch'
+import { isOnKeyboard, spellInKey, type MidiPitch } from '../music/pitch'
 import { add, compare, equal, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import { transposed } from '../music/transpose'
 
@@ -83,7 +83,7 @@ function eachNote(arrangement: Arrangement, ids: readonly string[], change: (not
 
 function moved(arrangement: Arrangement, note: Note, halfSteps: number): Note {
   const pitch = note.pitch + halfSteps
-  if (pitch < 21 || pitch > 108) throw new ImpossibleChange('the note would leave the 88 keys')
+  if (!isOnKeyboard(pitch)) throw new ImpossibleChange('the note would leave the 88 keys')
   return { ...note, pitch, spelled: spellInKey(pitch, arrangement.bars[note.barIndex]!.fifths) }
 }
 
@@ -136,7 +136,7 @@ function inserted(arrangement: Arrangement, { hand, onset, duration, pitches }: 
 }
 
 function newNote(arrangement: Arrangement, { hand, onset, duration, pitch }: { hand: Hand, onset: Quarters, duration: Quarters, pitch: MidiPitch }, id: string): Note {
-  if (pitch < 21 || pitch > 108) throw new ImpossibleChange('the note is not on the 88 keys')
+  if (!isOnKeyboard(pitch)) throw new ImpossibleChange('the note is not on the 88 keys')
   const bar = barAt(arrangement, onset)
   return { id, hand, barIndex: bar.index, onset, duration, pitch, spelled: spellInKey(pitch, bar.fifths), voice: hand === 'right' ? '1' : '5', tiedIds: [] }
 }

@@ -1,7 +1,12 @@
-import type { Arrangement } from '../music/arrangement'
+import { arrangementEnd, type Arrangement } from '../music/arrangement'
+import { NotExact } from '../music/quarters'
 import { transposed } from '../music/transpose'
+import { makeDrill, type DrillChoices, type DrillPart } from '../patterns/drills/drill'
+import { NoDrill, type DrillRecipe } from '../patterns/drills/recipe'
 import { editionAt, type Edition, type EditionChoices, type Level } from '../patterns/editions'
 import { NoPattern, withPattern, type Exchange } from '../patterns/with-pattern'
+import { arrangeChart } from './chart/chart-arrangement'
+import { readChart } from './chart/read-chart'
 import { ScoreDocument } from './musicxml/document'
 import type { ReadScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
@@ -36,4 +41,26 @@ export const moved = (score: ReadScore, halfSteps: number): ReadScore => made(sc
 export function editionOf(score: ReadScore, level: Level, choices: EditionChoices = {}): ReadScore & Omit<Edition, 'arrangement'> {
   const { arrangement, ...about } = editionAt(score.arrangement, level, choices)
   return { ...(score.arrangement.others.length === 0 ? new ScoreDocument(score).revised(arrangement) : writeMusicXml(arrangement)), ...about }
+}
+
+/** A drill with its page, and the stretches that are practised one by one. Throws UnusableInput for a recipe that cannot be followed. */
+export function drillOf(recipe: DrillRecipe, choices: DrillChoices = {}): ReadScore & { parts: readonly DrillPart[] } {
+  try {
+    const { arrangement, parts } = makeDrill(withChartRead(recipe), choices)
+    return { ...writeMusicXml(arrangement), parts }
+  }
+  catch (error) {
+    if (error instanceof NoDrill || error instanceof NotExact) throw new UnusableInput('', error.message)
+    throw error
+  }
+}
+
+/** A recipe whose chart, if it is one, is read: its chords in its own meter and key. */
+function withChartRead(recipe: DrillRecipe): DrillRecipe {
+  const { material } = recipe
+  if (material.kind !== 'chart') return recipe
+  const { arrangement } = arrangeChart(readChart(material.text, recipe.meter), recipe.title)
+  const length = arrangementEnd(arrangement)
+  const chords = arrangement.chords.map(({ symbol, onset }, index) => ({ symbol, onset, end: arrangement.chords[index + 1]?.onset ?? length }))
+  return { ...recipe, meter: arrangement.bars[0]!.meter, material: { kind: 'chords', fifths: arrangement.bars[0]!.fifths, chords, length } }
 }

@@ -6,7 +6,7 @@ import { spellInKey, type MidiPitch } from './pitch'
 import { add, compare, equal, later, subtract, ZERO, type Quarters } from './quarters'
 
 /** A note at its written time, with no id or spelling yet. */
-export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch, track?: number, grace?: Note['grace'] }
+export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch, track?: number, grace?: Note['grace'], /** Where the key's own spelling is not meant. */ spelled?: string, articulations?: string[] }
 export interface RoleNotes extends Omit<OtherRole, 'notes'> { notes: Omit<HandNote, 'hand'>[] }
 
 /** What is known of a song beside its notes. Times count in quarter notes from the first beat that is written. */
@@ -44,8 +44,8 @@ export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: rea
     const barIndex = barIndexAt(note.onset)
     return {
       id: `n${++count}`, barIndex, onset: note.onset, duration: subtract(note.end, note.onset), pitch: note.pitch,
-      spelled: spellInKey(note.pitch, bars[barIndex]!.fifths), voice: voice(note), tiedIds: [] as string[],
-      ...(note.track === undefined ? {} : { track: note.track }), ...(note.grace ? { grace: note.grace } : {}),
+      spelled: note.spelled ?? spellInKey(note.pitch, bars[barIndex]!.fifths), voice: voice(note), tiedIds: [] as string[],
+      ...(note.track === undefined ? {} : { track: note.track }), ...(note.grace ? { grace: note.grace } : {}), ...(note.articulations ? { articulations: note.articulations } : {}),
     }
   })
   const hands = (['right', 'left'] as const).flatMap(hand => written(sorted.filter(note => note.hand === hand), () => hand === 'right' ? '1' : '5').map((note): Note => ({ ...note, hand })))

@@ -1,6 +1,10 @@
 /** A MIDI note number: 60 is middle C (C4), 69 is A4 = 440 Hz. */
 export type MidiPitch = number
 
+/** Whether a piano has a key for a pitch: 88 of them, A0 to C8. */
+export const isOnKeyboard = (pitch: MidiPitch): boolean => pitch >= LOWEST_KEY && pitch <= HIGHEST_KEY
+export const [LOWEST_KEY, HIGHEST_KEY] = [21, 108]
+
 const STEP_SEMITONES: Record<string, number> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 }
 /** The natural notes on the line of fifths, F to B. */
 const FIFTHS_ORDER = ['F', 'C', 'G', 'D', 'A', 'E', 'B']

@@ -1,4 +1,5 @@
 import { Interval, Note } from 'tonal'
+import { nameMoved } from './transpose'
 
 const NUMERALS = ['I', 'II', 'III', 'IV', 'V', 'VI', 'VII']
 const MINOR_LIKE = /^(m(?!aj)|dim|°|o)/
@@ -61,4 +62,24 @@ function isOfKey(root: string, rest: string, tonic: string, isMinor: boolean): b
   const scale = new Set(isMinor ? [...SCALES.minor, 11] : SCALES.major)
   const from = Note.chroma(root)! - Note.chroma(tonic)! + 12
   return [0, third, fifth, ...seventh].every(step => scale.has((from + step) % 12))
+}
+
+/** How many fifths above the tonic each step of the scale lies. */
+const FIFTHS_TO_STEPS = { major: [0, 2, 4, -1, 1, 3, 5], minor: [0, 2, -3, -1, 1, -4, -2] }
+const DEGREE = /^([#♯b♭]?)(VII|VI|IV|V|III|II|I|vii|vi|iv|v|iii|ii|i)(.*)$/
+
+/**
+ * The chord symbol of a roman numeral in a key: `IVmaj7` in C is `Fmaj7`, `ii7` is `Dm7`, `vii°` is `Bdim`, `♭VII` is `Bb` (a small numeral is minor). `tonic` is the key's note name. Throws a RangeError for what is no
+ * numeral.
+ */
+export function chordOfNumeral(numeralText: string, tonic: string, isMinor = false): string {
+  const [, sign, degree, rest] = DEGREE.exec(numeralText.trim()) ?? []
+  if (degree === undefined) throw new RangeError(`"${numeralText.slice(0, 20)}" is not a degree of the scale; a numeral such as IVmaj7, ii7 or ♭VII was expected`)
+  const step = NUMERALS.indexOf(degree.toUpperCase())
+  const signed = sign === '' ? 0 : sign === '#' || sign === '♯' ? 7 : -7
+  const root = nameMoved(tonic, FIFTHS_TO_STEPS[isMinor ? 'minor' : 'major'][step]! + signed)
+  if (root === undefined) throw new RangeError(`"${numeralText.slice(0, 20)}" in ${tonic} would need more than a double sharp or flat`)
+  const isSmall = degree === degree.toLowerCase()
+  const kind = rest!.replace('ø7', 'm7b5').replace('ø', 'm7b5').replace('°', 'dim')
+  return `${root}${isSmall && !/^(m|dim)/.test(kind) ? 'm' : ''}${kind}`
 }

@@ -1,9 +1,7 @@
 import { barAt, type Arrangement, type ChordSymbol, type Note } from './arrangement'
 import { inOrder } from './note-list'
-import { spellInKey, type MidiPitch } from './pitch'
+import { isOnKeyboard, spellInKey, type MidiPitch } from './pitch'
 
-/** The keys of a piano. */
-const [LOWEST_KEY, HIGHEST_KEY] = [21, 108]
 /** The natural notes on the line of fifths, F to B. */
 const ON_THE_LINE = 'FCGDAEB'
 /** More signs than a double sharp or flat are not written. */
@@ -38,7 +36,7 @@ export function transposed(arrangement: Arrangement, halfSteps: number): Arrange
   const bars = arrangement.bars.map((bar, index) => ({ ...bar, fifths: bar.fifths + moves[index]! }))
   const move = <T extends Omit<Note, 'hand'>>(note: T): T => {
     const pitch = note.pitch + halfSteps
-    if (pitch < LOWEST_KEY || pitch > HIGHEST_KEY) throw new RangeError('some notes would leave the 88 keys')
+    if (!isOnKeyboard(pitch)) throw new RangeError('some notes would leave the 88 keys')
     const name = nameMoved(note.spelled, moves[note.barIndex]!)
     return { ...note, pitch, spelled: name ? spelledAs(name, pitch) : spellInKey(pitch, bars[note.barIndex]!.fifths) }
   }
@@ -53,10 +51,16 @@ export function transposed(arrangement: Arrangement, halfSteps: number): Arrange
   }
 }
 
+/** A symbol, or a chord's name, with its root and bass under other names. */
+const withNames = (text: string, move: (name: string) => string): string => text.replace(/^[A-G](?:#+|b+)?/, move).replace(/(?<=\/| over )[A-G](?:#+|b+)?$/, move)
+
+/** A chord symbol moved along the line of fifths: `Am7/G` by 1 is `Em7/D`. What would need more than a double sharp or flat keeps its own name. */
+export const symbolMoved = (symbol: string, fifths: number): string => withNames(symbol, name => nameMoved(name, fifths) ?? name)
+
 /** A chord symbol with all its names moved; `otherwise` names what cannot be. */
 function chordMoved<Chord extends Omit<ChordSymbol, 'onset'>>(chord: Chord, fifths: number, otherwise: (name: string) => string): Chord {
   const move = (name: string) => nameMoved(name, fifths) ?? otherwise(name)
-  const names = (text: string) => text.replace(/^[A-G](?:#+|b+)?/, move).replace(/(?<=\/| over )[A-G](?:#+|b+)?$/, move)
+  const names = (text: string) => withNames(text, move)
   return { ...chord, symbol: names(chord.symbol), name: names(chord.name), bass: move(chord.bass), notes: chord.notes.map(move) }
 }
 

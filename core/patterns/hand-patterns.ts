@@ -35,6 +35,10 @@ export const HAND_PATTERNS: readonly HandPattern[] = [
   { name: 'block-held', hands: EITHER, cycles: [one(2, 1, { chord: 'x-' }), one(3, 1, { chord: 'x--' }), one(4, 1, { chord: 'x---' })] },
   { name: 'block-beats', hands: EITHER, cycles: [one(2, 1, { chord: 'xx' }), one(3, 1, { chord: 'xxx' }), one(4, 1, { chord: 'xxxx' })] },
   {
+    name: 'block-eighths', hands: EITHER,
+    cycles: [one(2, 2, { chord: 'xx|xx' }), one(3, 2, { chord: 'xx|xx|xx' }), one(4, 2, { chord: 'xx|xx|xx|xx' }), three(2, { chord: 'xxx|xxx' }), three(4, { chord: 'xxx|xxx|xxx|xxx' })],
+  },
+  {
     name: 'long-short', hands: EITHER,
     cycles: [
       one(2, 2, { chord: 'x-|-x' }), one(3, 2, { chord: 'x-|-x|x-' }), one(4, 2, { chord: 'x-|-x|x-|-x' }),

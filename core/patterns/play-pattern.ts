@@ -3,7 +3,7 @@ import { FULL_HOLD, withinHold } from '../hands/reach'
 import type { HandNote } from '../music/arrange'
 import { arrangementEnd, type Arrangement, type Bar, type Hand } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
-import type { MidiPitch } from '../music/pitch'
+import { isOnKeyboard, type MidiPitch } from '../music/pitch'
 import { add, compare, earlier, equal, later, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import type { Harmony } from '../music/song-harmony'
 import { hasLine, keysOf, MUDDY } from './hand-keys'
@@ -92,9 +92,8 @@ function uncrossed(key: MidiPitch, { below = 128, above = -1 }: Limit): MidiPitc
   let pitch = key
   while (pitch >= below) pitch -= 12
   while (pitch <= above) pitch += 12
-  return pitch >= LOWEST_KEY && pitch <= HIGHEST_KEY && pitch < below ? pitch : undefined
+  return isOnKeyboard(pitch) && pitch < below ? pitch : undefined
 }
-const [LOWEST_KEY, HIGHEST_KEY] = [21, 108]
 
 /** Without what would sound muddy over a low key that is struck with it. Sorted by onset, then pitch. */
 function clear(keys: readonly Key[]): Key[] {

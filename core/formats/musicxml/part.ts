@@ -2,7 +2,7 @@ import type { DynamicMark, PedalMark, SwingMark, TempoMark, TempoWord } from '..
 import type { ChordSpelling } from '../../music/chord-symbol'
 import type { Meter } from '../../music/meter'
 import type { MidiPitch } from '../../music/pitch'
-import { midiOf, spelledName } from '../../music/pitch'
+import { isOnKeyboard, midiOf, spelledName } from '../../music/pitch'
 import { add, compare, equal, later, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
 import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
@@ -218,7 +218,7 @@ function readNote(item: XmlElement, context: NoteContext): WrittenNote | undefin
   if (alter !== alterWritten) warnings.note({ kind: 'quarter-tones' }, label)
   const pitch = midiOf(step, alter, octave) + context.transposeSemitones
   if (pitch < 0 || pitch > 127) throw new UnusableInput(context.place, `the note ${spelledName(step, alter, octave)} is outside MIDI's range`)
-  if (pitch < 21 || pitch > 108) warnings.note({ kind: 'beyond-keys' }, label)
+  if (!isOnKeyboard(pitch)) warnings.note({ kind: 'beyond-keys' }, label)
 
   const grace = child(item, 'grace')
   const ties = children(item, 'tie').map(tie => tie.attributes.type)

@@ -28,7 +28,7 @@ export type Reason
     | { kind: 'one-hand', hand: Hand }
     // The session
     | { kind: 'new', then: Reason } | { kind: 'parts-ready', then: Reason } | { kind: 'review' } | { kind: 'review-due', days: number, times: number }
-    | { kind: 'faded' } | { kind: 'faded-today' } | { kind: 'warm-up' } | { kind: 'warm-up-first' } | { kind: 'run' } | { kind: 'run-at-last' } | { kind: 'break' }
+    | { kind: 'faded' } | { kind: 'faded-today' } | { kind: 'warm-up' } | { kind: 'warm-up-first' } | { kind: 'drill' } | { kind: 'run' } | { kind: 'run-at-last' } | { kind: 'break' }
 
 /** What a thing to practise is called by. */
 export type UnitName = Pick<Unit, 'kind' | 'names'>

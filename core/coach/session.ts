@@ -12,10 +12,15 @@ import { daysBetween } from './days'
 import { isReached, nextOfStage, partStagesWithin, progressOf, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
-/** A song as it stands, for the plan of a day. */
-export interface SongInWork { songId: string, title: string, plan: SongPlan, record: SongRecord }
+/** What something is in a day: a song that is learned, a drill that has a few minutes, or what the hands are warmed up with. */
+export const PRACTICE_ROLES = ['song', 'drill', 'warm-up'] as const
+export type PracticeRole = typeof PRACTICE_ROLES[number]
 
-export type ItemKind = 'warm-up' | 'review' | 'stage' | 'spot' | 'join' | 'run' | 'break'
+/** A song as it stands, for the plan of a day; without a role one that is learned. */
+export interface SongInWork { songId: string, title: string, plan: SongPlan, record: SongRecord, role?: PracticeRole }
+
+export const ITEM_KINDS = ['warm-up', 'review', 'drill', 'stage', 'spot', 'join', 'run', 'break'] as const
+export type ItemKind = typeof ITEM_KINDS[number]
 
 /** What an item is called by: its kind, what is practised, and where in it. */
 export interface SessionItemName { item: ItemKind, unit: Pick<Unit, 'kind' | 'names'>, place?: StretchPlace }
@@ -36,8 +41,8 @@ export interface SessionItem {
 
 export const SESSION = {
   /** At most these shares of the time. */
-  warmUpShare: 0.12, reviewShare: 0.3,
-  warmUpMinutes: 3,
+  warmUpShare: 0.12, reviewShare: 0.3, drillShare: 0.2,
+  warmUpMinutes: 3, drillMinutes: 6,
   /** A review is played so often; with the time to get ready. */
   reviewPasses: 2, readyMinutes: 0.3,
   /** So long at the keys, then so long a break. */
@@ -61,13 +66,14 @@ export interface SessionWish {
 
 /**
  * The session: what is due and what was found, with times and reasons. The first song is the one being learned; the others give their
- * reviews. Planned anew after each item, it goes on from what was played.
+ * reviews; what is there to warm up with comes first, and one drill has a few minutes, the one that was left alone longest. Planned anew after each item, it goes on from what was played.
  */
-export function planSession(songs: readonly SongInWork[], wish: SessionWish): SessionItem[] {
+export function planSession(all: readonly SongInWork[], wish: SessionWish): SessionItem[] {
   const { minutes, nowMs, skipped, dayOf } = wish
   const day = dayOf(nowMs)
   const todayOf = ({ record }: SongInWork) => passesOfDay(record, day, dayOf)
-  const playedToday = songs.some(song => todayOf(song).length > 0)
+  const songs = all.filter(isLearned)
+  const playedToday = all.some(song => todayOf(song).length > 0)
   const items: SessionItem[] = []
   let left = minutes
   const put = (item: SessionItem) => {
@@ -82,7 +88,7 @@ export function planSession(songs: readonly SongInWork[], wish: SessionWish): Se
   // The run at the end has its place kept.
   const kept = run && !skipped.includes(run.id) && run.minutes <= minutes / 3 ? run.minutes : 0
   left -= kept
-  if (!playedToday) for (const song of songs.slice(0, 1)) {
+  if (!playedToday) for (const song of [...all.filter(one => one.role === 'warm-up'), ...songs].slice(0, 1)) {
     const known = warmUpOf(song)
     if (known) put({ ...known, minutes: Math.min(SESSION.warmUpMinutes, SESSION.warmUpShare * minutes) })
   }
@@ -93,6 +99,8 @@ export function planSession(songs: readonly SongInWork[], wish: SessionWish): Se
     if (item.minutes > forReviews) continue
     if (put(item)) forReviews -= item.minutes
   }
+  const drill = drillOf(all, todayOf)
+  if (drill) put({ ...drill, minutes: Math.min(SESSION.drillMinutes, SESSION.drillShare * minutes) })
   if (main) {
     const [first, ...others] = main.plan.settings.school === 'turns' ? turnsNow(main.plan, main.record.standing, todayOf(main)).map(stage => workItem(main, stage)) : workAhead(main, todayOf(main), left)
     if (first) put(first)
@@ -102,6 +110,23 @@ export function planSession(songs: readonly SongInWork[], wish: SessionWish): Se
   left += kept
   if (run) put(run)
   return withBreaks(items)
+}
+
+/** Whether something is learned as a song: its reviews come back, and it may be the day's main one. */
+export const isLearned = ({ role = 'song' }: Pick<SongInWork, 'role'>): boolean => role === 'song'
+
+/** Of the drills that were not played today the one left alone longest, with what comes next in it; where all of it is reached, the key left alone longest. */
+function drillOf(songs: readonly SongInWork[], todayOf: (song: SongInWork) => readonly PastPass[]): SessionItem | undefined {
+  const lastOf = ({ plan, record }: SongInWork) => Math.max(0, ...plan.stages.map(stage => progressOf(record.standing, stage).lastAtMs ?? 0))
+  const drill = songs.filter(song => song.role === 'drill' && todayOf(song).length === 0).sort((a, b) => lastOf(a) - lastOf(b))[0]
+  if (!drill) return undefined
+  const { songId, title, plan, record: { standing } } = drill
+  const open = turnsNow(plan, standing, [])[0]
+  const oldest = [...plan.stages].sort((a, b) => (progressOf(standing, a).lastAtMs ?? 0) - (progressOf(standing, b).lastAtMs ?? 0))[0]
+  const stage = open ?? oldest
+  if (!stage) return undefined
+  const what: NextPass = open ? nextOfStage(plan, standing, open) : { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.round(progressOf(standing, stage).reachedBpm), because: { kind: 'review' } }
+  return { id: `drill ${songId}`, kind: 'drill', songId, title, minutes: SESSION.drillMinutes, why: { kind: 'drill' }, what }
 }
 
 /** Everything learned that comes back by `untilMs`, with when. */
@@ -151,15 +176,18 @@ function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, s
   }
 }
 
-function warmUpOf({ songId, title, plan, record: { standing } }: SongInWork): SessionItem | undefined {
+function warmUpOf({ songId, title, plan, record: { standing }, role }: SongInWork): SessionItem | undefined {
   if (!plan.settings.warmUp) return undefined
-  const known = plan.stages.filter(stage => stage.unit.kind === 'part' && progressOf(standing, stage).cleanBpm > 0)
-  const stage = known.sort((a, b) => progressOf(standing, a).lastAtMs! - progressOf(standing, b).lastAtMs!)[0]
+  const parts = plan.stages.filter(stage => stage.unit.kind === 'part')
+  const known = parts.filter(stage => progressOf(standing, stage).cleanBpm > 0)
+  // What is there to warm up with is begun at its beginning.
+  const stage = known.sort((a, b) => progressOf(standing, a).lastAtMs! - progressOf(standing, b).lastAtMs!)[0] ?? (role === 'warm-up' ? parts[0] : undefined)
   if (!stage) return undefined
   const range = plan.ranges.get(stage.key)!
+  const { cleanBpm } = progressOf(standing, stage)
   return {
     id: `warm-up ${songId}`, kind: 'warm-up', songId, title, minutes: SESSION.warmUpMinutes, why: { kind: 'warm-up-first' },
-    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.min(range.steps[range.start]!, Math.round(progressOf(standing, stage).cleanBpm)), because: { kind: 'warm-up' } },
+    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: cleanBpm > 0 ? Math.min(range.steps[range.start]!, Math.round(cleanBpm)) : range.steps[range.start]!, because: { kind: 'warm-up' } },
   }
 }
 

@@ -8,8 +8,8 @@ export type FirstHand = 'harder' | Hand | 'melody' | 'chords'
  * turns between many things.
  */
 export type School = 'slow-first' | 'tempo-first' | 'backward' | 'turns'
-/** How parts grow together: each onto what is there, or two by two. */
-export type Joining = 'forward' | 'pairs'
+/** How parts grow together: each onto what is there, or two by two; those of a drill not at all. */
+export type Joining = 'forward' | 'pairs' | 'none'
 /** Even steps with a gate at each, or a staircase that feels its way. */
 export type TempoMode = 'steps' | 'adaptive'
 
@@ -60,6 +60,9 @@ export const COACH_PRESETS: Record<'easy-going' | 'thorough' | 'by heart', Parti
   thorough: { gate: 5, ownTimeGate: 2, steps: 6, tempo: 'steps', restBars: 1 },
   'by heart': { gate: 10, ownTimeGate: 3, steps: 6, tempo: 'steps', restBars: 1, school: 'backward' },
 }
+
+/** A drill's parts are its keys: each goes up to its tempo by itself, and they are not joined. */
+export const drillSettings = (settings: CoachSettings): CoachSettings => ({ ...settings, school: 'tempo-first', joining: 'none' })
 
 /** All settings: what the player has set, and the defaults for the rest. */
 export const coachSettings = (own: Partial<CoachSettings> = {}): CoachSettings => ({ ...COACH_DEFAULTS, ...own })

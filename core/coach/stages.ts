@@ -73,12 +73,13 @@ function partByPart(arrangement: Arrangement, parts: readonly CoachPart[], setti
   parts.forEach((part, place) => {
     stages.push(...partStages(arrangement, part, place, settings, shares))
     const done = place + 1
+    if (settings.joining === 'none') return
     if (settings.joining === 'pairs') return joinPairs(done, join)
     join('seam', place - 1, place)
     join('pair', place - 1, place)
     if (done % STAGES.chainOf === 0 && done < parts.length) join('chain', 0, place)
   })
-  return [...stages, ...songStage(arrangement, parts, STAGES.songShare)]
+  return settings.joining === 'none' ? stages : [...stages, ...songStage(arrangement, parts, STAGES.songShare)]
 }
 
 function joinPairs(done: number, join: (kind: UnitKind, first: number, last: number) => void): void {

@@ -45,7 +45,7 @@ describe('from chord to chord', () => {
       const scale = Scale.get(`${tonic} major`).notes
       const symbols = [`${scale[3]}maj7`, `${scale[2]}m7`, `${scale[1]}m7`, `${tonic}maj7`]
       expect(symbols.map(symbol => romanNumeral(symbol, tonic))).toEqual(['IVmaj7', 'iii7', 'ii7', 'Imaj7'])
-      const voicings = voiceChords(symbols.map(symbol => spellSymbol(symbol).notes))
+      const voicings = voiceChords(symbols.map(symbol => ({ notes: spellSymbol(symbol).notes })))
       for (let at = 1; at < voicings.length; at++) expect(Math.max(...leadVoices(voicings[at - 1]!, voicings[at]!).map(move => Math.abs(move.by)))).toBeLessThanOrEqual(3)
     }
   })

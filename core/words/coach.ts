@@ -90,6 +90,7 @@ export function reasonText(reason: Reason, meter?: Meter): string {
     case 'faded-today': return 'it had faded: once more today, a little slower'
     case 'warm-up': return 'warm-up: easy and even'
     case 'warm-up-first': return 'something you know, slowly, until your hands are warm'
+    case 'drill': return 'a drill: even first, then faster'
     case 'run': return 'once through, without stopping'
     case 'run-at-last': return 'once through without stopping: play on, even if you slip'
     case 'break': return 'loosen your shoulders, drink some water, think of something else'
@@ -161,7 +162,7 @@ export const PRESET_REASONS = {
   'by heart': 'Until you no longer need the page.',
 } as const
 
-export const ITEM_WORDS: Record<ItemKind, string> = { 'warm-up': 'Warm-up', review: 'Review', stage: 'Learn', spot: 'Hard spot', join: 'Join', run: 'Run-through', break: 'Break' }
+export const ITEM_WORDS: Record<ItemKind, string> = { 'warm-up': 'Warm-up', review: 'Review', drill: 'Drill', stage: 'Learn', spot: 'Hard spot', join: 'Join', run: 'Run-through', break: 'Break' }
 
 /** An item of a session by name: "Learn: Part 3", "Hard spot: Part 3: bars 9 to 10". */
 export const itemText = ({ item, unit, place }: SessionItemName): string => `${ITEM_WORDS[item]}: ${placedUnitText(unit, place)}`

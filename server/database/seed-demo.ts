@@ -66,7 +66,7 @@ async function demoFile(name: string): Promise<Uint8Array> {
 async function addSong(db: Database, ownerId: string, { file, edition, editionOf, readyInDays }: Diary['songs'][number], known: ReadonlyMap<string, DemoSong>, now: Date): Promise<DemoSong> {
   const score = readSong(await demoFile(file), file)
   const of = editionOf === undefined ? undefined : known.get(editionOf)!.songId
-  const songId = (await insertSong(db, ownerId, toText(score), proposeParts(score.arrangement), of === undefined ? undefined : { of, name: edition! }))!
+  const songId = (await insertSong(db, ownerId, toText(score), proposeParts(score.arrangement), { origin: { kind: 'file' }, ...(of === undefined ? {} : { edition: { of, name: edition! } }) }))!
   const targetDate = readyInDays === undefined ? undefined : new Date(now.getTime() + readyInDays * DAY_MS).toISOString().slice(0, 10)
   if (targetDate !== undefined || (edition !== undefined && of === undefined)) await updateSong(db, ownerId, songId, { targetDate, ...(of === undefined ? { edition } : {}) })
   const [row] = await db.select({ id: arrangements.id }).from(arrangements).where(eq(arrangements.songId, songId)).orderBy(desc(arrangements.revision)).limit(1)

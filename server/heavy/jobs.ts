@@ -2,21 +2,27 @@ import { LRUCache } from 'lru-cache'
 import type { CoachSettings } from '#core/coach/settings'
 import { planSong, sentPlan, type SentPlan } from '#core/coach/song-plan'
 import type { CoachPart } from '#core/coach/stages'
+import { drillOf, editionOf, moved, withHandExchanged } from '#core/formats/arranged'
 import { applyChange, ImpossibleChange, type Change } from '#core/edit/change'
 import type { Take } from '#core/ear/take'
 import { readTake } from '#core/formats/midi/read-take'
 import { ScoreDocument } from '#core/formats/musicxml/document'
 import type { ReadScore } from '#core/formats/musicxml/read'
 import { roleParts, standScore } from '#core/formats/musicxml/stand-score'
-import { readSong, type SongChoices } from '#core/formats/read-score'
+import { readSong, type SongChoices, type SongFormat } from '#core/formats/read-score'
 import { withHandsSwapped, withRoles } from '#core/formats/roles'
 import { UnusableInput } from '#core/formats/unusable'
-import { arrangementEnd, type Arrangement, type Hands } from '#core/music/arrangement'
+import { arrangementEnd, type Arrangement, type Hand, type Hands } from '#core/music/arrangement'
 import { LIMITS } from '#core/music/limits'
-import { wholePassage } from '#core/music/passage'
+import { wholePassage, type Stretch } from '#core/music/passage'
 import { NotExact, ZERO } from '#core/music/quarters'
 import type { VoiceChoice } from '#core/music/voice'
 import { proposeParts, type ProposedPart } from '#core/parts/propose'
+import type { DrillRecipe } from '#core/patterns/drills/recipe'
+import type { Level } from '#core/patterns/editions'
+import type { HandPattern } from '#core/patterns/hand-pattern'
+import type { NoteNames } from '#core/words/note-names'
+import { drillPartName } from '#core/words/patterns'
 import type { SentPass } from '#shared/utils/passes'
 import type { JudgedPass } from '../database/queries/passes'
 import { judgedPass, judgeSentPass, type PassOwner } from '../use-cases/judged-pass'
@@ -35,10 +41,10 @@ const refused = (error: unknown): Refused => {
 }
 
 /** Reads a song and proposes its parts. */
-export function song({ bytes, name, choices }: { bytes: Uint8Array, name: string, choices: SongChoices }): { score: ScoreText, parts: ProposedPart[] } | Refused {
+export function song({ bytes, name, choices }: { bytes: Uint8Array, name: string, choices: SongChoices }): { score: ScoreText, parts: ProposedPart[], format: SongFormat } | Refused {
   try {
-    const { arrangement, musicXml } = readSong(bytes, name, choices)
-    return { score: toText({ arrangement, musicXml }), parts: proposeParts(arrangement) }
+    const { arrangement, musicXml, format } = readSong(bytes, name, choices)
+    return { score: toText({ arrangement, musicXml }), parts: proposeParts(arrangement), format }
   }
   catch (error) { return refused(error) }
 }
@@ -62,6 +68,34 @@ export function roles({ text, voices, swapHands }: { text: BaseText, voices: Voi
     const given = withRoles(score, voices)
     const turned = swapHands ? withHandsSwapped(given) : given
     return turned === score ? 'unchanged' : toText(turned)
+  }
+  catch (error) { return refused(error) }
+}
+
+/** What an edition is to be: a hand's pattern, a level, or another key. */
+export type EditionMaking
+  = | { kind: 'pattern', hand: Hand, pattern: HandPattern, stretch?: Stretch }
+    | { kind: 'level', level: Level, pattern?: HandPattern }
+    | { kind: 'key', halfSteps: number }
+
+/** Makes an edition of a song, as wide as the player reaches. */
+export function edition({ text, making, reach }: { text: BaseText, making: EditionMaking, reach: number }): ScoreText | Refused {
+  try {
+    const score = fromText(text)
+    switch (making.kind) {
+      case 'pattern': return toText(withHandExchanged(score, { ...making, reach }))
+      case 'level': return toText(editionOf(score, making.level, { pattern: making.pattern, reach }))
+      case 'key': return toText(moved(score, making.halfSteps))
+    }
+  }
+  catch (error) { return refused(error) }
+}
+
+/** Makes a drill from its recipe, with the names of its parts. */
+export function drill({ recipe, reach, noteNames }: { recipe: DrillRecipe, reach: number, noteNames: NoteNames }): { score: ScoreText, parts: ProposedPart[] } | Refused {
+  try {
+    const { arrangement, musicXml, parts } = drillOf(recipe, { reach })
+    return { score: toText({ arrangement, musicXml }), parts: parts.map(part => ({ name: drillPartName(part, noteNames), from: part.from, to: part.to })) }
   }
   catch (error) { return refused(error) }
 }

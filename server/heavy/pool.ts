@@ -15,7 +15,7 @@ const LANES: Record<Lane, LaneLimits> = {
   page: { threads: 1, mostMs: 15_000, mostMb: 768 },
   slow: { threads: Math.max(1, Math.floor(availableParallelism() / 2)), mostMs: 20_000, mostMb: 1_024 },
 }
-const LANE_OF: Record<JobName, Lane> = { song: 'slow', corrections: 'slow', roles: 'slow', recording: 'slow', again: 'quick', pass: 'quick', plan: 'page', songOverview: 'page', stand: 'quick' }
+const LANE_OF: Record<JobName, Lane> = { song: 'slow', corrections: 'slow', roles: 'slow', recording: 'slow', again: 'quick', pass: 'quick', plan: 'page', songOverview: 'page', stand: 'quick', edition: 'slow', drill: 'page' }
 
 /** Jobs that may wait: of one player, and of all together. */
 const WAITING = { own: 8, all: 200 } as const

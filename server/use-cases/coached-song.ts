@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { LRUCache } from 'lru-cache'
 import { daysIn } from '#core/coach/days'
-import { coachSettings } from '#core/coach/settings'
+import { coachSettings, drillSettings } from '#core/coach/settings'
 import { afterPasses, restoredRecord, startRecord, storedRecord, type SongRecord } from '#core/coach/record'
 import type { SongInWork } from '#core/coach/session'
 import { receivedPlan, type SongPlan } from '#core/coach/song-plan'
@@ -24,9 +24,9 @@ export interface CoachedSong extends SongInWork { arrangementId: string, targetD
 export async function coachedSong(db: Database, heavy: HeavyWork, ownerId: string, songId: string, program: string): Promise<CoachedSong | undefined> {
   const row = await songForCoach(db, ownerId, songId)
   if (!row) return undefined
-  const { title, targetDate, targetShare, arrangementId, arrangementIds, timeZone, passesKept } = row
+  const { title, role, targetDate, targetShare, arrangementId, arrangementIds, timeZone, passesKept } = row
   const parts = (await partsInOrder(db, arrangementId)).map(draftOf)
-  const settings = coachSettings(row.coach)
+  const settings = role === 'drill' ? drillSettings(coachSettings(row.coach)) : coachSettings(row.coach)
   const basis = hashOf([program, arrangementId, parts, settings, targetShare, timeZone])
   const kept = row.kept?.basis === basis ? row.kept : null
   const wanted: PlanWanted = { arrangementId, parts, settings, targetShare }
@@ -34,7 +34,7 @@ export async function coachedSong(db: Database, heavy: HeavyWork, ownerId: strin
     ? { ...await planOf(db, heavy, ownerId, wanted), changes: restoredRecord(kept.record).changes }
     : await planWithFormers(db, heavy, ownerId, songId, wanted)
   const record = await recordOf(db, { ownerId, songId, arrangementIds, plan, basis, dayOf: daysIn(timeZone), passesKept, kept, withFormers: async () => await planWithFormers(db, heavy, ownerId, songId, wanted) })
-  return { songId, title, arrangementId, targetDate, targetShare, plan, record }
+  return { songId, title, role, arrangementId, targetDate, targetShare, plan, record }
 }
 
 const hashOf = (of: unknown): string => createHash('sha256').update(JSON.stringify(of)).digest('base64url')

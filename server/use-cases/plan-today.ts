@@ -3,7 +3,7 @@ import { comingDays } from '#core/coach/coming-days'
 import { daysIn } from '#core/coach/days'
 import { minutesPlayed } from '#core/coach/pass'
 import { passesOfDay } from '#core/coach/record'
-import { planSession } from '#core/coach/session'
+import { isLearned, planSession } from '#core/coach/session'
 import { songProgress } from '#core/coach/song-plan'
 import { showPass } from '#core/coach/stairs'
 import { playerSettings } from '../database/queries/accounts'
@@ -40,7 +40,8 @@ export async function planToday(db: Database, ownerId: string, { at, minutes: as
   const minutes = asked ?? said?.minutes ?? settings.sessionMinutes
   const skipped = said?.skipped ?? []
   const items = planSession(songs, { minutes: Math.max(0, minutes - played), nowMs, skipped: skipped.map(one => one.id), dayOf })
-  const main = songs[0]
+  const learned = songs.filter(isLearned)
+  const [main] = learned
   return {
     day, minutes, played, skipped, note: said?.note ?? '',
     items: items.map(({ what, ...item }) => {
@@ -49,7 +50,7 @@ export async function planToday(db: Database, ownerId: string, { at, minutes: as
     }),
     cautions: cautionsFor(today, nowMs),
     coming: comingDays(songs, nowMs, 7, dayOf),
-    songs: songs.map(({ songId, title, plan, record, targetDate }) => ({ id: songId, title, targetDate, progress: songProgress(plan, record.standing) })),
+    songs: learned.map(({ songId, title, plan, record, targetDate }) => ({ id: songId, title, targetDate, progress: songProgress(plan, record.standing) })),
     main: main ? { id: main.songId, title: main.title, targetDate: main.targetDate, targetShare: main.targetShare, ...forecastOf(main, dayOf, nowMs) } : null,
   }
 }

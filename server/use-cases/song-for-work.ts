@@ -21,5 +21,5 @@ export async function copyAsEdition(db: Database, ownerId: string, songId: strin
   const song = await songForWork(db, ownerId, songId)
   if (!song) return undefined
   const score = toText({ arrangement: { ...song.arrangement, title: song.title }, musicXml: song.musicXml })
-  return await insertSong(db, ownerId, score, song.parts.map(({ name, section, from, to }) => ({ name, section, from, to })), { of: songId, name: edition, proposal: song.proposal })
+  return await insertSong(db, ownerId, score, song.parts.map(({ name, section, from, to }) => ({ name, section, from, to })), { edition: { of: songId, name: edition, proposal: song.proposal }, origin: { kind: 'copy', of: songId } })
 }

@@ -5,16 +5,16 @@ import type { HeavyWork } from '../heavy/pool'
 import type { Database } from '../utils/database'
 import { notThere, Refusal } from './refusal'
 
-/** A song as it comes: its bytes, what the file is called, what the player decided, and the song it is an edition of. */
-export interface IncomingSong { bytes: Uint8Array, name: string, choices: SongChoices, edition?: { of: string, name: string } }
+/** A song as it comes: its bytes, what the file is called, what the player decided, the song it is an edition of, and whether it was played here. */
+export interface IncomingSong { bytes: Uint8Array, name: string, choices: SongChoices, edition?: { of: string, name: string }, isPlayed?: boolean }
 
 /** Reads a song, proposes its parts and keeps it, all or nothing. Throws a Refusal that says what in the file cannot be read and where. */
-export async function takeSongIn(db: Database, heavy: HeavyWork, ownerId: string, { bytes, name, choices, edition }: IncomingSong, gone?: AbortSignal): Promise<{ id: string, title: string, warnings: Arrangement['warnings'] }> {
+export async function takeSongIn(db: Database, heavy: HeavyWork, ownerId: string, { bytes, name, choices, edition, isPlayed }: IncomingSong, gone?: AbortSignal): Promise<{ id: string, title: string, warnings: Arrangement['warnings'] }> {
   const read = await heavy.run(ownerId, 'song', { bytes, name, choices }, gone)
   if ('refused' in read) throw new Refusal(422, read.refused)
   gone?.throwIfAborted()
-  const { score, parts } = read
-  const id = await insertSong(db, ownerId, score, parts, edition)
+  const { score, parts, format } = read
+  const id = await insertSong(db, ownerId, score, parts, { edition, origin: { kind: isPlayed ? 'played' : format === 'chord chart' ? 'chart' : 'file' } })
   if (!id) throw notThere('the song that this is an edition of')
   return { id, title: score.title, warnings: score.warnings }
 }

@@ -1,3 +1,4 @@
+import { PRACTICE_ROLES } from '#core/coach/session'
 import { PROPOSAL } from '#core/parts/propose'
 import Joi from 'joi'
 import { updateSong, type SongChange } from '../../database/queries/songs'
@@ -8,13 +9,15 @@ const schema = Joi.object<SongChange>({
   composer: Joi.string().trim().allow('').max(300),
   edition: Joi.string().trim().allow('').max(60),
   archived: Joi.boolean(),
+  /** What it is in a day. */
+  role: Joi.string().valid(...PRACTICE_ROLES),
   targetDate: daySchema.allow(null),
   targetShare: Joi.number().min(0.3).max(1.2),
   /** The proposal of parts that the player has taken or declined. */
   proposal: Joi.number().integer().min(1).max(PROPOSAL),
 }).min(1)
 
-/** Changes a song's title, composer or goal; puts it away (its passes stay in the Logbook) or takes it back. */
+/** Changes a song's title, composer, goal or place in the day; puts it away (its passes stay in the Logbook) or takes it back. */
 export default forPlayer(async ({ event, playerId, db }) => {
   if (!await updateSong(db, playerId, checkedId(event), await checkedBody(event, schema))) throw notThere('this song')
   return sendNoContent(event)

@@ -2,6 +2,7 @@ import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lte, max, ne, or, s
 import type { PastPass } from '#core/coach/pass'
 import { failedPlaces } from '#core/coach/pass'
 import type { Arrangement } from '#core/music/arrangement'
+import type { PracticeRole } from '#core/coach/session'
 import type { SongPlan } from '#core/coach/song-plan'
 import { notesKey } from '#core/parts/notes-key'
 import type { Database } from '../../utils/database'
@@ -13,7 +14,7 @@ import { stretchOf } from './parts'
 /** What the coach needs to know of a song, but for its notes and parts. */
 export async function songForCoach(db: Database, ownerId: string, songId: string) {
   const [row] = await db.select({
-    title: songs.title, targetDate: songs.targetDate, targetShare: songs.targetShare, arrangementId: arrangements.id,
+    title: songs.title, role: songs.role, targetDate: songs.targetDate, targetShare: songs.targetShare, arrangementId: arrangements.id,
     arrangementIds: sql<string[]>`(select array_agg(its.id) from ${arrangements} its where its.song_id = ${songs.id})`,
     coach: accounts.coach, timeZone: accounts.timeZone, passesKept: accounts.passesKept, kept: records,
   }).from(songs)
@@ -54,16 +55,23 @@ export async function newestStarts(db: Database, ownerId: string, most: number):
   return rows.map(row => row.startedAt)
 }
 
-/** The songs that are being practised, the last played first; before any was played, the newest song. */
+/**
+ * The songs that are being practised, the last played first; before any was played, the first song. Then what is warmed up with, and the drills left alone longest: a few of each, whether they were ever played or not, so that a day has its place for them.
+ */
 export async function songsInWork(db: Database, ownerId: string, most: number, first?: string): Promise<string[]> {
   const last = db.select({ songId: sums.songId, at: max(sums.lastAt).as('at') }).from(sums).where(eq(sums.ownerId, ownerId)).groupBy(sums.songId).as('last')
-  const rows = await db.select({ id: songs.id, at: last.at }).from(songs).leftJoin(last, eq(last.songId, songs.id))
+  const rows = await db.select({ id: songs.id, role: songs.role, at: last.at }).from(songs).leftJoin(last, eq(last.songId, songs.id))
     .where(and(eq(songs.ownerId, ownerId), isNull(songs.archivedAt))).orderBy(sql`${last.at} desc nulls last`, asc(songs.createdAt))
-  const played = rows.filter(row => row.at !== null).map(row => row.id)
-  const ids = played.length > 0 ? played : rows.slice(0, 1).map(row => row.id)
-  const chosen = first !== undefined && rows.some(row => row.id === first) ? [first, ...ids.filter(id => id !== first)] : ids
-  return chosen.slice(0, most)
+  const learned = rows.filter(row => row.role === 'song')
+  const played = learned.filter(row => row.at !== null)
+  const ids = (played.length > 0 ? played : learned.slice(0, 1)).map(row => row.id)
+  const chosen = first !== undefined && learned.some(row => row.id === first) ? [first, ...ids.filter(id => id !== first)] : ids
+  const beside = (role: PracticeRole) => rows.filter(row => row.role === role).reverse().slice(0, MOST_BESIDE).map(row => row.id)
+  return [...chosen.slice(0, most), ...beside('warm-up'), ...beside('drill')]
 }
+
+/** So many of what is warmed up with, and of drills, are looked at for a day. */
+const MOST_BESIDE = 2
 
 export interface PlayerDay { minutes: number, skipped: SkippedItem[], note: string }
 

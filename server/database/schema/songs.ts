@@ -1,7 +1,11 @@
 import type { OwnLikeness } from '#core/parts/likeness'
 import type { Arrangement } from '#core/music/arrangement'
-import { date, foreignKey, index, integer, jsonb, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
+import type { SongOrigin } from '#shared/utils/origin'
+import { date, foreignKey, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
 import { accounts } from './accounts'
+
+/** What something is in a day: a song that is learned, a drill, or what is warmed up with. */
+export const practiceRoleEnum = pgEnum('practice_role', ['song', 'drill', 'warm-up'])
 
 export const songs = pgTable('songs', {
   id: uuid().primaryKey().defaultRandom(),
@@ -17,6 +21,9 @@ export const songs = pgTable('songs', {
   /** When the player wants to be ready, and at what share of the written tempo. */
   targetDate: date(),
   targetShare: real().notNull().default(1),
+  role: practiceRoleEnum().notNull().default('song'),
+  /** Where its notes come from. */
+  origin: jsonb().$type<SongOrigin>().notNull().default({ kind: 'file' }),
   /** Whose proposal of parts the player last took or declined: the version of what proposes them (core/parts/propose.ts). */
   proposal: integer().notNull().default(1),
 }, table => [

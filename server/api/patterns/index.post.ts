@@ -1,0 +1,11 @@
+import { patternSchema } from '#core/patterns/documents'
+import { insertPattern, MOST_PATTERNS } from '../../database/queries/patterns'
+import { Refusal } from '../../use-cases/refusal'
+
+/** Keeps a pattern of the player's own. Answers with its id. */
+export default forPlayer(async ({ event, playerId, db }) => {
+  const id = await insertPattern(db, playerId, await checkedBody(event, patternSchema))
+  if (!id) throw new Refusal(409, `at most ${MOST_PATTERNS} patterns of your own can be kept; delete one first`)
+  setResponseStatus(event, 201)
+  return { id }
+})

@@ -3,6 +3,7 @@ const { user, loggedIn } = useUserSession()
 const links = [
   { to: '/', label: 'Today' },
   { to: '/songs', label: 'Songs' },
+  { to: '/drills', label: 'Drills' },
   { to: '/logbook', label: 'Logbook' },
   { to: '/settings', label: 'Settings' },
 ]

@@ -95,6 +95,7 @@ function assessNote(heard: HeardNote, played: number | null): NoteAssessment {
     velocity: stroke?.velocity ?? null,
     ...(outcome === 'wrong' && isOctave(heard) ? { octave: true as const } : {}),
     ...(heard.sharedKey ? { sharedKey: true as const } : {}),
+    ...(note.finger === undefined ? {} : { finger: note.finger }),
     ...(note.time > 1 ? { time: note.time } : {}),
   }
 }

@@ -27,6 +27,8 @@ export interface NoteAssessment {
   /** Held time ÷ written time; null where the keyboard sent no release. */
   articulation: number | null
   velocity: number | null
+  /** The written finger, where there is one. */
+  finger?: number
   /** How far it lies from the middle of its hand's chord, ms; only in chords. */
   spreadMs?: number
   /** How far the key is held into the next note of its line, ms; only where it is. */

@@ -31,7 +31,7 @@ const CONTRACT = Joi.object({
   notes: Joi.array().items(Joi.object({
     id: Joi.string().required(), hand: Joi.valid('right', 'left').required(), bar: number, beat: Joi.number().min(1).required(), pitch: number,
     outcome: Joi.valid('right', 'wrong', 'missed').required(), played: number.allow(null), playedPitch: number.allow(null),
-    deviationMs: number.allow(null), articulation: number.allow(null), velocity: number.allow(null), octave: Joi.valid(true), time: Joi.number().min(2),
+    deviationMs: number.allow(null), articulation: number.allow(null), velocity: number.allow(null), octave: Joi.valid(true), finger: Joi.number().min(1).max(5), time: Joi.number().min(2),
     spreadMs: Joi.number(), overlapMs: Joi.number().min(0), sharedKey: Joi.valid(true),
   })).required(),
   extras: Joi.array().items(Joi.object({ played: number, pitch: number, atMs: number, restart: Joi.valid(true), ornament: Joi.valid(true), doubled: Joi.valid(true), restruck: Joi.valid(true), repeat: Joi.valid(true) })).required(),

@@ -16,4 +16,5 @@ export type Guess
     | { about: 'rhythm', kind: 'off-the-grid' }
     | { about: 'tempo', kind: 'tempo-found' | 'tempo-taken' | 'tempo-tapped', bpm: number }
     | { about: 'bars', kind: 'chord-lengths', chordsPerBar: number }
-    | { about: 'notes', kind: 'voiced' }
+    /** What each hand of a chart plays, by the names of patterns. */
+    | { about: 'notes', kind: 'voiced', left: string, right: string }

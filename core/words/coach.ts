@@ -3,7 +3,7 @@ import type { ToShowAgain } from '../coach/to-show-again'
 import type { Cut } from '../coach/cuts'
 import type { LadderHelp } from '../coach/ladder'
 import type { Reason, UnitName } from '../coach/reason'
-import type { ItemKind, SessionItemName } from '../coach/session'
+import type { ItemKind, PracticeRole, SessionItemName } from '../coach/session'
 import type { CoachSettings } from '../coach/settings'
 import type { Unit } from '../coach/stages'
 import type { FindingKind } from '../ear/finding'
@@ -163,6 +163,9 @@ export const PRESET_REASONS = {
 } as const
 
 export const ITEM_WORDS: Record<ItemKind, string> = { 'warm-up': 'Warm-up', review: 'Review', drill: 'Drill', stage: 'Learn', spot: 'Hard spot', join: 'Join', run: 'Run-through', break: 'Break' }
+
+/** What something is in a day. */
+export const ROLE_WORDS: Record<PracticeRole, string> = { 'song': 'a song to learn', 'drill': 'a drill', 'warm-up': 'a warm-up' }
 
 /** An item of a session by name: "Learn: Part 3", "Hard spot: Part 3: bars 9 to 10". */
 export const itemText = ({ item, unit, place }: SessionItemName): string => `${ITEM_WORDS[item]}: ${placedUnitText(unit, place)}`

@@ -1,3 +1,4 @@
+import type { FingerEvenness } from '../ear/by-finger'
 import type { HandDifficulty, PieceDifficulty } from '../hands/difficulty'
 import type { Hand } from '../music/arrangement'
 import type { Level } from '../patterns/editions'
@@ -141,6 +142,12 @@ const DRILLS: Readonly<Record<string, string>> = {
   'two-against-three': 'Three in the right hand, two in the left: they meet on the beat.', 'three-against-four': 'Four in the right hand, three in the left, over two beats.', 'staggered': 'The left hand follows a beat behind.',
 }
 export const drillAbout = (name: string): string => DRILLS[name] ?? ''
+
+/** How even the fingers were, by the one that was least so: "Least even: the left hand’s 4, 14 ms late of the others." */
+export function leastEvenText({ hand, finger, lateMs, spreadMs }: Pick<FingerEvenness, 'hand' | 'finger' | 'lateMs' | 'spreadMs'>): string {
+  const late = Math.round(Math.abs(lateMs))
+  return `least even: finger ${finger} of the ${hand} hand, ${late > spreadMs / 2 && late >= 5 ? `${late} ms ${lateMs > 0 ? 'behind' : 'ahead of'} the others` : `within ± ${Math.round(spreadMs)} ms`}`
+}
 
 /** A chord symbol and the degree it is in its key, for a line: "Dm7 (ii7)". */
 export const symbolWithDegree = (symbol: string, roman: string, names: NoteNames = 'letters'): string => roman === '' ? symbolText(symbol, names) : `${symbolText(symbol, names)} (${roman})`

@@ -2,6 +2,7 @@ import type { Guess } from '../music/guess'
 import type { Remark } from '../music/remark'
 import { plural } from './amounts'
 import { keyName, signatureText } from './note-names'
+import { patternTitle } from './patterns'
 
 /** Names as they are listed in a sentence: "Bass", "Strings" and "Organ". */
 const quoted = (names: readonly string[]): string => new Intl.ListFormat('en').format(names.map(name => `"${name}"`))
@@ -72,6 +73,6 @@ export function guessText(guess: Guess): string {
     case 'tempo-tapped': return `written on the beats that were tapped: about ${Math.round(guess.bpm)} quarter notes a minute`
     case 'tempo-taken': return `no tempo was given: ${guess.bpm} was taken`
     case 'chord-lengths': return `the chart does not say how long its chords last: ${guess.chordsPerBar === 1 ? 'each has a bar' : `${guess.chordsPerBar} share a bar`}`
-    case 'voiced': return 'a chart has no notes: the left hand holds the bass, the right hand the chords in their nearest inversions'
+    case 'voiced': return `a chart has no notes: the left hand plays “${patternTitle(guess.left)}”, the right hand “${patternTitle(guess.right)}”, in the nearest inversions`
   }
 }

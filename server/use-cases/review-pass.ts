@@ -14,7 +14,7 @@ export async function reviewPass(db: Database, heavy: HeavyWork, ownerId: string
   const { pass, song, arrangement, document: assessment } = row
   const { musicXml } = await heavy.run(ownerId, 'stand', { score: { arrangement: arrangement.document, musicXml: arrangement.musicXml } })
   return {
-    id: pass.id, song: { id: song.id, title: song.title }, partId: pass.partId, partName: pass.partName, place: pass.place, stretch: stretchOf(pass), isWhole: isUnfolded(row), hands: pass.hands, mode: pass.mode,
+    id: pass.id, song: { id: song.id, title: song.title, isDrill: song.role === 'drill' }, partId: pass.partId, partName: pass.partName, place: pass.place, stretch: stretchOf(pass), isWhole: isUnfolded(row), hands: pass.hands, mode: pass.mode,
     remark: pass.remark, delayMs: pass.keyboardDelayMs, bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml, assessment,
     cleanBefore: pass.cleanBefore,
     /** Where a place of it can be practised: the part it is of, or of a recording the song's first. */

@@ -25,7 +25,7 @@ export async function showSong(db: Database, heavy: HeavyWork, ownerId: string, 
   const learnedWhere = ({ songId: other, partName, edition, songTitle }: (typeof learned)[number]) =>
     other === songId ? partName ?? GONE_PART : `${partName ?? GONE_PART} (${editions.some(one => one.id === other) ? edition || 'first edition' : songTitle})`
   return {
-    id: song.id, title: song.title, composer: song.composer, arrangementId, archived: song.archivedAt !== null, edition: song.edition,
+    id: song.id, title: song.title, composer: song.composer, arrangementId, archived: song.archivedAt !== null, edition: song.edition, role: song.role, origin: song.origin,
     targetDate: song.targetDate, targetShare: song.targetShare, editions, ...notes,
     sections: sectionRuns(parts.map(({ section }) => section === null ? {} : { section })).flatMap(({ name }) => name ?? []),
     parts: parts.map((part, index) => {

@@ -2,6 +2,7 @@ import type { Change } from '#core/edit/change'
 import { BEATS, MOST_TAPS } from '#core/formats/midi/read-arrangement'
 import type { SongChoices } from '#core/formats/read-score'
 import { LIMITS } from '#core/music/limits'
+import { patternSchema } from '#core/patterns/documents'
 import { PLAYS, type VoiceChoice } from '#core/music/voice'
 import Joi from 'joi'
 
@@ -68,4 +69,5 @@ export const choicesSchema = Joi.object<SongChoices>({
   swing: Joi.boolean(),
   bpm: Joi.number().min(5).max(1000),
   barsPerChord: Joi.number().min(0.25).max(1),
+  patterns: Joi.object({ left: patternSchema, right: patternSchema }),
 })

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { evennessByFinger } from '#core/ear/by-finger'
 import type { Assessment, Mode, NoteAssessment } from '#core/ear/assessment'
 import type { Condition, Finding, Place } from '#core/ear/finding'
 import type { StretchPlace } from '#core/music/stretch-place'
@@ -14,7 +15,7 @@ import { expectedNotes, stretchPassage, wholePassage, type ExpectedNote, type St
 const props = defineProps<{
   review: {
     id: string
-    song: { id: string, title: string }
+    song: { id: string, title: string, isDrill: boolean }
     partId: string | null
     partName: string
     place: StretchPlace | null
@@ -90,6 +91,7 @@ const findings = computed(() => {
   const texts = sentencesOf(assessment.findings)
   return assessment.findings.slice(0, MOST_SHOWN).map((finding, index) => ({ text: texts[index]!, place: placeOf(finding), alone: aloneAt(finding) }))
 })
+const fingers = evennessByFinger(assessment.notes)
 const FAILED: Record<Condition, string> = { notes: 'right notes', time: 'in time', hands: 'hands together' }
 const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ name: FAILED[condition], isMet: !assessment.summary.failed.includes(condition) }))
 </script>
@@ -214,6 +216,13 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
         :meter="meter"
       />
     </section>
+    <details
+      v-if="fingers.length > 1"
+      :open="review.song.isDrill"
+    >
+      <summary><h2>Evenness by finger</h2></summary>
+      <FingerTable :fingers="fingers" />
+    </details>
     <details>
       <summary><h2>Measurements</h2></summary>
       <MeasureTable :measures="assessment.measures" />

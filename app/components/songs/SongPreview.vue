@@ -3,6 +3,7 @@ import { plural } from '#core/words/amounts'
 import { signatureText } from '#core/words/note-names'
 import { guessText, remarkText } from '#core/words/remarks'
 import { withBarLine } from '#core/formats/midi/bar-line'
+import { handPatternNamed } from '#core/patterns/hand-patterns'
 import type { SongChoices } from '#core/formats/read-score'
 import { tempoAt } from '#core/music/arrangement'
 import { otherHand } from '#core/music/voice'
@@ -48,6 +49,9 @@ function swapHands() {
   if (own.length > 0) change({ voices: { ...choices.value.voices, ...Object.fromEntries(own) } })
   else change({ swapHands: choices.value.swapHands ? undefined : true })
 }
+/** What each hand may play to a chart. */
+const patternsFor = (hand: 'left' | 'right') => usePatterns(() => ({ hand, meter: whole.value.meter, bpm: bpm.value }))
+const [leftPatterns, rightPatterns] = [patternsFor('left'), patternsFor('right')]
 const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 </script>
 
@@ -173,6 +177,14 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
             :value="choices.barsPerChord ?? 1"
             @change="change({ barsPerChord: Number(valueOf($event)) })"
           ><option :value="1">a bar</option><option :value="0.5">half a bar</option><option :value="0.25">a quarter of a bar</option></select></label>
+          <PatternChoice
+            v-for="hand in (preview.format === 'chord chart' ? (['left', 'right'] as const) : [])"
+            :key="hand"
+            :model-value="choices.patterns?.[hand] ?? handPatternNamed(hand === 'left' ? 'held-root' : 'block-held')"
+            :offered="hand === 'left' ? leftPatterns.offered.value : rightPatterns.offered.value"
+            :label="hand === 'left' ? 'Left hand' : 'Right hand'"
+            @update:model-value="change({ patterns: { ...choices.patterns, [hand]: $event } })"
+          />
           <USwitch
             v-if="swing || choices.swing === false"
             :model-value="choices.swing !== false"
@@ -209,8 +221,8 @@ h3 { font-weight: 700; margin-bottom: var(--step); }
 .guesses { display: grid; gap: var(--step); margin-bottom: calc(2 * var(--step)); }
 .guesses b { text-transform: capitalize; margin-right: 0.35rem; }
 .fields { display: grid; gap: calc(1.5 * var(--step)); align-content: start; }
-.fields label { display: grid; grid-template-columns: 8rem 1fr; align-items: center; gap: var(--step); }
+.fields :deep(label) { display: grid; grid-template-columns: 8rem 1fr; align-items: center; gap: var(--step); }
 .who { margin-top: calc(3 * var(--step)); }
-.fields label > :is(input, select) { margin-left: 0; width: 100%; }
+.fields :deep(label > :is(input, select)) { margin-left: 0; width: 100%; }
 @media (max-width: 52rem) { .columns { grid-template-columns: 1fr; } }
 </style>

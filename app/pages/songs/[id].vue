@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { PRACTICE_ROLES, type PracticeRole } from '#core/coach/session'
 import { signatureText } from '#core/words/note-names'
 import { remarkText } from '#core/words/remarks'
-import { placedUnitText, reasonText } from '#core/words/coach'
+import { placedUnitText, reasonText, ROLE_WORDS } from '#core/words/coach'
 import type { ChosenStep } from '~/components/song/SongStairs.vue'
 
 const route = useRoute()
@@ -17,18 +18,15 @@ const composer = ref('')
 const problem = ref('')
 
 const edition = ref('')
-const copying = ref(false)
+const making = ref(false)
+/** What the left hand plays, where it was made from a pattern. */
+const leftPattern = computed(() => {
+  const origin = song.value?.origin
+  return origin?.kind === 'pattern' && origin.hand === 'left' ? origin.pattern : undefined
+})
+const made = computed(() => song.value ? originText(song.value.origin) : '')
 
-async function copy() {
-  problem.value = ''
-  try {
-    const made = await $fetch<{ id: string }>(`/api/songs/${song.value!.id}/editions`, { method: 'POST', body: { edition: edition.value } })
-    await navigateTo(`/workbench/${made.id}`)
-  }
-  catch (error) { problem.value = messageOf(error) }
-}
-
-async function change(what: { archived?: boolean, title?: string, composer?: string, edition?: string }) {
+async function change(what: { role?: PracticeRole, archived?: boolean, title?: string, composer?: string, edition?: string }) {
   problem.value = ''
   try {
     await $fetch(`/api/songs/${song.value!.id}`, { method: 'PATCH', body: what })
@@ -81,7 +79,9 @@ function rename() {
         <div>
           <h1>{{ song.title }}</h1>
           <p class="facts figure">
-            {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} · {{ song.bars }} bars · {{ signatureText(song.fifths) }}
+            {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} · {{ song.bars }} bars · {{ signatureText(song.fifths) }}<template v-if="made">
+              · {{ made }}
+            </template>
           </p>
           <nav
             v-if="song.editions.length > 1"
@@ -134,7 +134,7 @@ function rename() {
             variant="ghost"
             color="neutral"
             icon="i-lucide-copy"
-            @click="edition = ''; copying = true"
+            @click="making = !making"
           >
             New edition
           </UButton>
@@ -198,33 +198,15 @@ function rename() {
       >
         {{ problem || hearing.problem.value }}
       </p>
-      <form
-        v-if="copying"
-        class="rename fields"
-        @submit.prevent="copy"
-      >
-        <label>Name of the new edition <input
-          v-model="edition"
-          maxlength="60"
-          placeholder="simple"
-          required
-        ></label>
-        <UButton type="submit">
-          Duplicate and edit
-        </UButton>
-        <UButton
-          variant="outline"
-          :to="{ path: '/songs/add', query: { editionOf: song.id, edition: edition || undefined } }"
-        >
-          Import from a file
-        </UButton>
-        <UButton
-          variant="ghost"
-          @click="copying = false"
-        >
-          Cancel
-        </UButton>
-      </form>
+      <LazyEditionMaker
+        v-if="making && song.parts[0]"
+        :song-id="song.id"
+        :part-id="song.parts[0].id"
+        :meter="song.meter"
+        :bpm="song.targetBpm"
+        :now="leftPattern"
+        @close="making = false"
+      />
       <div class="now">
         <p v-if="next">
           <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b> {{ sentence(reasonText(next.because, next.meter)) }}
@@ -289,6 +271,19 @@ function rename() {
       <details class="more">
         <summary>Assess a recording</summary>
         <AssessRecording :song-id="song.id" />
+      </details>
+      <details class="more">
+        <summary>Its place in the day</summary>
+        <p class="fields">
+          <label>Today treats it as <select
+            :value="song.role"
+            @change="change({ role: ($event.target as HTMLSelectElement).value as PracticeRole })"
+          ><option
+            v-for="role in PRACTICE_ROLES"
+            :key="role"
+            :value="role"
+          >{{ ROLE_WORDS[role] }}</option></select></label>
+        </p>
       </details>
       <details
         v-if="song.warnings.length"

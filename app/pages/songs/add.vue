@@ -31,12 +31,17 @@ const version = ref(0)
 const stage = ref('')
 const problem = ref('')
 const saving = ref(false)
+/** It was played by the way, though it comes as a file. */
+const isPlayed = ref(false)
 const reader = useSongReader()
 
 /** What was played by the way comes as a file. */
 onMounted(() => {
   const played = usePlayedIn()
-  if (route.query.from === 'played' && played.value) void begin(played.value)
+  if (route.query.from === 'played' && played.value) {
+    void begin(played.value)
+    isPlayed.value = true
+  }
   played.value = undefined
 })
 
@@ -72,6 +77,7 @@ function stop() {
 const readChart = () => begin({ bytes: new TextEncoder().encode(chart.value), name: 'Chord chart' })
 
 async function begin(from: NonNullable<typeof source.value>) {
+  isPlayed.value = false
   source.value = from
   choices.value = {}
   preview.value = undefined
@@ -123,7 +129,7 @@ async function save() {
     const bytes = 'phrase' in source.value ? new TextEncoder().encode(preview.value.musicXml) : source.value.bytes
     const song = await $fetch<{ id: string }>('/api/songs', {
       method: 'POST', body: new Blob([bytes as BlobPart]), headers: { 'content-type': 'application/octet-stream' },
-      query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided), ...(editionOf ? { editionOf, edition: edition.value } : {}) },
+      query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided), ...(editionOf ? { editionOf, edition: edition.value } : {}), ...('phrase' in source.value || isPlayed.value ? { played: true } : {}) },
     })
     await navigateTo(`/songs/${song.id}`)
   }

@@ -39,7 +39,8 @@ export function arrangeChart(chart: Chart, fallbackTitle: string, choices: Chart
   const barQuarters = barLength(meter)
   const perBar = chart.hasBars ? 1 : Math.max(1, Math.round(1 / (choices.barsPerChord ?? 1)))
   if (!chart.hasBars) guesses.push({ about: 'bars', kind: 'chord-lengths', chordsPerBar: perBar })
-  guesses.push({ about: 'notes', kind: 'voiced' })
+  const own = patternsOf(choices.patterns)
+  guesses.push({ about: 'notes', kind: 'voiced', left: own.left.name, right: own.right.name })
 
   const events: { onset: Quarters, chord: NonNullable<Chart['sections'][number]['bars'][number]['chords'][number]['chord']> | undefined, words?: string }[] = []
   const rehearsals: Rehearsal[] = []
@@ -66,14 +67,17 @@ export function arrangeChart(chart: Chart, fallbackTitle: string, choices: Chart
     title: chart.title || fallbackTitle, composer: chart.composer, meters: [{ at: ZERO, meter }], fifths, pickup: ZERO, tempos: [{ onset: ZERO, quarterBpm: bpm ?? TEMPO_TAKEN }],
     chords: events.flatMap(({ onset, chord }) => chord ? [{ onset, ...chord }] : []), rehearsals, sectionEnds, end: bar,
   }, [])
-  const arrangement = handsOver(empty, harmonies, choices.patterns)
+  const arrangement = handsOver(empty, harmonies, own)
   return { arrangement: { ...arrangement, lyrics: wordsOver(arrangement, events) }, guesses }
 }
 
+/** What each hand plays: what is said, what goes beside the other, or the plainest. */
+const patternsOf = ({ left, right }: HandsPatterns = {}): Record<Hand, HandPattern> =>
+  ({ left: left ?? besideOf(right) ?? handPatternNamed('held-root')!, right: right ?? besideOf(left) ?? handPatternNamed('block-held')! })
+
 /** Both hands' notes over the chords, the left hand's first, as the right lies above it; whoever answers hears the other one first. */
-function handsOver(empty: Arrangement, harmonies: readonly Harmony[], { left, right }: HandsPatterns = {}): Arrangement {
+function handsOver(empty: Arrangement, harmonies: readonly Harmony[], own: Record<Hand, HandPattern>): Arrangement {
   const whole = { from: ZERO, to: arrangementEnd(empty) }
-  const own: Record<Hand, HandPattern> = { left: left ?? besideOf(right) ?? handPatternNamed('held-root')!, right: right ?? besideOf(left) ?? handPatternNamed('block-held')! }
   return (own.left.answers ? ['right', 'left'] as const : ['left', 'right'] as const).reduce((arrangement, hand) => {
     const pattern = own[hand]
     try {

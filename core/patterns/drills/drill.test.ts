@@ -1,7 +1,7 @@
 /** Drills against what is taught (common practice), tonal's scales and chords, and themselves in every key. */
 import { group } from 'd3-array'
 import fc from 'fast-check'
-import { Chord, Note, Progression, Scale } from 'tonal'
+import { Chord, Key, Note, Progression, Scale } from 'tonal'
 import { describe, expect, it } from 'vitest'
 import { isTaughtScale, KEY_NAMES } from '../../../tests/material/taught-fingers'
 import { drillOf } from '../../formats/arranged'
@@ -12,7 +12,7 @@ import { add, compare, quarters, toDecimal } from '../../music/quarters'
 import { recipeDocument, recipeFrom } from '../documents'
 import { READY_DRILLS } from './bank'
 import { makeDrill, type Drill } from './drill'
-import { drillKeys } from './keys'
+import { drillKeys, tonicsOf } from './keys'
 import { KEY_ORDERS, LINE_HANDS, NoDrill, RHYTHMS, SCALE_NAMES, SCALE_STEPS, type DrillRecipe } from './recipe'
 
 const FOUR = { beats: 4, beatType: 4 }
@@ -166,6 +166,13 @@ describe('keys', () => {
     expect(new Set(one).size).toBe(12)
     expect(one).toEqual(same)
     expect(one).not.toEqual(other)
+  })
+  it('knows the major and the minor key of every signature, as tonal does', () => {
+    for (let fifths = -7; fifths <= 7; fifths++) {
+      const { major, minor } = tonicsOf(fifths)
+      expect(Key.majorKey(major).alteration).toBe(fifths)
+      expect(Key.majorKey(major).minorRelative).toBe(minor)
+    }
   })
   it('refuses names that are none, and keys of more than seven signs', () => {
     expect(() => drillKeys({ order: 'one', from: 'H' }, false)).toThrow(NoDrill)

@@ -49,3 +49,9 @@ export function drillKeys({ order, from = 'C', list, seed = 1 }: DrillKeys, isMi
   const chromas = order === 'fifths' ? steps.map(step => (start + 7 * step) % 12) : order === 'chromatic' ? steps.map(step => (start + step) % 12) : [start, ...shuffler(chanceOf(seed))(steps.slice(1).map(step => (start + step) % 12))]
   return chromas.map((chroma, index) => index === 0 ? first : plainest(chroma, isMinor))
 }
+
+/** The tonics of the major and the minor key that a signature stands for. */
+export function tonicsOf(fifths: number): { major: string, minor: string } {
+  const name = (place: number) => `${'FCGDAEB'[((place + 1) % 7 + 7) % 7]}${place + 1 >= 7 ? '#' : place + 1 < 0 ? 'b' : ''}`
+  return { major: name(fifths), minor: name(fifths - MINOR_FIFTHS) }
+}

@@ -1,0 +1,41 @@
+import { group } from 'd3-array'
+import { standardDeviation } from 'simple-statistics'
+import type { Hand } from '../music/arrangement'
+import type { NoteAssessment } from './assessment'
+import { median } from './statistics'
+
+/** How one finger of a hand played: the written fingering says which notes are its. */
+export interface FingerEvenness {
+  hand: Hand
+  finger: number
+  notes: number
+  /** How much later than its hand as a whole it struck, ms, in the middle of its notes; negative is earlier. */
+  lateMs: number
+  /** How far its notes lie about that, ms: their standard deviation. */
+  spreadMs: number
+  /** How much louder than its hand as a whole, MIDI velocities. */
+  louder: number
+  /** How far from even, ms: late and spread together. */
+  unevenMs: number
+}
+
+/** Of fewer notes than this nothing is said. Own choice. */
+const FEWEST = 4
+
+/** How even each finger played, of the right notes that have one, thumb first, right hand first; nothing for a finger of fewer than four. Empty where no fingers are written. */
+export function evennessByFinger(notes: readonly NoteAssessment[]): FingerEvenness[] {
+  const timed = notes.filter((note): note is NoteAssessment & { finger: number, deviationMs: number } => note.finger !== undefined && note.deviationMs !== null && note.outcome === 'right')
+  return (['right', 'left'] as const).flatMap((hand) => {
+    const own = timed.filter(note => note.hand === hand)
+    const [middle, loud] = [median(own.map(note => note.deviationMs)), median(own.flatMap(note => note.velocity ?? []))]
+    return [...group(own, note => note.finger)].filter(([, its]) => its.length >= FEWEST).sort(([a], [b]) => a - b).map(([finger, its]): FingerEvenness => {
+      const lateMs = median(its.map(note => note.deviationMs)) - middle
+      const spreadMs = standardDeviation(its.map(note => note.deviationMs))
+      return { hand, finger, notes: its.length, lateMs, spreadMs, louder: median(its.flatMap(note => note.velocity ?? [])) - loud, unevenMs: Math.hypot(lateMs, spreadMs) }
+    })
+  })
+}
+
+/** The finger that was least even; undefined where none is known. */
+export const leastEven = (fingers: readonly FingerEvenness[]): FingerEvenness | undefined =>
+  fingers.reduce<FingerEvenness | undefined>((worst, one) => worst && worst.unevenMs >= one.unevenMs ? worst : one, undefined)

@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test'
 
 /** Where somebody plays. */
-const AT_THE_KEYS = /browser\/(practice|stand|learner|whole-song|coach-stand|play-along)\.spec\.ts/
+const AT_THE_KEYS = /browser\/(practice|stand|learner|whole-song|coach-stand|play-along|drills)\.spec\.ts/
 
 export default defineConfig({
   testDir: 'tests',

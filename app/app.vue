@@ -1,5 +1,6 @@
 <template>
-  <UApp>
+  <!-- Without toasts: their region would take F8, which is the Stand's. -->
+  <UApp :toaster="null">
     <NuxtRouteAnnouncer />
     <NuxtLoadingIndicator color="var(--together)" />
     <NuxtLayout>

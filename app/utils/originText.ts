@@ -8,7 +8,7 @@ export function originText(origin: SongOrigin): string {
     case 'pattern': return `${origin.hand} hand: ${patternTitle(origin.pattern.name).toLowerCase()}`
     case 'level': return LEVEL_WORDS[origin.level].title.toLowerCase()
     case 'key': return `${stepsText(origin.halfSteps)} ${origin.halfSteps > 0 ? 'higher' : 'lower'} than the first edition`
-    case 'chart': return 'from a chord chart'
+    case 'chart': return `from a chord chart${origin.patterns?.left ? `, left hand: ${patternTitle(origin.patterns.left.name).toLowerCase()}` : ''}`
     case 'played': return 'played in'
     case 'file': case 'copy': case 'drill': return ''
   }

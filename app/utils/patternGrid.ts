@@ -54,18 +54,37 @@ export function patternOfGrid(grid: Grid, name: string): HandPattern {
   }
 }
 
-/** A cell clicked: from rest to struck, to held where there is something to hold, to rest. */
-export function toggled(grid: Grid, row: number, step: number): Grid {
+/** A cell clicked: from rest to struck, to held where there is something to hold, to rest. `stroke`: how it is struck. */
+export function toggled(grid: Grid, row: number, step: number, stroke: StrokeSign = 'x'): Grid {
   const count = stepsOf(grid)
   const rows = grid.rows.map((one, index): GridRow => {
     if (index !== row) return one
     const steps = Array.from({ length: count }, (_, at) => one.steps[at] ?? '.')
     const canHold = step > 0 && steps[step - 1] !== '.'
     const now = steps[step]!
-    steps[step] = now === '.' ? 'x' : now !== '-' && canHold ? '-' : '.'
+    steps[step] = now === '.' ? stroke : now !== '-' && now !== stroke ? stroke : now !== '-' && canHold ? '-' : '.'
     // What was held from it is let go with it.
     if (steps[step] === '.') for (let at = step + 1; steps[at] === '-'; at++) steps[at] = '.'
     return { ...one, steps }
   })
   return { ...grid, rows }
 }
+
+/** The grid in other steps: what is struck stays on its beat where the new steps have that place, and is left out where they have not. */
+export function withDivision(grid: Grid, division: Grid['division']): Grid {
+  const count = stepsOf({ meter: grid.meter, division })
+  const rows = grid.rows.map((row): GridRow => {
+    const steps = Array.from({ length: count }, () => '.')
+    row.steps.forEach((sign, step) => {
+      const [first, next] = [step * division / grid.division, (step + 1) * division / grid.division]
+      if (sign === '.' || !Number.isInteger(first)) return
+      for (let at = first; at < Math.min(next, count); at++) steps[at] = at === first ? sign : '-'
+    })
+    return { ...row, steps }
+  })
+  return { ...grid, division, rows }
+}
+
+/** What a click puts, by what it is called. */
+export const STROKES = { 'x': 'plain', 'X': 'accented', 'o': 'soft', '/': 'slid into' } as const
+export type StrokeSign = keyof typeof STROKES

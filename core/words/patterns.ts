@@ -119,11 +119,14 @@ export function keysText({ keys }: Pick<DrillRecipe, 'keys'>, names: NoteNames =
 }
 
 /** A drill's title from its recipe: "Major scale, two octaves, hands together, all keys by fifths". */
-export function drillTitle(recipe: Omit<DrillRecipe, 'title'>, names: NoteNames = 'letters'): string {
+export const drillTitle = (recipe: Omit<DrillRecipe, 'title'>, names: NoteNames = 'letters'): string => `${drillFigureText(recipe)}, ${keysText(recipe, names)}`
+
+/** What is played in each key: "Major scale, two octaves, hands together". */
+export function drillFigureText(recipe: Omit<DrillRecipe, 'title'>): string {
   const { material, hands, rhythm, patterns, doubleTime } = recipe
   const isChords = material.kind === 'progression' || material.kind === 'chart' || material.kind === 'chords'
   const played = isChords && patterns ? (['left', 'right'] as const).flatMap(hand => patterns[hand] === undefined ? [] : [`${hand} ${patternName(patterns[hand]).toLowerCase()}`]).join(', ') : material.kind === 'against' || isChords ? '' : LINE_HANDS_WORDS[hands ?? (material.kind === 'passage' ? 'parallel' : 'right')]
-  return [materialText(material), played, rhythm && rhythm !== 'as-it-is' ? RHYTHM_WORDS[rhythm] : '', doubleTime ? 'then in double time' : '', keysText(recipe, names)].filter(one => one !== '').join(', ')
+  return [materialText(material), played, rhythm && rhythm !== 'as-it-is' ? RHYTHM_WORDS[rhythm] : '', doubleTime ? 'then in double time' : ''].filter(one => one !== '').join(', ')
 }
 
 const patternName = (pattern: NonNullable<DrillRecipe['patterns']>[Hand]): string => typeof pattern === 'string' ? patternTitle(pattern) : pattern?.name ?? ''

@@ -72,6 +72,24 @@ const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
   ['Workbench, who plays', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Who plays' }).click() }],
   ['Add a song, a band', page => preview(page, 'band.mid', bandFile())],
   ['Add a song, a recording', page => preview(page, 'waltz.mid', recordingFile())],
+  ['Drills', page => page.goto('/drills')],
+  ['Drills, building one', async (page) => {
+    await page.goto('/drills?tab=build')
+    await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  }],
+  ['Drills, a pattern on the grid', async (page) => {
+    await page.goto('/drills?tab=patterns')
+    await answering(page)
+    await page.getByRole('button', { name: 'New pattern' }).click()
+    await expect(page.getByText(/^In the left hand at 90: difficulty/)).toBeVisible()
+  }],
+  ['Song, a new edition', async (page) => {
+    await page.goto('/songs')
+    await page.getByRole('link', { name: /The Lantern Ferry/ }).first().click()
+    await page.getByRole('button', { name: 'New edition' }).click()
+    await page.getByRole('tab', { name: 'For my hands' }).click()
+    await expect(page.getByText(/Difficulty \d/).first()).toBeVisible()
+  }],
   ['Settings', page => page.goto('/settings')],
   ['Sign in', page => page.goto('/sign-in')],
 ]

@@ -15,6 +15,8 @@ const pass = (partId: string, id: string = randomUUID()) => ({
   take: { notes: [{ onsetMs: 3, durationMs: 800, pitch: 62, velocity: 70 }], pedals: [] },
 })
 
+const PATTERN = { name: 'Mine', hands: ['left'], cycles: [{ beats: 4, division: 1, bars: [{ bass: 'x.x.', fifth: '.x.x' }] }] }
+
 /** A request as raw as a script outside a browser could send it. */
 const raw = (base: string, path: string, options: { method?: string, headers?: Record<string, string>, body?: string }) =>
   new Promise<number>((resolve, reject) => {
@@ -49,6 +51,12 @@ test('one player\'s songs, parts, passes and takes are not there for another', a
   expect((await other.post('/api/passes', { data: pass(partId) })).status()).toBe(404)
   expect((await other.post(`/api/songs/${songId}/recordings`, { data: Buffer.from('MThd'), headers: { 'content-type': 'application/octet-stream' } })).status()).toBe(404)
   expect(await (await other.get('/api/passes')).json()).toEqual([])
+  expect((await other.post(`/api/songs/${songId}/editions`, { data: { edition: 'mine', making: { kind: 'level', level: 1 } } })).status()).toBe(404)
+  const { id: patternId } = await (await request.post('/api/patterns', { data: PATTERN })).json() as { id: string }
+  expect((await other.put(`/api/patterns/${patternId}`, { data: PATTERN })).status()).toBe(404)
+  expect((await other.delete(`/api/patterns/${patternId}`)).status()).toBe(404)
+  expect(await (await other.get('/api/patterns')).json()).toEqual([])
+  expect(await (await other.get('/api/drills')).json()).toEqual([])
 
   expect((await other.post('/api/accounts', { data: { name: name.toUpperCase(), password: 'a long enough password' } })).status()).toBe(409)
   expect((await other.post('/api/session', { data: { name, password: 'not the password at all' } })).status()).toBe(401)
@@ -288,4 +296,37 @@ test('what is kept beside the passes says what they say: sums by the player\'s d
   expect((await stairs()).forecast.days.map(one => one.day)).toEqual(['2026-05-01', '2026-05-05', '2026-05-06'])
   expect(await days('?from=2026-05-05T18:00:00.000Z&hands=right')).toEqual([['2026-05-06', 1, 0.27]])
   expect(await days('?hands=left')).toEqual([])
+})
+
+test('editions are made from a song with their parts, drills with a part for each key, patterns kept, changed and deleted; what cannot be is said', async ({ request }) => {
+  const { songId } = await firstPart(request)
+  const base = await (await request.get(`/api/songs/${songId}`)).json() as { parts: { name: string }[], fifths: number }
+  const make = async (making: unknown) => await request.post(`/api/songs/${songId}/editions`, { data: { edition: 'another', making } })
+  for (const making of [{ kind: 'pattern', hand: 'left', pattern: PATTERN }, { kind: 'level', level: 1 }, { kind: 'key', halfSteps: 2 }]) {
+    const answer = await make(making)
+    expect(answer.status(), await answer.text()).toBe(201)
+    const made = await (await request.get(`/api/songs/${(await answer.json() as { id: string }).id}`)).json() as { parts: { name: string }[], fifths: number, origin: { kind: string, of: string }, editions: unknown[] }
+    expect(made.parts.map(part => part.name)).toEqual(base.parts.map(part => part.name))
+    expect([made.origin.kind, made.origin.of]).toEqual([making.kind, songId])
+    expect(made.fifths).toBe(making.kind === 'key' ? base.fifths + 2 : base.fifths)
+  }
+  const waltz = await make({ kind: 'pattern', hand: 'left', pattern: { ...PATTERN, cycles: [{ beats: 3, division: 1, bars: [{ bass: 'x..', upper: '.xx' }] }] } })
+  expect([waltz.status(), (await waltz.json() as { message: string }).message]).toEqual([422, 'the pattern "Mine" is for 3/4, and the music is in 4/4'])
+
+  const recipe = { title: 'Scales', material: { kind: 'scale', scale: 'major', octaves: 1 }, keys: { order: 'fifths' }, meter: { beats: 4, beatType: 4 }, bpm: 80 }
+  const { id: drillId, partId } = await (await request.post('/api/drills', { data: recipe })).json() as { id: string, partId: string }
+  const drill = await (await request.get(`/api/songs/${drillId}`)).json() as { parts: { id: string, name: string }[], role: string }
+  expect([drill.role, drill.parts.length, drill.parts[0]!.id, drill.parts[1]!.name]).toEqual(['drill', 12, partId, 'G major'])
+  expect((await (await request.get('/api/songs')).json() as { id: string }[]).some(song => song.id === drillId)).toBe(false)
+  expect(await (await request.get('/api/drills')).json()).toMatchObject([{ id: drillId, title: 'Scales', role: 'drill', leastEven: null }])
+  expect((await request.post('/api/drills', { data: { ...recipe, keys: { order: 'one', from: 'G#' } } })).status()).toBe(422)
+  expect((await request.post('/api/drills', { data: { ...recipe, material: { kind: 'song' } } })).status()).toBe(400)
+  expect(await (await request.get('/api/drills/keys')).json()).toMatchObject({ major: expect.arrayContaining(['G']) as unknown })
+
+  const { id } = await (await request.post('/api/patterns', { data: PATTERN })).json() as { id: string }
+  expect((await request.put(`/api/patterns/${id}`, { data: { ...PATTERN, name: 'Ours' } })).status()).toBe(204)
+  expect(await (await request.get('/api/patterns')).json()).toMatchObject([{ id, pattern: { name: 'Ours' } }])
+  expect((await request.post('/api/patterns', { data: { ...PATTERN, cycles: [{ beats: 4, division: 1, bars: [{ tuba: 'x' }] }] } })).status()).toBe(400)
+  expect((await request.delete(`/api/patterns/${id}`)).status()).toBe(204)
+  expect(await (await request.get('/api/patterns')).json()).toEqual([])
 })

@@ -43,12 +43,22 @@ const passOf = (id: string, partId: string) => ({
   take: { notes: [{ onsetMs: 0, durationMs: 300, pitch: 60, velocity: 64 }, { onsetMs: 750, durationMs: 300, pitch: 64, velocity: 64 }], pedals: [{ atMs: 100, down: true }] },
 })
 
+const PATTERN = { name: 'Mine', hands: ['left'], cycles: [{ beats: 4, division: 2, bars: [{ bass: 'x-|..|x-|..', upper: '..|x-|..|xx' }] }, { beats: 3, division: 1, bars: [{ low: 'x..', upper: '.xx' }] }] }
+
 /** Every route that takes JSON, with a body that is right. */
 const bodies = ({ songId, partId, arrangementId, parts, noteId, passId }: Known): [method: string, path: string, body: unknown][] => [
   ['POST', '/api/passes', passOf(randomUUID(), partId)],
   ['PATCH', `/api/passes/${passId}`, { remark: 'better' }],
   ['PATCH', `/api/songs/${songId}`, { title: 'Song', composer: '', edition: 'full', targetDate: '2027-01-05', targetShare: 0.9 }],
   ['POST', `/api/songs/${songId}/editions`, { edition: 'simple' }],
+  ['POST', `/api/songs/${songId}/editions`, { edition: 'broken', making: { kind: 'pattern', hand: 'left', pattern: PATTERN, stretch: { from: { n: 0, d: 1 }, to: { n: 8, d: 1 } } } }],
+  ['POST', `/api/songs/${songId}/editions`, { edition: 'easy', making: { kind: 'level', level: 2, pattern: PATTERN } }],
+  ['POST', `/api/songs/${songId}/editions`, { edition: 'higher', making: { kind: 'key', halfSteps: 1 } }],
+  ['POST', '/api/patterns', PATTERN],
+  ['POST', '/api/drills', { title: 'Scale', material: { kind: 'scale', scale: 'major', octaves: 2 }, hands: 'parallel', keys: { order: 'list', list: ['C', 'Bb'] }, meter: { beats: 4, beatType: 4 }, division: 2, rhythm: 'long-short', bpm: 80, doubleTime: true }],
+  ['POST', '/api/drills', { title: 'Chords', material: { kind: 'chords', fifths: 0, length: { n: 8, d: 1 }, chords: [{ symbol: 'C', onset: { n: 0, d: 1 }, end: { n: 4, d: 1 } }, { symbol: 'G7/B', onset: { n: 4, d: 1 }, end: { n: 8, d: 1 } }] }, patterns: { left: PATTERN, right: 'block-beats' }, keys: { order: 'one', from: 'D' }, meter: { beats: 4, beatType: 4 }, bpm: 90 }],
+  ['POST', '/api/drills', { title: 'Passage', material: { kind: 'passage', fifths: 1, length: { n: 4, d: 1 }, right: [{ onset: { n: 0, d: 1 }, duration: { n: 1, d: 2 }, pitch: 67, spelled: 'G4' }, { onset: { n: 1, d: 2 }, duration: { n: 1, d: 2 }, pitch: 69, spelled: 'A4' }], left: [] }, hands: 'right', rhythm: 'groups-2', keys: { order: 'chromatic', from: 'G' }, meter: { beats: 4, beatType: 4 }, bpm: 90 }],
+  ['POST', '/api/drills', { title: 'Progression', material: { kind: 'progression', degrees: ['ii7', 'V7', 'Imaj7'] }, patterns: { left: 'shell' }, keys: { order: 'random', seed: 4 }, meter: { beats: 3, beatType: 4 }, bpm: 90, swing: 2 }],
   ['POST', `/api/arrangements/${arrangementId}/revisions`, { changes: [
     { kind: 'pitch', ids: [noteId], halfSteps: 1 }, { kind: 'insert', hand: 'right', onset: { n: 0, d: 1 }, duration: { n: 1, d: 2 }, pitches: [100] }, { kind: 'tempo', onset: { n: 4, d: 1 }, quarterBpm: 90 },
     { kind: 'append', notes: [{ hand: 'left', onset: { n: 0, d: 1 }, duration: { n: 1, d: 1 }, pitch: 40 }] }, { kind: 'chord', onset: { n: 0, d: 1 }, symbol: 'C7' }, { kind: 'lyric', id: noteId, text: 'la', hyphen: false },

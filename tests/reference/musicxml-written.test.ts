@@ -2,10 +2,14 @@
 import { execFileSync } from 'node:child_process'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { drillOf, editionOf, withHandExchanged } from '#core/formats/arranged'
 import { readMusicXml } from '#core/formats/musicxml/read'
 import { writeMusicXml } from '#core/formats/musicxml/write'
 import type { Arrangement } from '#core/music/arrangement'
 import { toDecimal } from '#core/music/quarters'
+import { READY_DRILLS } from '#core/patterns/drills/bank'
+import { LEVELS } from '#core/patterns/editions'
+import { handPatternNamed } from '#core/patterns/hand-patterns'
 import { DEMO_FILES, demoScore } from '../material/demo'
 import { engraverReading } from '../material/engraver'
 import { anyArrangement, essence } from '../material/random-arrangement'
@@ -20,6 +24,12 @@ async function asEngraved({ arrangement, musicXml }: { arrangement: Arrangement,
     const chain = [one.id, ...one.tiedIds].map(id => heads.get(id)!)
     return { pitch: chain[0]!.pitch, onset: chain[0]!.onsetQuarter, duration: chain.reduce((sum, head) => sum + head.durationQuarter, 0) }
   })
+}
+
+/** A demo song without its grace notes, which the engraver places otherwise. */
+function graceless(file: string) {
+  const { arrangement } = demoScore(file)
+  return writeMusicXml({ ...arrangement, notes: arrangement.notes.filter(one => !one.grace) })
 }
 
 const decimal = (arrangement: Arrangement) => arrangement.notes.filter(one => !one.grace).map(one => ({ pitch: one.pitch, onset: toDecimal(one.onset), duration: toDecimal(one.duration) }))
@@ -43,15 +53,28 @@ describe('a written score', () => {
   })
 
   it.each(DEMO_FILES)('%s is engraved note by note as it was', async (file) => {
-    const graceless = demoScore(file).arrangement
-    const arrangement = { ...graceless, notes: graceless.notes.filter(one => !one.grace) }
-    const written = writeMusicXml(arrangement)
-    expectClose(await asEngraved(written), decimal(arrangement))
+    const written = graceless(file)
+    expectClose(await asEngraved(written), decimal(written.arrangement))
   })
 
   it('is well-formed for xmllint (Debian)', () => {
     const { musicXml } = writeMusicXml(demoScore(DEMO_FILES[0]!).arrangement)
     expect(execFileSync('xmllint', ['--noout', '-'], { input: musicXml }).length).toBe(0)
+  })
+
+  it.each(['lantern-ferry.musicxml', 'snow-on-the-towpath.musicxml'].flatMap(file => ['root-fifth', 'bass-then-upper', 'broken'].map(pattern => [file, pattern] as const)))('%s with the left hand "%s" is engraved note by note', async (file, pattern) => {
+    const made = withHandExchanged(graceless(file), { pattern: handPatternNamed(pattern)!, hand: 'left' })
+    expectClose(await asEngraved(made), decimal(made.arrangement))
+  })
+
+  it.each(LEVELS)('an edition at level %i is engraved note by note', async (level) => {
+    const made = editionOf(graceless('snow-on-the-towpath.musicxml'), level)
+    expectClose(await asEngraved(made), decimal(made.arrangement))
+  })
+
+  it.each(READY_DRILLS.map(({ name, recipe }) => [name, recipe] as const))('the drill "%s" is engraved note by note', async (name, recipe) => {
+    const made = drillOf({ title: name, ...recipe, keys: { order: 'list', list: ['Eb', 'B'] } })
+    expectClose(await asEngraved(made), decimal(made.arrangement))
   })
 
   it('loses and moves no note of any arrangement: tuplets, ties, voices, five meters, twelve keys', () => {

@@ -4,12 +4,14 @@ import { pulses } from '#core/music/meter'
 import { barOf, type HandPattern } from '#core/patterns/hand-pattern'
 import { CHORD_TONES, type ChordTone } from '#core/patterns/pattern'
 import { difficultyText } from '#core/words/patterns'
-import { gridOf, meterOfGrid, patternOfGrid, TONE_WORDS, toggled, type Grid } from '~/utils/patternGrid'
+import { gridOf, meterOfGrid, patternOfGrid, STROKES, TONE_WORDS, toggled, withDivision, type Grid, type StrokeSign } from '~/utils/patternGrid'
 
 /** A pattern on a grid: a row for each note of the chord, a column for each step. A cell goes from rest to struck to held; what is drawn is heard over four chords. */
 const props = defineProps<{ pattern: HandPattern, /** Of one that is kept already. */ id?: string }>()
 const emit = defineEmits<{ saved: [], close: [] }>()
 
+/** Tones that reach into the next octave. */
+const HIGHER: readonly ChordTone[] = ['third', 'fifth', 'octave']
 const METERS = ['2/4', '3/4', '4/4', '6/8', '12/8']
 const DIVISIONS = { 1: 'beats', 2: 'halves of a beat', 3: 'thirds of a beat', 4: 'quarters of a beat' } as const
 const settings = useSettingsStore()
@@ -19,11 +21,12 @@ const problem = ref('')
 const busy = ref(false)
 const bpm = ref(90)
 const cell = ref({ row: 0, step: 0 })
+const stroke = ref<StrokeSign>('x')
 
 const beats = computed(() => pulses(meterOfGrid(grid.value)).length)
 const columns = computed(() => Array.from({ length: beats.value * grid.value.division }, (_, step) => step))
 /** Tones that have no row yet. */
-const free = computed(() => CHORD_TONES.filter(tone => !grid.value.rows.some(one => one.tone === tone && one.octave === 0)))
+const free = computed(() => [...CHORD_TONES.map(tone => ({ tone, octave: 0 })), ...HIGHER.map(tone => ({ tone, octave: 1 }))].filter(({ tone, octave }) => !grid.value.rows.some(one => one.tone === tone && one.octave === octave)))
 const drawn = computed(() => patternOfGrid(grid.value, name.value.trim() || 'My pattern'))
 const isEmpty = computed(() => grid.value.rows.every(row => row.steps.every(sign => sign === '.')))
 
@@ -37,8 +40,11 @@ watchDebounced(drawn, async (now) => {
 }, { debounce: 200, immediate: import.meta.client })
 
 const change = (what: Partial<Grid>) => { grid.value = { ...grid.value, ...what } }
-const toggle = (row: number, step: number) => { grid.value = toggled(grid.value, row, step) }
-function addRow(tone: ChordTone) { change({ rows: [...grid.value.rows, { tone, octave: 0, steps: columns.value.map(() => '.') }] }) }
+const toggle = (row: number, step: number) => { grid.value = toggled(grid.value, row, step, stroke.value) }
+function addRow(event: Event) {
+  const found = free.value[Number((event.target as HTMLSelectElement).value)]
+  if (found) change({ rows: [...grid.value.rows, { ...found, steps: columns.value.map(() => '.') }] })
+}
 function removeRow(index: number) { change({ rows: grid.value.rows.filter((_, row) => row !== index) }) }
 
 /** Arrow keys go from cell to cell. */
@@ -94,7 +100,7 @@ async function save() {
       >{{ one }}</option></select></label>
       <label>Steps <select
         :value="grid.division"
-        @change="change({ division: Number(($event.target as HTMLSelectElement).value) as Grid['division'] })"
+        @change="grid = withDivision(grid, Number(($event.target as HTMLSelectElement).value) as Grid['division'])"
       ><option
         v-for="(label, value) in DIVISIONS"
         :key="value"
@@ -175,12 +181,17 @@ async function save() {
     <p class="fields">
       <label>Add a row <select
         :value="''"
-        @change="addRow(($event.target as HTMLSelectElement).value as ChordTone)"
+        @change="addRow"
       ><option value="">choose</option><option
-        v-for="tone in free"
-        :key="tone"
-        :value="tone"
-      >{{ TONE_WORDS[tone] }}</option></select></label>
+        v-for="(one, index) in free"
+        :key="`${one.tone} ${one.octave}`"
+        :value="index"
+      >{{ TONE_WORDS[one.tone] }}{{ one.octave ? ', octave up' : '' }}</option></select></label>
+      <label>A click strikes <select v-model="stroke"><option
+        v-for="(label, value) in STROKES"
+        :key="value"
+        :value="value"
+      >{{ label }}</option></select></label>
       <USwitch
         :model-value="grid.isOneRhythm"
         label="The rhythm goes on when the chord changes within the bar"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { READY_DRILLS, type ReadyDrill } from '#core/patterns/drills/bank'
-import { drillAbout, drillTitle } from '#core/words/patterns'
+import { drillAbout, drillFigureText, drillTitle, keysText } from '#core/words/patterns'
 import { performPassage } from '#core/sound/of-score'
 import { stretchPassage } from '#core/music/passage'
 import { add, ZERO } from '#core/music/quarters'
@@ -55,9 +55,9 @@ async function hear({ name, recipe }: typeof groups[number]['drills'][number]) {
           :key="drill.name"
         >
           <div>
-            <h3>{{ titleOf(drill.recipe) }}</h3>
+            <h3>{{ drillFigureText(drill.recipe) }}</h3>
             <p class="soft">
-              {{ drill.about }}
+              {{ drill.about }} {{ sentence(keysText(drill.recipe, settings.noteNames)) }}
             </p>
           </div>
           <div class="acts">

@@ -127,7 +127,7 @@ async function make() {
             :value="one"
           ><span><b>{{ LEVEL_WORDS[one].title }}</b> {{ LEVEL_WORDS[one].about }}<span
             v-if="editions"
-            class="soft figure"
+            class="figures figure"
           > {{ sentence(difficultyText(editions[one - 1]!.difficulty)) }} {{ leftOutText(editions[one - 1]!.leftOut) }}</span></span></label>
         </fieldset>
       </template>
@@ -185,5 +185,6 @@ h2 { font-weight: 700; font-size: 1.25rem; }
 .levels { display: grid; gap: var(--step); border: 0; padding: 0; }
 .levels label { display: flex; gap: var(--step); align-items: baseline; padding: var(--step); border-left: 3px solid transparent; }
 .levels label.on { border-color: var(--together); }
+.figures { margin-left: 0.5rem; color: var(--ink-soft); }
 .acts { display: flex; flex-wrap: wrap; gap: var(--step); }
 </style>

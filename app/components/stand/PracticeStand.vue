@@ -58,6 +58,7 @@ watch(isRunning, running => void (running ? wakeLock.request('screen') : wakeLoc
 
 const MODES_IN_TURN = ['own-time', 'steady', 'free'] as const
 const isSoundOpen = ref(false)
+const isDrillOpen = ref(false)
 const KEYS: Record<string, () => void> = {
   ' ': toggle,
   'Enter': again,
@@ -87,6 +88,7 @@ const KEYS: Record<string, () => void> = {
   'F7': () => { changeMode(MODES_IN_TURN[(MODES_IN_TURN.indexOf(mode.value) + 1) % MODES_IN_TURN.length]!) },
   'Home': listen,
   'Shift+F2': () => { isSoundOpen.value = !isSoundOpen.value },
+  'Shift+F8': () => { if (stopped.value) isDrillOpen.value = !isDrillOpen.value },
   'End': () => { if (stopped.value) hearAgain('as-played') },
   'F8': goNext,
   'F9': () => { isLed.value = !isLed.value },
@@ -188,6 +190,14 @@ function playAlone() {
           :recording="recording"
           @along="along = { ...along, ...$event }"
           @sound="settings.changeSound"
+        />
+        <DrillPanel
+          v-model:open="isDrillOpen"
+          :part="part"
+          :stretch="stretch"
+          :hands="hands"
+          :target-bpm="targetBpm"
+          :may-open="stopped"
         />
         <StandLookMenu
           :look="settings.stand"

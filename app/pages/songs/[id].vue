@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { PRACTICE_ROLES, type PracticeRole } from '#core/coach/session'
+import { handPatternNamed } from '#core/patterns/hand-patterns'
 import { signatureText } from '#core/words/note-names'
 import { remarkText } from '#core/words/remarks'
 import { placedUnitText, reasonText, ROLE_WORDS } from '#core/words/coach'
@@ -22,7 +23,7 @@ const making = ref(false)
 /** What the left hand plays, where it was made from a pattern. */
 const leftPattern = computed(() => {
   const origin = song.value?.origin
-  return origin?.kind === 'pattern' && origin.hand === 'left' ? origin.pattern : undefined
+  return origin?.kind === 'pattern' && origin.hand === 'left' ? origin.pattern : origin?.kind === 'chart' ? origin.patterns?.left ?? handPatternNamed('held-root') : undefined
 })
 const made = computed(() => song.value ? originText(song.value.origin) : '')
 

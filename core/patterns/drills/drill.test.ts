@@ -12,7 +12,7 @@ import { add, compare, quarters, toDecimal } from '../../music/quarters'
 import { recipeDocument, recipeFrom } from '../documents'
 import { READY_DRILLS } from './bank'
 import { makeDrill, type Drill } from './drill'
-import { drillKeys, tonicsOf } from './keys'
+import { drillKeys, keysWithSignature } from './keys'
 import { KEY_ORDERS, LINE_HANDS, NoDrill, RHYTHMS, SCALE_NAMES, SCALE_STEPS, type DrillRecipe } from './recipe'
 
 const FOUR = { beats: 4, beatType: 4 }
@@ -169,7 +169,7 @@ describe('keys', () => {
   })
   it('knows the major and the minor key of every signature, as tonal does', () => {
     for (let fifths = -7; fifths <= 7; fifths++) {
-      const { major, minor } = tonicsOf(fifths)
+      const { major, minor } = keysWithSignature(fifths)
       expect(Key.majorKey(major).alteration).toBe(fifths)
       expect(Key.majorKey(major).minorRelative).toBe(minor)
     }

@@ -86,17 +86,18 @@ function unitIn(recipe: DrillRecipe, key: DrillKey, reach: number): Unit {
   }
 }
 
-function symbolOf(degree: string, key: DrillKey): string {
+/** What is no degree or chord is said of the recipe. */
+function understood<T>(understand: () => T): T {
   try {
-    const symbol = chordOfNumeral(degree, key.tonic, key.isMinor)
-    spellSymbol(symbol)
-    return symbol
+    return understand()
   }
   catch (error) {
     if (error instanceof RangeError) throw new NoDrill(error.message)
     throw error
   }
 }
+const symbolOf = (degree: string, key: DrillKey): string => understood(() => chordOfNumeral(degree, key.tonic, key.isMinor))
+const spelled = (symbol: string) => understood(() => spellSymbol(symbol))
 
 /** Up to the next bar line. */
 const toBarLine = (at: Quarters, bar: Quarters): Quarters => multiply(bar, quarters(Math.max(1, Math.ceil(toDecimal(at) / toDecimal(bar) - 1e-9))))
@@ -165,7 +166,10 @@ const barsOf = (symbols: readonly string[], bar: Quarters): Chords =>
 
 /** Chords with a pattern for each hand: the left one's first, which the right lies above. */
 function chordUnit(recipe: DrillRecipe, { chords: wanted, length }: Chords, reach: number): Unit {
-  const chords = wanted.map(({ symbol, onset, end }): Harmony => ({ ...spellSymbol(symbol), onset, end, from: 'symbol', roman: '', missing: [] }))
+  wanted.forEach(({ onset, end }, index) => {
+    if (compare(onset, end) >= 0 || compare(end, length) > 0 || (index > 0 && compare(wanted[index - 1]!.end, onset) > 0)) throw new NoDrill('chords one after the other, each of some length, were expected')
+  })
+  const chords = wanted.map(({ symbol, onset, end }): Harmony => ({ ...spelled(symbol), onset, end, from: 'symbol', roman: '', missing: [] }))
   const notes: HandNote[] = []
   const hands = handsIn('both').filter(hand => patternFor(recipe, hand)).sort((a, b) => Number(patternFor(recipe, a)!.answers ?? false) - Number(patternFor(recipe, b)!.answers ?? false) || (a === 'left' ? -1 : 1))
   for (const hand of hands) {
@@ -188,6 +192,7 @@ function passageUnit({ meter, rhythm = 'as-it-is', hands, division }: DrillRecip
   const own = { right, left }
   const which = (['right', 'left'] as const).filter(hand => own[hand].length > 0 && (hands === undefined || hands === hand || (hands !== 'right' && hands !== 'left')))
   if (which.length === 0) throw new NoDrill('that hand has no notes there')
+  if (which.some(hand => own[hand].some(note => compare(note.duration, ZERO) <= 0 || compare(add(note.onset, note.duration), length) > 0))) throw new NoDrill('notes of some length, all within the passage, were expected')
   const notes = which.flatMap(hand => own[hand].map((note): HandNote => {
     const pitch = note.pitch + halfSteps
     const name = nameMoved(note.spelled, key.fifths - fifths)

@@ -51,7 +51,7 @@ export function drillKeys({ order, from = 'C', list, seed = 1 }: DrillKeys, isMi
 }
 
 /** The tonics of the major and the minor key that a signature stands for. */
-export function tonicsOf(fifths: number): { major: string, minor: string } {
+export function keysWithSignature(fifths: number): { major: string, minor: string } {
   const name = (place: number) => `${'FCGDAEB'[((place + 1) % 7 + 7) % 7]}${place + 1 >= 7 ? '#' : place + 1 < 0 ? 'b' : ''}`
   return { major: name(fifths), minor: name(fifths - MINOR_FIFTHS) }
 }

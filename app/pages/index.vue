@@ -49,6 +49,8 @@ usePreparedPart(() => {
   const what = first.value?.what
   return what?.partId ? { partId: what.partId, stretch: what.stretch } : undefined
 })
+/** Whose item it is needs saying where there are several songs, or it is not the main one's. */
+const isNamed = ({ title }: Item) => (today.value?.songs.length ?? 0) > 1 || title !== today.value?.main?.title
 const dates = useDates()
 const hearing = useHearPart()
 function hear({ what }: Item) {
@@ -127,7 +129,7 @@ function hear({ what }: Item) {
             :class="['first', first.what?.hands]"
           >
             <p class="kind">
-              {{ ITEM_WORDS[first.kind] }} · <span class="figure">{{ minutesText(first.minutes) }}</span><template v-if="today.songs.length > 1 && first.title">
+              {{ ITEM_WORDS[first.kind] }} · <span class="figure">{{ minutesText(first.minutes) }}</span><template v-if="first.title && isNamed(first)">
                 · <i>{{ first.title }}</i>
               </template>
             </p>
@@ -189,7 +191,7 @@ function hear({ what }: Item) {
                 <b>{{ sentence(nameOf(item)).replace(/\.$/, '') }}</b><span
                   v-if="item.what"
                   class="soft figure"
-                >{{ howWords(item.what) }}{{ thenWords(item.then) }}<template v-if="today.songs.length > 1 && item.title && item.title !== first?.title"> · <i>{{ item.title }}</i></template></span><span
+                >{{ howWords(item.what) }}{{ thenWords(item.then) }}<template v-if="item.title && isNamed(item) && item.title !== first?.title"> · <i>{{ item.title }}</i></template></span><span
                   v-else
                   class="soft"
                 >{{ reasonText(item.why) }}</span>

@@ -61,8 +61,8 @@ export const COACH_PRESETS: Record<'easy-going' | 'thorough' | 'by heart', Parti
   'by heart': { gate: 10, ownTimeGate: 3, steps: 6, tempo: 'steps', restBars: 1, school: 'backward' },
 }
 
-/** A drill's parts are its keys: each goes up to its tempo by itself, and they are not joined. */
-export const drillSettings = (settings: CoachSettings): CoachSettings => ({ ...settings, school: 'tempo-first', joining: 'none' })
+/** A drill's parts are its keys: each goes up to its tempo by itself, with the click from the beginning, as it is about being even; and they are not joined. */
+export const drillSettings = (settings: CoachSettings): CoachSettings => ({ ...settings, school: 'tempo-first', joining: 'none', ownTimeGate: 0 })
 
 /** All settings: what the player has set, and the defaults for the rest. */
 export const coachSettings = (own: Partial<CoachSettings> = {}): CoachSettings => ({ ...COACH_DEFAULTS, ...own })

@@ -68,7 +68,7 @@ test('a drill made from bars on the Stand is in Today, is played, and stands in 
 
   await page.goto('/')
   await answering(page)
-  const drill = page.getByRole('listitem').filter({ hasText: 'Drill' }).filter({ hasText: 'The Lantern Ferry, ' })
+  const drill = page.getByRole('article').filter({ hasText: 'Drill' })
   await expect(drill).toContainText('in groups of two')
   await drill.getByRole('link', { name: /^Begin/ }).click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
@@ -90,6 +90,7 @@ test('a ready drill begins within a moment, and a pattern is drawn, heard, kept 
   await answering(page)
   await page.getByRole('button', { name: /^Begin Major scale, one octave, right hand/ }).click()
   await expect(page.locator('h1')).toContainText('C major', { timeout: 30_000 })
+  await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 
   await page.goto('/drills?tab=patterns')
   await answering(page)

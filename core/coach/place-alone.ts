@@ -15,7 +15,7 @@ const THREE_TIMES: HowOften = { until: 'times', count: 3 }
 const THREE_CLEAN: HowOften = { until: 'clean-in-a-row', count: 3 }
 
 /**
- * What a finding of a pass asks to be played by itself: a bar with several mistakes slower, a single one with a beat before and after it. Undefined where it
+ * What a finding of a pass asks to be played by itself: a bar with several mistakes slower, a single one with a beat before and after it, a hand that the other pulls off alone. Undefined where it
  * asks for nothing of the kind.
  */
 export function placeAlone(arrangement: Arrangement, finding: Finding, pass: { stretch: Stretch, hands: Hands, bpm: number }): PlaceAlone | undefined {
@@ -41,6 +41,8 @@ export function placeAlone(arrangement: Arrangement, finding: Finding, pass: { s
     case 'skipped': return at(barsFrom(finding.fromBar - 1, finding.toBar), slower, THREE_CLEAN)
     case 'rhythm': return at(barsFrom(finding.bar), slower, THREE_CLEAN)
     case 'uneven': return finding.place ? at(barsFrom(finding.place.bar), bpm, THREE_TIMES) : at(stretch, slower, THREE_TIMES)
+    // The hand that is pulled, by itself.
+    case 'hand-pulled': return finding.hand ? { stretch, hands: finding.hand, bpm: slower, howOften: THREE_CLEAN } : undefined
     case 'dynamics': return at(barsFrom(finding.bar - 1, finding.bar), bpm, THREE_TIMES)
     case 'wrong-tempo': return finding.because === 'slower' || finding.because === 'half' ? at(stretch, Math.round(finding.bpm), THREE_TIMES) : undefined
     default: return undefined

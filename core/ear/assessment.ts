@@ -8,7 +8,7 @@ import type { Strictness } from './parameters'
  * The version of the ear. An assessment of an older one is made anew from its take; raise it whenever the same take may be judged otherwise.
  * 1: up to version 0.5 of the program. 2: tempo by stretches, hands, ties, signatures, repeats; clean apart from touch. 3: keys tried out, displaced hands moment by moment. 4: what was hurried after a pause is no other tempo.
  */
-export const EAR_VERSION = 5
+export const EAR_VERSION = 6
 
 /** `steady`: with the click, from the passage's beginning at its tempo; `free`: both are found; `own-time`: the program waits for the keys. */
 export type Mode = 'steady' | 'free' | 'own-time'

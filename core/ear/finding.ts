@@ -48,6 +48,8 @@ export type Finding
     | Place & { kind: 'late-entry', beats: number, bars: number | null, ms: number, atBeginning: boolean }
     // Hands
     | { kind: 'hands-apart', hand: Hand, ms: number, beats: number }
+    /** One hand is drawn off its grid by the other's where they do not divide into each other: so many of its notes against so many. */
+    | AtPlaces & { kind: 'hand-pulled', ms: number, own: number, other: number }
     | AtPlaces & { kind: 'chord-spread', ms: number }
     // Touch, swing, dynamics, pedal
     | AtPlaces & { kind: 'released-early', percent: number }
@@ -69,7 +71,7 @@ const DOMAINS: Record<FindingKind, Domain> = {
   'wrong-note': 'notes', 'missed-note': 'notes', octave: 'notes', 'extra-note': 'notes', 're-struck-tie': 'notes', 'hand-displaced': 'notes', 'signature-forgotten': 'notes',
   habit: 'notes', restart: 'notes', skipped: 'notes', stopped: 'notes', 'repeat-not-taken': 'route', 'repeat-taken-again': 'route',
   hesitation: 'time', late: 'time', early: 'time', rushing: 'time', dragging: 'time', uneven: 'time', rhythm: 'time', 'section-tempo': 'time', 'wrong-tempo': 'time',
-  counting: 'time', 'late-entry': 'time', 'hands-apart': 'hands', 'chord-spread': 'touch',
+  counting: 'time', 'late-entry': 'time', 'hands-apart': 'hands', 'hand-pulled': 'hands', 'chord-spread': 'touch',
   'released-early': 'touch', blurred: 'touch', swing: 'swing', balance: 'dynamics', accent: 'dynamics', dynamics: 'dynamics', 'pedal-late': 'pedal', 'pedal-early': 'pedal',
 }
 

@@ -2,7 +2,7 @@ import { comesLater, domainOf, type Finding, type FindingKind } from '../finding
 import type { Heard } from '../heard'
 import type { Measured } from '../measures/measure'
 import { habitFindings, lateHabit } from './habits'
-import { handsFinding, spreadFinding } from './hands'
+import { handsFinding, pulledFinding, spreadFinding } from './hands'
 import { extraFindings, noteFindings } from './notes'
 import { hopeless, routeFindings } from './route'
 import { dynamicsFindings, pedalFindings, touchFindings } from './sound'
@@ -26,14 +26,14 @@ export function findingsOf(heard: Heard, measured: Measured): Found {
   if (nothing) return { findings: [nothing.finding], cleanBut: [] }
   const played = heard.notes.filter(note => note.outcome !== 'missed')
   const fits = played.filter(note => note.outcome === 'right' || heard.alignment.displaced?.hand === note.written.hand).length
-  const { timing, hesitations, divisions, chords, behind, touches, dynamics, pedal } = measured
+  const { timing, hesitations, divisions, chords, behind, pull, touches, dynamics, pedal } = measured
   const habits = habitFindings(heard)
   const tempo = tempoFindings(heard)
   const weighed: Weighed[] = [...habits.weighed, ...noteFindings(heard, habits.told), ...extraFindings(heard, habits.toldExtras), ...routeFindings(heard)]
   if (fits >= ENOUGH_TO_JUDGE * played.length) {
     const late = tempo.weighed.length > 0 ? [] : lateHabit(heard, timing)
     const time = [...tempo.weighed, ...hesitationFindings(heard, hesitations), ...timingFindings(heard, timing, tempo), ...rhythmFindings(heard, divisions), ...late]
-    const hands = [...spreadFinding(heard, chords), ...handsFinding(heard, behind)]
+    const hands = [...spreadFinding(heard, chords), ...handsFinding(heard, behind), ...pulledFinding(heard, pull)]
     weighed.push(...time, ...hands, ...(isSaid([...time, ...hands]) ? [] : straysFinding(timing)))
     weighed.push(...touchFindings(heard, touches), ...swingFindings(heard, divisions), ...dynamicsFindings(heard, dynamics), ...pedalFindings(heard, pedal))
   }

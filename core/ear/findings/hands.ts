@@ -1,4 +1,5 @@
 import type { Heard } from '../heard'
+import type { Pull } from '../measures/pull'
 import type { leftBehind } from '../measures/timing'
 import type { ChordHeard } from '../measures/together'
 import { median } from '../statistics'
@@ -28,4 +29,10 @@ export function handsFinding({ ear, beatMs, alignment }: Heard, behind: ReturnTy
   if (Math.abs(lagMs) <= ear.tolerances.handsApartMs) return []
   const ms = Math.round(Math.abs(lagMs))
   return [{ weight: weigh(9, ms / ear.tolerances.handsApartMs, 15), finding: { kind: 'hands-apart', hand: lagMs > 0 ? 'left' : 'right', ms, beats: Number((ms / beatMs).toFixed(2)) } }]
+}
+
+/** The hand that the other one pulls off its own grid, where they do not divide into each other. */
+export function pulledFinding({ ear: { tolerances } }: Heard, pull: Pull | undefined): Weighed[] {
+  if (!pull || pull.ms <= tolerances.handsApartMs) return []
+  return [{ weight: weigh(9, pull.ms / tolerances.handsApartMs, 15), finding: { kind: 'hand-pulled', ...atPlaces(pull.notes), ms: Math.round(pull.ms), ...pull.against } }]
 }

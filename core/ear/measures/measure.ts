@@ -4,6 +4,7 @@ import { median } from '../statistics'
 import { dynamics, type Dynamics } from './dynamics'
 import { hesitations, type HesitationHeard } from './hesitation'
 import { pedalChanges, type PedalChange } from './pedal'
+import { pullOf, type Pull } from './pull'
 import { divisions, isCertain, ratioOf, type Division } from './rhythm'
 import { FREE_DRIFT, leftBehind, timing, type Timing } from './timing'
 import { chords, type ChordHeard } from './together'
@@ -16,6 +17,7 @@ export interface Measured {
   divisions: Division[]
   chords: ChordHeard[]
   behind: ReturnType<typeof leftBehind>
+  pull: Pull | undefined
   touches: Touch[]
   dynamics: Dynamics | null
   pedal: PedalChange[]
@@ -30,6 +32,7 @@ export function measure(heard: Heard): Measured {
     hesitations: hesitations(heard),
     divisions: divided,
     chords: chords(heard.moments),
+    pull: pullOf(heard),
     touches: touches(heard),
     dynamics: dynamics(heard),
     pedal: pedalChanges(heard),

@@ -25,6 +25,8 @@ export interface PastPass {
   /** Where it failed: the moments with a wrong, missing or much too late note, or with a hesitation before them. */
   failed: readonly Quarters[]
   /** The player has called this place hard: it is mended from here on. */
+  /** It was played in another edition of the song, whose notes are not this one's: that arrangement's id. */
+  edition?: string
   isOwnSpot?: boolean
   /** When it began, ms since 1970. */
   atMs: number

@@ -3,7 +3,7 @@ import type { StageProgress } from './stage-progress'
 import type { ProgressDay } from './forecast'
 import type { PastPass } from './pass'
 import { afterReview, startReview, type Review } from './reviews'
-import { afterSongPass, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
+import { afterEditionPass, afterSongPass, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
 
 /**
  * What the passes of a song say: where the player stands, when what was learned comes back, how it came along. Folded from the passes one
@@ -22,10 +22,12 @@ export interface SongRecord {
 export const startRecord = (plan: SongPlan): SongRecord => ({ standing: startSong(plan), reviews: new Map(), days: [], newestDay: [] })
 
 /** The record after more passes, oldest first and none older than those in it. `dayOf` says which day a moment (ms since 1970) belongs to. */
-export function afterPasses(plan: SongPlan, record: SongRecord, passes: readonly PastPass[], dayOf: (ms: number) => string): SongRecord {
+export function afterPasses(plan: SongPlan, record: SongRecord, all: readonly PastPass[], dayOf: (ms: number) => string): SongRecord {
+  // What was played in other editions is no practice of this one, but is known.
+  const passes = all.filter(pass => pass.edition === undefined)
   const reviews = new Map(record.reviews)
   const days = [...record.days]
-  let { standing } = record
+  let standing = all.filter(pass => pass.edition !== undefined).reduce((before, pass) => afterEditionPass(plan, before, pass), record.standing)
   let newestDay = [...record.newestDay]
   let minutes = days.at(-1)?.minutes ?? 0
   for (const [index, pass] of passes.entries()) {

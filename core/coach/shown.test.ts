@@ -3,10 +3,12 @@ import { describe, expect, it } from 'vitest'
 import { bytesOf, attributes, backup, pianoScore, quarterNotes } from '../../tests/material/score'
 import { applyChange } from '../edit/change'
 import { readMusicXml } from '../formats/musicxml/read'
+import { readSong } from '../formats/read-score'
 import { arrangementEnd, type Arrangement, type Hands } from '../music/arrangement'
 import type { Stretch } from '../music/passage'
 import { equal, quarters, ZERO } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
+import { handPatternNamed } from '../patterns/hand-patterns'
 import { reasonText, toShowAgainText } from '../words/coach'
 import { toShowAgain } from './to-show-again'
 import type { PastPass } from './pass'
@@ -158,5 +160,29 @@ describe('a song that is changed', () => {
     expect(back.record.standing).toEqual(kept.standing)
     expect(back.changes).toEqual(after.changes)
     expect(startSong(after).shown.size).toBe(0)
+  })
+})
+
+describe('another edition of the song', () => {
+  const chart = (pattern: string) => readSong(new TextEncoder().encode('| C | F | G | C |'), 'a.txt', { patterns: { left: handPatternNamed(pattern)! } }).arrangement
+  const [easy, full, other] = ['block-held', 'broken', 'octaves'].map(chart)
+  const part = { id: 'a', name: 'A', from: ZERO, to: quarters(16) }
+  const plan = (of: Arrangement, editions: Arrangement[] = []) => ({ ...planSong(of, [part], coachSettings({ firstHand: 'left' })), editions })
+  const next = (of: SongPlan, passes: PastPass[]) => nextOfStage(of, afterPasses(of, startRecord(of), passes, () => 'day').standing, stageOf(of, 0, 'left'))
+  const played = { ...pass(part, 'left', 60, {}, easy), edition: 'easy' }
+
+  it('shows where the keys are: the fuller pattern over the same positions begins with the click', () => {
+    expect(next(plan(full!), []).mode).toBe('own-time')
+    expect(next(plan(full!, [easy!]), [played])).toMatchObject({ mode: 'steady', because: { kind: 'start-tempo' } })
+  })
+  it('but not of a pattern whose keys are others, nor of bars that failed', () => {
+    expect(next(plan(other!, [easy!]), [played]).mode).toBe('own-time')
+    expect(next(plan(full!, [easy!]), [{ ...played, clean: false, failed: [quarters(8)] }]).mode).toBe('own-time')
+  })
+  it('is no practice of this one: it makes no day, and reaches no tempo', () => {
+    const of = plan(full!, [easy!])
+    const record = afterPasses(of, startRecord(of), [played], () => 'day')
+    expect([record.days, record.newestDay]).toEqual([[], []])
+    expect(progressOf(record.standing, stageOf(of, 0, 'left')).passes).toBe(0)
   })
 })

@@ -1,6 +1,6 @@
-import { barAt, tempoAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
+import { barAt, handsIn, tempoAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { notesWithin, type Stretch } from '../music/passage'
-import { compare, earlier, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
+import { add, compare, earlier, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
 import { keyOf } from '../parts/hand-part'
 import type { PastPass } from './pass'
 import { placeLoop } from './hard-spots'
@@ -9,7 +9,12 @@ import { placeLoop } from './hard-spots'
  * What the hands do to reach a moment: from these keys to those, so long after, alone or together. The same step elsewhere in the song, in another
  * version of it or in a part with other edges has the same name: what was shown of it once is known there too.
  */
-export interface Step { place: Quarters, name: string }
+export interface Step {
+  place: Quarters
+  name: string
+  /** Of one hand: the keys that it has in this bar, and in the one it comes from, by name. Another edition that has the same, in whatever order and rhythm, shows where they are. */
+  position?: string
+}
 
 /** The fastest tempo, quarter notes a minute, at which each step went right with the click; 0 where only its keys were found, in the player's own time. */
 export type Shown = ReadonlyMap<string, number>
@@ -18,6 +23,7 @@ export type Shown = ReadonlyMap<string, number>
 export function stepsOf(arrangement: Arrangement, stretch: Stretch, hands: Hands): Step[] {
   const steps: Step[] = []
   const before: Partial<Record<Hand, { pitches: number[], at: Quarters }>> = {}
+  const positions = hands === 'both' ? undefined : new Map(positionsOf(arrangement, hands).map(one => [one.bar, one.name]))
   const notes = notesWithin(arrangement, stretch).filter(note => !note.grace && (hands === 'both' || note.hand === hands))
   for (let from = 0; from < notes.length;) {
     const at = notes[from]!.onset
@@ -30,7 +36,8 @@ export function stepsOf(arrangement: Arrangement, stretch: Stretch, hands: Hands
       before[hand] = { pitches, at }
       return [`${hand === 'right' ? 'r' : 'l'}${last ? `${last.pitches.join('.')} ${lengthText(subtract(at, last.at))}` : ''}>${pitches.join('.')}`]
     })
-    steps.push({ place: at, name: hands === 'both' ? `b${moved.join()}` : moved[0]! })
+    const position = positions?.get(notes[from]!.barIndex)
+    steps.push({ place: at, name: hands === 'both' ? `b${moved.join()}` : moved[0]!, ...(position === undefined ? {} : { position }) })
     from = to
   }
   return steps
@@ -66,6 +73,32 @@ export function afterShowing(arrangement: Arrangement, steps: StepsOf, shown: Sh
   return after ?? shown
 }
 
+/** Each bar's keys of a hand, with those of the bar that it comes from, under one name. */
+function positionsOf({ notes }: Arrangement, hand: Hand): { bar: number, name: string }[] {
+  const keys = new Map<number, Set<number>>()
+  for (const note of notes) if (note.hand === hand && !note.grace) keys.set(note.barIndex, (keys.get(note.barIndex) ?? new Set()).add(note.pitch))
+  const named = [...keys].sort(([a], [b]) => a - b).map(([bar, pitches]) => ({ bar, keys: [...pitches].sort((a, b) => a - b).join('.') }))
+  return named.map(({ bar, keys: own }, index) => ({ bar, name: `@${hand === 'right' ? 'r' : 'l'}${index > 0 ? named[index - 1]!.keys : ''}>${own}` }))
+}
+
+/**
+ * What is known after a pass in another edition of the song: where each hand's keys are in the bars that went without a wrong one, and how it gets there from the bar before. Their tempo there is another's. Unchanged where nothing new
+ * was shown.
+ */
+export function afterEdition(edition: Arrangement, shown: Shown, { stretch, hands, failed }: Pick<PastPass, 'stretch' | 'hands' | 'failed'>): Shown {
+  const wrong = new Set(failed.map(place => barAt(edition, place).index))
+  const { bars } = edition
+  let after: Map<string, number> | undefined
+  for (const hand of handsIn(hands)) {
+    for (const { bar: index, name } of positionsOf(edition, hand)) {
+      const bar = bars[index]!
+      if (compare(bar.start, stretch.from) < 0 || compare(add(bar.start, bar.length), stretch.to) > 0 || wrong.has(index) || shown.has(name)) continue
+      ;(after ??= new Map(shown)).set(name, 0)
+    }
+  }
+  return after ?? shown
+}
+
 /** What of a stage was shown so far. */
 export interface KnownShare {
   /** The slowest of its steps, quarter notes a minute; 0 where one was never played in time. */
@@ -80,7 +113,7 @@ export interface KnownShare {
 export function knownOf(shown: Shown, steps: readonly Step[]): KnownShare {
   const counted = steps.length > 1 ? steps.slice(1) : steps
   if (counted.length === 0) return { bpm: 0, fresh: [], keys: false }
-  const tempos = counted.map(step => shown.get(step.name) ?? -1)
+  const tempos = counted.map(step => shown.get(step.name) ?? (step.position !== undefined && shown.has(step.position) ? 0 : -1))
   return { bpm: Math.max(0, Math.min(...tempos)), fresh: counted.filter((_, index) => tempos[index]! <= 0).map(step => step.place), keys: tempos.every(tempo => tempo >= 0) }
 }
 

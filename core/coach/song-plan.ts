@@ -7,7 +7,7 @@ import { afterPass, scoreRange, nextOn, raisedTo, startStage, type StagePass, ty
 import type { PastPass } from './pass'
 import { resultOf } from './ladder'
 import type { Reason } from './reason'
-import { afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsName, stepsOf, type Shown, type Step, type StepsOf } from './shown'
+import { afterEdition, afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsName, stepsOf, type Shown, type Step, type StepsOf } from './shown'
 import { isSlowFirst, type CoachSettings } from './settings'
 import { stageName, stagesOf, STAGES, type CoachPart, type Stage } from './stages'
 import { REACHING, slowShareOf, startingTempo } from './starting-tempo'
@@ -31,6 +31,8 @@ export interface SongPlan {
   steps: StepsOf
   /** Earlier versions of the song, newest first, in which passes were played; only where passes are read again. */
   formers: readonly Arrangement[]
+  /** Other editions of the song in which passes were played; only where passes are read. */
+  editions?: readonly Arrangement[]
   changes: Changes
 }
 
@@ -110,6 +112,12 @@ export function afterSongPass(plan: SongPlan, standing: SongProgress, played: Pa
   }
   const after = { stages: changed ?? standing.stages, shown }
   return shown === standing.shown ? after : withWhatIsKnown(plan, after, pass)
+}
+
+/** The standing after a pass of another edition of the song: where its keys are is known, and nothing else changes. */
+export function afterEditionPass(plan: SongPlan, standing: SongProgress, pass: PastPass): SongProgress {
+  const edition = plan.editions?.find(one => notesKey(one, pass.stretch, pass.hands) === pass.key)
+  return edition ? { ...standing, shown: afterEdition(edition, standing.shown, pass) } : standing
 }
 
 /** The version of the song whose notes were played; undefined where none that is known has them there. */

@@ -7,7 +7,7 @@ import type { SongInWork } from '#core/coach/session'
 import { receivedPlan, type SongPlan } from '#core/coach/song-plan'
 import { LIMITS } from '#core/music/limits'
 import { arrangementDocument } from '../database/queries/arrangements'
-import { formerArrangements, keepRecord, passesOfSong, songForCoach, type KeptRecord } from '../database/queries/coach'
+import { documentsOf, editionArrangementIds, formerArrangements, keepRecord, passesOfSong, songForCoach, type KeptRecord } from '../database/queries/coach'
 import { draftOf, partsInOrder } from '../database/queries/parts'
 import type { PlanWanted } from '../heavy/jobs'
 import type { HeavyWork } from '../heavy/pool'
@@ -25,15 +25,16 @@ export async function coachedSong(db: Database, heavy: HeavyWork, ownerId: strin
   const row = await songForCoach(db, ownerId, songId)
   if (!row) return undefined
   const { title, role, targetDate, targetShare, arrangementId, arrangementIds, timeZone, passesKept } = row
-  const parts = (await partsInOrder(db, arrangementId)).map(draftOf)
+  const [rows, editionIds] = await Promise.all([partsInOrder(db, arrangementId), editionArrangementIds(db, ownerId, songId)])
+  const parts = rows.map(draftOf)
   const settings = role === 'drill' ? drillSettings(coachSettings(row.coach)) : coachSettings(row.coach)
-  const basis = hashOf([program, arrangementId, parts, settings, targetShare, timeZone])
+  const basis = hashOf([program, arrangementId, editionIds, parts, settings, targetShare, timeZone])
   const kept = row.kept?.basis === basis ? row.kept : null
   const wanted: PlanWanted = { arrangementId, parts, settings, targetShare }
   const plan = kept
     ? { ...await planOf(db, heavy, ownerId, wanted), changes: restoredRecord(kept.record).changes }
     : await planWithFormers(db, heavy, ownerId, songId, wanted)
-  const record = await recordOf(db, { ownerId, songId, arrangementIds, plan, basis, dayOf: daysIn(timeZone), passesKept, kept, withFormers: async () => await planWithFormers(db, heavy, ownerId, songId, wanted) })
+  const record = await recordOf(db, { ownerId, songId, arrangementIds, editionIds, plan, basis, dayOf: daysIn(timeZone), passesKept, kept, withFormers: async () => await planWithFormers(db, heavy, ownerId, songId, wanted) })
   return { songId, title, role, arrangementId, targetDate, targetShare, plan, record }
 }
 
@@ -68,17 +69,20 @@ async function planWithFormers(db: Database, heavy: HeavyWork, ownerId: string, 
 /** So many passes are read again before the record is written anew. */
 const UNWRITTEN = 25
 
-interface RecordWanted { ownerId: string, songId: string, arrangementIds: string[], plan: SongPlan, basis: string, dayOf: (ms: number) => string, passesKept: number, kept: KeptRecord | null, withFormers: () => Promise<SongPlan> }
+interface RecordWanted { ownerId: string, songId: string, arrangementIds: string[], editionIds: string[], plan: SongPlan, basis: string, dayOf: (ms: number) => string, passesKept: number, kept: KeptRecord | null, withFormers: () => Promise<SongPlan> }
 
 /** The record of a song: what was kept of it, and the passes since then; from the first pass on where one came late that is older than what is known. */
 async function recordOf(db: Database, wanted: RecordWanted): Promise<SongRecord> {
-  const { ownerId, songId, arrangementIds, plan, basis, dayOf, passesKept, kept, withFormers } = wanted
+  const { ownerId, songId, arrangementIds, editionIds, basis, dayOf, passesKept, kept, withFormers } = wanted
+  let { plan } = wanted
   const known = kept ? restoredRecord(kept.record).record : startRecord(plan)
   if (kept?.upTo === passesKept) return known
-  const newer = await passesOfSong(db, ownerId, arrangementIds, plan, { after: kept?.upTo ?? 0, upTo: passesKept })
+  const newer = await passesOfSong(db, ownerId, { arrangementIds, editionIds }, plan, { after: kept?.upTo ?? 0, upTo: passesKept })
   const newestMs = known.newestDay.at(-1)?.atMs ?? -Infinity
   // One that came late: all of it again.
   if (newer.length > 0 && newer[0]!.atMs < newestMs) return await recordOf(db, { ...wanted, plan: kept ? await withFormers() : plan, kept: null })
+  const played = [...new Set(newer.flatMap(pass => pass.edition ?? []))]
+  if (played.length > 0) plan = { ...plan, editions: await documentsOf(db, ownerId, played) }
   const record = afterPasses(plan, known, newer, dayOf)
   // What earlier revisions have to say is worked out once.
   if (newer.length >= UNWRITTEN || (!kept && plan.formers.length > 0)) await keepRecord(db, { songId, basis, upTo: passesKept, record: storedRecord(plan, record) })

@@ -36,16 +36,34 @@ export async function formerArrangements(db: Database, songId: string, arrangeme
   return rows.map(row => row.document)
 }
 
-/** Passes of a song's arrangements, and of the same notes anywhere else, oldest first; of the player's passes those with ordinals above `after` and up to `upTo`. */
-export async function passesOfSong(db: Database, ownerId: string, arrangementIds: string[], plan: Pick<SongPlan, 'ranges' | 'changes'>, { after, upTo }: { after: number, upTo: number }): Promise<PastPass[]> {
+/** The newest arrangements of a song's other editions: so many of them, the newest first. */
+export async function editionArrangementIds(db: Database, ownerId: string, songId: string): Promise<string[]> {
+  const root = sql`(select coalesce(own.edition_of, own.id) from ${songs} own where own.id = ${songId} and own.owner_id = ${ownerId})`
+  const rows = await db.select({ id: arrangements.id }).from(songs).innerJoin(arrangements, newestRevision)
+    .where(and(eq(songs.ownerId, ownerId), ne(songs.id, songId), or(eq(songs.id, root), eq(songs.editionOf, root)))).orderBy(desc(songs.createdAt)).limit(MOST_EDITIONS)
+  return rows.map(row => row.id)
+}
+const MOST_EDITIONS = 5
+
+/** The notes of some arrangements of the player's. */
+export async function documentsOf(db: Database, ownerId: string, ids: readonly string[]): Promise<Arrangement[]> {
+  if (ids.length === 0) return []
+  const rows = await db.select({ document: arrangements.document }).from(arrangements).where(and(eq(arrangements.ownerId, ownerId), inArray(arrangements.id, [...ids])))
+  return rows.map(row => row.document)
+}
+
+/** Passes of a song's arrangements, of its other editions, and of the same notes anywhere else, oldest first; of the player's passes those with ordinals above `after` and up to `upTo`. */
+export async function passesOfSong(db: Database, ownerId: string, { arrangementIds, editionIds }: { arrangementIds: string[], editionIds: string[] }, plan: Pick<SongPlan, 'ranges' | 'changes'>, { after, upTo }: { after: number, upTo: number }): Promise<PastPass[]> {
+  const own = new Set(arrangementIds)
   const rows = await db.select({
-    key: passes.notesKey, fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD, hands: passes.hands, mode: passes.mode, bpm: passes.bpm,
+    arrangementId: passes.arrangementId, key: passes.notesKey, fromN: passes.fromN, fromD: passes.fromD, toN: passes.toN, toD: passes.toD, hands: passes.hands, mode: passes.mode, bpm: passes.bpm,
     clean: sql<boolean>`${passes.clean} or coalesce(${passes.cleanBefore}, false)`, cleanBut: passes.cleanBut, strictness: passes.strictness, ownSpot: passes.ownSpot, right: passes.right, notes: passes.notes, failed: passes.failed, startedAt: passes.startedAt, lengthMs: passes.lengthMs,
   }).from(passes)
-    .where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after), lte(passes.ordinal, upTo), isNotNull(passes.notesKey), or(inArray(passes.arrangementId, arrangementIds), inArray(passes.notesKey, [...plan.ranges.keys(), ...plan.changes.keys.keys()]))))
+    .where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after), lte(passes.ordinal, upTo), isNotNull(passes.notesKey), or(inArray(passes.arrangementId, [...arrangementIds, ...editionIds]), inArray(passes.notesKey, [...plan.ranges.keys(), ...plan.changes.keys.keys()]))))
     .orderBy(asc(passes.startedAt), asc(passes.ordinal))
-  return rows.map(({ key, hands, mode, bpm, clean, cleanBut, strictness, ownSpot, right, notes, failed, startedAt, lengthMs, ...edges }) => ({
+  return rows.map(({ arrangementId, key, hands, mode, bpm, clean, cleanBut, strictness, ownSpot, right, notes, failed, startedAt, lengthMs, ...edges }) => ({
     key: key!, stretch: stretchOf(edges), hands, mode: mode === 'own-time' ? mode : 'steady', bpm, clean, cleanBut, strictness, right, notes, failed: failed ?? [], atMs: startedAt.getTime(), lengthMs, ...(ownSpot ? { isOwnSpot: true } : {}),
+    ...(own.has(arrangementId) || plan.ranges.has(key!) || plan.changes.keys.has(key!) ? {} : { edition: arrangementId }),
   }))
 }
 

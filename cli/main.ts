@@ -46,7 +46,7 @@ const USAGE = `usage: half-step COMMAND …
   recognise TAKE.mid SCORE…              which stretches of which scores a take holds, by their numbers from 0
   plan SCORE [--school slow-first|tempo-first|backward|turns] [--player flawless|slips|ordinary|careful|quick|oneHanded|scattered]
            [--minutes N] [--days N]      what the coach asks for, pass by pass, and why; minutes are those of a day
-  bench [--only speed|listening|faults|workbench|practising] [--takes N]   the core's benchmark`
+  bench [--only speed|listening|faults|workbench|patterns|practising] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })

@@ -4,8 +4,9 @@ import { Chord, Note } from 'tonal'
 import { describe, expect, it } from 'vitest'
 import { readSong } from '../formats/read-score'
 import { spellSymbol } from '../music/chord-symbol'
-import { positionIn, type Arrangement, type Hand } from '../music/arrangement'
-import { add, compare, toDecimal } from '../music/quarters'
+import { fingerPart } from '../hands/part-fingering'
+import { arrangementEnd, positionIn, type Arrangement, type Hand } from '../music/arrangement'
+import { add, compare, toDecimal, ZERO } from '../music/quarters'
 import { harmonyOf } from '../music/song-harmony'
 import { MUDDY } from './hand-keys'
 import { barOf, canPlayIn, metersOfHand, onBeats, type HandPattern } from './hand-pattern'
@@ -216,4 +217,18 @@ it('spells chord tones by the chord: the third of E7 is G♯ also in a key of fl
   const song = accompanied('key: F\n| E7 |', 'block-held')
   expect(song.notes.map(note => Note.pitchClass(note.spelled))).toContain('G#')
   expect(spellSymbol('E7').notes).toContain('G#')
+})
+
+describe('fingers', () => {
+  it('of the left hand are those that are taught: 5 1 3 1 for a broken triad, 5 2 1 for a tenth, 5 1 for octaves, 5 4 2 1 for an arpeggio, 5 3 1 to 5 2 1 from C to F', () => {
+    const fingers = (name: string) => {
+      const song = accompanied('| C | F |', name)
+      return fingerPart(song, { from: ZERO, to: arrangementEnd(song) }, 'left').notes.map(({ finger }) => finger).join('')
+    }
+    expect(fingers('broken').slice(0, 8)).toBe('51315131')
+    expect(fingers('tenth').slice(0, 3)).toBe('521')
+    expect(fingers('octaves')).toBe('51515151')
+    expect(fingers('arpeggio-one').slice(0, 8)).toBe('54215421')
+    expect(fingers('block-held')).toBe('531521')
+  })
 })

@@ -17,8 +17,8 @@ const LANES: Record<Lane, LaneLimits> = {
 }
 const LANE_OF: Record<JobName, Lane> = { song: 'slow', corrections: 'slow', roles: 'slow', recording: 'slow', again: 'quick', pass: 'quick', plan: 'page', songOverview: 'page', stand: 'quick', edition: 'slow', drill: 'page' }
 
-/** Jobs that may wait: of one player, and of all together. */
-const WAITING = { own: 8, all: 200 } as const
+/** Jobs that may wait: of one player in one lane (a browser asks six things at a time, and may be open in two windows), and of all together. */
+const WAITING = { own: 16, all: 200 } as const
 
 /** The server has no room for more work now; how soon to ask again, seconds. */
 export class Busy extends Error {

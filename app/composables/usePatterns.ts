@@ -3,6 +3,7 @@ import type { Hand } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
 import { canPlayIn, type HandPattern } from '#core/patterns/hand-pattern'
 import { HAND_PATTERNS } from '#core/patterns/hand-patterns'
+import { nextStepUp } from '#core/patterns/pattern-difficulty'
 import { patternAbout, patternTitle } from '#core/words/patterns'
 import { usePatternsWorker } from './usePatternsWorker'
 
@@ -27,15 +28,12 @@ export function usePatterns(wanted: () => PatternsFor, own: () => readonly { id:
     const request = ++asked
     const all = fitting.value
     const { hand, meter, bpm, reach } = wanted()
-    const found = await worker().levels(all.map(one => toRaw(one.pattern)), { hand, meter: { ...meter }, bpm, reach }).catch(() => undefined)
+    const found = await worker().difficulties(all.map(one => toRaw(one.pattern)), { hand, meter: { ...meter }, bpm, reach }).catch(() => undefined)
     failed.value = !found
-    if (found && request === asked) levels.value = new Map(all.map((one, index) => [one.key, found[index]!]))
+    if (found && request === asked) levels.value = new Map(all.map((one, index) => [one.key, found[index]!.level]))
   }, { immediate: true })
   const offered = computed(() => fitting.value.map(one => ({ ...one, level: levels.value.get(one.key) })).sort((a, b) => (a.level ?? 0) - (b.level ?? 0)))
   /** The one that is a little harder than another; undefined above the hardest, and while it is not known. */
-  const nextUp = (name: string): OfferedPattern | undefined => {
-    const from = offered.value.find(one => one.pattern.name === name)?.level
-    return from === undefined ? undefined : offered.value.find(one => (one.level ?? 0) > from + 1e-9)
-  }
+  const nextUp = (name: string): OfferedPattern | undefined => nextStepUp(name, offered.value)
   return { offered, nextUp, failed }
 }

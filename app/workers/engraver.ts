@@ -17,7 +17,7 @@ export interface SheetRequest extends Bars {
   /** Width of the page and size of the notation, in CSS pixels and percent. */
   widthPx: number
   scale: number
-  /** Room under the last system, in CSS pixels. */
+  /** Room under each system for what is said of its notes, in CSS pixels. */
   belowPx: number
   /** Without what the page around it says: names of instruments, tempo and rehearsal marks. */
   isBare: boolean
@@ -69,7 +69,7 @@ function scoreOf(scoreId: string) {
 async function engrave(musicXml: string, options: VerovioOptions): Promise<string> {
   const all: VerovioOptions & { expandNever: boolean } = {
     pageHeight: 60_000, scale: 100, adjustPageHeight: true, header: 'none', footer: 'none', svgViewBox: true, svgRemoveXlink: true, font: 'Leland', expandNever: true,
-    pageMarginTop: 0, pageMarginBottom: 0, pageMarginLeft: 0, pageMarginRight: 0, spacingSystem: 36, spacingStaff: 10, lyricSize: 4.5, lyricWordSpace: 2, mnumInterval: 1, minLastJustification: 0.4, ...options,
+    pageMarginTop: 0, pageMarginBottom: 0, pageMarginLeft: 0, pageMarginRight: 0, spacingStaff: 10, lyricSize: 4.5, lyricWordSpace: 2, mnumInterval: 1, minLastJustification: 0.4, ...options,
   }
   const engraver = await verovio()
   engraver.setOptions(all)
@@ -81,7 +81,7 @@ async function engrave(musicXml: string, options: VerovioOptions): Promise<strin
 async function sheet({ scoreId, firstBar, lastBar, drawn, widthPx, scale, belowPx, isBare }: SheetRequest): Promise<string> {
   const score = scoreOf(scoreId)
   return await kept(['sheet', score.hash, firstBar, lastBar, drawn, widthPx, scale, belowPx, isBare], async () => await engrave(excerpt(score, firstBar, lastBar, { drawn, isBare }), {
-    pageWidth: Math.round(widthPx * 100 / scale), scale, breaks: 'auto', pageMarginTop: 20, pageMarginBottom: Math.round(belowPx * 100 / scale), pageMarginLeft: 20, pageMarginRight: 20,
+    pageWidth: Math.round(widthPx * 100 / scale), scale, breaks: 'auto', spacingSystem: belowPx > 0 ? 36 : 12, pageMarginTop: 20, pageMarginBottom: Math.max(20, Math.round(belowPx * 100 / scale)), pageMarginLeft: 20, pageMarginRight: 20,
   }))
 }
 

@@ -1,7 +1,7 @@
 import { expose } from 'comlink'
 import { drillOf } from '#core/formats/arranged'
 import { UnusableInput } from '#core/formats/unusable'
-import { pieceDifficulty, type PieceDifficulty } from '#core/hands/difficulty'
+import { pieceDifficulty, type HandDifficulty, type PieceDifficulty } from '#core/hands/difficulty'
 import type { Arrangement } from '#core/music/arrangement'
 import { makeDrill } from '#core/patterns/drills/drill'
 import { NoDrill, type DrillRecipe } from '#core/patterns/drills/recipe'
@@ -25,7 +25,7 @@ function attempt<T>(make: () => T): Made<T> {
 
 const patterns = {
   /** How hard each pattern is, in the order they came. */
-  levels: (all: readonly HandPattern[], measured: PatternMeasured): number[] => all.map(pattern => patternDifficulty(pattern, measured).level),
+  difficulties: (all: readonly HandPattern[], measured: PatternMeasured): HandDifficulty[] => all.map(pattern => patternDifficulty(pattern, measured)),
   /** A song with one hand's notes from a pattern. */
   exchange: (arrangement: Arrangement, exchange: Exchange): Made<Arrangement> => attempt(() => withPattern(arrangement, exchange)),
   /** All levels of a song, with how hard each is. */

@@ -1,5 +1,5 @@
 import { drillOf } from '#core/formats/arranged'
-import { recipeFrom } from '#core/patterns/documents'
+import { recipeFrom } from '#core/patterns/read-documents'
 import { checkEnding, inFile, jsonFile, printJson, writeSong } from '../files'
 import { READY_DRILLS } from '#core/patterns/drills/bank'
 import { parseCommand, UsageError } from '../usage'

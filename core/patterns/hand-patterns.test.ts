@@ -12,9 +12,10 @@ import { MUDDY } from './hand-keys'
 import { barOf, canPlayIn, metersOfHand, onBeats, type HandPattern } from './hand-pattern'
 import { HAND_PATTERNS, handPatternNamed } from './hand-patterns'
 import { nextStepUp, patternDifficulty } from './pattern-difficulty'
-import { patternDocument, patternFrom } from './documents'
+import { patternFrom } from './read-documents'
 import { harmonyIndexAt } from './placed'
 import { NoPattern, withPattern } from './with-pattern'
+import { patternDocument } from './write-documents'
 
 const pattern = (name: string): HandPattern => handPatternNamed(name)!
 const accompanied = (text: string, name: string, hand: Hand = 'left'): Arrangement => readSong(new TextEncoder().encode(text), 'a.txt', { patterns: { [hand]: pattern(name) } }).arrangement
@@ -188,12 +189,15 @@ describe('how hard', () => {
   })
   it('the next step up leads from the easiest to the hardest through all patterns of a meter', () => {
     const meter = { beats: 4, beatType: 4 }
+    const measured = HAND_PATTERNS.filter(one => one.hands.includes('left') && canPlayIn(one, meter)).map(one => ({ pattern: one, level: patternDifficulty(one, { meter, hand: 'left' }).level }))
     const way: string[] = []
-    for (let at: HandPattern | undefined = pattern('held-root'); at && way.length < 40; at = nextStepUp(at, { meter })) way.push(at.name)
+    for (let at: string | undefined = 'held-root'; at && way.length < 40; at = nextStepUp(at, measured)?.pattern.name) way.push(at)
     expect(new Set(way).size).toBe(way.length)
     expect(way.length).toBeGreaterThan(15)
     const levels = way.map(name => patternDifficulty(pattern(name), { meter }).level)
     expect([...levels].sort((a, b) => a - b)).toEqual(levels)
+    expect(nextStepUp(way.at(-1)!, measured)).toBeUndefined()
+    expect(nextStepUp('one that was not measured', measured)).toBeUndefined()
   })
 })
 

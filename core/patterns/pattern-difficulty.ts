@@ -7,8 +7,7 @@ import { barLength, type Meter } from '../music/meter'
 import { expectedNotes, wholePassage } from '../music/passage'
 import { multiply, quarters, ZERO } from '../music/quarters'
 import type { Harmony } from '../music/song-harmony'
-import { canPlayIn, metersOfHand, type HandPattern } from './hand-pattern'
-import { HAND_PATTERNS } from './hand-patterns'
+import { metersOfHand, type HandPattern } from './hand-pattern'
 import { playPattern } from './play-pattern'
 import { withHand } from './with-pattern'
 
@@ -40,13 +39,9 @@ const firstMeter = (pattern: HandPattern): Meter => {
   return { beats: beats!, beatType: beatType! }
 }
 
-/**
- * The next step up from a pattern: of those for a hand and meter the one that is least harder at the tempo; undefined above the hardest. `own`: patterns beside those that ship.
- */
-export function nextStepUp(pattern: HandPattern, measured: PatternMeasured & { meter: Meter }, own: readonly HandPattern[] = []): HandPattern | undefined {
-  const hand = measured.hand ?? 'left'
-  const from = patternDifficulty(pattern, measured).level
-  return [...HAND_PATTERNS, ...own].filter(other => other.name !== pattern.name && other.hands.includes(hand) && canPlayIn(other, measured.meter))
-    .map(other => ({ other, level: patternDifficulty(other, measured).level })).filter(({ level }) => level > from)
-    .sort((a, b) => a.level - b.level)[0]?.other
+/** The next step up from a pattern, by name: of those that were measured the one that is least harder; undefined above the hardest, and where the pattern itself was not measured. */
+export function nextStepUp<Measured extends { readonly pattern: HandPattern, readonly level?: number }>(name: string, measured: readonly Measured[]): Measured | undefined {
+  const from = measured.find(one => one.pattern.name === name)?.level
+  if (from === undefined) return undefined
+  return measured.filter(one => one.level !== undefined && one.level > from).sort((a, b) => a.level! - b.level!)[0]
 }

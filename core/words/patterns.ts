@@ -5,7 +5,7 @@ import type { Level } from '../patterns/editions'
 import type { DrillKey } from '../patterns/drills/keys'
 import type { DrillRecipe, DrillRhythm, LineHands, Material, ScaleName } from '../patterns/drills/recipe'
 import { numberWord, plural, stepsText } from './amounts'
-import { displayName, symbolText, type NoteNames } from './note-names'
+import { displayName, type NoteNames } from './note-names'
 
 /** What a pattern is called and what it does; a player's own has its name alone. */
 export interface PatternWords { readonly title: string, readonly about: string }
@@ -55,7 +55,7 @@ export const LEVEL_WORDS: Readonly<Record<Level, PatternWords>> = {
 /** "difficulty 3.4 of 10" */
 export const difficultyText = ({ level }: Pick<HandDifficulty | PieceDifficulty, 'level'>): string => `difficulty ${level.toFixed(1)} of 10`
 
-/** What makes a hand hard, hardest first, in a few words; '' where nothing does. */
+/** What makes a hand hard, in a few words; '' where nothing does. */
 export function difficultyReasons({ span, leap, strokesPerSecond, movesPerMinute }: HandDifficulty): string {
   const said = [
     strokesPerSecond >= 4 ? `up to ${Math.round(strokesPerSecond)} strokes a second` : '', leap >= 5 ? `leaps of ${stepsText(leap)} beyond the octave` : '',
@@ -79,7 +79,7 @@ const KINDS: Readonly<Record<string, string>> = { '': 'major', 'm': 'minor', '7'
 const chordKind = (chord: string): string => KINDS[chord] ?? chord
 
 /** What is practised, as a title begins. */
-export function materialText(material: Material): string {
+function materialText(material: Material): string {
   switch (material.kind) {
     case 'scale': return `${SCALES[material.scale]}${material.in === 'thirds' ? ' in thirds' : material.in === 'sixths' ? ' in sixths' : material.in === 'broken-thirds' ? ' in broken thirds' : ''}, ${octavesText(material.octaves)}`
     case 'five-finger': return `Five fingers, ${material.mode}`
@@ -151,6 +151,3 @@ export function leastEvenText({ hand, finger, lateMs, spreadMs }: Pick<FingerEve
   const late = Math.round(Math.abs(lateMs))
   return `least even: finger ${finger} of the ${hand} hand, ${late > spreadMs / 2 && late >= 5 ? `${late} ms ${lateMs > 0 ? 'behind' : 'ahead of'} the others` : `within ± ${Math.round(spreadMs)} ms`}`
 }
-
-/** A chord symbol and the degree it is in its key, for a line: "Dm7 (ii7)". */
-export const symbolWithDegree = (symbol: string, roman: string, names: NoteNames = 'letters'): string => roman === '' ? symbolText(symbol, names) : `${symbolText(symbol, names)} (${roman})`

@@ -2,7 +2,7 @@ import type { Change } from '#core/edit/change'
 import { BEATS, MOST_TAPS } from '#core/formats/midi/read-arrangement'
 import type { SongChoices } from '#core/formats/read-score'
 import { LIMITS } from '#core/music/limits'
-import { patternSchema } from '#core/patterns/documents'
+import { patternSchema } from '#core/patterns/read-documents'
 import { PLAYS, type VoiceChoice } from '#core/music/voice'
 import Joi from 'joi'
 

@@ -4,6 +4,7 @@ import { wholePassage } from '#core/music/passage'
 import type { Meter } from '#core/music/meter'
 import { KEY_ORDERS, LINE_HANDS, RHYTHMS, SCALE_NAMES, SCALE_STEPS, type DrillKeys, type DrillRecipe, type DrillRhythm, type LineHands, type Material, type ScaleName, type ScaleStep } from '#core/patterns/drills/recipe'
 import { isMinor } from '#core/patterns/drills/drill'
+import { recipeDocument } from '#core/patterns/write-documents'
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { drillTitle, LINE_HANDS_WORDS, RHYTHM_WORDS } from '#core/words/patterns'
 import { displayName } from '#core/words/note-names'
@@ -241,6 +242,7 @@ async function hear() {
           :score-id="`drill-${page.version}`"
           :first-bar="0"
           :last-bar="Math.min(page.bars, 8) - 1"
+          is-unmarked
           label="The first bars"
         />
       </div>
@@ -262,6 +264,16 @@ async function hear() {
           @click="hear"
         >
           {{ listening.playing.value ? 'Stop' : 'Hear it' }}
+        </UButton>
+        <UButton
+          size="xl"
+          variant="ghost"
+          color="neutral"
+          icon="i-lucide-download"
+          :disabled="refused !== ''"
+          @click="saveAsFile(nameOfFile(recipe.title, 'json'), JSON.stringify(recipeDocument(recipe), null, 2))"
+        >
+          Take the recipe
         </UButton>
       </div>
     </div>

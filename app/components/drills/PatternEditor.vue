@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import type { Hand } from '#core/music/arrangement'
 import { pulses } from '#core/music/meter'
+import type { HandDifficulty } from '#core/hands/difficulty'
 import { barOf, type HandPattern } from '#core/patterns/hand-pattern'
 import { CHORD_TONES, type ChordTone } from '#core/patterns/pattern'
-import { difficultyText } from '#core/words/patterns'
+import { difficultyReasons, difficultyText } from '#core/words/patterns'
 import { gridOf, meterOfGrid, patternOfGrid, STROKES, TONE_WORDS, toggled, withDivision, type Grid, type StrokeSign } from '~/utils/patternGrid'
 
 /** A pattern on a grid: a row for each note of the chord, a column for each step. A cell goes from rest to struck to held; what is drawn is heard over four chords. */
@@ -30,13 +31,13 @@ const free = computed(() => [...CHORD_TONES.map(tone => ({ tone, octave: 0 })), 
 const drawn = computed(() => patternOfGrid(grid.value, name.value.trim() || 'My pattern'))
 const isEmpty = computed(() => grid.value.rows.every(row => row.steps.every(sign => sign === '.')))
 
-const level = ref<number>()
+const difficulty = shallowRef<HandDifficulty>()
 let asked = 0
 watchDebounced(drawn, async (now) => {
   const request = ++asked
-  if (isEmpty.value) return void (level.value = undefined)
-  const [found] = await usePatternsWorker().levels([toRaw(now)], { hand: 'left', meter: meterOfGrid(grid.value), bpm: bpm.value, reach: settings.reachHalfSteps }).catch(() => [])
-  if (request === asked) level.value = found
+  if (isEmpty.value) return void (difficulty.value = undefined)
+  const [found] = await usePatternsWorker().difficulties([toRaw(now)], { hand: 'left', meter: meterOfGrid(grid.value), bpm: bpm.value, reach: settings.reachHalfSteps }).catch(() => [])
+  if (request === asked) difficulty.value = found
 }, { debounce: 200, immediate: import.meta.client })
 
 const change = (what: Partial<Grid>) => { grid.value = { ...grid.value, ...what } }
@@ -209,7 +210,7 @@ async function save() {
       class="soft"
       role="status"
     >
-      {{ level === undefined ? 'Nothing is played yet.' : `In the left hand at ${bpm}: ${difficultyText({ level })}.` }}
+      {{ isEmpty ? 'Nothing is played yet.' : difficulty ? `In the left hand at ${bpm}: ${[difficultyText(difficulty), difficultyReasons(difficulty)].filter(one => one !== '').join('; ')}.` : '' }}
     </p>
     <div class="acts">
       <UButton

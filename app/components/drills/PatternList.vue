@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { metersOfHand } from '#core/patterns/hand-pattern'
+import { patternDocument } from '#core/patterns/write-documents'
 import { handPatternNamed } from '#core/patterns/hand-patterns'
 import { meterOfGrid } from '~/utils/patternGrid'
 import type { OfferedPattern } from '~/composables/usePatterns'
@@ -96,6 +97,14 @@ async function saved() {
             icon="i-lucide-grid-3x3"
             :aria-label="isOwn(one) ? `Change ${one.title}` : `A pattern of your own from ${one.title}`"
             @click="editing = isOwn(one) ? { pattern: one.pattern, id: one.id } : { pattern: one.pattern }"
+          />
+          <UButton
+            v-if="isOwn(one)"
+            variant="ghost"
+            color="neutral"
+            icon="i-lucide-download"
+            :aria-label="`Take ${one.title} as a file`"
+            @click="saveAsFile(nameOfFile(one.title, 'json'), JSON.stringify(patternDocument(one.pattern), null, 2))"
           />
           <UButton
             v-if="isOwn(one)"

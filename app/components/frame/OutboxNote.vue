@@ -8,11 +8,7 @@ onMounted(() => outbox.send())
 const text = computed(() => unsavedText({ refused: outbox.refused.length, waiting: outbox.stuck ? outbox.waiting.length : 0, isOnlyHere: outbox.isOnlyHere }))
 const reasons = computed(() => [...new Set(outbox.refused.map(pass => pass.refused!))].map(reason => ({ reason, passes: outbox.refused.filter(pass => pass.refused === reason) })))
 
-function download() {
-  const url = URL.createObjectURL(new Blob([outbox.asFile()], { type: 'application/json' }))
-  Object.assign(document.createElement('a'), { href: url, download: 'half-step-passes.json' }).click()
-  setTimeout(() => URL.revokeObjectURL(url))
-}
+const download = () => saveAsFile('half-step-passes.json', outbox.asFile())
 </script>
 
 <template>

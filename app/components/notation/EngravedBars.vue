@@ -12,6 +12,8 @@ const props = defineProps<{
   row?: { widthPx: number, spacePx: number, mostHeightPx: number }
   /** To be read from further away. */
   isLarge?: boolean
+  /** Nothing will be said of its notes: the rows stand close together. */
+  isUnmarked?: boolean
   /** Parts of the score, by id, that are not drawn as they stand. */
   parts?: Readonly<Record<string, Drawn>>
   /** Fingers to be written at notes that have none: only on a row. */
@@ -36,7 +38,7 @@ async function engrave(): Promise<string | undefined> {
   const widthPx = Math.floor(width.value)
   if (widthPx < 100) return undefined
   const scale = SCALES[props.isLarge ? 'large' : 'usual'].find(([least]) => widthPx > least)![1]
-  return await engraver.sheet(props, { ...bars, widthPx, scale, belowPx: 2 * scale, isBare: props.isLarge })
+  return await engraver.sheet(props, { ...bars, widthPx, scale, belowPx: props.isUnmarked ? 0 : 2 * scale, isBare: props.isLarge })
 }
 
 async function draw() {

@@ -102,10 +102,7 @@ const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ nam
       <div>
         <h1>{{ review.song.title }}</h1>
         <p class="facts figure">
-          {{ passName(review) }} · {{ HANDS_WORDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)}, with the click` : mode === 'own-time' ? 'in your own time' : `about ${tempoText(bpm, meter)}, no click` }} ·<template v-if="review.delayMs !== 0">
-            {{ review.delayMs }} ms of keyboard delay taken off ·
-          </template>
-          <ClientOnly>{{ dates.dayName(review.startedAt) }}, {{ dates.timeOfDay(review.startedAt) }}</ClientOnly>
+          {{ passName(review) }} · {{ HANDS_WORDS[hands] }} · {{ mode === 'steady' ? `${tempoText(bpm, meter)}, with the click` : mode === 'own-time' ? 'in your own time' : `about ${tempoText(bpm, meter)}, no click` }} · {{ review.delayMs === 0 ? '' : `${review.delayMs} ms of keyboard delay taken off · ` }}<ClientOnly>{{ dates.dayName(review.startedAt) }}, {{ dates.timeOfDay(review.startedAt) }}</ClientOnly>
         </p>
       </div>
       <nav aria-label="This pass">

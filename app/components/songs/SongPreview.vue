@@ -86,6 +86,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
         :score-id="`preview-${version}`"
         :first-bar="0"
         :last-bar="lastBar"
+        is-unmarked
         label="The first bars"
       />
     </div>

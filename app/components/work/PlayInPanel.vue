@@ -59,6 +59,7 @@ function accept() {
         :score-id="written.id"
         :first-bar="0"
         :last-bar="written.arrangement.bars.length - 1"
+        is-unmarked
         label="The phrase as notated"
       />
       <ul class="soft">

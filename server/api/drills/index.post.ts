@@ -1,4 +1,4 @@
-import { recipeSchema } from '#core/patterns/documents'
+import { recipeSchema } from '#core/patterns/read-documents'
 import { makeDrill } from '../../use-cases/make-drill'
 
 /** Makes a drill from its recipe and keeps it. Answers with its id and that of its first part. */

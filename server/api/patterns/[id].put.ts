@@ -1,4 +1,4 @@
-import { patternSchema } from '#core/patterns/documents'
+import { patternSchema } from '#core/patterns/read-documents'
 import { updatePattern } from '../../database/queries/patterns'
 import { notThere } from '../../use-cases/refusal'
 

@@ -1,4 +1,4 @@
-import { patternSchema } from '#core/patterns/documents'
+import { patternSchema } from '#core/patterns/read-documents'
 import { insertPattern, MOST_PATTERNS } from '../../database/queries/patterns'
 import { Refusal } from '../../use-cases/refusal'
 

@@ -1,4 +1,4 @@
-import { patternSchema } from '#core/patterns/documents'
+import { patternSchema } from '#core/patterns/read-documents'
 import { LEVELS } from '#core/patterns/editions'
 import Joi from 'joi'
 import type { EditionMaking } from '../../../heavy/jobs'

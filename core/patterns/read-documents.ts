@@ -2,14 +2,7 @@ import Joi from 'joi'
 import { LIMITS } from '../music/limits'
 import { KEY_ORDERS, LINE_HANDS, RHYTHMS, SCALE_NAMES, SCALE_STEPS, type DrillRecipe } from './drills/recipe'
 import { barOf, type HandCycle, type HandPattern } from './hand-pattern'
-
-/** A pattern as a file of its own (docs/formats.md). */
-export interface PatternDocument extends HandPattern { readonly format: 'half-step/pattern', readonly version: 1 }
-/** A drill's recipe as a file of its own. */
-export interface RecipeDocument extends DrillRecipe { readonly format: 'half-step/drill', readonly version: 1 }
-
-export const patternDocument = (pattern: HandPattern): PatternDocument => ({ format: 'half-step/pattern', version: 1, ...pattern })
-export const recipeDocument = (recipe: DrillRecipe): RecipeDocument => ({ format: 'half-step/drill', version: 1, ...recipe })
+import type { PatternDocument, RecipeDocument } from './write-documents'
 
 /** What patterns and recipes may hold at most: far above what a hand can play. */
 export const PATTERN_LIMITS = { name: 60, cycles: 12, beats: 12, bars: 4, rows: 24, rowCharacters: 120 } as const

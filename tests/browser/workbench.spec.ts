@@ -162,7 +162,7 @@ test('a recording without a click: its beats are heard, a bar line is moved, and
 test('a chord chart becomes chords to practise; ChordPro too', async ({ page }) => {
   await choose(page, 'lock.txt', 'title: Evening at the Lock\n[Verse]\n| C / G/B / | Am / / / |\n[Chorus]\n| F | C G |')
   await expect(understood(page)).toContainText('chord chart · 4 bars')
-  await expect(understood(page)).toContainText('the left hand holds the bass')
+  await expect(understood(page)).toContainText('the left hand plays “Held root”, the right hand “Held chord”')
   await save(page, 'Evening at the Lock')
   await expect(page.getByRole('button', { name: /Chorus$/ })).toBeVisible()
   await putAway(page)

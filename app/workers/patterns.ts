@@ -34,9 +34,9 @@ const patterns = {
   /** A drill, to be heard. */
   drill: (recipe: DrillRecipe, reach: number): Made<Arrangement> => attempt(() => makeDrill(recipe, { reach }).arrangement),
   /** A drill with its page. */
-  drillPage: (recipe: DrillRecipe, reach: number): Made<{ musicXml: string, bars: number, arrangement: Arrangement }> => attempt(() => {
+  drillPage: (recipe: DrillRecipe, reach: number): Made<{ musicXml: string, bars: number }> => attempt(() => {
     const { musicXml, arrangement } = drillOf(recipe, { reach })
-    return { musicXml, arrangement, bars: arrangement.bars.length }
+    return { musicXml, bars: arrangement.bars.length }
   }),
 }
 export type PatternsWorker = typeof patterns

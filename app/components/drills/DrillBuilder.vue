@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import { performPassage } from '#core/sound/of-score'
-import { wholePassage } from '#core/music/passage'
 import type { Meter } from '#core/music/meter'
 import { KEY_ORDERS, LINE_HANDS, RHYTHMS, SCALE_NAMES, SCALE_STEPS, type DrillKeys, type DrillRecipe, type DrillRhythm, type LineHands, type Material, type ScaleName, type ScaleStep } from '#core/patterns/drills/recipe'
 import { isMinor } from '#core/patterns/drills/drill'
@@ -12,7 +10,7 @@ import { displayName } from '#core/words/note-names'
 /** Builds a drill from blocks: material, hands, keys, rhythm and tempo. Its beginning is seen and heard before it is kept. */
 const settings = useSettingsStore()
 const { busy, problem: startProblem, start } = useDrillStart()
-const listening = useListening()
+const hearing = useHearMade()
 
 const KINDS = { 'scale': 'Scale', 'five-finger': 'Five fingers', 'arpeggio': 'Arpeggio', 'inversions': 'Inversions of a chord', 'sevenths': 'Sevenths on the scale', 'progression': 'Progression by degrees', 'chart': 'Chord chart', 'against': 'Notes against notes' } as const
 const CHORDS = { '': 'major', 'm': 'minor', '7': 'dominant seventh', 'maj7': 'major seventh', 'm7': 'minor seventh', 'dim7': 'diminished seventh', 'm7b5': 'half-diminished', 'aug': 'augmented' } as const
@@ -94,11 +92,7 @@ watchDebounced(recipe, async (wanted) => {
   if ('made' in made) page.value = { musicXml: made.made.musicXml, bars: made.made.bars, version: request }
 }, { debounce: 250, immediate: import.meta.client })
 
-async function hear() {
-  if (listening.playing.value) return listening.stop()
-  const made = await usePatternsWorker().drill(recipe.value, settings.reachHalfSteps)
-  if ('made' in made) await listening.play(performPassage(made.made, wholePassage(made.made, 'both'), { hands: ['right', 'left'] }))
-}
+const hear = () => hearing.toggle('drill', async () => await usePatternsWorker().drill(recipe.value, settings.reachHalfSteps))
 </script>
 
 <template>
@@ -224,11 +218,11 @@ async function hear() {
     <div class="shown">
       <h2>{{ recipe.title }}</h2>
       <p
-        v-if="refused || startProblem || listening.problem.value"
+        v-if="refused || startProblem || hearing.problem.value"
         role="alert"
         class="problem"
       >
-        {{ refused || startProblem || listening.problem.value }}
+        {{ refused || startProblem || hearing.problem.value }}
       </p>
       <div
         v-if="page"
@@ -259,11 +253,11 @@ async function hear() {
         <UButton
           size="xl"
           variant="outline"
-          :icon="listening.playing.value ? 'i-lucide-square' : 'i-lucide-volume-2'"
+          :icon="hearing.playing.value ? 'i-lucide-square' : 'i-lucide-volume-2'"
           :disabled="refused !== ''"
           @click="hear"
         >
-          {{ listening.playing.value ? 'Stop' : 'Hear it' }}
+          {{ hearing.playing.value ? 'Stop' : 'Hear it' }}
         </UButton>
         <UButton
           size="xl"

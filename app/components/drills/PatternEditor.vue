@@ -63,7 +63,7 @@ const wordOf = (sign: string) => WORDS[sign] ?? sign
 const beatOf = (step: number) => `beat ${Math.floor(step / grid.value.division) + 1}${grid.value.division > 1 ? `, step ${step % grid.value.division + 1}` : ''}`
 
 const hearing = useHearPattern()
-const hear = () => hearing.toggle(toRaw(drawn.value), meterOfGrid(grid.value), { bpm: bpm.value, hand: 'left' as Hand, reach: settings.reachHalfSteps })
+const hear = () => hearing.toggle('drawn', toRaw(drawn.value), meterOfGrid(grid.value), { bpm: bpm.value, hand: 'left' as Hand, reach: settings.reachHalfSteps })
 
 async function save() {
   busy.value = true

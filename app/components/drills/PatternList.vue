@@ -87,9 +87,9 @@ async function saved() {
           <UButton
             variant="ghost"
             color="neutral"
-            :icon="hearing.isOn(one.pattern.name) ? 'i-lucide-square' : 'i-lucide-volume-2'"
-            :aria-label="hearing.isOn(one.pattern.name) ? 'Stop listening' : `Hear ${one.title}`"
-            @click="hearing.toggle(one.pattern, meterOfGrid({ meter }), { bpm, hand: 'left', reach: settings.reachHalfSteps })"
+            :icon="hearing.isOn(one.key) ? 'i-lucide-square' : 'i-lucide-volume-2'"
+            :aria-label="hearing.isOn(one.key) ? 'Stop listening' : `Hear ${one.title}`"
+            @click="hearing.toggle(one.key, one.pattern, meterOfGrid({ meter }), { bpm, hand: 'left', reach: settings.reachHalfSteps })"
           />
           <UButton
             variant="ghost"

@@ -1,15 +1,11 @@
 <script setup lang="ts">
 import { READY_DRILLS, type ReadyDrill } from '#core/patterns/drills/bank'
 import { drillAbout, drillFigureText, drillTitle, keysText } from '#core/words/patterns'
-import { performPassage } from '#core/sound/of-score'
-import { stretchPassage } from '#core/music/passage'
-import { add, ZERO } from '#core/music/quarters'
 
 /** The drills that ship, by what they are for; each can be heard and begun. */
 const settings = useSettingsStore()
 const { busy, problem, start } = useDrillStart()
-const listening = useListening()
-const heard = ref('')
+const hearing = useHearMade()
 
 const GROUPS: { title: string, of: (drill: ReadyDrill) => boolean }[] = [
   { title: 'Five fingers and scales', of: ({ recipe: { material, hands } }) => (material.kind === 'five-finger' || material.kind === 'scale') && hands !== 'staggered' },
@@ -22,26 +18,17 @@ const titleOf = (recipe: ReadyDrill['recipe']) => drillTitle(recipe, settings.no
 /** So many bars give an idea. */
 const HEARD_BARS = 4
 
-async function hear({ name, recipe }: typeof groups[number]['drills'][number]) {
-  const isOn = listening.playing.value && heard.value === name
-  listening.stop()
-  heard.value = isOn ? '' : name
-  if (isOn) return
-  const made = await usePatternsWorker().drill(recipe, settings.reachHalfSteps)
-  if ('reason' in made || heard.value !== name) return
-  const last = made.made.bars[Math.min(HEARD_BARS, made.made.bars.length) - 1]!
-  await listening.play(performPassage(made.made, stretchPassage(ZERO, add(last.start, last.length), 'both'), { hands: ['right', 'left'] }))
-}
+const hear = ({ name, recipe }: typeof groups[number]['drills'][number]) => hearing.toggle(name, async () => await usePatternsWorker().drill(recipe, settings.reachHalfSteps), { bars: HEARD_BARS })
 </script>
 
 <template>
   <div class="ready">
     <p
-      v-if="problem || listening.problem.value"
+      v-if="problem || hearing.problem.value"
       role="alert"
       class="problem"
     >
-      {{ problem || listening.problem.value }}
+      {{ problem || hearing.problem.value }}
     </p>
     <section
       v-for="group in groups"
@@ -64,8 +51,8 @@ async function hear({ name, recipe }: typeof groups[number]['drills'][number]) {
             <UButton
               variant="ghost"
               color="neutral"
-              :icon="heard === drill.name && listening.playing.value ? 'i-lucide-square' : 'i-lucide-volume-2'"
-              :aria-label="heard === drill.name && listening.playing.value ? 'Stop listening' : `Hear ${titleOf(drill.recipe)}`"
+              :icon="hearing.isOn(drill.name) ? 'i-lucide-square' : 'i-lucide-volume-2'"
+              :aria-label="hearing.isOn(drill.name) ? 'Stop listening' : `Hear ${titleOf(drill.recipe)}`"
               @click="hear(drill)"
             />
             <UButton

@@ -5,8 +5,6 @@ import type { Level } from '#core/patterns/editions'
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { stepsText } from '#core/words/amounts'
 import { difficultyText, leftOutText, LEVEL_WORDS, patternTitle } from '#core/words/patterns'
-import { performPassage } from '#core/sound/of-score'
-import { wholePassage } from '#core/music/passage'
 import type { StandPart } from '~/composables/useStandPractice'
 
 /** Makes another edition of a song: with another pattern for a hand, at a level, in another key, or a copy to be changed. What is chosen can be heard first. */
@@ -51,25 +49,17 @@ const making = computed(() => way.value === 'pattern' && pattern.value
   ? { kind: 'pattern', hand: hand.value, pattern: pattern.value }
   : way.value === 'level' ? { kind: 'level', level: level.value } : way.value === 'key' ? { kind: 'key', halfSteps: halfSteps.value } : undefined)
 
-const listening = useListening()
-async function hear() {
-  if (listening.playing.value) return listening.stop()
-  problem.value = ''
-  try {
-    const arrangement = await arrangementOf()
-    const made = way.value === 'pattern' && pattern.value
-      ? await usePatternsWorker().exchange(arrangement, { pattern: toRaw(pattern.value), hand: hand.value, reach: settings.reachHalfSteps })
-      : way.value === 'level' && editions.value ? { made: editions.value.find((_, index) => index + 1 === level.value)!.arrangement } : { made: arrangement }
-    if ('reason' in made) problem.value = made.reason
-    else await listening.play(performPassage(made.made, wholePassage(made.made, 'both'), { hands: ['right', 'left'] }))
-  }
-  catch (error) { problem.value = messageOf(error) }
-}
+const hearing = useHearMade()
+/** What can be heard before it is made. */
+const canHear = computed(() => way.value === 'pattern' ? pattern.value !== undefined : way.value === 'level' && editions.value !== undefined)
+const hear = () => hearing.toggle('edition', async () => way.value === 'level'
+  ? { made: editions.value![level.value - 1]!.arrangement }
+  : await usePatternsWorker().exchange(await arrangementOf(), { pattern: toRaw(pattern.value!), hand: hand.value, reach: settings.reachHalfSteps }))
 
 async function make() {
   busy.value = true
   problem.value = ''
-  listening.stop()
+  hearing.stop()
   try {
     const made = await $fetch<{ id: string }>(`/api/songs/${props.songId}/editions`, { method: 'POST', body: { edition: name.value.trim() || suggested.value, ...(making.value ? { making: making.value } : {}) } })
     await navigateTo(way.value === 'copy' ? `/workbench/${made.id}` : `/songs/${made.id}`)
@@ -146,11 +136,11 @@ async function make() {
       ></label>
     </div>
     <p
-      v-if="problem || listening.problem.value"
+      v-if="problem || hearing.problem.value"
       role="alert"
       class="problem"
     >
-      {{ problem || listening.problem.value }}
+      {{ problem || hearing.problem.value }}
     </p>
     <div class="acts">
       <UButton
@@ -161,11 +151,12 @@ async function make() {
       </UButton>
       <UButton
         v-if="way === 'pattern' || way === 'level'"
+        :disabled="!canHear"
         variant="outline"
-        :icon="listening.playing.value ? 'i-lucide-square' : 'i-lucide-volume-2'"
+        :icon="hearing.playing.value ? 'i-lucide-square' : 'i-lucide-volume-2'"
         @click="hear"
       >
-        {{ listening.playing.value ? 'Stop' : 'Hear it first' }}
+        {{ hearing.playing.value ? 'Stop' : 'Hear it first' }}
       </UButton>
       <UButton
         variant="ghost"

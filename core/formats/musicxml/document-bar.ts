@@ -11,19 +11,19 @@ import { children, type XmlElement } from './xml'
 /** A note of a bar that is written anew, on its staff; `tiedIds` are its further noteheads in this bar alone. */
 export interface PlacedNote { note: Note, staff: number }
 
-/** A bar of a part whose notes are written anew: the noteheads that stand in it, and the notes that shall. */
-export interface BarAnew { text: string, part: WrittenPart, bar: Bar, heads: readonly WrittenNote[], notes: readonly PlacedNote[] }
+/** A bar of a part whose notes are written anew: the noteheads that stand in it, and the notes that shall; `isTaken`: ids that noteheads have elsewhere. */
+export interface BarAnew { text: string, part: WrittenPart, bar: Bar, heads: readonly WrittenNote[], notes: readonly PlacedNote[], isTaken: (id: string) => boolean }
 
 /**
  * The notes of a bar written anew, with what stood between them where it stood: as one piece of the measure from its first note to its last. What
  * hung on a notehead stays on it. `tiedIds`: the further noteheads of each note in this bar.
  */
-export function writeBarAnew(arrangement: Arrangement, { text, part, bar, heads, notes }: BarAnew): { splices: Splice[], tiedIds: ReadonlyMap<string, string[]> } {
+export function writeBarAnew(arrangement: Arrangement, { text, part, bar, heads, notes, isTaken }: BarAnew): { splices: Splice[], tiedIds: ReadonlyMap<string, string[]> } {
   const measure = part.measures[bar.index]!
   const units = unitsFor([bar.start, bar.length, bar.offset, ...notes.flatMap(({ note }) => [note.onset, add(note.onset, note.duration)])])
   const small: Arrangement = { ...arrangement, notes: notes.map(({ note }) => note), others: [], slurs: [] }
   const carried = carriedFrom(text, heads)
-  const noteWriter = new NoteWriter(small, id => carried.get(id))
+  const noteWriter = new NoteWriter(small, id => carried.get(id), isTaken)
   const writer = new ScoreWriter(small, units, noteWriter)
   const staves = Array.from({ length: part.staves }, (_, index): Staff => writer.staff(index + 1, notes.filter(({ staff }) => staff === index + 1).map(({ note }) => note)))
   const first = measure.children.find(one => MOVES.has(one.name))

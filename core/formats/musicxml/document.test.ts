@@ -7,6 +7,7 @@ import type { Arrangement } from '../../music/arrangement'
 import { add, quarters } from '../../music/quarters'
 import { ScoreDocument } from './document'
 import { readMusicXml } from './read'
+import { writeMusicXml } from './write'
 
 const read = (text: string) => readMusicXml(bytesOf(text))
 /** A bar of things that nobody here understands, or draws otherwise than we would. */
@@ -108,6 +109,22 @@ describe('one correction', () => {
     expect([...new Set([...musicXml.matchAll(/<type>(.*?)</g)].map(([, one]) => one))]).toEqual(['eighth'])
     expect(measures(musicXml)[1]).toContain('<duration>86</duration>')
     expect(meant(read(musicXml).arrangement)).toEqual(meant(edited))
+  })
+})
+
+describe('a note that is tied within its bar and then held into the next', () => {
+  it('gives no notehead an id that another one has', () => {
+    // Offbeat in bar 1, so tied there already; then three sixteenths longer than the bar line, so tied in bar 2 as well.
+    const written = writeMusicXml(read(pianoScore([attributes({ staves: 1 }) + note({ pitch: 'C5', length: 2.5 }) + note({ pitch: 'D5', length: 1.5 }), quarterNotes('E5 F5 G5 A5', 1)])).arrangement)
+    const held = written.arrangement.notes[1]!
+    expect(held.tiedIds).toHaveLength(1)
+    const removed = applyChange(written.arrangement, { kind: 'delete', ids: [written.arrangement.notes[2]!.id] })
+    const longer = applyChange(removed, { kind: 'length', id: held.id, duration: quarters(11, 4) })
+    const { arrangement, musicXml } = new ScoreDocument(written).revised(longer)
+    expect(arrangement.notes[1]!.tiedIds.length).toBeGreaterThan(1)
+    const ids = [...musicXml.matchAll(/<note id="([^"]+)"/g)].map(([, id]) => id)
+    expect(new Set(ids).size).toBe(ids.length)
+    for (const one of arrangement.notes) for (const id of [one.id, ...one.tiedIds]) expect(ids).toContain(id)
   })
 })
 

@@ -29,6 +29,8 @@ export class ScoreDocument {
   private readonly homes = new Map<Hand, Place>()
   /** By the id of each notehead that of its note. */
   private readonly noteOfHead: ReadonlyMap<string, string>
+  /** Ids given to further noteheads while bars are written anew. */
+  private readonly given = new Set<string>()
 
   /** `base`: an arrangement and its MusicXML, whose noteheads bear the arrangement's ids. Throws UnusableInput for a text that is no score. */
   constructor(private readonly base: ReadScore) {
@@ -37,6 +39,11 @@ export class ScoreDocument {
     this.byBar = new Map(this.score.parts.map(part => [part, notesByBar(part)]))
     this.notes = new Map(allNotes(base.arrangement).map(note => [note.id, note]))
     this.noteOfHead = new Map([...this.notes.values()].flatMap(note => [note.id, ...note.tiedIds].map((id): [string, string] => [id, note.id])))
+  }
+
+  /** Whether all these notes have their noteheads in the document. */
+  holds(notes: readonly Pick<Note, 'id'>[]): boolean {
+    return notes.every(note => this.heads.has(note.id))
   }
 
   /** The whole score with the corrections in it; the further noteheads of notes written anew are in the arrangement given back. */
@@ -137,6 +144,7 @@ export class ScoreDocument {
     const bars = new Map([...renamed].map(id => heads.get(id)!).map(({ part, written }) => [`${part.id}:${written.barIndex}`, { part, bar: edited.bars[written.barIndex]! }]))
     for (const { part, bar } of bars.values()) splices.push(...accidentalSplices(this.byBar.get(part)![bar.index]!, bar, id => after.get(this.noteOfHead.get(id) ?? ''), id => renamed.has(id)))
     const tiedIds = new Map<string, { bar: number, id: string }[]>()
+    this.given.clear()
     const sounding = anew.size > 0 ? soundingByBar(edited) : []
     for (const [part, indices] of anew) for (const index of indices) if (isWanted(index)) this.writeAnew(edited, part, index, sounding[index]!, placeOf, splices, tiedIds)
     // Further noteheads in bars that stay as they are.
@@ -183,9 +191,13 @@ export class ScoreDocument {
       const here = note.tiedIds.filter(id => this.heads.get(id)?.written.barIndex === index)
       return place.part === part ? [{ note: { ...note, tiedIds: here }, staff: place.staff }] : []
     })
-    const written = writeBarAnew(edited, { text: this.score.text, part, bar, heads: this.byBar.get(part)![index]!, notes })
+    const written = writeBarAnew(edited, { text: this.score.text, part, bar, heads: this.byBar.get(part)![index]!, notes, isTaken: id => this.heads.has(id) || this.given.has(id) })
     splices.push(...written.splices)
-    for (const { note } of notes) tiedIds.set(note.id, [...tiedIds.get(note.id) ?? [], ...(written.tiedIds.get(note.id) ?? []).map(id => ({ bar: index, id }))])
+    for (const { note } of notes) {
+      const its = written.tiedIds.get(note.id) ?? []
+      for (const id of its) this.given.add(id)
+      tiedIds.set(note.id, [...tiedIds.get(note.id) ?? [], ...its.map(id => ({ bar: index, id }))])
+    }
   }
 
   /** Bars behind the last one: a phrase that was played in. */

@@ -39,8 +39,8 @@ export class NoteWriter {
   private readonly lyrics = new Map<string, Lyric[]>()
   private readonly slurs = new Map<string, { type: 'start' | 'stop', number: number }[]>()
 
-  /** `carriedOf`: of a notehead (by its id) that stands in the document already. */
-  constructor(private readonly arrangement: Arrangement, private readonly carriedOf: (id: string) => Carried | undefined = () => undefined) {
+  /** `carriedOf`: of a notehead (by its id) that stands in the document already; `isTaken`: ids of noteheads elsewhere in it. */
+  constructor(private readonly arrangement: Arrangement, private readonly carriedOf: (id: string) => Carried | undefined = () => undefined, private readonly isTaken: (id: string) => boolean = () => false) {
     for (const note of [...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)]) for (const id of [note.id, ...note.tiedIds]) this.usedIds.add(id)
     for (const lyric of arrangement.lyrics) this.lyrics.set(lyric.noteId, [...this.lyrics.get(lyric.noteId) ?? [], lyric])
     this.numberSlurs()
@@ -143,7 +143,7 @@ export class NoteWriter {
     let id = note.tiedIds[given.length]
     for (let count = given.length + 1; id === undefined; count++) {
       const fresh = `${note.id}.${count}`
-      if (!this.usedIds.has(fresh)) id = fresh
+      if (!this.usedIds.has(fresh) && !this.isTaken(fresh)) id = fresh
     }
     this.usedIds.add(id)
     this.tiedIds.set(note.id, [...given, id])

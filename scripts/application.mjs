@@ -35,12 +35,12 @@ function fingerprint(places) {
   return hash.digest('hex')
 }
 
-/** The secret that seals the session cookies: from the environment, or kept in .data/ so that sign-ins outlast a restart. */
-export function sessionPassword() {
+/** The secret that seals the session cookies: from the environment, or kept in the folder so that sign-ins outlast a restart. */
+export function sessionPassword(folder) {
   if (process.env.NUXT_SESSION_PASSWORD) return process.env.NUXT_SESSION_PASSWORD
-  const file = join(ROOT, '.data', 'session-password')
+  const file = join(folder, 'session-password')
   if (!existsSync(file)) {
-    mkdirSync(join(ROOT, '.data'), { recursive: true })
+    mkdirSync(folder, { recursive: true })
     writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 })
   }
   return readFileSync(file, 'utf8')
@@ -76,15 +76,15 @@ export async function keepRunning(options) {
   }
 }
 
-/** Starts the built application on loopback and waits until it answers. Gives { url, stop, ended }. */
-export async function startApplication({ port, databaseUrl, password, demo }, { isPatient = false } = {}) {
+/** Starts the built application on loopback, with `environment` besides, and waits until it answers. Gives { url, stop, ended }. */
+export async function startApplication({ port, databaseUrl, password, environment = {} }, { isPatient = false } = {}) {
   const child = spawn(process.execPath, ['.output/server/index.mjs'], {
     cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'],
     // Away from the terminal's Ctrl-C, which this script turns into an orderly stop.
     detached: true,
     env: {
       ...process.env, NITRO_HOST: '127.0.0.1', NITRO_PORT: String(port), DATABASE_URL: databaseUrl, NUXT_SESSION_PASSWORD: password,
-      HALF_STEP_DEMO: demo ? '1' : '', NODE_ENV: 'production',
+      NODE_ENV: 'production', ...environment,
     },
   })
   let running = true

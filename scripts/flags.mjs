@@ -19,3 +19,11 @@ export function portOf(text, otherwise) {
   if (!Number.isInteger(port) || port < 1 || port > 65_535) fail(`--port: a number from 1 to 65535 was expected and is "${text}"`)
   return port
 }
+
+/** A number of things, at least one. */
+export function countOf(flag, text, otherwise) {
+  if (text === undefined) return otherwise
+  const count = Number(text)
+  if (!Number.isInteger(count) || count < 1 || count > 10_000) fail(`${flag}: a number from 1 to 10000 was expected and is "${text}"`)
+  return count
+}

@@ -3,10 +3,9 @@ import { createHash, randomBytes } from 'node:crypto'
 import { chmodSync, chownSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { fail, say } from './log.mjs'
 import { installDebianPackages } from './packages.mjs'
-import { ROOT } from './run.mjs'
 
 const BASE = '/usr/lib/postgresql'
 
@@ -18,12 +17,10 @@ const versions = () => existsSync(BASE)
  * Starts the private database cluster kept in a folder, making it first if need be, on loopback and a free port.
  * A cluster that runs already is used as it is. Gives { url, stop }; `stop` ends only what this call started.
  */
-export async function startKeptCluster() {
+export async function startKeptCluster(folder) {
   await installDebianPackages(['postgresql'], () => versions().length > 0)
   const account = unprivilegedAccount()
-  const kept = join(ROOT, '.data')
-  mkdirSync(kept, { recursive: true })
-  const home = reachableHome(join(kept, 'postgres'), account)
+  const home = reachableHome(folder, account)
   return await startCluster(home, account, [])
 }
 
@@ -46,13 +43,13 @@ function unprivilegedAccount() {
   return { uid: Number(uid), gid: Number(gid) }
 }
 
-/** The wanted folder, or one outside the project when the account cannot reach into it (a project under /root, say). */
+/** The wanted folder, or one that is called by it when the account cannot reach into it (one under /root, say). */
 function reachableHome(wanted, account) {
   mkdirSync(wanted, { recursive: true })
   if (!account) return wanted
   give(wanted, account)
   if (spawnSync('/bin/ls', [wanted], { ...account, stdio: 'ignore' }).status === 0) return wanted
-  const elsewhere = join('/var/lib', `half-step-${createHash('sha256').update(ROOT).digest('hex').slice(0, 12)}`)
+  const elsewhere = join('/var/lib', `half-step-${createHash('sha256').update(dirname(dirname(wanted))).digest('hex').slice(0, 12)}`)
   mkdirSync(elsewhere, { recursive: true })
   give(elsewhere, account)
   say(`the account postgres cannot reach ${wanted}; the database is kept in ${elsewhere}`)

@@ -68,7 +68,7 @@ async function inBrowser() {
   await installDebianPackages(['chromium'], () => existsSync('/usr/bin/chromium'))
   const cluster = await startThrowAwayCluster()
   process.on('exit', cluster.stop)
-  const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: 'a password for the tests alone, forty letters', demo: true })
+  const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: 'a password for the tests alone, forty letters', environment: { HALF_STEP_DEMO: '1' } })
   for (const project of projects) {
     const report = join(results, `${project}.json`)
     say(`in the browser: ${project}`)

@@ -98,7 +98,7 @@ test('passes from before the coach are given the name of their notes and where t
     const sums = async () => (await db.query('select owner_id, day, song_id, hands, notes_key, sum(passes), sum(clean), sum(length_ms), max(clean_bpm) from sums where song_id = $1 group by 1, 2, 3, 4, 5 order by 1, 2, 3, 4, 5', [song.id])).rows
     const [before, sumsBefore] = [await row(), await sums()]
     await db.query('update passes set notes_key = null, failed = null where id = $1', [id])
-    const copy = await startApplication({ port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', demo: true }) as { url: string, stop: () => Promise<void> }
+    const copy = await startApplication({ port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', environment: { HALF_STEP_DEMO: '1' } }) as { url: string, stop: () => Promise<void> }
     await fetch(`${copy.url}/api/health`)
     await copy.stop()
     expect(before.notes_key).not.toBeNull()
@@ -111,7 +111,7 @@ test('passes from before the coach are given the name of their notes and where t
 
 test('a second copy of the server beside the same database serves the same accounts, and neither loses a pass', async ({ playwright, request, baseURL }) => {
   const second = await startApplication({
-    port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', demo: true,
+    port: await freePort(), databaseUrl: process.env.DATABASE_URL, password: 'a password for the tests alone, forty letters', environment: { HALF_STEP_DEMO: '1' },
   }) as { url: string, stop: () => Promise<void> }
   try {
     const name = `Both ${randomUUID().slice(0, 8)}`

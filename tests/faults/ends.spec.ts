@@ -75,7 +75,7 @@ class Poster {
 
 test('passes are kept once, whatever ends while they are sent', async () => {
   const cluster = await startThrowAwayCluster({ isDurable: true }) as Cluster
-  const options = { port: await freePort(), databaseUrl: cluster.url, password: PASSWORD, demo: false }
+  const options = { port: await freePort(), databaseUrl: cluster.url, password: PASSWORD }
   let application = await startApplication(options) as Application
   const chance = seededChance(5)
   try {
@@ -110,7 +110,7 @@ test('passes are kept once, whatever ends while they are sent', async () => {
 
 test('while the database is gone or hangs, everybody is told within seconds, and nothing needs to be started again', async ({ page }) => {
   const cluster = await startThrowAwayCluster({ isDurable: true }) as Cluster
-  const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: PASSWORD, demo: true }) as Application
+  const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: PASSWORD, environment: { HALF_STEP_DEMO: '1' } }) as Application
   const health = async () => await (await fetch(`${application.url}/api/health`)).json() as { ready: boolean, writing: boolean }
   try {
     await page.goto(`${application.url}/songs`)
@@ -150,7 +150,7 @@ test('an older server refuses a newer database, and a short secret is refused', 
   try {
     const short = start('too short')
     expect([short.status, short.stderr]).toEqual([1, expect.stringContaining('NUXT_SESSION_PASSWORD must have at least 32 characters')])
-    const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: PASSWORD, demo: false }) as Application
+    const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: PASSWORD }) as Application
     await application.stop()
     const client = new pg.Client({ connectionString: cluster.url })
     await client.connect()
@@ -167,7 +167,7 @@ test('an older server refuses a newer database, and a short secret is refused', 
 test('where nothing can be written it is said; accounts can be closed; over TLS cookies are secure and a proxy may ask for it', async () => {
   const { default: pg } = await import('pg')
   const cluster = await startThrowAwayCluster() as Cluster
-  const options = { port: await freePort(), databaseUrl: cluster.url, password: PASSWORD, demo: false }
+  const options = { port: await freePort(), databaseUrl: cluster.url, password: PASSWORD }
   const credentials = JSON.stringify({ name: 'Somebody', password: 'a password of nobody' })
   const post = async (path: string, more = {}) => await fetch(`http://127.0.0.1:${options.port}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...more }, body: credentials })
   let application = await startApplication(options) as Application

@@ -9,7 +9,7 @@ const room = (name, mayUse) => ({
       patterns: [
         { group: outsideCore, message: 'core/ is free of interface, database and Node.' },
         {
-          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'words', 'players', 'sound', 'patterns', 'accompany', 'recognise', 'audio']
+          group: ['music', 'formats', 'notate', 'parts', 'hands', 'edit', 'ear', 'coach', 'words', 'players', 'sound', 'patterns', 'accompany', 'recognise', 'audio', 'archive']
             .filter(other => other !== name && !mayUse.includes(other)).flatMap(other => [`**/${other}/*`, `**/${other}/**`]),
           message: `core/${name} may use only ${mayUse.join(', ') || 'nothing else of core'}.`,
         },
@@ -28,6 +28,7 @@ export default withNuxt(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' }],
     },
   },
+  room('archive', ['music', 'formats', 'parts', 'ear', 'coach', 'patterns', 'words']),
   room('music', []),
   room('hands', ['music', 'words']),
   room('notate', ['music', 'hands', 'ear']),

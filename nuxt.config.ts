@@ -25,6 +25,8 @@ function layOutSamples(): string {
 async function bundleHeavyWork(folder: string): Promise<void> {
   await build({
     absWorkingDir: root, entryPoints: ['server/heavy/jobs.ts'], outfile: join(folder, 'jobs.mjs'), bundle: true, platform: 'node', format: 'esm', target: 'node20', sourcemap: true, logLevel: 'warning',
+    // A library among it asks for Node's own modules as CommonJS does.
+    banner: { js: 'import { createRequire as requireFrom } from \'node:module\'; const require = requireFrom(import.meta.url)' },
     alias: { '#shared': join(root, 'shared') },
   })
 }

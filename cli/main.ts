@@ -1,6 +1,7 @@
 import { UnusableInput } from '#core/formats/unusable'
 import { UsageError } from './usage'
 import { accompany } from './commands/accompany'
+import { archive } from './commands/archive'
 import { arrange } from './commands/arrange'
 import { assess } from './commands/assess'
 import { bench } from './commands/bench'
@@ -15,7 +16,7 @@ import { recognise } from './commands/recognise'
 import { simulate } from './commands/simulate'
 import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, perform, accompany, arrange, drill, recognise, plan, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, perform, accompany, arrange, drill, recognise, plan, archive, bench }
 
 const USAGE = `usage: half-step COMMAND …
   SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro). Of one with several parts or
@@ -46,6 +47,7 @@ const USAGE = `usage: half-step COMMAND …
   recognise TAKE.mid SCORE…              which stretches of which scores a take holds, by their numbers from 0
   plan SCORE [--school slow-first|tempo-first|backward|turns] [--player flawless|slips|ordinary|careful|quick|oneHanded|scattered]
            [--minutes N] [--days N]      what the coach asks for, pass by pass, and why; minutes are those of a day
+  archive check FILE                     reads an archive of a player to its end and says what it holds
   bench [--only speed|listening|faults|workbench|patterns|practising] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.

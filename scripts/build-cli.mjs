@@ -12,15 +12,15 @@ export async function buildCli() {
     process.stderr.write('half-step: the packages are not installed; run "npm ci" in the project first\n')
     process.exit(2)
   }
-  if (!existsSync(OUT) || await newestChange(['core', 'cli', 'package.json']) > statSync(OUT).mtimeMs) {
+  if (!existsSync(OUT) || await newestChange(['core', 'cli', 'shared', 'package.json']) > statSync(OUT).mtimeMs) {
     const { build } = await import('esbuild')
     mkdirSync(dirname(OUT), { recursive: true })
     const draft = `${OUT}.${process.pid}.mjs`
     await build({
       absWorkingDir: ROOT, entryPoints: ['cli/main.ts'], outfile: draft, bundle: true, platform: 'node', format: 'esm', target: 'node20',
       logLevel: 'error',
-      // It asks for Node's own modules in a way that only works where it lies.
-      external: ['joi'],
+      // They ask for Node's own modules in a way that only works where they lie.
+      external: ['joi', 'tar-stream'],
     })
     renameSync(draft, OUT)
   }

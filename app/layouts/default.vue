@@ -41,6 +41,7 @@ const links = [
           v-if="user"
           :name="user.name"
           :is-demo="user.isDemo"
+          :is-open="user.isOpen"
         />
         <UColorModeButton />
       </div>

@@ -109,11 +109,19 @@ function hear({ what }: Item) {
             v-if="today.songs.length === 0"
             class="none"
           >
-            <p>No songs yet. Add one and it will be split into short parts.</p>
+            <p>Nothing to play yet. The first steps take about ten minutes and end with your first part; or add a song at once, and it is split into short parts.</p>
+            <UButton
+              to="/first-steps"
+              icon="i-lucide-footprints"
+              size="lg"
+            >
+              First steps
+            </UButton>
             <UButton
               to="/songs/add"
               icon="i-lucide-plus"
               size="lg"
+              variant="outline"
             >
               Add a song
             </UButton>

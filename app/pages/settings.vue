@@ -114,6 +114,10 @@ function changeDelay() {
         :value="settings.sound.keysSound ? 'on' : 'off'"
         @change="change({ sound: { keysSound: ($event.target as HTMLSelectElement).value === 'on' } })"
       ><option value="on">sounds for keys that are silent by themselves, and for what is touched</option><option value="off">stays silent</option></select></label>
+      <label>The MIDI keyboard <select
+        :value="settings.sound.midiIsSilent ? 'silent' : 'sounds'"
+        @change="change({ sound: { midiIsSilent: ($event.target as HTMLSelectElement).value === 'silent' } })"
+      ><option value="sounds">sounds by itself</option><option value="silent">is silent: the program's piano sounds for it</option></select></label>
     </fieldset>
     <fieldset class="delay">
       <legend>Your hand</legend>

@@ -1,4 +1,4 @@
-import type { SongOrigin } from '#shared/utils/origin'
+import type { SongOrigin } from '#core/formats/song-origin'
 import { stepsText } from '#core/words/amounts'
 import { LEVEL_WORDS, patternTitle } from '#core/words/patterns'
 

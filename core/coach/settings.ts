@@ -1,5 +1,6 @@
 import type { Hand } from '../music/arrangement'
 import type { Gate } from './evidence'
+import type { Experience } from './starting-tempo'
 
 /** Which hand begins a part: the one with more to learn, always the same, or the one that has the tune or the chords. */
 export type FirstHand = 'harder' | Hand | 'melody' | 'chords'
@@ -15,6 +16,8 @@ export type TempoMode = 'steps' | 'adaptive'
 
 /** What practitioners disagree about, and the player decides. */
 export interface CoachSettings {
+  /** How much the player can play already: how slowly new notes begin. */
+  experience: Experience
   school: School
   /** Which hand begins. */
   firstHand: FirstHand
@@ -46,11 +49,12 @@ export interface CoachSettings {
 export const isSlowFirst = ({ school }: Pick<CoachSettings, 'school'>): boolean => school === 'slow-first' || school === 'backward'
 
 export const SCHOOLS = ['slow-first', 'tempo-first', 'backward', 'turns'] as const
+export const EXPERIENCES = ['new', 'some', 'fluent'] as const satisfies readonly Experience[]
 export const GATES = ['sure', 3, 4, 5, 10, 50] as const
 export const TURN_MINUTES = [0, 4, 6, 8, 12, 20] as const
 
 export const COACH_DEFAULTS: CoachSettings = {
-  school: 'slow-first', firstHand: 'harder', gate: 'sure', ownTimeGate: 1, tempo: 'steps', steps: 5, joining: 'forward', turnMinutes: 6,
+  experience: 'some', school: 'slow-first', firstHand: 'harder', gate: 'sure', ownTimeGate: 1, tempo: 'steps', steps: 5, joining: 'forward', turnMinutes: 6,
   chordNames: true, counting: false, fingering: 'strict', advance: true, restBars: 0, warmUp: true,
 }
 

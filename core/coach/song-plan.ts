@@ -46,7 +46,7 @@ export interface SongPast { formers?: readonly Arrangement[], changes?: Changes 
 export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, targetShare = 1, { formers = [], changes }: SongPast = {}): SongPlan {
   const ranges = new Map<string, ScoreRange>()
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
-  const pace = { slowShare: slowShareOf(arrangement, parts, targetShare), minutes: passageClock(arrangement, playedPassage(arrangement, whole, 'both')).lengthMs / 60_000 / targetShare }
+  const pace = { slowShare: slowShareOf(arrangement, parts, targetShare, settings.experience), minutes: passageClock(arrangement, playedPassage(arrangement, whole, 'both')).lengthMs / 60_000 / targetShare }
   const slowFirst = isSlowFirst(settings)
   const goals = stagesOf(arrangement, parts, settings, pace).map((stage): PlannedStage => {
     const { unit, hands } = stage
@@ -58,7 +58,7 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
       const isBoth = hands === 'both'
       const startBpm = slowFirst
         ? Math.min(1, isPart && !isBoth ? STAGES.aloneFaster * pace.slowShare : pace.slowShare) * targetBpm
-        : isPart ? startingTempo(arrangement, unit.stretch, hands, targetBpm, isBoth ? STAGES.aloneShare * targetBpm : undefined) : STAGES.joinStartShare * targetBpm
+        : isPart ? startingTempo(arrangement, unit.stretch, hands, targetBpm, { ...(isBoth ? { slowerHandBpm: STAGES.aloneShare * targetBpm } : {}), experience: settings.experience }) : STAGES.joinStartShare * targetBpm
       const own: CoachSettings = unit.kind === 'part'
         ? settings
         : { ...settings, gate: settings.gate === 'sure' ? 'sure' : Math.min(settings.gate, STAGES.gate[unit.kind]), steps: unit.kind === 'song' && slowFirst ? settings.steps : STAGES.joinSteps, ownTimeGate: 0 }

@@ -12,11 +12,18 @@ export const REACHING = {
   togetherShare: 0.75,
 } as const
 
+/** How much a player can play already, as they say it themselves. */
+export type Experience = 'new' | 'some' | 'fluent'
+
+/** What experience does to the beginning: so many times the hand's time for a step, and shares of the target further up or down (own choice; the first passes put it right). */
+const EXPERIENCE: Record<Experience, { slower: number, shares: number }> = { new: { slower: 1.4, shares: -0.1 }, some: { slower: 1, shares: 0 }, fluent: { slower: 0.7, shares: 0.1 } }
+
 /**
  * The tempo, quarter notes a minute, at which a stretch's hardest moment just leaves the hand the time that it needs, within usual
- * bounds of the target. `slowerHandBpm`: what the slower hand has reached alone; together begins below that.
+ * bounds of the target. `slowerHandBpm`: what the slower hand has reached alone; together begins below that. `experience`: of the player; without it some.
  */
-export function startingTempo(arrangement: Arrangement, stretch: Stretch, hands: Hands, targetBpm: number, slowerHandBpm?: number): number {
+export function startingTempo(arrangement: Arrangement, stretch: Stretch, hands: Hands, targetBpm: number, { slowerHandBpm, experience = 'some' }: { slowerHandBpm?: number, experience?: Experience } = {}): number {
+  const { slower, shares } = EXPERIENCE[experience]
   const expected = expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands), targetBpm)
   const moments = momentsOf(expected)
   let share = 1
@@ -31,10 +38,11 @@ export function startingTempo(arrangement: Arrangement, stretch: Stretch, hands:
       if (from.length > 0) way = Math.max(way, Math.min(...from))
     }
     const needed = REACHING.stepSeconds + REACHING.keySeconds * (notes.length - 1) + REACHING.waySeconds * Math.max(0, way - REACHING.nearHalfSteps)
-    share = Math.min(share, seconds / needed)
+    share = Math.min(share, seconds / (slower * needed))
   })
-  const bounded = Math.min(REACHING.mostShare, Math.max(REACHING.leastShare, share)) * targetBpm
-  return slowerHandBpm === undefined ? bounded : Math.max(REACHING.leastShare * targetBpm, Math.min(bounded, REACHING.togetherShare * slowerHandBpm))
+  const [least, most] = [REACHING.leastShare + shares, REACHING.mostShare + shares]
+  const bounded = Math.min(most, Math.max(least, share)) * targetBpm
+  return slowerHandBpm === undefined ? bounded : Math.max(least * targetBpm, Math.min(bounded, REACHING.togetherShare * slowerHandBpm))
 }
 
 /** How slowly a song begins when it is learned slowly first: one tempo for all its parts together, so that they can be joined as they are. */
@@ -47,10 +55,12 @@ export const SLOW = {
  * The share of a song's tempo at which its parts are learned and joined: what its harder parts ask for (the lower quartile of their own starting
  * tempos), within usual bounds.
  */
-export function slowShareOf(arrangement: Arrangement, parts: readonly Stretch[], targetShare: number): number {
+export function slowShareOf(arrangement: Arrangement, parts: readonly Stretch[], targetShare: number, experience: Experience = 'some'): number {
   const shares = parts.map((part) => {
     const target = tempoAt(arrangement, part.from) * targetShare
-    return startingTempo(arrangement, part, 'both', target) / target
+    return startingTempo(arrangement, part, 'both', target, { experience }) / target
   }).sort((a, b) => a - b)
-  return Math.min(SLOW.mostShare, Math.max(SLOW.leastShare, shares[Math.floor((shares.length - 1) / 4)] ?? SLOW.mostShare))
+  const { shares: further } = EXPERIENCE[experience]
+  const [least, most] = [SLOW.leastShare + further, SLOW.mostShare + further]
+  return Math.min(most, Math.max(least, shares[Math.floor((shares.length - 1) / 4)] ?? most))
 }

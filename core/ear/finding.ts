@@ -75,6 +75,8 @@ const DOMAINS: Record<FindingKind, Domain> = {
   'released-early': 'touch', blurred: 'touch', swing: 'swing', balance: 'dynamics', accent: 'dynamics', dynamics: 'dynamics', 'pedal-late': 'pedal', 'pedal-early': 'pedal',
 }
 
+export const FINDING_KINDS = Object.keys(DOMAINS) as FindingKind[]
+
 /** What a clean pass must have: right notes, in time, hands together. */
 export type Condition = 'notes' | 'time' | 'hands'
 export const CONDITIONS: readonly Condition[] = ['notes', 'time', 'hands']

@@ -1,8 +1,8 @@
-import type { HandsPatterns } from '#core/formats/chart/chart-arrangement'
-import type { Hand } from '#core/music/arrangement'
-import type { DrillRecipe } from '#core/patterns/drills/recipe'
-import type { Level } from '#core/patterns/editions'
-import type { HandPattern } from '#core/patterns/hand-pattern'
+import type { HandsPatterns } from './chart/chart-arrangement'
+import type { Hand } from '../music/arrangement'
+import type { DrillRecipe } from '../patterns/drills/recipe'
+import type { Level } from '../patterns/editions'
+import type { HandPattern } from '../patterns/hand-pattern'
 
 /** Where a song's notes come from, with what they were made from: a file, a chart, playing; a copy of another edition, with a hand's pattern, at a level, in another key; or a drill's recipe. */
 export type SongOrigin

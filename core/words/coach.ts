@@ -5,6 +5,7 @@ import type { LadderHelp } from '../coach/ladder'
 import type { Reason, UnitName } from '../coach/reason'
 import type { ItemKind, PracticeRole, SessionItemName } from '../coach/session'
 import type { CoachSettings } from '../coach/settings'
+import type { Experience } from '../coach/starting-tempo'
 import type { Unit } from '../coach/stages'
 import type { FindingKind } from '../ear/finding'
 import type { Hands } from '../music/arrangement'
@@ -138,7 +139,13 @@ export function cutText(cut: Cut): string {
 }
 
 /** One line for each setting: why it may be set so or otherwise (common practice, on which players differ). */
+/** How somebody says what they can play already. */
+export const EXPERIENCE_WORDS: Record<Experience, string> = {
+  new: 'I am just beginning', some: 'I play simple pieces with both hands', fluent: 'I learn most of what I like, given time',
+}
+
 export const COACH_REASONS: Record<keyof CoachSettings, string> = {
+  experience: 'How slowly new notes begin. If it is wrong, the first passes put it right.',
   school: 'Slow first is how most people learn a song on their own: every part slowly, joined, the whole song slowly, then up to tempo. Some bring each part up to tempo before the next; some start at the end, so that every run leads into what they know best. Interleaving many things helps memory overnight in studies of simple movements; how it is done here has been tried on simulated learners only.',
   turnMinutes: 'How long to stay with something that does not work yet before moving on and coming back later. A tired hand learns little.',
   firstHand: 'Start with the hand that has more to learn, while you are fresh. Some prefer the melody first, to know where the song goes; some the chords, to support it.',

@@ -50,6 +50,7 @@ async function kept(folder, name, isStillGood, make) {
   return { key, cert }
 }
 
-const isGood = (certificate, now, hosts) =>
-  new Date(certificate.validTo).getTime() - now.getTime() > LEAST_LEFT_DAYS * DAY_MS
-  && hosts.every(host => (isIP(host) ? certificate.checkIP(host) : certificate.checkHost(host)) !== undefined)
+function isGood(certificate, now, hosts) {
+  const leftMs = new Date(certificate.validTo).getTime() - now.getTime()
+  return leftMs > LEAST_LEFT_DAYS * DAY_MS && hosts.every(host => (isIP(host) ? certificate.checkIP(host) : certificate.checkHost(host)) !== undefined)
+}

@@ -44,7 +44,7 @@ const DAY_MS = 86_400_000
  */
 export async function seedDemo(db: Database, now = new Date()): Promise<void> {
   if (await demoAccount(db)) return
-  const diary = JSON.parse(new TextDecoder().decode(await demoFile('diary.json'))) as Diary
+  const diary = JSON.parse(new TextDecoder().decode(await shippedFile('diary.json'))) as Diary
   await db.transaction(async (tx) => {
     const own = tx as Database
     const player = await createAccount(own, diary.player, null, true)
@@ -56,15 +56,8 @@ export async function seedDemo(db: Database, now = new Date()): Promise<void> {
   })
 }
 
-async function demoFile(name: string): Promise<Uint8Array> {
-  // The build packs what it takes for text as text, the rest as bytes.
-  const packed = await useStorage('assets:demo').getItemRaw<Uint8Array | string>(name)
-  if (!packed) throw new Error(`demo/${name} is missing from the build`)
-  return typeof packed === 'string' ? new TextEncoder().encode(packed) : new Uint8Array(packed)
-}
-
 async function addSong(db: Database, ownerId: string, { file, edition, editionOf, readyInDays }: Diary['songs'][number], known: ReadonlyMap<string, DemoSong>, now: Date): Promise<DemoSong> {
-  const score = readSong(await demoFile(file), file)
+  const score = readSong(await shippedFile(file), file)
   const of = editionOf === undefined ? undefined : known.get(editionOf)!.songId
   const songId = (await insertSong(db, ownerId, toText(score), proposeParts(score.arrangement), { origin: { kind: 'file' }, ...(of === undefined ? {} : { edition: { of, name: edition! } }) }))!
   const targetDate = readyInDays === undefined ? undefined : new Date(now.getTime() + readyInDays * DAY_MS).toISOString().slice(0, 10)

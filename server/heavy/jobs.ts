@@ -1,4 +1,5 @@
 import { LRUCache } from 'lru-cache'
+import { checkedPass, checkedRevision, type PassDocuments, type RevisionDocuments } from '#core/archive/reading'
 import type { CoachSettings } from '#core/coach/settings'
 import { planSong, sentPlan, type SentPlan } from '#core/coach/song-plan'
 import type { CoachPart } from '#core/coach/stages'
@@ -155,4 +156,16 @@ export function recording({ arrangement, bytes, hands, ...its }: RecordingToJudg
 function lengthOf({ notes }: Take): number {
   const last = notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0)
   return last - Math.min(0, notes[0]!.onsetMs)
+}
+
+/** Looks at a revision of a song in an archive. */
+export function archivedRevision(revision: RevisionDocuments): ReturnType<typeof checkedRevision> | Refused {
+  try { return checkedRevision(revision) }
+  catch (error) { return refused(error) }
+}
+
+/** Looks at passes in an archive. */
+export function archivedPasses({ passes }: { passes: PassDocuments[] }): (ReturnType<typeof checkedPass> & { path: string })[] | Refused {
+  try { return passes.map(pass => ({ path: pass.path, ...checkedPass(pass) })) }
+  catch (error) { return refused(error) }
 }

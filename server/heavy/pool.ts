@@ -15,7 +15,7 @@ const LANES: Record<Lane, LaneLimits> = {
   page: { threads: 1, mostMs: 15_000, mostMb: 768 },
   slow: { threads: Math.max(1, Math.floor(availableParallelism() / 2)), mostMs: 20_000, mostMb: 1_024 },
 }
-const LANE_OF: Record<JobName, Lane> = { song: 'slow', corrections: 'slow', roles: 'slow', recording: 'slow', again: 'quick', pass: 'quick', plan: 'page', songOverview: 'page', stand: 'quick', edition: 'slow', drill: 'page' }
+const LANE_OF: Record<JobName, Lane> = { song: 'slow', corrections: 'slow', roles: 'slow', recording: 'slow', again: 'quick', pass: 'quick', plan: 'page', songOverview: 'page', stand: 'quick', edition: 'slow', drill: 'page', archivedRevision: 'slow', archivedPasses: 'slow' }
 
 /** Jobs that may wait: of one player in one lane (a browser asks six things at a time, and may be open in two windows), and of all together. */
 const WAITING = { own: 16, all: 200 } as const

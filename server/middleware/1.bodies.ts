@@ -1,7 +1,10 @@
+import { ARCHIVE_LIMITS } from '#core/archive/archive'
 import { LIMITS } from '#core/music/limits'
 
 /** The routes that take a file: a score, a recording. */
 const FILE_ROUTES = /^\/api\/songs(\/[^/]+\/recordings)?$/
+/** The route that takes an archive. */
+const ARCHIVE_ROUTE = '/api/archive'
 /** The largest body of any other route. A pass of 20,000 notes fits. */
 const JSON_BYTES = 2_000_000
 
@@ -13,6 +16,7 @@ export default defineEventHandler((event) => {
     if (event.method === 'DELETE' && getRequestHeader(event, 'transfer-encoding') === undefined) return
     throw createError({ statusCode: 411, message: 'a Content-Length is needed' })
   }
-  const most = FILE_ROUTES.test(event.path.split('?')[0]!) ? LIMITS.fileBytes : JSON_BYTES
+  const path = event.path.split('?')[0]!
+  const most = path === ARCHIVE_ROUTE ? ARCHIVE_LIMITS.fileBytes : FILE_ROUTES.test(path) ? LIMITS.fileBytes : JSON_BYTES
   if (!/^\d+$/.test(length) || Number(length) > most) throw createError({ statusCode: 413, message: `the body may have at most ${most} bytes` })
 })

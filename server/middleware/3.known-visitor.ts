@@ -1,14 +1,15 @@
-import { demoAccount } from '../database/queries/accounts'
+import { demoAccount, soleOpenAccount } from '../database/queries/accounts'
 
-/** In demo mode, and only from this machine, a visitor who is nobody becomes the demo's player. */
+/**
+ * A visitor at this machine who is nobody yet, and who is known all the same: in demo mode the demo's player; where the program runs for one's own use the only
+ * one there is, as long as they have no password.
+ */
 export default defineEventHandler(async (event) => {
-  if (!isDemoMode() || !isLoopback(event) || event.path.startsWith('/_nuxt/') || event.path.startsWith('/api/health')) return
+  if (!(isDemoMode() || isOwnMode()) || !isLoopback(event) || event.path.startsWith('/_nuxt/') || event.path.startsWith('/api/health')) return
   try {
     const { user, secure } = await getUserSession(event)
     if (user && await isCurrent(event, user, secure?.sessionId)) return
-    const account = await demoAccount(database())
-    if (!account) return
-    await beginDemoFor(event, account)
+    if (!await letIn(event)) return
   }
   catch (error) {
     // The page says by itself that the database is away.
@@ -20,3 +21,11 @@ export default defineEventHandler(async (event) => {
   const fresh = splitCookiesString(String(getResponseHeader(event, 'set-cookie') ?? '')).map(cookie => cookie.split(';')[0]).join('; ')
   event.node.req.headers.cookie = [fresh, event.node.req.headers.cookie].filter(Boolean).join('; ')
 })
+
+async function letIn(event: Parameters<typeof beginDemoFor>[0]): Promise<boolean> {
+  const account = isDemoMode() ? await demoAccount(database()) : await soleOpenAccount(database())
+  if (!account) return false
+  if (isDemoMode()) await beginDemoFor(event, account)
+  else await beginSessionFor(event, account, { isOpen: true })
+  return true
+}

@@ -1,4 +1,4 @@
-import type { SongOrigin } from '#shared/utils/origin'
+import type { SongOrigin } from '#core/formats/song-origin'
 import { playerSettings } from '../database/queries/accounts'
 import { arrangementText } from '../database/queries/arrangements'
 import { draftOf, partsInOrder } from '../database/queries/parts'

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { accountByName, createAccount } from '../database/queries/accounts'
+import { accountByName, createAccount, createFirstAccount } from '../database/queries/accounts'
 import type { Passwords } from '../utils/passwords'
 import type { Tries } from '../utils/tries'
 import type { Database } from '../utils/database'
@@ -31,15 +31,34 @@ export async function signIn({ db, passwords, tries }: SignInTools, { name, pass
   return { id: account.id, name: account.name }
 }
 
-/** Makes an account. Throws a Refusal for a name that is taken and for a password that many people have. */
-export async function register({ db, passwords, tries }: SignInTools, { name, password, address }: SignIn): Promise<{ id: string, name: string }> {
+/** A name as it is kept. Throws a Refusal for an empty one. */
+export function keptName(name: string): string {
   const seen = nameAsSeen(name)
   if (seen === '') throw new Refusal(400, '"name" is empty')
-  if (password.toLowerCase().includes(seen.toLowerCase()) && seen.length >= 4) throw new Refusal(422, 'the password must not contain the name')
+  return seen
+}
+
+/** Throws a Refusal for a password that contains the name, or that many people have. */
+export function refuseWeak(passwords: Passwords, password: string, name: string): void {
+  if (password.toLowerCase().includes(name.toLowerCase()) && name.length >= 4) throw new Refusal(422, 'the password must not contain the name')
   if (passwords.isCommon(password)) throw new Refusal(422, 'this password is one of the most common ones; please choose another')
+}
+
+/** Makes an account. Throws a Refusal for a name that is taken and for a password that many people have. */
+export async function register({ db, passwords, tries }: SignInTools, { name, password, address }: SignIn): Promise<{ id: string, name: string }> {
+  const seen = keptName(name)
+  refuseWeak(passwords, password, seen)
   const waitSeconds = await tries.countNew(address)
   if (waitSeconds > 0) throw new Refusal(429, 'too many new accounts from this address; please try again later', waitSeconds)
   const account = await createAccount(db, seen, await passwords.hash(password))
   if (!account) throw new Refusal(409, `the name "${seen}" is taken`)
+  return { id: account.id, name: account.name }
+}
+
+/** Makes the account of the first player of a program that runs for their own use: without a password. Throws a Refusal when there is somebody already. */
+export async function registerFirst(db: Database, name: string): Promise<{ id: string, name: string }> {
+  const seen = keptName(name)
+  const account = await createFirstAccount(db, seen)
+  if (!account) throw new Refusal(409, 'somebody plays here already; a further account needs a password')
   return { id: account.id, name: account.name }
 }

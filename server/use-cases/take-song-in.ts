@@ -1,6 +1,6 @@
 import type { SongChoices, SongFormat } from '#core/formats/read-score'
 import type { Arrangement } from '#core/music/arrangement'
-import type { SongOrigin } from '#shared/utils/origin'
+import type { SongOrigin } from '#core/formats/song-origin'
 import { insertSong } from '../database/queries/songs'
 import type { HeavyWork } from '../heavy/pool'
 import type { Database } from '../utils/database'

@@ -50,8 +50,8 @@ export function checkedText<T>(text: string, schema: Joi.Schema<T>, label: strin
 export const checkedParameter = (event: H3Event, name: string, schema: Joi.StringSchema): string =>
   checked<string>(schema.required().label(name), getRouterParam(event, name), {})
 
-/** The id of something that is kept. */
-export const idSchema = Joi.string().guid({ version: 'uuidv4' })
+/** The id of something that is kept: made here or by the player's device (version 4), or following from what it was called in an archive (version 5). */
+export const idSchema = Joi.string().guid({ version: ['uuidv4', 'uuidv5'] })
 
 /** The id in the route's `[id]`. */
 export const checkedId = (event: H3Event): string => checkedParameter(event, 'id', idSchema)

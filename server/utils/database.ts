@@ -35,6 +35,21 @@ export function database(): Database {
   return handle
 }
 
+/** A query of long work is given up after this, ms. */
+const LONG_STATEMENT_MS = 120_000
+
+/** Does long work on a connection of its own, so that requests do not wait for one, and without the time limit of their queries. */
+export async function onOwnConnection<Made>(work: (db: Database) => Promise<Made>): Promise<Made> {
+  const client = new pg.Client({ connectionString: databaseUrl(), connectionTimeoutMillis: GIVE_UP.connecting, statement_timeout: LONG_STATEMENT_MS, keepAlive: true })
+  // A connection that breaks fails its query, which is told; it must not end the process besides.
+  client.on('error', () => {})
+  await client.connect()
+  try {
+    return await work(drizzle(client, { schema, casing: 'snake_case' }) as unknown as Database)
+  }
+  finally { await client.end().catch(() => {}) }
+}
+
 export async function closeDatabase(): Promise<void> {
   await pool?.end()
   pool = handle = undefined

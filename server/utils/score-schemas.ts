@@ -1,16 +1,13 @@
 import type { Change } from '#core/edit/change'
 import { BEATS, MOST_TAPS } from '#core/formats/midi/read-arrangement'
+import { quartersSchema } from '#core/formats/arrangement-schema'
 import type { SongChoices } from '#core/formats/read-score'
 import { LIMITS } from '#core/music/limits'
 import { patternSchema } from '#core/patterns/read-documents'
 import { PLAYS, type VoiceChoice } from '#core/music/voice'
 import Joi from 'joi'
 
-const WHOLE = Joi.number().integer().max(1e9)
-/** Finer than any note value, tuplets of tuplets included. */
-const MOST_DIVISIONS = 1e6
-/** A moment or length in quarter notes, as an exact fraction. */
-export const quartersSchema = Joi.object({ n: WHOLE.min(-1e9).required(), d: WHOLE.min(1).max(MOST_DIVISIONS).required() })
+export { quartersSchema }
 
 const noteId = Joi.string().max(100)
 /** Checked by hand: there may be a great many. */

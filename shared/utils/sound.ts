@@ -45,5 +45,7 @@ export interface SoundSettings {
   heard: 'ask' | 'always' | 'off'
   /** The program's piano for keys that have no sound of their own, and for what is touched on the page. */
   keysSound: boolean
+  /** The MIDI keyboard has no sound of its own: the program's piano sounds for it. */
+  midiIsSilent: boolean
 }
-export const SOUND: SoundSettings = { mix: {}, click: PLAIN_CLICK, heard: 'ask', keysSound: true }
+export const SOUND: SoundSettings = { mix: {}, click: PLAIN_CLICK, heard: 'ask', keysSound: true, midiIsSilent: false }

@@ -96,7 +96,7 @@ test('what waits while the player is signed out goes out when they sign in again
   const one = pass(partId, 1)
   await page.route('**/api/passes', route => route.abort())
   await putAside(page, [one])
-  await page.getByRole('button', { name: 'Sign out' }).click()
+  await page.getByRole('button', { name: /: account$/ }).click()
   await page.getByRole('menuitem', { name: 'Sign out', exact: true }).click()
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
   await page.unroute('**/api/passes')

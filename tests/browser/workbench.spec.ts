@@ -25,11 +25,12 @@ async function save(page: Page, title: string) {
 }
 
 async function putAway(page: Page) {
-  await page.getByRole('button', { name: 'Archive' }).click()
-  await expect(page.getByText('This song is archived')).toBeVisible()
+  await page.getByRole('button', { name: 'More for this song' }).click()
+  await page.getByRole('menuitem', { name: 'Put away' }).click()
+  await expect(page.getByText('This song is put away')).toBeVisible()
 }
 
-test('a score is previewed with what is not used in it, saved under another title, archived and restored', async ({ page }) => {
+test('a score is previewed with what is not used in it, saved under another title, put away and taken out again', async ({ page }) => {
   const score = pianoScore([attributes() + quarterNotes('C4 D4 E4 F4') + '<figured-bass/>', note({ pitch: 'G4', length: 4 })])
   await choose(page, 'two bars.musicxml', score)
   await expect(understood(page)).toContainText('MusicXML · 2 bars · right hand 5 notes')
@@ -42,8 +43,8 @@ test('a score is previewed with what is not used in it, saved under another titl
   await page.goto('/songs')
   await expect(page.getByRole('link', { name: /^Two Bars in C/ })).toHaveCount(0)
   await answering(page)
-  await page.getByText('Archived (').click()
-  await page.getByRole('listitem').filter({ hasText: 'Two Bars in C' }).getByRole('button', { name: 'Restore' }).click()
+  await page.getByText('Put away (').click()
+  await page.getByRole('listitem').filter({ hasText: 'Two Bars in C' }).getByRole('button', { name: 'Take out again' }).click()
   await expect(page.getByRole('link', { name: /^Two Bars in C/ })).toBeVisible()
   await page.getByRole('link', { name: /^Two Bars in C/ }).click()
   await putAway(page)

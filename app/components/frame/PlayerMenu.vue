@@ -1,5 +1,6 @@
 <script setup lang="ts">
-defineProps<{ name: string, isDemo: boolean }>()
+/** `isOpen`: the only one who plays here, without a password; there is nothing to sign out of. */
+const props = defineProps<{ name: string, isDemo: boolean, isOpen?: boolean }>()
 const { clear } = useUserSession()
 
 async function signOut() {
@@ -12,30 +13,25 @@ async function signOutEverywhere() {
   await $fetch('/api/sessions', { method: 'DELETE' })
   await signOut()
 }
+
+const items = computed(() => [
+  { label: 'Account', icon: 'i-lucide-user', to: '/account' },
+  { label: 'First steps', icon: 'i-lucide-footprints', to: '/first-steps' },
+  ...(props.isOpen || props.isDemo ? [] : [{ label: 'Sign out', icon: 'i-lucide-log-out', onSelect: signOut }, { label: 'Sign out everywhere', icon: 'i-lucide-monitor-x', onSelect: signOutEverywhere }]),
+  ...(props.isDemo ? [{ label: 'Sign in', icon: 'i-lucide-log-in', to: '/sign-in' }] : []),
+])
 </script>
 
 <template>
-  <span class="player">
-    <span>{{ name }}<span v-if="isDemo"> (demo)</span></span>
+  <UDropdownMenu :items="items">
     <UButton
-      v-if="isDemo"
       size="sm"
       variant="ghost"
-      to="/sign-in"
-    >Sign in</UButton>
-    <UDropdownMenu
-      v-else
-      :items="[{ label: 'Sign out', icon: 'i-lucide-log-out', onSelect: signOut }, { label: 'Sign out everywhere', icon: 'i-lucide-monitor-x', onSelect: signOutEverywhere }]"
+      color="neutral"
+      trailing-icon="i-lucide-chevron-down"
+      :aria-label="`${name}: account`"
     >
-      <UButton
-        size="sm"
-        variant="ghost"
-        trailing-icon="i-lucide-chevron-down"
-      >Sign out</UButton>
-    </UDropdownMenu>
-  </span>
+      {{ isDemo ? `${name} (demo)` : name }}
+    </UButton>
+  </UDropdownMenu>
 </template>
-
-<style scoped>
-.player { display: flex; align-items: center; gap: var(--step); color: var(--ink-soft); }
-</style>

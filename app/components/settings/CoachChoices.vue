@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { COACH_PRESETS, coachSettings, GATES, TURN_MINUTES, type CoachSettings } from '#core/coach/settings'
-import { COACH_REASONS, PRESET_REASONS } from '#core/words/coach'
+import { COACH_PRESETS, coachSettings, EXPERIENCES, GATES, TURN_MINUTES, type CoachSettings } from '#core/coach/settings'
+import { COACH_REASONS, EXPERIENCE_WORDS, PRESET_REASONS } from '#core/words/coach'
 
 /** What players disagree about, each with its reason; and ways of practising that set several at once. */
 const props = defineProps<{ coach: Partial<CoachSettings> }>()
@@ -10,6 +10,7 @@ const now = computed(() => coachSettings(props.coach))
 interface Choice { key: keyof CoachSettings, label: string, options: readonly (readonly [value: string | number | boolean, label: string])[] }
 const YES_NO = [[true, 'yes'], [false, 'no']] as const
 const CHOICES: readonly Choice[] = [
+  { key: 'experience', label: 'What you can play already', options: EXPERIENCES.map(experience => [experience, EXPERIENCE_WORDS[experience]] as const) },
   { key: 'school', label: 'Order of practice', options: [['slow-first', 'part by part, slow first, tempo last'], ['tempo-first', 'each part up to tempo before the next'], ['backward', 'from the end backwards, slow first'], ['turns', 'interleaved']] },
   { key: 'firstHand', label: 'First hand', options: [['harder', 'the hand with more to learn'], ['right', 'right'], ['left', 'left'], ['melody', 'the melody'], ['chords', 'the chords']] },
   { key: 'gate', label: 'Clean passes needed', options: GATES.map(gate => [gate, gate === 'sure' ? 'until it is reliable' : `${gate} in a row`] as const) },

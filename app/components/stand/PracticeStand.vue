@@ -2,7 +2,6 @@
 import { barAt, tempoAt } from '#core/music/arrangement'
 import { isSameStretch } from '#core/music/passage'
 import { tempoBeatQuarters, isCompound, isCountedFiner } from '#core/music/meter'
-import { keyEvent } from '#core/ear/take'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import { describeStretch } from '#core/words/places'
 import { placeAloneText } from '#core/words/stand'
@@ -102,6 +101,10 @@ const { takes } = useStandKeys(
   () => settings.controls,
 )
 
+const soundKey = useKeysSound()
+/** Back to where the player came from: the song, or the first steps. */
+const way = computed(() => query.steps === '1' ? { to: { path: '/first-steps', query: { step: 'sentence', song: props.part.song.id } }, label: 'First steps' } : { to: `/songs/${props.part.song.id}`, label: props.part.song.title })
+
 const { claim } = useOneListener(() => `${name.value}, ${props.part.song.title}`, { taken: page => practice.yieldTo(page), mine: () => practice.takeBack() })
 
 onMounted(() => {
@@ -114,12 +117,7 @@ onMounted(() => {
     ownTime.hear(message)
     loop.hear(message)
     free.hear(message)
-    if (!source.silent || !settings.sound.keysSound) return
-    const event = keyEvent(message)
-    void useSound().start().then((sound) => {
-      if (event?.kind === 'down') sound.press(event.pitch, event.velocity)
-      if (event?.kind === 'up') sound.release(event.pitch)
-    })
+    soundKey(message, source)
   })
   onBeforeUnmount(() => {
     unhear()
@@ -166,14 +164,14 @@ function playAlone() {
   >
     <header>
       <NuxtLink
-        :to="`/songs/${part.song.id}`"
+        :to="way.to"
         class="back"
-        :title="`To ${part.song.title}`"
+        :title="`To ${way.label}`"
       >
         <UIcon
           name="i-lucide-arrow-left"
           class="icon"
-        /> <span class="title">{{ part.song.title }}</span>
+        /> <span class="title">{{ way.label }}</span>
       </NuxtLink>
       <h1>{{ name }} <span>{{ place }}</span></h1>
       <div class="end">

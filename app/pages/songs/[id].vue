@@ -37,6 +37,24 @@ async function change(what: { role?: PracticeRole, archived?: boolean, title?: s
   catch (error) { problem.value = messageOf(error) }
 }
 
+const isDeleting = ref(false)
+const archive = useArchive()
+const more = computed(() => [
+  song.value?.archived
+    ? { label: 'Take out again', icon: 'i-lucide-archive-restore', onSelect: () => void change({ archived: false }) }
+    : { label: 'Put away', icon: 'i-lucide-archive', onSelect: () => void change({ archived: true }) },
+  { label: 'Take along as a file', icon: 'i-lucide-file-down', onSelect: () => void archive.take(`/api/songs/${song.value!.id}/archive`) },
+  { label: 'Delete', icon: 'i-lucide-trash-2', onSelect: () => { isDeleting.value = true } },
+])
+async function deleteSong() {
+  problem.value = ''
+  try {
+    await $fetch(`/api/songs/${song.value!.id}`, { method: 'DELETE' })
+    await navigateTo(song.value!.role === 'drill' ? '/drills' : '/songs')
+  }
+  catch (error) { problem.value = messageOf(error) }
+}
+
 /** A letter for each part of the form: twins share one. */
 const letters = computed(() => {
   const names = new Map<string, string>()
@@ -140,21 +158,21 @@ function rename() {
             New edition
           </UButton>
           <UButton
-            v-if="song.archived"
-            variant="outline"
-            @click="change({ archived: false })"
-          >
-            Restore
-          </UButton>
-          <UButton
-            v-else
             variant="ghost"
             color="neutral"
-            icon="i-lucide-archive"
-            @click="change({ archived: true })"
+            icon="i-lucide-printer"
+            :to="`/print/${song.id}`"
           >
-            Archive
+            Print
           </UButton>
+          <UDropdownMenu :items="more">
+            <UButton
+              variant="ghost"
+              color="neutral"
+              icon="i-lucide-ellipsis"
+              aria-label="More for this song"
+            />
+          </UDropdownMenu>
         </div>
       </header>
       <p
@@ -162,8 +180,40 @@ function rename() {
         role="status"
         class="away"
       >
-        This song is archived. Its passes stay in the Logbook; “Restore” brings it back.
+        This song is put away. Its passes stay in the Logbook.
+        <UButton
+          variant="outline"
+          size="sm"
+          @click="change({ archived: false })"
+        >
+          Take it out again
+        </UButton>
       </p>
+      <div
+        v-if="isDeleting"
+        role="alertdialog"
+        aria-labelledby="deleting"
+        class="deleting"
+      >
+        <p id="deleting">
+          Delete “{{ song.title }}”<template v-if="song.edition">
+            ({{ song.edition }})
+          </template>? For 30 days it can be brought back from the foot of Songs; then it goes for good, with every pass and take of it. To keep these in the Logbook, put the song away instead.
+        </p>
+        <UButton
+          color="error"
+          @click="deleteSong"
+        >
+          Delete
+        </UButton>
+        <UButton
+          variant="ghost"
+          color="neutral"
+          @click="isDeleting = false"
+        >
+          Keep it
+        </UButton>
+      </div>
       <form
         v-if="renaming"
         class="rename fields"
@@ -193,11 +243,11 @@ function rename() {
         </UButton>
       </form>
       <p
-        v-if="problem || hearing.problem.value"
+        v-if="problem || hearing.problem.value || archive.problem.value"
         role="alert"
         class="problem"
       >
-        {{ problem || hearing.problem.value }}
+        {{ problem || hearing.problem.value || archive.problem.value }}
       </p>
       <LazyEditionMaker
         v-if="making && song.parts[0]"
@@ -325,4 +375,6 @@ h1 { font-size: 2.25rem; line-height: 1.25; overflow-wrap: anywhere; }
 .more summary { cursor: pointer; font-weight: 600; padding: 0.25rem 0; }
 .more > :not(summary) { margin: var(--step) 0 calc(1.5 * var(--step)); }
 .warnings { list-style: disc; padding-left: 1.5rem; color: var(--ink-soft); }
+.deleting { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; padding: calc(2 * var(--step)); background: var(--sheet); border-left: 4px solid var(--heard-wrong); margin-bottom: calc(2 * var(--step)); }
+.deleting p { flex: 1 1 28rem; }
 </style>

@@ -131,7 +131,7 @@ async function save() {
       method: 'POST', body: new Blob([bytes as BlobPart]), headers: { 'content-type': 'application/octet-stream' },
       query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided), ...(editionOf ? { editionOf, edition: edition.value } : {}), ...('phrase' in source.value || isPlayed.value ? { played: true } : {}) },
     })
-    await navigateTo(`/songs/${song.id}`)
+    await navigateTo(route.query.steps === '1' ? { path: '/first-steps', query: { step: 'listen', song: song.id } } : `/songs/${song.id}`)
   }
   catch (error) {
     problem.value = messageOf(error)

@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import { plural } from '#core/words/amounts'
 import { CARE } from '#core/words/coach'
 import type { SongFilter, SongOrder } from '~/utils/songsShown'
 
 useHead({ title: 'Songs · Half Step' })
 const { data: songs, error, refresh } = await useFetch('/api/songs')
 const { data: archived, refresh: refreshArchived } = await useFetch('/api/songs', { query: { archived: true } })
+const { data: deleted, refresh: refreshDeleted } = await useFetch('/api/deleted-songs')
 awayPage(error)
+const dates = useDates()
 
 const wanted = ref('')
 const order = ref<SongOrder>('last-played')
@@ -17,6 +20,17 @@ async function restore(id: string) {
   await $fetch(`/api/songs/${id}`, { method: 'PATCH', body: { archived: false } })
   await Promise.all([refresh(), refreshArchived()])
 }
+
+async function bringBack(id: string) {
+  await $fetch(`/api/deleted-songs/${id}/return`, { method: 'POST' })
+  await Promise.all([refresh(), refreshArchived(), refreshDeleted()])
+}
+async function erase(id: string) {
+  await $fetch(`/api/deleted-songs/${id}`, { method: 'DELETE' })
+  await refreshDeleted()
+}
+/** When a deleted song goes for good. */
+const goesAt = (deletedAt: string | null) => new Date(new Date(deletedAt ?? 0).getTime() + (deleted.value?.days ?? 0) * 86_400_000).toISOString()
 </script>
 
 <template>
@@ -113,8 +127,8 @@ async function restore(id: string) {
       v-if="archived?.length"
       class="archived"
     >
-      <summary>Archived ({{ archived.length }})</summary>
-      <ul aria-label="Archived">
+      <summary>Put away ({{ archived.length }})</summary>
+      <ul aria-label="Put away">
         <li
           v-for="song in archived"
           :key="song.id"
@@ -127,7 +141,37 @@ async function restore(id: string) {
             variant="outline"
             @click="restore(song.id)"
           >
-            Restore
+            Take out again
+          </UButton>
+        </li>
+      </ul>
+    </details>
+    <details
+      v-if="deleted?.songs.length"
+      class="archived"
+    >
+      <summary>Deleted ({{ deleted.songs.length }})</summary>
+      <ul aria-label="Deleted">
+        <li
+          v-for="song in deleted.songs"
+          :key="song.id"
+        >
+          <span>{{ song.title }}<template v-if="song.edition"> ({{ song.edition }})</template>, {{ plural(song.passes, 'pass', 'passes') }}; goes for good <ClientOnly>{{ dates.dayName(goesAt(song.deletedAt)) }}</ClientOnly></span>
+          <UButton
+            size="sm"
+            variant="outline"
+            @click="bringBack(song.id)"
+          >
+            Bring back
+          </UButton>
+          <UButton
+            size="sm"
+            variant="ghost"
+            color="error"
+            :aria-label="`Delete ${song.title} for good now`"
+            @click="erase(song.id)"
+          >
+            Delete for good now
           </UButton>
         </li>
       </ul>

@@ -1,14 +1,17 @@
+import { newcomers } from '../../use-cases/open-door'
 import { Refusal } from '../../use-cases/refusal'
-import { register } from '../../use-cases/sign-in'
+import { register, registerFirst } from '../../use-cases/sign-in'
 
 /** Makes an account and signs its player in. */
 export default forAnybody(async ({ event, db }) => {
-  const credentials = await checkedBody(event, credentialsSchema)
-  if (isRegistrationClosed()) throw new Refusal(403, 'new accounts are closed on this server')
+  const { name, password } = await checkedBody(event, newcomerSchema)
+  const door = await newcomers(db, doorOf(event))
+  if (door.may === 'nobody') throw new Refusal(403, door.why)
+  if (password === undefined && door.may !== 'first') throw new Refusal(400, '"password" is required')
   // On this machine itself nobody is kept from making accounts.
   const address = isLoopback(event) ? crypto.randomUUID() : addressOf(event)
-  const account = await register({ db, passwords: passwords(), tries: tries() }, { ...credentials, address })
-  await beginSessionFor(event, account)
+  const account = password === undefined ? await registerFirst(db, name) : await register({ db, passwords: passwords(), tries: tries() }, { name, password, address })
+  await beginSessionFor(event, account, { isOpen: password === undefined })
   setResponseStatus(event, 201)
   return { name: account.name }
 })

@@ -1,13 +1,7 @@
-import { ITEM_KINDS, type SessionItemName } from '#core/coach/session'
+import { itemSchema } from '#core/coach/moment-schemas'
+import type { SessionItemName } from '#core/coach/session'
 import Joi from 'joi'
 import { changeDay } from '../../database/queries/coach'
-
-const position = Joi.object({ bar: Joi.number().min(-10_000).max(100_000).required(), beat: Joi.number().min(0).max(1_000).required() })
-const itemSchema = Joi.object<SessionItemName>({
-  item: Joi.string().valid(...ITEM_KINDS).required(),
-  unit: Joi.object({ kind: Joi.string().valid('part', 'seam', 'pair', 'chain', 'song').required(), names: Joi.array().max(2).items(Joi.string().max(200)).required() }).required(),
-  place: Joi.object({ from: position.required(), to: position.required(), toBarEnd: Joi.boolean().required() }),
-})
 
 interface DayChange { minutes?: number, note?: string, skip?: { id: string, what: SessionItemName }, unskip?: string }
 

@@ -10,6 +10,7 @@ import { accounts, arrangements, assessments, days, passes, records, songs, sums
 import { newestFirst } from './logbook'
 import { newestRevision } from './arrangements'
 import { stretchOf } from './parts'
+import { isThere } from './songs'
 
 /** What the coach needs to know of a song, but for its notes and parts. */
 export async function songForCoach(db: Database, ownerId: string, songId: string) {
@@ -19,7 +20,7 @@ export async function songForCoach(db: Database, ownerId: string, songId: string
     coach: accounts.coach, timeZone: accounts.timeZone, passesKept: accounts.passesKept, kept: records,
   }).from(songs)
     .innerJoin(arrangements, newestRevision).innerJoin(accounts, eq(accounts.id, songs.ownerId)).leftJoin(records, eq(records.songId, songs.id))
-    .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
+    .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId), isThere))
   return row
 }
 
@@ -79,7 +80,7 @@ export async function newestStarts(db: Database, ownerId: string, most: number):
 export async function songsInWork(db: Database, ownerId: string, most: number, first?: string): Promise<string[]> {
   const last = db.select({ songId: sums.songId, at: max(sums.lastAt).as('at') }).from(sums).where(eq(sums.ownerId, ownerId)).groupBy(sums.songId).as('last')
   const rows = await db.select({ id: songs.id, role: songs.role, at: last.at }).from(songs).leftJoin(last, eq(last.songId, songs.id))
-    .where(and(eq(songs.ownerId, ownerId), isNull(songs.archivedAt))).orderBy(sql`${last.at} desc nulls last`, asc(songs.createdAt))
+    .where(and(eq(songs.ownerId, ownerId), isThere, isNull(songs.archivedAt))).orderBy(sql`${last.at} desc nulls last`, asc(songs.createdAt))
   const learned = rows.filter(row => row.role === 'song')
   const played = learned.filter(row => row.at !== null)
   const ids = (played.length > 0 ? played : learned.slice(0, 1)).map(row => row.id)

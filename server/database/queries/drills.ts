@@ -3,6 +3,7 @@ import type { NoteAssessment } from '#core/ear/assessment'
 import type { Database } from '../../utils/database'
 import { arrangements, assessments, passes, songs } from '../schema'
 import { newestRevision } from './arrangements'
+import { isThere } from './songs'
 
 /** The notes of the newest pass in time of each of some songs, by song: what their evenness is heard from. */
 export async function newestTimedNotes(db: Database, ownerId: string, songIds: readonly string[]): Promise<Map<string, NoteAssessment[]>> {
@@ -17,6 +18,6 @@ export async function newestTimedNotes(db: Database, ownerId: string, songIds: r
 export async function songSignatures(db: Database, ownerId: string): Promise<number[]> {
   const fifths = sql<number>`(${arrangements.document} -> 'bars' -> 0 ->> 'fifths')::int`
   const rows = await db.select({ fifths }).from(songs).innerJoin(arrangements, newestRevision)
-    .where(and(eq(songs.ownerId, ownerId), eq(songs.role, 'song'), isNull(songs.archivedAt))).groupBy(fifths).orderBy(desc(sql`count(*)`), fifths)
+    .where(and(eq(songs.ownerId, ownerId), eq(songs.role, 'song'), isThere, isNull(songs.archivedAt))).groupBy(fifths).orderBy(desc(sql`count(*)`), fifths)
   return rows.map(row => row.fifths)
 }

@@ -4,6 +4,7 @@ import type { PartDraft } from '#core/parts/edit'
 import type { OwnLikeness } from '#core/parts/likeness'
 import type { Database } from '../../utils/database'
 import { arrangements, parts, songs } from '../schema'
+import { isThere } from './songs'
 import { lockSong, newestOf, newestRevision, type SaveRefusal } from './arrangements'
 
 export const stretchOf = (row: { fromN: number, fromD: number, toN: number, toD: number }): Stretch =>
@@ -28,7 +29,7 @@ export async function partNames(db: Database, ownerId: string, songId: string): 
 export async function partWithArrangement(db: Database, ownerId: string, partId: string) {
   const [row] = await db.select({ part: parts, arrangement: arrangements, song: songs }).from(parts)
     .innerJoin(arrangements, eq(arrangements.id, parts.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
-    .where(and(eq(parts.ownerId, ownerId), eq(parts.id, partId)))
+    .where(and(eq(parts.ownerId, ownerId), eq(parts.id, partId), isThere))
   return row
 }
 

@@ -1,9 +1,9 @@
-import { and, asc, desc, eq, isNotNull, isNull, max, ne, or, sql, sum } from 'drizzle-orm'
+import { and, asc, count, desc, eq, inArray, isNotNull, isNull, lt, max, ne, notExists, or, sql, sum } from 'drizzle-orm'
 import type { PracticeRole } from '#core/coach/session'
 import { PROPOSAL, type ProposedPart } from '#core/parts/propose'
-import type { SongOrigin } from '#shared/utils/origin'
+import type { SongOrigin } from '#core/formats/song-origin'
 import type { Database, Transaction } from '../../utils/database'
-import { arrangements, parts, songs, sums } from '../schema'
+import { arrangements, parts, passes, songs, sums, takes } from '../schema'
 import type { ScoreText } from '../../heavy/score-text'
 import { documentOf, newestRevision } from './arrangements'
 
@@ -24,6 +24,9 @@ export async function insertSong(db: Database, ownerId: string, score: ScoreText
   })
 }
 
+/** What the player has not deleted. */
+export const isThere = isNull(songs.deletedAt)
+
 /** A player's songs and what they warm up with, the last practised first; those put away instead when `archived`, and their drills when `isDrills`. */
 export async function listSongs(db: Database, ownerId: string, { archived = false, isDrills = false } = {}) {
   const practised = db.select({
@@ -38,14 +41,14 @@ export async function listSongs(db: Database, ownerId: string, { archived = fals
   }).from(songs)
     .innerJoin(arrangements, newestRevision)
     .leftJoin(practised, eq(practised.songId, songs.id))
-    .where(and(eq(songs.ownerId, ownerId), archived ? isNotNull(songs.archivedAt) : isNull(songs.archivedAt), isDrills ? eq(songs.role, 'drill') : ne(songs.role, 'drill')))
+    .where(and(eq(songs.ownerId, ownerId), isThere, archived ? isNotNull(songs.archivedAt) : isNull(songs.archivedAt), isDrills ? eq(songs.role, 'drill') : ne(songs.role, 'drill')))
     .orderBy(sql`${practised.lastPractised} desc nulls last`, asc(songs.title))
 }
 
 /** A player's songs that are not put away, each with its newest arrangement by name: so many of the newest. */
 export async function hearableSongs(db: Database, ownerId: string) {
   return await db.select({ songId: songs.id, title: songs.title, edition: songs.edition, arrangementId: arrangements.id }).from(songs)
-    .innerJoin(arrangements, newestRevision).where(and(eq(songs.ownerId, ownerId), isNull(songs.archivedAt))).orderBy(desc(songs.createdAt)).limit(MOST_HEARABLE)
+    .innerJoin(arrangements, newestRevision).where(and(eq(songs.ownerId, ownerId), isThere, isNull(songs.archivedAt))).orderBy(desc(songs.createdAt)).limit(MOST_HEARABLE)
 }
 const MOST_HEARABLE = 300
 
@@ -53,7 +56,7 @@ const MOST_HEARABLE = 300
 export async function editionsOf(db: Database, ownerId: string, song: { id: string, editionOf: string | null }) {
   const first = song.editionOf ?? song.id
   return await db.select({ id: songs.id, edition: songs.edition, title: songs.title }).from(songs)
-    .where(and(eq(songs.ownerId, ownerId), or(eq(songs.id, first), eq(songs.editionOf, first)), or(isNull(songs.archivedAt), eq(songs.id, song.id))))
+    .where(and(eq(songs.ownerId, ownerId), isThere, or(eq(songs.id, first), eq(songs.editionOf, first)), or(isNull(songs.archivedAt), eq(songs.id, song.id))))
     .orderBy(asc(songs.createdAt))
 }
 
@@ -64,9 +67,65 @@ async function firstEditionOf(tx: Transaction, ownerId: string, songId: string):
 
 export interface SongChange { role?: PracticeRole, title?: string, composer?: string, edition?: string, archived?: boolean, targetDate?: string | null, targetShare?: number, proposal?: number }
 
+/** So long a deleted song can be brought back, days. */
+export const DELETED_DAYS = 30
+
+/** Deletes a song: it is nowhere to be seen, can be brought back for some days, and goes for good after them. Gives false when it is not there. */
+export async function deleteSong(db: Database, ownerId: string, songId: string): Promise<boolean> {
+  const rows = await db.update(songs).set({ deletedAt: new Date() }).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId), isThere)).returning({ id: songs.id })
+  return rows.length > 0
+}
+
+/** Brings a deleted song back, as it was. Gives false when it was not deleted, or is gone. */
+export async function undeleteSong(db: Database, ownerId: string, songId: string): Promise<boolean> {
+  const rows = await db.update(songs).set({ deletedAt: null }).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId), isNotNull(songs.deletedAt))).returning({ id: songs.id })
+  return rows.length > 0
+}
+
+/** The songs that can still be brought back, the last deleted first, with how many passes would go with each. */
+export async function deletedSongs(db: Database, ownerId: string) {
+  return await db.select({
+    id: songs.id, title: songs.title, edition: songs.edition, role: songs.role, deletedAt: songs.deletedAt,
+    passes: sql<number>`(select coalesce(sum(${sums.passes}), 0)::int from ${sums} where ${sums.songId} = ${songs.id})`,
+  }).from(songs).where(and(eq(songs.ownerId, ownerId), isNotNull(songs.deletedAt))).orderBy(desc(songs.deletedAt))
+}
+
+/** Deletes a song for good with everything that was played of it, takes too. Other editions of it stay: the oldest of them becomes the first. Gives false when it is not among the deleted ones. */
+export async function eraseSong(db: Database, ownerId: string, songId: string): Promise<boolean> {
+  return await db.transaction(async (tx) => {
+    const own = and(eq(songs.ownerId, ownerId), eq(songs.id, songId), isNotNull(songs.deletedAt))
+    const [song] = await tx.select({ id: songs.id }).from(songs).where(own).for('update')
+    if (!song) return false
+    const others = await tx.select({ id: songs.id }).from(songs).where(eq(songs.editionOf, songId)).orderBy(asc(songs.createdAt), asc(songs.id))
+    const [first, ...rest] = others.map(one => one.id)
+    if (first) await tx.update(songs).set({ editionOf: null }).where(eq(songs.id, first))
+    if (rest.length > 0) await tx.update(songs).set({ editionOf: first }).where(inArray(songs.id, rest))
+    const its = (await tx.select({ id: passes.takeId }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).where(eq(arrangements.songId, songId))).map(one => one.id)
+    await tx.delete(songs).where(own)
+    const FEW = 5_000
+    for (let from = 0; from < its.length; from += FEW) {
+      await tx.delete(takes).where(and(inArray(takes.id, its.slice(from, from + FEW)), notExists(tx.select({ id: passes.id }).from(passes).where(eq(passes.takeId, takes.id)))))
+    }
+    return true
+  })
+}
+
+/** The songs that were deleted before a moment: whose they are, and which. */
+export async function songsDeletedBefore(db: Database, moment: Date): Promise<{ id: string, ownerId: string }[]> {
+  return await db.select({ id: songs.id, ownerId: songs.ownerId }).from(songs).where(lt(songs.deletedAt, moment))
+}
+
+/** How many songs and drills a player has, revisions of them, and parts. */
+export async function songCounts(db: Database, ownerId: string) {
+  const [counts] = await db.select({
+    songs: sql<number>`(count(distinct ${songs.id}) filter (where ${songs.role} <> 'drill'))::int`, drills: sql<number>`(count(distinct ${songs.id}) filter (where ${songs.role} = 'drill'))::int`, revisions: count(arrangements.id),
+  }).from(songs).innerJoin(arrangements, eq(arrangements.songId, songs.id)).where(and(eq(songs.ownerId, ownerId), isThere))
+  return counts!
+}
+
 /** A song of a player's, with the id of its newest arrangement. */
 export async function songOfPlayer(db: Database, ownerId: string, songId: string) {
-  const [row] = await db.select({ song: songs, arrangementId: arrangements.id }).from(songs).innerJoin(arrangements, newestRevision).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
+  const [row] = await db.select({ song: songs, arrangementId: arrangements.id }).from(songs).innerJoin(arrangements, newestRevision).where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId), isThere))
   return row
 }
 

@@ -79,11 +79,15 @@ export const passes = pgTable('passes', {
   /** The how-manieth pass of the player it was, in the order in which they were kept. */
   ordinal: integer().notNull(),
   savedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  /** What archives call it, where it came from one; null: by its own id. */
+  archiveId: uuid(),
 }, table => [
   foreignKey({ columns: [table.ownerId, table.arrangementId], foreignColumns: [arrangements.ownerId, arrangements.id], name: 'passes_arrangement' }).onDelete('cascade'),
   foreignKey({ columns: [table.ownerId, table.takeId], foreignColumns: [takes.ownerId, takes.id], name: 'passes_take' }),
   unique('passes_owner_id').on(table.ownerId, table.id),
   unique('passes_ordinal').on(table.ownerId, table.ordinal),
+  unique('passes_archive_id').on(table.ownerId, table.archiveId),
+  index('passes_by_take').on(table.takeId),
   index('passes_by_day').on(table.ownerId, table.startedAt.desc(), table.id.desc()),
   index('passes_by_part').on(table.ownerId, table.partId, table.hands, table.startedAt.desc()),
   index('passes_by_arrangement').on(table.arrangementId),

@@ -9,6 +9,8 @@ export const patterns = pgTable('patterns', {
   document: jsonb().$type<HandPattern>().notNull(),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   updatedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  /** What archives call it, where it came from one; null: by its own id. */
+  archiveId: uuid(),
 }, table => [
   index('patterns_by_owner').on(table.ownerId, table.createdAt),
 ])

@@ -1,6 +1,6 @@
 import type { OwnLikeness } from '#core/parts/likeness'
 import type { Arrangement } from '#core/music/arrangement'
-import type { SongOrigin } from '#shared/utils/origin'
+import type { SongOrigin } from '#core/formats/song-origin'
 import { date, foreignKey, index, integer, jsonb, pgEnum, pgTable, real, text, timestamp, unique, uuid } from 'drizzle-orm/pg-core'
 import { accounts } from './accounts'
 
@@ -18,6 +18,10 @@ export const songs = pgTable('songs', {
   editionOf: uuid(),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   archivedAt: timestamp({ withTimezone: true }),
+  /** When the player deleted it; it goes for good some days later. */
+  deletedAt: timestamp({ withTimezone: true }),
+  /** What archives call it, where it came from one; null: by its own id. */
+  archiveId: uuid(),
   /** When the player wants to be ready, and at what share of the written tempo. */
   targetDate: date(),
   targetShare: real().notNull().default(1),
@@ -30,6 +34,7 @@ export const songs = pgTable('songs', {
   // Referenced together, so that no row can belong to another player than its song does.
   unique('songs_owner_id').on(table.ownerId, table.id),
   foreignKey({ columns: [table.ownerId, table.editionOf], foreignColumns: [table.ownerId, table.id], name: 'songs_edition_of' }).onDelete('cascade'),
+  unique('songs_archive_id').on(table.ownerId, table.archiveId),
   index('songs_by_first_edition').on(table.editionOf),
 ])
 
@@ -65,6 +70,8 @@ export const parts = pgTable('parts', {
   toD: integer().notNull(),
   /** What the player says a hand of this part is like, where that differs from what was found: an earlier part, or null for new. */
   ownLikeness: jsonb().$type<OwnLikeness>().notNull().default({}),
+  /** What archives call it, where it came from one; null: by its own id. */
+  archiveId: uuid(),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 }, table => [
   foreignKey({ columns: [table.ownerId, table.arrangementId], foreignColumns: [arrangements.ownerId, arrangements.id], name: 'parts_arrangement' }).onDelete('cascade'),

@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { placedUnitText } from '#core/words/coach'
+import { passSentence } from '#core/words/findings'
+
+/** The first part of the chosen song: heard, played on the Stand, and what was heard of it there. */
+const props = defineProps<{ step: 'listen' | 'play' | 'sentence', songId: string }>()
+const emit = defineEmits<{ done: [] }>()
+const { data: song } = await useFetch(() => `/api/songs/${props.songId}`, { key: `first-steps-${props.songId}`, query: { at: new Date().toISOString() }, deep: false })
+const { data: passes } = await useFetch('/api/passes', { key: `first-steps-passes-${props.songId}`, query: { limit: 1, song: props.songId } })
+const settings = useSettingsStore()
+const hearing = useHearPart()
+const name = computed(() => song.value?.edition ? `${song.value.title} (${song.value.edition})` : song.value?.title ?? '')
+const next = computed(() => song.value?.stairs.next)
+const part = computed(() => song.value?.parts[next.value?.first ?? 0])
+const link = computed(() => {
+  if (!next.value || !part.value) return undefined
+  const asked = askedLink(part.value.id, next.value)
+  return { ...asked, query: { ...asked.query, steps: '1' } }
+})
+const newest = computed(() => passes.value?.[0])
+const told = computed(() => newest.value?.found ? passSentence(newest.value.found, { noteNames: settings.noteNames }) : newest.value?.sentence ?? '')
+function hear() {
+  void hearing.toggle('first', { partId: part.value!.id, hands: 'both' })
+  emit('done')
+}
+watchEffect(() => { if (props.step === 'sentence' && newest.value) emit('done') })
+</script>
+
+<template>
+  <div
+    v-if="song && part && next"
+    class="step"
+  >
+    <p class="large">
+      {{ name }}: {{ placedUnitText(next, undefined) }}, {{ howWords(next) }}
+    </p>
+    <UButton
+      v-if="step === 'listen'"
+      size="xl"
+      :icon="hearing.isOn('first') ? 'i-lucide-square' : 'i-lucide-volume-2'"
+      @click="hear"
+    >
+      {{ hearing.isOn('first') ? 'Stop' : 'Hear the part' }}
+    </UButton>
+    <UButton
+      v-else-if="step === 'play'"
+      size="xl"
+      icon="i-lucide-play"
+      :to="link"
+    >
+      To the Stand
+    </UButton>
+    <template v-else-if="newest">
+      <p class="sentence large">
+        {{ told }}
+      </p>
+      <p>
+        <NuxtLink :to="`/passes/${newest.id}`">
+          Read every note of it
+        </NuxtLink>. Today now knows what comes next: it is planned anew from everything you play.
+      </p>
+      <UButton
+        size="xl"
+        icon="i-lucide-sun"
+        to="/"
+      >
+        To Today
+      </UButton>
+    </template>
+    <p v-else>
+      Nothing was played yet. <UButton
+        variant="outline"
+        :to="link"
+      >
+        To the Stand
+      </UButton>
+    </p>
+    <p
+      v-if="hearing.problem.value"
+      role="alert"
+      class="problem"
+    >
+      {{ hearing.problem.value }}
+    </p>
+  </div>
+</template>

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
+import { reachText } from '#core/words/first-steps'
+
+/** The reach of the hand, from the widest chord that is held. */
+const emit = defineEmits<{ done: [] }>()
+const settings = useSettingsStore()
+const { chord } = useHeldKeys()
+const said = ref('')
+const problem = ref('')
+const span = computed(() => chord.value.length > 1 ? chord.value.at(-1)! - chord.value[0]! : 0)
+
+/** A chord that is held for a moment counts; the widest of them is kept as it is played. */
+const keepIt = useDebounceFn(async (halfSteps: number) => {
+  if (halfSteps < LEAST_REACH) return
+  if (halfSteps > MOST_REACH) {
+    said.value = ''
+    problem.value = `That is ${halfSteps} half steps, more than one hand: please play it with one hand.`
+    return
+  }
+  await save(halfSteps)
+}, 500)
+async function save(reachHalfSteps: number) {
+  problem.value = ''
+  try {
+    await settings.change({ reachHalfSteps })
+    said.value = `Your hand reaches ${reachText(reachHalfSteps)}. Play another chord to change it.`
+    emit('done')
+  }
+  catch (error) { problem.value = messageOf(error) }
+}
+watch(span, now => void keepIt(now))
+</script>
+
+<template>
+  <div class="step">
+    <p
+      class="large figure"
+      role="status"
+    >
+      {{ said || `Set until now: ${reachText(settings.reachHalfSteps)}.` }}
+    </p>
+    <label>Or choose it <select
+      :value="settings.reachHalfSteps"
+      @change="save(Number(($event.target as HTMLSelectElement).value))"
+    ><option
+      v-for="halfSteps in MOST_REACH - LEAST_REACH + 1"
+      :key="halfSteps"
+      :value="halfSteps + LEAST_REACH - 1"
+    >{{ reachText(halfSteps + LEAST_REACH - 1) }}</option></select></label>
+    <p
+      v-if="problem"
+      role="alert"
+      class="problem"
+    >
+      {{ problem }}
+    </p>
+  </div>
+</template>

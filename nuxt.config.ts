@@ -2,6 +2,7 @@ import { cpSync, mkdirSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { build } from 'esbuild'
+import { SHELL } from './app/utils/keptAnswers'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
 
@@ -46,7 +47,7 @@ const compiledBesideThePage = (library: RegExp) => ({
 })
 
 export default defineNuxtConfig({
-  modules: ['@nuxt/ui', '@pinia/nuxt', '@vueuse/nuxt', 'nuxt-auth-utils', 'nuxt-security', '@nuxt/eslint'],
+  modules: ['@nuxt/ui', '@pinia/nuxt', '@vueuse/nuxt', 'nuxt-auth-utils', 'nuxt-security', '@vite-pwa/nuxt', '@nuxt/eslint'],
   components: [{ path: '~/components', pathPrefix: false }],
   devtools: { enabled: false },
   app: {
@@ -55,7 +56,7 @@ export default defineNuxtConfig({
       title: 'Half Step',
       viewport: 'width=device-width, initial-scale=1, viewport-fit=cover',
       meta: [{ name: 'description', content: 'Practise a song part by part, and hear the truth about every pass.' }],
-      link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
+      link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }, { rel: 'manifest', href: '/manifest.webmanifest' }, { rel: 'apple-touch-icon', href: '/icon-192.png' }],
     },
   },
   css: ['~/assets/main.css'],
@@ -63,6 +64,8 @@ export default defineNuxtConfig({
   runtimeConfig: {
     session: { maxAge: 60 * 60 * 24 * 90, cookie: { sameSite: 'lax', secure: false } },
   },
+  // A page without anything in it, which the service worker keeps: any page fills itself from it while the server is away.
+  routeRules: { [SHELL]: { ssr: false } },
   // The pages that a page links to are fetched when a link is pointed at, not all of them while the page comes up.
   experimental: { defaults: { nuxtLink: { prefetchOn: { visibility: false, interaction: true } } } },
   compatibilityDate: '2026-11-01',
@@ -92,6 +95,20 @@ export default defineNuxtConfig({
   // Icons come with the bundle: a route that answers for any list of names would keep every one of them.
   icon: {
     provider: 'none', fallbackToApi: false, serverBundle: false, clientBundle: { scan: true, includeCustomCollections: true, icons: ['check', 'chevron-down', 'chevron-left', 'chevron-right', 'chevron-up', 'circle-alert', 'loader-circle', 'minus', 'monitor', 'moon', 'sun', 'x'].map(name => `lucide:${name}`) },
+  },
+  pwa: {
+    strategies: 'injectManifest', srcDir: 'service-worker', filename: 'sw.ts', injectRegister: false, registerWebManifestInRouteRules: true,
+    // It is registered by app/plugins/service-worker.client.ts, when the first page rests.
+    client: { registerPlugin: false },
+    manifest: {
+      name: 'Half Step', short_name: 'Half Step', description: 'Practise a song part by part, and hear the truth about every pass.', lang: 'en', start_url: '/', display: 'standalone',
+      background_color: '#edf1f0', theme_color: '#0f545b',
+      icons: [{ src: '/icon-192.png', sizes: '192x192', type: 'image/png' }, { src: '/icon-512.png', sizes: '512x512', type: 'image/png' }, { src: '/icon-512.png', sizes: '512x512', type: 'image/png', purpose: 'maskable' }],
+    },
+    injectManifest: {
+      globPatterns: ['**/*.{js,css,woff2,svg,png,wasm}'], globIgnores: ['samples/**', 'sw.js'], maximumFileSizeToCacheInBytes: 16_000_000,
+      additionalManifestEntries: [{ url: SHELL, revision: String(Date.now()) }],
+    },
   },
   security: {
     // Sizes are checked by server/middleware/1.bodies.ts, which also counts bodies that do not say their length.

@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test'
 
 /** Where somebody plays. */
-const AT_THE_KEYS = /browser\/(practice|stand|learner|whole-song|coach-stand|play-along|drills)\.spec\.ts/
+const AT_THE_KEYS = /browser\/(practice|stand|learner|whole-song|coach-stand|play-along|drills|away|first-steps)\.spec\.ts/
 
 export default defineConfig({
   testDir: 'tests',
@@ -15,6 +15,8 @@ export default defineConfig({
   use: {
     baseURL: process.env.HALF_STEP_URL,
     viewport: { width: 1280, height: 800 },
+    // What is tested comes from the server; practice without it has a test of its own.
+    serviceWorkers: 'block',
     // Recording everything slows the pages down: only where it is asked for (HALF_STEP_TRACE=1).
     trace: process.env.HALF_STEP_TRACE ? 'retain-on-failure' : 'off',
     screenshot: 'only-on-failure',

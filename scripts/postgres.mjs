@@ -3,7 +3,7 @@ import { createHash, randomBytes } from 'node:crypto'
 import { chmodSync, chownSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import { fail, say } from './log.mjs'
 import { installDebianPackages } from './packages.mjs'
 
@@ -49,7 +49,7 @@ function reachableHome(wanted, account) {
   if (!account) return wanted
   give(wanted, account)
   if (spawnSync('/bin/ls', [wanted], { ...account, stdio: 'ignore' }).status === 0) return wanted
-  const elsewhere = join('/var/lib', `half-step-${createHash('sha256').update(dirname(dirname(wanted))).digest('hex').slice(0, 12)}`)
+  const elsewhere = join('/var/lib', `half-step-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`)
   mkdirSync(elsewhere, { recursive: true })
   give(elsewhere, account)
   say(`the account postgres cannot reach ${wanted}; the database is kept in ${elsewhere}`)

@@ -12,7 +12,7 @@ import { simulatePlayer } from '#core/players/simulate'
 import { proposeParts } from '#core/parts/propose'
 import { useCoach } from './useCoach'
 import type { EndedPass } from './usePracticeLoop'
-import type { Request } from './useWorkbench'
+import type { Request } from '~/utils/askServer'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))

@@ -11,13 +11,22 @@ import type { Arrangement } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
 import type { EndedPass } from './usePracticeLoop'
 import { useJudge, type Judge } from './useJudge'
-import type { Request } from './useWorkbench'
+import { askServer } from '~/utils/askServer'
 
 /** What the server knows of a song for the coach. */
 export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, newestDay: PastPass[], stages: StoredRecord['stages'], shown: StoredRecord['shown'], changes: StoredRecord['changes'] }
 
+/** A pass that has just ended, as the coach counts it. */
+export function pastPass(arrangement: Arrangement, { stretch, hands, mode, bpm, strictness, assessment, failed, lengthMs, endedAt }: EndedPass, isOwnSpot = false): PastPass {
+  const { clean, cleanBut, right, notes } = assessment.summary
+  return {
+    key: notesKey(arrangement, stretch, hands), stretch, hands, mode: mode === 'own-time' ? mode : 'steady', bpm, clean, cleanBut, strictness, right, notes, failed,
+    atMs: endedAt.getTime() - lengthMs, lengthMs, ...(isOwnSpot ? { isOwnSpot } : {}),
+  }
+}
+
 /** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
-export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { judge = useJudge(arrangement) as Pick<Judge, 'plan'>, request = (async (url, options) => await $fetch(url, options)) as Request, nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
+export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { judge = useJudge(arrangement) as Pick<Judge, 'plan'>, request = askServer, waiting = async () => [] as readonly PastPass[], nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
   const plan = shallowRef<SongPlan>()
   const standing = shallowRef<SongProgress>({ stages: new Map(), shown: new Map() })
   const passes = shallowRef<readonly PastPass[]>([])
@@ -41,20 +50,18 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     if (!answer) return
     const { record, changes } = restoredRecord({ ...answer, reviews: [], days: [] })
     const made = await judge.plan({ parts: answer.parts, settings: answer.settings, targetShare: answer.targetShare, changes })
-    // What was played while the answer was on its way.
-    const early = passes.value
+    // What was played while the answer was on its way; and what still waits for the server, from before this page was opened.
+    const known = new Set([...answer.newestDay, ...passes.value].map(pass => `${pass.key} ${pass.atMs}`))
+    const early = [...(await waiting()).filter(pass => !known.has(`${pass.key} ${pass.atMs}`)), ...passes.value]
     passes.value = [...answer.newestDay, ...early]
     standing.value = early.reduce<SongProgress>((before, pass) => afterSongPass(made, before, pass), record.standing)
     plan.value = made
   }
 
   /** What was played freely counts at the tempo that it had. */
-  function hear({ stretch, hands, mode, bpm, strictness, assessment, failed, lengthMs, endedAt }: EndedPass, isOwnSpot = false) {
-    const { clean, cleanBut, right, notes } = assessment.summary
-    const pass: PastPass = {
-      key: notesKey(arrangement, stretch, hands), stretch, hands, mode: mode === 'own-time' ? mode : 'steady', bpm, clean, cleanBut, strictness, right, notes, failed,
-      atMs: endedAt.getTime() - lengthMs, lengthMs, ...(isOwnSpot ? { isOwnSpot } : {}),
-    }
+  function hear(ended: EndedPass, isOwnSpot = false) {
+    const { endedAt } = ended
+    const pass = pastPass(arrangement, ended, isOwnSpot)
     passes.value = [...passes.value, pass]
     heard.value++
     if (plan.value) standing.value = afterSongPass(plan.value, standing.value, pass)

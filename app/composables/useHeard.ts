@@ -10,7 +10,7 @@ import { useKeyboardsStore } from '~/stores/keyboards'
 import { useOutboxStore } from '~/stores/outbox'
 import { useSettingsStore } from '~/stores/settings'
 import type { Recognised, RecogniserWorker } from '~/workers/recogniser'
-import type { Request } from './useWorkbench'
+import { askServer } from '~/utils/askServer'
 
 /** After so much rest what was played is looked at; after so much the next key begins something new, ms. */
 const RESTS_MS = 2_500
@@ -38,7 +38,7 @@ const startWorker = (): Recogniser => started ??= wrap<RecogniserWorker>(new Wor
  * Hears what is played while a page is open on which nothing is practised, knows which bars of which song it was, and offers it for the book: nothing is kept
  * without the player's yes. `mayHear`: whether this page is the one that hears now.
  */
-export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>, outbox = useOutboxStore() as Pick<ReturnType<typeof useOutboxStore>, 'keep'>, settings = useSettingsStore() as Pick<ReturnType<typeof useSettingsStore>, 'strictness' | 'sound'>, request = (async (url, options) => await $fetch(url, options)) as Request, recogniser = startWorker, newId = () => crypto.randomUUID() as string, isGone = onScopeDispose as (act: () => void) => void } = {}) {
+export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>, outbox = useOutboxStore() as Pick<ReturnType<typeof useOutboxStore>, 'keep'>, settings = useSettingsStore() as Pick<ReturnType<typeof useSettingsStore>, 'strictness' | 'sound'>, request = askServer, recogniser = startWorker, newId = () => crypto.randomUUID() as string, isGone = onScopeDispose as (act: () => void) => void } = {}) {
   const offers = shallowRef<readonly HeardOffer[]>([])
   /** How many keys of the last ten minutes there are. */
   const keyCount = shallowRef(0)

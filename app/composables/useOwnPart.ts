@@ -4,12 +4,12 @@ import type { Stretch } from '#core/music/passage'
 import { faultOf, withOwnPart, type PartDraft } from '#core/parts/edit'
 import { describeStretch } from '#core/words/places'
 import { messageOf } from '~/utils/messageOf'
-import type { Request } from './useWorkbench'
+import { askServer, type Request } from '~/utils/askServer'
 
 interface Work { arrangementId: string, parts: (PartDraft & { ownLikeness: object })[] }
 
 /** Makes a part of bars that were chosen on the Stand; `made` is told once it is kept. */
-export function useOwnPart(songId: string, arrangement: Arrangement, made: () => void, request: Request = $fetch) {
+export function useOwnPart(songId: string, arrangement: Arrangement, made: () => void, request: Request = askServer) {
   const isBusy = ref(false)
   const problem = ref('')
 

@@ -29,7 +29,7 @@ describe('practice at the Stand', () => {
       { id: 'part', name: 'Part', stretch: PART, song: { id: 'song', title: 'Song' }, arrangementId: 'a', arrangement, musicXml, roleParts: [] },
       { bpm: 120, isLed: false, hands: 'right', ...beginning },
       {
-        keyboards: keyboards as never, outbox: { keep: async (pass) => { kept.push(pass) } }, settings: { coach: {}, strictness: 'normal', sound: SOUND, delayMsOf: () => 0 }, startSound: () => Promise.resolve(sound),
+        keyboards: keyboards as never, outbox: { heardOf: async () => [], keep: async (pass) => { kept.push(pass) } }, settings: { coach: {}, strictness: 'normal', sound: SOUND, delayMsOf: () => 0 }, startSound: () => Promise.resolve(sound),
         judge: judgeHere(arrangement), request: () => Promise.reject(new Error('no server')), newId: () => `pass ${kept.length}`,
       } satisfies StandEnvironment,
     ))!

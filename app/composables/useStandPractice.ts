@@ -11,7 +11,7 @@ import { NOTHING_ALONG, type PlayAlong } from '#shared/utils/sound'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import { useOutboxStore } from '~/stores/outbox'
 import { useSettingsStore } from '~/stores/settings'
-import { useCoach } from './useCoach'
+import { pastPass, useCoach } from './useCoach'
 import { useFreePlay } from './useFreePlay'
 import { useOwnTime } from './useOwnTime'
 import { useOwnRecording } from './useOwnRecording'
@@ -21,7 +21,7 @@ import type { Cue, Sound } from '~/sound/sound'
 import { useSound } from './useSound'
 import { useStandListening } from './useStandListening'
 import type { Judge } from './useJudge'
-import type { Request } from './useWorkbench'
+import type { Request } from '~/utils/askServer'
 
 export interface StandPart { id: string, name: string, stretch: Stretch, song: { id: string, title: string }, arrangementId: string, arrangement: Arrangement, musicXml: string, roleParts: string[] }
 
@@ -45,7 +45,7 @@ export const isTempo = (bpm: number): boolean => bpm >= LEAST_BPM && bpm <= MOST
 /** What the Stand stands on: what listens, keeps, knows the player's settings, sounds and judges; the server. */
 export interface StandEnvironment {
   keyboards: Pick<ReturnType<typeof useKeyboardsStore>, 'lost'> & { listening: readonly { name: string }[] } & { simulated: Pick<ReturnType<typeof useKeyboardsStore>['simulated'], 'prepare' | 'answer' | 'rest'> }
-  outbox: Pick<ReturnType<typeof useOutboxStore>, 'keep'>
+  outbox: Pick<ReturnType<typeof useOutboxStore>, 'keep' | 'heardOf'>
   settings: Pick<ReturnType<typeof useSettingsStore>, 'coach' | 'strictness' | 'sound' | 'delayMsOf'>
   startSound: () => Promise<Sound>
   judge?: Judge
@@ -70,7 +70,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const mode = ref<PracticeMode>(beginning.mode ?? 'steady')
   const bpm = ref(beginning.bpm)
   const targetBpm = computed(() => tempoAt(arrangement, stretch.value.from))
-  const coach = useCoach(at.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value, { judge, request })
+  const coach = useCoach(at.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value, { judge, request, waiting: async () => await outbox.heardOf(at.song.id) })
   const coachSet = computed(() => ({ ...COACH_DEFAULTS, ...settings.coach }))
   /** The coach goes on by itself. Whoever came for one tread, or has chosen bars, stays there. */
   const isLed = ref(beginning.isLed)
@@ -182,7 +182,7 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
       id: lastPassId.value, partId: part?.id ?? at.id, hands: pass.hands, mode: pass.mode, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: pass.keyboardDelayMs,
       ...(isPart ? {} : { stretch: pass.stretch }), ...(isOwnSpot(pass) ? { isOwnSpot: true } : {}), strictness: pass.strictness, take: pass.take,
       startedAt: new Date(pass.endedAt.getTime() - pass.lengthMs).toISOString(),
-    })
+    }, { songId: at.song.id, pass: pastPass(arrangement, pass, isOwnSpot(pass)) })
   }
 
   /** The part that a stretch begins in, once the coach knows the parts. */

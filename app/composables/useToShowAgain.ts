@@ -7,13 +7,14 @@ import { restoredRecord } from '#core/coach/record'
 import { toShowAgainText } from '#core/words/coach'
 import type { CoachAnswer } from './useCoach'
 import { useJudge, type Judge } from './useJudge'
-import type { Request, Workbench } from './useWorkbench'
+import { askServer, type Request } from '~/utils/askServer'
+import type { Workbench } from './useWorkbench'
 
 /** How long the work rests before it is looked at: each look plans the song anew. */
 const REST_MS = 400
 
 /** What of the learned will have to be shown again once the work is saved, in words; '' for nothing, or while nothing is known of it. */
-export function useToShowAgain(songId: string, { arrangement, parts, isSaved, saved }: Workbench, request: Request = $fetch, judge: (of: Arrangement) => Pick<Judge, 'plan'> = useJudge) {
+export function useToShowAgain(songId: string, { arrangement, parts, isSaved, saved }: Workbench, request: Request = askServer, judge: (of: Arrangement) => Pick<Judge, 'plan'> = useJudge) {
   const text = ref('')
   let coach: Promise<CoachAnswer | undefined> | undefined
   watch(saved, () => { coach = undefined })

@@ -2,7 +2,8 @@ import { nextTick } from 'vue'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { DEMO_FILES, demoScore } from '../../tests/material/demo'
 import { PROPOSAL, proposeParts } from '#core/parts/propose'
-import { useWorkbench, type Request, type WorkSong } from './useWorkbench'
+import type { Request } from '~/utils/askServer'
+import { useWorkbench, type WorkSong } from './useWorkbench'
 
 const { arrangement } = demoScore(DEMO_FILES[0]!)
 const song = (): WorkSong => ({

@@ -7,9 +7,7 @@ import { PROPOSAL, propose } from '#core/parts/propose'
 import type { VoiceChoice } from '#core/music/voice'
 import type { OwnLikeness } from '#core/parts/likeness'
 import { messageOf } from '~/utils/messageOf'
-
-/** How the server is asked. */
-export type Request = <Answer = unknown>(url: string, options?: { method?: 'GET' | 'POST' | 'PUT' | 'PATCH', body?: object }) => Promise<Answer>
+import { askServer, type Request } from '~/utils/askServer'
 
 export interface WorkPart extends PartDraft { ownLikeness: OwnLikeness }
 
@@ -45,7 +43,7 @@ function restoredStates(text: string | null, arrangementId: string, saved: State
 }
 
 /** The work on a song: corrections and parts in one history with undo and redo, saved together as a new revision. */
-export function useWorkbench(song: WorkSong, request: Request = $fetch) {
+export function useWorkbench(song: WorkSong, request: Request = askServer) {
   const arrangementId = ref(song.arrangementId)
   const revision = ref(song.revision)
   const states = shallowRef<State[]>([{ arrangement: song.arrangement, parts: song.parts, changes: [] }])

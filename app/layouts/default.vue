@@ -46,6 +46,9 @@ const links = [
         <UColorModeButton />
       </div>
     </header>
+    <ClientOnly>
+      <ServerNote />
+    </ClientOnly>
     <main
       id="main"
       tabindex="-1"

@@ -53,6 +53,7 @@ usePreparedPart(() => {
 const isNamed = ({ title }: Item) => (today.value?.songs.length ?? 0) > 1 || title !== today.value?.main?.title
 const dates = useDates()
 const hearing = useHearPart()
+if (import.meta.client) useKeptSongs(() => today.value?.songs.map(song => song.id))
 function hear({ what }: Item) {
   if (what?.partId) void hearing.toggle('first', { partId: what.partId, stretch: what.stretch, hands: what.hands, bpm: what.bpm })
 }

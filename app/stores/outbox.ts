@@ -2,11 +2,15 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { defineStore } from 'pinia'
 import { useEventListener } from '@vueuse/core'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
+import type { PastPass } from '#core/coach/pass'
 import { messageOf } from '~/utils/messageOf'
 import type { SentPass } from '#shared/utils/passes'
 
 /** A pass on its way to the server; one that the server will never take stays with the reason until the player has saved or dismissed it. */
-export interface WaitingPass extends SentPass { playerId: string, refused?: string }
+export interface WaitingPass extends SentPass { playerId: string, refused?: string, heard?: HeardPass }
+
+/** What the coach heard in a pass, for a page that is opened again before the server has it. */
+export interface HeardPass { songId: string, pass: PastPass }
 
 interface OutboxSchema extends DBSchema {
   passes: { key: string, value: WaitingPass }
@@ -64,9 +68,10 @@ export const useOutboxStore = defineStore('outbox', () => {
     return { isKept: false, all: async () => [...passes.values()], put: async pass => passes.set(pass.id, pass), delete: async id => passes.delete(id) }
   }
 
-  async function keep(pass: SentPass) {
+  /** `heard`: of a pass that the coach counts. */
+  async function keep(pass: SentPass, heard?: HeardPass) {
     if (!user.value) return
-    const one = { ...pass, playerId: user.value.id }
+    const one = { ...pass, playerId: user.value.id, ...(heard ? { heard } : {}) }
     const kept = await opened()
     await kept.put(one).catch(async () => {
       // The browser has no room left: in this page, then, with what waits already.
@@ -118,7 +123,7 @@ export const useOutboxStore = defineStore('outbox', () => {
 
   type Answer = { kind: 'taken' } | { kind: 'never', reason: string } | { kind: 'not-now' | 'stumbled', waitMs: number }
 
-  async function post({ playerId: _playerId, refused: _refused, ...pass }: WaitingPass): Promise<Answer> {
+  async function post({ playerId: _playerId, refused: _refused, heard: _heard, ...pass }: WaitingPass): Promise<Answer> {
     try {
       await $fetch('/api/passes', { method: 'POST', body: pass })
       return { kind: 'taken' }
@@ -136,8 +141,14 @@ export const useOutboxStore = defineStore('outbox', () => {
     await look()
   }
 
-  /** All that waits or was refused, as the text of a file. */
-  const asFile = () => JSON.stringify({ format: 'half-step/passes', version: 1, passes: own.value.map(({ playerId: _playerId, refused: _refused, ...pass }) => pass) })
+  /** What the coach heard of a song in passes that the server does not have yet, in the order in which they were played. */
+  async function heardOf(songId: string): Promise<PastPass[]> {
+    await look().catch(() => {})
+    return waiting.value.flatMap(({ heard }) => heard?.songId === songId ? [heard.pass] : []).sort((a, b) => a.atMs - b.atMs)
+  }
 
-  return { own, waiting, refused, stuck, isOnlyHere, keep, send, dismiss, asFile }
+  /** All that waits or was refused, as the text of a file. */
+  const asFile = () => JSON.stringify({ format: 'half-step/passes', version: 1, passes: own.value.map(({ playerId: _playerId, refused: _refused, heard: _heard, ...pass }) => pass) })
+
+  return { own, waiting, refused, stuck, isOnlyHere, keep, send, dismiss, heardOf, asFile }
 })

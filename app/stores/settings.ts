@@ -53,7 +53,7 @@ export const useSettingsStore = defineStore('settings', () => {
   }
 
   async function change(settings: Partial<PlayerSettings>) {
-    take(await $fetch('/api/settings', { method: 'PATCH', body: settings }))
+    take(await $fetch<PlayerSettings>('/api/settings', { method: 'PATCH', body: settings }))
   }
 
   /** How late a keyboard answers with an output of such a delay, ms: as it was measured, else as the player has set it for all. */

@@ -52,9 +52,11 @@ export async function serveTheHouse({ address, folder, port = USUAL_PORT }) {
       say('you sign in there with a name and a password: give yourself one on the page Account of this computer')
     },
     stop: async () => {
-      front.closeAllConnections()
-      welcome.closeAllConnections()
-      await Promise.all([front, welcome].map(server => new Promise(resolve => server.close(resolve))))
+      await Promise.all([front, welcome].map(async (server) => {
+        const closed = new Promise(resolve => server.close(resolve))
+        server.closeAllConnections()
+        await closed
+      }))
     },
   }
 }

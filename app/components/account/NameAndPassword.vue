@@ -20,10 +20,10 @@ async function save(what: () => Promise<unknown>, then: string) {
   catch (error) { problem.value = messageOf(error) }
 }
 
-const rename = async () => await save(() => $fetch('/api/account', { method: 'PATCH', body: { name: renaming.name } }), 'Saved. Every other device is signed out.')
+const rename = async () => await save(() => askServer('/api/account', { method: 'PATCH', body: { name: renaming.name } }), 'Saved. Every other device is signed out.')
 async function changePassword() {
   const { current, password } = change
-  await save(() => $fetch('/api/account/password', { method: 'PUT', body: { password, ...(props.hasPassword ? { current } : {}) } }), 'Saved. Every other device is signed out.')
+  await save(() => askServer('/api/account/password', { method: 'PUT', body: { password, ...(props.hasPassword ? { current } : {}) } }), 'Saved. Every other device is signed out.')
   if (problem.value === '') Object.assign(change, { current: '', password: '' })
 }
 </script>

@@ -5,6 +5,8 @@ const { clear } = useUserSession()
 
 async function signOut() {
   await clear()
+  // Whoever comes next finds nothing of this player here.
+  await globalThis.caches?.delete(KEPT_ANSWERS)
   await navigateTo('/sign-in')
 }
 

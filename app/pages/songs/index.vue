@@ -156,7 +156,7 @@ const goesAt = (deletedAt: string | null) => new Date(new Date(deletedAt ?? 0).g
           v-for="song in deleted.songs"
           :key="song.id"
         >
-          <span>{{ song.title }}<template v-if="song.edition"> ({{ song.edition }})</template>, {{ plural(song.passes, 'pass', 'passes') }}; goes for good <ClientOnly>{{ dates.dayName(goesAt(song.deletedAt)) }}</ClientOnly></span>
+          <span>{{ song.title }}<template v-if="song.edition"> ({{ song.edition }})</template>, {{ plural(song.passes, 'pass', 'passes') }}; goes for good on <ClientOnly>{{ dates.date(goesAt(song.deletedAt)) }}</ClientOnly></span>
           <UButton
             size="sm"
             variant="outline"

@@ -1,0 +1,24 @@
+<script setup lang="ts">
+const route = useRoute()
+const { data: song, error } = await useFetch(`/api/songs/${String(route.params.id)}/work`, { deep: false })
+awayPage(error)
+await useSettingsStore().load()
+useHead({ title: () => `${song.value?.title ?? 'Song'} on paper · Half Step` })
+</script>
+
+<template>
+  <p
+    v-if="error"
+    class="problem"
+  >
+    {{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink>
+  </p>
+  <!-- Notation is drawn where it is shown. -->
+  <ClientOnly v-else-if="song">
+    <PrintedSong :song="song" />
+  </ClientOnly>
+</template>
+
+<style scoped>
+.problem { padding: calc(5 * var(--step)); }
+</style>

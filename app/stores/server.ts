@@ -1,0 +1,44 @@
+import { ref } from 'vue'
+import { defineStore } from 'pinia'
+import { SERVER_CHANNEL, type ServerNews } from '~/utils/keptAnswers'
+import { useOutboxStore } from './outbox'
+
+/** How often it is looked whether the server is back, ms. */
+const LOOK_MS = 4_000
+
+/** Whether the server is there, as the service worker and this page find it; what is shown meanwhile was kept earlier. */
+export const useServerStore = defineStore('server', () => {
+  const isAway = ref(false)
+  /** When the oldest of what is shown now was kept, ISO 8601. */
+  const keptAt = ref<string>()
+  let looking: ReturnType<typeof setInterval> | undefined
+
+  function hear(news: ServerNews) {
+    if (news.kind === 'there') return back()
+    if (news.keptAt && (!keptAt.value || news.keptAt < keptAt.value)) keptAt.value = news.keptAt
+    isAway.value = true
+    looking ??= setInterval(() => void look(), LOOK_MS)
+  }
+
+  async function look() {
+    if (await fetch('/api/health').then(answer => answer.ok, () => false)) back()
+  }
+
+  function back() {
+    clearInterval(looking)
+    looking = undefined
+    if (!isAway.value) return
+    isAway.value = false
+    keptAt.value = undefined
+    // What was played meanwhile goes out; what is shown is fetched anew once it is there.
+    void useOutboxStore().send().then(() => refreshNuxtData())
+  }
+
+  /** Listens to the service worker, until the page is closed. */
+  function listen() {
+    if (!('BroadcastChannel' in window)) return
+    new BroadcastChannel(SERVER_CHANNEL).onmessage = ({ data }) => hear(data as ServerNews)
+  }
+
+  return { isAway, keptAt, hear, listen }
+})

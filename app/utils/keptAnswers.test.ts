@@ -1,0 +1,14 @@
+import { expect, test } from 'vitest'
+import { isKeptAnswer, keptName } from './keptAnswers'
+
+test('an answer is kept by its address, whatever moment it was asked for', () => {
+  const name = (path: string) => keptName(new URL(path, 'http://127.0.0.1:3000'))
+  expect(name('/api/today?at=2026-11-20T18:00:00Z')).toBe(name('/api/today?at=2026-11-21T07:30:00Z'))
+  expect(name('/api/songs?archived=true&at=1')).toBe(name('/api/songs?at=2&archived=true'))
+  expect(name('/api/songs?archived=true')).not.toBe(name('/api/songs'))
+})
+
+test('what fills pages is kept; files, and whether the server is well, are not', () => {
+  for (const path of ['/api/today', '/api/songs', '/api/songs/1/coach', '/api/parts/1', '/api/_auth/session', '/api/settings', '/api/passes/1/review']) expect(isKeptAnswer(path), path).toBe(true)
+  for (const path of ['/api/archive', '/api/songs/1/archive', '/api/passes/1/take', '/api/logbook/export', '/api/today/calendar', '/api/health', '/api/door', '/songs', '/_nuxt/a.js']) expect(isKeptAnswer(path), path).toBe(false)
+})

@@ -11,6 +11,7 @@ import { writeMusicXml } from './musicxml/write'
 import { isGuess } from '../music/remark'
 import type { VoiceNotes } from '../music/voice'
 import { RHYTHMS } from '../notate/notate'
+import { readJsonSong } from './read-json'
 import { withHandsSwapped } from './roles'
 import { UnusableInput } from './unusable'
 
@@ -22,7 +23,7 @@ export interface SongChoices extends MidiChoices, ChartChoices {
   swapHands?: boolean
 }
 
-export type SongFormat = 'MusicXML' | 'MIDI' | 'chord chart'
+export type SongFormat = 'MusicXML' | 'MIDI' | 'chord chart' | 'JSON'
 
 export interface ReadSong extends ReadScore {
   format: SongFormat
@@ -35,7 +36,7 @@ export interface ReadSong extends ReadScore {
 }
 
 /**
- * Reads a song in any format that is known: MusicXML (.musicxml, .xml, .mxl), a Standard MIDI File, a chord chart or ChordPro text.
+ * Reads a song in any format that is known: MusicXML (.musicxml, .xml, .mxl), a Standard MIDI File, a chord chart or ChordPro text, or the program's own JSON.
  * The kind is seen from the content; `fileName` gives a title where the file has none. `writtenBars`: what is not MusicXML is written as such only so far, to be looked at. Throws
  * UnusableInput, naming the place.
  */
@@ -68,6 +69,10 @@ function byContent(bytes: Uint8Array, named: string, choices: SongChoices): Read
   }
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4B
   const text = isZip ? '' : decodeText(bytes)
+  if (/^\s*\{\s*"/.test(text)) {
+    const arrangement = readJsonSong(text)
+    return { format: 'JSON', arrangement: arrangement.title === '' ? { ...arrangement, title: named } : arrangement, musicXml: '', guesses: [], voices: [] }
+  }
   if (!isZip && !text.trimStart().startsWith('<') && isChart(text)) {
     const { arrangement, guesses } = arrangeChart(readChart(text, meterOf(choices.patterns)), named, choices)
     return { format: 'chord chart', arrangement, musicXml: '', guesses, voices: [] }

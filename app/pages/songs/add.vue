@@ -48,11 +48,26 @@ onMounted(() => {
 async function take(file: File | undefined) {
   if (!file) return
   problem.value = ''
+  if (await isGzip(file)) return await takeAlong(file)
   if (file.size > LIMITS.fileBytes) {
     problem.value = `${file.name}: the file has ${file.size} bytes; at most ${LIMITS.fileBytes} are read`
     return
   }
   await begin({ bytes: new Uint8Array(await file.arrayBuffer()), name: file.name })
+}
+
+/** A song that somebody took along comes as an archive: with its editions, parts and fingers, without a preview. */
+const archive = useArchive()
+const isGzip = async (file: File) => {
+  const [first, second] = new Uint8Array(await file.slice(0, 2).arrayBuffer())
+  return first === 0x1F && second === 0x8B
+}
+async function takeAlong(file: File) {
+  stage.value = `Taking in ${file.name}`
+  await archive.bring(file)
+  stage.value = ''
+  if (archive.restored.value) await navigateTo('/songs')
+  else problem.value = `${file.name}: ${archive.problem.value}`
 }
 
 function chosen(event: Event) {
@@ -167,13 +182,13 @@ async function save() {
         <input
           ref="input"
           type="file"
-          accept=".musicxml,.xml,.mxl,.mid,.midi,.txt,.cho,.chopro,.chordpro,.pro,.crd"
+          accept=".musicxml,.xml,.mxl,.mid,.midi,.txt,.cho,.chopro,.chordpro,.pro,.crd,.json,.gz"
           class="sr-only"
           tabindex="-1"
           aria-label="Song file"
           @change="chosen"
         >
-        <p>MusicXML (.musicxml, .xml, .mxl), a MIDI file, a chord chart or ChordPro. Drop it here, or</p>
+        <p>MusicXML (.musicxml, .xml, .mxl), a MIDI file, a chord chart or ChordPro; or a song that somebody took along from Half Step (.half-step.tar.gz, .json). Drop it here, or</p>
         <UButton
           size="lg"
           icon="i-lucide-folder-open"

@@ -19,7 +19,7 @@ async function chord(page: Page, id: string, pitches: number[], heldMs = 900) {
 }
 
 /** Goes with Tab to the control of a name, and presses a key there. */
-async function press(page: Page, name: string | RegExp, key = 'Enter', role: 'button' | 'link' | 'radio' | 'switch' = 'button') {
+async function press(page: Page, name: string | RegExp, key = 'Enter', role: 'button' | 'link' = 'button') {
   const wanted = page.getByRole(role, { name })
   await expect(wanted.first()).toBeVisible()
   for (let tabs = 0; tabs < 60; tabs++) {
@@ -27,6 +27,21 @@ async function press(page: Page, name: string | RegExp, key = 'Enter', role: 'bu
     await page.keyboard.press('Tab')
   }
   throw new Error(`${String(name)} cannot be reached with Tab`)
+}
+
+/** Goes with Tab to a group of choices, and with the arrows to the one of a name. */
+async function choose(page: Page, name: string | RegExp) {
+  const wanted = page.getByRole('radio', { name })
+  await expect(wanted).toBeVisible()
+  for (let tabs = 0; tabs < 60; tabs++) {
+    for (let arrows = 0; arrows < 4 && await page.evaluate(() => document.activeElement?.matches('input[type=radio]')); arrows++) {
+      if (await wanted.isChecked()) return
+      await page.keyboard.press('ArrowDown')
+      await page.waitForTimeout(150)
+    }
+    await page.keyboard.press('Tab')
+  }
+  throw new Error(`${String(name)} cannot be reached with the keyboard`)
 }
 
 const faults = async (page: Page) => (await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()).violations.map(one => `${one.id}: ${one.nodes[0]?.html}`)
@@ -52,7 +67,7 @@ test('from a new program to the first sentence, by keyboard alone', async ({ bro
   await press(page, 'Go on')
 
   await expect(heading('Its sound')).toBeFocused()
-  await press(page, /my keyboard is silent/i, 'Space', 'radio')
+  await choose(page, /my keyboard is silent/i)
   await press(page, 'Go on')
   await expect(heading('Its delay')).toBeFocused()
   await press(page, 'Skip this step')
@@ -67,11 +82,10 @@ test('from a new program to the first sentence, by keyboard alone', async ({ bro
 
   await expect(heading('Note names')).toBeFocused()
   await chord(page, id, [70], 100)
-  await press(page, /C D E F G A H/, 'Space', 'radio')
+  await choose(page, /C D E F G A H/)
   await press(page, 'Go on')
   await expect(heading('What you can play')).toBeFocused()
-  await page.keyboard.press('Tab')
-  await press(page, /just beginning/i, 'Space', 'radio')
+  await choose(page, /just beginning/i)
   await press(page, 'Go on')
 
   await expect(heading('A song')).toBeFocused()

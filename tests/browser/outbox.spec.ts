@@ -104,6 +104,6 @@ test('what waits while the player is signed out goes out when they sign in again
   await page.getByLabel('Password').fill(credentials.password)
   await page.getByRole('button', { name: 'Sign in' }).click()
   // A question asked before the answer is in would be a visitor's, and a visitor is the demo's player.
-  await expect(page).toHaveURL(/\/songs$/)
+  await expect(page.getByRole('heading', { name: 'Today', exact: true })).toBeVisible()
   await expect.poll(async () => await kept(page), { timeout: 20_000 }).toEqual([one.id])
 })

@@ -90,6 +90,14 @@ const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
     await page.getByRole('tab', { name: 'For my hands' }).click()
     await expect(page.getByText(/Difficulty \d/).first()).toBeVisible()
   }],
+  ['Song, on paper', async (page) => {
+    await page.goto('/songs')
+    await page.getByRole('link', { name: /^The Lantern Ferry/ }).click()
+    await page.getByRole('link', { name: 'Print' }).click()
+    await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+  }],
+  ['First steps', page => page.goto('/first-steps?step=song')],
+  ['Account', page => page.goto('/account')],
   ['Settings', page => page.goto('/settings')],
   ['Sign in', page => page.goto('/sign-in')],
 ]
@@ -183,6 +191,8 @@ test('a new player makes an account of their own, with nothing in it yet', async
   await expect(page.getByText('A password needs at least 10 characters')).toBeVisible()
   await page.getByLabel('Password').fill('a long enough password')
   await page.getByRole('button', { name: 'Create account' }).click()
+  await expect(page.getByRole('heading', { name: 'Your keyboard' })).toBeVisible()
+  await page.getByRole('link', { name: 'Songs' }).click()
   await expect(page.getByText('No songs yet')).toBeVisible()
   await page.getByRole('link', { name: 'Logbook' }).click()
   await expect(page.getByText('Each pass will appear here')).toBeVisible()

@@ -78,6 +78,7 @@ const print = () => window.print()
         :first-bar="part.firstBar"
         :last-bar="part.lastBar"
         :label="`${part.name}, ${part.where}`"
+        is-large
         is-unmarked
       />
     </section>

@@ -96,6 +96,6 @@ section { break-inside: avoid; }
   .paper { max-width: none; padding: 0; }
   .choices { display: none; }
   h1 { font-size: 20pt; }
-  section :deep(svg) { max-width: 100%; height: auto; }
+  section :deep(svg) { max-width: 100%; height: auto; overflow: visible; }
 }
 </style>

@@ -54,12 +54,17 @@ const PAGE = 100
 /** A player's passes in the order in which they were kept, some at a time, each with its take and its assessment as text. */
 export async function* passesToArchive(db: Reader, ownerId: string) {
   for (let after = 0; ;) {
-    const page = await db.select({
-      pass: passes, id: passName, song: songName, revision: arrangements.revision, part: sql<string | null>`coalesce(${parts.archiveId}, ${parts.id})`,
-      assessment: sql<string>`${assessments.document}::text`, midi: takes.midi,
-    }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
-      .innerJoin(assessments, eq(assessments.passId, passes.id)).innerJoin(takes, eq(takes.id, passes.takeId)).leftJoin(parts, eq(parts.id, passes.partId))
-      .where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after))).orderBy(asc(passes.ordinal)).limit(PAGE)
+    // Which ones these are is settled first: what belongs to them is then looked up for so many, not for all that come after.
+    const rows = await db.select().from(passes).where(and(eq(passes.ownerId, ownerId), gt(passes.ordinal, after))).orderBy(asc(passes.ordinal)).limit(PAGE)
+    const ids = rows.map(row => row.id)
+    const beside = ids.length === 0
+      ? []
+      : await db.select({
+          passId: passes.id, id: passName, song: songName, revision: arrangements.revision, part: sql<string | null>`coalesce(${parts.archiveId}, ${parts.id})`, assessment: sql<string>`${assessments.document}::text`, midi: takes.midi,
+        }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).innerJoin(songs, eq(songs.id, arrangements.songId))
+          .innerJoin(assessments, eq(assessments.passId, passes.id)).innerJoin(takes, eq(takes.id, passes.takeId)).leftJoin(parts, eq(parts.id, passes.partId)).where(inArray(passes.id, ids))
+    const found = new Map(beside.map(one => [one.passId, one]))
+    const page = rows.map(pass => ({ pass, ...found.get(pass.id)! }))
     yield* page
     if (page.length < PAGE) return
     after = page.at(-1)!.pass.ordinal

@@ -12,7 +12,7 @@ import { coachSettings, type CoachSettings } from './settings'
 import { reasonText } from '../words/coach'
 import { afterSongPass, progressOf, isReached, nextOfStage, planSong, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
 import { stagesOf } from './stages'
-import { startingTempo } from './starting-tempo'
+import { slowShareOf, startingTempo } from './starting-tempo'
 import { nextInTurn, openStages, turnsNow, TURNS } from './turns'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
@@ -74,6 +74,16 @@ describe('the starting tempo', () => {
     expect(easy / 60).toBeCloseTo(0.75)
     expect(hard / 240).toBeLessThan(0.75)
     expect(hard / 240).toBeGreaterThanOrEqual(0.45)
+  })
+  it('is lower for whoever is just beginning, and higher for the fluent, part by part and for the song', () => {
+    const of = (experience: 'new' | 'some' | 'fluent') => startingTempo(arrangement, parts[0]!, 'right', 240, { experience })
+    expect(of('new')).toBeLessThan(of('some'))
+    expect(of('some')).toBeLessThan(of('fluent'))
+    expect(of('some')).toBe(startingTempo(arrangement, parts[0]!, 'right', 240))
+    const share = (experience: 'new' | 'some' | 'fluent') => slowShareOf(arrangement, parts, 1, experience)
+    expect(share('new')).toBeLessThan(share('some'))
+    expect(share('some')).toBeLessThan(share('fluent'))
+    expect(share('fluent')).toBeLessThan(1)
   })
   it('together begins below what the slower hand can do (common practice)', () => {
     const plan = planWith()

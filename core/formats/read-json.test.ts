@@ -39,7 +39,7 @@ describe('the program\'s own JSON', () => {
   })
   it('what is wrong with it is said with the place', () => {
     const good = inspectArrangement(demoScore('lantern-ferry.musicxml').arrangement)
-    expect(() => readSong(bytes({ ...good, format: 'other' }), 'a.json')).toThrow(/format/)
+    for (const other of [{ ...good, format: 'other' }, { name: 'a package' }]) expect(() => readSong(bytes(other), 'a.json')).toThrow(/^byte 0: a song in the format half-step\/arrangement/)
     expect(() => readSong(bytes({ ...good, notes: [{ ...good.notes[0], pitch: 'C' }] }), 'a.json')).toThrow(/notes\.0\.pitch/)
     expect(() => readSong(bytes({ ...good, notes: [{ ...good.notes[0], onsetQuarter: 90_000 }] }), 'a.json')).toThrow(/notes\[0\]\.onset/)
     expect(() => readSong(bytes({ ...demoScore('lantern-ferry.musicxml').arrangement, order: [900] }), 'a.json')).toThrow(/order\[0\]: there is no such bar/)

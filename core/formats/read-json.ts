@@ -8,6 +8,7 @@ import { add, compare, quarters, subtract, ZERO, type Quarters } from '../music/
 import { checkedArrangement } from './arrangement-schema'
 import { UnusableInput } from './unusable'
 
+const FORMAT = 'half-step/arrangement'
 /** A decimal of the document stands for the simplest fraction so near to it, quarter notes: it was rounded to six places. */
 const ROUNDED = 2e-6
 const MOST_QUARTERS = 1e6
@@ -22,7 +23,7 @@ const decimal = Joi.number().min(0).max(MOST_QUARTERS).required()
 const list = (fields: Joi.PartialSchemaMap, most: number = LIMITS.marks) => Joi.array().items(Joi.object({ onsetQuarter: decimal, ...fields }).unknown()).max(most).default([])
 const noteFields = { durationQuarter: decimal, pitch: Joi.number().integer().required(), spelled: Joi.string().required(), id: Joi.string().required() }
 const documentSchema = Joi.object({
-  format: Joi.string().valid('half-step/arrangement').required(), version: Joi.number().valid(1).required(), title: Joi.string().allow('').default(''), composer: Joi.string().allow('').default(''),
+  format: Joi.string().valid(FORMAT).required(), version: Joi.number().valid(1).required(), title: Joi.string().allow('').default(''), composer: Joi.string().allow('').default(''),
   bars: Joi.array().items(Joi.object({ number: Joi.number().integer().required(), startQuarter: decimal, lengthQuarter: decimal.greater(0) }).unknown()).min(1).max(LIMITS.bars).required(),
   meters: list({ beats: Joi.number().integer().min(1).required(), beatType: Joi.number().integer().min(1).required() }).min(1).required(),
   keys: list({ fifths: Joi.number().integer().required() }),
@@ -47,9 +48,10 @@ export function readJsonSong(text: string): Arrangement {
   let value: unknown
   try { value = JSON.parse(text) }
   catch { throw new UnusableInput('', 'it begins as JSON does and is not valid JSON') }
-  if (typeof value === 'object' && value !== null && 'order' in value) return checkedArrangement(value)
+  if ((value as { format?: unknown } | null)?.format !== FORMAT) throw new UnusableInput('byte 0', `a song in the format ${FORMAT}, a MusicXML score, a MIDI file, or a chord chart was expected`)
+  if ('order' in (value as object)) return checkedArrangement(value)
   const { error, value: document } = documentSchema.validate(value, { convert: false, errors: { wrap: { label: false } } })
-  if (error) throw new UnusableInput(error.details[0]?.path.join('.') ?? '', `${error.message}; a song in the format half-step/arrangement was expected`)
+  if (error) throw new UnusableInput(error.details[0]?.path.join('.') ?? '', `${error.message}; a song in the format ${FORMAT} was expected`)
   return checkedArrangement(fromDocument(document as SongDocument))
 }
 

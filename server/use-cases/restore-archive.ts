@@ -1,5 +1,6 @@
-import { v5 as idFollowing } from 'uuid'
+import { createHash } from 'node:crypto'
 import type { Readable } from 'node:stream'
+import { v5 as idFollowing } from 'uuid'
 import type { ArchivedDay, ArchivedPass, ArchivedSong, ArchiveHead } from '#core/archive/archive'
 import { ArchiveReading, type PassDocuments, type RevisionDocuments } from '#core/archive/reading'
 import { UnusableInput } from '#core/formats/unusable'
@@ -151,7 +152,8 @@ class Restoring {
       if ('refused' in looked) throw new Refusal(422, looked.refused)
       if (looked.bars !== bars) throw new Refusal(422, `${item.path}: it has ${looked.bars} bars and not ${bars}`)
     }
-    const id = like ?? this.following(`${archived.id} ${revision}`)
+    // Two revisions of one number and other notes, from accounts that went different ways, are two.
+    const id = like ?? this.following(`${archived.id} ${revision} ${createHash('sha256').update(item.document).digest('hex')}`)
     if (like === undefined) await insertArchivedRevision(this.tx, { id, ownerId: this.ownerId, songId, revision, bars, createdAt: new Date(createdAt) }, item)
     this.revisions.set(`${archived.id} ${revision}`, id)
     if (--this.song!.left === 0) await this.takeParts()

@@ -1,31 +1,15 @@
 /** The archive: everything of a player in one file, which restores into another account, once, whole, or not at all. */
 import { execFileSync } from 'node:child_process'
-import { createHash, randomUUID } from 'node:crypto'
+import { randomUUID } from 'node:crypto'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { request as httpRequest } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { Readable } from 'node:stream'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import type { APIRequestContext, PlaywrightWorkerArgs } from '@playwright/test'
-import { archiveFile, documentsOf } from '../../shared/archive-file'
+import { packed, summed, unpacked, type Documents } from '../material/archives'
 import { expect, test } from '../material/player'
 
-type Documents = Map<string, Buffer>
-const unpacked = async (file: Buffer): Promise<Documents> => {
-  const documents: Documents = new Map()
-  for await (const { path, bytes } of documentsOf(Readable.from([file]))) documents.set(path, Buffer.from(bytes))
-  return documents
-}
-const packed = async (documents: Documents): Promise<Buffer> => {
-  const chunks: Buffer[] = []
-  for await (const chunk of archiveFile((async function* () { for (const [path, bytes] of documents) yield { path, bytes } })(), new Date())) chunks.push(chunk as Buffer)
-  return Buffer.concat(chunks)
-}
-const summed = (documents: Documents): Documents => {
-  const all = [...documents].filter(([path]) => path !== 'half-step/SHA256SUMS')
-  return new Map([...all, ['half-step/SHA256SUMS', Buffer.from(all.map(([path, bytes]) => `${createHash('sha256').update(bytes).digest('hex')}  ${path}\n`).join(''))]])
-}
 const written = async (api: APIRequestContext): Promise<Buffer> => {
   const answer = await api.get('/api/archive')
   expect(answer.status()).toBe(200)
@@ -111,6 +95,35 @@ test('an archive of later brings what is new into an account that an earlier one
   const later = await written(request)
   expect(await bring(other, later)).toMatchObject({ restored: { songs: 0, passes: 1 } })
   expect(differences(await unpacked(later), await unpacked(await written(other)))).toEqual([])
+})
+
+test('archives of two accounts that went different ways from the same song bring the passes of both together, and each keeps its own notes', async ({ playwright, baseURL, request }) => {
+  const { songId } = await practise(request)
+  const other = await somebodyElse(playwright, baseURL!)
+  await bring(other, await written(request))
+  const ferry = async (api: APIRequestContext) => (await (await api.get('/api/songs')).json() as { id: string, title: string, edition: string }[]).find(one => one.title === 'The Lantern Ferry' && one.edition === '')!.id
+  /** Changes the song and plays a pass of what came of it. */
+  const goOn = async (api: APIRequestContext, id: string, halfSteps: number, bpm: number) => {
+    const { arrangementId, parts } = await (await api.get(`/api/songs/${id}/work`)).json() as { arrangementId: string, parts: { id: string }[] }
+    expect((await api.post(`/api/arrangements/${arrangementId}/revisions`, { data: { changes: [{ kind: 'transpose', halfSteps }] } })).status()).toBe(201)
+    expect((await api.post('/api/passes', { data: { id: randomUUID(), partId: parts[0]!.id, hands: 'both', bpm, startedAt: '2026-11-18T18:00:00.000Z', lengthMs: 16_000, offsetMs: 0, take: { notes: [{ onsetMs: 3, durationMs: 800, pitch: 62, velocity: 70 }], pedals: [] } } })).status()).toBe(201)
+  }
+  await goOn(request, songId, 3, 91)
+  await goOn(other, await ferry(other), -3, 92)
+  const [one, two] = [await written(request), await written(other)]
+  const lowest = async (api: APIRequestContext) => Math.min(...(await (await api.get(`/api/songs/${await ferry(api)}/work`)).json() as { arrangement: { notes: { pitch: number }[] } }).arrangement.notes.map(note => note.pitch))
+  const before = [await lowest(request), await lowest(other)]
+  for (let times = 0; times < 2; times++) {
+    expect(await bring(request, two)).toMatchObject({ restored: { songs: 0, passes: times === 0 ? 1 : 0 } })
+    expect(await bring(other, one)).toMatchObject({ restored: { songs: 0, passes: times === 0 ? 1 : 0 } })
+  }
+  for (const api of [request, other]) expect((await (await api.get('/api/passes?limit=100')).json() as { bpm: number }[]).filter(pass => pass.bpm > 90).map(pass => pass.bpm).sort()).toEqual([91, 92])
+  expect([await lowest(request), await lowest(other)]).toEqual(before)
+  // A third account has the passes of both, too, whichever comes first.
+  const third = await somebodyElse(playwright, baseURL!)
+  await bring(third, two)
+  await bring(third, one)
+  expect(await (await third.get('/api/passes?limit=100')).json()).toHaveLength(14)
 })
 
 test('a damaged archive says what and where, and changes nothing', async ({ playwright, baseURL, request }) => {

@@ -2,6 +2,7 @@
 import { randomUUID } from 'node:crypto'
 import type { APIRequestContext, APIResponse } from '@playwright/test'
 import { strToU8, zipSync } from 'fflate'
+import { inspectArrangement } from '#core/formats/json'
 import { compressMusicXml } from '#core/formats/musicxml/archive'
 import { writeArrangementMidi } from '#core/formats/midi/write-arrangement'
 import { seededChance } from '#core/players/randomness'
@@ -22,7 +23,7 @@ const MIDI = writeArrangementMidi(FERRY.arrangement)
 const CHART = 'title: Chart\nkey: G\nmeter: 3/4\n[Verse]\n| G / / | D7 / G/B | C / / | D7 / / |\n[Chorus]\n|: Em / / | C / / :| x3\n'
 const CHORD_PRO = '{title: Sung}\n{key: D}\n{start_of_verse}\n[D]Down by the [A7]river the [G]boats lie [D]still\n{end_of_verse}\n{soc}\n[G]Home [A7]again, [D]home\n{eoc}\n'
 const FILES: Record<string, Uint8Array> = {
-  'score.musicxml': demoBytes('lantern-ferry.musicxml'), 'score.mxl': compressMusicXml(FERRY.musicXml), 'song.mid': MIDI, 'chart.txt': strToU8(CHART), 'song.cho': strToU8(CHORD_PRO),
+  'score.musicxml': demoBytes('lantern-ferry.musicxml'), 'score.mxl': compressMusicXml(FERRY.musicXml), 'song.mid': MIDI, 'chart.txt': strToU8(CHART), 'song.cho': strToU8(CHORD_PRO), 'song.json': strToU8(JSON.stringify(inspectArrangement(FERRY.arrangement))), 'exact.json': strToU8(JSON.stringify(FERRY.arrangement)),
 }
 
 interface Known { songId: string, partId: string, arrangementId: string, parts: { name: string, from: unknown, to: unknown }[], noteId: string, passId: string }
@@ -67,6 +68,9 @@ const bodies = ({ songId, partId, arrangementId, parts, noteId, passId }: Known)
   ['PUT', `/api/arrangements/${arrangementId}/parts`, { parts }],
   ['PATCH', '/api/days/2026-11-20', { minutes: 20, note: 'a note', skip: { id: 'x', what: { item: 'stage', unit: { kind: 'part', names: ['A'] } } } }],
   ['PATCH', '/api/settings', { strictness: 'normal', keyboardDelayMs: 5, reachHalfSteps: 14, coach: { steps: 5 }, controls: { start: { key: 21 } }, timeZone: 'Europe/Vienna', stand: { size: 'large' } }],
+  ['PATCH', '/api/account', { name: `Renamed ${randomUUID().slice(0, 13)}` }],
+  ['PUT', '/api/account/password', { current: 'not the password', password: 'another password of mine' }],
+  ['DELETE', '/api/account', { name: 'Nobody of this name', current: 'not the password' }],
   ['POST', '/api/session', { name: 'Nobody', password: 'a password of nobody' }],
   ['POST', '/api/accounts', { name: `Someone ${randomUUID()}`, password: 'a password of someone' }],
 ]

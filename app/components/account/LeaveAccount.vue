@@ -9,6 +9,7 @@ async function leave() {
   problem.value = ''
   try {
     await $fetch('/api/account', { method: 'DELETE', body: { name: state.name, ...(props.hasPassword ? { current: state.current } : {}) } })
+    await globalThis.caches?.delete(KEPT_ANSWERS)
     await useUserSession().fetch()
     await navigateTo('/sign-in')
   }

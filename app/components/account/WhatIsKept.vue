@@ -32,7 +32,7 @@ onMounted(async () => { inBrowser.value = (await navigator.storage?.estimate?.()
           <tr><td>Days with your own words, and what you skipped</td><td>{{ kept.days }}</td><td>the server's database</td></tr>
           <tr><td>Patterns of your own; settings; delays of keyboards</td><td>{{ kept.patterns }} patterns</td><td>the server's database</td></tr>
           <tr><td>Your name, and a hash of your password if you have one</td><td>signed in in {{ kept.sessions }} {{ kept.sessions === 1 ? 'place' : 'places' }}</td><td>the server's database</td></tr>
-          <tr><td>Passes that were not sent yet, pages already drawn, your own recordings, the last ten minutes by the way</td><td><ClientOnly>{{ inBrowser === undefined ? 'this browser does not say' : `about ${bytesText(inBrowser)}, sounds and pages among it` }}</ClientOnly></td><td>this browser only</td></tr>
+          <tr><td>Passes that were not sent yet, what pages showed last (for when the server is away), your own recordings, the last ten minutes by the way</td><td><ClientOnly>{{ inBrowser === undefined ? 'this browser does not say' : `about ${bytesText(inBrowser)}, sounds and pages among it` }}</ClientOnly></td><td>this browser only</td></tr>
         </tbody>
       </table>
     </div>

@@ -42,14 +42,19 @@ watchEffect(() => { if (props.step === 'sentence' && newest.value) emit('done') 
     >
       {{ hearing.isOn('first') ? 'Stop' : 'Hear the part' }}
     </UButton>
-    <UButton
-      v-else-if="step === 'play'"
-      size="xl"
-      icon="i-lucide-play"
-      :to="link"
-    >
-      To the Stand
-    </UButton>
+    <template v-else-if="step === 'play'">
+      <UButton
+        size="xl"
+        icon="i-lucide-play"
+        :to="link"
+      >
+        To the Stand
+      </UButton>
+      <details>
+        <summary>What the words mean</summary>
+        <WordsHelp />
+      </details>
+    </template>
     <template v-else-if="newest">
       <p class="sentence large">
         {{ told }}
@@ -84,3 +89,7 @@ watchEffect(() => { if (props.step === 'sentence' && newest.value) emit('done') 
     </p>
   </div>
 </template>
+
+<style scoped>
+summary { cursor: pointer; font-weight: 600; padding: 0.3rem 0; }
+</style>

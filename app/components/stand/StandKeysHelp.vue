@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The keys of the Stand, over it. */
+/** The keys of the Stand, and what its words mean, over it. */
 const open = defineModel<boolean>('open', { required: true })
 const GROUPS: { name: string, keys: [string[], string][] }[] = [
   { name: 'Play', keys: [[['Space'], 'start and stop'], [['Enter'], 'again from the beginning'], [['Esc'], 'stop'], [['F8'], 'next, where the coach points'], [['F9'], 'let the coach lead'], [['F7'], 'own time, click or free'], [['F2'], 'metronome'], [['Home'], 'hear it'], [['End'], 'hear yourself'], [['Shift', 'F2'], 'sound and what plays along']] },
@@ -12,7 +12,7 @@ const GROUPS: { name: string, keys: [string[], string][] }[] = [
 <template>
   <UModal
     v-model:open="open"
-    title="Keys of the Stand"
+    title="Keys and words of the Stand"
     description="They work whatever was clicked. Piano keys and pedals can be given to the most important ones in Settings."
   >
     <template #body>
@@ -37,6 +37,10 @@ const GROUPS: { name: string, keys: [string[], string][] }[] = [
             </div>
           </dl>
         </section>
+        <section>
+          <h3>Words</h3>
+          <WordsHelp />
+        </section>
       </div>
     </template>
   </UModal>
@@ -45,7 +49,7 @@ const GROUPS: { name: string, keys: [string[], string][] }[] = [
 <style scoped>
 .keys { display: grid; gap: calc(2 * var(--step)); }
 h3 { font-weight: 700; }
-dl div { display: grid; grid-template-columns: 11rem 1fr; gap: var(--step); padding: 0.15rem 0; }
+dl:not(.words) div { display: grid; grid-template-columns: 11rem 1fr; gap: var(--step); padding: 0.15rem 0; }
 dt { display: flex; gap: 0.25rem; }
 kbd { font: inherit; font-size: 0.9em; border: 1px solid currentColor; border-radius: 0.25rem; padding: 0 0.4em; }
 </style>

@@ -25,9 +25,9 @@ export async function allAccounts(db: Database): Promise<{ id: string, name: str
 
 /** The only account there is, as long as it has no password; undefined otherwise. */
 export async function soleOpenAccount(db: Database) {
-  const players = await db.select({ id: accounts.id, name: accounts.name, passwordHash: accounts.passwordHash }).from(accounts).limit(2)
+  const players = await db.select({ id: accounts.id, name: accounts.name, passwordHash: accounts.passwordHash, isDemo: accounts.isDemo }).from(accounts).limit(2)
   const [player] = players
-  return players.length === 1 && player!.passwordHash === null ? player : undefined
+  return players.length === 1 && player!.passwordHash === null && !player!.isDemo ? player : undefined
 }
 
 /** Whether there is any account; whether there is one without a password, the demo's aside. */

@@ -3,7 +3,7 @@ import type { PracticeRole } from '#core/coach/session'
 import { PROPOSAL, type ProposedPart } from '#core/parts/propose'
 import type { SongOrigin } from '#core/formats/song-origin'
 import type { Database, Transaction } from '../../utils/database'
-import { arrangements, parts, passes, songs, sums, takes } from '../schema'
+import { arrangements, parts, passes, records, songs, sums, takes } from '../schema'
 import type { ScoreText } from '../../heavy/score-text'
 import { documentOf, newestRevision } from './arrangements'
 
@@ -102,6 +102,8 @@ export async function eraseSong(db: Database, ownerId: string, songId: string): 
     if (rest.length > 0) await tx.update(songs).set({ editionOf: first }).where(inArray(songs.id, rest))
     const its = (await tx.select({ id: passes.takeId }).from(passes).innerJoin(arrangements, eq(arrangements.id, passes.arrangementId)).where(eq(arrangements.songId, songId))).map(one => one.id)
     await tx.delete(songs).where(own)
+    // What was learned here may have counted elsewhere.
+    await tx.delete(records).where(inArray(records.songId, tx.select({ id: songs.id }).from(songs).where(eq(songs.ownerId, ownerId))))
     const FEW = 5_000
     for (let from = 0; from < its.length; from += FEW) {
       await tx.delete(takes).where(and(inArray(takes.id, its.slice(from, from + FEW)), notExists(tx.select({ id: passes.id }).from(passes).where(eq(passes.takeId, takes.id)))))

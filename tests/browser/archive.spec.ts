@@ -7,19 +7,13 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import type { APIRequestContext, PlaywrightWorkerArgs } from '@playwright/test'
-import { packed, summed, unpacked, type Documents } from '../material/archives'
+import { bring, packed, summed, unpacked, type Documents } from '../material/archives'
 import { expect, test } from '../material/player'
 
 const written = async (api: APIRequestContext): Promise<Buffer> => {
   const answer = await api.get('/api/archive')
   expect(answer.status()).toBe(200)
   return await answer.body()
-}
-type Restored = { songs: number, patterns: number, passes: number, days: number, settings: boolean }
-const bring = async (api: APIRequestContext, file: Buffer): Promise<{ restored?: Restored, refused?: string }> => {
-  const answer = await api.post('/api/archive', { data: file, headers: { 'content-type': 'application/gzip' } })
-  expect(answer.status(), await answer.text()).toBe(200)
-  return JSON.parse((await answer.text()).trim().split('\n').at(-1)!) as { restored?: Restored, refused?: string }
 }
 async function somebodyElse(playwright: PlaywrightWorkerArgs['playwright'], baseURL: string): Promise<APIRequestContext> {
   const other = await playwright.request.newContext({ baseURL })

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto'
 import type { APIRequestContext } from '@playwright/test'
 import { seededChance } from '#core/players/randomness'
-import { packed, summed, SUMS, unpacked } from '../material/archives'
+import { bring, packed, summed, SUMS, unpacked } from '../material/archives'
 import { mutated, mutatedFile } from '../material/mutations'
 import { expect, test } from '../material/player'
 
@@ -12,13 +12,6 @@ const SEED = 20
 const FAULT = /could not be restored just now/
 
 test.setTimeout(3_600_000)
-
-interface Line { restored?: { songs: number, passes: number }, refused?: string }
-const bring = async (api: APIRequestContext, file: Buffer): Promise<Line> => {
-  const answer = await api.post('/api/archive', { data: file, headers: { 'content-type': 'application/gzip' } })
-  if (answer.status() !== 200) return { refused: `${answer.status()} ${await answer.text()}` }
-  return JSON.parse((await answer.text()).trim().split('\n').at(-1)!) as Line
-}
 
 async function archiveOf(request: APIRequestContext): Promise<Buffer> {
   const [song] = await (await request.get('/api/songs')).json() as { id: string }[]

@@ -1,7 +1,25 @@
 /** Archives taken apart and put together again, for the tests of them. */
 import { createHash } from 'node:crypto'
 import { Readable } from 'node:stream'
+import { setTimeout as delay } from 'node:timers/promises'
+import type { APIRequestContext } from '@playwright/test'
 import { archiveFile, documentsOf } from '../../shared/archive-file'
+
+/** What restoring came to: the last line of the answer. */
+export interface RestoringEnd { restored?: { songs: number, patterns: number, passes: number, days: number, settings: boolean }, refused?: string }
+
+/** Brings an archive back, waiting while the server has no room: it reads so many at a time, and other tests send theirs. */
+export async function bring(api: APIRequestContext, file: Buffer): Promise<RestoringEnd> {
+  for (;;) {
+    const answer = await api.post('/api/archive', { data: file, headers: { 'content-type': 'application/gzip' } })
+    if (answer.status() === 503) {
+      await delay(500)
+      continue
+    }
+    if (answer.status() !== 200) return { refused: `${answer.status()} ${await answer.text()}` }
+    return JSON.parse((await answer.text()).trim().split('\n').at(-1)!) as RestoringEnd
+  }
+}
 
 export const SUMS = 'half-step/SHA256SUMS'
 export type Documents = Map<string, Buffer>

@@ -76,6 +76,10 @@ export async function keepRunning(options) {
   }
 }
 
+/** The servers that run: none of them outlives this script, however it ends. */
+const servers = new Set()
+process.on('exit', () => { for (const server of servers) server.kill('SIGTERM') })
+
 /** Starts the built application on loopback, with `environment` besides, and waits until it answers. Gives { url, stop, ended }. */
 export async function startApplication({ port, databaseUrl, password, environment = {} }, { isPatient = false } = {}) {
   const child = spawn(process.execPath, ['.output/server/index.mjs'], {
@@ -88,7 +92,12 @@ export async function startApplication({ port, databaseUrl, password, environmen
     },
   })
   let running = true
-  const ended = new Promise(resolve => child.on('exit', (code) => { running = false; resolve(code) }))
+  servers.add(child)
+  const ended = new Promise(resolve => child.on('exit', (code) => {
+    running = false
+    servers.delete(child)
+    resolve(code)
+  }))
   const url = `http://127.0.0.1:${port}`
   for (let tries = 0; ; tries++) {
     // Whoever is patient is told by its end.

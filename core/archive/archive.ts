@@ -1,4 +1,3 @@
-import type { CoachSettings } from '../coach/settings'
 import type { PracticeRole, SessionItemName } from '../coach/session'
 import type { Assessment } from '../ear/assessment'
 import type { Finding, FindingKind } from '../ear/finding'
@@ -104,9 +103,6 @@ export interface ArchivedPass {
   savedAt: string
   assessment: Assessment
 }
-
-/** What is restored of a player beside their music: checked by whoever knows the settings (shared/utils/settings.ts). */
-export type ArchivedSettings = Record<string, unknown> & { coach?: Partial<CoachSettings> }
 
 /** The names of the documents in an archive. Numbers count from 1, filled up with noughts so that they sort. */
 const numbered = (number: number, digits: number) => String(number).padStart(digits, '0')

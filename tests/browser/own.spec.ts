@@ -2,6 +2,8 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { createHash, X509Certificate } from 'node:crypto'
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
+import { once } from 'node:events'
+import { createServer, type AddressInfo } from 'node:net'
 import { request as httpsRequest } from 'node:https'
 import { networkInterfaces, tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -30,6 +32,14 @@ async function start(...args: string[]): Promise<Started> {
       await ended
     },
   }
+}
+
+/** How it ends, and what it says, where it cannot start. */
+async function refusal(...args: string[]): Promise<[code: unknown, said: string]> {
+  const child = spawn(process.execPath, ['scripts/start.mjs', ...args], { cwd: ROOT, env: { ...process.env, DATABASE_URL: '' }, stdio: ['ignore', 'ignore', 'pipe'] })
+  let said = ''
+  child.stderr.on('data', (chunk: Buffer) => { said += String(chunk) })
+  return [await new Promise(resolve => child.on('exit', resolve)), said]
 }
 
 let data: string
@@ -97,7 +107,11 @@ test('an archive of every player is written each day, and the newest are kept', 
 const isOnANetwork = Object.values(networkInterfaces()).flat().some(one => one!.family === 'IPv4' && !one!.internal)
 
 test('--lan: a tablet that has the house\'s certificate is served over TLS, signs in, and has MIDI and a service worker', async () => {
-  test.skip(!isOnANetwork, 'this machine has no address in a network')
+  if (!isOnANetwork) {
+    // Where nobody could come from there is nothing to serve, and that is said.
+    expect(await refusal('--data', data, '--lan')).toEqual([1, expect.stringContaining('--lan: this computer has no address in a network')])
+    return
+  }
   const lanPort = await freePort()
   const program = await start('--data', data, '--port', String(await freePort()), '--lan', '--lan-port', String(lanPort), '--no-archives')
   try {
@@ -148,12 +162,21 @@ test('--lan: a tablet that has the house\'s certificate is served over TLS, sign
   finally { await program.stop() }
 })
 
+test('a port for the house that another program has ends it, and no server is left behind', async () => {
+  test.setTimeout(60_000)
+  const other = createServer().listen(0, '0.0.0.0')
+  await once(other, 'listening')
+  const port = await freePort()
+  try {
+    const [code, said] = await refusal('--data', data, '--port', String(port), '--lan', '--lan-port', String((other.address() as AddressInfo).port), '--no-archives')
+    expect([code, said]).toEqual([1, expect.stringMatching(isOnANetwork ? /cannot be used \(another program has it\)/ : /no address in a network/)])
+    await expect.poll(async () => await fetch(`http://127.0.0.1:${port}/api/health`).then(() => 'there', () => 'gone'), { timeout: 15_000 }).toBe('gone')
+  }
+  finally { other.close() }
+})
+
 test('flags that are not known, or make no sense, end it with what there is', async () => {
   for (const [args, words] of [[['--prot', '3'], /knows --port VALUE/], [['--port', 'many'], /--port: a number/], [['--keep', '0'], /--keep: a number/]] as const) {
-    const child = spawn(process.execPath, ['scripts/start.mjs', ...args], { cwd: ROOT, stdio: ['ignore', 'ignore', 'pipe'] })
-    let said = ''
-    child.stderr.on('data', (chunk: Buffer) => { said += String(chunk) })
-    const code = await new Promise(resolve => child.on('exit', resolve))
-    expect([code, said]).toEqual([1, expect.stringMatching(words)])
+    expect(await refusal(...args)).toEqual([1, expect.stringMatching(words)])
   }
 })

@@ -1,19 +1,10 @@
 <script setup lang="ts">
 /** Whether the keyboard sounds by itself, or the program's piano sounds for it. */
 const emit = defineEmits<{ done: [] }>()
-const settings = useSettingsStore()
+const { settings, problem, choose } = useStepSetting(() => emit('done'))
 const { last } = useHeldKeys()
-const problem = ref('')
 const CHOICES = [['my piano sounds by itself', false], ['my keyboard is silent: let the program\'s piano sound', true]] as const
 
-async function choose(midiIsSilent: boolean) {
-  problem.value = ''
-  try {
-    await settings.change({ sound: { keysSound: true, midiIsSilent } })
-    emit('done')
-  }
-  catch (error) { problem.value = messageOf(error) }
-}
 watch(last, found => found && emit('done'))
 </script>
 
@@ -28,7 +19,7 @@ watch(last, found => found && emit('done'))
         type="radio"
         name="sounds"
         :checked="settings.sound.midiIsSilent === value"
-        @change="choose(value)"
+        @change="choose({ sound: { keysSound: true, midiIsSilent: value } })"
       > {{ sentence(label) }}</label>
       <p class="soft">
         With headphones: a moderate level protects your ears, and you hear more of your own touch.

@@ -6,21 +6,11 @@ import { LEVEL_WORDS } from '#core/words/patterns'
 
 /** What the player can play already, in their own words. */
 const emit = defineEmits<{ done: [] }>()
-const settings = useSettingsStore()
+const { settings, problem, choose } = useStepSetting(() => emit('done'))
 const now = computed(() => coachSettings(settings.coach).experience)
-const problem = ref('')
 const levelText = (experience: Experience) => {
   const level = LEVEL_FOR[experience]
   return level === undefined ? 'Songs as they are.' : `Songs as they are, and beside them an edition made for you: ${LEVEL_WORDS[level].title.toLowerCase()}.`
-}
-
-async function choose(experience: Experience) {
-  problem.value = ''
-  try {
-    await settings.change({ coach: { experience } })
-    emit('done')
-  }
-  catch (error) { problem.value = messageOf(error) }
 }
 </script>
 
@@ -37,7 +27,7 @@ async function choose(experience: Experience) {
         type="radio"
         name="experience"
         :checked="now === experience"
-        @change="choose(experience)"
+        @change="choose({ coach: { experience } })"
       > <span><b>{{ sentence(EXPERIENCE_WORDS[experience]) }}</b> <span class="soft">{{ levelText(experience) }}</span></span></label>
     </fieldset>
     <p

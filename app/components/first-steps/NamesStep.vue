@@ -4,21 +4,12 @@ import { displayName, type NoteNames } from '#core/words/note-names'
 
 /** How notes are named, shown on the key that was played last. */
 const emit = defineEmits<{ done: [] }>()
-const settings = useSettingsStore()
+const { settings, problem, choose } = useStepSetting(() => emit('done'))
 const { last } = useHeldKeys()
-const problem = ref('')
 /** B flat and B are where the three ways differ. */
 const shown = computed(() => last.value?.pitch ?? 71)
 const CHOICES: readonly (readonly [NoteNames, string])[] = [['letters', 'C D E F G A B'], ['solfege', 'Do Re Mi Fa Sol La Si'], ['german', 'C D E F G A H']]
 
-async function choose(noteNames: NoteNames) {
-  problem.value = ''
-  try {
-    await settings.change({ noteNames })
-    emit('done')
-  }
-  catch (error) { problem.value = messageOf(error) }
-}
 watch(last, found => found && emit('done'))
 </script>
 
@@ -35,7 +26,7 @@ watch(last, found => found && emit('done'))
         type="radio"
         name="names"
         :checked="settings.noteNames === value"
-        @change="choose(value)"
+        @change="choose({ noteNames: value })"
       > <span class="figure">{{ label }}</span> <b>{{ displayName(spellInKey(shown, 0), true, value) }}</b></label>
     </fieldset>
     <p

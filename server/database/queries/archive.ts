@@ -110,13 +110,12 @@ export async function revisionLike(tx: Transaction, songId: string, document: st
   return row?.id
 }
 
-/** Keeps a revision under its number; where another one has that, as an older one. Gives the number. */
-export async function insertArchivedRevision(tx: Transaction, row: { id: string, ownerId: string, songId: string, revision: number, bars: number, createdAt: Date }, { document, musicXml }: { document: string, musicXml: string }): Promise<number> {
+/** Keeps a revision under its number; where another one has that, as an older one. */
+export async function insertArchivedRevision(tx: Transaction, row: { id: string, ownerId: string, songId: string, revision: number, bars: number, createdAt: Date }, { document, musicXml }: { document: string, musicXml: string }): Promise<void> {
   const [taken] = await tx.select({ id: arrangements.id }).from(arrangements).where(and(eq(arrangements.songId, row.songId), eq(arrangements.revision, row.revision)))
   const [oldest] = taken ? await tx.select({ revision: min(arrangements.revision) }).from(arrangements).where(eq(arrangements.songId, row.songId)) : []
   const revision = oldest ? oldest.revision! - 1 : row.revision
   await tx.insert(arrangements).values({ ...row, revision, document: sql`${document}::jsonb`, musicXml })
-  return revision
 }
 
 /** Gives the newest revision all parts of a song. */

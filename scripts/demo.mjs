@@ -5,7 +5,7 @@ import { installPackages } from './packages.mjs'
 import { ROOT } from './run.mjs'
 
 /** `npm run demo`, with `-- --port NUMBER` where 3000 is not wanted. */
-const port = portOf(flags('npm run demo --', { port: { type: 'string' } }).port ?? process.env.PORT, undefined)
+const port = portOf('--port', flags('npm run demo --', { port: { type: 'string' } }).port ?? process.env.PORT)
 
 say('Half Step: starting the demo')
 await installPackages()

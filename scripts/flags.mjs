@@ -12,11 +12,11 @@ export function flags(command, options) {
   }
 }
 
-/** A port number. */
-export function portOf(text, otherwise) {
-  if (text === undefined) return otherwise
+/** The port number that a flag was given, at most `highest`; undefined where it was not given. */
+export function portOf(flag, text, highest = 65_535) {
+  if (text === undefined) return undefined
   const port = Number(text)
-  if (!Number.isInteger(port) || port < 1 || port > 65_535) fail(`--port: a number from 1 to 65535 was expected and is "${text}"`)
+  if (!Number.isInteger(port) || port < 1 || port > highest) fail(`${flag}: a number from 1 to ${highest} was expected and is "${text}"`)
   return port
 }
 

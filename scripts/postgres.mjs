@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process'
-import { createHash, randomBytes } from 'node:crypto'
+import { createHash, randomBytes, randomInt } from 'node:crypto'
 import { chmodSync, chownSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
@@ -135,13 +135,22 @@ function initialise(home, data, bin, passwordFile, account) {
   renameSync(draft, data)
 }
 
-export async function freePort(wanted = 0) {
+/**
+ * Where free ports are looked for: below those that a system gives to outgoing connections (Linux from 32768, others from 49152), so that between asking and
+ * using none of them is taken by a connection that somebody happens to open.
+ */
+const SEARCHED = { from: 20_000, to: 32_000 }
+
+/** A free port on loopback, and as many after it as are needed `inARow`: the wanted one where it is free. */
+export async function freePort(wanted = randomInt(SEARCHED.from, SEARCHED.to), inARow = 1) {
+  for (let port = wanted; port < wanted + inARow; port++) if (!await isFree(port)) return await freePort(undefined, inARow)
+  return wanted
+}
+
+async function isFree(port) {
   return await new Promise((resolve) => {
     const probe = createServer()
-    probe.once('error', () => resolve(freePort()))
-    probe.listen(wanted, '127.0.0.1', () => {
-      const { port } = probe.address()
-      probe.close(() => resolve(port))
-    })
+    probe.once('error', () => resolve(false))
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)))
   })
 }

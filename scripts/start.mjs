@@ -8,8 +8,9 @@ const asked = flags('npm start --', {
   'port': { type: 'string' }, 'data': { type: 'string' }, 'open': { type: 'boolean' }, 'lan': { type: 'boolean' }, 'lan-port': { type: 'string' },
   'archives': { type: 'string' }, 'keep': { type: 'string' }, 'no-archives': { type: 'boolean' },
 })
-const port = portOf(asked.port ?? process.env.PORT, undefined)
-const lanPort = portOf(asked['lan-port'], undefined)
+const port = portOf('--port', asked.port ?? process.env.PORT)
+// The page with the certificate has the port after it.
+const lanPort = portOf('--lan-port', asked['lan-port'], 65_534)
 const kept = countOf('--keep', asked.keep, 14)
 
 say('Half Step: starting')

@@ -11,7 +11,7 @@ import { chromium, expect, test } from '@playwright/test'
 // @ts-expect-error: scripts are plain JavaScript
 import { freePort as anyPort } from '../../scripts/postgres.mjs'
 
-const freePort = anyPort as () => Promise<number>
+const freePort = anyPort as (wanted?: number, inARow?: number) => Promise<number>
 const ROOT = join(import.meta.dirname, '../..')
 test.use({ serviceWorkers: 'allow' })
 test.setTimeout(120_000)
@@ -112,7 +112,8 @@ test('--lan: a tablet that has the house\'s certificate is served over TLS, sign
     expect(await refusal('--data', data, '--lan')).toEqual([1, expect.stringContaining('--lan: this computer has no address in a network')])
     return
   }
-  const lanPort = await freePort()
+  // The page that offers the certificate has the next one.
+  const lanPort = await freePort(undefined, 2)
   const program = await start('--data', data, '--port', String(await freePort()), '--lan', '--lan-port', String(lanPort), '--no-archives')
   try {
     const welcomeAt = /open (http:\S+) there once/.exec(program.said())![1]!
@@ -164,7 +165,7 @@ test('--lan: a tablet that has the house\'s certificate is served over TLS, sign
 
 test('a port for the house that another program has ends it, and no server is left behind', async () => {
   test.setTimeout(60_000)
-  const other = createServer().listen(0, '0.0.0.0')
+  const other = createServer().listen(await freePort(), '0.0.0.0')
   await once(other, 'listening')
   const port = await freePort()
   try {
@@ -176,7 +177,7 @@ test('a port for the house that another program has ends it, and no server is le
 })
 
 test('flags that are not known, or make no sense, end it with what there is', async () => {
-  for (const [args, words] of [[['--prot', '3'], /knows --port VALUE/], [['--port', 'many'], /--port: a number/], [['--keep', '0'], /--keep: a number/]] as const) {
+  for (const [args, words] of [[['--prot', '3'], /knows --port VALUE/], [['--port', 'many'], /--port: a number/], [['--lan-port', '65535'], /--lan-port: a number from 1 to 65534/], [['--keep', '0'], /--keep: a number/]] as const) {
     expect(await refusal(...args)).toEqual([1, expect.stringMatching(words)])
   }
 })

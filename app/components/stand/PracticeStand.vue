@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { barAt, tempoAt } from '#core/music/arrangement'
 import { isSameStretch } from '#core/music/passage'
-import { tempoBeatQuarters, isCompound, isCountedFiner } from '#core/music/meter'
+import { isCompound, isCountedFiner } from '#core/music/meter'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import { describeStretch } from '#core/words/places'
 import { placeAloneText } from '#core/words/stand'
@@ -20,86 +20,35 @@ const practice = useStandPractice(props.part, {
   stretch: asked.stretch, hands: (['right', 'left', 'both'] as const).find(one => one === query.hands), mode: (['own-time', 'free'] as const).find(one => one === query.mode) ?? 'steady',
   bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1', howOften: howOftenFrom(query), along: useLocalStorage(`half-step:along:${props.part.song.id}`, { ...NOTHING_ALONG }, { initOnMounted: true }),
 })
-const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, free, along, playAlong, recording, listen, hearAgain, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard } = practice
+const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, free, along, playAlong, recording, listen, hearAgain, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, again, setTempo, changeMode, setHands, setHowOften, goNext, choose, back, callHard } = practice
 const view = useStandView(props.part, practice)
 const { expected, atMs, breaks, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } = view
 const stopped = computed(() => !isRunning.value)
-/** Tempos are shown and changed in the beats of this meter. */
+/** Tempos are shown in the beats of this meter. */
 const meter = computed(() => barAt(arrangement, stretch.value.from).meter)
-const TEMPO_STEP = 4
-const changeBeats = (by: number) => changeTempo(by * tempoBeatQuarters(meter.value))
 const showKeys = ref(false)
 const isHelpOpen = ref(false)
 useHead({ title: () => `${name.value}, ${howWords({ hands: hands.value, mode: mode.value, bpm: bpm.value, meter: meter.value })} · Half Step` })
 
 const { showsSong, isWhole, shownPassage, size, otherParts, fingers, isDrawn, notation, words } = useStandPage(props.part, practice, view)
 
-const { mark, markEdge, stepEdge, moveBars, growBars } = useMarkedBars({ arrangement, stretch: () => stretch.value, expected: () => expected.value, atMs: () => atMs.value, mark: next => choose({ stretch: next }) })
+const marked = useMarkedBars({ arrangement, stretch: () => stretch.value, expected: () => expected.value, atMs: () => atMs.value, mark: next => choose({ stretch: next }) })
 const isOwn = computed(() => before.value !== undefined)
 const isPart = computed(() => coach.plan.value?.parts.some(part => isSameStretch(part, stretch.value)) ?? false)
 const isChoosing = ref(howOften.value.until !== 'stopped' || query.bars !== undefined)
 watch(isLed, (led) => { if (led) isChoosing.value = false })
 const { makePart, isBusy, problem: partProblem } = useOwnPart(props.part.song.id, arrangement, () => coach.load())
 
-const { tap } = useTappedTempo(beats => setTempo(beats * tempoBeatQuarters(meter.value)))
-
-const OFTEN = [undefined, 5, 10] as const
-function turnHowOften() {
-  isChoosing.value = true
-  const at = OFTEN.findIndex(one => one === (howOften.value.until === 'times' ? howOften.value.count : undefined))
-  const next = OFTEN[(at + 1) % OFTEN.length]
-  setHowOften(next === undefined ? { until: 'stopped' } : { until: 'times', count: next })
-}
-
 const { toggle: toggleFullscreen } = useFullscreen()
 const wakeLock = useWakeLock()
 watch(isRunning, running => void (running ? wakeLock.request('screen') : wakeLock.release()).catch(() => {}))
 
-const MODES_IN_TURN = ['own-time', 'steady', 'free'] as const
 const isSoundOpen = ref(false)
 const isDrillOpen = ref(false)
-const KEYS: Record<string, () => void> = {
-  ' ': toggle,
-  'Enter': again,
-  'ArrowUp': () => changeBeats(TEMPO_STEP),
-  'ArrowDown': () => changeBeats(-TEMPO_STEP),
-  '+': () => changeBeats(1),
-  '=': () => changeBeats(1),
-  '-': () => changeBeats(-1),
-  'PageUp': () => changeTempo(bpm.value),
-  'PageDown': () => changeTempo(-bpm.value / 2),
-  'ArrowRight': () => turnHands(1),
-  'ArrowLeft': () => turnHands(2),
-  '[': () => markEdge('from'),
-  ']': () => markEdge('to'),
-  'Shift+ArrowLeft': () => moveBars(-1),
-  'Shift+ArrowRight': () => moveBars(1),
-  'Shift+ArrowUp': () => growBars(1),
-  'Shift+ArrowDown': () => growBars(-1),
-  'Alt+Shift+ArrowLeft': () => stepEdge('to', -1),
-  'Alt+Shift+ArrowRight': () => stepEdge('to', 1),
-  'Backspace': back,
-  'F1': turnHowOften,
-  'F2': () => { metronome.value = !metronome.value },
-  'F3': tap,
-  'F4': () => { toggleKeys() },
-  'F6': () => { if (stopped.value && lastPassId.value) void navigateTo(`/passes/${lastPassId.value}`) },
-  'F7': () => { changeMode(MODES_IN_TURN[(MODES_IN_TURN.indexOf(mode.value) + 1) % MODES_IN_TURN.length]!) },
-  'Home': listen,
-  'Shift+F2': () => { isSoundOpen.value = !isSoundOpen.value },
-  'Shift+F8': () => { if (stopped.value) isDrillOpen.value = !isDrillOpen.value },
-  'End': () => { if (stopped.value) hearAgain('as-played') },
-  'F8': goNext,
-  'F9': () => { isLed.value = !isLed.value },
-  'F10': () => { if (stopped.value) showsSong.value = !showsSong.value },
-  'f': () => void toggleFullscreen(),
-  '?': () => { isHelpOpen.value = true },
-}
-const { takes } = useStandKeys(
-  () => stopped.value && state.value.at !== 'listening' ? KEYS : { ...KEYS, Escape: () => halt() },
-  { start: toggle, again, slower: () => changeBeats(-TEMPO_STEP), faster: () => changeBeats(TEMPO_STEP), next: goNext, from: () => markEdge('from'), to: () => markEdge('to'), back, listen },
-  () => settings.controls,
-)
+const { keys, actions, tap, stepTempo } = useStandCommands(practice, marked, {
+  sound: isSoundOpen, drill: isDrillOpen, help: isHelpOpen, song: showsSong, pianoKeys: toggleKeys, fullscreen: () => void toggleFullscreen(), review: id => void navigateTo(`/passes/${id}`),
+}, () => meter.value, () => { isChoosing.value = true })
+const { takes } = useStandKeys(() => keys.value, actions, () => settings.controls)
 
 const soundKey = useKeysSound()
 /** Back to where the player came from: the song, or the first steps. */
@@ -234,7 +183,7 @@ function playAlone() {
       :at-ms="atMs"
       :marked="isOwn ? stretch : undefined"
       :may-mark="stopped"
-      @mark="mark"
+      @mark="marked.mark"
       @drawn="isDrawn = true"
     >
       <CautionNote
@@ -324,7 +273,7 @@ function playAlone() {
       :is-hard="ownSpot !== undefined && isSameStretch(ownSpot, stretch)"
       :is-busy="isBusy"
       :returns-to="before ? describeStretch(arrangement, before.stretch) : ''"
-      @choose="mark"
+      @choose="marked.mark"
       @often="setHowOften"
       @part="makePart(stretch)"
       @hard="callHard"
@@ -366,7 +315,7 @@ function playAlone() {
       @mode="changeMode"
       @listen="listen"
       @tempo="setTempo"
-      @step="changeBeats($event * TEMPO_STEP)"
+      @step="stepTempo"
       @tap="tap"
       @metronome="metronome = !metronome"
       @keys="toggleKeys"

@@ -1,12 +1,8 @@
 <script setup lang="ts">
+import { keyCaps, STAND_KEYS } from '#core/words/stand-keys'
+
 /** The keys of the Stand, and what its words mean, over it. */
 const open = defineModel<boolean>('open', { required: true })
-const GROUPS: { name: string, keys: [string[], string][] }[] = [
-  { name: 'Play', keys: [[['Space'], 'start and stop'], [['Enter'], 'again from the beginning'], [['Esc'], 'stop'], [['F8'], 'next, where the coach points'], [['F9'], 'let the coach lead'], [['F7'], 'own time, click or free'], [['F2'], 'metronome'], [['Home'], 'hear it'], [['End'], 'hear yourself'], [['Shift', 'F2'], 'sound and what plays along']] },
-  { name: 'Tempo', keys: [[['↑', '↓'], 'by four'], [['+', '−'], 'by one'], [['Page ↑', 'Page ↓'], 'double and half'], [['F3'], 'tap it']] },
-  { name: 'Hands and bars', keys: [[['←', '→'], 'left, together, right'], [['[', ']'], 'begin and end at the bar that is played'], [['Shift', '←', '→'], 'move the bars'], [['Shift', '↑', '↓'], 'one bar more, one less'], [['Alt', 'Shift', '←', '→'], 'the end by a beat'], [['Backspace'], 'back to what was played before'], [['Shift', 'F8'], 'a drill from these bars'], [['F1'], 'how often']] },
-  { name: 'Look', keys: [[['F4'], 'keys on the screen'], [['F6'], 'review the last pass'], [['F10'], 'the whole song on the page'], [['F'], 'full screen'], [['?'], 'these keys']] },
-]
 </script>
 
 <template>
@@ -18,18 +14,18 @@ const GROUPS: { name: string, keys: [string[], string][] }[] = [
     <template #body>
       <div class="keys">
         <section
-          v-for="group in GROUPS"
+          v-for="group in STAND_KEYS"
           :key="group.name"
         >
           <h3>{{ group.name }}</h3>
           <dl>
             <div
-              v-for="[keys, does] in group.keys"
+              v-for="[names, does] in group.keys"
               :key="does"
             >
               <dt>
                 <kbd
-                  v-for="key in keys"
+                  v-for="key in keyCaps(names)"
                   :key="key"
                 >{{ key }}</kbd>
               </dt>

@@ -2,7 +2,7 @@ import { cpSync, mkdirSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { build } from 'esbuild'
-import { SHELL } from './app/utils/keptAnswers'
+import { SHELL } from './shared/utils/kept-answers'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
 

@@ -6,7 +6,7 @@ const props = defineProps<{ error: NuxtError }>()
 const isAway = computed(() => props.error.statusCode === 503)
 const title = computed(() => isAway.value ? 'Not available right now' : props.error.statusCode === 404 ? 'This page does not exist' : 'Something went wrong')
 const words = computed(() => isAway.value
-  ? 'The server cannot reach its data at the moment. What you have played waits in this browser until the server has it. This page comes back by itself.'
+  ? 'The server cannot answer at the moment. What you have played waits in this browser until the server has it. This page comes back by itself.'
   : props.error.statusCode === 404 ? 'The address may be wrong, or what was here is gone.' : 'Half Step could not make this page. Trying again often helps.')
 useHead({ title: () => `${title.value} · Half Step` })
 
@@ -25,6 +25,7 @@ const reload = () => location.reload()
       <p>{{ words }}</p>
       <div class="ways">
         <UButton
+          v-if="error.statusCode !== 404"
           icon="i-lucide-rotate-ccw"
           size="lg"
           @click="reload"
@@ -32,7 +33,7 @@ const reload = () => location.reload()
           Try again
         </UButton>
         <UButton
-          variant="outline"
+          :variant="error.statusCode === 404 ? 'solid' : 'outline'"
           size="lg"
           @click="clearError({ redirect: '/' })"
         >

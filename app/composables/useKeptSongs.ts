@@ -1,5 +1,5 @@
 import { onScopeDispose, watch } from 'vue'
-import { KEPT_ANSWERS, keptName } from '~/utils/keptAnswers'
+import { KEPT_ANSWERS, keptName } from '#shared/utils/kept-answers'
 
 /** So many of the songs in work are kept, and so many parts of each; between two requests the page rests, ms. */
 const MOST = { songs: 4, parts: 60 } as const

@@ -1,4 +1,4 @@
-import { KEPT_ANSWERS } from '~/utils/keptAnswers'
+import { KEPT_ANSWERS } from '#shared/utils/kept-answers'
 
 /** For whom answers are kept in this browser. */
 const KEPT_FOR = 'half-step:kept-for'

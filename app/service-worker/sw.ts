@@ -4,7 +4,7 @@ import { ExpirationPlugin } from 'workbox-expiration'
 import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from 'workbox-precaching'
 import { NavigationRoute, registerRoute } from 'workbox-routing'
 import { CacheFirst, NetworkFirst } from 'workbox-strategies'
-import { AWAY_STATUSES, isKeptAnswer, KEPT_ANSWERS, keptName, SERVER_CHANNEL, SHELL, type ServerNews } from '../utils/keptAnswers'
+import { isKeptAnswer, KEPT_ANSWERS, keptName, SERVER_CHANNEL, serverOf, SHELL, type ServerNews } from '../../shared/utils/kept-answers'
 
 declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: { url: string, revision: string | null }[] }
 
@@ -19,7 +19,9 @@ clientsClaim()
 
 const channel = new BroadcastChannel(SERVER_CHANNEL)
 const tell = (news: ServerNews) => channel.postMessage(news)
-const isAway = (answer: Response) => AWAY_STATUSES.includes(answer.status)
+
+/** What became of one request: the answer of a server that has too much to do. */
+interface Seen { busy?: Response }
 
 // What the server last said, in its place while it is away.
 const KEPT_AT = 'x-half-step-kept-at'
@@ -28,8 +30,10 @@ registerRoute(({ url, request }) => request.method === 'GET' && isKeptAnswer(url
   plugins: [
     {
       cacheKeyWillBeUsed: async ({ request }) => keptName(new URL(request.url)),
-      fetchDidSucceed: async ({ response }) => {
-        if (isAway(response)) throw new Error('the server is away')
+      fetchDidSucceed: async ({ response, state }) => {
+        const server = serverOf(response)
+        if (server === 'busy') (state as Seen).busy = response
+        if (server !== 'there') throw new Error('the server cannot answer')
         tell({ kind: 'there' })
         return response
       },
@@ -39,13 +43,14 @@ registerRoute(({ url, request }) => request.method === 'GET' && isKeptAnswer(url
         headers.set(KEPT_AT, new Date().toISOString())
         return new Response(await response.blob(), { status: 200, headers })
       },
-      cachedResponseWillBeUsed: async ({ cachedResponse }) => {
-        if (cachedResponse) tell({ kind: 'away', keptAt: cachedResponse.headers.get(KEPT_AT) ?? undefined })
+      cachedResponseWillBeUsed: async ({ cachedResponse, state }) => {
+        if (cachedResponse) tell({ kind: (state as Seen).busy ? 'busy' : 'away', keptAt: cachedResponse.headers.get(KEPT_AT) ?? undefined })
         return cachedResponse
       },
-      handlerDidError: async () => {
-        tell({ kind: 'away' })
-        return Response.json({ statusCode: 503, message: 'the server does not answer, and this was not kept in this browser' }, { status: 503 })
+      handlerDidError: async ({ state }) => {
+        const { busy } = state as Seen
+        tell({ kind: busy ? 'busy' : 'away' })
+        return busy ?? Response.json({ statusCode: 503, message: 'the server does not answer, and this was not kept in this browser' }, { status: 503 })
       },
     },
     new ExpirationPlugin({ maxEntries: MOST_ANSWERS, purgeOnQuotaError: true }),
@@ -60,7 +65,7 @@ registerRoute(new NavigationRoute(async ({ request }) => {
     fetch(request as Request).catch(() => undefined),
     new Promise<undefined>(resolve => setTimeout(() => resolve(undefined), 1_000 * PATIENCE.page)),
   ])
-  if (answer && !isAway(answer)) return answer
-  tell({ kind: 'away' })
+  if (answer && serverOf(answer) === 'there') return answer
+  // What the page then asks for says whether the server is away or busy.
   return await matchPrecache(SHELL) ?? answer ?? Response.error()
 }, { denylist: [/^\/api\//] }))

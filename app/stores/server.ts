@@ -1,14 +1,14 @@
 import { ref } from 'vue'
 import { defineStore } from 'pinia'
-import { SERVER_CHANNEL, type ServerNews } from '~/utils/keptAnswers'
+import { SERVER_CHANNEL, type ServerNews } from '#shared/utils/kept-answers'
 import { useOutboxStore } from './outbox'
 
 /** How often it is looked whether the server is back, ms. */
 const LOOK_MS = 4_000
 
-/** Whether the server is there, as the service worker and this page find it; what is shown meanwhile was kept earlier. */
+/** Whether the server is there, away, or too busy, as the service worker and this page find it; what is shown meanwhile was kept earlier. */
 export const useServerStore = defineStore('server', () => {
-  const isAway = ref(false)
+  const now = ref<ServerNews['kind']>('there')
   /** When the oldest of what is shown now was kept, ISO 8601. */
   const keptAt = ref<string>()
   let looking: ReturnType<typeof setInterval> | undefined
@@ -16,7 +16,7 @@ export const useServerStore = defineStore('server', () => {
   function hear(news: ServerNews) {
     if (news.kind === 'there') return back()
     if (news.keptAt && (!keptAt.value || news.keptAt < keptAt.value)) keptAt.value = news.keptAt
-    isAway.value = true
+    now.value = news.kind
     looking ??= setInterval(() => void look(), LOOK_MS)
   }
 
@@ -27,8 +27,8 @@ export const useServerStore = defineStore('server', () => {
   function back() {
     clearInterval(looking)
     looking = undefined
-    if (!isAway.value) return
-    isAway.value = false
+    if (now.value === 'there') return
+    now.value = 'there'
     keptAt.value = undefined
     // What was played meanwhile goes out; what is shown is fetched anew once it is there.
     void useOutboxStore().send().then(() => refreshNuxtData())
@@ -40,5 +40,5 @@ export const useServerStore = defineStore('server', () => {
     new BroadcastChannel(SERVER_CHANNEL).onmessage = ({ data }) => hear(data as ServerNews)
   }
 
-  return { isAway, keptAt, hear, listen }
+  return { now, keptAt, hear, listen }
 })

@@ -3,6 +3,7 @@ import type { EventHandlerRequest, H3Event } from 'h3'
 import { Busy, TooMuchWork } from '../heavy/pool'
 import { NotExact } from '#core/music/quarters'
 import { Refusal } from '../use-cases/refusal'
+import { BUSY_HEADER } from '#shared/utils/kept-answers'
 import type { Database } from './database'
 
 interface Asked { event: H3Event, playerId: string, db: Database, /** Ends when whoever asked has gone. */ gone: AbortSignal }
@@ -45,7 +46,7 @@ function answerTo(event: H3Event, error: unknown): unknown {
     return answer(error.status, error.message)
   }
   if (error instanceof Busy) {
-    setResponseHeader(event, 'retry-after', error.retryAfterSeconds)
+    setResponseHeaders(event, { 'retry-after': error.retryAfterSeconds, [BUSY_HEADER]: '1' })
     return answer(503, error.message)
   }
   if (error instanceof TooMuchWork) return answer(422, error.message)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { bytesText } from '#core/words/archive'
 
-/** That the server is away and what is shown is from before; that the browser has hardly any room left. Nothing while all is well. */
+/** That the server is away or busy and what is shown is from before; that the browser has hardly any room left. Nothing while all is well. */
 const server = useServerStore()
 const dates = useDates()
 /** Less room than this is said, bytes: some hundreds of passes. */
@@ -17,12 +17,12 @@ onMounted(async () => {
 
 <template>
   <div
-    v-if="server.isAway || (left !== undefined && left < LITTLE)"
+    v-if="server.now !== 'there' || (left !== undefined && left < LITTLE)"
     class="server"
     role="status"
   >
-    <p v-if="server.isAway">
-      <UIcon name="i-lucide-unplug" /> The server does not answer. Practise on: what you play waits in this browser.<template v-if="server.keptAt">
+    <p v-if="server.now !== 'there'">
+      <UIcon :name="server.now === 'busy' ? 'i-lucide-hourglass' : 'i-lucide-unplug'" /> {{ server.now === 'busy' ? 'The server has too much to do just now and is asked again in a moment.' : 'The server does not answer.' }} Practise on: what you play waits in this browser.<template v-if="server.keptAt">
         What you see was kept {{ dates.dayName(server.keptAt) }}, {{ dates.timeOfDay(server.keptAt) }}.
       </template>
     </p>

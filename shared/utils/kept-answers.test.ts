@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { isKeptAnswer, keptName } from './keptAnswers'
+import { BUSY_HEADER, isKeptAnswer, keptName, serverOf } from './kept-answers'
 
 test('an answer is kept by its address, whatever moment it was asked for', () => {
   const name = (path: string) => keptName(new URL(path, 'http://127.0.0.1:3000'))
@@ -11,4 +11,13 @@ test('an answer is kept by its address, whatever moment it was asked for', () =>
 test('what fills pages is kept; files, and whether the server is well, are not', () => {
   for (const path of ['/api/today', '/api/songs', '/api/songs/1/coach', '/api/parts/1', '/api/_auth/session', '/api/settings', '/api/passes/1/review']) expect(isKeptAnswer(path), path).toBe(true)
   for (const path of ['/api/archive', '/api/songs/1/archive', '/api/passes/1/take', '/api/logbook/export', '/api/today/calendar', '/api/health', '/api/door', '/songs', '/_nuxt/a.js']) expect(isKeptAnswer(path), path).toBe(false)
+})
+
+test('a server that says it is busy is not taken for one that is away; whatever else stands before it may say that it is', () => {
+  expect(serverOf(new Response('', { status: 200 }))).toBe('there')
+  expect(serverOf(new Response('', { status: 404 }))).toBe('there')
+  expect(serverOf(new Response('', { status: 500 }))).toBe('there')
+  expect(serverOf(new Response('', { status: 503, headers: { [BUSY_HEADER]: '1' } }))).toBe('busy')
+  for (const status of [502, 503, 504]) expect(serverOf(new Response('', { status }))).toBe('away')
+  expect(serverOf(undefined)).toBe('away')
 })

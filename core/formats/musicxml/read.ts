@@ -7,6 +7,7 @@ import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
 import { musicXmlText } from './archive'
 import { assignHands } from './hands'
+import { creditsOf } from './credits'
 import { giveIds } from './ids'
 import { readPart, type WrittenBar, type WrittenNote, type WrittenPart } from './part'
 import { collectWarnings, type Warnings } from './warnings'
@@ -64,10 +65,11 @@ export function understood({ text, root, parts, bars, warnings }: WrittenScore, 
     from.flatMap(part => pick(part).map(mark => ({ onset: at(mark), made: make(mark, at(mark), part) })))
       .sort((a, b) => compare(a.onset, b.onset)).map(({ made }) => made)
 
+  const printed = creditsOf(root)
   const arrangement: Arrangement = {
     format: 'half-step/arrangement', version: 1,
-    title: (textOf(child(root, 'work'), 'work-title') || textOf(root, 'movement-title') || creditTitle(root) || UNTITLED),
-    composer: (children(child(root, 'identification'), 'creator').find(one => one.attributes.type === 'composer')?.text ?? '').trim().slice(0, LIMITS.textLength),
+    title: (textOf(child(root, 'work'), 'work-title') || textOf(root, 'movement-title') || printed.title || UNTITLED),
+    composer: (children(child(root, 'identification'), 'creator').find(one => one.attributes.type === 'composer')?.text.trim() || printed.composer).slice(0, LIMITS.textLength),
     bars,
     order: playingOrder(bars),
     notes: played,
@@ -250,6 +252,3 @@ function joinSlurs(numbered: readonly Numbered[], played: readonly Note[]): Slur
 function byOnset(a: Omit<Note, 'hand'>, b: Omit<Note, 'hand'>): number {
   return compare(a.onset, b.onset) || (b.grace?.before ?? 0) - (a.grace?.before ?? 0) || a.pitch - b.pitch
 }
-
-const creditTitle = (root: XmlElement): string =>
-  textOf(children(root, 'credit').find(credit => textOf(credit, 'credit-type') === 'title'), 'credit-words')

@@ -97,7 +97,7 @@ export function useStandView({ arrangement, ...at }: StandPart, practice: Return
   /** The place that the last pass asks to be played by itself. */
   const alone = computed(() => {
     const finding = lastHere.value?.assessment.findings[0]
-    return finding && placeAlone(arrangement, finding, lastHere.value!)
+    return finding && placeAlone(arrangement, finding, lastHere.value!, bpm.value)
   })
 
   /** How near the gate is, of what is played now. */

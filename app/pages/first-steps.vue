@@ -148,7 +148,6 @@ h1 { font-size: 2.25rem; line-height: 1.15; outline: none; }
 .sheet :deep(select) { background: var(--ground); border: 1px solid var(--ink-soft); border-radius: 0.375rem; padding: 0.3rem 0.5rem; }
 .sheet :deep(.found) { display: flex; gap: var(--step); align-items: center; color: var(--heard-right); font-weight: 600; }
 .sheet :deep(.large) { font-size: 1.25rem; }
-.sheet :deep(.step a:not([class])) { text-decoration: underline; }
 footer { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; }
 .leave { margin-left: auto; }
 .care { font-size: 0.95rem; }

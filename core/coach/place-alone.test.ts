@@ -30,6 +30,10 @@ describe('a place by itself', () => {
   it('is the tempo that was played where the click was too fast', () => {
     expect(asked({ kind: 'wrong-tempo', ratio: 0.7, percent: 30, because: 'slower', bpm: 56, askedBpm: 80, beatBpm: 56, askedBeatBpm: 80 })).toBe('bars 1 to 4 at 56, times 3, both')
   })
+  it('is no faster than the coach has gone back to by now', () => {
+    const single: Finding = { kind: 'wrong-note', ...at(3, 2), count: 1, written: 'D4', instead: 'E4' }
+    expect([60, 100].map(nowBpm => placeAlone(arrangement, single, PASS, nowBpm)!.bpm)).toEqual([60, 80])
+  })
   it('is not asked for by what is no place, nor outside of what was played', () => {
     expect(asked({ kind: 'clean' })).toBeUndefined()
     expect(asked({ kind: 'late', ms: 40, maybeKeyboard: false })).toBeUndefined()

@@ -15,10 +15,15 @@ const THREE_TIMES: HowOften = { until: 'times', count: 3 }
 const THREE_CLEAN: HowOften = { until: 'clean-in-a-row', count: 3 }
 
 /**
- * What a finding of a pass asks to be played by itself: a bar with several mistakes slower, a single one with a beat before and after it, a hand that the other pulls off alone. Undefined where it
- * asks for nothing of the kind.
+ * What a finding of a pass asks to be played by itself: a bar with several mistakes slower, a single one with a beat before and after it, a hand that the other
+ * pulls off alone; never faster than what is asked by now (`nowBpm`). Undefined where it asks for nothing of the kind.
  */
-export function placeAlone(arrangement: Arrangement, finding: Finding, pass: { stretch: Stretch, hands: Hands, bpm: number }): PlaceAlone | undefined {
+export function placeAlone(arrangement: Arrangement, finding: Finding, pass: { stretch: Stretch, hands: Hands, bpm: number }, nowBpm = Infinity): PlaceAlone | undefined {
+  const found = placeAsked(arrangement, finding, pass)
+  return found && { ...found, bpm: Math.min(found.bpm, nowBpm) }
+}
+
+function placeAsked(arrangement: Arrangement, finding: Finding, pass: { stretch: Stretch, hands: Hands, bpm: number }): PlaceAlone | undefined {
   const { stretch, hands, bpm } = pass
   const slower = Math.round(SLOWER * bpm)
   const barsFrom = (fromBar: number, toBar = fromBar): Stretch | undefined => {

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { placedUnitText } from '#core/words/coach'
-import { passSentence } from '#core/words/findings'
+import { passName } from '#core/words/passes'
 
 /** The first part of the chosen song: heard, played on the Stand, and what was heard of it there. */
 const props = defineProps<{ step: 'listen' | 'play' | 'sentence', songId: string }>()
 const emit = defineEmits<{ done: [] }>()
 const { data: song } = await useFetch(() => `/api/songs/${props.songId}`, { key: `first-steps-${props.songId}`, query: { at: new Date().toISOString() }, deep: false })
 const { data: passes } = await useFetch('/api/passes', { key: `first-steps-passes-${props.songId}`, query: { limit: 1, song: props.songId } })
-const settings = useSettingsStore()
+const { told } = useWording()
 const hearing = useHearPart()
 const name = computed(() => song.value?.edition ? `${song.value.title} (${song.value.edition})` : song.value?.title ?? '')
 const next = computed(() => song.value?.stairs.next)
@@ -18,7 +18,10 @@ const link = computed(() => {
   return { ...asked, query: { ...asked.query, steps: '1' } }
 })
 const newest = computed(() => passes.value?.[0])
-const told = computed(() => newest.value?.found ? passSentence(newest.value.found, { noteNames: settings.noteNames }) : newest.value?.sentence ?? '')
+/** What is to be played, or was played last. */
+const what = computed(() => props.step === 'sentence' && newest.value
+  ? `${passName(newest.value)}, ${howWords(newest.value)}`
+  : `${placedUnitText(next.value!, undefined)}, ${howWords(next.value!)}`)
 function hear() {
   void hearing.toggle('first', { partId: part.value!.id, hands: 'both' })
   emit('done')
@@ -32,7 +35,7 @@ watchEffect(() => { if (props.step === 'sentence' && newest.value) emit('done') 
     class="step"
   >
     <p class="large">
-      {{ name }}: {{ placedUnitText(next, undefined) }}, {{ howWords(next) }}
+      {{ name }}: {{ what }}
     </p>
     <UButton
       v-if="step === 'listen'"
@@ -57,12 +60,13 @@ watchEffect(() => { if (props.step === 'sentence' && newest.value) emit('done') 
     </template>
     <template v-else-if="newest">
       <p class="sentence large">
-        {{ told }}
+        {{ told(newest) }}
       </p>
       <p>
-        <NuxtLink :to="`/passes/${newest.id}`">
-          Read every note of it
-        </NuxtLink>. Today now knows what comes next: it is planned anew from everything you play.
+        <NuxtLink
+          class="review"
+          :to="`/passes/${newest.id}`"
+        >Read every note of it</NuxtLink>. Today now knows what comes next: it is planned anew from everything you play.
       </p>
       <UButton
         size="xl"
@@ -91,5 +95,6 @@ watchEffect(() => { if (props.step === 'sentence' && newest.value) emit('done') 
 </template>
 
 <style scoped>
+a.review { text-decoration: underline; text-underline-offset: 3px; }
 summary { cursor: pointer; font-weight: 600; padding: 0.3rem 0; }
 </style>

@@ -9,7 +9,8 @@ const box = useTemplateRef<HTMLElement>('box')
 
 /** Notes in the order they are due; the axis counts them and names the bars. */
 const numbered = computed(() => props.assessment.notes.map((note, index) => ({ note, index })))
-const barStarts = computed(() => numbered.value.filter(({ note, index }) => index === 0 || note.bar !== props.assessment.notes[index - 1]!.bar))
+/** A pickup has no number to be read under it. */
+const barStarts = computed(() => numbered.value.filter(({ note, index }) => note.bar !== 0 && (index === 0 || note.bar !== props.assessment.notes[index - 1]!.bar)))
 const summary = computed(() => `${timingText(props.assessment)} Every figure is in the list below.`)
 
 function points(name: string, color: string, symbol: string, ink: string, wanted: (note: NoteAssessment) => boolean, y = (note: NoteAssessment) => note.deviationMs): Data {

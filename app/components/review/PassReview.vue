@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { evennessByFinger } from '#core/ear/by-finger'
 import type { Assessment, Mode, NoteAssessment } from '#core/ear/assessment'
-import type { Condition, Finding, Place } from '#core/ear/finding'
+import { CONDITIONS, type Condition, type Finding, type Place } from '#core/ear/finding'
 import type { StretchPlace } from '#core/music/stretch-place'
 import { tempoText } from '#core/words/amounts'
 import { HANDS_WORDS, passName } from '#core/words/passes'
@@ -93,7 +93,8 @@ const findings = computed(() => {
 })
 const fingers = evennessByFinger(assessment.notes)
 const FAILED: Record<Condition, string> = { notes: 'right notes', time: 'in time', hands: 'hands together' }
-const conditions = (['notes', 'time', 'hands'] as const).map(condition => ({ name: FAILED[condition], isMet: !assessment.summary.failed.includes(condition) }))
+/** One hand alone has no other to be together with. */
+const conditions = CONDITIONS.filter(condition => condition !== 'hands' || hands === 'both').map(condition => ({ name: FAILED[condition], isMet: !assessment.summary.failed.includes(condition) }))
 </script>
 
 <template>

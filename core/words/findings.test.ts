@@ -7,7 +7,10 @@ import { barsText, barText, beatText, placeText, placeWords } from './places'
 describe('places as the player counts them', () => {
   it('bars, the pickup, beats and the & between', () => {
     expect([barText(0), barText(12)]).toEqual(['Pickup', 'Bar 12'])
-    expect([1, 2.5, 3 + 1 / 3].map(beatText)).toEqual(['beat 1', 'the & of beat 2', 'after beat 3'])
+    // "1 e & a", and "1 trip let" for triplets (common practice).
+    expect([1, 2.5, 3.25, 12.75, 3 + 1 / 3, 2.667, 2.9999, 4.125].map(beatText)).toEqual([
+      'beat 1', 'the & of beat 2', 'the e of beat 3', 'the a of beat 12', 'the second triplet note of beat 3', 'the third triplet note of beat 2', 'beat 3', 'after beat 4',
+    ])
     expect([{ bar: 0, beat: 4 }, { bar: 3, beat: 2 }, { bar: 3, beat: 2.5 }].map(placeWords)).toEqual(['the pickup', 'bar 3, beat 2', 'bar 3, the & of beat 2'])
     const place = { bar: 3, beat: 2.5, hand: 'left' } as const
     expect(placeText(place)).toBe('Bar 3, the & of beat 2, left hand')

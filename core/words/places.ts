@@ -6,11 +6,15 @@ import { stretchPlace, type StretchPlace } from '../music/stretch-place'
 /** A bar as the player reads it; the pickup has no number. */
 export const barText = (bar: number): string => bar === 0 ? 'Pickup' : `Bar ${bar}`
 
-/** "beat 2", "the & of beat 2": a 1-based beat as it is counted. */
+/** What lies within a beat, as it is counted ("1 e & a") or, in triplets, named; by its share of the beat. */
+const WITHIN_BEAT: readonly (readonly [share: number, name: string])[] = [[0, ''], [1 / 4, 'the e of '], [1 / 2, 'the & of '], [3 / 4, 'the a of '], [1 / 3, 'the second triplet note of '], [2 / 3, 'the third triplet note of ']]
+/** So near is the same: beats may have been rounded. */
+const NEAR = 2e-3
+
+/** "beat 2", "the & of beat 2", "the a of beat 2": a 1-based beat as it is counted. What is finer lies "after" it. */
 export function beatText(beat: number): string {
-  const whole = Math.floor(beat + 1e-6)
-  const rest = beat - whole
-  return rest < 1e-6 ? `beat ${whole}` : Math.abs(rest - 0.5) < 1e-6 ? `the & of beat ${whole}` : `after beat ${whole}`
+  const whole = Math.floor(beat + NEAR)
+  return `${WITHIN_BEAT.find(([share]) => Math.abs(beat - whole - share) < NEAR)?.[1] ?? 'after '}beat ${whole}`
 }
 
 export const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1)
@@ -42,10 +46,9 @@ export const barRangeText = (from: number, to: number): string =>
 
 /** A stretch as the player reads it: "bars 5 to 8", "the pickup to bar 4, beat 3". */
 export function stretchText({ from, to, toBarEnd }: StretchPlace): string {
-  const beatOf = ({ bar, beat }: { bar: number, beat: number }) => bar === 0 ? 'the pickup' : `bar ${bar}, beat ${Number(beat.toFixed(2))}`
   if (from.beat === 1 && toBarEnd) return from.bar === to.bar ? `bar ${from.bar}` : `bars ${from.bar} to ${to.bar}`
-  const fromText = from.beat === 1 ? `bar ${from.bar}` : beatOf(from)
-  return `${fromText} to ${toBarEnd ? `bar ${to.bar}` : beatOf(to)}`
+  const fromText = from.beat === 1 ? `bar ${from.bar}` : placeWords(from)
+  return `${fromText} to ${toBarEnd ? `bar ${to.bar}` : placeWords(to)}`
 }
 
 /** A stretch of an arrangement as the player reads it. */

@@ -8,7 +8,7 @@ export type Guess
     | { about: 'hands', kind: 'keyboard-of-tracks' | 'pair-of-tracks' | 'choir-of-tracks' | 'band-of-tracks', right: string[], left: string[], both: string[] }
     | { about: 'hands', kind: 'in-the-file', remark: Remark }
     | { about: 'meter', kind: 'meter-found', meter: Meter }
-    | { about: 'key', kind: 'key-found', from: 'notes' | 'chords', key?: { fifths: number, tonic: number, mode: 'major' | 'minor' }, changes?: number }
+    | { about: 'key', kind: 'key-found', from: 'notes' | 'chords', key?: { fifths: number, tonic: number, mode: 'major' | 'minor' }, changes?: number, /** What the file says in its place. */ insteadOf?: number }
     /** The file's signature, and its enharmonic twin that is written. */
     | { about: 'key', kind: 'key-respelled', fifths: number, from: number }
     | { about: 'pickup', kind: 'pickup', quarters: number }

@@ -117,6 +117,20 @@ function stretches(tonics: readonly number[]): number[] {
   return starts.filter((bar, index) => index === 0 || (starts[index + 1] ?? tonics.length) - bar >= LEAST_BARS)
 }
 
+/** Own choice: so much more of what sounds lies in another scale (pieces by others, under their own signatures: at most 0.03), and so many notes are needed to say so. */
+const PLAINLY = 0.15
+const LEAST_NOTES = 24
+
+/** Whether notes plainly lie in another scale than a signature's, as those of a file do whose signature nobody set. */
+export function isPlainlyElsewhere(notes: readonly KeyNote[], fifths: number): boolean {
+  if (notes.length < LEAST_NOTES) return false
+  const sounding = soundingOf(notes)
+  const all = sounding.reduce((sum, one) => sum + one, 0)
+  const within = (tonic: number) => SCALE.reduce((sum, step) => sum + sounding[(tonic + step) % 12]!, 0)
+  const most = Math.max(...sounding.map((_, tonic) => within(tonic)))
+  return most - within((((fifths * 7) % 12) + 12) % 12) >= PLAINLY * all
+}
+
 /** The major or minor key that notes are in under a known signature. Undefined for no notes. */
 export function keyUnder(notes: readonly KeyNote[], fifths: number): Key | undefined {
   const scores = scoresOf(notes)

@@ -75,7 +75,7 @@ function laid(raw: Raw, quarterMs: number, onsetOf: (note: RawNote) => number, p
   }
   return {
     ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })), pedals: raw.pedals.map(({ at, down }) => ({ at: placeOf(at), down })),
-    quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, fifths: raw.fifths || undefined, meters: undefined,
+    quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, keys: raw.keys?.some(key => key.fifths !== 0) ? raw.keys.map(key => ({ ...key, at: placeOf(key.at) })) : undefined, meters: undefined,
     tempos: [{ at: 0, quarterBpm: Math.min(1000, Math.max(5, Math.round(60_000 / quarterMs))) }],
   }
 }

@@ -12,7 +12,7 @@ function raw(text: string, more: Partial<Raw> = {}): Raw {
     const [, hand, pitch, onset, length] = /^([rl]?)(\d+)@([\d.]+)\+([\d.]+)$/.exec(one)!
     return { pitch: Number(pitch), velocity: 70, onset: Number(onset), end: Number(onset) + Number(length), ...(hand ? { hand: hand === 'r' ? 'right' as const : 'left' as const } : {}) }
   })
-  return { title: 'Raw', notes, roles: [], pedals: [], quarterSeconds: 0.6, toleranceQuarters: 1 / 960, meters: [{ at: 0, meter: { beats: 4, beatType: 4 } }], fifths: 0, tempos: [{ at: 0, quarterBpm: 100 }], ...more }
+  return { title: 'Raw', notes, roles: [], pedals: [], quarterSeconds: 0.6, toleranceQuarters: 1 / 960, meters: [{ at: 0, meter: { beats: 4, beatType: 4 } }], keys: [{ at: 0, fifths: 0 }], tempos: [{ at: 0, quarterBpm: 100 }], ...more }
 }
 const written = (arrangement: Arrangement) => arrangement.notes.map(note => `${note.hand[0]}${note.pitch}@${toDecimal(note.onset)}+${toDecimal(note.duration)}`)
 const down = (text: string, choices?: NotationChoices, more?: Partial<Raw>) => notate(raw(text, more), choices)

@@ -1,3 +1,4 @@
+import { bisectRight } from 'd3-array'
 import { separateHands } from '../hands/separate'
 import type { Arrangement, Hand, OtherRole, PedalMark, TempoMark } from '../music/arrangement'
 import type { Guess } from '../music/guess'
@@ -6,7 +7,7 @@ import type { MidiPitch } from '../music/pitch'
 import { add, compare, equal, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import { arrange, type HandNote, type RoleNotes } from '../music/arrange'
 import { findMeter } from './find-meter'
-import { keysOf, needsDoubles, plainestSignature } from '../music/key'
+import { isPlainlyElsewhere, keysOf, needsDoubles, plainestSignature } from '../music/key'
 import { findSwing, haveOneGrid, isExact, NOTATION, readExact, snapToGrid, straighten, type PlayedNote, type WrittenTime } from './quantise'
 
 /** A note as it comes from a file or a keyboard; times in quarter notes from the first beat, as decimals. */
@@ -29,7 +30,8 @@ export interface Raw {
   /** How near exact files come to their places, quarter notes. */
   toleranceQuarters: number
   meters?: { at: number, meter: Meter }[]
-  fifths?: number
+  /** Signatures in their order; several at one moment are what the first of them says. */
+  keys?: { at: number, fifths: number }[]
   tempos: { at: number, quarterBpm: number }[]
 }
 
@@ -102,20 +104,35 @@ export function notate(raw: Raw, choices: NotationChoices = {}): { arrangement: 
 /** The signature, and others from later bar lines on (raw times). `first`: where the bar lines begin to be counted. */
 function signaturesOf(raw: Raw, choices: NotationChoices, notes: readonly RawNote[], { bar, first, isOneMeter }: { bar: number, first: number, isOneMeter: boolean }, guess: (one: Guess) => void): { fifths: number, keyChanges: { at: Quarters, fifths: number }[] } {
   if (choices.fifths !== undefined) return { fifths: choices.fifths, keyChanges: [] }
-  const pitches = notes.map(note => note.pitch)
-  if (raw.fifths !== undefined) {
-    // The file's own word is left unless it needs double accidentals.
-    const fifths = needsDoubles(raw.fifths, pitches) ? plainestSignature(raw.fifths, pitches) : raw.fifths
-    if (fifths !== raw.fifths) guess({ about: 'key', kind: 'key-respelled', fifths, from: raw.fifths })
-    return { fifths, keyChanges: [] }
-  }
   const sounding = notes.map(note => ({ pitch: note.pitch, onset: note.onset, length: note.end - note.onset }))
+  const given: NonNullable<Raw['keys']> = []
+  for (const key of raw.keys ?? []) {
+    const before = given.at(-1)
+    if (!before || (key.at > before.at && key.fifths !== before.fifths)) given.push(key)
+  }
+  // "No sharps or flats" and nothing else is what programs write where no key was set.
+  const isUnset = given.length === 1 && given[0]!.fifths === 0 && isPlainlyElsewhere(sounding, 0)
+  if (given.length > 0 && !isUnset) return signaturesGiven(given, notes, guess)
   const barOf = (onset: number) => Math.max(0, Math.floor((onset - first) / bar + BAR_EDGE))
   const keys = keysOf(sounding, isOneMeter ? barOf : () => 0)
   const [start, ...changes] = keys.map((key, index) => ({ ...key, fifths: plainestSignature(key.fifths, sounding.filter(note => keys.length === 1 || (barOf(note.onset) >= key.bar && barOf(note.onset) < (keys[index + 1]?.bar ?? Infinity))).map(note => note.pitch)) }))
   if (!start) return { fifths: 0, keyChanges: [] }
-  guess({ about: 'key', kind: 'key-found', from: 'notes', key: start, changes: changes.length })
+  guess({ about: 'key', kind: 'key-found', from: 'notes', key: start, changes: changes.length, ...(isUnset ? { insteadOf: 0 } : {}) })
   return { fifths: start.fifths, keyChanges: changes.map(change => ({ at: quarters(Math.round((first + change.bar * bar) * 24), 24), fifths: change.fifths })) }
+}
+
+/** The file's own signatures: its word is left unless it needs double accidentals. */
+function signaturesGiven(given: NonNullable<Raw['keys']>, notes: readonly RawNote[], guess: (one: Guess) => void): { fifths: number, keyChanges: { at: Quarters, fifths: number }[] } {
+  const moments = given.map(key => key.at)
+  const pitches = given.map((): MidiPitch[] => [])
+  for (const note of notes) pitches[Math.max(0, bisectRight(moments, note.onset) - 1)]!.push(note.pitch)
+  const written = given.map(({ at, fifths: from }, index) => {
+    const fifths = needsDoubles(from, pitches[index]!) ? plainestSignature(from, pitches[index]!) : from
+    return { at: quarters(Math.round(at * 32), 32), fifths, from }
+  })
+  const respelled = written.find(({ fifths, from }) => fifths !== from)
+  if (respelled) guess({ about: 'key', kind: 'key-respelled', fifths: respelled.fifths, from: respelled.from })
+  return { fifths: written[0]!.fifths, keyChanges: written.slice(1) }
 }
 
 /** A note this share of a bar early still belongs to it. */

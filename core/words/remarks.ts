@@ -63,7 +63,7 @@ export function guessText(guess: Guess): string {
     case 'in-the-file': return remarkText(guess.remark)
     case 'meter-found': return `no meter was given; ${guess.meter.beats}/${guess.meter.beatType} was found from where the bass and the chords fall`
     case 'key-found': return guess.key
-      ? `${keyName(60 + guess.key.tonic, guess.key.fifths)} ${guess.key.mode} was found from the ${guess.from}${guess.changes ? `, with ${plural(guess.changes, 'change')} of key later on` : ''}`
+      ? `${keyName(60 + guess.key.tonic, guess.key.fifths)} ${guess.key.mode} was found from the ${guess.from}${guess.changes ? `, with ${plural(guess.changes, 'change')} of key later on` : ''}${guess.insteadOf === undefined ? '' : `; the file says ${signatureText(guess.insteadOf)}, as it does where no key was set, and the notes do not lie there`}`
       : `the key was found from the ${guess.from}`
     case 'key-respelled': return `written with ${signatureText(guess.fifths)} instead of the file’s ${signatureText(guess.from)}, which would need double accidentals`
     case 'pickup': return `the first note comes ${plural(guess.quarters, 'quarter note')} before a bar line: written as a pickup`

@@ -2,8 +2,10 @@
 import { describe, expect, it } from 'vitest'
 import type { MidiEvent } from 'midi-file'
 import { toDecimal } from '../../music/quarters'
+import { guessText } from '../../words/remarks'
 import { readMidiArrangement, type MidiChoices } from './read-arrangement'
 import { writeTrackFile, type PlacedEvent } from './track-file'
+import { writeArrangementMidi } from './write-arrangement'
 
 const TICKS = 480
 interface Track { name?: string, channel?: number, program?: number, notes?: [pitch: number, onset: number, length: number][], more?: [at: number, event: MidiEvent][] }
@@ -71,6 +73,30 @@ describe('what stands beside the notes', () => {
     expect(arrangement.bars.map(bar => [bar.meter.beats, bar.fifths])).toEqual([[3, 2], [3, 2]])
     expect(arrangement.tempos.map(tempo => [toDecimal(tempo.onset), tempo.quarterBpm])).toEqual([[0, 80], [3, 120]])
     expect(guesses).toEqual([])
+  })
+  const key = (fifths: number) => meta({ type: 'keySignature', key: fifths, scale: 0 })
+  const scale = (from: number, at: number) => [0, 2, 4, 5, 7, 9, 11, 12].map((step, index): [number, number, number] => [from + step, at + index, 1])
+  it('its changes of key come where it has them; what a second track says at the same moment is no change', () => {
+    const { arrangement, guesses } = read(file(
+      { name: 'Right Hand', notes: [...scale(67, 0), ...scale(63, 8), ...scale(67, 16)], more: [[0, meta({ type: 'timeSignature', numerator: 4, denominator: 4, metronome: 24, thirtyseconds: 8 })], [0, key(1)], [8, key(-3)], [16, key(1)]] },
+      { name: 'Left Hand', notes: LOW, more: [[0, key(5)], [8, key(-3)]] },
+    ))
+    expect(arrangement.bars.map(bar => bar.fifths)).toEqual([1, 1, -3, -3, 1, 1])
+    expect(guesses).toEqual([])
+    // Written as MIDI again they are the same.
+    expect(read(writeArrangementMidi(arrangement)).arrangement.bars.map(bar => bar.fifths)).toEqual([1, 1, -3, -3, 1, 1])
+  })
+  it('"no sharps or flats" alone, in a file whose notes plainly lie elsewhere, is what a program wrote where no key was set: the key is found, and that is said', () => {
+    const unset = (from: number, ...keys: number[]) => read(file({ name: 'Right Hand', notes: [...scale(from, 0), ...scale(from, 8), ...scale(from, 16)], more: keys.map((one, index): [number, MidiEvent] => [8 * index, key(one)]) }))
+    const { arrangement, guesses } = unset(63, 0)
+    expect(arrangement.bars[0]!.fifths).toBe(-3)
+    expect(guesses.filter(guess => guess.about === 'key').map(guessText)).toEqual(['E♭ major was found from the notes; the file says no sharps or flats, as it does where no key was set, and the notes do not lie there'])
+    // A neighbouring key is no such case, nor is a file that knows other keys; nor are few notes.
+    expect(unset(67, 0).arrangement.bars[0]!.fifths).toBe(0)
+    expect(unset(63, 0, -3).arrangement.bars.map(bar => bar.fifths).slice(0, 3)).toEqual([0, 0, -3])
+    expect(read(file({ notes: scale(63, 0), more: [[0, key(0)]] })).arrangement.bars[0]!.fifths).toBe(0)
+    // The player decides it otherwise.
+    expect(read(file({ notes: scale(63, 0), more: [[0, key(0)]] }), { fifths: -4 }).arrangement.bars[0]!.fifths).toBe(-4)
   })
   it('the pedal is kept, half-pressed values counted as up or down', () => {
     const pedal = (value: number): MidiEvent => ({ deltaTime: 0, type: 'controller', channel: 0, controllerType: 64, value })

@@ -51,7 +51,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   const names = new Map<number, string>()
   const programs = new Map<number, number>()
   const sounding = new Map<string, RawNote>()
-  const raw: Raw = { title, notes: [], roles: [], pedals: [], quarterSeconds: 0.5, toleranceQuarters: 1.01 / ticksPerQuarter, meters: [], tempos: [] }
+  const raw: Raw = { title, notes: [], roles: [], pedals: [], quarterSeconds: 0.5, toleranceQuarters: 1.01 / ticksPerQuarter, meters: [], keys: [], tempos: [] }
   let count = 0
   let [moment, atOnce] = [-1, 0]
   for (const { event, tick, track } of inTicks(midi)) {
@@ -62,7 +62,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
     else if (event.type === 'programChange') programs.set(event.channel, event.programNumber)
     else if (event.type === 'setTempo' && event.microsecondsPerBeat > 0) raw.tempos.push({ at, quarterBpm: Math.min(1000, Math.max(5, 60_000_000 / event.microsecondsPerBeat)) })
     else if (event.type === 'timeSignature' && isMeter(event)) raw.meters!.push({ at, meter: { beats: event.numerator, beatType: event.denominator } })
-    else if (event.type === 'keySignature' && Math.abs(event.key) <= 7) raw.fifths ??= event.key
+    else if (event.type === 'keySignature' && Math.abs(event.key) <= 7) raw.keys!.push({ at, fifths: event.key })
     else if (event.type === 'controller' && event.controllerType === 64) {
       const down = event.value >= 64
       if ((raw.pedals.at(-1)?.down ?? false) !== down) raw.pedals.push({ at, down })
@@ -88,8 +88,8 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   }
   if (count === 0) throw new UnusableInput('MIDI file', 'at least one note was expected')
   if (streams.size > LIMITS.tracks) throw new UnusableInput('MIDI file', `its notes are on ${streams.size} tracks and channels; at most ${LIMITS.tracks} are read`)
-  const marks = Math.max(raw.tempos.length, raw.meters!.length, raw.pedals.length)
-  if (marks > LIMITS.marks) throw new UnusableInput('MIDI file', `more than ${LIMITS.marks} changes of tempo, meter or pedal`)
+  const marks = Math.max(raw.tempos.length, raw.meters!.length, raw.keys!.length, raw.pedals.length)
+  if (marks > LIMITS.marks) throw new UnusableInput('MIDI file', `more than ${LIMITS.marks} changes of tempo, meter, key or pedal`)
   refuseTooLong(raw, [...streams.values()].flatMap(stream => stream.notes), choices.meter)
   if (raw.tempos.length === 0 || raw.tempos[0]!.at > 0) raw.tempos.unshift({ at: 0, quarterBpm: raw.tempos[0]?.quarterBpm ?? 120 })
   if (raw.meters!.length > 0 && raw.meters![0]!.at > 0) raw.meters!.unshift({ at: 0, meter: { beats: 4, beatType: 4 } })

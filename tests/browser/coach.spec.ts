@@ -36,6 +36,24 @@ async function send(request: APIRequestContext, partId: string, next: Shown, sta
   expect(answer.status(), await answer.text()).toBe(201)
 }
 
+test('the Logbook of the first evening: pictures that have nothing to show say so, and one day is shown among days', async ({ page }) => {
+  const songId = await newPlayer(page, `First evening ${Date.now()}`)
+  await page.goto('/logbook')
+  const { stairs: { next }, parts } = await nextOf(page.request, songId)
+  await send(page.request, parts[0]!.id, { ...next!, hands: 'both', mode: 'steady' }, new Date(), (_, index) => index % 2 === 1)
+  await page.goto(`/logbook?song=${songId}`)
+  await expect(page.getByText('Fastest clean pass of each day: none with the click yet.')).toBeVisible()
+  await expect(page.getByText('Passes to reach each step: no step has been reached yet.')).toBeVisible()
+  await page.locator('.plot').last().scrollIntoViewIfNeeded()
+  await expect(page.locator('.plot').last().locator('.bars path')).toHaveCount(1)
+  const wide = await page.locator('.plot').last().locator('.bars path').evaluate(bar => bar.getBoundingClientRect().width)
+  expect(wide).toBeGreaterThan(10)
+  await expect(page.locator('.plot').last().locator('.xtick').first()).toContainText(/^[A-Z][a-z]{2} \d+/)
+  // A chord of one pass is one pass.
+  const times = await (await page.request.get(`/api/logbook/notes?song=${songId}`)).json() as { count: number }[]
+  expect(new Set(times.map(note => note.count))).toEqual(new Set([1]))
+})
+
 test('from the first pass to a join, with a hard spot on the way; Today, the stairs and the Logbook agree', async ({ page }) => {
   test.setTimeout(300_000)
   const songId = await newPlayer(page, `Walker ${Date.now()}`)
@@ -88,6 +106,7 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   expect(gates.every(gate => shown.some(one => one.passes === gate.passes))).toBe(true)
   const times = await (await page.request.get(`/api/logbook/notes?song=${songId}`)).json() as { at: number, low: number, median: number, high: number, count: number }[]
   expect(times.length).toBeGreaterThan(5)
+  expect(Math.max(...times.map(note => note.count))).toBeLessThanOrEqual(20)
   expect(times.every(note => Math.abs(note.median) <= 1 && note.low <= note.median && note.median <= note.high)).toBe(true)
   expect(times.map(note => note.at)).toEqual([...times.map(note => note.at)].sort((a, b) => a - b))
   await page.goto('/')

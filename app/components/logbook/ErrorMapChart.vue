@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { hardestBar, inSpans } from '#core/coach/error-map'
+import { barText, lowerFirst } from '#core/words/places'
 import type { Hands } from '#core/music/arrangement'
 
 /** Where a song fails: bars by days. */
@@ -32,11 +33,11 @@ const figure = computed(() => {
         color: cells.map(cell => cell.percent), cmin: 0, cmax: 100, colorscale: [[0, token('--tread')], [1, token('--heard-wrong')]] as [number, string][], showscale: true,
         colorbar: { ticksuffix: ' %', thickness: 12, outlinewidth: 0 }, line: { color: token('--sheet'), width: 1 },
       },
-      hoverinfo: 'text' as const, hovertext: cells.map(({ span, place, percent }) => `bar ${bars[place]}, ${spanText(spans[span]!)}: mistakes in ${Math.round(percent)} % of passes`),
+      hoverinfo: 'text' as const, hovertext: cells.map(({ span, place, percent }) => `${lowerFirst(barText(bars[place]!))}, ${spanText(spans[span]!)}: mistakes in ${Math.round(percent)} % of passes`),
     }],
     layout: framed('Where mistakes happen: bars by days', {
       bargap: 0, barmode: 'overlay' as const, xaxis: { tickvals: dayTicks, ticktext: dayTicks.map(span => shortDay(spans[span]!.from)), showgrid: false },
-      yaxis: { autorange: 'reversed', tickvals: barTicks, ticktext: barTicks.map(place => `${bars[place]}`), title: { text: 'bar' }, showgrid: false },
+      yaxis: { autorange: 'reversed', tickvals: barTicks, ticktext: barTicks.map(place => bars[place] === 0 ? 'pickup' : `${bars[place]}`), automargin: true, title: { text: 'bar' }, showgrid: false },
     }),
   })
 })
@@ -46,6 +47,7 @@ const { shortDate: shortDay } = useDates()
 <template>
   <PlotFigure
     :label="`Where mistakes happen, bars by days: ${worst}`"
+    :nothing="map?.days.length ? '' : `Where mistakes happen: ${lowerFirst(worst)}`"
     :figure="figure"
   >
     {{ worst }}

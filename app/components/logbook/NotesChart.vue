@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { greatest } from 'd3-array'
-import { placeWords } from '#core/words/places'
+import { plural } from '#core/words/amounts'
+import { lowerFirst, placeWords } from '#core/words/places'
 import type { Hands } from '#core/music/arrangement'
 
 /** How early or late each note of a song comes of late. */
@@ -11,14 +12,14 @@ const figure = computed(() => {
   const hands = byHands(notes.value ?? [], note => note.hand)
   return (token: Token) => ({
     data: hands.map(({ name, color, symbol, some }) => ({
-      name, type: 'scatter' as const, mode: 'markers' as const, x: some.map(note => note.at), y: some.map(note => note.median), text: some.map(note => `${placeWords(note)}, ${note.count} times`),
+      name, type: 'scatter' as const, mode: 'markers' as const, x: some.map(note => note.at), y: some.map(note => note.median), text: some.map(note => `${placeWords(note)}, ${plural(note.count, 'pass', 'passes')}`),
       error_y: { type: 'data' as const, symmetric: false, array: some.map(note => note.high - note.median), arrayminus: some.map(note => note.median - note.low), thickness: 1, width: 0, color: token(color) },
       marker: { symbol, color: token(color), size: 6 }, hovertemplate: '%{text}: %{y:.0f} ms<extra></extra>',
     })),
     layout: framed('Early and late, note by note', { xaxis: { title: { text: 'bar' } }, yaxis: { zeroline: true, zerolinecolor: token('--ink-soft'), ticksuffix: ' ms' } }),
   })
 })
-/** A note that was right so often says something of itself. */
+/** A note that was right in so many passes says something of itself. */
 const ENOUGH = 3
 const words = computed(() => {
   const known = (notes.value ?? []).filter(note => note.count >= ENOUGH)
@@ -31,6 +32,7 @@ const words = computed(() => {
 <template>
   <PlotFigure
     :label="`How early or late each note comes. ${words}`"
+    :nothing="notes?.length ? '' : `Early and late, note by note: ${lowerFirst(words)}`"
     :figure="figure"
   >
     {{ words }}

@@ -12,7 +12,7 @@ const figure = computed(() => {
       { ...line, name: 'clean, %', y: weeks.value.map(one => 100 * one.clean / one.passes), yaxis: 'y2', line: { color: token('--heard-right'), dash: 'dot' as const }, marker: { symbol: 'square' }, hovertemplate: '%{y:.0f} %<extra></extra>' },
     ],
     layout: framed('Steadiness by week', {
-      margin: { l: 52, r: 52, t: 34, b: 40 }, xaxis: { type: 'date' }, yaxis: { rangemode: 'tozero', ticksuffix: ' ms' },
+      margin: { l: 52, r: 52, t: 34, b: 40 }, xaxis: dayAxis(x), yaxis: { rangemode: 'tozero', ticksuffix: ' ms' },
       yaxis2: { overlaying: 'y', side: 'right', range: [0, 100], dtick: 25, ticksuffix: ' %', showgrid: false, zeroline: false },
     }),
   })

@@ -13,7 +13,7 @@ const figure = computed(() => {
       name, type: 'scatter' as const, mode: some.length > MOST_POINTS ? 'lines' as const : 'lines+markers' as const, x: some.map(one => one.day), y: some.map(one => one.bpm),
       line: { color: token(color) }, marker: { symbol, color: token(color), size: 8 }, hovertemplate: '%{x}: %{y:.0f} bpm<extra></extra>',
     })),
-    layout: framed('Fastest clean pass of each day, bpm', { xaxis: { type: 'date' } }),
+    layout: framed('Fastest clean pass of each day, bpm', { xaxis: dayAxis(props.tempos.map(one => one.day)) }),
   })
 })
 const fastest = computed(() => Math.round(Math.max(0, ...props.tempos.map(one => one.bpm))))
@@ -22,6 +22,7 @@ const fastest = computed(() => Math.round(Math.max(0, ...props.tempos.map(one =>
 <template>
   <PlotFigure
     :label="`Fastest clean pass of each day; the fastest of all ${fastest} bpm`"
+    :nothing="tempos.length === 0 ? 'Fastest clean pass of each day: none with the click yet.' : ''"
     :figure="figure"
   />
 </template>

@@ -68,11 +68,11 @@ export async function failuresOf(db: Database, ownerId: string, filter: LogbookF
   return rows.reverse()
 }
 
-/** When each note came in the newest passes with the click: the median and quartiles of its deviation, ms, by hand and place. */
+/** When each note came in the newest passes with the click: in how many of them it was right, and the median and quartiles of its deviation, ms, by hand and place. */
 export async function timesOfNotes(db: Database, ownerId: string, filter: LogbookFilter, most: number) {
   const newest = db.select({ id: passes.id }).from(passes).where(and(passesWhere(ownerId, filter), eq(passes.mode, 'steady'))).orderBy(...newestFirst).limit(most)
   const { rows } = await db.execute<{ hand: Hand, bar: number, beat: number, count: number, low: number, median: number, high: number }>(sql`
-    select note ->> 'hand' as hand, (note ->> 'bar')::int as bar, (note ->> 'beat')::float8 as beat, count(*)::int as count,
+    select note ->> 'hand' as hand, (note ->> 'bar')::int as bar, (note ->> 'beat')::float8 as beat, count(distinct ${assessments.passId})::int as count,
       percentile_cont(0.25) within group (order by (note ->> 'deviationMs')::float8) as low, percentile_cont(0.5) within group (order by (note ->> 'deviationMs')::float8) as median,
       percentile_cont(0.75) within group (order by (note ->> 'deviationMs')::float8) as high
     from ${assessments}, jsonb_array_elements(${assessments.document} -> 'notes') note

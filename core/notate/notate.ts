@@ -116,7 +116,7 @@ function signaturesOf(raw: Raw, choices: NotationChoices, notes: readonly RawNot
   const barOf = (onset: number) => Math.max(0, Math.floor((onset - first) / bar + BAR_EDGE))
   const keys = keysOf(sounding, isOneMeter ? barOf : () => 0)
   const [start, ...changes] = keys.map((key, index) => ({ ...key, fifths: plainestSignature(key.fifths, sounding.filter(note => keys.length === 1 || (barOf(note.onset) >= key.bar && barOf(note.onset) < (keys[index + 1]?.bar ?? Infinity))).map(note => note.pitch)) }))
-  if (!start) return { fifths: 0, keyChanges: [] }
+  if (!start || (isUnset && start.fifths === 0)) return { fifths: 0, keyChanges: [] }
   guess({ about: 'key', kind: 'key-found', from: 'notes', key: start, changes: changes.length, ...(isUnset ? { insteadOf: 0 } : {}) })
   return { fifths: start.fifths, keyChanges: changes.map(change => ({ at: quarters(Math.round((first + change.bar * bar) * 24), 24), fifths: change.fifths })) }
 }

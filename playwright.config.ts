@@ -28,8 +28,9 @@ export default defineConfig({
   projects: [
     // Two pages at a time, each test with a player of its own.
     { name: 'browser', testMatch: 'browser/*.spec.ts', testIgnore: AT_THE_KEYS },
-    // Loops in real time: a page beside them would take their time.
-    { name: 'keys', testMatch: AT_THE_KEYS, workers: 1, fullyParallel: false },
+    // Loops in real time: a page beside them would take their time. A machine that others use may hold one up; what fails twice is wrong, and what passed only
+    // the second time is named at the end.
+    { name: 'keys', testMatch: AT_THE_KEYS, workers: 1, fullyParallel: false, retries: 1 },
     // What nobody may do to the server; `npm run test:faults` does much more of it.
     { name: 'faults', testMatch: 'faults/*.spec.ts' },
     // Figures are read off one page at a time.

@@ -14,8 +14,9 @@ const results = join(ROOT, 'test-results')
 /** So much is told again of each thing that failed. */
 const SHOWN_LINES = 12
 const tally = { passed: 0, failed: 0 }
-/** What failed and why, told once more at the very end. */
+/** What failed and why, told once more at the very end; and what passed only when it was tried again. */
 const failures = []
+const triedAgain = []
 
 const node = (what, file, args, options) => run(what, process.execPath, [join('node_modules', file), ...args], options)
 
@@ -56,7 +57,9 @@ else {
   if (await checks) await inBrowser()
 }
 
-for (const { what, why } of failures) process.stdout.write(`\nFAILED: ${what}\n${why.replaceAll(/^/gm, '    ')}\n`)
+for (const [heading, some] of [['PASSED ONLY WHEN TRIED AGAIN', triedAgain], ['FAILED', failures]]) {
+  for (const { what, why } of some) process.stdout.write(`\n${heading}: ${what}\n${why.replaceAll(/^/gm, '    ')}\n`)
+}
 process.stdout.write(`\n${tally.passed} passed, ${tally.failed} failed\n`)
 process.exit(tally.failed === 0 ? 0 : 1)
 
@@ -86,10 +89,11 @@ function count(file, what, read) {
     failures.push({ what, why: 'ended without a report; what it said stands above' })
     return
   }
-  const { passed, failed } = read(JSON.parse(readFileSync(file, 'utf8')))
+  const { passed, failed, again = [] } = read(JSON.parse(readFileSync(file, 'utf8')))
   tally.passed += passed
   tally.failed += failed.length
   failures.push(...failed)
+  triedAgain.push(...again)
   if (passed + failed.length > 0) return
   tally.failed++
   failures.push({ what, why: 'no test was run' })
@@ -107,10 +111,11 @@ function unitTests({ numPassedTests, testResults }) {
 
 function browserTests({ stats, suites, errors = [] }) {
   const specs = suite => [...suite.specs ?? [], ...(suite.suites ?? []).flatMap(specs)]
-  const failed = suites.flatMap(specs).filter(spec => !spec.ok).map(spec => ({
-    what: `${spec.file}: ${spec.title}`, why: firstLines(spec.tests.flatMap(test => test.results.flatMap(result => result.errors.map(error => error.message)))),
-  }))
-  return { passed: stats.expected + stats.flaky, failed: [...failed, ...errors.map(error => ({ what: 'the browser tests', why: firstLines([error.message]) }))] }
+  const told = spec => ({ what: `${spec.file}: ${spec.title}`, why: firstLines(spec.tests.flatMap(test => test.results.flatMap(result => result.errors.map(error => error.message)))) })
+  const all = suites.flatMap(specs)
+  const failed = all.filter(spec => !spec.ok).map(told)
+  const again = all.filter(spec => spec.tests.some(test => test.status === 'flaky')).map(told)
+  return { passed: stats.expected + stats.flaky, again, failed: [...failed, ...errors.map(error => ({ what: 'the browser tests', why: firstLines([error.message]) }))] }
 }
 
 /** The beginning of what went wrong, without the colours of a terminal. */

@@ -117,8 +117,8 @@ function stretches(tonics: readonly number[]): number[] {
   return starts.filter((bar, index) => index === 0 || (starts[index + 1] ?? tonics.length) - bar >= LEAST_BARS)
 }
 
-/** Own choice: so much more of what sounds lies in another scale (pieces by others, under their own signatures: at most 0.03), and so many notes are needed to say so. */
-const PLAINLY = 0.15
+/** Own choice: so much of what sounds lies in another scale, so much more than in its own (pieces by others, under their own signatures: at most 0.03), and so many notes are needed to say so. */
+const PLAINLY = { within: 0.85, more: 0.15 }
 const LEAST_NOTES = 24
 
 /** Whether notes plainly lie in another scale than a signature's, as those of a file do whose signature nobody set. */
@@ -128,7 +128,7 @@ export function isPlainlyElsewhere(notes: readonly KeyNote[], fifths: number): b
   const all = sounding.reduce((sum, one) => sum + one, 0)
   const within = (tonic: number) => SCALE.reduce((sum, step) => sum + sounding[(tonic + step) % 12]!, 0)
   const most = Math.max(...sounding.map((_, tonic) => within(tonic)))
-  return most - within((((fifths * 7) % 12) + 12) % 12) >= PLAINLY * all
+  return most >= PLAINLY.within * all && most - within((((fifths * 7) % 12) + 12) % 12) >= PLAINLY.more * all
 }
 
 /** The major or minor key that notes are in under a known signature. Undefined for no notes. */

@@ -6,6 +6,7 @@ import type { APIRequestContext, Browser, Page, PlaywrightWorkerArgs } from '@pl
 import { expect, test } from '@playwright/test'
 import { createProxyServer } from 'httpxy'
 import { BUSY_HEADER } from '../../shared/utils/kept-answers'
+import { written } from '../material/archives'
 import { startOwn, type OwnProgram } from '../material/own'
 import { attributes, pianoScore, quarterNotes } from '../material/score'
 
@@ -86,7 +87,7 @@ async function arrived(pages: readonly Page[], before: number, played: readonly 
 /** Made anew from the passes alone, in another account, the stairs are the same. */
 async function isFoldedTheSame(page: Page, playwright: PlaywrightWorkerArgs['playwright']) {
   const at = new Date().toISOString()
-  const archive = await (await page.request.get('/api/archive')).body()
+  const archive = await written(page.request)
   expect((await page.request.put('/api/account/password', { data: { password: 'a password of a test' }, headers: { origin: program.url } })).status()).toBe(204)
   const other = await playwright.request.newContext({ baseURL: program.url, extraHTTPHeaders: { origin: program.url } })
   expect((await other.post('/api/accounts', { data: { name: 'Somebody else', password: 'a password of a test' } })).status()).toBe(201)

@@ -2,23 +2,34 @@
 import { createHash } from 'node:crypto'
 import { Readable } from 'node:stream'
 import { setTimeout as delay } from 'node:timers/promises'
-import type { APIRequestContext } from '@playwright/test'
+import type { APIRequestContext, APIResponse } from '@playwright/test'
 import { archiveFile, documentsOf } from '../../shared/archive-file'
+import { BUSY_HEADER } from '../../shared/utils/kept-answers'
 
 /** What restoring came to: the last line of the answer. */
 export interface RestoringEnd { restored?: { songs: number, patterns: number, passes: number, days: number, settings: boolean }, refused?: string }
 
-/** Brings an archive back, waiting while the server has no room: it reads so many at a time, and other tests send theirs. */
-export async function bring(api: APIRequestContext, file: Buffer): Promise<RestoringEnd> {
+/** What is answered once the server has room: it reads and writes so many archives at a time, and other tests have theirs. */
+export async function onceThereIsRoom(ask: () => Promise<APIResponse>): Promise<APIResponse> {
   for (;;) {
-    const answer = await api.post('/api/archive', { data: file, headers: { 'content-type': 'application/gzip' } })
-    if (answer.status() === 503) {
-      await delay(500)
-      continue
-    }
-    if (answer.status() !== 200) return { refused: `${answer.status()} ${await answer.text()}` }
-    return JSON.parse((await answer.text()).trim().split('\n').at(-1)!) as RestoringEnd
+    const answer = await ask()
+    if (!(BUSY_HEADER in answer.headers())) return answer
+    await delay(500)
   }
+}
+
+/** Brings an archive back. */
+export async function bring(api: APIRequestContext, file: Buffer): Promise<RestoringEnd> {
+  const answer = await onceThereIsRoom(async () => await api.post('/api/archive', { data: file, headers: { 'content-type': 'application/gzip' } }))
+  if (answer.status() !== 200) return { refused: `${answer.status()} ${await answer.text()}` }
+  return JSON.parse((await answer.text()).trim().split('\n').at(-1)!) as RestoringEnd
+}
+
+/** The archive of a player. */
+export async function written(api: APIRequestContext): Promise<Buffer> {
+  const answer = await onceThereIsRoom(async () => await api.get('/api/archive'))
+  if (answer.status() !== 200) throw new Error(`${answer.status()} ${await answer.text()}`)
+  return await answer.body()
 }
 
 export const SUMS = 'half-step/SHA256SUMS'

@@ -4,10 +4,11 @@ import type { NuxtError } from '#app'
 /** What is shown when a page cannot be: in words, with a way on. While the server cannot do its work the page waits for it and comes back by itself. */
 const props = defineProps<{ error: NuxtError }>()
 const isAway = computed(() => props.error.statusCode === 503)
-const title = computed(() => isAway.value ? 'Not available right now' : props.error.statusCode === 404 ? 'This page does not exist' : 'Something went wrong')
+const isNowhere = computed(() => props.error.statusCode === 404)
+const title = computed(() => isAway.value ? 'Not available right now' : isNowhere.value ? 'This page does not exist' : 'Something went wrong')
 const words = computed(() => isAway.value
   ? 'The server cannot answer at the moment. What you have played waits in this browser until the server has it. This page comes back by itself.'
-  : props.error.statusCode === 404 ? 'The address may be wrong, or what was here is gone.' : 'Half Step could not make this page. Trying again often helps.')
+  : isNowhere.value ? 'The address may be wrong, or what was here is gone.' : 'Half Step could not make this page. Trying again often helps.')
 useHead({ title: () => `${title.value} · Half Step` })
 
 const LOOK_MS = 3_000
@@ -25,7 +26,7 @@ const reload = () => location.reload()
       <p>{{ words }}</p>
       <div class="ways">
         <UButton
-          v-if="error.statusCode !== 404"
+          v-if="!isNowhere"
           icon="i-lucide-rotate-ccw"
           size="lg"
           @click="reload"
@@ -33,7 +34,7 @@ const reload = () => location.reload()
           Try again
         </UButton>
         <UButton
-          :variant="error.statusCode === 404 ? 'solid' : 'outline'"
+          :variant="isNowhere ? 'solid' : 'outline'"
           size="lg"
           @click="clearError({ redirect: '/' })"
         >

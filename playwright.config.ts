@@ -1,9 +1,13 @@
 import { defineConfig } from '@playwright/test'
 
 /** Where somebody plays. */
-const AT_THE_KEYS = /browser\/(practice|stand|learner|whole-song|coach-stand|play-along|drills|away|first-steps)\.spec\.ts/
+const AT_THE_KEYS =
+  /browser\/(practice|stand|learner|whole-song|coach-stand|play-along|drills|away|first-steps)\.spec\.ts/
 
-/** Keys are pressed and tapped in real time, and a machine that others use may hold a page up. What fails twice is wrong; what passed only the second time is named at the end of `npm test`. */
+/**
+ * Keys are pressed and tapped in real time, and a machine that others use may hold a page up. What fails twice is
+ * wrong; what passed only the second time is named at the end of `npm test`.
+ */
 const TRIED_AGAIN = 1
 
 export default defineConfig({
@@ -25,7 +29,15 @@ export default defineConfig({
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
     },
   },
   projects: [

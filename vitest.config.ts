@@ -7,7 +7,16 @@ const folder = (name: string) => fileURLToPath(new URL(name, import.meta.url))
 export default defineConfig({
   resolve: { alias: { '~': folder('app'), '#shared': folder('shared') } },
   test: {
-    include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'tests/*.test.ts', 'tests/reference/**/*.test.ts', 'app/**/*.test.ts', 'server/**/*.test.ts', 'shared/**/*.test.ts', 'scripts/**/*.test.ts'],
+    include: [
+      'core/**/*.test.ts',
+      'cli/**/*.test.ts',
+      'tests/*.test.ts',
+      'tests/reference/**/*.test.ts',
+      'app/**/*.test.ts',
+      'server/**/*.test.ts',
+      'shared/**/*.test.ts',
+      'scripts/**/*.test.ts',
+    ],
     testTimeout: 120_000,
     // Of two cores, the library would use one.
     maxWorkers: Math.max(2, availableParallelism() - 1),

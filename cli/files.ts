@@ -20,40 +20,56 @@ export const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
   let bytes: Uint8Array
   try {
     bytes = new Uint8Array(readFileSync(path))
-  }
-  catch (error) {
+  } catch (error) {
     throw new UnusableInput(path, `cannot be read (${(error as NodeJS.ErrnoException).code ?? 'error'})`)
   }
   try {
     return read(bytes)
-  }
-  catch (error) {
+  } catch (error) {
     if (error instanceof UnusableInput) throw new UnusableInput(path, error.message)
     throw error
   }
 }
 
 /** A song of any known format; what had to be guessed stands with its warnings. */
-export const readSongFile = (path: string, flags?: VoiceFlags, choices: SongChoices = {}): ReadSong => inFile(path, (bytes) => {
-  const proposed = readSong(bytes, path, choices)
-  const voices = flags && voicesOf(flags, proposed.voices)
-  const song = voices ? readSong(bytes, path, { ...choices, voices }) : proposed
-  return { ...song, arrangement: { ...song.arrangement, warnings: [...song.arrangement.warnings, ...song.guesses.map(guess => `guessed: ${guessText(guess)}`)] } }
-})
+export const readSongFile = (path: string, flags?: VoiceFlags, choices: SongChoices = {}): ReadSong =>
+  inFile(path, bytes => {
+    const proposed = readSong(bytes, path, choices)
+    const voices = flags && voicesOf(flags, proposed.voices)
+    const song = voices ? readSong(bytes, path, { ...choices, voices }) : proposed
+    return {
+      ...song,
+      arrangement: {
+        ...song.arrangement,
+        warnings: [...song.arrangement.warnings, ...song.guesses.map(guess => `guessed: ${guessText(guess)}`)],
+      },
+    }
+  })
 export const readScoreFile = (path: string, flags?: VoiceFlags): Arrangement => readSongFile(path, flags).arrangement
 
 /** The flags that say who plays a score's parts. */
 export const VOICE_FLAGS = ['right', 'left', 'both', 'role', 'nobody'] as const satisfies readonly Plays[]
-export interface VoiceFlags { text: (flag: typeof VOICE_FLAGS[number]) => string | undefined }
+export interface VoiceFlags {
+  text: (flag: (typeof VOICE_FLAGS)[number]) => string | undefined
+}
 
-/** Who plays what as the flags say, parts by number or name; what no flag names is nobody's. Undefined without a flag. */
+/**
+ * Who plays what as the flags say, parts by number or name; what no flag names is nobody's. Undefined without a flag.
+ */
 function voicesOf(flags: VoiceFlags, voices: readonly Voice[]): VoiceChoice | undefined {
-  const said = VOICE_FLAGS.flatMap(plays => (flags.text(plays)?.split(',') ?? []).map(part => ({ plays, part: part.trim() })))
+  const said = VOICE_FLAGS.flatMap(plays =>
+    (flags.text(plays)?.split(',') ?? []).map(part => ({ plays, part: part.trim() })),
+  )
   if (said.length === 0) return undefined
   const choice: Record<number, Plays> = Object.fromEntries(voices.map(({ number }) => [number, 'nobody']))
   for (const { plays, part } of said) {
-    const voice = voices.find(one => String(one.number) === part) ?? voices.find(one => one.name.toLowerCase() === part.toLowerCase())
-    if (!voice) throw new UsageError(`--${plays}: there is no part "${part}"; the parts are ${voices.map(one => `${one.number} (${one.name})`).join(', ') || 'not named in this format'}`)
+    const voice =
+      voices.find(one => String(one.number) === part) ??
+      voices.find(one => one.name.toLowerCase() === part.toLowerCase())
+    if (!voice)
+      throw new UsageError(
+        `--${plays}: there is no part "${part}"; the parts are ${voices.map(one => `${one.number} (${one.name})`).join(', ') || 'not named in this format'}`,
+      )
     choice[voice.number] = plays
   }
   return choice
@@ -67,8 +83,7 @@ export function passageOf(arrangement: Arrangement, path: string, bars: string |
   const [first, last] = barRange(bars)
   try {
     return barsPassage(arrangement, first, last, hands)
-  }
-  catch (error) {
+  } catch (error) {
     if (error instanceof RangeError) throw new UnusableInput(path, error.message)
     throw error
   }
@@ -78,20 +93,23 @@ export function passageOf(arrangement: Arrangement, path: string, bars: string |
 export function patternOf(name: string): HandPattern {
   const known = handPatternNamed(name)
   if (known) return known
-  if (!name.toLowerCase().endsWith('.json')) throw new UsageError(`--pattern: there is no pattern "${name}"; --list names them, and one of your own is a .json file`)
+  if (!name.toLowerCase().endsWith('.json'))
+    throw new UsageError(
+      `--pattern: there is no pattern "${name}"; --list names them, and one of your own is a .json file`,
+    )
   return jsonFile(name, patternFrom)
 }
 
 /** A JSON file as what it is to be; `from` throws a RangeError for anything else. */
-export const jsonFile = <T>(path: string, from: (value: unknown) => T): T => inFile(path, (bytes) => {
-  try {
-    return from(JSON.parse(new TextDecoder().decode(bytes)))
-  }
-  catch (error) {
-    if (error instanceof RangeError || error instanceof SyntaxError) throw new UnusableInput('', error.message)
-    throw error
-  }
-})
+export const jsonFile = <T>(path: string, from: (value: unknown) => T): T =>
+  inFile(path, bytes => {
+    try {
+      return from(JSON.parse(new TextDecoder().decode(bytes)))
+    } catch (error) {
+      if (error instanceof RangeError || error instanceof SyntaxError) throw new UnusableInput('', error.message)
+      throw error
+    }
+  })
 
 /** The document that was read, or of other formats the one that was written from them, is the score as MusicXML. */
 const WRITERS: Record<string, (song: Pick<ReadSong, 'arrangement' | 'musicXml' | 'voices'>) => string | Uint8Array> = {
@@ -101,7 +119,10 @@ const WRITERS: Record<string, (song: Pick<ReadSong, 'arrangement' | 'musicXml' |
   '.mxl': ({ musicXml }) => compressMusicXml(musicXml),
 }
 
-/** Writes a song in the format that a file's ending names. `checkEnding` alone says before any work that there is none for it. */
+/**
+ * Writes a song in the format that a file's ending names. `checkEnding` alone says before any work that there is none
+ * for it.
+ */
 export function writeSong(path: string, song: Pick<ReadSong, 'arrangement' | 'musicXml' | 'voices'>): void {
   writeWhole(path, checkEnding(path)(song))
 }
@@ -118,11 +139,12 @@ export function writeWhole(path: string, content: string | Uint8Array): void {
   try {
     writeFileSync(draft, content)
     renameSync(draft, path)
-  }
-  catch (error) {
+  } catch (error) {
     rmSync(draft, { force: true })
     throw new UnusableInput(path, `cannot be written (${(error as NodeJS.ErrnoException).code ?? 'error'})`)
   }
 }
 
-export const printJson = (document: unknown): void => { process.stdout.write(`${JSON.stringify(document, null, 2)}\n`) }
+export const printJson = (document: unknown): void => {
+  process.stdout.write(`${JSON.stringify(document, null, 2)}\n`)
+}

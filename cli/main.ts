@@ -16,7 +16,23 @@ import { recognise } from './commands/recognise'
 import { simulate } from './commands/simulate'
 import { split } from './commands/split'
 
-const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = { inspect, convert, split, fingering, simulate, assess, follow, perform, accompany, arrange, drill, recognise, plan, archive, bench }
+const COMMANDS: Record<string, (args: string[]) => void | Promise<void>> = {
+  inspect,
+  convert,
+  split,
+  fingering,
+  simulate,
+  assess,
+  follow,
+  perform,
+  accompany,
+  arrange,
+  drill,
+  recognise,
+  plan,
+  archive,
+  bench,
+}
 
 const USAGE = `usage: half-step COMMAND …
   SCORE is MusicXML (.musicxml .xml .mxl), a MIDI file, or a chord chart (bars and slashes, or ChordPro). Of one with several parts or
@@ -51,7 +67,9 @@ const USAGE = `usage: half-step COMMAND …
   bench [--only speed|listening|faults|workbench|patterns|practising] [--takes N]   the core's benchmark`
 
 // `half-step inspect … | head` closes the pipe early; that is no error.
-process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code !== 'EPIPE') throw error })
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error
+})
 
 const [name, ...args] = process.argv.slice(2)
 try {
@@ -61,15 +79,12 @@ try {
     if (!command) throw new UsageError(name === undefined ? 'a command is needed' : `there is no command "${name}"`)
     await command(args)
   }
-}
-catch (error) {
+} catch (error) {
   if (error instanceof UsageError) {
     process.stderr.write(`half-step: ${error.message}\n${USAGE}\n`)
     process.exitCode = 2
-  }
-  else if (error instanceof UnusableInput) {
+  } else if (error instanceof UnusableInput) {
     process.stderr.write(`half-step: ${error.message}\n`)
     process.exitCode = 3
-  }
-  else throw error
+  } else throw error
 }

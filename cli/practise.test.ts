@@ -1,6 +1,7 @@
 /**
- * What the coach asks for, pass by pass, against facts of practice on which teachers agree (common practice): hands together early and slowly, parts
- * joined while they are slow, the tempo last, nothing left lying half done, nothing asked for again that was just shown.
+ * What the coach asks for, pass by pass, against facts of practice on which teachers agree (common practice): hands
+ * together early and slowly, parts joined while they are slow, the tempo last, nothing left lying half done, nothing
+ * asked for again that was just shown.
  */
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../tests/material/demo'
@@ -15,16 +16,27 @@ import { createPractiser, practise, type PractisedPass, type PractiserName, type
 const DEMO = ['lantern-ferry.musicxml', 'side-street-shuffle.musicxml', 'snow-on-the-towpath.musicxml']
 const ALL: PracticeWish = { days: 200, mostPasses: 4000 }
 const planOf = (arrangement: Arrangement, own: Partial<CoachSettings> = {}): SongPlan =>
-  planSong(arrangement, proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` })), coachSettings(own))
-const passesOf = (arrangement: Arrangement, name: PractiserName, own: Partial<CoachSettings> = {}, wish = ALL): PractisedPass[] =>
-  [...practise(planOf(arrangement, own), createPractiser(arrangement, name), wish)]
+  planSong(
+    arrangement,
+    proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` })),
+    coachSettings(own),
+  )
+const passesOf = (
+  arrangement: Arrangement,
+  name: PractiserName,
+  own: Partial<CoachSettings> = {},
+  wish = ALL,
+): PractisedPass[] => [...practise(planOf(arrangement, own), createPractiser(arrangement, name), wish)]
 const stageOf = ({ stage: { unit }, hands }: PractisedPass) => `${unit.kind} ${unit.first}-${unit.last} ${hands}`
 const first = (passes: readonly PractisedPass[], is: (pass: PractisedPass) => boolean) => passes.findIndex(is) + 1
 const isTogether = ({ stage: { unit }, hands }: PractisedPass) => unit.kind === 'part' && hands === 'both'
 /** The reason itself, behind what it goes on from. */
-const innermost = (reason: Reason): Reason => 'then' in reason ? innermost(reason.then) : reason
+const innermost = (reason: Reason): Reason => ('then' in reason ? innermost(reason.then) : reason)
 
-const SONGS = new Map<string, Arrangement>([...DEMO.map((file): [string, Arrangement] => [file, demoScore(file).arrangement]), ['a made-up song of four sections', songOfSections('ABAC')]])
+const SONGS = new Map<string, Arrangement>([
+  ...DEMO.map((file): [string, Arrangement] => [file, demoScore(file).arrangement]),
+  ['a made-up song of four sections', songOfSections('ABAC')],
+])
 
 describe.each([...SONGS])('%s, slow first', (name, arrangement) => {
   const flawless = passesOf(arrangement, 'flawless')
@@ -44,9 +56,12 @@ describe.each([...SONGS])('%s, slow first', (name, arrangement) => {
   it('together is slower than a hand alone, joins no faster than their parts, and the tempo comes after the whole was played slowly', () => {
     const whole = first(flawless, pass => pass.stage.unit.kind === 'song') - 1
     const before = flawless.slice(0, whole)
-    const tempo = (is: (pass: PractisedPass) => boolean) => before.filter(pass => is(pass) && pass.mode === 'steady').map(pass => pass.bpm / pass.stage.targetBpm)
+    const tempo = (is: (pass: PractisedPass) => boolean) =>
+      before.filter(pass => is(pass) && pass.mode === 'steady').map(pass => pass.bpm / pass.stage.targetBpm)
     expect(Math.max(...tempo(isTogether))).toBeLessThan(Math.min(...tempo(pass => pass.hands !== 'both')))
-    expect(Math.max(...tempo(pass => pass.stage.unit.kind !== 'part'))).toBeLessThanOrEqual(Math.max(...tempo(isTogether)) + 0.01)
+    expect(Math.max(...tempo(pass => pass.stage.unit.kind !== 'part'))).toBeLessThanOrEqual(
+      Math.max(...tempo(isTogether)) + 0.01,
+    )
     expect(flawless[whole]!.bpm).toBeLessThan(0.8 * flawless[whole]!.stage.targetBpm)
   })
   it('nothing is asked for again that was just shown', () => {
@@ -56,7 +71,9 @@ describe.each([...SONGS])('%s, slow first', (name, arrangement) => {
       expect(pass.bpm, key).toBeGreaterThan(shown.get(key) ?? 0)
       shown.set(key, pass.bpm)
     }
-    expect(flawless.some(pass => pass.isNew) || new Set(flawless.map(stageOf)).size < planOf(arrangement).goals.length).toBe(true)
+    expect(
+      flawless.some(pass => pass.isNew) || new Set(flawless.map(stageOf)).size < planOf(arrangement).goals.length,
+    ).toBe(true)
   })
 })
 
@@ -70,7 +87,7 @@ it('holds for songs made up by chance: who slips needs no fewer passes, and at m
   }
 })
 
-describe.each(['ordinary', 'scattered', 'oneHanded'] as const)('somebody who learns (%s)', (name) => {
+describe.each(['ordinary', 'scattered', 'oneHanded'] as const)('somebody who learns (%s)', name => {
   const { arrangement } = demoScore(DEMO[0]!)
   const passes = passesOf(arrangement, name, {}, { minutes: 30, days: 12, mostPasses: 900 })
   it('never begins a thing while three others wait half done, and has at most two parts under way', () => {
@@ -81,12 +98,18 @@ describe.each(['ordinary', 'scattered', 'oneHanded'] as const)('somebody who lea
     for (const [index, pass] of passes.entries()) {
       const key = pass.stage.key
       if (!pass.isReview && !pass.isWarmUp && !pass.isSpot && !pass.isNew && !begun.has(key)) {
-        const waiting = plan.goals.filter(goal => begun.has(goal.key) && !isReached(plan, goal, standing) && progressOf(standing, goal).reachedBpm === 0)
+        const waiting = plan.goals.filter(
+          goal =>
+            begun.has(goal.key) && !isReached(plan, goal, standing) && progressOf(standing, goal).reachedBpm === 0,
+        )
         expect(new Set(waiting.map(goal => goal.key)).size, `pass ${index + 1}`).toBeLessThan(3)
         begun.set(key, pass.stage.unit.first)
       }
       standing = afterSongPass(plan, standing, pass.past)
-      const underWay = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.share < 1 && begun.has(stage.key) && !isReached(plan, stage, standing))
+      const underWay = plan.stages.filter(
+        stage =>
+          stage.unit.kind === 'part' && stage.share < 1 && begun.has(stage.key) && !isReached(plan, stage, standing),
+      )
       expect(new Set(underWay.map(stage => begun.get(stage.key))).size, `pass ${index + 1}`).toBeLessThanOrEqual(2)
     }
     expect(begun.size).toBeGreaterThan(3)
@@ -96,18 +119,33 @@ describe.each(['ordinary', 'scattered', 'oneHanded'] as const)('somebody who lea
     passes.forEach((pass, index) => {
       const stage = stageOf(pass)
       const isMetAgain = seen.has(stage) && stageOf(passes[index - 1]!) !== stage
-      if (isMetAgain) expect(['own-time-first', 'hands-together', 'start-tempo'], `pass ${index + 1}`).not.toContain(innermost(pass.because).kind)
+      if (isMetAgain)
+        expect(['own-time-first', 'hands-together', 'start-tempo'], `pass ${index + 1}`).not.toContain(
+          innermost(pass.because).kind,
+        )
       seen.add(stage)
     })
   })
   it('is told why whenever it goes from one thing to another', () => {
-    const turns = passes.filter((pass, index) => index > 0 && stageOf(pass) !== stageOf(passes[index - 1]!) && !pass.isReview && !pass.isWarmUp && pass.day === passes[index - 1]!.day && !passes[index - 1]!.isReview && !passes[index - 1]!.isWarmUp)
+    const turns = passes.filter(
+      (pass, index) =>
+        index > 0 &&
+        stageOf(pass) !== stageOf(passes[index - 1]!) &&
+        !pass.isReview &&
+        !pass.isWarmUp &&
+        pass.day === passes[index - 1]!.day &&
+        !passes[index - 1]!.isReview &&
+        !passes[index - 1]!.isWarmUp,
+    )
     expect(turns.length).toBeGreaterThan(3)
-    for (const turn of turns) expect(['goes', 'turn-over', 'taken-out', 'one-hand', 'only-new', 'whole-again'], turn.because.kind).toContain(turn.because.kind)
+    for (const turn of turns)
+      expect(['goes', 'turn-over', 'taken-out', 'one-hand', 'only-new', 'whole-again'], turn.because.kind).toContain(
+        turn.because.kind,
+      )
   })
 })
 
-describe.each(SCHOOLS)('the school %s', (school) => {
+describe.each(SCHOOLS)('the school %s', school => {
   const { arrangement } = demoScore(DEMO[0]!)
   it('brings somebody who makes no mistake to the whole song at its tempo', () => {
     const passes = passesOf(arrangement, 'flawless', { school })
@@ -122,7 +160,12 @@ describe.each(SCHOOLS)('the school %s', (school) => {
 })
 
 it('from the end backward begins with the last part', () => {
-  const passes = passesOf(demoScore(DEMO[0]!).arrangement, 'flawless', { school: 'backward' }, { days: 1, mostPasses: 1 })
+  const passes = passesOf(
+    demoScore(DEMO[0]!).arrangement,
+    'flawless',
+    { school: 'backward' },
+    { days: 1, mostPasses: 1 },
+  )
   expect(passes[0]!.stage.unit.first).toBe(proposeParts(demoScore(DEMO[0]!).arrangement).length - 1)
 })
 it('each part up to its tempo goes to the tempo before the next part begins', () => {

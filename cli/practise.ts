@@ -15,8 +15,8 @@ export interface Practiser {
 }
 
 /**
- * Who practises: `flawless` makes no mistake; `slips` plays one wrong note in the first pass of each stage; the others are simulated learners, whose numbers
- * are invented.
+ * Who practises: `flawless` makes no mistake; `slips` plays one wrong note in the first pass of each stage; the others
+ * are simulated learners, whose numbers are invented.
  */
 export type PractiserName = 'flawless' | 'slips' | keyof typeof LEARNERS
 export const PRACTISERS = ['flawless', 'slips', ...Object.keys(LEARNERS)] as PractiserName[]
@@ -27,13 +27,23 @@ export function createPractiser(arrangement: Arrangement, name: PractiserName, s
   return {
     sleep: () => {},
     play(next) {
-      const { stage: { unit }, stretch, hands } = next
+      const {
+        stage: { unit },
+        stretch,
+        hands,
+      } = next
       const stage = `${unit.kind} ${unit.first} ${unit.last} ${hands}`
       const notes = notesWithin(arrangement, stretch).filter(note => hands === 'both' || note.hand === hands).length
       const places = momentPlaces(arrangement, stretch, hands)
       const slips = name === 'slips' && !begun.has(stage) && places.length > 0
       begun.add(stage)
-      return { clean: !slips, right: notes - (slips ? 1 : 0), notes, failed: slips ? [places[Math.floor(places.length / 2)]!] : [], lengthMs: lengthOf(arrangement, next) }
+      return {
+        clean: !slips,
+        right: notes - (slips ? 1 : 0),
+        notes,
+        failed: slips ? [places[Math.floor(places.length / 2)]!] : [],
+        lengthMs: lengthOf(arrangement, next),
+      }
     },
   }
 }
@@ -43,11 +53,13 @@ function learning(arrangement: Arrangement, name: keyof typeof LEARNERS, seed: n
   const scoreRange = rememberedRanges(arrangement)
   return {
     sleep: () => learner.sleep(),
-    play: ({ stretch, hands, mode, bpm }) => learner.play(scoreRange(stretch, hands), mode === 'own-time' ? undefined : bpm),
+    play: ({ stretch, hands, mode, bpm }) =>
+      learner.play(scoreRange(stretch, hands), mode === 'own-time' ? undefined : bpm),
   }
 }
 
-const lengthOf = (arrangement: Arrangement, { stretch, hands, bpm }: NextPass): number => passageClock(arrangement, playedPassage(arrangement, stretch, hands), bpm).lengthMs
+const lengthOf = (arrangement: Arrangement, { stretch, hands, bpm }: NextPass): number =>
+  passageClock(arrangement, playedPassage(arrangement, stretch, hands), bpm).lengthMs
 
 /** A pass as it was asked for and played. */
 export interface PractisedPass extends PassOfDay {
@@ -69,8 +81,15 @@ const DAY_MS = 86_400_000
 /** The first day of practice, ms since 1970: any will do. */
 const FIRST_DAY = 20_000
 
-/** What somebody plays who does as the coach says, pass by pass and day by day; until everything is reached or the days are over. */
-export function* practise(plan: SongPlan, practiser: Practiser, { minutes, days, mostPasses }: PracticeWish): Generator<PractisedPass, void, void> {
+/**
+ * What somebody plays who does as the coach says, pass by pass and day by day; until everything is reached or the days
+ * are over.
+ */
+export function* practise(
+  plan: SongPlan,
+  practiser: Practiser,
+  { minutes, days, mostPasses }: PracticeWish,
+): Generator<PractisedPass, void, void> {
   const dayOf = (ms: number) => String(Math.floor(ms / DAY_MS))
   let songs: SongInWork[] = [{ songId: 'song', title: '', plan, record: startRecord(plan) }]
   let [count, earlierMs] = [0, 0]

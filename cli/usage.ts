@@ -5,25 +5,39 @@ import type { Hands } from '#core/music/arrangement'
 export class UsageError extends Error {}
 
 /** Parses flags and the given number of positional arguments. Every flag takes a value; those in `many` may repeat. */
-export function parseCommand<Flag extends string>(args: string[], positionals: string[], flags: readonly Flag[], many: readonly string[] = [], short: Record<string, string> = {}) {
+export function parseCommand<Flag extends string>(
+  args: string[],
+  positionals: string[],
+  flags: readonly Flag[],
+  many: readonly string[] = [],
+  short: Record<string, string> = {},
+) {
   // A value such as -12.5 would look like a flag to parseArgs.
   const joined: string[] = []
   for (const arg of args) {
     if (/^-\d/.test(arg) && joined.at(-1)?.startsWith('--')) joined[joined.length - 1] += `=${arg}`
     else joined.push(arg)
   }
-  const options = Object.fromEntries(flags.map(flag => [flag, {
-    type: 'string' as const, multiple: many.includes(flag), ...(short[flag] ? { short: short[flag] } : {}),
-  }]))
+  const options = Object.fromEntries(
+    flags.map(flag => [
+      flag,
+      {
+        type: 'string' as const,
+        multiple: many.includes(flag),
+        ...(short[flag] ? { short: short[flag] } : {}),
+      },
+    ]),
+  )
   let parsed
   try {
     parsed = parseArgs({ args: joined, options, allowPositionals: true, strict: true })
-  }
-  catch (error) {
+  } catch (error) {
     throw new UsageError(error instanceof Error ? error.message : String(error))
   }
   if (parsed.positionals.length !== positionals.length) {
-    throw new UsageError(`${positionals.join(' ')} ${positionals.length === 1 ? 'is' : 'are'} needed, and ${parsed.positionals.length} given`)
+    throw new UsageError(
+      `${positionals.join(' ')} ${positionals.length === 1 ? 'is' : 'are'} needed, and ${parsed.positionals.length} given`,
+    )
   }
   const values = parsed.values as Record<Flag, string | string[] | undefined>
   return {
@@ -37,7 +51,8 @@ export function parseCommand<Flag extends string>(args: string[], positionals: s
     choice: <T extends string>(flag: Flag, choices: readonly T[], fallback: T): T => {
       const value = values[flag]
       if (value === undefined) return fallback
-      if (!choices.includes(value as T)) throw new UsageError(`--${flag} is one of ${choices.join(', ')}, not "${String(value)}"`)
+      if (!choices.includes(value as T))
+        throw new UsageError(`--${flag} is one of ${choices.join(', ')}, not "${String(value)}"`)
       return value as T
     },
   }

@@ -14,7 +14,10 @@ export async function buildApplication() {
   const sources = fingerprint(BUILT_FROM)
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === sources) return true
   say('building the application (one to two minutes)')
-  const { code } = await run('build', process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'build'], { quiet: true, env: { NODE_OPTIONS: '--max-old-space-size=4096' } })
+  const { code } = await run('build', process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'build'], {
+    quiet: true,
+    env: { NODE_OPTIONS: '--max-old-space-size=4096' },
+  })
   if (code !== 0) return false
   writeFileSync(stamp, sources)
   return true
@@ -22,7 +25,7 @@ export async function buildApplication() {
 
 function fingerprint(places) {
   const hash = createHash('sha256')
-  const visit = (path) => {
+  const visit = path => {
     if (!existsSync(path)) return
     if (statSync(path).isDirectory()) {
       for (const entry of readdirSync(path).sort()) visit(join(path, entry))
@@ -35,7 +38,10 @@ function fingerprint(places) {
   return hash.digest('hex')
 }
 
-/** The secret that seals the session cookies: from the environment, or kept in the folder so that sign-ins outlast a restart. */
+/**
+ * The secret that seals the session cookies: from the environment, or kept in the folder so that sign-ins outlast a
+ * restart.
+ */
 export function sessionPassword(folder) {
   if (process.env.NUXT_SESSION_PASSWORD) return process.env.NUXT_SESSION_PASSWORD
   const file = join(folder, 'session-password')
@@ -78,26 +84,39 @@ export async function keepRunning(options) {
 
 /** The servers that run: none of them outlives this script, however it ends. */
 const servers = new Set()
-process.on('exit', () => { for (const server of servers) server.kill('SIGTERM') })
+process.on('exit', () => {
+  for (const server of servers) server.kill('SIGTERM')
+})
 
-/** Starts the built application on loopback, with `environment` besides, and waits until it answers. Gives { url, stop, ended }. */
+/**
+ * Starts the built application on loopback, with `environment` besides, and waits until it answers. Gives { url, stop,
+ * ended }.
+ */
 export async function startApplication({ port, databaseUrl, password, environment = {} }, { isPatient = false } = {}) {
   const child = spawn(process.execPath, ['.output/server/index.mjs'], {
-    cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'],
+    cwd: ROOT,
+    stdio: ['ignore', 'inherit', 'inherit'],
     // Away from the terminal's Ctrl-C, which this script turns into an orderly stop.
     detached: true,
     env: {
-      ...process.env, NITRO_HOST: '127.0.0.1', NITRO_PORT: String(port), DATABASE_URL: databaseUrl, NUXT_SESSION_PASSWORD: password,
-      NODE_ENV: 'production', ...environment,
+      ...process.env,
+      NITRO_HOST: '127.0.0.1',
+      NITRO_PORT: String(port),
+      DATABASE_URL: databaseUrl,
+      NUXT_SESSION_PASSWORD: password,
+      NODE_ENV: 'production',
+      ...environment,
     },
   })
   let running = true
   servers.add(child)
-  const ended = new Promise(resolve => child.on('exit', (code) => {
-    running = false
-    servers.delete(child)
-    resolve(code)
-  }))
+  const ended = new Promise(resolve =>
+    child.on('exit', code => {
+      running = false
+      servers.delete(child)
+      resolve(code)
+    }),
+  )
   const url = `http://127.0.0.1:${port}`
   for (let tries = 0; ; tries++) {
     // Whoever is patient is told by its end.
@@ -109,7 +128,9 @@ export async function startApplication({ port, databaseUrl, password, environmen
     await delay(200)
   }
   return {
-    url, ended, pid: child.pid,
+    url,
+    ended,
+    pid: child.pid,
     stop: async () => {
       if (running) child.kill('SIGTERM')
       await Promise.race([ended, delay(8000).then(() => child.kill('SIGKILL'))])

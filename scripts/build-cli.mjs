@@ -12,12 +12,18 @@ export async function buildCli() {
     process.stderr.write('half-step: the packages are not installed; run "npm ci" in the project first\n')
     process.exit(2)
   }
-  if (!existsSync(OUT) || await newestChange(['core', 'cli', 'shared', 'package.json']) > statSync(OUT).mtimeMs) {
+  if (!existsSync(OUT) || (await newestChange(['core', 'cli', 'shared', 'package.json'])) > statSync(OUT).mtimeMs) {
     const { build } = await import('esbuild')
     mkdirSync(dirname(OUT), { recursive: true })
     const draft = `${OUT}.${process.pid}.mjs`
     await build({
-      absWorkingDir: ROOT, entryPoints: ['cli/main.ts'], outfile: draft, bundle: true, platform: 'node', format: 'esm', target: 'node20',
+      absWorkingDir: ROOT,
+      entryPoints: ['cli/main.ts'],
+      outfile: draft,
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      target: 'node20',
       logLevel: 'error',
       // They ask for Node's own modules in a way that only works where they lie.
       external: ['joi', 'tar-stream'],
@@ -34,7 +40,8 @@ async function newestChange(places) {
     const stat = statSync(path)
     newest = Math.max(newest, stat.mtimeMs)
     if (!stat.isDirectory()) continue
-    for (const entry of await readdir(path, { recursive: true })) newest = Math.max(newest, statSync(join(path, entry)).mtimeMs)
+    for (const entry of await readdir(path, { recursive: true }))
+      newest = Math.max(newest, statSync(join(path, entry)).mtimeMs)
   }
   return newest
 }

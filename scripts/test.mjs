@@ -6,9 +6,15 @@ import { say } from './log.mjs'
 import { installDebianPackages, installPackages } from './packages.mjs'
 import { ROOT, run } from './run.mjs'
 
-/** `npm test`: everything. `npm run bench:browser` (--bench): the measurements in the browser instead of the tests. `npm run test:faults` (--faults COUNT): what nobody may do to the server, so often. */
+/**
+ * `npm test`: everything. `npm run bench:browser` (--bench): the measurements in the browser instead of the tests. `npm
+ * run test:faults` (--faults COUNT): what nobody may do to the server, so often.
+ */
 const { bench, faults } = flags('npm test --', { bench: { type: 'boolean' }, faults: { type: 'string' } })
-/** What is run of the browser's: where somebody plays in real time, a page beside it would take its time, so those come alone. */
+/**
+ * What is run of the browser's: where somebody plays in real time, a page beside it would take its time, so those come
+ * alone.
+ */
 const projects = bench ? ['bench'] : faults ? ['faults'] : ['browser', 'faults', 'keys']
 const results = join(ROOT, 'test-results')
 /** So much is told again of each thing that failed. */
@@ -41,9 +47,11 @@ const { freePort, startThrowAwayCluster } = await import('./postgres.mjs')
 
 if (bench || faults) {
   if (await build()) await inBrowser()
-}
-else {
-  await installDebianPackages(['midicsv', 'libxml2-utils'], () => existsSync('/usr/bin/midicsv') && existsSync('/usr/bin/xmllint'))
+} else {
+  await installDebianPackages(
+    ['midicsv', 'libxml2-utils'],
+    () => existsSync('/usr/bin/midicsv') && existsSync('/usr/bin/xmllint'),
+  )
   await node('prepare', 'nuxt/bin/nuxt.mjs', ['prepare'], { quiet: true })
   // Beside each other, since none of them fills both cores of a small machine.
   const checks = (async () => {
@@ -52,32 +60,58 @@ else {
     return await build()
   })()
   say('unit and reference tests')
-  await node('unit tests', 'vitest/vitest.mjs', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${join(results, 'unit.json')}`])
+  await node('unit tests', 'vitest/vitest.mjs', [
+    'run',
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${join(results, 'unit.json')}`,
+  ])
   count(join(results, 'unit.json'), 'unit tests', unitTests)
   if (await checks) await inBrowser()
 }
 
-for (const [heading, some] of [['PASSED ONLY WHEN TRIED AGAIN', triedAgain], ['FAILED', failures]]) {
+for (const [heading, some] of [
+  ['PASSED ONLY WHEN TRIED AGAIN', triedAgain],
+  ['FAILED', failures],
+]) {
   for (const { what, why } of some) process.stdout.write(`\n${heading}: ${what}\n${why.replaceAll(/^/gm, '    ')}\n`)
 }
 process.stdout.write(`\n${tally.passed} passed, ${tally.failed} failed\n`)
 process.exit(tally.failed === 0 ? 0 : 1)
 
 async function build() {
-  return await step('build', async () => ({ code: await buildApplication() ? 0 : 1, output: 'what the build said stands above' }))
+  return await step('build', async () => ({
+    code: (await buildApplication()) ? 0 : 1,
+    output: 'what the build said stands above',
+  }))
 }
 
 async function inBrowser() {
   await installDebianPackages(['chromium'], () => existsSync('/usr/bin/chromium'))
   const cluster = await startThrowAwayCluster()
   process.on('exit', cluster.stop)
-  const application = await startApplication({ port: await freePort(), databaseUrl: cluster.url, password: 'a password for the tests alone, forty letters', environment: { HALF_STEP_DEMO: '1' } })
+  const application = await startApplication({
+    port: await freePort(),
+    databaseUrl: cluster.url,
+    password: 'a password for the tests alone, forty letters',
+    environment: { HALF_STEP_DEMO: '1' },
+  })
   for (const project of projects) {
     const report = join(results, `${project}.json`)
     say(`in the browser: ${project}`)
-    await node(`browser tests, ${project}`, '@playwright/test/cli.js', ['test', `--project=${project}`, `--output=test-results/${project}`], {
-      env: { HALF_STEP_URL: application.url, DATABASE_URL: cluster.url, PLAYWRIGHT_JSON_OUTPUT_NAME: report, ...(faults ? { HALF_STEP_FAULTS: faults } : {}) },
-    })
+    await node(
+      `browser tests, ${project}`,
+      '@playwright/test/cli.js',
+      ['test', `--project=${project}`, `--output=test-results/${project}`],
+      {
+        env: {
+          HALF_STEP_URL: application.url,
+          DATABASE_URL: cluster.url,
+          PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+          ...(faults ? { HALF_STEP_FAULTS: faults } : {}),
+        },
+      },
+    )
     count(report, `browser tests, ${project}`, browserTests)
   }
   await application.stop()
@@ -103,22 +137,39 @@ function unitTests({ numPassedTests, testResults }) {
   const of = (file, name, messages) => ({ what: `${relative(ROOT, file.name)}: ${name}`, why: firstLines(messages) })
   return {
     passed: numPassedTests,
-    failed: testResults.flatMap(file => file.status === 'failed' && file.assertionResults.length === 0
-      ? [of(file, 'could not be run', [file.message])]
-      : file.assertionResults.filter(one => one.status === 'failed').map(one => of(file, one.fullName, one.failureMessages))),
+    failed: testResults.flatMap(file =>
+      file.status === 'failed' && file.assertionResults.length === 0
+        ? [of(file, 'could not be run', [file.message])]
+        : file.assertionResults
+            .filter(one => one.status === 'failed')
+            .map(one => of(file, one.fullName, one.failureMessages)),
+    ),
   }
 }
 
 function browserTests({ stats, suites, errors = [] }) {
-  const specs = suite => [...suite.specs ?? [], ...(suite.suites ?? []).flatMap(specs)]
-  const told = spec => ({ what: `${spec.file}: ${spec.title}`, why: firstLines(spec.tests.flatMap(test => test.results.flatMap(result => result.errors.map(error => error.message)))) })
+  const specs = suite => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)]
+  const told = spec => ({
+    what: `${spec.file}: ${spec.title}`,
+    why: firstLines(
+      spec.tests.flatMap(test => test.results.flatMap(result => result.errors.map(error => error.message))),
+    ),
+  })
   const all = suites.flatMap(specs)
   const failed = all.filter(spec => !spec.ok).map(told)
   const again = all.filter(spec => spec.tests.some(test => test.status === 'flaky')).map(told)
-  return { passed: stats.expected + stats.flaky, again, failed: [...failed, ...errors.map(error => ({ what: 'the browser tests', why: firstLines([error.message]) }))] }
+  return {
+    passed: stats.expected + stats.flaky,
+    again,
+    failed: [...failed, ...errors.map(error => ({ what: 'the browser tests', why: firstLines([error.message]) }))],
+  }
 }
 
 /** The beginning of what went wrong, without the colours of a terminal. */
 function firstLines(messages) {
-  return stripVTControlCharacters(messages.join('\n')).split('\n').filter(line => line.trim() !== '').slice(0, SHOWN_LINES).join('\n')
+  return stripVTControlCharacters(messages.join('\n'))
+    .split('\n')
+    .filter(line => line.trim() !== '')
+    .slice(0, SHOWN_LINES)
+    .join('\n')
 }

@@ -5,7 +5,7 @@ import { CALIBRATION } from '#core/ear/calibration'
 import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
 import { useCalibration } from './useCalibration'
 
-type Heard = (message: { bytes: number[], atMs: number }, source: { name: string }) => void
+type Heard = (message: { bytes: number[]; atMs: number }, source: { name: string }) => void
 const GAP = 60_000 / CALIBRATION.bpm
 
 describe('measuring the delay of a keyboard', () => {
@@ -16,10 +16,24 @@ describe('measuring the delay of a keyboard', () => {
     const { sound, heard: sounded, tick } = silentSound()
     const hear = (act: Heard) => {
       heard = act
-      return () => { heard = undefined }
+      return () => {
+        heard = undefined
+      }
     }
-    const calibration = run(() => useCalibration({ keyboards: { hear } as never, startSound: () => Promise.resolve(sound), isGone: onScopeDispose }))
-    return { calibration, sounded, runTo: (ms: number) => runClockTo(ms, tick, vi.advanceTimersByTime), tap: (atMs: number, name = 'Piano') => heard?.({ bytes: [0x90, 60, 70], atMs }, { name }), isListening: () => heard !== undefined }
+    const calibration = run(() =>
+      useCalibration({
+        keyboards: { hear } as never,
+        startSound: () => Promise.resolve(sound),
+        isGone: onScopeDispose,
+      }),
+    )
+    return {
+      calibration,
+      sounded,
+      runTo: (ms: number) => runClockTo(ms, tick, vi.advanceTimersByTime),
+      tap: (atMs: number, name = 'Piano') => heard?.({ bytes: [0x90, 60, 70], atMs }, { name }),
+      isListening: () => heard !== undefined,
+    }
   }
 
   it('clicks, hears taps, and says how late the keyboard is that was tapped', async () => {

@@ -13,10 +13,14 @@ const AFTER_MS = 900
 const BEATS_PER_BAR = 4
 
 /** What came of tapping with the click on a keyboard. */
-export type Measured = { keyboard: string, outputMs: number } & (Calibration | NoCalibration)
+export type Measured = { keyboard: string; outputMs: number } & (Calibration | NoCalibration)
 
 /** Measures how late a keyboard is heard against the click: the player taps any key with it for some twenty seconds. */
-export function useCalibration({ keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>, startSound = useSound().start as () => Promise<Pick<Sound, 'line' | 'everyTick' | 'outputDelayMs'>>, isGone = onScopeDispose as (act: () => void) => void } = {}) {
+export function useCalibration({
+  keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>,
+  startSound = useSound().start as () => Promise<Pick<Sound, 'line' | 'everyTick' | 'outputDelayMs'>>,
+  isGone = onScopeDispose as (act: () => void) => void,
+} = {}) {
   const isRunning = ref(false)
   const problem = ref('')
   /** The beat that sounds, from 1; 0 before the first. */
@@ -37,8 +41,7 @@ export function useCalibration({ keyboards = useKeyboardsStore() as Pick<ReturnT
       const sound = await startSound()
       if (!isRunning.value) return
       run(sound)
-    }
-    catch (error) {
+    } catch (error) {
       isRunning.value = false
       problem.value = `The sound could not be started (${messageOf(error)}).`
     }
@@ -50,14 +53,23 @@ export function useCalibration({ keyboards = useKeyboardsStore() as Pick<ReturnT
     const clicks = Array.from({ length: CALIBRATION.beats }, (_, index) => startMs + index * gapMs)
     performance.mark('half-step:calibration', { startTime: startMs })
     const line = sound.line()
-    line.add(clickEvents(clicks.map((atMs, index) => ({ atMs, downbeat: index % BEATS_PER_BAR === 0, beat: index % BEATS_PER_BAR + 1 }))), 0)
+    line.add(
+      clickEvents(
+        clicks.map((atMs, index) => ({
+          atMs,
+          downbeat: index % BEATS_PER_BAR === 0,
+          beat: (index % BEATS_PER_BAR) + 1,
+        })),
+      ),
+      0,
+    )
     /** By keyboard: with several plugged in, the one that is tapped is measured. */
     const taps = new Map<string, number[]>()
     ends = [
       () => line.cut(),
       keyboards.hear((message, source) => {
         if (keyEvent(message)?.kind !== 'down') return
-        taps.set(source.name, [...taps.get(source.name) ?? [], message.atMs])
+        taps.set(source.name, [...(taps.get(source.name) ?? []), message.atMs])
         const phase = (message.atMs - startMs) / gapMs
         offs.value = [...offs.value, (phase - Math.round(phase)) * gapMs]
       }),

@@ -17,7 +17,16 @@ import type { Request } from '~/utils/askServer'
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
 const SETTINGS = coachSettings({ school: 'turns', gate: 3, ownTimeGate: 0, firstHand: 'right' })
-const ANSWER = { arrangementId: 'a', parts, settings: SETTINGS, targetShare: 1, newestDay: [], stages: [...startSong(planSong(arrangement, parts, SETTINGS)).stages], shown: [], changes: { keys: [], again: [] } }
+const ANSWER = {
+  arrangementId: 'a',
+  parts,
+  settings: SETTINGS,
+  targetShare: 1,
+  newestDay: [],
+  stages: [...startSong(planSong(arrangement, parts, SETTINGS)).stages],
+  shown: [],
+  changes: { keys: [], again: [] },
+}
 /** A server that has nothing of the song yet. */
 const SERVER = { judge: judgeHere(arrangement), request: (() => Promise.resolve(ANSWER)) as unknown as Request }
 const STRETCH = { from: quarters(0), to: quarters(16) }
@@ -26,9 +35,26 @@ const STRETCH = { from: quarters(0), to: quarters(16) }
 function ended(bpm: number, wrong: number[] = []): EndedPass {
   const passage = stretchPassage(STRETCH.from, STRETCH.to, 'right')
   const expected = expectedNotes(arrangement, passage, bpm)
-  const { take } = simulatePlayer(expected, { ...MACHINE, plantedWrong: Object.fromEntries(wrong.map(index => [expected[index]!.id, 1])) }, 1)
+  const { take } = simulatePlayer(
+    expected,
+    { ...MACHINE, plantedWrong: Object.fromEntries(wrong.map(index => [expected[index]!.id, 1])) },
+    1,
+  )
   const assessment = assessTake({ arrangement, passage, take, mode: 'steady', bpm })
-  return { mode: 'steady', stretch: STRETCH, hands: 'right', bpm, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, take, assessment, failed: failedPlaces(arrangement, assessment), lengthMs: 12_000, endedAt: new Date() }
+  return {
+    mode: 'steady',
+    stretch: STRETCH,
+    hands: 'right',
+    bpm,
+    restBars: 0,
+    strictness: 'normal',
+    keyboardDelayMs: 0,
+    take,
+    assessment,
+    failed: failedPlaces(arrangement, assessment),
+    lengthMs: 12_000,
+    endedAt: new Date(),
+  }
 }
 
 describe('the coach beside the player', () => {
@@ -50,7 +76,10 @@ describe('the coach beside the player', () => {
     coach.hear(ended(72))
     await coach.load()
     expect([...coach.standing.value.stages.values()].some(progress => progress.passes === 1)).toBe(true)
-    const alone = useCoach('song', arrangement, () => false, { judge: judgeHere(arrangement), request: () => Promise.reject(new Error('offline')) })
+    const alone = useCoach('song', arrangement, () => false, {
+      judge: judgeHere(arrangement),
+      request: () => Promise.reject(new Error('offline')),
+    })
     await alone.load()
     alone.hear(ended(72))
     expect([alone.plan.value, alone.next.value]).toEqual([undefined, undefined])

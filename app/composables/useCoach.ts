@@ -3,7 +3,14 @@ import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
 import { restoredRecord, type StoredRecord } from '#core/coach/record'
 import type { PastPass } from '#core/coach/pass'
-import { afterSongPass, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from '#core/coach/song-plan'
+import {
+  afterSongPass,
+  nextOfStage,
+  type NextPass,
+  type PlannedStage,
+  type SongPlan,
+  type SongProgress,
+} from '#core/coach/song-plan'
 import { nextInTurn, openStages, turnOf } from '#core/coach/turns'
 import type { CoachSettings } from '#core/coach/settings'
 import type { CoachPart } from '#core/coach/stages'
@@ -14,31 +21,74 @@ import { useJudge, type Judge } from './useJudge'
 import { askServer } from '~/utils/askServer'
 
 /** What the server knows of a song for the coach. */
-export interface CoachAnswer { arrangementId: string, parts: CoachPart[], settings: CoachSettings, targetShare: number, newestDay: PastPass[], stages: StoredRecord['stages'], shown: StoredRecord['shown'], changes: StoredRecord['changes'] }
+export interface CoachAnswer {
+  arrangementId: string
+  parts: CoachPart[]
+  settings: CoachSettings
+  targetShare: number
+  newestDay: PastPass[]
+  stages: StoredRecord['stages']
+  shown: StoredRecord['shown']
+  changes: StoredRecord['changes']
+}
 
 /** A pass that has just ended, as the coach counts it. */
-export function pastPass(arrangement: Arrangement, { stretch, hands, mode, bpm, strictness, assessment, failed, lengthMs, endedAt }: EndedPass, isOwnSpot = false): PastPass {
+export function pastPass(
+  arrangement: Arrangement,
+  { stretch, hands, mode, bpm, strictness, assessment, failed, lengthMs, endedAt }: EndedPass,
+  isOwnSpot = false,
+): PastPass {
   const { clean, cleanBut, right, notes } = assessment.summary
   return {
-    key: notesKey(arrangement, stretch, hands), stretch, hands, mode: mode === 'own-time' ? mode : 'steady', bpm, clean, cleanBut, strictness, right, notes, failed,
-    atMs: endedAt.getTime() - lengthMs, lengthMs, ...(isOwnSpot ? { isOwnSpot } : {}),
+    key: notesKey(arrangement, stretch, hands),
+    stretch,
+    hands,
+    mode: mode === 'own-time' ? mode : 'steady',
+    bpm,
+    clean,
+    cleanBut,
+    strictness,
+    right,
+    notes,
+    failed,
+    atMs: endedAt.getTime() - lengthMs,
+    lengthMs,
+    ...(isOwnSpot ? { isOwnSpot } : {}),
   }
 }
 
-/** The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next. */
-export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage: PlannedStage) => boolean, { judge = useJudge(arrangement) as Pick<Judge, 'plan'>, request = askServer, waiting = async () => [] as readonly PastPass[], nowMs = () => Date.now(), timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone } = {}) {
+/**
+ * The coach at the player's side: knows where the player stands, hears each new one at once, and says what comes next.
+ */
+export function useCoach(
+  songId: string,
+  arrangement: Arrangement,
+  isAt: (stage: PlannedStage) => boolean,
+  {
+    judge = useJudge(arrangement) as Pick<Judge, 'plan'>,
+    request = askServer,
+    waiting = async () => [] as readonly PastPass[],
+    nowMs = () => Date.now(),
+    timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone,
+  } = {},
+) {
   const plan = shallowRef<SongPlan>()
   const standing = shallowRef<SongProgress>({ stages: new Map(), shown: new Map() })
   const passes = shallowRef<readonly PastPass[]>([])
   const cautions = shallowRef<readonly Caution[]>([])
   const dayOf = daysIn(timeZone)
   const today = computed(() => passes.value.filter(pass => dayOf(pass.atMs) === dayOf(nowMs())))
-  /** Passes that were heard here: before the first one it is the player who has chosen, and what is chosen is what comes next. */
+  /**
+   * Passes that were heard here: before the first one it is the player who has chosen, and what is chosen is what comes
+   * next.
+   */
   const heard = ref(0)
   const next = computed<NextPass | undefined>(() => {
     if (!plan.value) return undefined
     const chosen = heard.value === 0 ? openStages(plan.value, standing.value).find(isAt) : undefined
-    return chosen ? nextOfStage(plan.value, standing.value, chosen) : nextInTurn(plan.value, standing.value, today.value)
+    return chosen
+      ? nextOfStage(plan.value, standing.value, chosen)
+      : nextInTurn(plan.value, standing.value, today.value)
   })
 
   /** How long the thing that is played has had its turn. */
@@ -49,8 +99,14 @@ export function useCoach(songId: string, arrangement: Arrangement, isAt: (stage:
     const answer = await request<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
     if (!answer) return
     const { record, changes } = restoredRecord({ ...answer, reviews: [], days: [] })
-    const made = await judge.plan({ parts: answer.parts, settings: answer.settings, targetShare: answer.targetShare, changes })
-    // What was played while the answer was on its way; and what still waits for the server, from before this page was opened.
+    const made = await judge.plan({
+      parts: answer.parts,
+      settings: answer.settings,
+      targetShare: answer.targetShare,
+      changes,
+    })
+    // What was played while the answer was on its way; and what still waits for the server, from before this page was
+    // opened.
     const known = new Set([...answer.newestDay, ...passes.value].map(pass => `${pass.key} ${pass.atMs}`))
     const early = [...(await waiting()).filter(pass => !known.has(`${pass.key} ${pass.atMs}`)), ...passes.value]
     passes.value = [...answer.newestDay, ...early]

@@ -12,11 +12,13 @@ export function useDrillStart() {
     busy.value = name
     problem.value = ''
     try {
-      const { partId } = await $fetch<{ id: string, partId: string }>('/api/drills', { method: 'POST', body: recipe })
+      const { partId } = await $fetch<{ id: string; partId: string }>('/api/drills', { method: 'POST', body: recipe })
       await navigateTo({ path: `/stand/${partId}`, query: { coach: '1' } })
+    } catch (error) {
+      problem.value = messageOf(error)
+    } finally {
+      busy.value = ''
     }
-    catch (error) { problem.value = messageOf(error) }
-    finally { busy.value = '' }
   }
   return { busy, problem, start }
 }

@@ -4,7 +4,10 @@ import { useElementSize } from '@vueuse/core'
 /** Sizes of text that are tried, largest first, in parts of its own. */
 const SIZES = [1, 0.93, 0.86, 0.8, 0.74, 0.68]
 
-/** Sets `--fit` on an element to the largest size at which its text fits into its room, whenever the text or the room changes. */
+/**
+ * Sets `--fit` on an element to the largest size at which its text fits into its room, whenever the text or the room
+ * changes.
+ */
 export function useFittingText(element: Ref<HTMLElement | null>, text: () => unknown, size = useElementSize) {
   async function fit() {
     await nextTick()

@@ -12,7 +12,14 @@ import type { EndedPass, LoopChoice } from './usePracticeLoop'
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const STRETCH = { from: quarters(0), to: quarters(16) }
 const PASSAGE = stretchPassage(STRETCH.from, STRETCH.to, 'right')
-const CHOICE: LoopChoice = { stretch: STRETCH, hands: 'right', bpm: 80, restBars: 0, strictness: 'normal', keyboardDelayMs: 0 }
+const CHOICE: LoopChoice = {
+  stretch: STRETCH,
+  hands: 'right',
+  bpm: 80,
+  restBars: 0,
+  strictness: 'normal',
+  keyboardDelayMs: 0,
+}
 const LEFT = performAlong(arrangement, PASSAGE, { hands: ['left'] }, CHOICE.bpm).events
 const NOTES = expectedNotes(arrangement, PASSAGE, CHOICE.bpm)
 
@@ -23,10 +30,18 @@ describe('playing freely', () => {
     const { sound, heard, tick } = silentSound()
     const passes: EndedPass[] = []
     const told: string[] = []
-    const free = run(() => useFreePlay({
-      arrangement, choice: () => CHOICE, accompany: () => LEFT, begins: () => told.push('begins'), passEnded: pass => passes.push(pass), notThis: () => told.push('not this'),
-      judge: judgeHere(arrangement), startSound: () => hasSound ? Promise.resolve(sound) : Promise.reject(new Error('no audio device')),
-    }))!
+    const free = run(() =>
+      useFreePlay({
+        arrangement,
+        choice: () => CHOICE,
+        accompany: () => LEFT,
+        begins: () => told.push('begins'),
+        passEnded: pass => passes.push(pass),
+        notThis: () => told.push('not this'),
+        judge: judgeHere(arrangement),
+        startSound: () => (hasSound ? Promise.resolve(sound) : Promise.reject(new Error('no audio device'))),
+      }),
+    )!
     const runTo = (ms: number) => runClockTo(ms, tick, vi.advanceTimersByTime)
     const strike = (pitch: number, atMs: number, heldMs = 150) => {
       runTo(atMs)
@@ -43,7 +58,7 @@ describe('playing freely', () => {
     runTo(5_000)
     expect([told, free.atMs.value]).toEqual([[], undefined])
     const startMs = performance.now() + 100
-    for (const note of NOTES) strike(note.pitch, startMs + note.onsetMs * 80 / 60)
+    for (const note of NOTES) strike(note.pitch, startMs + (note.onsetMs * 80) / 60)
     expect(free.atMs.value).toBeCloseTo(NOTES.at(-1)!.momentMs, 0)
     runTo(performance.now() + 4_500)
     await judged()
@@ -65,7 +80,11 @@ describe('playing freely', () => {
     expect(left.length).toBeGreaterThan(8)
     const together = LEFT.filter(event => NOTES.some(note => Math.abs(note.onsetMs - event.atMs) < 1))
     for (const event of together.slice(1)) {
-      const nearest = Math.min(...left.filter(({ pitch }) => pitch === event.pitch).map(({ atMs }) => Math.abs(atMs - (startMs + event.atMs * 2))))
+      const nearest = Math.min(
+        ...left
+          .filter(({ pitch }) => pitch === event.pitch)
+          .map(({ atMs }) => Math.abs(atMs - (startMs + event.atMs * 2))),
+      )
       expect(nearest, `${event.atMs}`).toBeLessThan(60)
     }
   })
@@ -96,7 +115,7 @@ describe('playing freely', () => {
   it('what is nothing of these bars is no pass', async () => {
     const { free, passes, told, runTo, strike } = playing()
     await free.start()
-    for (let key = 0; key < 8; key++) strike(28 + key % 2, performance.now() + 300)
+    for (let key = 0; key < 8; key++) strike(28 + (key % 2), performance.now() + 300)
     runTo(performance.now() + 6_000)
     await judged()
     expect([passes, told]).toEqual([[], ['begins', 'not this']])

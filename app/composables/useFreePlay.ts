@@ -13,12 +13,16 @@ import { useSound } from './useSound'
 
 /** So long without a key, ms, and what was played has ended: sooner once its last notes have come. */
 const REST_MS = { within: 4_000, atEnd: 1_600 }
-/** What accompanies is decided so long before it sounds: later than this nobody can, and the sooner it is decided the less was heard by then. */
+/**
+ * What accompanies is decided so long before it sounds: later than this nobody can, and the sooner it is decided the
+ * less was heard by then.
+ */
 const DECIDES_MS = 35
 
 /**
- * Practice with neither click nor waiting: it begins with the first key, at the player's own tempo, ends with a rest, and is judged in its own time. Whatever
- * accompanies goes with the player. What went over only some of the bars is a pass of these.
+ * Practice with neither click nor waiting: it begins with the first key, at the player's own tempo, ends with a rest,
+ * and is judged in its own time. Whatever accompanies goes with the player. What went over only some of the bars is a
+ * pass of these.
  */
 export function useFreePlay(options: {
   arrangement: Arrangement
@@ -35,7 +39,10 @@ export function useFreePlay(options: {
 }) {
   const { arrangement, judge = useJudge(options.arrangement), startSound = useSound().start } = options
   const isRunning = ref(false)
-  /** Where the player is believed to be, ms from the beginning at the tempo of the choice; undefined before the first key. */
+  /**
+   * Where the player is believed to be, ms from the beginning at the tempo of the choice; undefined before the first
+   * key.
+   */
   const atMs = ref<number>()
   const current = shallowRef<LoopChoice>()
   let Follows: typeof Conductor | undefined
@@ -77,8 +84,11 @@ export function useFreePlay(options: {
     held = new Set()
     struck = new Map()
     conductor = new Follows!({
-      expected, bars: arrangement.bars, accompaniment: options.accompany(choice), isTempoTold: false,
-      beatMs: feltBeatQuarters(barAt(arrangement, choice.stretch.from).meter) * 60_000 / choice.bpm,
+      expected,
+      bars: arrangement.bars,
+      accompaniment: options.accompany(choice),
+      isTempoTold: false,
+      beatMs: (feltBeatQuarters(barAt(arrangement, choice.stretch.from).meter) * 60_000) / choice.bpm,
     })
     atMs.value = undefined
   }
@@ -124,7 +134,8 @@ export function useFreePlay(options: {
     const now = performance.now()
     for (let cue = conductor.upcoming; cue && cue.atMs <= now + DECIDES_MS; cue = conductor.upcoming) {
       conductor.done(cue)
-      if (cue.kind === 'on') struck.set(cue.key, line.strike(cue.event.voice, { ...cue.event, lengthMs: Infinity }, Math.max(now, cue.atMs)))
+      if (cue.kind === 'on')
+        struck.set(cue.key, line.strike(cue.event.voice, { ...cue.event, lengthMs: Infinity }, Math.max(now, cue.atMs)))
       else {
         struck.get(cue.key)?.letGo(Math.max(now, cue.atMs))
         struck.delete(cue.key)
@@ -159,10 +170,21 @@ export function useFreePlay(options: {
     let judged = await judge.judge({ passage: playedPassage(arrangement, choice.stretch, hands), ...request })
     const stretch = playedStretch(arrangement, choice.stretch, judged.assessment.notes)
     if (!stretch) return options.notThis()
-    if (!isSameStretch(stretch, choice.stretch)) judged = await judge.judge({ passage: playedPassage(arrangement, stretch, hands), ...request })
+    if (!isSameStretch(stretch, choice.stretch))
+      judged = await judge.judge({ passage: playedPassage(arrangement, stretch, hands), ...request })
     const { assessment, failed } = judged
     performance.mark('half-step:pass', { detail: { free: true, score: assessment.summary.score } })
-    options.passEnded({ ...choice, stretch, bpm: assessment.score.bpm, mode: 'free', take, assessment, failed, lengthMs: take.notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0), endedAt })
+    options.passEnded({
+      ...choice,
+      stretch,
+      bpm: assessment.score.bpm,
+      mode: 'free',
+      take,
+      assessment,
+      failed,
+      lengthMs: take.notes.reduce((latest, note) => Math.max(latest, note.onsetMs + note.durationMs), 0),
+      endedAt,
+    })
   }
 
   onScopeDispose(stop)

@@ -4,20 +4,38 @@ import { makeDrill } from '#core/patterns/drills/drill'
 import type { Performance } from '#core/sound/performance'
 import { useHearMade } from './useHearMade'
 
-const SCALE = makeDrill({ title: 'Scale', material: { kind: 'scale', scale: 'major', octaves: 1 }, keys: { order: 'fifths' }, meter: { beats: 4, beatType: 4 }, bpm: 60 }).arrangement
+const SCALE = makeDrill({
+  title: 'Scale',
+  material: { kind: 'scale', scale: 'major', octaves: 1 },
+  keys: { order: 'fifths' },
+  meter: { beats: 4, beatType: 4 },
+  bpm: 60,
+}).arrangement
 
 function hearing() {
   const played: Performance[] = []
   const playing = ref(false)
   const scope = effectScope()
-  const made = scope.run(() => useHearMade({
-    playing, problem: ref(''), stop: () => { playing.value = false },
-    play: async (performance) => {
-      played.push(performance)
-      playing.value = true
+  const made = scope.run(() =>
+    useHearMade({
+      playing,
+      problem: ref(''),
+      stop: () => {
+        playing.value = false
+      },
+      play: async performance => {
+        played.push(performance)
+        playing.value = true
+      },
+    }),
+  )!
+  return {
+    ...made,
+    played,
+    leave: () => {
+      scope.stop()
     },
-  }))!
-  return { ...made, played, leave: () => { scope.stop() } }
+  }
 }
 
 describe('what is made to be heard', () => {
@@ -37,7 +55,9 @@ describe('what is made to be heard', () => {
     const { toggle, problem, played } = hearing()
     await toggle('a', async () => ({ reason: 'the pattern is for 3/4' }))
     expect(problem.value).toBe('the pattern is for 3/4')
-    await toggle('b', async () => { throw new Error('the worker is gone') })
+    await toggle('b', async () => {
+      throw new Error('the worker is gone')
+    })
     expect(problem.value).toContain('the worker is gone')
     expect(played).toEqual([])
   })
@@ -45,12 +65,24 @@ describe('what is made to be heard', () => {
   it('is not played once another was asked for, or the page was left', async () => {
     const { toggle, played, isOn, leave } = hearing()
     let ready = () => {}
-    const slow = toggle('slow', async () => await new Promise((resolve) => { ready = () => resolve({ made: SCALE }) }))
+    const slow = toggle(
+      'slow',
+      async () =>
+        await new Promise(resolve => {
+          ready = () => resolve({ made: SCALE })
+        }),
+    )
     await toggle('quick', async () => ({ made: SCALE }))
     ready()
     await slow
     expect([played.length, isOn('quick')]).toEqual([1, true])
-    const last = toggle('last', async () => await new Promise((resolve) => { ready = () => resolve({ made: SCALE }) }))
+    const last = toggle(
+      'last',
+      async () =>
+        await new Promise(resolve => {
+          ready = () => resolve({ made: SCALE })
+        }),
+    )
     leave()
     ready()
     await last

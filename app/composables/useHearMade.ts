@@ -8,7 +8,9 @@ import type { Made } from '~/workers/patterns'
 import { useListening } from './useListening'
 
 /** Music that is made first and then heard, one of several by its name; the button that began it ends it. */
-export function useHearMade(listening: Pick<ReturnType<typeof useListening>, 'play' | 'stop' | 'playing' | 'problem'> = useListening()) {
+export function useHearMade(
+  listening: Pick<ReturnType<typeof useListening>, 'play' | 'stop' | 'playing' | 'problem'> = useListening(),
+) {
   const failed = ref('')
   const heard = ref('')
   const isOn = (name: string): boolean => listening.playing.value && heard.value === name
@@ -21,7 +23,11 @@ export function useHearMade(listening: Pick<ReturnType<typeof useListening>, 'pl
   onScopeDispose(stop)
 
   /** Plays what `make` gives, all of it or its first `bars`; ends it where it plays. */
-  async function toggle(name: string, make: () => Promise<Made<Arrangement>>, { bars = Number.POSITIVE_INFINITY } = {}) {
+  async function toggle(
+    name: string,
+    make: () => Promise<Made<Arrangement>>,
+    { bars = Number.POSITIVE_INFINITY } = {},
+  ) {
     const wasOn = isOn(name)
     stop()
     failed.value = ''
@@ -32,9 +38,20 @@ export function useHearMade(listening: Pick<ReturnType<typeof useListening>, 'pl
       if (heard.value !== name) return
       if ('reason' in made) return void (failed.value = made.reason)
       const last = made.made.bars[Math.min(bars, made.made.bars.length) - 1]!
-      await listening.play(performPassage(made.made, stretchPassage(ZERO, add(last.start, last.length), 'both'), { hands: ['right', 'left'] }))
+      await listening.play(
+        performPassage(made.made, stretchPassage(ZERO, add(last.start, last.length), 'both'), {
+          hands: ['right', 'left'],
+        }),
+      )
+    } catch (error) {
+      failed.value = messageOf(error)
     }
-    catch (error) { failed.value = messageOf(error) }
   }
-  return { toggle, stop, isOn, playing: listening.playing, problem: computed(() => failed.value || listening.problem.value) }
+  return {
+    toggle,
+    stop,
+    isOn,
+    playing: listening.playing,
+    problem: computed(() => failed.value || listening.problem.value),
+  }
 }

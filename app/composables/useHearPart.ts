@@ -8,11 +8,23 @@ import { useListening } from './useListening'
 import { preparedPart } from './usePreparedPart'
 import type { StandPart } from './useStandPractice'
 
-/** What is to be heard of a song: a stretch or the whole part of it that is named, or all of the song; by which hands, and at which tempo where it is not the written one. */
-export interface ToHear { partId: string, stretch?: Stretch, isWholeSong?: true, hands: Hands, bpm?: number }
+/**
+ * What is to be heard of a song: a stretch or the whole part of it that is named, or all of the song; by which hands,
+ * and at which tempo where it is not the written one.
+ */
+export interface ToHear {
+  partId: string
+  stretch?: Stretch
+  isWholeSong?: true
+  hands: Hands
+  bpm?: number
+}
 
 /** Plays parts of songs on pages that do not have their notes: these are fetched when something is to be heard. */
-export function useHearPart({ listening = useListening(), fetchPart = async (id: string): Promise<StandPart> => await $fetch<StandPart>(`/api/parts/${id}`) } = {}) {
+export function useHearPart({
+  listening = useListening(),
+  fetchPart = async (id: string): Promise<StandPart> => await $fetch<StandPart>(`/api/parts/${id}`),
+} = {}) {
   /** The name of what plays now, as it was given; '' when nothing does. */
   const heard = ref('')
   const problem = ref('')
@@ -25,14 +37,24 @@ export function useHearPart({ listening = useListening(), fetchPart = async (id:
     heard.value = isOn ? '' : name
     if (isOn) return
     try {
-      const part = preparedPart(partId) ?? await fetchPart(partId)
+      const part = preparedPart(partId) ?? (await fetchPart(partId))
       if (heard.value !== name) return
       const { arrangement } = part
-      const passage = isWholeSong ? wholePassage(arrangement, hands) : playedPassage(arrangement, stretch ?? part.stretch, hands)
-      await listening.play(performPassage(arrangement, passage, { hands: handsIn(hands) }, bpm ?? (isWholeSong ? tempoAt(arrangement, ZERO) : undefined)))
+      const passage = isWholeSong
+        ? wholePassage(arrangement, hands)
+        : playedPassage(arrangement, stretch ?? part.stretch, hands)
+      await listening.play(
+        performPassage(
+          arrangement,
+          passage,
+          { hands: handsIn(hands) },
+          bpm ?? (isWholeSong ? tempoAt(arrangement, ZERO) : undefined),
+        ),
+      )
       problem.value = listening.problem.value
+    } catch (error) {
+      problem.value = messageOf(error)
     }
-    catch (error) { problem.value = messageOf(error) }
   }
 
   function stop() {

@@ -14,18 +14,24 @@ import { useHeard, type Recogniser } from './useHeard'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const PARTS = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
-type Heard = (message: { bytes: number[], atMs: number }) => void
+type Heard = (message: { bytes: number[]; atMs: number }) => void
 
 /** The worker's recogniser, where the test runs. */
 function recogniserHere(): Recogniser {
   const known = new Map<string, Arrangement>()
   return {
-    missing: ids => ids.filter(id => !known.has(id)), add: (id, notes) => void known.set(id, notes),
+    missing: ids => ids.filter(id => !known.has(id)),
+    add: (id, notes) => void known.set(id, notes),
     hear: (take, strictness) => {
       const index = new NoteIndex()
       const ids = [...known.keys()]
       ids.forEach((id, number) => index.add(number, known.get(id)!))
-      return hearStretches(index, ids.map(id => known.get(id)!), take, strictness).map(({ score, ...heard }) => ({ ...heard, arrangementId: ids[score]! }))
+      return hearStretches(
+        index,
+        ids.map(id => known.get(id)!),
+        take,
+        strictness,
+      ).map(({ score, ...heard }) => ({ ...heard, arrangementId: ids[score]! }))
     },
   }
 }
@@ -40,23 +46,44 @@ describe('what is played by the way', () => {
     const asked: string[] = []
     const hear = (act: Heard) => {
       told = act
-      return () => { told = undefined }
+      return () => {
+        told = undefined
+      }
     }
     const request = (url: string) => {
       asked.push(url)
-      return Promise.resolve(url === '/api/hearable' ? [{ songId: 'song', title: 'The Lantern Ferry', edition: '', arrangementId: 'ferry' }] : { parts: PARTS, arrangement })
+      return Promise.resolve(
+        url === '/api/hearable'
+          ? [{ songId: 'song', title: 'The Lantern Ferry', edition: '', arrangementId: 'ferry' }]
+          : { parts: PARTS, arrangement },
+      )
     }
     const recogniser = recogniserHere()
-    const heardHere = run(() => useHeard(() => hears.now, {
-      keyboards: { hear } as never, outbox: { keep: async (pass) => { kept.push(pass) } }, settings: { strictness: 'normal', sound: { ...SOUND, heard } }, request: request as never,
-      recogniser: () => recogniser, newId: () => `id ${Math.random()}`, isGone: onScopeDispose,
-    }))!
+    const heardHere = run(() =>
+      useHeard(() => hears.now, {
+        keyboards: { hear } as never,
+        outbox: {
+          keep: async pass => {
+            kept.push(pass)
+          },
+        },
+        settings: { strictness: 'normal', sound: { ...SOUND, heard } },
+        request: request as never,
+        recogniser: () => recogniser,
+        newId: () => `id ${Math.random()}`,
+        isGone: onScopeDispose,
+      }),
+    )!
     heardHere.start()
     /** Plays bars, by index, and rests until what was played has been looked at. */
     async function play(first: number, last: number, bpm = 80, restMs = 3_000) {
       const stretch = barsMarked(arrangement, first, last)
       const startMs = performance.now()
-      for (const { pitch, onsetMs, durationMs } of expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, 'right'), bpm)) {
+      for (const { pitch, onsetMs, durationMs } of expectedNotes(
+        arrangement,
+        stretchPassage(stretch.from, stretch.to, 'right'),
+        bpm,
+      )) {
         told?.({ bytes: [0x90, pitch, 70], atMs: startMs + onsetMs })
         told?.({ bytes: [0x80, pitch, 0], atMs: startMs + onsetMs + durationMs * 0.9 })
         vi.advanceTimersByTime(Math.max(0, Math.ceil(startMs + onsetMs - performance.now())))
@@ -69,7 +96,13 @@ describe('what is played by the way', () => {
   it('is known by song and bars, offered, and kept only when the player says yes', async () => {
     const { offers, keep, kept, play, asked } = page()
     await play(9, 16)
-    expect(offers.value).toMatchObject([{ title: 'The Lantern Ferry', hands: 'right', place: { from: { bar: arrangement.bars[9]!.number }, to: { bar: arrangement.bars[16]!.number } } }])
+    expect(offers.value).toMatchObject([
+      {
+        title: 'The Lantern Ferry',
+        hands: 'right',
+        place: { from: { bar: arrangement.bars[9]!.number }, to: { bar: arrangement.bars[16]!.number } },
+      },
+    ])
     expect(offers.value[0]!.bpm).toBeCloseTo(80, 0)
     expect(kept).toEqual([])
     keep(offers.value[0]!)
@@ -120,6 +153,12 @@ describe('what is played by the way', () => {
     await vi.advanceTimersByTimeAsync(11 * 60_000)
     await play(4, 5)
     expect(first).toBeGreaterThan(4)
-    expect(lastMinutes().notes[0]!.pitch).toBe(expectedNotes(arrangement, stretchPassage(arrangement.bars[4]!.start, arrangement.bars[6]!.start, 'right'), 80)[0]!.pitch)
+    expect(lastMinutes().notes[0]!.pitch).toBe(
+      expectedNotes(
+        arrangement,
+        stretchPassage(arrangement.bars[4]!.start, arrangement.bars[6]!.start, 'right'),
+        80,
+      )[0]!.pitch,
+    )
   })
 })

@@ -22,23 +22,57 @@ const MOST_EVENTS = 20_000
 const FEWEST_KEYS = 12
 const MOST_OFFERS = 4
 
-interface HearablePart extends Stretch { id: string, name: string }
-interface Hearable { songId: string, title: string, edition: string, arrangementId: string }
+interface HearablePart extends Stretch {
+  id: string
+  name: string
+}
+interface Hearable {
+  songId: string
+  title: string
+  edition: string
+  arrangementId: string
+}
 
 /** The same stretch of a song, so many times: to be kept, or not. */
-export interface HeardOffer { id: string, title: string, place: StretchPlace, hands: Recognised['hands'], bpm: number, passes: readonly (Recognised & { partId: string, startedAt: string, isPart: boolean })[] }
+export interface HeardOffer {
+  id: string
+  title: string
+  place: StretchPlace
+  hands: Recognised['hands']
+  bpm: number
+  passes: readonly (Recognised & { partId: string; startedAt: string; isPart: boolean })[]
+}
 
-export interface Recogniser { missing: (ids: readonly string[]) => Promise<string[]> | string[], add: (id: string, arrangement: Arrangement) => Promise<void> | void, hear: (take: Take, strictness: Strictness) => Promise<Recognised[]> | Recognised[] }
+export interface Recogniser {
+  missing: (ids: readonly string[]) => Promise<string[]> | string[]
+  add: (id: string, arrangement: Arrangement) => Promise<void> | void
+  hear: (take: Take, strictness: Strictness) => Promise<Recognised[]> | Recognised[]
+}
 
 let started: Recogniser | undefined
 /** The worker stays, with the songs that it knows, as long as the page is open. */
-const startWorker = (): Recogniser => started ??= wrap<RecogniserWorker>(new Worker(new URL('../workers/recogniser.ts', import.meta.url), { type: 'module', name: 'recogniser' })) as unknown as Recogniser
+const startWorker = (): Recogniser =>
+  (started ??= wrap<RecogniserWorker>(
+    new Worker(new URL('../workers/recogniser.ts', import.meta.url), { type: 'module', name: 'recogniser' }),
+  ) as unknown as Recogniser)
 
 /**
- * Hears what is played while a page is open on which nothing is practised, knows which bars of which song it was, and offers it for the book: nothing is kept
- * without the player's yes. `mayHear`: whether this page is the one that hears now.
+ * Hears what is played while a page is open on which nothing is practised, knows which bars of which song it was, and
+ * offers it for the book: nothing is kept without the player's yes. `mayHear`: whether this page is the one that hears
+ * now.
  */
-export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>, outbox = useOutboxStore() as Pick<ReturnType<typeof useOutboxStore>, 'keep'>, settings = useSettingsStore() as Pick<ReturnType<typeof useSettingsStore>, 'strictness' | 'sound'>, request = askServer, recogniser = startWorker, newId = () => crypto.randomUUID() as string, isGone = onScopeDispose as (act: () => void) => void } = {}) {
+export function useHeard(
+  mayHear: () => boolean,
+  {
+    keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>,
+    outbox = useOutboxStore() as Pick<ReturnType<typeof useOutboxStore>, 'keep'>,
+    settings = useSettingsStore() as Pick<ReturnType<typeof useSettingsStore>, 'strictness' | 'sound'>,
+    request = askServer,
+    recogniser = startWorker,
+    newId = () => crypto.randomUUID() as string,
+    isGone = onScopeDispose as (act: () => void) => void,
+  } = {},
+) {
   const offers = shallowRef<readonly HeardOffer[]>([])
   /** How many keys of the last ten minutes there are. */
   const keyCount = shallowRef(0)
@@ -49,11 +83,11 @@ export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore
   let timer: ReturnType<typeof setTimeout> | undefined
   let ending: ReturnType<typeof setTimeout> | undefined
   let unhear: (() => void) | undefined
-  const known = new Map<string, { parts: HearablePart[], arrangement: Arrangement }>()
+  const known = new Map<string, { parts: HearablePart[]; arrangement: Arrangement }>()
   let turn = 0
 
   function start() {
-    unhear ??= keyboards.hear((message) => {
+    unhear ??= keyboards.hear(message => {
       const event = keyEvent(message)
       if (!event || settings.sound.heard === 'off' || !mayHear()) return
       if (event.atMs - lastMs > ENDS_MS) fromMs = event.atMs
@@ -63,7 +97,9 @@ export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore
       clearTimeout(timer)
       clearTimeout(ending)
       timer = setTimeout(() => void look(), RESTS_MS)
-      ending = setTimeout(() => { if (settings.sound.heard === 'always') offers.value.forEach(keep) }, ENDS_MS)
+      ending = setTimeout(() => {
+        if (settings.sound.heard === 'always') offers.value.forEach(keep)
+      }, ENDS_MS)
     })
   }
 
@@ -73,7 +109,10 @@ export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore
     keyCount.value = events.filter(({ kind }) => kind === 'down').length
   }
 
-  /** Looks at what was played since it began. What cannot be looked at (a lost connection) is looked at with what comes next. */
+  /**
+   * Looks at what was played since it began. What cannot be looked at (a lost connection) is looked at with what comes
+   * next.
+   */
   async function look() {
     const own = ++turn
     const [take, startMs] = [takeFrom(fromMs), performance.timeOrigin + takeStart(fromMs)]
@@ -87,42 +126,81 @@ export function useHeard(mayHear: () => boolean, { keyboards = useKeyboardsStore
       const made: HeardOffer[] = []
       for (const one of found) {
         const song = songs.find(({ arrangementId }) => arrangementId === one.arrangementId)
-        const notes = song && (known.get(one.arrangementId) ?? await learn(ear, one.arrangementId))
+        const notes = song && (known.get(one.arrangementId) ?? (await learn(ear, one.arrangementId)))
         if (!song || !notes) continue
         const part = partAt(notes.parts, one.stretch) ?? notes.parts[0]
         if (!part) continue
-        const pass = { ...one, partId: part.id, isPart: isSameStretch(part, one.stretch), startedAt: new Date(startMs + one.atMs).toISOString() }
-        const same = made.find(offer => offer.passes[0]!.arrangementId === one.arrangementId && offer.hands === one.hands && isSameStretch(offer.passes[0]!.stretch, one.stretch))
-        if (same) made.splice(made.indexOf(same), 1, { ...same, passes: [...same.passes, pass], bpm: (same.bpm * same.passes.length + one.bpm) / (same.passes.length + 1) })
-        else made.push({ id: newId(), title: song.title, place: stretchPlace(notes.arrangement, one.stretch), hands: one.hands, bpm: one.bpm, passes: [pass] })
+        const pass = {
+          ...one,
+          partId: part.id,
+          isPart: isSameStretch(part, one.stretch),
+          startedAt: new Date(startMs + one.atMs).toISOString(),
+        }
+        const same = made.find(
+          offer =>
+            offer.passes[0]!.arrangementId === one.arrangementId &&
+            offer.hands === one.hands &&
+            isSameStretch(offer.passes[0]!.stretch, one.stretch),
+        )
+        if (same)
+          made.splice(made.indexOf(same), 1, {
+            ...same,
+            passes: [...same.passes, pass],
+            bpm: (same.bpm * same.passes.length + one.bpm) / (same.passes.length + 1),
+          })
+        else
+          made.push({
+            id: newId(),
+            title: song.title,
+            place: stretchPlace(notes.arrangement, one.stretch),
+            hands: one.hands,
+            bpm: one.bpm,
+            passes: [pass],
+          })
       }
       offers.value = [...earlier(), ...made].slice(-MOST_OFFERS)
       current = new Set(made.map(({ id }) => id))
+    } catch {
+      /* looked at again with the next keys */
     }
-    catch { /* looked at again with the next keys */ }
   }
   /** Offers that what is being played now may still change. */
   let current = new Set<string>()
   const earlier = () => offers.value.filter(({ id }) => !current.has(id))
 
   async function learn(ear: Recogniser, id: string) {
-    const notes = await request<{ parts: HearablePart[], arrangement: Arrangement }>(`/api/hearable/${id}`)
+    const notes = await request<{ parts: HearablePart[]; arrangement: Arrangement }>(`/api/hearable/${id}`)
     known.set(id, notes)
     await ear.add(id, notes.arrangement)
     return notes
   }
 
-  const takeStart = (sinceMs: number): number => events.find(({ kind, atMs }) => kind === 'down' && atMs >= sinceMs)?.atMs ?? 0
+  const takeStart = (sinceMs: number): number =>
+    events.find(({ kind, atMs }) => kind === 'down' && atMs >= sinceMs)?.atMs ?? 0
   /** What was played since a moment, from its first key. */
   function takeFrom(sinceMs: number): Take {
     const firstMs = takeStart(sinceMs)
-    return gatherTake(events.filter(({ atMs }) => atMs >= firstMs).map(event => ({ ...event, atMs: event.atMs - firstMs })))
+    return gatherTake(
+      events.filter(({ atMs }) => atMs >= firstMs).map(event => ({ ...event, atMs: event.atMs - firstMs })),
+    )
   }
 
   /** Keeps every pass of an offer for the book. */
   function keep(offer: HeardOffer) {
     for (const { partId, hands, bpm, take, lengthMs, stretch, isPart, startedAt } of offer.passes) {
-      void outbox.keep({ id: newId(), partId, hands, mode: 'free', bpm: Math.min(400, Math.max(10, bpm)), lengthMs, offsetMs: 0, ...(isPart ? {} : { stretch }), strictness: settings.strictness, take, startedAt })
+      void outbox.keep({
+        id: newId(),
+        partId,
+        hands,
+        mode: 'free',
+        bpm: Math.min(400, Math.max(10, bpm)),
+        lengthMs,
+        offsetMs: 0,
+        ...(isPart ? {} : { stretch }),
+        strictness: settings.strictness,
+        take,
+        startedAt,
+      })
     }
     dismiss(offer)
   }

@@ -22,7 +22,9 @@ let last: Promise<unknown> = Promise.resolve()
 export function useJudge(arrangement: Arrangement): Judge {
   const plain = toRaw(arrangement)
   async function takeUp(): Promise<number> {
-    worker ??= wrap<JudgeWorker>(new Worker(new URL('../workers/judge.ts', import.meta.url), { type: 'module', name: 'judge' }))
+    worker ??= wrap<JudgeWorker>(
+      new Worker(new URL('../workers/judge.ts', import.meta.url), { type: 'module', name: 'judge' }),
+    )
     const known = numbers.get(plain)
     if (known !== undefined) return known
     const id = ++newest
@@ -30,7 +32,9 @@ export function useJudge(arrangement: Arrangement): Judge {
     await worker.takeUp(id, plain)
     return id
   }
-  async function asked<Made>(ask: (worker: Remote<JudgeWorker>, id: number) => Promise<Made | undefined>): Promise<Made> {
+  async function asked<Made>(
+    ask: (worker: Remote<JudgeWorker>, id: number) => Promise<Made | undefined>,
+  ): Promise<Made> {
     const id = await takeUp()
     const made = await ask(worker!, id)
     if (made) return made
@@ -40,14 +44,14 @@ export function useJudge(arrangement: Arrangement): Judge {
     return (await ask(worker!, again))!
   }
   async function complete({ assessment, failed, notes }: JudgedInShort): Promise<Judged> {
-    while (assessment.notes.length < notes) assessment.notes.push(...await worker!.notes(assessment.notes.length))
+    while (assessment.notes.length < notes) assessment.notes.push(...(await worker!.notes(assessment.notes.length)))
     // What is made of it, and drawn, is a task of its own.
     await new Promise(resolve => setTimeout(resolve))
     return { assessment, failed }
   }
   return {
     prepare: () => void takeUp(),
-    judge: async (request) => {
+    judge: async request => {
       await takeUp()
       const judged = last.then(async () => await complete(await asked(async (one, id) => await one.judge(id, request))))
       last = judged.catch(() => {})

@@ -7,9 +7,11 @@ export function useKeysSound() {
   return (message: TimedMessage, source: KeyboardSource): void => {
     if (!settings.sound.keysSound || !(source.silent || settings.sound.midiIsSilent)) return
     const event = keyEvent(message)
-    void useSound().start().then((sound) => {
-      if (event?.kind === 'down') sound.press(event.pitch, event.velocity)
-      if (event?.kind === 'up') sound.release(event.pitch)
-    })
+    void useSound()
+      .start()
+      .then(sound => {
+        if (event?.kind === 'down') sound.press(event.pitch, event.velocity)
+        if (event?.kind === 'up') sound.release(event.pitch)
+      })
   }
 }

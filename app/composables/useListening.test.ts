@@ -20,7 +20,13 @@ function listener(prepare: () => Promise<void> = () => Promise.resolve()) {
 }
 
 const PLAYED = performPassage(arrangement, PASSAGE, { hands: ['right', 'left'] }, BPM)
-const plain = (events: SoundEvent[], lengthMs = 2000): Performance => ({ voices: [{ id: 'player', name: 'Played', instrument: { kind: 'piano' } }], events, pedals: [], tempos: [], lengthMs })
+const plain = (events: SoundEvent[], lengthMs = 2000): Performance => ({
+  voices: [{ id: 'player', name: 'Played', instrument: { kind: 'piano' } }],
+  events,
+  pedals: [],
+  tempos: [],
+  lengthMs,
+})
 
 describe('listening', () => {
   const run = inFakeTime()
@@ -30,17 +36,26 @@ describe('listening', () => {
     await listening.play(PLAYED)
     listening.runTo(6000)
     const heard = listening.heard()
-    expect(heard.map(note => [note.pitch, Math.round(note.atMs - 200)]).sort()).toEqual(EXPECTED.map(note => [note.pitch, Math.round(note.onsetMs)]).sort())
-    const loudest = (hand: string) => Math.max(...heard.filter(({ voice }) => voice === hand).map(({ velocity }) => velocity))
+    expect(heard.map(note => [note.pitch, Math.round(note.atMs - 200)]).sort()).toEqual(
+      EXPECTED.map(note => [note.pitch, Math.round(note.onsetMs)]).sort(),
+    )
+    const loudest = (hand: string) =>
+      Math.max(...heard.filter(({ voice }) => voice === hand).map(({ velocity }) => velocity))
     expect(loudest('right')).toBeGreaterThan(loudest('left'))
-    expect([listening.playing.value, listening.sounding.value.size, listening.atMs.value]).toEqual([false, 0, undefined])
+    expect([listening.playing.value, listening.sounding.value.size, listening.atMs.value]).toEqual([
+      false,
+      0,
+      undefined,
+    ])
   })
 
   it('tells which notes sound now', async () => {
     const listening = run(() => listener())
     await listening.play(PLAYED)
     listening.runTo(200 + 550)
-    const now = PLAYED.events.filter(note => note.atMs <= 550 && note.atMs + note.lengthMs > 550).map(note => note.noteId)
+    const now = PLAYED.events
+      .filter(note => note.atMs <= 550 && note.atMs + note.lengthMs > 550)
+      .map(note => note.noteId)
     expect([...listening.sounding.value].sort()).toEqual(now.sort())
     expect(now.length).toBeGreaterThan(0)
     expect(listening.last.value!.atMs).toBe(500)
@@ -55,13 +70,21 @@ describe('listening', () => {
     const count = listening.placed.length
     listening.runTo(4000)
     expect([listening.placed.length, listening.playing.value, listening.sounding.value.size]).toEqual([count, false, 0])
-    for (const one of listening.placed.filter(({ atMs, lengthMs }) => atMs + lengthMs > 900)) expect(one.letGoMs).toBeLessThan(920)
+    for (const one of listening.placed.filter(({ atMs, lengthMs }) => atMs + lengthMs > 900))
+      expect(one.letGoMs).toBeLessThan(920)
     expect(listening.heard().every(({ atMs }) => atMs <= 900)).toBe(true)
   })
 
   it('stopped while the piano is still loading, it does not begin', async () => {
     let loaded = () => {}
-    const listening = run(() => listener(() => new Promise((resolve) => { loaded = resolve })))
+    const listening = run(() =>
+      listener(
+        () =>
+          new Promise(resolve => {
+            loaded = resolve
+          }),
+      ),
+    )
     const begun = listening.play(PLAYED)
     await Promise.resolve()
     listening.stop()
@@ -83,14 +106,23 @@ describe('listening', () => {
   it('says when there is no sound', async () => {
     const listening = run(() => useListening(() => Promise.reject(new Error('no audio device'))))
     await listening.play(PLAYED)
-    expect([listening.playing.value, listening.problem.value]).toEqual([false, 'The sound could not be started (no audio device).'])
+    expect([listening.playing.value, listening.problem.value]).toEqual([
+      false,
+      'The sound could not be started (no audio device).',
+    ])
   })
 
   it('clicks with it, and says when it began', async () => {
     const listening = run(() => listener())
     let begun = 0
-    const clicks = clickEvents([0, 500, 1000, 1500].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })))
-    await listening.play(plain([{ voice: 'player', pitch: 60, atMs: 0, lengthMs: 400, velocity: 80 }, ...clicks]), { onBegin: (startMs) => { begun = startMs } })
+    const clicks = clickEvents(
+      [0, 500, 1000, 1500].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })),
+    )
+    await listening.play(plain([{ voice: 'player', pitch: 60, atMs: 0, lengthMs: 400, velocity: 80 }, ...clicks]), {
+      onBegin: startMs => {
+        begun = startMs
+      },
+    })
     listening.runTo(begun + 520)
     listening.stop()
     listening.runTo(begun + 3000)

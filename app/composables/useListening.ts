@@ -38,10 +38,14 @@ export function useListening(startSound: () => Promise<Sound> = useSound().start
     try {
       sound = await startSound()
       loaded.value = 0
-      await Promise.race([sound.prepare(performance.voices, (share) => { loaded.value = share }), new Promise(resolve => setTimeout(resolve, WAITS_MS))])
+      await Promise.race([
+        sound.prepare(performance.voices, share => {
+          loaded.value = share
+        }),
+        new Promise(resolve => setTimeout(resolve, WAITS_MS)),
+      ])
       loaded.value = 1
-    }
-    catch (error) {
+    } catch (error) {
       problem.value = `The sound could not be started (${messageOf(error)}).`
       playing.value = false
       return
@@ -51,7 +55,12 @@ export function useListening(startSound: () => Promise<Sound> = useSound().start
     begin(sound, withPedal(performance), performance, onBegin)
   }
 
-  function begin(sound: Sound, events: readonly SoundEvent[], { events: written, lengthMs }: Performance, onBegin?: (startMs: number) => void) {
+  function begin(
+    sound: Sound,
+    events: readonly SoundEvent[],
+    { events: written, lengthMs }: Performance,
+    onBegin?: (startMs: number) => void,
+  ) {
     const startMs = performance.now() + LEAD_MS
     performance.mark('half-step:listening', { startTime: startMs })
     onBegin?.(startMs)
@@ -71,7 +80,11 @@ export function useListening(startSound: () => Promise<Sound> = useSound().start
   }
 
   function show(notes: readonly SoundEvent[], now: number) {
-    const ids = new Set(notes.flatMap(note => note.noteId !== undefined && note.atMs <= now && note.atMs + note.lengthMs > now ? [note.noteId] : []))
+    const ids = new Set(
+      notes.flatMap(note =>
+        note.noteId !== undefined && note.atMs <= now && note.atMs + note.lengthMs > now ? [note.noteId] : [],
+      ),
+    )
     last.value = notes.findLast(note => note.atMs <= now) ?? last.value
     if (ids.size === sounding.value.size && [...ids].every(id => sounding.value.has(id))) return
     sounding.value = ids

@@ -8,15 +8,24 @@ import { useTappedTempo } from './useTappedTempo'
 
 /** In 4/4, after a pickup of a quarter: bars of four quarters from 1 on. */
 const { arrangement } = demoScore('lantern-ferry.musicxml')
-const bars = (first: number, last: number): Stretch => ({ from: quarters(1 + 4 * (first - 1)), to: quarters(1 + 4 * last) })
+const bars = (first: number, last: number): Stretch => ({
+  from: quarters(1 + 4 * (first - 1)),
+  to: quarters(1 + 4 * last),
+})
 const BPM = 60
 
 /** Bars 3 to 6, at `atMs` of a pass of them. */
 function marking() {
   const [stretch, atMs, marked] = [shallowRef(bars(3, 6)), ref<number>(), [] as Stretch[]]
   const made = useMarkedBars({
-    arrangement, stretch: () => stretch.value, atMs: () => atMs.value, expected: () => expectedNotes(arrangement, stretchPassage(stretch.value.from, stretch.value.to, 'both'), BPM),
-    mark(next) { marked.push(next); stretch.value = next },
+    arrangement,
+    stretch: () => stretch.value,
+    atMs: () => atMs.value,
+    expected: () => expectedNotes(arrangement, stretchPassage(stretch.value.from, stretch.value.to, 'both'), BPM),
+    mark(next) {
+      marked.push(next)
+      stretch.value = next
+    },
   })
   return { ...made, atMs, marked, stretch }
 }
@@ -58,7 +67,10 @@ describe('a tempo that is tapped', () => {
   it('is told from the second tap on, whole beats a minute', () => {
     const told: number[] = []
     let at = 0
-    const { tap } = useTappedTempo(beats => told.push(beats), () => at)
+    const { tap } = useTappedTempo(
+      beats => told.push(beats),
+      () => at,
+    )
     for (at of [0, 500, 1010]) tap()
     expect(told).toEqual([120, 119])
   })

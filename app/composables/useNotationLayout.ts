@@ -15,7 +15,7 @@ export interface NotationRow extends Row {
   firstBar: number
   lastBar: number
   heightPx: number
-  drawn: { widthPx: number, spacePx: number, mostHeightPx: number }
+  drawn: { widthPx: number; spacePx: number; mostHeightPx: number }
 }
 
 export interface NotationShown extends ScoreToEngrave {
@@ -39,7 +39,12 @@ const NEARLY = 0.97
 const LEAST_ROOM_PX = 60
 
 /** Lays the bars of a passage out on an element, anew whenever its size or what is shown changes. */
-export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly<NotationShown>, lanes: () => number, engraver: Pick<ReturnType<typeof useEngraver>, 'sizes'> = useEngraver()) {
+export function useNotationLayout(
+  page: Ref<HTMLElement | null>,
+  shown: Readonly<NotationShown>,
+  lanes: () => number,
+  engraver: Pick<ReturnType<typeof useEngraver>, 'sizes'> = useEngraver(),
+) {
   const { width, height } = useElementSize(page)
   const sizes = shallowRef<ReadonlyMap<number, BarSize>>(new Map())
   const problem = shallowRef('')
@@ -49,7 +54,9 @@ export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly
   const way = computed(() => ways.value[Math.min(givenWay.value, ways.value.length - 1)]!)
   const parts = computed(() => way.value.parts)
   const groups = computed(() => barGroups(shown.arrangement, shown.passage, shown.breaks))
-  const bars = computed(() => [...new Set(groups.value.flatMap(group => group.bars.map(bar => bar.index)))].sort((a, b) => a - b))
+  const bars = computed(() =>
+    [...new Set(groups.value.flatMap(group => group.bars.map(bar => bar.index)))].sort((a, b) => a - b),
+  )
   let asked = 0
 
   async function measure() {
@@ -61,20 +68,35 @@ export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly
       if (request !== asked) return
       sizes.value = new Map(found.map((size, place) => [firstBar + place, size]))
       problem.value = ''
-    }
-    catch (error) {
+    } catch (error) {
       if (request === asked) problem.value = `The notation could not be drawn (${messageOf(error)}).`
     }
   }
-  watch([() => shown.parts, width, height], () => { givenWay.value = 0 })
-  watch(() => [shown.scoreId, shown.musicXml, parts.value, bars.value[0], bars.value.at(-1)], () => void measure(), { immediate: import.meta.client })
+  watch([() => shown.parts, width, height], () => {
+    givenWay.value = 0
+  })
+  watch(
+    () => [shown.scoreId, shown.musicXml, parts.value, bars.value[0], bars.value.at(-1)],
+    () => void measure(),
+    { immediate: import.meta.client },
+  )
 
   const layout = computed((): PageLayout | undefined => {
     const [widthPx, heightPx, besides] = [Math.floor(width.value) - 2 * BESIDE_PX, Math.floor(height.value), lanes()]
-    if (widthPx < LEAST_ROOM_PX || heightPx < LEAST_ROOM_PX || !bars.value.every(bar => sizes.value.has(bar))) return undefined
+    if (widthPx < LEAST_ROOM_PX || heightPx < LEAST_ROOM_PX || !bars.value.every(bar => sizes.value.has(bar)))
+      return undefined
     const all: BarSize[] = []
     for (const bar of bars.value) all[bar] = sizes.value.get(bar)!
-    return layOutPage(all, groups.value.map(group => group.bars.map(bar => bar.index)), { widthPx, heightPx, besideRowPx: spacePx => lanesPx(besides, spacePx) + (way.value.hasFingers ? FINGER_SPACES * spacePx : 0) }, shown.size)
+    return layOutPage(
+      all,
+      groups.value.map(group => group.bars.map(bar => bar.index)),
+      {
+        widthPx,
+        heightPx,
+        besideRowPx: spacePx => lanesPx(besides, spacePx) + (way.value.hasFingers ? FINGER_SPACES * spacePx : 0),
+      },
+      shown.size,
+    )
   })
 
   /** Apart from the rows' times: another tempo draws nothing anew. */
@@ -85,14 +107,32 @@ export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly
     return placed.map(({ bars: own, heightPx, spacePx }, place) => {
       // Where one row stands alone, the bar that comes next can be seen in it.
       const ahead = rowsAtOnce === 1 && placed[place + 1]?.bars[0] === own.at(-1)! + 1 ? 1 : 0
-      return { count: own.length, firstBar: own[0]!, lastBar: own.at(-1)! + ahead, heightPx, drawn: { widthPx: Math.floor(widthPx), spacePx, mostHeightPx: Math.floor(heightPx - lanesPx(besides, spacePx)) } }
+      return {
+        count: own.length,
+        firstBar: own[0]!,
+        lastBar: own.at(-1)! + ahead,
+        heightPx,
+        drawn: {
+          widthPx: Math.floor(widthPx),
+          spacePx,
+          mostHeightPx: Math.floor(heightPx - lanesPx(besides, spacePx)),
+        },
+      }
     })
   })
-  const rows = computed((): NotationRow[] => drawn.value.length === 0
-    ? []
-    : rowsOf(shown.arrangement, shown.passage, shown.bpm, groups.value, drawn.value.map(row => row.count)).map((row, place) => ({ ...row, ...drawn.value[place]! })))
+  const rows = computed((): NotationRow[] =>
+    drawn.value.length === 0
+      ? []
+      : rowsOf(
+          shown.arrangement,
+          shown.passage,
+          shown.bpm,
+          groups.value,
+          drawn.value.map(row => row.count),
+        ).map((row, place) => ({ ...row, ...drawn.value[place]! })),
+  )
 
-  watch(layout, (found) => {
+  watch(layout, found => {
     const isTooSmall = found?.rowsAtOnce === 1 && found.rows.some(row => row.spacePx < NEARLY * shown.size.leastPx)
     if (isTooSmall && givenWay.value < ways.value.length - 1) givenWay.value++
   })
@@ -100,10 +140,22 @@ export function useNotationLayout(page: Ref<HTMLElement | null>, shown: Readonly
   return { layout, rows, drawn, parts, hasFingers: computed(() => way.value.hasFingers), problem }
 }
 
-/** How parts that nobody here plays may be drawn, with less and less of them (as wished, only the words, only those of the first, not at all), and at last without fingers. */
-function waysToDraw(wished: Readonly<Record<string, Drawn>>, hasFingers: boolean): { parts: Readonly<Record<string, Drawn>>, hasFingers: boolean }[] {
+/**
+ * How parts that nobody here plays may be drawn, with less and less of them (as wished, only the words, only those of
+ * the first, not at all), and at last without fingers.
+ */
+function waysToDraw(
+  wished: Readonly<Record<string, Drawn>>,
+  hasFingers: boolean,
+): { parts: Readonly<Record<string, Drawn>>; hasFingers: boolean }[] {
   const ids = Object.keys(wished)
   const every = (how: (place: number) => Drawn) => Object.fromEntries(ids.map((id, place) => [id, how(place)]))
-  const ways = ids.length === 0 ? [wished] : [wished, every(() => 'words'), every(place => place === 0 ? 'words' : 'none'), every(() => 'none')]
-  return [...ways.map(parts => ({ parts, hasFingers })), ...(hasFingers ? [{ parts: ways.at(-1)!, hasFingers: false }] : [])]
+  const ways =
+    ids.length === 0
+      ? [wished]
+      : [wished, every(() => 'words'), every(place => (place === 0 ? 'words' : 'none')), every(() => 'none')]
+  return [
+    ...ways.map(parts => ({ parts, hasFingers })),
+    ...(hasFingers ? [{ parts: ways.at(-1)!, hasFingers: false }] : []),
+  ]
 }

@@ -7,12 +7,29 @@ function browser() {
   const channels: Channel[] = []
   const scope = effectScope()
   return (name: string) => {
-    const channel: Channel = { postMessage: (data) => { for (const other of channels) if (other !== channel) other.onmessage?.({ data }) }, onmessage: null, close: () => {} }
+    const channel: Channel = {
+      postMessage: data => {
+        for (const other of channels) if (other !== channel) other.onmessage?.({ data })
+      },
+      onmessage: null,
+      close: () => {},
+    }
     channels.push(channel)
     let focused = () => {}
     const state = { listens: false, other: '' }
-    const told = { taken: (page: string) => Object.assign(state, { listens: false, other: page }), mine: () => Object.assign(state, { listens: true, other: '' }) }
-    const { claim } = scope.run(() => useOneListener(() => name, told, { channel, listen: (_, act) => { focused = act }, id: name }))!
+    const told = {
+      taken: (page: string) => Object.assign(state, { listens: false, other: page }),
+      mine: () => Object.assign(state, { listens: true, other: '' }),
+    }
+    const { claim } = scope.run(() =>
+      useOneListener(() => name, told, {
+        channel,
+        listen: (_, act) => {
+          focused = act
+        },
+        id: name,
+      }),
+    )!
     return { state, claim, focus: () => focused() }
   }
 }
@@ -23,8 +40,14 @@ describe('pages that would all listen to one keyboard', () => {
     const [first, second] = [page('Part 1'), page('Part 2')]
     first.claim()
     second.claim()
-    expect([first.state, second.state]).toEqual([{ listens: false, other: 'Part 2' }, { listens: true, other: '' }])
+    expect([first.state, second.state]).toEqual([
+      { listens: false, other: 'Part 2' },
+      { listens: true, other: '' },
+    ])
     first.focus()
-    expect([first.state, second.state]).toEqual([{ listens: true, other: '' }, { listens: false, other: 'Part 1' }])
+    expect([first.state, second.state]).toEqual([
+      { listens: true, other: '' },
+      { listens: false, other: 'Part 1' },
+    ])
   })
 })

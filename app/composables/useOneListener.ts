@@ -1,12 +1,22 @@
 import { onScopeDispose } from 'vue'
 import { useEventListener } from '@vueuse/core'
 
-interface Claim { from: string, page: string }
+interface Claim {
+  from: string
+  page: string
+}
 /** What is used of a BroadcastChannel. */
-export interface Channel { postMessage: (claim: Claim) => void, onmessage: ((event: { data: Claim }) => void) | null, close: () => void }
+export interface Channel {
+  postMessage: (claim: Claim) => void
+  onmessage: ((event: { data: Claim }) => void) | null
+  close: () => void
+}
 
 /** On the server, where pages are rendered first, nobody listens. */
-export const openChannel = (name = LISTENERS): Channel | undefined => typeof window !== 'undefined' && 'BroadcastChannel' in window ? new BroadcastChannel(name) as unknown as Channel : undefined
+export const openChannel = (name = LISTENERS): Channel | undefined =>
+  typeof window !== 'undefined' && 'BroadcastChannel' in window
+    ? (new BroadcastChannel(name) as unknown as Channel)
+    : undefined
 const LISTENERS = 'half-step-listener'
 
 /** Tells whenever a page on which somebody practises takes the keyboards, without being one of these. */
@@ -16,15 +26,26 @@ export function useStandClaims(claimed: () => void, channel = openChannel()): vo
 }
 
 /**
- * One page at a time listens to the keyboards: the one that was looked at last. `page` names this one to the others; `taken` is told when another page listens
- * now, `mine` when this one does.
+ * One page at a time listens to the keyboards: the one that was looked at last. `page` names this one to the others;
+ * `taken` is told when another page listens now, `mine` when this one does.
  */
-export function useOneListener(page: () => string, told: { taken: (page: string) => void, mine: () => void }, { channel = openChannel(), listen = useEventListener as (name: string, act: () => void) => void, id = crypto.randomUUID() as string } = {}) {
+export function useOneListener(
+  page: () => string,
+  told: { taken: (page: string) => void; mine: () => void },
+  {
+    channel = openChannel(),
+    listen = useEventListener as (name: string, act: () => void) => void,
+    id = crypto.randomUUID() as string,
+  } = {},
+) {
   function claim() {
     channel?.postMessage({ from: id, page: page() })
     told.mine()
   }
-  if (channel) channel.onmessage = ({ data }) => { if (data.from !== id) told.taken(data.page) }
+  if (channel)
+    channel.onmessage = ({ data }) => {
+      if (data.from !== id) told.taken(data.page)
+    }
   listen('focus', claim)
   onScopeDispose(() => channel?.close())
   return { claim }

@@ -6,7 +6,10 @@ import { describeStretch } from '#core/words/places'
 import { messageOf } from '~/utils/messageOf'
 import { askServer, type Request } from '~/utils/askServer'
 
-interface Work { arrangementId: string, parts: (PartDraft & { ownLikeness: object })[] }
+interface Work {
+  arrangementId: string
+  parts: (PartDraft & { ownLikeness: object })[]
+}
 
 /** Makes a part of bars that were chosen on the Stand; `made` is told once it is kept. */
 export function useOwnPart(songId: string, arrangement: Arrangement, made: () => void, request: Request = askServer) {
@@ -23,12 +26,23 @@ export function useOwnPart(songId: string, arrangement: Arrangement, made: () =>
       const next = withOwnPart(parts, stretch, `${words.charAt(0).toUpperCase()}${words.slice(1)}`)
       const fault = faultOf(arrangement, next)
       if (fault) throw new Error(fault)
-      const body = { parts: next.map(({ id, name, section, from, to }) => ({ ...(id ? { id } : {}), name, ...(section ? { section } : {}), from, to, ownLikeness: likeness.get(id) ?? {} })) }
+      const body = {
+        parts: next.map(({ id, name, section, from, to }) => ({
+          ...(id ? { id } : {}),
+          name,
+          ...(section ? { section } : {}),
+          from,
+          to,
+          ownLikeness: likeness.get(id) ?? {},
+        })),
+      }
       await request(`/api/arrangements/${arrangementId}/parts`, { method: 'PUT', body })
       made()
+    } catch (error) {
+      problem.value = messageOf(error)
+    } finally {
+      isBusy.value = false
     }
-    catch (error) { problem.value = messageOf(error) }
-    finally { isBusy.value = false }
   }
 
   return { makePart, isBusy, problem }

@@ -12,7 +12,7 @@ const { arrangement } = demoScore('lantern-ferry.musicxml')
 const STRETCH = { from: quarters(0), to: quarters(5) }
 const EXPECTED = expectedNotes(arrangement, stretchPassage(STRETCH.from, STRETCH.to, 'right'), 60)
 
-describe('practice in the player\'s own time', () => {
+describe("practice in the player's own time", () => {
   let scope: EffectScope
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
@@ -27,10 +27,16 @@ describe('practice in the player\'s own time', () => {
   function waiting(hands: Hands = 'right', goesOn?: () => boolean) {
     const passes: EndedPass[] = []
     const asked: number[][] = []
-    const ownTime = scope.run(() => useOwnTime({
-      arrangement, choice: () => ({ stretch: STRETCH, hands, bpm: 60, restBars: 0, strictness: 'normal', keyboardDelayMs: 0 }),
-      waitsFor: pitches => asked.push([...pitches]), passEnded: pass => passes.push(pass), goesOn, judge: judgeHere(arrangement),
-    }))!
+    const ownTime = scope.run(() =>
+      useOwnTime({
+        arrangement,
+        choice: () => ({ stretch: STRETCH, hands, bpm: 60, restBars: 0, strictness: 'normal', keyboardDelayMs: 0 }),
+        waitsFor: pitches => asked.push([...pitches]),
+        passEnded: pass => passes.push(pass),
+        goesOn,
+        judge: judgeHere(arrangement),
+      }),
+    )!
     const strike = (pitch: number) => {
       ownTime.hear({ bytes: [0x90, pitch, 70], atMs: performance.now() })
       vi.advanceTimersByTime(250)
@@ -43,7 +49,9 @@ describe('practice in the player\'s own time', () => {
   it('asks once for the keys of a moment, however many they are and one after the other', () => {
     const { ownTime, asked, strike } = waiting('both')
     const both = expectedNotes(arrangement, stretchPassage(STRETCH.from, STRETCH.to, 'both'), 60)
-    const chord = both.findIndex((note, index) => both[index + 1]?.onsetMs === note.onsetMs && both[index + 1]!.pitch !== note.pitch)
+    const chord = both.findIndex(
+      (note, index) => both[index + 1]?.onsetMs === note.onsetMs && both[index + 1]!.pitch !== note.pitch,
+    )
     ownTime.start()
     for (const note of both.slice(0, chord + 1)) strike(note.pitch)
     const before = asked.length
@@ -64,13 +72,21 @@ describe('practice in the player\'s own time', () => {
     vi.advanceTimersByTime(1000)
     await judged()
     expect(passes).toHaveLength(1)
-    expect(passes[0]).toMatchObject({ mode: 'own-time', assessment: { mode: 'own-time', summary: { clean: true, right: EXPECTED.length } } })
+    expect(passes[0]).toMatchObject({
+      mode: 'own-time',
+      assessment: { mode: 'own-time', summary: { clean: true, right: EXPECTED.length } },
+    })
     // A second from key to key, and the last key's length: the minute of thought before it is no playing.
     expect(passes[0]!.lengthMs).toBe((EXPECTED.length - 1) * 1000 + 250)
     expect(passes[0]!.take.notes[0]).toMatchObject({ onsetMs: 0, durationMs: 250 })
     expect(asked.length).toBeGreaterThanOrEqual(EXPECTED.length)
     // The next pass waits already, with the marks of this one until its first key.
-    expect([ownTime.isRunning.value, ownTime.due.value, ownTime.isBegun(), ownTime.marks.value.size]).toEqual([true, [0], false, EXPECTED.length])
+    expect([ownTime.isRunning.value, ownTime.due.value, ownTime.isBegun(), ownTime.marks.value.size]).toEqual([
+      true,
+      [0],
+      false,
+      EXPECTED.length,
+    ])
   })
 
   it('marks a wrong key where it was struck and goes on waiting; the right key puts it right', async () => {
@@ -89,7 +105,7 @@ describe('practice in the player\'s own time', () => {
     const { ownTime, passes } = waiting()
     ownTime.start()
     const notes = [...EXPECTED, ...EXPECTED]
-    notes.forEach((note) => {
+    notes.forEach(note => {
       ownTime.hear({ bytes: [0x90, note.pitch, 70], atMs: performance.now() })
       vi.advanceTimersByTime(120)
       ownTime.hear({ bytes: [0x80, note.pitch, 0], atMs: performance.now() })
@@ -97,8 +113,15 @@ describe('practice in the player\'s own time', () => {
     })
     vi.advanceTimersByTime(1000)
     await judged()
-    expect(passes.map(pass => [pass.assessment.summary.clean, pass.assessment.summary.extra, pass.take.notes.length])).toEqual([[true, 0, EXPECTED.length], [true, 0, EXPECTED.length]])
-    expect(passes.flatMap(pass => pass.take.notes.map(note => Math.round(note.durationMs)))).toEqual(notes.map(() => 120))
+    expect(
+      passes.map(pass => [pass.assessment.summary.clean, pass.assessment.summary.extra, pass.take.notes.length]),
+    ).toEqual([
+      [true, 0, EXPECTED.length],
+      [true, 0, EXPECTED.length],
+    ])
+    expect(passes.flatMap(pass => pass.take.notes.map(note => Math.round(note.durationMs)))).toEqual(
+      notes.map(() => 120),
+    )
   })
 
   it('waits for what is to come where something else may, and goes on when it is told to', async () => {
@@ -108,7 +131,9 @@ describe('practice in the player\'s own time', () => {
     expect([ownTime.isRunning.value, ownTime.due.value]).toEqual([true, []])
     vi.advanceTimersByTime(1000)
     await judged()
-    expect(passes.map(pass => [pass.assessment.summary.clean, pass.take.notes.at(-1)!.durationMs])).toEqual([[true, 250]])
+    expect(passes.map(pass => [pass.assessment.summary.clean, pass.take.notes.at(-1)!.durationMs])).toEqual([
+      [true, 250],
+    ])
     ownTime.goOn()
     expect(ownTime.due.value).toEqual([0])
   })
@@ -117,7 +142,8 @@ describe('practice in the player\'s own time', () => {
     const { ownTime, strike } = waiting()
     ownTime.start()
     for (const note of EXPECTED.slice(0, -1)) strike(note.pitch)
-    for (const times of [1, 2]) ownTime.hear({ bytes: [0x90, EXPECTED.at(-1)!.pitch, 70 + times], atMs: performance.now() })
+    for (const times of [1, 2])
+      ownTime.hear({ bytes: [0x90, EXPECTED.at(-1)!.pitch, 70 + times], atMs: performance.now() })
     if (EXPECTED.at(-1)!.pitch === EXPECTED[0]!.pitch) throw new Error('this part begins as it ends')
     expect(ownTime.isBegun()).toBe(false)
   })

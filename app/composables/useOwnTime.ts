@@ -8,7 +8,10 @@ import type { MidiPitch } from '#core/music/pitch'
 import { useJudge, type Judge } from './useJudge'
 import type { EndedPass, LoopChoice } from './usePracticeLoop'
 
-/** From the last key of a pass to its judgement: time for the last keys to come up. What is struck meanwhile belongs to the next pass. */
+/**
+ * From the last key of a pass to its judgement: time for the last keys to come up. What is struck meanwhile belongs to
+ * the next pass.
+ */
 const LAST_KEYS_MS = 900
 
 /** A pass as it is played. */
@@ -16,13 +19,13 @@ interface Run {
   choice: LoopChoice
   expected: ExpectedNote[]
   waiting: ReturnType<typeof waitForKeys>
-  strokes: { pitch: MidiPitch, velocity: number, downMs: number, upMs?: number }[]
-  pedals: { atMs: number, down: boolean }[]
+  strokes: { pitch: MidiPitch; velocity: number; downMs: number; upMs?: number }[]
+  pedals: { atMs: number; down: boolean }[]
 }
 
 /**
- * Practice in the player's own time: no clock, the program waits for the keys of each moment. When all have come the next pass waits at once, and the one
- * that has ended is judged. What is not played to its end is no pass.
+ * Practice in the player's own time: no clock, the program waits for the keys of each moment. When all have come the
+ * next pass waits at once, and the one that has ended is judged. What is not played to its end is no pass.
  */
 export function useOwnTime(options: {
   arrangement: Arrangement
@@ -30,13 +33,20 @@ export function useOwnTime(options: {
   /** The keys that are waited for now. */
   waitsFor: (pitches: readonly MidiPitch[]) => void
   passEnded: (pass: EndedPass) => void
-  /** Whether another pass of the same may begin before the one that has ended is judged; otherwise whoever is told of it says what comes. */
+  /**
+   * Whether another pass of the same may begin before the one that has ended is judged; otherwise whoever is told of it
+   * says what comes.
+   */
   goesOn?: () => boolean
   judge?: Judge
   /** Told to whoever measures the page. */
   mark?: (name: string, detail: object) => void
 }) {
-  const { arrangement, judge = useJudge(arrangement), mark: measured = (name, detail) => performance.mark(name, { detail }) } = options
+  const {
+    arrangement,
+    judge = useJudge(arrangement),
+    mark: measured = (name, detail) => performance.mark(name, { detail }),
+  } = options
   const isRunning = ref(false)
   const current = shallowRef<Pick<Run, 'choice' | 'expected'>>()
   const marks = shallowRef<ReadonlyMap<number, LiveMark>>(new Map())
@@ -99,17 +109,28 @@ export function useOwnTime(options: {
     const event = keyEvent(message)
     if (event?.kind === 'up') return release(event.pitch, event.atMs)
     if (!event || !run) return
-    if (event.kind === 'pedal') return void (run.strokes.length === 0 && ended ? ended : run).pedals.push({ atMs: event.atMs, down: event.down })
+    if (event.kind === 'pedal')
+      return void (run.strokes.length === 0 && ended ? ended : run).pedals.push({ atMs: event.atMs, down: event.down })
     const { waiting, strokes } = run
     if (strokes.length === 0) {
       // The last keys of the pass before, struck once more, begin nothing.
-      if (ended && !waiting.wanted().includes(event.pitch) && ended.waiting.moments.at(-1)?.pitches.includes(event.pitch)) return
+      if (
+        ended &&
+        !waiting.wanted().includes(event.pitch) &&
+        ended.waiting.moments.at(-1)?.pitches.includes(event.pitch)
+      )
+        return
       marks.value = new Map()
     }
     const stroke = waiting.hear(event.pitch)
     strokes.push({ pitch: event.pitch, velocity: event.velocity, downMs: event.atMs })
     if (stroke.kind === 'right') mark(stroke.notes, 'right', event.pitch)
-    if (stroke.kind === 'wrong') mark(due.value.filter(note => marks.value.get(note)?.outcome !== 'right'), 'wrong', event.pitch)
+    if (stroke.kind === 'wrong')
+      mark(
+        due.value.filter(note => marks.value.get(note)?.outcome !== 'right'),
+        'wrong',
+        event.pitch,
+      )
     if (waiting.isOver()) {
       // Whoever plays on that fast has ended this pass too before the one before it was judged.
       if (ended) judgeEnded()
@@ -117,8 +138,7 @@ export function useOwnTime(options: {
       timer = setTimeout(judgeEnded, LAST_KEYS_MS)
       if (options.goesOn?.() ?? true) wait()
       else rest()
-    }
-    else if (stroke.kind === 'right') ask(stroke.completes)
+    } else if (stroke.kind === 'right') ask(stroke.completes)
   }
 
   function release(pitch: MidiPitch, atMs: number) {
@@ -130,7 +150,14 @@ export function useOwnTime(options: {
 
   function mark(notes: readonly number[], outcome: 'right' | 'wrong', pitch: MidiPitch) {
     const next = new Map(marks.value)
-    for (const index of notes) next.set(index, { round: passes, index, outcome, playedPitch: pitch, deviationMs: outcome === 'right' ? 0 : null })
+    for (const index of notes)
+      next.set(index, {
+        round: passes,
+        index,
+        outcome,
+        playedPitch: pitch,
+        deviationMs: outcome === 'right' ? 0 : null,
+      })
     marks.value = next
   }
 
@@ -141,15 +168,32 @@ export function useOwnTime(options: {
     const firstMs = strokes[0]!.downMs
     const lastMs = Math.max(...strokes.map(stroke => stroke.upMs ?? stroke.downMs))
     const take: Take = {
-      notes: strokes.map(({ pitch, velocity, downMs, upMs }) => ({ pitch, velocity, onsetMs: downMs - firstMs, durationMs: Math.max(0, (upMs ?? lastMs) - downMs) })).sort(byOnset),
+      notes: strokes
+        .map(({ pitch, velocity, downMs, upMs }) => ({
+          pitch,
+          velocity,
+          onsetMs: downMs - firstMs,
+          durationMs: Math.max(0, (upMs ?? lastMs) - downMs),
+        }))
+        .sort(byOnset),
       pedals: pedals.map(({ atMs, down }) => ({ atMs: atMs - firstMs, down })),
     }
     const { hands, bpm, stretch, strictness } = choice
     const [endedAt, round] = [new Date(), ++passes]
-    void judge.judge({ passage: playedPassage(arrangement, stretch, hands), take, mode: 'own-time', bpm, strictness }).then(({ assessment, failed }) => {
-      measured('half-step:pass', { round, score: assessment.summary.score })
-      options.passEnded({ ...choice, mode: 'own-time', take, assessment, failed, lengthMs: lastMs - firstMs, endedAt })
-    })
+    void judge
+      .judge({ passage: playedPassage(arrangement, stretch, hands), take, mode: 'own-time', bpm, strictness })
+      .then(({ assessment, failed }) => {
+        measured('half-step:pass', { round, score: assessment.summary.score })
+        options.passEnded({
+          ...choice,
+          mode: 'own-time',
+          take,
+          assessment,
+          failed,
+          lengthMs: lastMs - firstMs,
+          endedAt,
+        })
+      })
   }
 
   /** Whether the next pass has been begun: then nothing takes it away from the player. */

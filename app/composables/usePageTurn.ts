@@ -5,25 +5,33 @@ import { rowAt, type Row } from '#core/music/rows'
 const TURN_SHARE = 0.1
 
 /**
- * Which rows stand in the places of a page, from the top. While one is played, those before it turn to what comes next, round and round: the eye goes down
- * and up again, and what comes next always stands there before it is needed. While nothing is played (`atMs` undefined, else ms from the passage's
- * beginning) they are leafed through.
+ * Which rows stand in the places of a page, from the top. While one is played, those before it turn to what comes next,
+ * round and round: the eye goes down and up again, and what comes next always stands there before it is needed. While
+ * nothing is played (`atMs` undefined, else ms from the passage's beginning) they are leafed through.
  */
 export function usePageTurn(rows: () => readonly Row[], rowsAtOnce: () => number, atMs: () => number | undefined) {
   const places = computed(() => Math.max(1, Math.min(rowsAtOnce(), rows().length)))
   const fromTop = (first: number) => Array.from({ length: places.value }, (_, place) => first + place)
   const slots = ref<number[]>(fromTop(0))
-  const playing = computed(() => { const at = atMs(); return at === undefined ? undefined : rowAt(rows(), at) })
+  const playing = computed(() => {
+    const at = atMs()
+    return at === undefined ? undefined : rowAt(rows(), at)
+  })
 
-  /** Leaves a row where it stands, and lets those that come after it stand after it, from the top again behind the last place. */
+  /**
+   * Leaves a row where it stands, and lets those that come after it stand after it, from the top again behind the last
+   * place.
+   */
   function turnTo(row: number) {
     const at = Math.max(0, slots.value.indexOf(row))
     const next = [...slots.value]
     for (let on = 0; on < places.value; on++) next[(at + on) % places.value] = (row + on) % rows().length
     slots.value = next
   }
-  watch([rows, places], () => { slots.value = fromTop(0) })
-  watch(atMs, (at) => {
+  watch([rows, places], () => {
+    slots.value = fromTop(0)
+  })
+  watch(atMs, at => {
     const now = playing.value
     if (at === undefined || now === undefined) slots.value = fromTop(0)
     else if (rows().length <= places.value) return

@@ -6,17 +6,28 @@ import { messageOf } from '~/utils/messageOf'
 import type { Sound } from '~/sound/sound'
 import { useSound } from './useSound'
 
-export interface RecorderChoice { bpm: number, beatsPerBar: number, click: boolean }
+export interface RecorderChoice {
+  bpm: number
+  beatsPerBar: number
+  click: boolean
+}
 
 /** Clicks are given to the transport so long before they sound. */
 const CLICK_AHEAD_MS = 1_000
 const LEAD_MS = 350
 
 /**
- * Records a phrase: to the click, after a bar of count-in, with time 0 on the first beat; or freely, with time 0 at the first key.
- * Every keyboard that is listened to is heard.
+ * Records a phrase: to the click, after a bar of count-in, with time 0 on the first beat; or freely, with time 0 at the
+ * first key. Every keyboard that is listened to is heard.
  */
-export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>, startSound = useSound().start as () => Promise<Pick<Sound, 'line' | 'everyTick'>>, isGone = onBeforeUnmount as (act: () => void) => void } = {}) {
+export function usePhraseRecorder(
+  choice: () => RecorderChoice,
+  {
+    keyboards = useKeyboardsStore() as Pick<ReturnType<typeof useKeyboardsStore>, 'hear'>,
+    startSound = useSound().start as () => Promise<Pick<Sound, 'line' | 'everyTick'>>,
+    isGone = onBeforeUnmount as (act: () => void) => void,
+  } = {},
+) {
   const phase = ref<'idle' | 'starting' | 'count-in' | 'recording'>('idle')
   const noteCount = ref(0)
   const beat = ref(0)
@@ -33,7 +44,7 @@ export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = us
     const { bpm, beatsPerBar, click } = choice()
     try {
       const sound = await startSound()
-      if (phase.value as string !== 'starting') return
+      if ((phase.value as string) !== 'starting') return
       const beatMs = 60_000 / bpm
       events = []
       noteCount.value = 0
@@ -44,18 +55,20 @@ export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = us
       phase.value = click ? 'count-in' : 'recording'
       if (!click) return
       const line = sound.line()
-      ends.push(() => line.cut(), sound.everyTick(() => {
-        const now = performance.now()
-        while (startMs + nextBeat * beatMs < now + CLICK_AHEAD_MS) {
-          const beat = ((nextBeat % beatsPerBar) + beatsPerBar) % beatsPerBar
-          line.add(clickEvents([{ atMs: nextBeat * beatMs, downbeat: beat === 0, beat: beat + 1 }]), startMs)
-          nextBeat++
-        }
-        beat.value = Math.floor((now - startMs) / beatMs)
-        if (now >= startMs) phase.value = 'recording'
-      }))
-    }
-    catch (error) {
+      ends.push(
+        () => line.cut(),
+        sound.everyTick(() => {
+          const now = performance.now()
+          while (startMs + nextBeat * beatMs < now + CLICK_AHEAD_MS) {
+            const beat = ((nextBeat % beatsPerBar) + beatsPerBar) % beatsPerBar
+            line.add(clickEvents([{ atMs: nextBeat * beatMs, downbeat: beat === 0, beat: beat + 1 }]), startMs)
+            nextBeat++
+          }
+          beat.value = Math.floor((now - startMs) / beatMs)
+          if (now >= startMs) phase.value = 'recording'
+        }),
+      )
+    } catch (error) {
       phase.value = 'idle'
       problem.value = `The sound could not be started (${messageOf(error)}).`
     }
@@ -75,7 +88,9 @@ export function usePhraseRecorder(choice: () => RecorderChoice, { keyboards = us
     const take = gatherTake(events)
     return choice().click ? take : fromFirstKey(take)
   }
-  isGone(() => { for (const end of ends) end() })
+  isGone(() => {
+    for (const end of ends) end()
+  })
 
   return { phase, noteCount, beat, problem, start, stop }
 }

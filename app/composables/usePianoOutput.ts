@@ -3,8 +3,15 @@ import { midiOutputs } from '~/keyboards/web-midi'
 import type { MidiOut } from '~/sound/midi-voice'
 import { PIANO_OUTPUT, useSound } from './useSound'
 
-/** Which instrument plays what the program's piano would: this computer, or one on a cable, remembered on this machine by its name ('' is this computer). */
-export function usePianoOutput({ outputs = midiOutputs as () => Promise<readonly MidiOut[]>, started = useSound().started, storage = localStorage as Pick<Storage, 'getItem' | 'setItem'> } = {}) {
+/**
+ * Which instrument plays what the program's piano would: this computer, or one on a cable, remembered on this machine
+ * by its name ('' is this computer).
+ */
+export function usePianoOutput({
+  outputs = midiOutputs as () => Promise<readonly MidiOut[]>,
+  started = useSound().started,
+  storage = localStorage as Pick<Storage, 'getItem' | 'setItem'>,
+} = {}) {
   const chosen = ref(storage.getItem(PIANO_OUTPUT) ?? '')
   const all = shallowRef<readonly MidiOut[]>([])
 
@@ -16,7 +23,9 @@ export function usePianoOutput({ outputs = midiOutputs as () => Promise<readonly
   function choose(name: string) {
     chosen.value = name
     storage.setItem(PIANO_OUTPUT, name)
-    void started()?.then(sound => sound.setPianoOutput(all.value.find(output => output.name === name))).catch(() => {})
+    void started()
+      ?.then(sound => sound.setPianoOutput(all.value.find(output => output.name === name)))
+      .catch(() => {})
   }
 
   return { chosen, all, look, choose }

@@ -9,25 +9,45 @@ import type { Sound } from '~/sound/sound'
 import { useSound } from './useSound'
 
 /** What is practised, as far as an accompaniment has to know it. */
-export interface Practised { stretch: Stretch, hands: Hands, bpm: number, turn?: 'program' | 'player' }
+export interface Practised {
+  stretch: Stretch
+  hands: Hands
+  bpm: number
+  turn?: 'program' | 'player'
+}
 
 const MOST_REMEMBERED = 4
 
-const NOTHING = { performance: { voices: [], events: [], pedals: [], tempos: [], lengthMs: 0 } satisfies Performance, events: [] }
+const NOTHING = {
+  performance: { voices: [], events: [], pedals: [], tempos: [], lengthMs: 0 } satisfies Performance,
+  events: [],
+}
 
 /**
- * What plays along on the Stand: performances made from the player's choice, once for each stretch and tempo, and their voices made ready. `ends`: where parts end. What makes them is
- * only loaded when something is to play along; `loaded` is told then.
+ * What plays along on the Stand: performances made from the player's choice, once for each stretch and tempo, and their
+ * voices made ready. `ends`: where parts end. What makes them is only loaded when something is to play along; `loaded`
+ * is told then.
  */
-export function usePlayAlong(arrangement: Arrangement, along: Ref<PlayAlong>, { ends, loaded = () => {}, startSound = useSound().start }: { ends: () => readonly Quarters[], loaded?: () => void, startSound?: () => Promise<Pick<Sound, 'prepare'>> }) {
+export function usePlayAlong(
+  arrangement: Arrangement,
+  along: Ref<PlayAlong>,
+  {
+    ends,
+    loaded = () => {},
+    startSound = useSound().start,
+  }: { ends: () => readonly Quarters[]; loaded?: () => void; startSound?: () => Promise<Pick<Sound, 'prepare'>> },
+) {
   let perform: typeof performAlong | undefined
-  const load = async () => { perform ??= (await import('#core/accompany/along')).performAlong }
-  const roles = arrangement.others.flatMap(({ silent }, index) => silent ? [] : [index])
+  const load = async () => {
+    perform ??= (await import('#core/accompany/along')).performAlong
+  }
+  const roles = arrangement.others.flatMap(({ silent }, index) => (silent ? [] : [index]))
   /** Performances by what they are of; the oldest are forgotten. */
-  const remembered = new Map<string, { performance: Performance, events: readonly SoundEvent[] }>()
+  const remembered = new Map<string, { performance: Performance; events: readonly SoundEvent[] }>()
 
   function soundingHands({ hands, turn }: Practised): Hand[] {
-    const others = along.value.otherHand && hands !== 'both' ? [hands === 'right' ? 'left' as const : 'right' as const] : []
+    const others =
+      along.value.otherHand && hands !== 'both' ? [hands === 'right' ? ('left' as const) : ('right' as const)] : []
     return turn === 'program' ? [...handsIn(hands), ...others] : others
   }
 
@@ -47,13 +67,26 @@ export function usePlayAlong(arrangement: Arrangement, along: Ref<PlayAlong>, { 
     const known = remembered.get(name)
     if (known) return known
     const { octaves, guide, roles: withRoles, band } = along.value
-    const performance = perform(arrangement, playedPassage(arrangement, stretch, hands), {
-      hands: soundingHands(practised), octaves: turn === 'program' ? 0 : octaves, guide, roles: withRoles ? roles : [], band: band ?? undefined,
-    }, bpm, ends())
+    const performance = perform(
+      arrangement,
+      playedPassage(arrangement, stretch, hands),
+      {
+        hands: soundingHands(practised),
+        octaves: turn === 'program' ? 0 : octaves,
+        guide,
+        roles: withRoles ? roles : [],
+        band: band ?? undefined,
+      },
+      bpm,
+      ends(),
+    )
     const one = { performance, events: withPedal(performance) }
     remembered.set(name, one)
     if (remembered.size > MOST_REMEMBERED) remembered.delete(remembered.keys().next().value!)
-    if (performance.voices.length > 0) void startSound().then(async sound => await sound.prepare(performance.voices)).catch(() => {})
+    if (performance.voices.length > 0)
+      void startSound()
+        .then(async sound => await sound.prepare(performance.voices))
+        .catch(() => {})
     return one
   }
 
@@ -64,6 +97,13 @@ export function usePlayAlong(arrangement: Arrangement, along: Ref<PlayAlong>, { 
       await load()
       return made(practised).performance
     },
-    isOn: computed(() => along.value.otherHand || along.value.guide || (along.value.roles && roles.length > 0) || Boolean(along.value.band) || along.value.turns !== 'off'),
+    isOn: computed(
+      () =>
+        along.value.otherHand ||
+        along.value.guide ||
+        (along.value.roles && roles.length > 0) ||
+        Boolean(along.value.band) ||
+        along.value.turns !== 'off',
+    ),
   }
 }

@@ -15,17 +15,34 @@ const STRETCH = { from: quarters(0), to: quarters(16) }
 const ROUND_MS = 16_000
 const EXPECTED = expectedNotes(arrangement, stretchPassage(STRETCH.from, STRETCH.to, 'right'), 60)
 
-const CHOICE: LoopChoice = { stretch: STRETCH, restBars: 0, strictness: 'normal', keyboardDelayMs: 0, hands: 'right', bpm: 60 }
+const CHOICE: LoopChoice = {
+  stretch: STRETCH,
+  restBars: 0,
+  strictness: 'normal',
+  keyboardDelayMs: 0,
+  hands: 'right',
+  bpm: 60,
+}
 
 /** A loop with a silent sound that counts its clicks, and a clock moved by hand. */
-function practise(choice: LoopChoice, start?: () => Promise<Sound>, more: { choice?: (round: number) => Partial<LoopChoice>, accompany?: (round: LoopRound) => SoundEvent[] } = {}) {
+function practise(
+  choice: LoopChoice,
+  start?: () => Promise<Sound>,
+  more: { choice?: (round: number) => Partial<LoopChoice>; accompany?: (round: LoopRound) => SoundEvent[] } = {},
+) {
   const { sound, cues, tick, heard } = silentSound()
   const metronome = { isOn: true }
   const rounds: LoopRound[] = []
   const passes: EndedPass[] = []
   const loop = usePracticeLoop({
-    arrangement, choice: round => ({ ...choice, ...more.choice?.(round) }), metronome: () => metronome.isOn, accompany: more.accompany,
-    roundBegins: round => rounds.push(round), passEnded: pass => passes.push(pass), judge: judgeHere(arrangement), startSound: start ?? (() => Promise.resolve(sound)),
+    arrangement,
+    choice: round => ({ ...choice, ...more.choice?.(round) }),
+    metronome: () => metronome.isOn,
+    accompany: more.accompany,
+    roundBegins: round => rounds.push(round),
+    passEnded: pass => passes.push(pass),
+    judge: judgeHere(arrangement),
+    startSound: start ?? (() => Promise.resolve(sound)),
   })
   const runTo = (pageMs: number) => runClockTo(pageMs, tick, vi.advanceTimersByTime)
   const strike = (pitch: number, atMs: number, heldMs = 300) => {
@@ -39,7 +56,11 @@ function practise(choice: LoopChoice, start?: () => Promise<Sound>, more: { choi
 
 describe('the practice loop', () => {
   const run = inFakeTime()
-  const inScope = (choice: LoopChoice = { ...CHOICE }, start?: () => Promise<Sound>, more?: Parameters<typeof practise>[2]) => run(() => practise(choice, start, more))
+  const inScope = (
+    choice: LoopChoice = { ...CHOICE },
+    start?: () => Promise<Sound>,
+    more?: Parameters<typeof practise>[2],
+  ) => run(() => practise(choice, start, more))
 
   it('counts in, and then clicks every beat over the seam without a gap', async () => {
     const { loop, rounds, clicks, runTo } = inScope()
@@ -54,7 +75,12 @@ describe('the practice loop', () => {
     expect(all.length).toBeGreaterThanOrEqual(7 + 32)
     for (const gap of gaps) expect(gap).toBeCloseTo(1000, 6)
     expect(rounds[1]!.startMs).toBe(startMs + ROUND_MS)
-    expect(all.filter(click => click.pitch === CLICK_KEYS.downbeat).map(click => Math.round((click.atMs - startMs) / 1000)).slice(0, 5)).toEqual([-7, -3, 1, 5, 9])
+    expect(
+      all
+        .filter(click => click.pitch === CLICK_KEYS.downbeat)
+        .map(click => Math.round((click.atMs - startMs) / 1000))
+        .slice(0, 5),
+    ).toEqual([-7, -3, 1, 5, 9])
   })
 
   it('judges a pass while the next one runs, each with its own keys, an early first note with the next', async () => {
@@ -143,14 +169,24 @@ describe('the practice loop', () => {
     await loop.start()
     const startMs = rounds[0]!.startMs
     strike(EXPECTED[0]!.pitch, startMs)
-    for (const [atMs, value] of [[startMs + 500, 127], [startMs + 900, 0], [startMs + ROUND_MS + 100, 127]] as const) {
+    for (const [atMs, value] of [
+      [startMs + 500, 127],
+      [startMs + 900, 0],
+      [startMs + ROUND_MS + 100, 127],
+    ] as const) {
       runTo(atMs)
-      loop.hear({ bytes: [0xB0, 64, value], atMs })
+      loop.hear({ bytes: [0xb0, 64, value], atMs })
     }
     strike(EXPECTED[0]!.pitch, startMs + ROUND_MS + 200)
     runTo(startMs + 2 * ROUND_MS + 500)
     await judged()
-    expect(passes.map(pass => pass.take.pedals)).toEqual([[{ atMs: 500, down: true }, { atMs: 900, down: false }], [{ atMs: 100, down: true }]])
+    expect(passes.map(pass => pass.take.pedals)).toEqual([
+      [
+        { atMs: 500, down: true },
+        { atMs: 900, down: false },
+      ],
+      [{ atMs: 100, down: true }],
+    ])
   })
 
   it('goes on with something else after a cue and a count-in, and nothing of the broken round is kept', async () => {
@@ -170,7 +206,12 @@ describe('the practice loop', () => {
     expect(again.startMs - performance.now()).toBeGreaterThanOrEqual(4 * 500)
     runTo(again.startMs + again.plan.roundMs + 400)
     // What the broken round had planned never sounds.
-    expect(clicks().filter(({ atMs }) => atMs > movedMs).slice(0, 6).map(({ atMs }) => Math.round(atMs - again.startMs))).toEqual([-2000, -1500, -1000, -500, 0, 500])
+    expect(
+      clicks()
+        .filter(({ atMs }) => atMs > movedMs)
+        .slice(0, 6)
+        .map(({ atMs }) => Math.round(atMs - again.startMs)),
+    ).toEqual([-2000, -1500, -1000, -500, 0, 500])
     await judged()
     expect(passes.at(-1)).toMatchObject({ bpm: 120, stretch: choice.stretch, mode: 'steady' })
     await judged()
@@ -187,7 +228,12 @@ describe('the practice loop', () => {
     runTo(startMs + 5050)
     metronome.isOn = true
     runTo(startMs + 8000)
-    expect(clicks().filter(({ atMs }) => atMs > startMs - 1).map(({ atMs }) => Math.round((atMs - startMs) / 1000)).slice(0, 5)).toEqual([0, 1, 2, 6, 7])
+    expect(
+      clicks()
+        .filter(({ atMs }) => atMs > startMs - 1)
+        .map(({ atMs }) => Math.round((atMs - startMs) / 1000))
+        .slice(0, 5),
+    ).toEqual([0, 1, 2, 6, 7])
   })
 
   it('clicks as it was chosen, while every beat is seen', async () => {
@@ -200,19 +246,34 @@ describe('the practice loop', () => {
       seen.push(loop.beat.value!.beat)
     }
     expect(seen).toEqual([4, 1, 2, 3, 4, 1])
-    expect(clicks().filter(({ atMs }) => atMs > startMs).map(({ atMs }) => Math.round((atMs - startMs) / 1000)).slice(0, 2)).toEqual([1, 5])
+    expect(
+      clicks()
+        .filter(({ atMs }) => atMs > startMs)
+        .map(({ atMs }) => Math.round((atMs - startMs) / 1000))
+        .slice(0, 2),
+    ).toEqual([1, 5])
   })
 
   it('lets something sound beside the player in every round, and another thing as soon as it is chosen', async () => {
     const band = { pitch: 40 }
-    const { loop, rounds, heard, runTo } = inScope(undefined, undefined, { accompany: () => [0, 4000, 8000, 12_000].map(atMs => ({ voice: 'bass', atMs, lengthMs: 500, velocity: 80, pitch: band.pitch })) })
+    const { loop, rounds, heard, runTo } = inScope(undefined, undefined, {
+      accompany: () =>
+        [0, 4000, 8000, 12_000].map(atMs => ({ voice: 'bass', atMs, lengthMs: 500, velocity: 80, pitch: band.pitch })),
+    })
     await loop.start()
     const startMs = rounds[0]!.startMs
     runTo(startMs + 4100)
     band.pitch = 45
     loop.rearrange()
     runTo(startMs + ROUND_MS + 4100)
-    expect(heard('bass').map(({ atMs, pitch }) => [Math.round(atMs - startMs), pitch])).toEqual([[0, 40], [4000, 40], [8000, 45], [12_000, 45], [16_000, 45], [20_000, 45]])
+    expect(heard('bass').map(({ atMs, pitch }) => [Math.round(atMs - startMs), pitch])).toEqual([
+      [0, 40],
+      [4000, 40],
+      [8000, 45],
+      [12_000, 45],
+      [16_000, 45],
+      [20_000, 45],
+    ])
     // What sounded when it was exchanged is silent at once.
     expect(heard('bass')[1]!.letGoMs! - (startMs + 4100)).toBeLessThan(20)
     loop.stop()
@@ -221,7 +282,9 @@ describe('the practice loop', () => {
   })
 
   it('takes turns: the program plays and nothing is judged, then the player', async () => {
-    const { loop, rounds, passes, runTo, strike } = inScope(undefined, undefined, { choice: round => ({ turn: round % 2 === 0 ? 'program' : 'player' }) })
+    const { loop, rounds, passes, runTo, strike } = inScope(undefined, undefined, {
+      choice: round => ({ turn: round % 2 === 0 ? 'program' : 'player' }),
+    })
     await loop.start()
     const startMs = rounds[0]!.startMs
     strike(EXPECTED[0]!.pitch, startMs + 3000)

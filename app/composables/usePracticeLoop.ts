@@ -18,8 +18,20 @@ import { useJudge, type Judge } from './useJudge'
 import type { Cue, Sound } from '~/sound/sound'
 import { useSound } from './useSound'
 
-/** `keyboardDelayMs`: how late the player's keyboard answers, taken off every key; `restBars`: empty bars after each round; `turn`: whose round it is, the player's where it is not said. */
-export interface LoopChoice { stretch: Stretch, hands: Hands, bpm: number, restBars: number, strictness: Strictness, keyboardDelayMs: number, click?: ClickChoice, turn?: 'program' | 'player' }
+/**
+ * `keyboardDelayMs`: how late the player's keyboard answers, taken off every key; `restBars`: empty bars after each
+ * round; `turn`: whose round it is, the player's where it is not said.
+ */
+export interface LoopChoice {
+  stretch: Stretch
+  hands: Hands
+  bpm: number
+  restBars: number
+  strictness: Strictness
+  keyboardDelayMs: number
+  click?: ClickChoice
+  turn?: 'program' | 'player'
+}
 
 /** One time through the loop, with its place on the page's clock. */
 export interface LoopRound extends LoopChoice {
@@ -32,9 +44,22 @@ export interface LoopRound extends LoopChoice {
 }
 
 /** A pass that was played to its end. */
-export interface EndedPass extends LoopChoice { mode: 'steady' | 'own-time' | 'free', take: Take, assessment: Assessment, failed: readonly Quarters[], lengthMs: number, endedAt: Date }
+export interface EndedPass extends LoopChoice {
+  mode: 'steady' | 'own-time' | 'free'
+  take: Take
+  assessment: Assessment
+  failed: readonly Quarters[]
+  lengthMs: number
+  endedAt: Date
+}
 
-interface Stroke { stroke: number, pitch: number, velocity: number, downMs: number, upMs?: number }
+interface Stroke {
+  stroke: number
+  pitch: number
+  velocity: number
+  downMs: number
+  upMs?: number
+}
 
 /** A round is laid out so long before it begins: its sounds are given to the transport whole. */
 const ROUND_AHEAD_MS = 500
@@ -50,9 +75,10 @@ const CUE_MS = 900
 const ASLEEP_MS = 3000
 
 /**
- * The practice loop: count-in, rounds end to end on the page's clock, live marks (provisional), and after each round its judgement, made elsewhere
- * while the next one runs. A changed tempo or hand holds from the next round on. It waits for nothing but the clock. Keys are
- * stamped with the page's clock; the sound places every click of it on the audio clock.
+ * The practice loop: count-in, rounds end to end on the page's clock, live marks (provisional), and after each round
+ * its judgement, made elsewhere while the next one runs. A changed tempo or hand holds from the next round on. It waits
+ * for nothing but the clock. Keys are stamped with the page's clock; the sound places every click of it on the audio
+ * clock.
  */
 export function usePracticeLoop(options: {
   arrangement: Arrangement
@@ -75,7 +101,8 @@ export function usePracticeLoop(options: {
   const current = shallowRef<LoopRound>()
   const marks = shallowRef<ReadonlyMap<number, LiveMark>>(new Map())
   const beat = shallowRef<Click>()
-  const beatMsOf = ({ stretch, bpm }: Pick<LoopChoice, 'stretch' | 'bpm'>) => feltBeatQuarters(barAt(arrangement, stretch.from).meter) * 60_000 / bpm
+  const beatMsOf = ({ stretch, bpm }: Pick<LoopChoice, 'stretch' | 'bpm'>) =>
+    (feltBeatQuarters(barAt(arrangement, stretch.from).meter) * 60_000) / bpm
 
   let sound: Sound | undefined
   let ear: LiveEar = createLiveEar()
@@ -102,21 +129,23 @@ export function usePracticeLoop(options: {
     try {
       judge.prepare()
       sound = await startSound()
-    }
-    catch (error) {
+    } catch (error) {
       phase.value = 'stopped'
       problem.value = `The sound could not be started (${messageOf(error)}).`
       return
     }
     // Stopped again before the sound was there.
-    if (phase.value as string !== 'starting') return
+    if ((phase.value as string) !== 'starting') return
     line = sound.line()
     isClicking = options.metronome()
     stopTicking = sound.everyTick(tick)
     begin(0, performance.now() + LEAD_MS)
   }
 
-  /** Lays out a first round behind its count-in, whose first click falls at a moment; nothing of what was before counts any more. */
+  /**
+   * Lays out a first round behind its count-in, whose first click falls at a moment; nothing of what was before counts
+   * any more.
+   */
   function begin(round: number, firstClickMs: number) {
     ear = createLiveEar()
     rounds = []
@@ -137,7 +166,9 @@ export function usePracticeLoop(options: {
     current.value = first
   }
 
-  /** Leaves the round that has just begun and begins anew with the choice as it is now, after a soft cue and a count-in. */
+  /**
+   * Leaves the round that has just begun and begins anew with the choice as it is now, after a soft cue and a count-in.
+   */
   function moveOn(cue: Cue) {
     if (phase.value !== 'count-in' && phase.value !== 'playing') return
     line!.cut()
@@ -193,7 +224,9 @@ export function usePracticeLoop(options: {
     while (beats[0] && beats[0].atMs < now + BEAT_AHEAD_MS) {
       const click = beats.shift()!
       const from = beginning
-      setTimeout(() => { if (phase.value !== 'stopped' && from === beginning) beat.value = click }, click.atMs - now)
+      setTimeout(() => {
+        if (phase.value !== 'stopped' && from === beginning) beat.value = click
+      }, click.atMs - now)
     }
     show(ear.settle(now))
     if (now >= rounds[0]!.startMs && phase.value === 'count-in') phase.value = 'playing'
@@ -213,7 +246,11 @@ export function usePracticeLoop(options: {
     const { stretch, hands, bpm, restBars } = choice
     const passage = playedPassage(arrangement, stretch, hands)
     return {
-      round, startMs, ...choice, plan: loopPlan(arrangement, passage, bpm, restBars), expected: expectedNotes(arrangement, passage, bpm),
+      round,
+      startMs,
+      ...choice,
+      plan: loopPlan(arrangement, passage, bpm, restBars),
+      expected: expectedNotes(arrangement, passage, bpm),
       toleranceMs: onTimeMs(earFor(choice.strictness), beatMsOf(choice)),
     }
   }
@@ -221,12 +258,16 @@ export function usePracticeLoop(options: {
   function place(round: LoopRound, startMs: number) {
     round.startMs = startMs
     rounds.push(round)
-    if (round.turn !== 'program') ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsOf(round) })
+    if (round.turn !== 'program')
+      ear.addRound({ round: round.round, startMs, expected: round.expected, beatMs: beatMsOf(round) })
     beats.push(...round.plan.clicks.map(click => ({ ...click, atMs: startMs + click.atMs })))
     if (isClicking) line!.add(clicksOf(round), startMs)
     line!.add(options.accompany?.(round) ?? [], startMs)
     const { stretch, hands, bpm, plan } = round
-    performance.mark('half-step:round', { startTime: startMs, detail: { round: round.round, bpm, stretch, hands, roundMs: plan.roundMs } })
+    performance.mark('half-step:round', {
+      startTime: startMs,
+      detail: { round: round.round, bpm, stretch, hands, roundMs: plan.roundMs },
+    })
     options.roundBegins(round)
   }
 
@@ -241,8 +282,14 @@ export function usePracticeLoop(options: {
     isClicking = !isClicking
     if (!isClicking) return line!.cut({ which: ({ voice }) => voice === CLICK_VOICE.id })
     for (const round of rounds) {
-      const all = [...(round === rounds[0] && phase.value === 'count-in' ? clickEvents(round.plan.countIn) : []), ...clicksOf(round)]
-      line!.add(all.filter(({ atMs }) => round.startMs + atMs > now), round.startMs)
+      const all = [
+        ...(round === rounds[0] && phase.value === 'count-in' ? clickEvents(round.plan.countIn) : []),
+        ...clicksOf(round),
+      ]
+      line!.add(
+        all.filter(({ atMs }) => round.startMs + atMs > now),
+        round.startMs,
+      )
     }
   }
 
@@ -251,10 +298,17 @@ export function usePracticeLoop(options: {
     if (!line || phase.value === 'stopped') return
     const now = performance.now()
     line.cut({ which: ({ voice }) => voice !== CLICK_VOICE.id })
-    for (const round of rounds) line.add((options.accompany?.(round) ?? []).filter(({ atMs }) => round.startMs + atMs > now), round.startMs)
+    for (const round of rounds)
+      line.add(
+        (options.accompany?.(round) ?? []).filter(({ atMs }) => round.startMs + atMs > now),
+        round.startMs,
+      )
   }
 
-  /** Whether the program plays: what is tried out meanwhile belongs to no pass, but for the last half beat before the player's turn. */
+  /**
+   * Whether the program plays: what is tried out meanwhile belongs to no pass, but for the last half beat before the
+   * player's turn.
+   */
   function isProgramsTurn(atMs: number): boolean {
     const playing = rounds.findLast(round => atMs >= round.startMs) ?? rounds[0]!
     return playing.turn === 'program' && atMs < endOf(playing) - beatMsOf(playing) / 2
@@ -276,19 +330,48 @@ export function usePracticeLoop(options: {
     rounds = rounds.filter(one => one !== round)
     roundMarks.delete(round.round - 1)
     const take: Take = {
-      notes: own.map(({ pitch, velocity, downMs, upMs }) => ({
-        onsetMs: downMs - round.startMs, durationMs: Math.max(0, (upMs ?? now) - downMs), pitch, velocity,
-      })).sort(byOnset),
-      pedals: pedals.filter(({ atMs }) => atMs >= round.startMs && atMs < endOf(round)).map(({ atMs, down }) => ({ atMs: atMs - round.startMs, down })),
+      notes: own
+        .map(({ pitch, velocity, downMs, upMs }) => ({
+          onsetMs: downMs - round.startMs,
+          durationMs: Math.max(0, (upMs ?? now) - downMs),
+          pitch,
+          velocity,
+        }))
+        .sort(byOnset),
+      pedals: pedals
+        .filter(({ atMs }) => atMs >= round.startMs && atMs < endOf(round))
+        .map(({ atMs, down }) => ({ atMs: atMs - round.startMs, down })),
     }
     pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
     if (round.turn === 'program') return
     const { stretch, hands, bpm, restBars, strictness, keyboardDelayMs } = round
     const endedAt = new Date()
-    void judge.judge({ passage: playedPassage(arrangement, stretch, hands), take, mode: 'steady', bpm, strictness, offsetMs: keyboardDelayMs }).then(({ assessment, failed }) => {
-      performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
-      options.passEnded({ mode: 'steady', stretch, hands, bpm, restBars, strictness, keyboardDelayMs, take, assessment, failed, lengthMs: round.plan.musicMs, endedAt })
-    })
+    void judge
+      .judge({
+        passage: playedPassage(arrangement, stretch, hands),
+        take,
+        mode: 'steady',
+        bpm,
+        strictness,
+        offsetMs: keyboardDelayMs,
+      })
+      .then(({ assessment, failed }) => {
+        performance.mark('half-step:pass', { detail: { round: round.round, score: assessment.summary.score } })
+        options.passEnded({
+          mode: 'steady',
+          stretch,
+          hands,
+          bpm,
+          restBars,
+          strictness,
+          keyboardDelayMs,
+          take,
+          assessment,
+          failed,
+          lengthMs: round.plan.musicMs,
+          endedAt,
+        })
+      })
   }
 
   onScopeDispose(stop)

@@ -6,20 +6,39 @@ import { preparedPart, usePreparedPart, type LikelyNext } from './usePreparedPar
 import type { StandPart } from './useStandPractice'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
-const PART: StandPart = { id: 'part', name: 'Verse', stretch: { from: quarters(1), to: quarters(17) }, song: { id: 'song', title: 'Song' }, arrangementId: 'arrangement', arrangement, musicXml: '<score-partwise/>', roleParts: ['P2'] }
+const PART: StandPart = {
+  id: 'part',
+  name: 'Verse',
+  stretch: { from: quarters(1), to: quarters(17) },
+  song: { id: 'song', title: 'Song' },
+  arrangementId: 'arrangement',
+  arrangement,
+  musicXml: '<score-partwise/>',
+  roleParts: ['P2'],
+}
 
 /** A page at rest that leads to the Stand, with what it has asked for. */
 function page(first: LikelyNext | undefined, fetchPart = (id: string) => Promise.resolve({ ...PART, id })) {
   const [next, measured] = [ref(first), [] as unknown[]]
   const scope = effectScope()
   const environment = {
-    settings: { load: () => Promise.resolve(), stand: { size: 'medium', otherStaves: 'small' } }, engraver: { sizes: (_: unknown, request: unknown) => { measured.push(request); return Promise.resolve([]) } },
-    fetchPart, rests: (begin: () => void) => begin(), preload: () => Promise.resolve(),
+    settings: { load: () => Promise.resolve(), stand: { size: 'medium', otherStaves: 'small' } },
+    engraver: {
+      sizes: (_: unknown, request: unknown) => {
+        measured.push(request)
+        return Promise.resolve([])
+      },
+    },
+    fetchPart,
+    rests: (begin: () => void) => begin(),
+    preload: () => Promise.resolve(),
   }
   scope.run(() => usePreparedPart(() => next.value, environment as unknown as Parameters<typeof usePreparedPart>[1]))
   return { next, measured, leave: () => scope.stop() }
 }
-const settled = async () => { for (let turn = 0; turn < 8; turn++) await nextTick() }
+const settled = async () => {
+  for (let turn = 0; turn < 8; turn++) await nextTick()
+}
 
 describe('what is likely to be played next', () => {
   it('is fetched and measured while the page rests, and let go of with it', async () => {
@@ -36,7 +55,10 @@ describe('what is likely to be played next', () => {
     await settled()
     next.value = { partId: 'two', stretch: { from: quarters(5), to: quarters(9) } }
     await settled()
-    expect(measured).toMatchObject([{ firstBar: 2, lastBar: 8 }, { firstBar: 1, lastBar: 4 }])
+    expect(measured).toMatchObject([
+      { firstBar: 2, lastBar: 8 },
+      { firstBar: 1, lastBar: 4 },
+    ])
     expect(preparedPart('two')?.id).toBe('two')
     leave()
   })

@@ -8,7 +8,10 @@ import { useEngraver } from './useEngraver'
 import type { StandPart } from './useStandPractice'
 
 /** What is likely to be played next: a part, or a stretch that begins in it. */
-export interface LikelyNext { partId: string, stretch?: Stretch }
+export interface LikelyNext {
+  partId: string
+  stretch?: Stretch
+}
 
 const prepared = new Map<string, StandPart>()
 
@@ -16,10 +19,19 @@ const prepared = new Map<string, StandPart>()
 export const preparedPart = (partId: string): StandPart | undefined => prepared.get(partId)
 
 /**
- * While a page rests that leads to the Stand, what it leads to is fetched and its bars are measured, so that the music is there at once. What was
- * fetched is let go of with the page: on another one it may have been changed meanwhile.
+ * While a page rests that leads to the Stand, what it leads to is fetched and its bars are measured, so that the music
+ * is there at once. What was fetched is let go of with the page: on another one it may have been changed meanwhile.
  */
-export function usePreparedPart(next: () => LikelyNext | undefined, { settings = useSettingsStore(), engraver = useEngraver(), fetchPart = async (id: string): Promise<StandPart> => await $fetch<StandPart>(`/api/parts/${id}`), rests = onNuxtReady, preload = preloadRouteComponents } = {}) {
+export function usePreparedPart(
+  next: () => LikelyNext | undefined,
+  {
+    settings = useSettingsStore(),
+    engraver = useEngraver(),
+    fetchPart = async (id: string): Promise<StandPart> => await $fetch<StandPart>(`/api/parts/${id}`),
+    rests = onNuxtReady,
+    preload = preloadRouteComponents,
+  } = {},
+) {
   let isLeft = false
   onScopeDispose(() => {
     isLeft = true
@@ -31,15 +43,25 @@ export function usePreparedPart(next: () => LikelyNext | undefined, { settings =
     const [part] = await Promise.all([fetchPart(partId), settings.load(), preload(`/stand/${partId}`)])
     if (isLeft) return
     prepared.set(partId, part)
-    const isBeyond = stretch && (compare(stretch.from, part.stretch.from) < 0 || compare(stretch.to, part.stretch.to) > 0)
+    const isBeyond =
+      stretch && (compare(stretch.from, part.stretch.from) < 0 || compare(stretch.to, part.stretch.to) > 0)
     const [firstBar, lastBar] = barsOfStretch(part.arrangement, isBeyond ? stretch : part.stretch)
-    await engraver.sizes({ scoreId: part.arrangementId, musicXml: part.musicXml }, { firstBar, lastBar, drawn: otherStaves(part.roleParts, settings.stand) })
+    await engraver.sizes(
+      { scoreId: part.arrangementId, musicXml: part.musicXml },
+      { firstBar, lastBar, drawn: otherStaves(part.roleParts, settings.stand) },
+    )
   }
 
   const isAtRest = ref(false)
-  rests(() => { isAtRest.value = true })
-  watch(() => isAtRest.value ? next()?.partId : undefined, () => {
-    const now = isAtRest.value ? next() : undefined
-    if (now) prepare(now).catch(() => {})
-  }, { immediate: true })
+  rests(() => {
+    isAtRest.value = true
+  })
+  watch(
+    () => (isAtRest.value ? next()?.partId : undefined),
+    () => {
+      const now = isAtRest.value ? next() : undefined
+      if (now) prepare(now).catch(() => {})
+    },
+    { immediate: true },
+  )
 }

@@ -13,18 +13,31 @@ async function make(): Promise<Sound> {
   const sound = await makeSound()
   const settings = useSettingsStore()
   // Volumes are heard as soon as they are set, for as long as there is this sound.
-  watch(() => settings.sound.mix, mix => sound.mixer.set(mix), { immediate: true })
+  watch(
+    () => settings.sound.mix,
+    mix => sound.mixer.set(mix),
+    { immediate: true },
+  )
   const output = localStorage.getItem(PIANO_OUTPUT)
   // Where that instrument is not plugged in, this computer plays.
-  if (output) void midiOutputs().then(all => sound.setPianoOutput(all.find(one => one.name === output))).catch(() => {})
+  if (output)
+    void midiOutputs()
+      .then(all => sound.setPianoOutput(all.find(one => one.name === output)))
+      .catch(() => {})
   return sound
 }
 
-/** The program's sound, made at the player's first key or click as browsers ask. What it is made of is only loaded then. */
+/**
+ * The program's sound, made at the player's first key or click as browsers ask. What it is made of is only loaded then.
+ */
 export function useSound() {
   return {
     /** The sound if it was made already: nobody's page makes a sound before it is touched. */
     started: (): Promise<Sound> | undefined => made,
-    start: (): Promise<Sound> => made ??= make().catch((error: unknown) => { made = undefined; throw error }),
+    start: (): Promise<Sound> =>
+      (made ??= make().catch((error: unknown) => {
+        made = undefined
+        throw error
+      })),
   }
 }

@@ -5,11 +5,41 @@ import { useStandCommands } from './useStandCommands'
 
 function stand({ runs = false, passId = '', beatType = 4 } = {}) {
   const practice = {
-    state: ref({ at: runs ? 'playing' : 'stopped' }), isRunning: ref(runs), mode: ref('own-time'), bpm: ref(80), isLed: ref(false), howOften: ref({ until: 'stopped' }), metronome: ref(true), lastPassId: ref(passId),
-    ...Object.fromEntries(['toggle', 'halt', 'again', 'listen', 'hearAgain', 'setTempo', 'changeTempo', 'changeMode', 'turnHands', 'setHowOften', 'goNext', 'back'].map(name => [name, vi.fn()])),
+    state: ref({ at: runs ? 'playing' : 'stopped' }),
+    isRunning: ref(runs),
+    mode: ref('own-time'),
+    bpm: ref(80),
+    isLed: ref(false),
+    howOften: ref({ until: 'stopped' }),
+    metronome: ref(true),
+    lastPassId: ref(passId),
+    ...Object.fromEntries(
+      [
+        'toggle',
+        'halt',
+        'again',
+        'listen',
+        'hearAgain',
+        'setTempo',
+        'changeTempo',
+        'changeMode',
+        'turnHands',
+        'setHowOften',
+        'goNext',
+        'back',
+      ].map(name => [name, vi.fn()]),
+    ),
   } as unknown as Parameters<typeof useStandCommands>[0]
   const marked = { mark: vi.fn(), markEdge: vi.fn(), stepEdge: vi.fn(), moveBars: vi.fn(), growBars: vi.fn() }
-  const shows = { sound: ref(false), drill: ref(false), help: ref(false), song: ref(false), pianoKeys: vi.fn(), fullscreen: vi.fn(), review: vi.fn() }
+  const shows = {
+    sound: ref(false),
+    drill: ref(false),
+    help: ref(false),
+    song: ref(false),
+    pianoKeys: vi.fn(),
+    fullscreen: vi.fn(),
+    review: vi.fn(),
+  }
   const onOften = vi.fn()
   const { keys, ...rest } = useStandCommands(practice, marked, shows, () => ({ beats: 6, beatType }), onOften)
   return { practice, marked, shows, onOften, keys, press: (name: string) => keys.value[name]!(), ...rest }
@@ -19,9 +49,13 @@ describe('what the Stand can be asked by keys', () => {
   it('is what its help explains, neither more nor less', () => {
     const explained = STAND_KEYS.flatMap(group => group.keys.flatMap(([names]) => names))
     // The key of + without its Shift.
-    expect(Object.keys(stand({ runs: true }).keys.value).filter(key => key !== '=').toSorted()).toEqual(explained.toSorted())
+    expect(
+      Object.keys(stand({ runs: true }).keys.value)
+        .filter(key => key !== '=')
+        .toSorted(),
+    ).toEqual(explained.toSorted())
   })
-  it('Escape is the browser\'s own while nothing runs', () => {
+  it("Escape is the browser's own while nothing runs", () => {
     expect(stand().keys.value).not.toHaveProperty('Escape')
   })
   it('tempos go by the beats of the meter: four at a time a step, one at a time, double and half', () => {
@@ -35,7 +69,7 @@ describe('what the Stand can be asked by keys', () => {
     compound.press('ArrowUp')
     expect(compound.practice.changeTempo).toHaveBeenCalledWith(6)
   })
-  it('how often goes until stopped, five times, ten times, and is then one\'s own choice', () => {
+  it("how often goes until stopped, five times, ten times, and is then one's own choice", () => {
     const { press, practice, onOften } = stand()
     for (const wanted of [{ until: 'times', count: 5 }, { until: 'times', count: 10 }, { until: 'stopped' }] as const) {
       press('F1')
@@ -47,7 +81,9 @@ describe('what the Stand can be asked by keys', () => {
   it('what would take the page away waits until nothing runs', () => {
     const playing = stand({ runs: true, passId: 'last' })
     for (const key of ['F6', 'Shift+F8', 'End', 'F10']) playing.press(key)
-    expect([playing.shows.review, playing.practice.hearAgain].some(act => vi.mocked(act).mock.calls.length > 0)).toBe(false)
+    expect([playing.shows.review, playing.practice.hearAgain].some(act => vi.mocked(act).mock.calls.length > 0)).toBe(
+      false,
+    )
     expect([playing.shows.drill.value, playing.shows.song.value]).toEqual([false, false])
     const resting = stand({ passId: 'last' })
     for (const key of ['F6', 'Shift+F8', 'End', 'F10']) resting.press(key)

@@ -9,7 +9,15 @@ import { useListening } from './useListening'
 import type { EndedPass } from './usePracticeLoop'
 
 /** Listening on the Stand: to what is to be practised, or to the last pass. Nobody practises meanwhile. */
-export function useStandListening({ arrangement, state, send, halt, performance, lastPass, startSound }: {
+export function useStandListening({
+  arrangement,
+  state,
+  send,
+  halt,
+  performance,
+  lastPass,
+  startSound,
+}: {
   arrangement: Arrangement
   state: Readonly<Ref<StandState>>
   send: (event: StandEvent) => void
@@ -20,12 +28,20 @@ export function useStandListening({ arrangement, state, send, halt, performance,
   startSound: () => Promise<Sound>
 }) {
   const listening = useListening(startSound)
-  watch(listening.playing, (on) => { if (!on && state.value.at === 'listening') send({ kind: 'stop', rest: { why: 'player' } }) }, { flush: 'sync' })
+  watch(
+    listening.playing,
+    on => {
+      if (!on && state.value.at === 'listening') send({ kind: 'stop', rest: { why: 'player' } })
+    },
+    { flush: 'sync' },
+  )
 
   function playBack(what: Promise<Performance>) {
     halt()
     send({ kind: 'listen' })
-    void what.then((made) => { if (state.value.at === 'listening') void listening.play(made) })
+    void what.then(made => {
+      if (state.value.at === 'listening') void listening.play(made)
+    })
   }
 
   /** Plays what is to be practised, or stops it. */
@@ -38,8 +54,28 @@ export function useStandListening({ arrangement, state, send, halt, performance,
   function hearAgain(replay: Replay) {
     const pass = lastPass()
     if (!pass) return
-    const { take, assessment: { notes, score }, stretch, hands, mode, bpm } = pass
-    playBack(import('#core/sound/of-take').then(({ performAgain }) => performAgain({ arrangement, passage: playedPassage(arrangement, stretch, hands), take, bpm: mode === 'own-time' ? bpm : score.bpm, notes }, replay)))
+    const {
+      take,
+      assessment: { notes, score },
+      stretch,
+      hands,
+      mode,
+      bpm,
+    } = pass
+    playBack(
+      import('#core/sound/of-take').then(({ performAgain }) =>
+        performAgain(
+          {
+            arrangement,
+            passage: playedPassage(arrangement, stretch, hands),
+            take,
+            bpm: mode === 'own-time' ? bpm : score.bpm,
+            notes,
+          },
+          replay,
+        ),
+      ),
+    )
   }
 
   return { listening, listen, hearAgain }

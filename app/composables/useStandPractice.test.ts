@@ -24,22 +24,59 @@ describe('practice at the Stand', () => {
     const { sound, tick } = silentSound()
     const kept: SentPass[] = []
     let round: { startMs: number } | undefined
-    const keyboards = reactive({ listening: keyboardNames as unknown[], lost: '', simulated: { prepare: (_: unknown, startMs: number) => { round ??= { startMs } }, answer: () => {}, rest: () => { round = undefined } } })
-    const practice = run(() => useStandPractice(
-      { id: 'part', name: 'Part', stretch: PART, song: { id: 'song', title: 'Song' }, arrangementId: 'a', arrangement, musicXml, roleParts: [] },
-      { bpm: 120, isLed: false, hands: 'right', ...beginning },
-      {
-        keyboards: keyboards as never, outbox: { heardOf: async () => [], keep: async (pass) => { kept.push(pass) } }, settings: { coach: {}, strictness: 'normal', sound: SOUND, delayMsOf: () => 0 }, startSound: () => Promise.resolve(sound),
-        judge: judgeHere(arrangement), request: () => Promise.reject(new Error('no server')), newId: () => `pass ${kept.length}`,
-      } satisfies StandEnvironment,
-    ))!
+    const keyboards = reactive({
+      listening: keyboardNames as unknown[],
+      lost: '',
+      simulated: {
+        prepare: (_: unknown, startMs: number) => {
+          round ??= { startMs }
+        },
+        answer: () => {},
+        rest: () => {
+          round = undefined
+        },
+      },
+    })
+    const practice = run(() =>
+      useStandPractice(
+        {
+          id: 'part',
+          name: 'Part',
+          stretch: PART,
+          song: { id: 'song', title: 'Song' },
+          arrangementId: 'a',
+          arrangement,
+          musicXml,
+          roleParts: [],
+        },
+        { bpm: 120, isLed: false, hands: 'right', ...beginning },
+        {
+          keyboards: keyboards as never,
+          outbox: {
+            heardOf: async () => [],
+            keep: async pass => {
+              kept.push(pass)
+            },
+          },
+          settings: { coach: {}, strictness: 'normal', sound: SOUND, delayMsOf: () => 0 },
+          startSound: () => Promise.resolve(sound),
+          judge: judgeHere(arrangement),
+          request: () => Promise.reject(new Error('no server')),
+          newId: () => `pass ${kept.length}`,
+        } satisfies StandEnvironment,
+      ),
+    )!
     const runTo = async (pageMs: number) => {
       runClockTo(pageMs, tick, vi.advanceTimersByTime)
       await judged()
     }
     /** Plays the right hand of a stretch once round, from when its round begins, but for some notes. */
     async function play(stretch: typeof PART, startMs: number, without: number[] = []) {
-      for (const [index, note] of expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, 'right'), 120).entries()) {
+      for (const [index, note] of expectedNotes(
+        arrangement,
+        stretchPassage(stretch.from, stretch.to, 'right'),
+        120,
+      ).entries()) {
         await runTo(startMs + note.onsetMs)
         if (without.includes(index)) continue
         practice.loop.hear({ bytes: [0x90, note.pitch, 70], atMs: performance.now() })
@@ -53,7 +90,11 @@ describe('practice at the Stand', () => {
     const { practice, kept, runTo } = stand({}, [])
     practice.toggle()
     await runTo(20_000)
-    expect([practice.state.value, practice.loop.phase.value, kept]).toEqual([{ at: 'resting', rest: { why: 'no-keyboard' } }, 'stopped', []])
+    expect([practice.state.value, practice.loop.phase.value, kept]).toEqual([
+      { at: 'resting', rest: { why: 'no-keyboard' } },
+      'stopped',
+      [],
+    ])
   })
 
   it('ends after as many times as were asked for, and keeps each pass with where it lay', async () => {
@@ -66,7 +107,10 @@ describe('practice at the Stand', () => {
     await runTo(startMs + 9000)
     expect(practice.state.value).toEqual({ at: 'resting', rest: { why: 'done' } })
     expect(practice.played.value).toMatchObject({ times: 2, clean: 1, atEnd: 0 })
-    expect(kept.map(pass => [pass.stretch, pass.bpm, pass.partId])).toEqual([[BARS, 120, 'part'], [BARS, 120, 'part']])
+    expect(kept.map(pass => [pass.stretch, pass.bpm, pass.partId])).toEqual([
+      [BARS, 120, 'part'],
+      [BARS, 120, 'part'],
+    ])
     // Begun again it counts anew.
     practice.toggle()
     expect([practice.played.value.times, at()]).toEqual([0, 'starting'])
@@ -88,13 +132,26 @@ describe('practice at the Stand', () => {
     expect(at()).toBe('count-in')
   })
 
-  it('stays at bars of the player\'s own choice, and goes back to what was played before', () => {
+  it("stays at bars of the player's own choice, and goes back to what was played before", () => {
     const { practice } = stand({ isLed: true, hands: 'both', bpm: 72 })
     practice.choose({ stretch: BARS, hands: 'left', bpm: 60, howOften: { until: 'clean-in-a-row', count: 5 } })
     practice.choose({ stretch: { from: quarters(5), to: quarters(9) } })
-    expect([practice.stretch.value, practice.hands.value, practice.bpm.value, practice.isLed.value, practice.howOften.value]).toEqual([{ from: quarters(5), to: quarters(9) }, 'left', 60, false, { until: 'clean-in-a-row', count: 5 }])
+    expect([
+      practice.stretch.value,
+      practice.hands.value,
+      practice.bpm.value,
+      practice.isLed.value,
+      practice.howOften.value,
+    ]).toEqual([{ from: quarters(5), to: quarters(9) }, 'left', 60, false, { until: 'clean-in-a-row', count: 5 }])
     practice.back()
-    expect([practice.stretch.value, practice.hands.value, practice.bpm.value, practice.isLed.value, practice.howOften.value, practice.before.value]).toEqual([PART, 'both', 72, true, { until: 'stopped' }, undefined])
+    expect([
+      practice.stretch.value,
+      practice.hands.value,
+      practice.bpm.value,
+      practice.isLed.value,
+      practice.howOften.value,
+      practice.before.value,
+    ]).toEqual([PART, 'both', 72, true, { until: 'stopped' }, undefined])
   })
 
   it('marks the passes of a place that the player calls hard', async () => {

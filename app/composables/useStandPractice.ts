@@ -5,7 +5,15 @@ import type { NextPass } from '#core/coach/song-plan'
 import { isOften, playedSoFar, UNTIL_STOPPED, type HowOften } from '#core/coach/how-often'
 import { COACH_DEFAULTS } from '#core/coach/settings'
 import { partAt } from '#core/coach/stages'
-import { afterEvent, AT_REST, isPractising, type PracticeMode, type Rest, type StandEvent, type StandState } from '~/stand/states'
+import {
+  afterEvent,
+  AT_REST,
+  isPractising,
+  type PracticeMode,
+  type Rest,
+  type StandEvent,
+  type StandState,
+} from '~/stand/states'
 import { roundInTurns } from '#core/music/in-turns'
 import { NOTHING_ALONG, type PlayAlong } from '#shared/utils/sound'
 import { useKeyboardsStore } from '~/stores/keyboards'
@@ -23,12 +31,31 @@ import { useStandListening } from './useStandListening'
 import type { Judge } from './useJudge'
 import type { Request } from '~/utils/askServer'
 
-export interface StandPart { id: string, name: string, stretch: Stretch, song: { id: string, title: string }, arrangementId: string, arrangement: Arrangement, musicXml: string, roleParts: string[] }
+export interface StandPart {
+  id: string
+  name: string
+  stretch: Stretch
+  song: { id: string; title: string }
+  arrangementId: string
+  arrangement: Arrangement
+  musicXml: string
+  roleParts: string[]
+}
 
 /** What is played: where, by which hands, how. */
-export interface Choice { stretch: Stretch, hands: Hands, mode: PracticeMode, bpm: number }
+export interface Choice {
+  stretch: Stretch
+  hands: Hands
+  mode: PracticeMode
+  bpm: number
+}
 
-export interface StandBeginning extends Partial<Omit<Choice, 'bpm'>> { bpm: number, isLed: boolean, howOften?: HowOften, along?: Ref<PlayAlong> }
+export interface StandBeginning extends Partial<Omit<Choice, 'bpm'>> {
+  bpm: number
+  isLed: boolean
+  howOften?: HowOften
+  along?: Ref<PlayAlong>
+}
 
 const LEAST_BPM = 20
 const MOST_BPM = 300
@@ -44,7 +71,9 @@ export const isTempo = (bpm: number): boolean => bpm >= LEAST_BPM && bpm <= MOST
 
 /** What the Stand stands on: what listens, keeps, knows the player's settings, sounds and judges; the server. */
 export interface StandEnvironment {
-  keyboards: Pick<ReturnType<typeof useKeyboardsStore>, 'lost'> & { listening: readonly { name: string }[] } & { simulated: Pick<ReturnType<typeof useKeyboardsStore>['simulated'], 'prepare' | 'answer' | 'rest'> }
+  keyboards: Pick<ReturnType<typeof useKeyboardsStore>, 'lost'> & { listening: readonly { name: string }[] } & {
+    simulated: Pick<ReturnType<typeof useKeyboardsStore>['simulated'], 'prepare' | 'answer' | 'rest'>
+  }
   outbox: Pick<ReturnType<typeof useOutboxStore>, 'keep' | 'heardOf'>
   settings: Pick<ReturnType<typeof useSettingsStore>, 'coach' | 'strictness' | 'sound' | 'delayMsOf'>
   startSound: () => Promise<Sound>
@@ -54,15 +83,30 @@ export interface StandEnvironment {
 }
 
 /**
- * Practice at the Stand: what is played, in which of the two ways (with the click or in the player's own time), what was played, and where the coach
- * leads. What is chosen holds from the next pass on. What may happen when is said by the states alone (`~/stand/states`).
+ * Practice at the Stand: what is played, in which of the two ways (with the click or in the player's own time), what
+ * was played, and where the coach leads. What is chosen holds from the next pass on. What may happen when is said by
+ * the states alone (`~/stand/states`).
  */
-export function useStandPractice(at: StandPart, beginning: StandBeginning, environment: Partial<StandEnvironment> = {}) {
+export function useStandPractice(
+  at: StandPart,
+  beginning: StandBeginning,
+  environment: Partial<StandEnvironment> = {},
+) {
   const { arrangement } = at
-  const { keyboards = useKeyboardsStore(), outbox = useOutboxStore(), settings = useSettingsStore(), startSound = useSound().start, newId = () => crypto.randomUUID(), judge, request } = environment
+  const {
+    keyboards = useKeyboardsStore(),
+    outbox = useOutboxStore(),
+    settings = useSettingsStore(),
+    startSound = useSound().start,
+    newId = () => crypto.randomUUID(),
+    judge,
+    request,
+  } = environment
 
   const state = shallowRef<StandState>(AT_REST)
-  const send = (event: StandEvent) => { state.value = afterEvent(state.value, event) }
+  const send = (event: StandEvent) => {
+    state.value = afterEvent(state.value, event)
+  }
   const isRunning = computed(() => isPractising(state.value))
 
   const stretch = shallowRef<Stretch>(beginning.stretch ?? at.stretch)
@@ -70,14 +114,19 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const mode = ref<PracticeMode>(beginning.mode ?? 'steady')
   const bpm = ref(beginning.bpm)
   const targetBpm = computed(() => tempoAt(arrangement, stretch.value.from))
-  const coach = useCoach(at.song.id, arrangement, stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value, { judge, request, waiting: async () => await outbox.heardOf(at.song.id) })
+  const coach = useCoach(
+    at.song.id,
+    arrangement,
+    stage => isSameStretch(stage.unit.stretch, stretch.value) && stage.hands === hands.value,
+    { judge, request, waiting: async () => await outbox.heardOf(at.song.id) },
+  )
   const coachSet = computed(() => ({ ...COACH_DEFAULTS, ...settings.coach }))
   /** The coach goes on by itself. Whoever came for one tread, or has chosen bars, stays there. */
   const isLed = ref(beginning.isLed)
   const howOften = shallowRef<HowOften>(beginning.howOften ?? UNTIL_STOPPED)
   const metronome = ref(true)
   /** What was played before the player chose bars. */
-  const before = shallowRef<Choice & { isLed: boolean, howOften: HowOften }>()
+  const before = shallowRef<Choice & { isLed: boolean; howOften: HowOften }>()
   /** The place that the player has called hard: its passes are the coach's evidence of it. */
   const ownSpot = shallowRef<Stretch>()
 
@@ -89,7 +138,14 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   const moved = shallowRef<NextPass>()
   /** Passes of what is played now, since it was begun. */
   const counted = shallowRef<EndedPass[]>([])
-  const played = computed(() => playedSoFar(counted.value.map(({ assessment, failed }) => ({ isClean: assessment.summary.clean, failedBars: failed.map(place => barAt(arrangement, place).number) }))))
+  const played = computed(() =>
+    playedSoFar(
+      counted.value.map(({ assessment, failed }) => ({
+        isClean: assessment.summary.clean,
+        failedBars: failed.map(place => barAt(arrangement, place).number),
+      })),
+    ),
+  )
   let silentRounds = 0
   let outputDelayMs = 0
   let isMoveDue = false
@@ -97,24 +153,55 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
 
   /** What plays along, and whether the program goes first. */
   const along = beginning.along ?? ref<PlayAlong>(NOTHING_ALONG)
-  const playAlong = usePlayAlong(arrangement, along, { ends: () => coach.plan.value?.parts.map(part => part.to) ?? [], loaded: rearrange, startSound })
-  const recording = useOwnRecording({ songId: at.song.id, arrangementId: at.arrangementId, arrangement }, () => loop.rearrange(), { startSound })
+  const playAlong = usePlayAlong(arrangement, along, {
+    ends: () => coach.plan.value?.parts.map(part => part.to) ?? [],
+    loaded: rearrange,
+    startSound,
+  })
+  const recording = useOwnRecording(
+    { songId: at.song.id, arrangementId: at.arrangementId, arrangement },
+    () => loop.rearrange(),
+    { startSound },
+  )
 
   const choice = (): LoopChoice => ({
-    stretch: stretch.value, hands: hands.value, bpm: bpm.value, restBars: coachSet.value.restBars, strictness: settings.strictness,
-    keyboardDelayMs: settings.delayMsOf(keyboards.listening[0]?.name, outputDelayMs), click: settings.sound.click,
+    stretch: stretch.value,
+    hands: hands.value,
+    bpm: bpm.value,
+    restBars: coachSet.value.restBars,
+    strictness: settings.strictness,
+    keyboardDelayMs: settings.delayMsOf(keyboards.listening[0]?.name, outputDelayMs),
+    click: settings.sound.click,
   })
   const loop = usePracticeLoop({
-    arrangement, startSound, judge,
+    arrangement,
+    startSound,
+    judge,
     choice: round => ({ ...choice(), ...roundInTurns(arrangement, stretch.value, along.value.turns, round) }),
     metronome: () => metronome.value,
     accompany: round => [...playAlong.events(round), ...recording.events(round)],
-    roundBegins: ({ expected: due, startMs, turn }) => { if (turn !== 'program') keyboards.simulated.prepare(due, startMs) },
-    passEnded, fellAsleep: () => halt({ why: 'silence' }),
+    roundBegins: ({ expected: due, startMs, turn }) => {
+      if (turn !== 'program') keyboards.simulated.prepare(due, startMs)
+    },
+    passEnded,
+    fellAsleep: () => halt({ why: 'silence' }),
   })
-  const ownTime = useOwnTime({ arrangement, choice, waitsFor: pitches => keyboards.simulated.answer(pitches), passEnded, goesOn: () => !isMoveDue, judge })
+  const ownTime = useOwnTime({
+    arrangement,
+    choice,
+    waitsFor: pitches => keyboards.simulated.answer(pitches),
+    passEnded,
+    goesOn: () => !isMoveDue,
+    judge,
+  })
   const free = useFreePlay({
-    arrangement, choice, startSound, judge, passEnded, accompany: its => playAlong.events(its), begins: () => send({ kind: 'music' }),
+    arrangement,
+    choice,
+    startSound,
+    judge,
+    passEnded,
+    accompany: its => playAlong.events(its),
+    begins: () => send({ kind: 'music' }),
     notThis: () => {
       isNotThis.value = true
       send({ kind: 'waiting' })
@@ -127,20 +214,32 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     free.rearrange()
   }
   watch(along, rearrange, { deep: true })
-  watch([loop.phase, loop.beat, loop.current], ([phase]) => {
-    if (phase === 'count-in' && (loop.beat.value || state.value.at !== 'going-on')) send({ kind: 'count-in' })
-    if (phase === 'playing') send({ kind: loop.current.value?.turn === 'program' ? 'shown' : 'music' })
-    if (phase === 'stopped' && loop.problem.value) send({ kind: 'stop', rest: { why: 'player' } })
-  }, { flush: 'sync' })
-  watch(ownTime.marks, () => { if (ownTime.isBegun()) send({ kind: 'read' }) }, { flush: 'sync' })
+  watch(
+    [loop.phase, loop.beat, loop.current],
+    ([phase]) => {
+      if (phase === 'count-in' && (loop.beat.value || state.value.at !== 'going-on')) send({ kind: 'count-in' })
+      if (phase === 'playing') send({ kind: loop.current.value?.turn === 'program' ? 'shown' : 'music' })
+      if (phase === 'stopped' && loop.problem.value) send({ kind: 'stop', rest: { why: 'player' } })
+    },
+    { flush: 'sync' },
+  )
+  watch(
+    ownTime.marks,
+    () => {
+      if (ownTime.isBegun()) send({ kind: 'read' })
+    },
+    { flush: 'sync' },
+  )
 
-  watch(() => keyboards.lost, (lost) => {
-    if (lost && isRunning.value) {
-      quiet()
-      send({ kind: 'unplugged', keyboard: lost })
-    }
-    else if (!lost && state.value.at === 'interrupted') begin()
-  })
+  watch(
+    () => keyboards.lost,
+    lost => {
+      if (lost && isRunning.value) {
+        quiet()
+        send({ kind: 'unplugged', keyboard: lost })
+      } else if (!lost && state.value.at === 'interrupted') begin()
+    },
+  )
 
   function passEnded(pass: EndedPass) {
     const began = performance.now()
@@ -169,20 +268,36 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   function judged({ assessment, mode: playedAs, lengthMs }: EndedPass) {
     send({ kind: 'judged', isClean: assessment.summary.clean })
     clearTimeout(verdict)
-    verdict = setTimeout(() => send({ kind: 'read' }), playedAs === 'steady' ? Math.min(VERDICT_MS, VERDICT_SHARE * lengthMs) : VERDICT_MS)
+    verdict = setTimeout(
+      () => send({ kind: 'read' }),
+      playedAs === 'steady' ? Math.min(VERDICT_MS, VERDICT_SHARE * lengthMs) : VERDICT_MS,
+    )
   }
 
-  const isOwnSpot = (pass: EndedPass): boolean => ownSpot.value !== undefined && isSameStretch(ownSpot.value, pass.stretch)
+  const isOwnSpot = (pass: EndedPass): boolean =>
+    ownSpot.value !== undefined && isSameStretch(ownSpot.value, pass.stretch)
 
   function keep(pass: EndedPass) {
     lastPassId.value = newId()
     const part = partHere(pass.stretch)
     const isPart = isSameStretch(pass.stretch, part?.stretch ?? at.stretch)
-    void outbox.keep({
-      id: lastPassId.value, partId: part?.id ?? at.id, hands: pass.hands, mode: pass.mode, bpm: pass.bpm, lengthMs: pass.lengthMs, offsetMs: pass.keyboardDelayMs,
-      ...(isPart ? {} : { stretch: pass.stretch }), ...(isOwnSpot(pass) ? { isOwnSpot: true } : {}), strictness: pass.strictness, take: pass.take,
-      startedAt: new Date(pass.endedAt.getTime() - pass.lengthMs).toISOString(),
-    }, { songId: at.song.id, pass: pastPass(arrangement, pass, isOwnSpot(pass)) })
+    void outbox.keep(
+      {
+        id: lastPassId.value,
+        partId: part?.id ?? at.id,
+        hands: pass.hands,
+        mode: pass.mode,
+        bpm: pass.bpm,
+        lengthMs: pass.lengthMs,
+        offsetMs: pass.keyboardDelayMs,
+        ...(isPart ? {} : { stretch: pass.stretch }),
+        ...(isOwnSpot(pass) ? { isOwnSpot: true } : {}),
+        strictness: pass.strictness,
+        take: pass.take,
+        startedAt: new Date(pass.endedAt.getTime() - pass.lengthMs).toISOString(),
+      },
+      { songId: at.song.id, pass: pastPass(arrangement, pass, isOwnSpot(pass)) },
+    )
   }
 
   /** The part that a stretch begins in, once the coach knows the parts. */
@@ -191,7 +306,11 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     return found && { id: found.id, name: found.name, stretch: { from: found.from, to: found.to } }
   }
 
-  const isNow = (next: Pick<NextPass, 'stretch' | 'hands' | 'mode' | 'bpm'>) => isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && (next.mode === mode.value || (mode.value === 'free' && next.mode === 'steady')) && (next.mode === 'own-time' || mode.value === 'free' || Math.abs(next.bpm - bpm.value) < 0.5)
+  const isNow = (next: Pick<NextPass, 'stretch' | 'hands' | 'mode' | 'bpm'>) =>
+    isSameStretch(next.stretch, stretch.value) &&
+    next.hands === hands.value &&
+    (next.mode === mode.value || (mode.value === 'free' && next.mode === 'steady')) &&
+    (next.mode === 'own-time' || mode.value === 'free' || Math.abs(next.bpm - bpm.value) < 0.5)
 
   /** Goes where the coach points; what was running goes on there, after a soft cue. */
   function follow(next: NextPass) {
@@ -204,7 +323,8 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   function turnTo(next: Choice) {
     isMoveDue = false
     const [wasRunning, wasMode] = [isRunning.value, mode.value]
-    const isSamePlace = isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
+    const isSamePlace =
+      isSameStretch(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
     const cue: Cue = !isSamePlace ? 'other' : next.bpm > bpm.value ? 'up' : 'down'
     if (!isSamePlace) counted.value = []
     stretch.value = next.stretch
@@ -251,7 +371,11 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   }
 
   function run() {
-    void startSound().then((sound) => { outputDelayMs = sound.outputDelayMs() }).catch(() => {})
+    void startSound()
+      .then(sound => {
+        outputDelayMs = sound.outputDelayMs()
+      })
+      .catch(() => {})
     if (mode.value === 'steady') return void loop.start()
     if (mode.value === 'own-time') ownTime.start()
     else void free.start()
@@ -283,11 +407,17 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
     send({ kind: 'stop', rest })
   }
 
-  const toggle = () => isRunning.value ? halt() : begin()
+  const toggle = () => (isRunning.value ? halt() : begin())
 
   const { listening, listen, hearAgain } = useStandListening({
-    arrangement, state, send, halt, startSound, lastPass: () => lastRound.value,
-    performance: () => playAlong.performance({ stretch: stretch.value, hands: hands.value, bpm: bpm.value, turn: 'program' }),
+    arrangement,
+    state,
+    send,
+    halt,
+    startSound,
+    lastPass: () => lastRound.value,
+    performance: () =>
+      playAlong.performance({ stretch: stretch.value, hands: hands.value, bpm: bpm.value, turn: 'program' }),
   })
 
   /** From the beginning, as it is set now. */
@@ -335,8 +465,52 @@ export function useStandPractice(at: StandPart, beginning: StandBeginning, envir
   }
 
   return {
-    state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot,
-    along, playAlong, recording, listening, free, isNotThis, listen, hearAgain,
-    partHere, isNow, toggle, begin, halt, again, setTempo, changeTempo, changeMode, setHands, turnHands, setHowOften, goNext, choose, back, callHard, yieldTo, takeBack: () => send({ kind: 'this-page' }),
+    state,
+    stretch,
+    hands,
+    mode,
+    bpm,
+    targetBpm,
+    isLed,
+    howOften,
+    metronome,
+    coach,
+    coachSet,
+    loop,
+    ownTime,
+    isRunning,
+    passes,
+    played,
+    lastRound,
+    lastPassId,
+    moved,
+    before,
+    ownSpot,
+    along,
+    playAlong,
+    recording,
+    listening,
+    free,
+    isNotThis,
+    listen,
+    hearAgain,
+    partHere,
+    isNow,
+    toggle,
+    begin,
+    halt,
+    again,
+    setTempo,
+    changeTempo,
+    changeMode,
+    setHands,
+    turnHands,
+    setHowOften,
+    goNext,
+    choose,
+    back,
+    callHard,
+    yieldTo,
+    takeBack: () => send({ kind: 'this-page' }),
   }
 }

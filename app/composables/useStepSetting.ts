@@ -7,8 +7,9 @@ export function useStepSetting(done: () => void) {
     try {
       await settings.change(change)
       done()
+    } catch (error) {
+      problem.value = messageOf(error)
     }
-    catch (error) { problem.value = messageOf(error) }
   }
   return { settings, problem, choose }
 }

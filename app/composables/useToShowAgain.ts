@@ -13,27 +13,49 @@ import type { Workbench } from './useWorkbench'
 /** How long the work rests before it is looked at: each look plans the song anew. */
 const REST_MS = 400
 
-/** What of the learned will have to be shown again once the work is saved, in words; '' for nothing, or while nothing is known of it. */
-export function useToShowAgain(songId: string, { arrangement, parts, isSaved, saved }: Workbench, request: Request = askServer, judge: (of: Arrangement) => Pick<Judge, 'plan'> = useJudge) {
+/**
+ * What of the learned will have to be shown again once the work is saved, in words; '' for nothing, or while nothing is
+ * known of it.
+ */
+export function useToShowAgain(
+  songId: string,
+  { arrangement, parts, isSaved, saved }: Workbench,
+  request: Request = askServer,
+  judge: (of: Arrangement) => Pick<Judge, 'plan'> = useJudge,
+) {
   const text = ref('')
   let coach: Promise<CoachAnswer | undefined> | undefined
-  watch(saved, () => { coach = undefined })
-  watchDebounced([arrangement, parts, isSaved], async () => {
-    if (isSaved.value) {
-      text.value = ''
-      return
-    }
-    coach ??= request<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
-    const answer = await coach
-    if (!answer || isSaved.value) return
-    const { record: { standing }, changes } = restoredRecord({ ...answer, reviews: [], days: [] })
-    const { settings, targetShare } = answer
-    const [worked, drafts] = [arrangement.value, parts.value]
-    const before = await judge(saved.value).plan({ parts: answer.parts, settings, targetShare, changes })
-    const after = await judge(worked).plan({ parts: drafts.map((part, place) => ({ ...part, id: part.id ?? `new ${place}` })), settings, targetShare, changes: NO_CHANGES })
-    // What was worked on meanwhile is looked at by itself.
-    if (worked !== arrangement.value || drafts !== parts.value || isSaved.value) return
-    text.value = toShowAgainText(toShowAgain(before, standing, after))
-  }, { debounce: REST_MS })
+  watch(saved, () => {
+    coach = undefined
+  })
+  watchDebounced(
+    [arrangement, parts, isSaved],
+    async () => {
+      if (isSaved.value) {
+        text.value = ''
+        return
+      }
+      coach ??= request<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
+      const answer = await coach
+      if (!answer || isSaved.value) return
+      const {
+        record: { standing },
+        changes,
+      } = restoredRecord({ ...answer, reviews: [], days: [] })
+      const { settings, targetShare } = answer
+      const [worked, drafts] = [arrangement.value, parts.value]
+      const before = await judge(saved.value).plan({ parts: answer.parts, settings, targetShare, changes })
+      const after = await judge(worked).plan({
+        parts: drafts.map((part, place) => ({ ...part, id: part.id ?? `new ${place}` })),
+        settings,
+        targetShare,
+        changes: NO_CHANGES,
+      })
+      // What was worked on meanwhile is looked at by itself.
+      if (worked !== arrangement.value || drafts !== parts.value || isSaved.value) return
+      text.value = toShowAgainText(toShowAgain(before, standing, after))
+    },
+    { debounce: REST_MS },
+  )
   return text
 }

@@ -9,37 +9,70 @@ import type { OwnLikeness } from '#core/parts/likeness'
 import { messageOf } from '~/utils/messageOf'
 import { askServer, type Request } from '~/utils/askServer'
 
-export interface WorkPart extends PartDraft { ownLikeness: OwnLikeness }
+export interface WorkPart extends PartDraft {
+  ownLikeness: OwnLikeness
+}
 
-export interface WorkSong { id: string, title: string, arrangementId: string, revision: number, arrangement: Arrangement, musicXml: string, parts: WorkPart[], proposal: number }
+export interface WorkSong {
+  id: string
+  title: string
+  arrangementId: string
+  revision: number
+  arrangement: Arrangement
+  musicXml: string
+  parts: WorkPart[]
+  proposal: number
+}
 
 /** One state of the work: going back to it is undoing. `changes` leads there from what is saved. */
-interface State { arrangement: Arrangement, parts: WorkPart[], changes: readonly Change[] }
+interface State {
+  arrangement: Arrangement
+  parts: WorkPart[]
+  changes: readonly Change[]
+}
 
 const MOST_STATES = 500
 
 /** Unsaved work as it is kept: each state as so many of the changes and its parts. */
-interface KeptStates { arrangementId: string, place: number, changes: Change[], states: { changes: number, parts: WorkPart[] }[] }
+interface KeptStates {
+  arrangementId: string
+  place: number
+  changes: Change[]
+  states: { changes: number; parts: WorkPart[] }[]
+}
 
 const keptStates = (arrangementId: string, states: readonly State[], place: number): KeptStates => ({
-  arrangementId, place, changes: [...states.at(-1)!.changes], states: states.map(({ changes, parts }) => ({ changes: changes.length, parts })),
+  arrangementId,
+  place,
+  changes: [...states.at(-1)!.changes],
+  states: states.map(({ changes, parts }) => ({ changes: changes.length, parts })),
 })
 
 /** The states that were kept of a revision; undefined where there are none, of another revision or of no use. */
-function restoredStates(text: string | null, arrangementId: string, saved: State): { states: State[], place: number } | undefined {
+function restoredStates(
+  text: string | null,
+  arrangementId: string,
+  saved: State,
+): { states: State[]; place: number } | undefined {
   if (text === null) return undefined
   try {
     const kept = JSON.parse(text) as KeptStates
-    if (kept.arrangementId !== arrangementId || JSON.stringify(kept.states[0]!.parts) !== JSON.stringify(saved.parts)) return undefined
+    if (kept.arrangementId !== arrangementId || JSON.stringify(kept.states[0]!.parts) !== JSON.stringify(saved.parts))
+      return undefined
     const states = [saved]
     for (const { changes, parts } of kept.states.slice(1)) {
       const before = states.at(-1)!
       const more = kept.changes.slice(before.changes.length, changes)
-      states.push({ arrangement: more.reduce(applyChange, before.arrangement), changes: [...before.changes, ...more], parts })
+      states.push({
+        arrangement: more.reduce(applyChange, before.arrangement),
+        changes: [...before.changes, ...more],
+        parts,
+      })
     }
     return kept.place in states ? { states, place: kept.place } : undefined
+  } catch {
+    return undefined
   }
-  catch { return undefined }
 }
 
 /** The work on a song: corrections and parts in one history with undo and redo, saved together as a new revision. */
@@ -59,23 +92,32 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
   const parts = computed(() => state.value.parts)
   const isSaved = computed(() => state.value === saved.value)
 
-  /** What would be proposed today, while the player has not answered whether to take it; undefined where that is what there is. */
+  /**
+   * What would be proposed today, while the player has not answered whether to take it; undefined where that is what
+   * there is.
+   */
   const answered = ref<'taken' | 'declined'>()
   const offer = computed(() => {
     if (song.proposal >= PROPOSAL || answered.value) return undefined
     const proposed = propose(saved.value.arrangement)
-    const isSame = proposed.parts.length === saved.value.parts.length && proposed.parts.every((part, index) => isSameStretch(part, saved.value.parts[index]!))
+    const isSame =
+      proposed.parts.length === saved.value.parts.length &&
+      proposed.parts.every((part, index) => isSameStretch(part, saved.value.parts[index]!))
     return isSame ? undefined : proposed
   })
 
-  /** Takes the new proposal, to be looked at, undone or saved; or keeps the parts as they are, and it is not offered again. */
+  /**
+   * Takes the new proposal, to be looked at, undone or saved; or keeps the parts as they are, and it is not offered
+   * again.
+   */
   async function answerOffer(isTaken: boolean) {
     const proposed = offer.value
     if (!proposed) return
     if (isTaken) setParts(keepKnown(parts.value, proposed.parts))
     else {
-      try { await keepAnswer() }
-      catch (error) {
+      try {
+        await keepAnswer()
+      } catch (error) {
         problem.value = messageOf(error)
         return
       }
@@ -93,10 +135,13 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
   /** Makes a correction; one that cannot be made says why and changes nothing. */
   function correct(change: Change): boolean {
     try {
-      go({ ...state.value, arrangement: applyChange(arrangement.value, change), changes: [...state.value.changes, change] })
+      go({
+        ...state.value,
+        arrangement: applyChange(arrangement.value, change),
+        changes: [...state.value.changes, change],
+      })
       return true
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof ImpossibleChange)) throw error
       problem.value = `${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.`
       return false
@@ -106,7 +151,10 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
   const setParts = (next: readonly PartDraft[]) => {
     if (next.length === parts.value.length && next.every((part, index) => part === parts.value[index])) return
     const own = new Map(parts.value.map(part => [part.id, part.ownLikeness]))
-    go({ ...state.value, parts: next.map(part => ({ ownLikeness: (part.id === undefined ? undefined : own.get(part.id)) ?? {}, ...part })) })
+    go({
+      ...state.value,
+      parts: next.map(part => ({ ownLikeness: (part.id === undefined ? undefined : own.get(part.id)) ?? {}, ...part })),
+    })
   }
 
   /** A phrase as bars at the end and a part of its own. */
@@ -114,12 +162,16 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
     const from = arrangementEnd(arrangement.value)
     if (!correct({ kind: 'append', notes })) return false
     const last = states.value[place.value]!
-    states.value = [...states.value.slice(0, -1), { ...last, parts: [...last.parts, { name, from, to: arrangementEnd(last.arrangement), ownLikeness: {} }] }]
+    states.value = [
+      ...states.value.slice(0, -1),
+      { ...last, parts: [...last.parts, { name, from, to: arrangementEnd(last.arrangement), ownLikeness: {} }] },
+    ]
     return true
   }
 
   /**
-   * From now on, unsaved work is kept there, with its history, so that a reload loses nothing; what was kept of this revision is taken up again first.
+   * From now on, unsaved work is kept there, with its history, so that a reload loses nothing; what was kept of this
+   * revision is taken up again first.
    */
   function keepIn(storage: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>) {
     const name = `half-step:work:${song.id}`
@@ -129,14 +181,19 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
       try {
         if (states.value.length < 2) storage.removeItem(name)
         else storage.setItem(name, JSON.stringify(keptStates(arrangementId.value, states.value, place.value)))
+      } catch {
+        // Where there is no room, it is as before: a reload begins from what is saved.
+        storage.removeItem(name)
       }
-      // Where there is no room, it is as before: a reload begins from what is saved.
-      catch { storage.removeItem(name) }
     })
   }
 
-  const undo = () => { if (place.value > 0) place.value-- }
-  const redo = () => { if (place.value < states.value.length - 1) place.value++ }
+  const undo = () => {
+    if (place.value > 0) place.value--
+  }
+  const redo = () => {
+    if (place.value < states.value.length - 1) place.value++
+  }
 
   async function save() {
     if (isSaved.value || saving.value) return
@@ -150,19 +207,33 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
     problem.value = ''
     try {
       if (now.arrangement !== saved.value.arrangement) {
-        const answer = await request<{ id: string, revision: number }>(`/api/arrangements/${arrangementId.value}/revisions`, { method: 'POST', body: { changes: now.changes } })
+        const answer = await request<{ id: string; revision: number }>(
+          `/api/arrangements/${arrangementId.value}/revisions`,
+          { method: 'POST', body: { changes: now.changes } },
+        )
         arrangementId.value = answer.id
         revision.value = answer.revision
       }
       if (now.parts !== saved.value.parts) {
-        const body = { parts: now.parts.map(({ id, name, section, from, to, ownLikeness }) => ({ ...(id ? { id } : {}), name, ...(section ? { section } : {}), from, to, ownLikeness })) }
+        const body = {
+          parts: now.parts.map(({ id, name, section, from, to, ownLikeness }) => ({
+            ...(id ? { id } : {}),
+            name,
+            ...(section ? { section } : {}),
+            from,
+            to,
+            ownLikeness,
+          })),
+        }
         await request(`/api/arrangements/${arrangementId.value}/parts`, { method: 'PUT', body })
         if (answered.value === 'taken') await keepAnswer()
       }
       await beginAnew()
+    } catch (error) {
+      problem.value = messageOf(error)
+    } finally {
+      saving.value = false
     }
-    catch (error) { problem.value = messageOf(error) }
-    finally { saving.value = false }
   }
 
   /** New parts have ids now; the history begins anew from what is saved. */
@@ -175,24 +246,50 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
     musicXml.value = fresh.musicXml
   }
 
-  /** Decides again who plays what; saved at once as a new revision, from which it can be decided otherwise. Corrections must be saved before. */
-  async function giveRoles(roles: { voices?: VoiceChoice, swapHands?: boolean }) {
+  /**
+   * Decides again who plays what; saved at once as a new revision, from which it can be decided otherwise. Corrections
+   * must be saved before.
+   */
+  async function giveRoles(roles: { voices?: VoiceChoice; swapHands?: boolean }) {
     if (!isSaved.value || saving.value) return
     saving.value = true
     problem.value = ''
     try {
-      const answer = await request<{ id: string, revision: number }>(`/api/arrangements/${arrangementId.value}/roles`, { method: 'PUT', body: roles })
+      const answer = await request<{ id: string; revision: number }>(`/api/arrangements/${arrangementId.value}/roles`, {
+        method: 'PUT',
+        body: roles,
+      })
       arrangementId.value = answer.id
       revision.value = answer.revision
       await beginAnew()
+    } catch (error) {
+      problem.value = messageOf(error)
+    } finally {
+      saving.value = false
     }
-    catch (error) { problem.value = messageOf(error) }
-    finally { saving.value = false }
   }
 
   return {
-    arrangement, parts, musicXml, saved: computed(() => saved.value.arrangement), revision, problem, saving, isSaved, save, giveRoles, offer, answerOffer, correct, setParts, appendPhrase, undo, redo, keepIn,
-    canUndo: computed(() => place.value > 0), canRedo: computed(() => place.value < states.value.length - 1),
+    arrangement,
+    parts,
+    musicXml,
+    saved: computed(() => saved.value.arrangement),
+    revision,
+    problem,
+    saving,
+    isSaved,
+    save,
+    giveRoles,
+    offer,
+    answerOffer,
+    correct,
+    setParts,
+    appendPhrase,
+    undo,
+    redo,
+    keepIn,
+    canUndo: computed(() => place.value > 0),
+    canRedo: computed(() => place.value < states.value.length - 1),
   }
 }
 

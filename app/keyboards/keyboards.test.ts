@@ -12,17 +12,23 @@ import { followMidiInputs } from './web-midi'
 function listenTo(source: KeyboardSource) {
   const heard: TimedMessage[] = []
   const stop = source.listen(message => heard.push(message))
-  const keys = () => heard.map((message) => {
-    const event = keyEvent(message)!
-    return event.kind === 'pedal' ? 'pedal' : `${event.kind === 'down' ? '+' : '-'}${event.pitch}`
-  })
+  const keys = () =>
+    heard.map(message => {
+      const event = keyEvent(message)!
+      return event.kind === 'pedal' ? 'pedal' : `${event.kind === 'down' ? '+' : '-'}${event.pitch}`
+    })
   return { heard, keys, stop }
 }
 
 describe('MIDI inputs', () => {
   class Input extends EventTarget {
     state = 'connected'
-    constructor(readonly id: string, readonly name: string) { super() }
+    constructor(
+      readonly id: string,
+      readonly name: string,
+    ) {
+      super()
+    }
 
     send(data: number[], timeStamp: number) {
       const event = new Event('midimessage')
@@ -39,7 +45,9 @@ describe('MIDI inputs', () => {
     midi.inputs.set('1', first)
     vi.stubGlobal('navigator', { requestMIDIAccess: () => Promise.resolve(midi) })
     const told: string[] = []
-    const stop = await followMidiInputs((state, inputs) => told.push(`${state}: ${inputs.map(input => input.name).join(', ')}`))
+    const stop = await followMidiInputs((state, inputs) =>
+      told.push(`${state}: ${inputs.map(input => input.name).join(', ')}`),
+    )
     midi.inputs.set('2', new Input('2', ''))
     midi.dispatchEvent(new Event('statechange'))
     first.state = 'disconnected'
@@ -55,7 +63,9 @@ describe('MIDI inputs', () => {
     midi.inputs.set('1', input)
     vi.stubGlobal('navigator', { requestMIDIAccess: () => Promise.resolve(midi) })
     let source: KeyboardSource | undefined
-    await followMidiInputs((_, inputs) => { source = inputs[0] })
+    await followMidiInputs((_, inputs) => {
+      source = inputs[0]
+    })
     const { heard, keys, stop } = listenTo(source!)
     input.send([0x90, 60, 80], 1234.5)
     input.send([0x90, 64, 80], 1300)
@@ -131,10 +141,28 @@ describe('keys on the screen', () => {
 })
 
 describe('the simulated player', () => {
-  const due = (onsetMs: number, pitch: number): ExpectedNote =>
-    ({ id: `n${onsetMs}`, hand: 'right', bar: 1, beat: 1, pitch, spelled: '', onsetMs, durationMs: 400, grace: false, time: 1, barIndex: 0, momentMs: onsetMs, quarterMs: 500, voice: '1' })
-  beforeEach(() => { vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance'] }) })
-  afterEach(() => { vi.useRealTimers() })
+  const due = (onsetMs: number, pitch: number): ExpectedNote => ({
+    id: `n${onsetMs}`,
+    hand: 'right',
+    bar: 1,
+    beat: 1,
+    pitch,
+    spelled: '',
+    onsetMs,
+    durationMs: 400,
+    grace: false,
+    time: 1,
+    barIndex: 0,
+    momentMs: onsetMs,
+    quarterMs: 500,
+    voice: '1',
+  })
+  beforeEach(() => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance'] })
+  })
+  afterEach(() => {
+    vi.useRealTimers()
+  })
 
   it('strikes every key at its own moment, also when its timer is late', () => {
     const source = simulatedKeys(1, MACHINE)

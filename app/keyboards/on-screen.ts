@@ -11,10 +11,16 @@ const VELOCITY = 72
 export function onScreenKeys(): OnScreenKeys {
   const listeners = new Set<Parameters<KeyboardSource['listen']>[0]>()
   const held = new Set<number>()
-  const tell = (bytes: number[], atMs: number) => { for (const heard of listeners) heard({ bytes, atMs }) }
-  const release = (pitch: number, atMs: number) => { if (held.delete(pitch)) tell(noteOff(pitch), atMs) }
+  const tell = (bytes: number[], atMs: number) => {
+    for (const heard of listeners) heard({ bytes, atMs })
+  }
+  const release = (pitch: number, atMs: number) => {
+    if (held.delete(pitch)) tell(noteOff(pitch), atMs)
+  }
   return {
-    id: 'on-screen', name: 'On-screen keys', silent: true,
+    id: 'on-screen',
+    name: 'On-screen keys',
+    silent: true,
     listen(heard) {
       listeners.add(heard)
       return () => {

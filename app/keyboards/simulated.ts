@@ -14,7 +14,14 @@ export interface SimulatedKeys extends KeyboardSource {
 }
 
 /** Somebody who knows the part but not yet well. */
-export const LEARNER: PlayerHabits = { ...MACHINE, jitterMs: 28, chordSpreadMs: 14, wrong: 0.04, missed: 0.03, extra: 0.02 }
+export const LEARNER: PlayerHabits = {
+  ...MACHINE,
+  jitterMs: 28,
+  chordSpreadMs: 14,
+  wrong: 0.04,
+  missed: 0.03,
+  extra: 0.02,
+}
 
 /** In its own time it needs about so long to find a key. */
 const THINKS_MS = 450
@@ -32,12 +39,17 @@ export function simulatedKeys(seed: number, habits: PlayerHabits = LEARNER): Sim
   const held = new Set<number>()
   let nextSeed = seed
 
-  const tell = (bytes: number[], atMs: number) => { for (const heard of listeners) heard({ bytes, atMs }) }
+  const tell = (bytes: number[], atMs: number) => {
+    for (const heard of listeners) heard({ bytes, atMs })
+  }
   const at = (atMs: number, act: () => void) => {
-    const timer = setTimeout(() => {
-      timers.delete(timer)
-      act()
-    }, Math.max(0, atMs - performance.now() - AHEAD_MS))
+    const timer = setTimeout(
+      () => {
+        timers.delete(timer)
+        act()
+      },
+      Math.max(0, atMs - performance.now() - AHEAD_MS),
+    )
     timers.add(timer)
   }
   const rest = () => {
@@ -47,7 +59,9 @@ export function simulatedKeys(seed: number, habits: PlayerHabits = LEARNER): Sim
     held.clear()
   }
   return {
-    id: 'simulated', name: 'Simulated player', silent: true,
+    id: 'simulated',
+    name: 'Simulated player',
+    silent: true,
     listen(heard) {
       listeners.add(heard)
       return () => {

@@ -6,8 +6,11 @@ const SEEN = 'half-step:keyboard-seen'
 
 /** Where the browser keeps nothing, the player is asked once more. */
 function rememberKeyboards(): void {
-  try { localStorage.setItem(SEEN, '1') }
-  catch { /* as said above */ }
+  try {
+    localStorage.setItem(SEEN, '1')
+  } catch {
+    /* as said above */
+  }
 }
 
 /** Whether keyboards may be listened to without the browser asking the player. */
@@ -18,9 +21,12 @@ export async function mayHearKeyboards(): Promise<boolean> {
   return asked?.state === 'granted'
 }
 
-/** The instruments on a cable that could play what the program plays. None where the browser has no MIDI, or may not use it. */
+/**
+ * The instruments on a cable that could play what the program plays. None where the browser has no MIDI, or may not use
+ * it.
+ */
 export async function midiOutputs(): Promise<MIDIOutput[]> {
-  if (!await mayHearKeyboards()) return []
+  if (!(await mayHearKeyboards())) return []
   const access = await navigator.requestMIDIAccess({ sysex: false }).catch(() => undefined)
   return access ? [...access.outputs.values()].filter(output => output.state !== 'disconnected') : []
 }
@@ -31,7 +37,9 @@ export type MidiAccess = 'unsupported' | 'asking' | 'refused' | 'ready'
  * Follows the MIDI inputs of this machine through the Web MIDI API: those there now, and those plugged in or out later.
  * Throws nothing; `changed` tells the state and the inputs each time they change.
  */
-export async function followMidiInputs(changed: (access: MidiAccess, inputs: KeyboardSource[]) => void): Promise<() => void> {
+export async function followMidiInputs(
+  changed: (access: MidiAccess, inputs: KeyboardSource[]) => void,
+): Promise<() => void> {
   if (!navigator.requestMIDIAccess) {
     changed('unsupported', [])
     return () => {}
@@ -40,8 +48,7 @@ export async function followMidiInputs(changed: (access: MidiAccess, inputs: Key
   let access: MIDIAccess
   try {
     access = await navigator.requestMIDIAccess({ sysex: false })
-  }
-  catch {
+  } catch {
     changed('refused', [])
     return () => {}
   }

@@ -5,5 +5,7 @@
 </template>
 
 <style scoped>
-.stand { background: var(--ground); }
+.stand {
+  background: var(--ground);
+}
 </style>

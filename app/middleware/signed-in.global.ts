@@ -1,5 +1,5 @@
 /** Everything but the sign-in page belongs to a player. */
-export default defineNuxtRouteMiddleware((to) => {
+export default defineNuxtRouteMiddleware(to => {
   // A page that could not be made says so, whoever looks at it.
   if (useError().value) return
   const { loggedIn } = useUserSession()

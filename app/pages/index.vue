@@ -11,7 +11,10 @@ const LENGTHS = [10, 20, 30, 45, 60]
 const route = useRoute()
 /** The player's device says what time it is; while the page is made at the server, the server does. */
 const at = useState('today-at', () => new Date().toISOString())
-const query = computed(() => ({ at: at.value, ...(typeof route.query.song === 'string' ? { song: route.query.song } : {}) }))
+const query = computed(() => ({
+  at: at.value,
+  ...(typeof route.query.song === 'string' ? { song: route.query.song } : {}),
+}))
 const { data: today, error, refresh } = await useFetch('/api/today', { key: 'today', query, deep: false, watch: false })
 awayPage(error)
 const problem = ref('')
@@ -23,14 +26,20 @@ onNuxtReady(() => {
   void refresh()
 })
 
-async function change(what: { minutes?: number, note?: string, skip?: { id: string, what: SessionItemName }, unskip?: string }) {
+async function change(what: {
+  minutes?: number
+  note?: string
+  skip?: { id: string; what: SessionItemName }
+  unskip?: string
+}) {
   problem.value = ''
   try {
     await $fetch(`/api/days/${today.value!.day}`, { method: 'PATCH', body: what })
     at.value = new Date().toISOString()
     await refresh()
+  } catch (error) {
+    problem.value = messageOf(error)
   }
-  catch (error) { problem.value = messageOf(error) }
 }
 
 async function keepNote() {
@@ -39,10 +48,17 @@ async function keepNote() {
 }
 
 type Item = NonNullable<typeof today.value>['items'][number]
-const nameOf = ({ what }: Item) => what ? placedUnitText(what, what.isSpot || what.isNew ? what.place : undefined) : 'Take a break'
-const whatOf = ({ kind, what }: Item): SessionItemName => ({ item: kind, unit: { kind: what!.kind, names: [...what!.names] }, ...(what!.isSpot || what!.isNew ? { place: what!.place } : {}) })
-const linkOf = ({ kind, what }: Item) => what?.partId ? askedLink(what.partId, what, kind !== 'warm-up' && kind !== 'run') : undefined
-const thenWords = (then?: readonly (Hands | 'pair')[]) => then?.length ? `; then ${then.map(one => one === 'pair' ? 'back to back' : HANDS_WORDS[one]).join(', ')}` : ''
+const nameOf = ({ what }: Item) =>
+  what ? placedUnitText(what, what.isSpot || what.isNew ? what.place : undefined) : 'Take a break'
+const whatOf = ({ kind, what }: Item): SessionItemName => ({
+  item: kind,
+  unit: { kind: what!.kind, names: [...what!.names] },
+  ...(what!.isSpot || what!.isNew ? { place: what!.place } : {}),
+})
+const linkOf = ({ kind, what }: Item) =>
+  what?.partId ? askedLink(what.partId, what, kind !== 'warm-up' && kind !== 'run') : undefined
+const thenWords = (then?: readonly (Hands | 'pair')[]) =>
+  then?.length ? `; then ${then.map(one => (one === 'pair' ? 'back to back' : HANDS_WORDS[one])).join(', ')}` : ''
 const first = computed(() => today.value?.items.find(item => item.what))
 const others = computed(() => today.value?.items.filter(item => item !== first.value) ?? [])
 usePreparedPart(() => {
@@ -55,7 +71,8 @@ const dates = useDates()
 const hearing = useHearPart()
 if (import.meta.client) useKeptSongs(() => today.value?.songs.map(song => song.id))
 function hear({ what }: Item) {
-  if (what?.partId) void hearing.toggle('first', { partId: what.partId, stretch: what.stretch, hands: what.hands, bpm: what.bpm })
+  if (what?.partId)
+    void hearing.toggle('first', { partId: what.partId, stretch: what.stretch, hands: what.hands, bpm: what.bpm })
 }
 </script>
 
@@ -74,81 +91,52 @@ function hear({ what }: Item) {
         </div>
         <fieldset class="lengths">
           <legend>Minutes today</legend>
-          <label
-            v-for="length in LENGTHS"
-            :key="length"
-            :class="{ on: today.minutes === length }"
-          ><input
-            type="radio"
-            name="minutes"
-            :value="length"
-            :checked="today.minutes === length"
-            @change="change({ minutes: length })"
-          ><span class="figure">{{ length }}</span></label>
+          <label v-for="length in LENGTHS" :key="length" :class="{ on: today.minutes === length }"
+            ><input
+              type="radio"
+              name="minutes"
+              :value="length"
+              :checked="today.minutes === length"
+              @change="change({ minutes: length })"
+            /><span class="figure">{{ length }}</span></label
+          >
         </fieldset>
         <p class="played figure">
           <b>{{ Math.round(today.played) }}</b> of {{ today.minutes }} min played
         </p>
       </header>
       <CautionNote :cautions="today.cautions" />
-      <p
-        v-if="problem || hearing.problem.value"
-        role="alert"
-        class="problem"
-      >
+      <p v-if="problem || hearing.problem.value" role="alert" class="problem">
         {{ problem || hearing.problem.value }}
       </p>
       <div class="columns">
         <section aria-labelledby="session">
-          <h2
-            id="session"
-            class="sr-only"
-          >
-            The session
-          </h2>
-          <div
-            v-if="today.songs.length === 0"
-            class="none"
-          >
-            <p>Nothing to play yet. The first steps take about ten minutes and end with your first part; or add a song at once, and it is split into short parts.</p>
-            <UButton
-              to="/first-steps"
-              icon="i-lucide-footprints"
-              size="lg"
-            >
-              First steps
-            </UButton>
-            <UButton
-              to="/songs/add"
-              icon="i-lucide-plus"
-              size="lg"
-              variant="outline"
-            >
-              Add a song
-            </UButton>
+          <h2 id="session" class="sr-only">The session</h2>
+          <div v-if="today.songs.length === 0" class="none">
+            <p>
+              Nothing to play yet. The first steps take about ten minutes and end with your first part; or add a song at
+              once, and it is split into short parts.
+            </p>
+            <UButton to="/first-steps" icon="i-lucide-footprints" size="lg"> First steps </UButton>
+            <UButton to="/songs/add" icon="i-lucide-plus" size="lg" variant="outline"> Add a song </UButton>
           </div>
-          <p
-            v-else-if="today.items.length === 0"
-            class="none"
-          >
-            {{ today.played >= today.minutes - 1 ? 'That was today’s session. What you learned settles overnight.' : 'Nothing is due and all goals are reached. Play whatever you like.' }}
+          <p v-else-if="today.items.length === 0" class="none">
+            {{
+              today.played >= today.minutes - 1
+                ? 'That was today’s session. What you learned settles overnight.'
+                : 'Nothing is due and all goals are reached. Play whatever you like.'
+            }}
           </p>
-          <article
-            v-if="first"
-            :class="['first', first.what?.hands]"
-          >
+          <article v-if="first" :class="['first', first.what?.hands]">
             <p class="kind">
-              {{ ITEM_WORDS[first.kind] }} · <span class="figure">{{ minutesText(first.minutes) }}</span><template v-if="first.title && isNamed(first)">
+              {{ ITEM_WORDS[first.kind] }} · <span class="figure">{{ minutesText(first.minutes) }}</span><template
+                v-if="first.title && isNamed(first)"
+              >
                 · <i>{{ first.title }}</i>
               </template>
             </p>
             <h3>{{ sentence(nameOf(first)).replace(/\.$/, '') }}</h3>
-            <p
-              v-if="first.what"
-              class="how figure"
-            >
-              {{ howWords(first.what) }}{{ thenWords(first.then) }}
-            </p>
+            <p v-if="first.what" class="how figure">{{ howWords(first.what) }}{{ thenWords(first.then) }}</p>
             <p class="soft">
               {{ sentence(reasonText(first.why, first.what?.meter)) }}
             </p>
@@ -182,11 +170,7 @@ function hear({ what }: Item) {
               </UButton>
             </div>
           </article>
-          <ol
-            v-if="others.length"
-            class="items"
-            aria-label="After that"
-          >
+          <ol v-if="others.length" class="items" aria-label="After that">
             <li
               v-for="(item, index) in others"
               :key="item.id"
@@ -197,13 +181,12 @@ function hear({ what }: Item) {
                 {{ ITEM_WORDS[item.kind] }}
               </p>
               <p class="what">
-                <b>{{ sentence(nameOf(item)).replace(/\.$/, '') }}</b><span
-                  v-if="item.what"
-                  class="soft figure"
-                >{{ howWords(item.what) }}{{ thenWords(item.then) }}<template v-if="item.title && isNamed(item) && item.title !== first?.title"> · <i>{{ item.title }}</i></template></span><span
-                  v-else
-                  class="soft"
-                >{{ reasonText(item.why) }}</span>
+                <b>{{ sentence(nameOf(item)).replace(/\.$/, '') }}</b><span v-if="item.what" class="soft figure"
+                  >{{ howWords(item.what) }}{{ thenWords(item.then)
+                  }}<template v-if="item.title && isNamed(item) && item.title !== first?.title">
+                    · <i>{{ item.title }}</i></template
+                  ></span
+                ><span v-else class="soft">{{ reasonText(item.why) }}</span>
               </p>
               <span class="figure soft">{{ minutesText(item.minutes) }}</span>
               <div class="acts">
@@ -229,22 +212,12 @@ function hear({ what }: Item) {
               </div>
             </li>
           </ol>
-          <div
-            v-if="today.skipped.length"
-            class="skipped"
-          >
+          <div v-if="today.skipped.length" class="skipped">
             <h2>Skipped today</h2>
             <ul>
-              <li
-                v-for="one in today.skipped"
-                :key="one.id"
-              >
-                {{ one.what ? itemText(one.what) : one.text }} <UButton
-                  variant="link"
-                  @click="change({ unskip: one.id })"
-                >
-                  Undo skip
-                </UButton>
+              <li v-for="one in today.skipped" :key="one.id">
+                {{ one.what ? itemText(one.what) : one.text }}
+                <UButton variant="link" @click="change({ unskip: one.id })"> Undo skip </UButton>
               </li>
             </ul>
           </div>
@@ -259,10 +232,7 @@ function hear({ what }: Item) {
           <details class="coming">
             <summary>Upcoming reviews</summary>
             <ol>
-              <li
-                v-for="day in today.coming"
-                :key="day.day"
-              >
+              <li v-for="day in today.coming" :key="day.day">
                 <b>{{ dates.weekday(day.day) }}</b>
                 <span>{{ day.reviews.length === 0 ? '–' : day.reviews.map(one => one.part).join('; ') }}</span>
               </li>
@@ -272,30 +242,11 @@ function hear({ what }: Item) {
             </p>
           </details>
           <section aria-labelledby="note">
-            <h2 id="note">
-              Notes for today
-            </h2>
-            <form
-              class="fields note"
-              @submit.prevent="keepNote"
-            >
-              <textarea
-                v-model="note"
-                aria-labelledby="note"
-                rows="2"
-                maxlength="4000"
-              />
-              <UButton
-                type="submit"
-                variant="outline"
-                size="sm"
-              >
-                Save
-              </UButton>
-              <span
-                role="status"
-                class="soft"
-              >{{ said }}</span>
+            <h2 id="note">Notes for today</h2>
+            <form class="fields note" @submit.prevent="keepNote">
+              <textarea v-model="note" aria-labelledby="note" rows="2" maxlength="4000" />
+              <UButton type="submit" variant="outline" size="sm"> Save </UButton>
+              <span role="status" class="soft">{{ said }}</span>
             </form>
           </section>
         </div>
@@ -305,51 +256,211 @@ function hear({ what }: Item) {
 </template>
 
 <style scoped>
-.today { max-width: 80rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); display: grid; gap: calc(2 * var(--step)); }
-header { display: flex; flex-wrap: wrap; align-items: end; gap: calc(2 * var(--step)) calc(5 * var(--step)); }
-h1 { font-size: 2.25rem; line-height: 1.2; }
-h2 { font-weight: 700; font-size: 1.15rem; margin-bottom: var(--step); }
-.lengths { border: none; display: flex; gap: 2px; align-items: end; }
-.lengths legend { float: left; margin-right: var(--step); padding-bottom: 0.5rem; color: var(--ink-soft); }
-.lengths label { position: relative; padding: 0.5rem 0.9rem; background: var(--tread); cursor: pointer; min-height: 2.5rem; }
-.lengths .on { background: var(--together); color: var(--sheet); font-weight: 700; }
-.lengths input { position: absolute; inset: 0; opacity: 0; cursor: pointer; }
-.lengths label:focus-within { outline: 3px solid var(--together); outline-offset: 2px; }
-.played { margin-left: auto; color: var(--ink-soft); }
-.played b { font-size: 1.5rem; color: var(--ink); }
-.columns { display: grid; grid-template-columns: minmax(0, 1fr) 21rem; gap: calc(5 * var(--step)); align-items: start; }
-.first, .items li { background: var(--sheet); border-top: 3px solid var(--hand, var(--ink-soft)); }
-.left { --hand: var(--left-hand); }
-.right { --hand: var(--right-hand); }
-.both { --hand: var(--together); }
-.first { padding: calc(2.5 * var(--step)) calc(3 * var(--step)); border-top-width: 6px; }
-.first h3 { font-family: var(--font-serif); font-size: 1.9rem; line-height: 1.25; text-wrap: balance; margin-top: 0.25rem; }
-.first .how { font-size: 1.25rem; margin-bottom: var(--step); }
-.first .soft { max-width: 40rem; }
-.first .acts { margin-top: calc(2 * var(--step)); gap: var(--step); }
-.items { display: grid; gap: 3px; margin-top: 3px; }
+.today {
+  max-width: 80rem;
+  margin: 0 auto;
+  padding: calc(4 * var(--step)) calc(3 * var(--step));
+  display: grid;
+  gap: calc(2 * var(--step));
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: end;
+  gap: calc(2 * var(--step)) calc(5 * var(--step));
+}
+h1 {
+  font-size: 2.25rem;
+  line-height: 1.2;
+}
+h2 {
+  font-weight: 700;
+  font-size: 1.15rem;
+  margin-bottom: var(--step);
+}
+.lengths {
+  border: none;
+  display: flex;
+  gap: 2px;
+  align-items: end;
+}
+.lengths legend {
+  float: left;
+  margin-right: var(--step);
+  padding-bottom: 0.5rem;
+  color: var(--ink-soft);
+}
+.lengths label {
+  position: relative;
+  padding: 0.5rem 0.9rem;
+  background: var(--tread);
+  cursor: pointer;
+  min-height: 2.5rem;
+}
+.lengths .on {
+  background: var(--together);
+  color: var(--sheet);
+  font-weight: 700;
+}
+.lengths input {
+  position: absolute;
+  inset: 0;
+  opacity: 0;
+  cursor: pointer;
+}
+.lengths label:focus-within {
+  outline: 3px solid var(--together);
+  outline-offset: 2px;
+}
+.played {
+  margin-left: auto;
+  color: var(--ink-soft);
+}
+.played b {
+  font-size: 1.5rem;
+  color: var(--ink);
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 21rem;
+  gap: calc(5 * var(--step));
+  align-items: start;
+}
+.first,
+.items li {
+  background: var(--sheet);
+  border-top: 3px solid var(--hand, var(--ink-soft));
+}
+.left {
+  --hand: var(--left-hand);
+}
+.right {
+  --hand: var(--right-hand);
+}
+.both {
+  --hand: var(--together);
+}
+.first {
+  padding: calc(2.5 * var(--step)) calc(3 * var(--step));
+  border-top-width: 6px;
+}
+.first h3 {
+  font-family: var(--font-serif);
+  font-size: 1.9rem;
+  line-height: 1.25;
+  text-wrap: balance;
+  margin-top: 0.25rem;
+}
+.first .how {
+  font-size: 1.25rem;
+  margin-bottom: var(--step);
+}
+.first .soft {
+  max-width: 40rem;
+}
+.first .acts {
+  margin-top: calc(2 * var(--step));
+  gap: var(--step);
+}
+.items {
+  display: grid;
+  gap: 3px;
+  margin-top: 3px;
+}
 /* The session is a flight too: each item stands a step further in than the one before. */
 .items li {
-  margin-left: calc(min(var(--rise), 12) * 0.6rem); padding: 0.45rem calc(2 * var(--step));
-  display: grid; grid-template-columns: 6rem minmax(0, 1fr) auto auto; gap: 0 calc(1.5 * var(--step)); align-items: center;
+  margin-left: calc(min(var(--rise), 12) * 0.6rem);
+  padding: 0.45rem calc(2 * var(--step));
+  display: grid;
+  grid-template-columns: 6rem minmax(0, 1fr) auto auto;
+  gap: 0 calc(1.5 * var(--step));
+  align-items: center;
 }
-.kind { color: var(--hand, var(--ink-soft)); font-weight: 600; line-height: 1.3; }
-.what { line-height: 1.35; }
-.what b { font-weight: 600; }
-.what span { display: block; font-size: 0.95rem; }
-.acts { display: flex; gap: 0.25rem; align-items: center; }
-.items .break { background: transparent; border-top-style: dashed; }
-.none { background: var(--sheet); border-top: 6px solid var(--together); padding: calc(2.5 * var(--step)) calc(3 * var(--step)); display: grid; gap: calc(1.5 * var(--step)); justify-items: start; font-size: 1.15rem; }
-.skipped { margin-top: calc(2 * var(--step)); }
-.beside { display: grid; gap: calc(3 * var(--step)); }
-.coming { border-top: 1px solid var(--rule); padding-top: var(--step); }
-.coming summary { cursor: pointer; font-weight: 600; }
-.coming ol { margin: var(--step) 0; }
-.coming li { display: grid; grid-template-columns: 3.2rem 1fr; border-top: 1px solid var(--rule); padding: 0.25rem 0; }
-.skipped li { border-top: 1px solid var(--rule); }
-.note { display: flex; flex-wrap: wrap; gap: var(--step); align-items: center; }
-.note textarea { width: 100%; }
-a:not([class]) { text-decoration: underline; text-underline-offset: 3px; }
-@media (max-width: 62rem) { .columns { grid-template-columns: minmax(0, 1fr); } }
-@media (max-width: 44rem) { .items li { margin-left: 0; grid-template-columns: minmax(0, 1fr) auto auto; } .items .kind { grid-column: 1 / -1; } }
+.kind {
+  color: var(--hand, var(--ink-soft));
+  font-weight: 600;
+  line-height: 1.3;
+}
+.what {
+  line-height: 1.35;
+}
+.what b {
+  font-weight: 600;
+}
+.what span {
+  display: block;
+  font-size: 0.95rem;
+}
+.acts {
+  display: flex;
+  gap: 0.25rem;
+  align-items: center;
+}
+.items .break {
+  background: transparent;
+  border-top-style: dashed;
+}
+.none {
+  background: var(--sheet);
+  border-top: 6px solid var(--together);
+  padding: calc(2.5 * var(--step)) calc(3 * var(--step));
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  justify-items: start;
+  font-size: 1.15rem;
+}
+.skipped {
+  margin-top: calc(2 * var(--step));
+}
+.beside {
+  display: grid;
+  gap: calc(3 * var(--step));
+}
+.coming {
+  border-top: 1px solid var(--rule);
+  padding-top: var(--step);
+}
+.coming summary {
+  cursor: pointer;
+  font-weight: 600;
+}
+.coming ol {
+  margin: var(--step) 0;
+}
+.coming li {
+  display: grid;
+  grid-template-columns: 3.2rem 1fr;
+  border-top: 1px solid var(--rule);
+  padding: 0.25rem 0;
+}
+.skipped li {
+  border-top: 1px solid var(--rule);
+}
+.note {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step);
+  align-items: center;
+}
+.note textarea {
+  width: 100%;
+}
+a:not([class]) {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+@media (max-width: 62rem) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+@media (max-width: 44rem) {
+  .items li {
+    margin-left: 0;
+    grid-template-columns: minmax(0, 1fr) auto auto;
+  }
+  .items .kind {
+    grid-column: 1 / -1;
+  }
+}
 </style>

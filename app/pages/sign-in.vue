@@ -10,16 +10,18 @@ const wantsNew = ref(false)
 /** The first player of a program for their own use gives a name, and that is all. */
 const isFirst = computed(() => door.value?.may === 'first')
 const isNew = computed(() => isFirst.value || (wantsNew.value && door.value?.may !== 'nobody'))
-const heading = computed(() => isFirst.value ? 'Welcome' : isNew.value ? 'Create an account' : 'Sign in')
+const heading = computed(() => (isFirst.value ? 'Welcome' : isNew.value ? 'Create an account' : 'Sign in'))
 
 async function submit() {
   problem.value = ''
   try {
-    await $fetch(isNew.value ? '/api/accounts' : '/api/session', { method: 'POST', body: isFirst.value ? { name: state.name } : state })
+    await $fetch(isNew.value ? '/api/accounts' : '/api/session', {
+      method: 'POST',
+      body: isFirst.value ? { name: state.name } : state,
+    })
     await refreshSession()
     await navigateTo(isNew.value ? '/first-steps' : '/')
-  }
-  catch (error) {
+  } catch (error) {
     problem.value = messageOf(error)
   }
 }
@@ -28,10 +30,7 @@ async function submit() {
 <template>
   <div class="door">
     <h1>{{ heading }}</h1>
-    <p
-      v-if="isFirst"
-      class="soft"
-    >
+    <p v-if="isFirst" class="soft">
       What is your name? It stands on your Logbook and nowhere else. Everything stays on this computer.
     </p>
     <UForm
@@ -40,10 +39,7 @@ async function submit() {
       class="form"
       @submit="submit"
     >
-      <UFormField
-        label="Name"
-        name="name"
-      >
+      <UFormField label="Name" name="name">
         <UInput
           id="name"
           v-model="state.name"
@@ -53,12 +49,7 @@ async function submit() {
           size="lg"
         />
       </UFormField>
-      <UFormField
-        v-if="!isFirst"
-        label="Password"
-        name="password"
-        :help="isNew ? 'At least 10 characters' : undefined"
-      >
+      <UFormField v-if="!isFirst" label="Password" name="password" :help="isNew ? 'At least 10 characters' : undefined">
         <UInput
           id="password"
           v-model="state.password"
@@ -68,31 +59,16 @@ async function submit() {
           size="lg"
         />
       </UFormField>
-      <p
-        v-if="problem"
-        role="alert"
-        class="problem"
-      >
+      <p v-if="problem" role="alert" class="problem">
         {{ problem }}
       </p>
-      <UButton
-        type="submit"
-        size="lg"
-        block
-      >
+      <UButton type="submit" size="lg" block>
         {{ isFirst ? 'Begin' : isNew ? 'Create account' : 'Sign in' }}
       </UButton>
-      <p
-        v-if="door?.may === 'nobody'"
-        class="soft"
-      >
+      <p v-if="door?.may === 'nobody'" class="soft">
         {{ sentence(door.why) }}
       </p>
-      <UButton
-        v-else-if="!isFirst"
-        variant="link"
-        @click="wantsNew = !wantsNew"
-      >
+      <UButton v-else-if="!isFirst" variant="link" @click="wantsNew = !wantsNew">
         {{ isNew ? 'I already have an account' : 'Create an account' }}
       </UButton>
     </UForm>
@@ -100,8 +76,20 @@ async function submit() {
 </template>
 
 <style scoped>
-.door { max-width: 26rem; margin: 12vh auto; padding: calc(3 * var(--step)); }
-h1 { font-size: 2rem; margin-bottom: calc(3 * var(--step)); }
-.soft { margin-bottom: calc(2 * var(--step)); }
-.form { display: grid; gap: calc(2 * var(--step)); }
+.door {
+  max-width: 26rem;
+  margin: 12vh auto;
+  padding: calc(3 * var(--step));
+}
+h1 {
+  font-size: 2rem;
+  margin-bottom: calc(3 * var(--step));
+}
+.soft {
+  margin-bottom: calc(2 * var(--step));
+}
+.form {
+  display: grid;
+  gap: calc(2 * var(--step));
+}
 </style>

@@ -5,16 +5,28 @@ const KEPT_FOR = 'half-step:kept-for'
 /** The page comes first; what is kept for later is fetched when it rests, ms. */
 const REST_MS = 4_000
 
-/** Keeps the program and what the server last said in this browser, so that practice goes on without the server; for one player at a time. */
+/**
+ * Keeps the program and what the server last said in this browser, so that practice goes on without the server; for one
+ * player at a time.
+ */
 export default defineNuxtPlugin(() => {
   // Browsers refuse it on pages they do not trust, and in some private windows.
   if (!('serviceWorker' in navigator) || import.meta.dev) return
   const { user } = useUserSession()
-  watch(() => user.value?.id, (id) => {
-    // While nobody is known (the server may be away) nothing is thrown away.
-    if (id === undefined || localStorage.getItem(KEPT_FOR) === id) return
-    localStorage.setItem(KEPT_FOR, id)
-    void caches.delete(KEPT_ANSWERS)
-  }, { immediate: true })
-  onNuxtReady(() => setTimeout(() => void navigator.serviceWorker.register('/sw.js', { updateViaCache: 'none' }).catch(() => {}), REST_MS))
+  watch(
+    () => user.value?.id,
+    id => {
+      // While nobody is known (the server may be away) nothing is thrown away.
+      if (id === undefined || localStorage.getItem(KEPT_FOR) === id) return
+      localStorage.setItem(KEPT_FOR, id)
+      void caches.delete(KEPT_ANSWERS)
+    },
+    { immediate: true },
+  )
+  onNuxtReady(() =>
+    setTimeout(
+      () => void navigator.serviceWorker.register('/sw.js', { updateViaCache: 'none' }).catch(() => {}),
+      REST_MS,
+    ),
+  )
 })

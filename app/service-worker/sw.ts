@@ -4,15 +4,24 @@ import { ExpirationPlugin } from 'workbox-expiration'
 import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from 'workbox-precaching'
 import { NavigationRoute, registerRoute } from 'workbox-routing'
 import { CacheFirst, NetworkFirst } from 'workbox-strategies'
-import { isKeptAnswer, KEPT_ANSWERS, keptName, SERVER_CHANNEL, serverOf, SHELL, type ServerNews } from '../../shared/utils/kept-answers'
+import {
+  isKeptAnswer,
+  KEPT_ANSWERS,
+  keptName,
+  SERVER_CHANNEL,
+  serverOf,
+  SHELL,
+  type ServerNews,
+} from '../../shared/utils/kept-answers'
 
-declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: { url: string, revision: string | null }[] }
+declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: { url: string; revision: string | null }[] }
 
 /** So long a server is waited for while there is something kept in its place, seconds. */
 const PATIENCE = { answer: 6, page: 8 } as const
 const [MOST_ANSWERS, MOST_SOUNDS] = [600, 160]
 
-// What the program is made of. A new version takes its place when all pages of the old one are closed: none of them loses a piece under way.
+// What the program is made of. A new version takes its place when all pages of the old one are closed: none of them
+// loses a piece under way.
 precacheAndRoute(self.__WB_MANIFEST)
 cleanupOutdatedCaches()
 clientsClaim()
@@ -21,51 +30,78 @@ const channel = new BroadcastChannel(SERVER_CHANNEL)
 const tell = (news: ServerNews) => channel.postMessage(news)
 
 /** What became of one request: the answer of a server that has too much to do. */
-interface Seen { busy?: Response }
+interface Seen {
+  busy?: Response
+}
 
 // What the server last said, in its place while it is away.
 const KEPT_AT = 'x-half-step-kept-at'
-registerRoute(({ url, request }) => request.method === 'GET' && isKeptAnswer(url.pathname), new NetworkFirst({
-  cacheName: KEPT_ANSWERS, networkTimeoutSeconds: PATIENCE.answer,
-  plugins: [
-    {
-      cacheKeyWillBeUsed: async ({ request }) => keptName(new URL(request.url)),
-      fetchDidSucceed: async ({ response, state }) => {
-        const server = serverOf(response)
-        if (server === 'busy') (state as Seen).busy = response
-        if (server !== 'there') throw new Error('the server cannot answer')
-        tell({ kind: 'there' })
-        return response
+registerRoute(
+  ({ url, request }) => request.method === 'GET' && isKeptAnswer(url.pathname),
+  new NetworkFirst({
+    cacheName: KEPT_ANSWERS,
+    networkTimeoutSeconds: PATIENCE.answer,
+    plugins: [
+      {
+        cacheKeyWillBeUsed: async ({ request }) => keptName(new URL(request.url)),
+        fetchDidSucceed: async ({ response, state }) => {
+          const server = serverOf(response)
+          if (server === 'busy') (state as Seen).busy = response
+          if (server !== 'there') throw new Error('the server cannot answer')
+          tell({ kind: 'there' })
+          return response
+        },
+        cacheWillUpdate: async ({ response }) => {
+          if (response.status !== 200) return null
+          const headers = new Headers(response.headers)
+          headers.set(KEPT_AT, new Date().toISOString())
+          return new Response(await response.blob(), { status: 200, headers })
+        },
+        cachedResponseWillBeUsed: async ({ cachedResponse, state }) => {
+          if (cachedResponse)
+            tell({
+              kind: (state as Seen).busy ? 'busy' : 'away',
+              keptAt: cachedResponse.headers.get(KEPT_AT) ?? undefined,
+            })
+          return cachedResponse
+        },
+        handlerDidError: async ({ state }) => {
+          const { busy } = state as Seen
+          tell({ kind: busy ? 'busy' : 'away' })
+          return (
+            busy ??
+            Response.json(
+              { statusCode: 503, message: 'the server does not answer, and this was not kept in this browser' },
+              { status: 503 },
+            )
+          )
+        },
       },
-      cacheWillUpdate: async ({ response }) => {
-        if (response.status !== 200) return null
-        const headers = new Headers(response.headers)
-        headers.set(KEPT_AT, new Date().toISOString())
-        return new Response(await response.blob(), { status: 200, headers })
-      },
-      cachedResponseWillBeUsed: async ({ cachedResponse, state }) => {
-        if (cachedResponse) tell({ kind: (state as Seen).busy ? 'busy' : 'away', keptAt: cachedResponse.headers.get(KEPT_AT) ?? undefined })
-        return cachedResponse
-      },
-      handlerDidError: async ({ state }) => {
-        const { busy } = state as Seen
-        tell({ kind: busy ? 'busy' : 'away' })
-        return busy ?? Response.json({ statusCode: 503, message: 'the server does not answer, and this was not kept in this browser' }, { status: 503 })
-      },
-    },
-    new ExpirationPlugin({ maxEntries: MOST_ANSWERS, purgeOnQuotaError: true }),
-  ],
-}))
+      new ExpirationPlugin({ maxEntries: MOST_ANSWERS, purgeOnQuotaError: true }),
+    ],
+  }),
+)
 
-registerRoute(({ url }) => url.pathname.startsWith('/samples/'), new CacheFirst({ cacheName: 'half-step-sounds', plugins: [new ExpirationPlugin({ maxEntries: MOST_SOUNDS, purgeOnQuotaError: true })] }))
+registerRoute(
+  ({ url }) => url.pathname.startsWith('/samples/'),
+  new CacheFirst({
+    cacheName: 'half-step-sounds',
+    plugins: [new ExpirationPlugin({ maxEntries: MOST_SOUNDS, purgeOnQuotaError: true })],
+  }),
+)
 
 // A page comes from the server while it is there; otherwise the empty page that fills itself with what is kept.
-registerRoute(new NavigationRoute(async ({ request }) => {
-  const answer = await Promise.race([
-    fetch(request as Request).catch(() => undefined),
-    new Promise<undefined>(resolve => setTimeout(() => resolve(undefined), 1_000 * PATIENCE.page)),
-  ])
-  if (answer && serverOf(answer) === 'there') return answer
-  // What the page then asks for says whether the server is away or busy.
-  return await matchPrecache(SHELL) ?? answer ?? Response.error()
-}, { denylist: [/^\/api\//] }))
+registerRoute(
+  new NavigationRoute(
+    async ({ request }) => {
+      const answer = await Promise.race([
+        fetch(request as Request).catch(() => undefined),
+        new Promise<undefined>(resolve => setTimeout(() => resolve(undefined), 1_000 * PATIENCE.page)),
+      ])
+      if (answer && serverOf(answer) === 'there') return answer
+      // What the page then asks for says whether the server is away or busy.
+      return (await matchPrecache(SHELL)) ?? answer ?? Response.error()
+    },
+    { denylist: [/^\/api\//] },
+  ),
+)

@@ -1,7 +1,8 @@
 import { median } from '#core/ear/statistics'
 
 /** What of an audio context tells its time. */
-export type TellsTime = Pick<AudioContext, 'currentTime'> & Partial<Pick<AudioContext, 'getOutputTimestamp' | 'outputLatency'>>
+export type TellsTime = Pick<AudioContext, 'currentTime'> &
+  Partial<Pick<AudioContext, 'getOutputTimestamp' | 'outputLatency'>>
 
 /** The audio clock beside the page's: seconds of the one, ms of the other. */
 export interface AudioClock {
@@ -20,8 +21,8 @@ const STUMBLE_READINGS = 3
 const STUMBLE_MS = 30
 
 /**
- * Relates the audio clock (what is heard now) to the page's. The two run on different crystals, so their difference is taken again all the time; the median of
- * the last second keeps one bad reading from moving the beat.
+ * Relates the audio clock (what is heard now) to the page's. The two run on different crystals, so their difference is
+ * taken again all the time; the median of the last second keeps one bad reading from moving the beat.
  */
 export function audioClock(context: TellsTime, pageNow = () => performance.now()): AudioClock {
   let readings: number[] = []
@@ -31,15 +32,25 @@ export function audioClock(context: TellsTime, pageNow = () => performance.now()
     if (pageMs - lastMs > READ_EVERY_MS) {
       lastMs = pageMs
       const stamp = context.getOutputTimestamp?.()
-      readings.push(stamp?.performanceTime && stamp.contextTime !== undefined
-        ? stamp.contextTime * 1000 - stamp.performanceTime
-        : (context.currentTime - (context.outputLatency || 0)) * 1000 - pageMs)
+      readings.push(
+        stamp?.performanceTime && stamp.contextTime !== undefined
+          ? stamp.contextTime * 1000 - stamp.performanceTime
+          : (context.currentTime - (context.outputLatency || 0)) * 1000 - pageMs,
+      )
       const newest = readings.slice(-STUMBLE_READINGS)
       const usual = median(readings)
-      if (newest.every(reading => reading - usual > STUMBLE_MS) || newest.every(reading => usual - reading > STUMBLE_MS)) readings = newest
+      if (
+        newest.every(reading => reading - usual > STUMBLE_MS) ||
+        newest.every(reading => usual - reading > STUMBLE_MS)
+      )
+        readings = newest
       readings = readings.slice(-READINGS_KEPT)
     }
     return median(readings)
   }
-  return { now: () => context.currentTime, secondsAt: pageMs => (pageMs + offsetMs()) / 1000, pageMsAt: seconds => seconds * 1000 - offsetMs() }
+  return {
+    now: () => context.currentTime,
+    secondsAt: pageMs => (pageMs + offsetMs()) / 1000,
+    pageMsAt: seconds => seconds * 1000 - offsetMs(),
+  }
 }

@@ -17,7 +17,10 @@ const BANK = { from: 29, to: 89, step: 5, heldSeconds: 4, drumSeconds: 1.2 }
 const BASS = { from: 26, to: 54 }
 /** Programs of the General MIDI list (from 0) that are basses. */
 const isBass = (program: number) => program >= 32 && program < 40
-/** Keys of the General MIDI percussion map that songs use: the drum set, tambourine, cowbell, and what is shaken and clapped. */
+/**
+ * Keys of the General MIDI percussion map that songs use: the drum set, tambourine, cowbell, and what is shaken and
+ * clapped.
+ */
 const SET = [...Array.from({ length: 25 }, (_, place) => 35 + place), 69, 70, 75, 76, 77, 82]
 /** How loud each is beside the others, and how long a tone goes on when its key is let go, s: own choice, by ear. */
 const LEVELS = { piano: 0.85, plucked: 0.8, program: 3.2, drums: 2.6, click: 0.5, computedDrums: 0.5 } as const
@@ -26,7 +29,10 @@ const RELEASE = { piano: 0.35, program: 0.18 } as const
 /** How much of what was asked for has come, from 0 to 1. */
 export type Progress = (share: number) => void
 
-/** The recordings and computed tones there are, each loaded once, kept for as long as the page is open: nothing is fetched again after a stop. */
+/**
+ * The recordings and computed tones there are, each loaded once, kept for as long as the page is open: nothing is
+ * fetched again after a stop.
+ */
 export interface Instruments {
   /** What can sound now: the recordings where they are there, computed tones until then. */
   nowOf: (instrument: Instrument) => Sampling
@@ -34,7 +40,16 @@ export interface Instruments {
   load: (instrument: Instrument, progress?: Progress) => Promise<Sampling>
 }
 
-export function createInstruments(context: BaseAudioContext, { fetchBytes = fetched, bank = startBank }: { fetchBytes?: (url: string) => Promise<ArrayBuffer>, bank?: () => Promise<Pick<Remote<BankWorker>, 'load' | 'render'>> } = {}): Instruments {
+export function createInstruments(
+  context: BaseAudioContext,
+  {
+    fetchBytes = fetched,
+    bank = startBank,
+  }: {
+    fetchBytes?: (url: string) => Promise<ArrayBuffer>
+    bank?: () => Promise<Pick<Remote<BankWorker>, 'load' | 'render'>>
+  } = {},
+): Instruments {
   const loaded = new Map<string, Sampling>()
   const loading = new Map<string, Promise<Sampling>>()
   const computed = new Map<string, Sampling>()
@@ -49,30 +64,55 @@ export function createInstruments(context: BaseAudioContext, { fetchBytes = fetc
 
   function compute(instrument: Instrument): Sampling {
     if (instrument.kind === 'click') {
-      return { zones: (['downbeat', 'beat', 'finer'] as const).map(tone => zone(CLICK_KEYS[tone], clickWave(tone, context.sampleRate) as Float32Array<ArrayBuffer>)), release: 0, ringsOn: true, level: LEVELS.click }
+      return {
+        zones: (['downbeat', 'beat', 'finer'] as const).map(tone =>
+          zone(CLICK_KEYS[tone], clickWave(tone, context.sampleRate) as Float32Array<ArrayBuffer>),
+        ),
+        release: 0,
+        ringsOn: true,
+        level: LEVELS.click,
+      }
     }
     if (instrument.kind === 'drums') {
-      return { zones: Object.values(DRUM_KEYS).map(key => zone(key, drumWave(key, context.sampleRate) as Float32Array<ArrayBuffer>)), release: 0, ringsOn: true, level: LEVELS.computedDrums }
+      return {
+        zones: Object.values(DRUM_KEYS).map(key =>
+          zone(key, drumWave(key, context.sampleRate) as Float32Array<ArrayBuffer>),
+        ),
+        release: 0,
+        ringsOn: true,
+        level: LEVELS.computedDrums,
+      }
     }
     const { from, to, step, seconds } = PLUCKED
     return {
-      zones: Array.from({ length: (to - from) / step + 1 }, (_, place) => from + place * step).map(pitch => zone(pitch, pluckedWave(hertzOf(pitch), context.sampleRate, seconds) as Float32Array<ArrayBuffer>)),
-      release: RELEASE.piano, level: LEVELS.plucked,
+      zones: Array.from({ length: (to - from) / step + 1 }, (_, place) => from + place * step).map(pitch =>
+        zone(pitch, pluckedWave(hertzOf(pitch), context.sampleRate, seconds) as Float32Array<ArrayBuffer>),
+      ),
+      release: RELEASE.piano,
+      level: LEVELS.plucked,
     }
   }
 
   async function loadPiano(progress: Progress): Promise<Sampling> {
     let done = 0
-    const zones = await Promise.all(SAMPLED.map(async (pitch): Promise<Zone> => {
-      const buffer = await context.decodeAudioData(await fetchBytes(`/samples/piano/${fileOf(pitch)}`))
-      progress(++done / SAMPLED.length)
-      return { pitch, buffer, lead: leadOf(buffer) }
-    }))
+    const zones = await Promise.all(
+      SAMPLED.map(async (pitch): Promise<Zone> => {
+        const buffer = await context.decodeAudioData(await fetchBytes(`/samples/piano/${fileOf(pitch)}`))
+        progress(++done / SAMPLED.length)
+        return { pitch, buffer, lead: leadOf(buffer) }
+      }),
+    )
     return { zones, release: RELEASE.piano, level: LEVELS.piano }
   }
 
-  async function loadFromBank(instrument: Extract<Instrument, { kind: 'program' | 'drums' }>, progress: Progress): Promise<Sampling> {
-    worker ??= bank().catch((error: unknown) => { worker = undefined; throw error })
+  async function loadFromBank(
+    instrument: Extract<Instrument, { kind: 'program' | 'drums' }>,
+    progress: Progress,
+  ): Promise<Sampling> {
+    worker ??= bank().catch((error: unknown) => {
+      worker = undefined
+      throw error
+    })
     const player = await worker
     await player.load('/samples/bank/general-midi.sf3', context.sampleRate)
     progress(0.5)
@@ -85,8 +125,16 @@ export function createInstruments(context: BaseAudioContext, { fetchBytes = fetc
       return { zones: tones.map(zoneOf), release: 0, ringsOn: true, level: LEVELS.drums }
     }
     const { from, to } = isBass(instrument.program) ? BASS : BANK
-    const pitches = Array.from({ length: Math.floor((to - from) / BANK.step) + 1 }, (_, place) => from + place * BANK.step)
-    const tones = await player.render({ program: instrument.program, isDrums: false, pitches, heldSeconds: BANK.heldSeconds })
+    const pitches = Array.from(
+      { length: Math.floor((to - from) / BANK.step) + 1 },
+      (_, place) => from + place * BANK.step,
+    )
+    const tones = await player.render({
+      program: instrument.program,
+      isDrums: false,
+      pitches,
+      heldSeconds: BANK.heldSeconds,
+    })
     return { zones: tones.map(zoneOf), release: RELEASE.program, level: LEVELS.program }
   }
 
@@ -105,11 +153,13 @@ export function createInstruments(context: BaseAudioContext, { fetchBytes = fetc
       if (instrument.kind === 'click') return Promise.resolve(this.nowOf(instrument))
       const known = loading.get(name)
       if (known) return known
-      const made = (instrument.kind === 'piano' ? loadPiano(progress) : loadFromBank(instrument, progress)).then((sampling) => {
-        loaded.set(name, sampling)
-        progress(1)
-        return sampling
-      })
+      const made = (instrument.kind === 'piano' ? loadPiano(progress) : loadFromBank(instrument, progress)).then(
+        sampling => {
+          loaded.set(name, sampling)
+          progress(1)
+          return sampling
+        },
+      )
       loading.set(name, made)
       made.catch(() => loading.delete(name))
       return made
@@ -117,7 +167,8 @@ export function createInstruments(context: BaseAudioContext, { fetchBytes = fetc
   }
 }
 
-const nameOf = (instrument: Instrument): string => instrument.kind === 'program' ? `program ${instrument.program}` : instrument.kind
+const nameOf = (instrument: Instrument): string =>
+  instrument.kind === 'program' ? `program ${instrument.program}` : instrument.kind
 
 async function fetched(url: string): Promise<ArrayBuffer> {
   const answer = await fetch(url)
@@ -125,4 +176,7 @@ async function fetched(url: string): Promise<ArrayBuffer> {
   return await answer.arrayBuffer()
 }
 
-const startBank = () => Promise.resolve(wrap<BankWorker>(new Worker(new URL('../workers/bank.ts', import.meta.url), { type: 'module', name: 'bank' })))
+const startBank = () =>
+  Promise.resolve(
+    wrap<BankWorker>(new Worker(new URL('../workers/bank.ts', import.meta.url), { type: 'module', name: 'bank' })),
+  )

@@ -33,7 +33,7 @@ export async function makeSound(): Promise<Sound> {
   const clock = audioClock(context)
   const mixer = createMixer(context)
   const instruments = createInstruments(context)
-  const voices = new Map<string, { voice: SampledVoice, instrument: string }>()
+  const voices = new Map<string, { voice: SampledVoice; instrument: string }>()
 
   const add = ({ id, instrument }: SoundingVoice) => {
     const known = voices.get(id)
@@ -41,25 +41,37 @@ export async function makeSound(): Promise<Sound> {
     if (known?.instrument === name) return
     const sampling = instruments.nowOf(instrument)
     if (known) known.voice.exchange(sampling)
-    voices.set(id, { voice: known?.voice ?? new SampledVoice(context, mixer.input(id === CUE_VOICE ? 'click' : channelOf(id)), sampling), instrument: name })
+    voices.set(id, {
+      voice:
+        known?.voice ?? new SampledVoice(context, mixer.input(id === CUE_VOICE ? 'click' : channelOf(id)), sampling),
+      instrument: name,
+    })
   }
   async function prepare(wanted: readonly SoundingVoice[], progress: Progress = () => {}): Promise<void> {
     const shares = wanted.map(() => 0)
-    await Promise.all(wanted.map(async (one, place) => {
-      add(one)
-      const sampling = await instruments.load(one.instrument, (share) => {
-        shares[place] = share
-        progress(shares.reduce((sum, each) => sum + each, 0) / shares.length)
-      }).catch(() => undefined)
-      const now = voices.get(one.id)
-      if (sampling && now?.instrument === JSON.stringify(one.instrument)) now.voice.exchange(sampling)
-    }))
+    await Promise.all(
+      wanted.map(async (one, place) => {
+        add(one)
+        const sampling = await instruments
+          .load(one.instrument, share => {
+            shares[place] = share
+            progress(shares.reduce((sum, each) => sum + each, 0) / shares.length)
+          })
+          .catch(() => undefined)
+        const now = voices.get(one.id)
+        if (sampling && now?.instrument === JSON.stringify(one.instrument)) now.voice.exchange(sampling)
+      }),
+    )
     progress(1)
   }
   for (const one of [CLICK, KEYS, { ...KEYS, id: CUE_VOICE }]) add(one)
 
   let piano: MidiVoice | undefined
-  const transport = createTransport({ clock, everyTick, voiceOf: id => piano && id !== CUE_VOICE && channelOf(id) === 'piano' ? piano : voices.get(id)?.voice })
+  const transport = createTransport({
+    clock,
+    everyTick,
+    voiceOf: id => (piano && id !== CUE_VOICE && channelOf(id) === 'piano' ? piano : voices.get(id)?.voice),
+  })
   const own = transport.line()
   const held = new Map<number, ReturnType<Line['strike']>>()
   const release = (pitch: number) => {
@@ -77,13 +89,23 @@ export async function makeSound(): Promise<Sound> {
     return newest
   }
   return {
-    ...transport, prepare, mixer, addRecording,
-    setPianoOutput: (output) => { piano = output && new MidiVoice(output, clock.pageMsAt) },
-    everyTick: act => everyTick(() => {
-      clock.secondsAt(performance.now())
-      act()
-    }),
-    cue: kind => own.add(CUE_PITCHES[kind].map((pitch, index) => ({ voice: CUE_VOICE, atMs: 30 + index * CUE_STEP_MS, pitch, ...CUE })), performance.now()),
+    ...transport,
+    prepare,
+    mixer,
+    addRecording,
+    setPianoOutput: output => {
+      piano = output && new MidiVoice(output, clock.pageMsAt)
+    },
+    everyTick: act =>
+      everyTick(() => {
+        clock.secondsAt(performance.now())
+        act()
+      }),
+    cue: kind =>
+      own.add(
+        CUE_PITCHES[kind].map((pitch, index) => ({ voice: CUE_VOICE, atMs: 30 + index * CUE_STEP_MS, pitch, ...CUE })),
+        performance.now(),
+      ),
     press(pitch, velocity) {
       release(pitch)
       void prepare([KEYS])

@@ -2,14 +2,24 @@ import { noteOff, noteOn } from '../keyboards/source'
 import type { Placed, Struck, Voice } from './voice'
 
 /** What is used of a MIDI output. */
-export interface MidiOut { readonly name: string | null, send: (bytes: number[], timestampMs?: number) => void }
+export interface MidiOut {
+  readonly name: string | null
+  send: (bytes: number[], timestampMs?: number) => void
+}
 
 /** A message is given to the output so long before its time, ms: from then on it cannot be taken back. */
 const SENDS_AHEAD_MS = 100
 
-/** Another instrument on a cable: the player's own piano plays what the program's piano would. `pageMsAt`: the page's time of a moment of the audio clock. */
+/**
+ * Another instrument on a cable: the player's own piano plays what the program's piano would. `pageMsAt`: the page's
+ * time of a moment of the audio clock.
+ */
 export class MidiVoice implements Voice {
-  constructor(private readonly output: MidiOut, private readonly pageMsAt: (seconds: number) => number, private readonly pageNow = () => performance.now()) {}
+  constructor(
+    private readonly output: MidiOut,
+    private readonly pageMsAt: (seconds: number) => number,
+    private readonly pageNow = () => performance.now(),
+  ) {}
 
   place({ pitch, velocity, lengthMs }: Struck, atSeconds: number): Placed {
     const onMs = this.pageMsAt(atSeconds)
@@ -24,10 +34,14 @@ export class MidiVoice implements Voice {
       isSounding = false
       this.output.send(noteOff(pitch), Math.max(ms, onMs + 1))
     }
-    const off = Number.isFinite(lengthMs) ? setTimeout(() => end(onMs + lengthMs), ahead(onMs + lengthMs) + 1) : undefined
+    const off = Number.isFinite(lengthMs)
+      ? setTimeout(() => end(onMs + lengthMs), ahead(onMs + lengthMs) + 1)
+      : undefined
     return {
-      get endsAt() { return endsAt },
-      letGo: (at) => {
+      get endsAt() {
+        return endsAt
+      },
+      letGo: at => {
         endsAt = Math.min(endsAt, at)
         clearTimeout(off)
         if (isSounding) end(this.pageMsAt(at))

@@ -2,7 +2,11 @@ import { least } from 'd3-array'
 import type { Placed, Struck, Voice } from './voice'
 
 /** A recorded, or computed, tone; `lead`: seconds of silence before it begins. */
-export interface Zone { pitch: number, buffer: AudioBuffer, lead: number }
+export interface Zone {
+  pitch: number
+  buffer: AudioBuffer
+  lead: number
+}
 
 export interface Sampling {
   zones: readonly Zone[]
@@ -23,7 +27,11 @@ const CONSTANTS = 4.6
 
 /** Plays tones from recordings, each pitch from the nearest one, and places every one of them singly. */
 export class SampledVoice implements Voice {
-  constructor(private readonly context: BaseAudioContext, private readonly out: AudioNode, private sampling: Sampling) {}
+  constructor(
+    private readonly context: BaseAudioContext,
+    private readonly out: AudioNode,
+    private sampling: Sampling,
+  ) {}
 
   /** Sounds from other recordings from now on: when they have come. */
   exchange(sampling: Sampling): void {
@@ -58,7 +66,9 @@ export class SampledVoice implements Voice {
       if (fadesFrom < wholeEnd) fade(fadesFrom, release)
     }
     return {
-      get endsAt() { return endsAt },
+      get endsAt() {
+        return endsAt
+      },
       letGo: (at, how) => {
         if (at <= atSeconds) {
           endsAt = Math.min(endsAt, at)
@@ -90,6 +100,9 @@ export function leadOf(buffer: AudioBuffer): number {
   const first = wave.findIndex(value => Math.abs(value) > LEAD_SHARE * peak)
   return first <= 0 ? 0 : Math.max(0, first / buffer.sampleRate - LEAD_SECONDS)
 }
-/** The beginning is where this share of the loudest is reached, less so many seconds: the hammer's noise belongs to the tone. */
+/**
+ * The beginning is where this share of the loudest is reached, less so many seconds: the hammer's noise belongs to the
+ * tone.
+ */
 const LEAD_SHARE = 0.02
 const LEAD_SECONDS = 0.001

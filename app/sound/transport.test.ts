@@ -3,7 +3,13 @@ import type { SoundEvent } from '#core/sound/performance'
 import { runTo as runClockTo, silentSound } from '../../tests/material/sound'
 import { AHEAD_MS } from './transport'
 
-const event = (atMs: number, voice = 'piano', lengthMs = 100): SoundEvent => ({ voice, atMs, lengthMs, pitch: 60, velocity: 80 })
+const event = (atMs: number, voice = 'piano', lengthMs = 100): SoundEvent => ({
+  voice,
+  atMs,
+  lengthMs,
+  pitch: 60,
+  velocity: 80,
+})
 const times = (events: readonly { atMs: number }[]) => events.map(({ atMs }) => Math.round(atMs))
 
 describe('the transport', () => {
@@ -11,7 +17,9 @@ describe('the transport', () => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] })
     performance.mark ??= (() => {}) as never
   })
-  afterEach(() => { vi.useRealTimers() })
+  afterEach(() => {
+    vi.useRealTimers()
+  })
   const transport = () => {
     const made = silentSound()
     return { ...made, runTo: (pageMs: number) => runClockTo(pageMs, made.tick, vi.advanceTimersByTime) }
@@ -28,7 +36,10 @@ describe('the transport', () => {
 
   it('a page that is busy for 200 ms is late with nothing', () => {
     const { sound, placed, tick, runTo } = transport()
-    sound.line().add(Array.from({ length: 100 }, (_, index) => event(index * 50)), 1000)
+    sound.line().add(
+      Array.from({ length: 100 }, (_, index) => event(index * 50)),
+      1000,
+    )
     while (performance.now() < 7000) {
       vi.advanceTimersByTime(200)
       const now = performance.now()
@@ -61,10 +72,13 @@ describe('the transport', () => {
     runTo(1010)
     line.cut({ fromMs: 1500 })
     runTo(4000)
-    expect(heard().map(({ atMs, letGoMs }) => [Math.round(atMs), Math.round(letGoMs!)])).toEqual([[1000, 1500], [1300, 1500]])
+    expect(heard().map(({ atMs, letGoMs }) => [Math.round(atMs), Math.round(letGoMs!)])).toEqual([
+      [1000, 1500],
+      [1300, 1500],
+    ])
   })
 
-  it('a cut of one player\'s events leaves another\'s alone', () => {
+  it("a cut of one player's events leaves another's alone", () => {
     const { sound, heard, runTo } = transport()
     const [one, other] = [sound.line(), sound.line()]
     one.add([event(500)], 1000)
@@ -78,7 +92,9 @@ describe('the transport', () => {
     const { sound, heard, runTo } = transport()
     runTo(2000)
     sound.line().add([event(0, 'click', 40), event(0, 'piano', 4000)], 1800)
-    expect(heard().map(({ voice, atMs, lengthMs }) => [voice, Math.round(atMs), Math.round(lengthMs)])).toEqual([['piano', 2000, 3800]])
+    expect(heard().map(({ voice, atMs, lengthMs }) => [voice, Math.round(atMs), Math.round(lengthMs)])).toEqual([
+      ['piano', 2000, 3800],
+    ])
   })
 
   it('holds what is struck until it is let go', () => {

@@ -3,19 +3,25 @@ import type { SoundEvent } from '#core/sound/performance'
 import type { AudioClock } from './audio-clock'
 import type { Placed, Struck, Voice } from './voice'
 
-/** Events are given to the audio clock so long before they sound: the page may be busy for most of it (and wireless headphones take a good part). */
+/**
+ * Events are given to the audio clock so long before they sound: the page may be busy for most of it (and wireless
+ * headphones take a good part).
+ */
 export const AHEAD_MS = 500
 /** What is later than this when it could be placed is left out, unless half of it is still to come. */
 const TOO_LATE_MS = 60
 
-/** Events of one player of music (a loop, somebody who listens), which can be taken back until they sound. Moments are of the page's clock, ms. */
+/**
+ * Events of one player of music (a loop, somebody who listens), which can be taken back until they sound. Moments are
+ * of the page's clock, ms.
+ */
 export interface Line {
   /** Adds events, whose times count from a moment. */
   add: (events: readonly SoundEvent[], zeroMs: number) => void
   /** Sounds at a moment until it is let go, for what is only known as it happens. */
   strike: (voice: string, struck: Struck, atMs: number) => { letGo: (atMs: number) => void }
   /** Takes back what has not begun by a moment (now), and lets go of what sounds then; with `which` only of these. */
-  cut: (options?: { fromMs?: number, which?: (event: Pick<SoundEvent, 'voice'>) => boolean }) => void
+  cut: (options?: { fromMs?: number; which?: (event: Pick<SoundEvent, 'voice'>) => boolean }) => void
 }
 
 export interface Transport {
@@ -30,7 +36,11 @@ function tell(name: string, detail: object) {
   performance.clearMarks(name)
 }
 
-interface Entry { event: SoundEvent, atMs: number, placed?: Placed }
+interface Entry {
+  event: SoundEvent
+  atMs: number
+  placed?: Placed
+}
 const byTime = bisector((entry: Entry) => entry.atMs)
 
 export interface TransportParts {
@@ -42,10 +52,15 @@ export interface TransportParts {
 }
 
 /**
- * The one transport: places events on the audio clock a while before they sound, whoever planned them, and takes them back one by one. Nothing is placed
- * twice, and what was placed sounds whatever the page does meanwhile.
+ * The one transport: places events on the audio clock a while before they sound, whoever planned them, and takes them
+ * back one by one. Nothing is placed twice, and what was placed sounds whatever the page does meanwhile.
  */
-export function createTransport({ clock, voiceOf, everyTick, pageNow = () => performance.now() }: TransportParts): Transport {
+export function createTransport({
+  clock,
+  voiceOf,
+  everyTick,
+  pageNow = () => performance.now(),
+}: TransportParts): Transport {
   const places = new Set<() => boolean>()
   let stopTicking: (() => void) | undefined
 
@@ -62,14 +77,17 @@ export function createTransport({ clock, voiceOf, everyTick, pageNow = () => per
     const lateMs = (now - at) * 1000
     if (lateMs > TOO_LATE_MS && lateMs > event.lengthMs / 2) return undefined
     tell('half-step:sound', { voice: event.voice, pitch: event.pitch, atMs, lateMs: Math.max(0, lateMs) })
-    return voiceOf(event.voice)?.place(lateMs > 0 ? { ...event, lengthMs: Math.max(1, event.lengthMs - lateMs) } : event, Math.max(at, now))
+    return voiceOf(event.voice)?.place(
+      lateMs > 0 ? { ...event, lengthMs: Math.max(1, event.lengthMs - lateMs) } : event,
+      Math.max(at, now),
+    )
   }
 
   function line(): Line {
     /** In order of time: what waits, and what was placed and may still sound. */
     let waiting: Entry[] = []
     let placed: Entry[] = []
-    const held = new Set<{ voice: string, placed: Placed }>()
+    const held = new Set<{ voice: string; placed: Placed }>()
 
     function place(): boolean {
       const due = byTime.right(waiting, pageNow() + AHEAD_MS)
@@ -87,7 +105,9 @@ export function createTransport({ clock, voiceOf, everyTick, pageNow = () => per
     return {
       add(events, zeroMs) {
         if (events.length === 0) return
-        waiting = [...waiting, ...events.map(event => ({ event, atMs: zeroMs + event.atMs }))].sort((a, b) => a.atMs - b.atMs)
+        waiting = [...waiting, ...events.map(event => ({ event, atMs: zeroMs + event.atMs }))].sort(
+          (a, b) => a.atMs - b.atMs,
+        )
         if (!place()) return
         places.add(place)
         stopTicking ??= everyTick(tick)

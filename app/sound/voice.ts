@@ -7,7 +7,10 @@ export type Struck = Pick<SoundEvent, 'pitch' | 'velocity' | 'lengthMs'>
 export interface Placed {
   /** By when nothing of it sounds any more, seconds of the audio clock. */
   readonly endsAt: number
-  /** Lets go of it at a moment, as a key is let go, or `stop`: silent within a hundredth of a second. What has not begun by then never sounds. */
+  /**
+   * Lets go of it at a moment, as a key is let go, or `stop`: silent within a hundredth of a second. What has not begun
+   * by then never sounds.
+   */
   letGo: (atSeconds: number, how: 'key' | 'stop') => void
 }
 

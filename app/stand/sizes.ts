@@ -3,8 +3,9 @@ import type { NotationSize } from '#core/music/page'
 import type { StandLook } from '#shared/utils/settings'
 
 /**
- * The height of a notehead (a staff space) for each size, CSS pixels. Piano music is engraved with staves of about 7 mm (common practice) and read at about
- * 65 cm; at a metre the same angle is a staff of 11 mm, a space of 2.7 mm: 10 px where a pixel is a ninety-sixth of an inch.
+ * The height of a notehead (a staff space) for each size, CSS pixels. Piano music is engraved with staves of about 7 mm
+ * (common practice) and read at about 65 cm; at a metre the same angle is a staff of 11 mm, a space of 2.7 mm: 10 px
+ * where a pixel is a ninety-sixth of an inch.
  */
 const AT_A_METRE: Record<StandLook['size'], NotationSize> = {
   small: { leastPx: 8, mostPx: 13 },
@@ -22,4 +23,7 @@ export function notationSize(size: StandLook['size'], screenWidthPx: number): No
 }
 
 /** How the parts that nobody here plays are drawn, by id, as the player wishes. */
-export const otherStaves = (roleParts: readonly string[], { otherStaves: drawn }: Pick<StandLook, 'otherStaves'>): Record<string, Drawn> => Object.fromEntries(roleParts.map(id => [id, drawn]))
+export const otherStaves = (
+  roleParts: readonly string[],
+  { otherStaves: drawn }: Pick<StandLook, 'otherStaves'>,
+): Record<string, Drawn> => Object.fromEntries(roleParts.map(id => [id, drawn]))

@@ -29,7 +29,7 @@ export const useKeyboardsStore = defineStore('keyboards', () => {
     ...extras.filter(source => chosen.value.has(source.id)),
   ])
   const hearers = new Set<Heard>()
-  const stops = new Map<string, { source: KeyboardSource, stop: () => void }>()
+  const stops = new Map<string, { source: KeyboardSource; stop: () => void }>()
   let unfollow: (() => void) | undefined
   let users = 0
 
@@ -41,7 +41,9 @@ export const useKeyboardsStore = defineStore('keyboards', () => {
     }
     for (const source of sources) {
       if (stops.has(source.id)) continue
-      const stop = source.listen((message) => { for (const heard of hearers) heard(message, source) })
+      const stop = source.listen(message => {
+        for (const heard of hearers) heard(message, source)
+      })
       stops.set(source.id, { source, stop })
     }
   }
@@ -52,11 +54,12 @@ export const useKeyboardsStore = defineStore('keyboards', () => {
     if (users++ === 0) {
       void followMidiInputs((state, inputs) => {
         // While access is asked for anew, nothing is known yet of what is plugged in.
-        const gone = state === 'ready' ? midiInputs.value.find(source => !inputs.some(input => input.id === source.id)) : undefined
+        const gone =
+          state === 'ready' ? midiInputs.value.find(source => !inputs.some(input => input.id === source.id)) : undefined
         lost.value = gone ? gone.name : inputs.length > 0 ? '' : lost.value
         access.value = state
         midiInputs.value = inputs
-      }).then((stop) => {
+      }).then(stop => {
         if (users > 0) unfollow = stop
         else stop()
       })
@@ -70,7 +73,9 @@ export const useKeyboardsStore = defineStore('keyboards', () => {
       follow([])
     }
   }
-  watch(listening, (sources) => { if (users > 0) follow(sources) })
+  watch(listening, sources => {
+    if (users > 0) follow(sources)
+  })
 
   function choose(id: string, on: boolean) {
     const next = new Set(chosen.value)

@@ -1,11 +1,24 @@
-/** The outbox where the browser has no database of its own (as here): what happens in one that has is in tests/browser/outbox.spec.ts. */
+/**
+ * The outbox where the browser has no database of its own (as here): what happens in one that has is in
+ * tests/browser/outbox.spec.ts.
+ */
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { ref } from 'vue'
 import type { SentPass } from '#shared/utils/passes'
 import { useOutboxStore } from './outbox'
 
-const pass = (id: string): SentPass => ({ id, partId: 'part', hands: 'right', mode: 'steady', bpm: 80, startedAt: '2026-11-20T18:00:00.000Z', lengthMs: 9000, offsetMs: 0, take: { notes: [], pedals: [] } })
+const pass = (id: string): SentPass => ({
+  id,
+  partId: 'part',
+  hands: 'right',
+  mode: 'steady',
+  bpm: 80,
+  startedAt: '2026-11-20T18:00:00.000Z',
+  lengthMs: 9000,
+  offsetMs: 0,
+  take: { notes: [], pedals: [] },
+})
 /** What the server says to a pass, by its id; taken where nothing is said. */
 let says: Record<string, number> = {}
 let taken: string[] = []
@@ -18,7 +31,8 @@ beforeEach(() => {
   vi.stubGlobal('useUserSession', () => ({ user: ref({ id: 'player', name: 'Somebody', isDemo: false }) }))
   vi.stubGlobal('$fetch', async (_url: string, { body }: { body: SentPass }) => {
     const statusCode = says[body.id]
-    if (statusCode !== undefined) throw Object.assign(new Error('refused'), { statusCode, data: { message: `said ${statusCode}` } })
+    if (statusCode !== undefined)
+      throw Object.assign(new Error('refused'), { statusCode, data: { message: `said ${statusCode}` } })
     taken.push(body.id)
   })
 })

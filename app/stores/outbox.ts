@@ -6,17 +6,30 @@ import type { PastPass } from '#core/coach/pass'
 import { messageOf } from '~/utils/messageOf'
 import type { SentPass } from '#shared/utils/passes'
 
-/** A pass on its way to the server; one that the server will never take stays with the reason until the player has saved or dismissed it. */
-export interface WaitingPass extends SentPass { playerId: string, refused?: string, heard?: HeardPass }
-
-/** What the coach heard in a pass, for a page that is opened again before the server has it. */
-export interface HeardPass { songId: string, pass: PastPass }
-
-interface OutboxSchema extends DBSchema {
-  passes: { key: string, value: WaitingPass }
+/**
+ * A pass on its way to the server; one that the server will never take stays with the reason until the player has saved
+ * or dismissed it.
+ */
+export interface WaitingPass extends SentPass {
+  playerId: string
+  refused?: string
+  heard?: HeardPass
 }
 
-/** Where passes wait: in the browser's own database, or, where there is none (private windows of some browsers), in this page. */
+/** What the coach heard in a pass, for a page that is opened again before the server has it. */
+export interface HeardPass {
+  songId: string
+  pass: PastPass
+}
+
+interface OutboxSchema extends DBSchema {
+  passes: { key: string; value: WaitingPass }
+}
+
+/**
+ * Where passes wait: in the browser's own database, or, where there is none (private windows of some browsers), in this
+ * page.
+ */
 interface Store {
   isKept: boolean
   all: () => Promise<WaitingPass[]>
@@ -32,8 +45,8 @@ const NEVER = [400, 404, 409, 413, 422]
 const NOT_NOW = [0, 401, 429, 502, 503, 504]
 
 /**
- * Passes are put aside the moment they end and leave when the server has them: the practice loop never waits, and a lost connection or a
- * closed tab loses nothing.
+ * Passes are put aside the moment they end and leave when the server has them: the practice loop never waits, and a
+ * lost connection or a closed tab loses nothing.
  */
 export const useOutboxStore = defineStore('outbox', () => {
   const own = shallowRef<WaitingPass[]>([])
@@ -51,21 +64,38 @@ export const useOutboxStore = defineStore('outbox', () => {
 
   if (import.meta.client) {
     useEventListener(window, 'online', () => void send())
-    useEventListener(document, 'visibilitychange', () => { if (!document.hidden && stuck.value) void send() })
+    useEventListener(document, 'visibilitychange', () => {
+      if (!document.hidden && stuck.value) void send()
+    })
     // Signed in again: what was played meanwhile goes out.
-    watch(() => user.value?.id, () => void send())
+    watch(
+      () => user.value?.id,
+      () => void send(),
+    )
   }
 
-  const opened = () => store ??= inBrowser().catch(inThisPage)
+  const opened = () => (store ??= inBrowser().catch(inThisPage))
 
   async function inBrowser(): Promise<Store> {
-    const db: IDBPDatabase<OutboxSchema> = await openDB<OutboxSchema>('half-step', 1, { upgrade: fresh => void fresh.createObjectStore('passes', { keyPath: 'id' }) })
-    return { isKept: true, all: async () => await db.getAll('passes'), put: async pass => await db.put('passes', pass), delete: async id => await db.delete('passes', id) }
+    const db: IDBPDatabase<OutboxSchema> = await openDB<OutboxSchema>('half-step', 1, {
+      upgrade: fresh => void fresh.createObjectStore('passes', { keyPath: 'id' }),
+    })
+    return {
+      isKept: true,
+      all: async () => await db.getAll('passes'),
+      put: async pass => await db.put('passes', pass),
+      delete: async id => await db.delete('passes', id),
+    }
   }
 
   function inThisPage(): Store {
     const passes = new Map<string, WaitingPass>()
-    return { isKept: false, all: async () => [...passes.values()], put: async pass => passes.set(pass.id, pass), delete: async id => passes.delete(id) }
+    return {
+      isKept: false,
+      all: async () => [...passes.values()],
+      put: async pass => passes.set(pass.id, pass),
+      delete: async id => passes.delete(id),
+    }
   }
 
   /** `heard`: of a pass that the coach counts. */
@@ -111,27 +141,37 @@ export const useOutboxStore = defineStore('outbox', () => {
         }
       }
       await look()
+    } catch {
+      failed = true
+    } finally {
+      sending = false
     }
-    catch { failed = true }
-    finally { sending = false }
     stuck.value = failed
-    if (failed) timer = setTimeout(() => void send(), Math.max(waitMs, RETRY_MS[Math.min(tries++, RETRY_MS.length - 1)]!))
+    if (failed)
+      timer = setTimeout(() => void send(), Math.max(waitMs, RETRY_MS[Math.min(tries++, RETRY_MS.length - 1)]!))
     else tries = 0
     // Kept while these were on their way.
     if (more) void send()
   }
 
-  type Answer = { kind: 'taken' } | { kind: 'never', reason: string } | { kind: 'not-now' | 'stumbled', waitMs: number }
+  type Answer = { kind: 'taken' } | { kind: 'never'; reason: string } | { kind: 'not-now' | 'stumbled'; waitMs: number }
 
-  async function post({ playerId: _playerId, refused: _refused, heard: _heard, ...pass }: WaitingPass): Promise<Answer> {
+  async function post({
+    playerId: _playerId,
+    refused: _refused,
+    heard: _heard,
+    ...pass
+  }: WaitingPass): Promise<Answer> {
     try {
       await $fetch('/api/passes', { method: 'POST', body: pass })
       return { kind: 'taken' }
-    }
-    catch (error) {
-      const { statusCode = 0, response } = error as { statusCode?: number, response?: Response }
+    } catch (error) {
+      const { statusCode = 0, response } = error as { statusCode?: number; response?: Response }
       if (NEVER.includes(statusCode)) return { kind: 'never', reason: messageOf(error) }
-      return { kind: NOT_NOW.includes(statusCode) ? 'not-now' : 'stumbled', waitMs: 1000 * (Number(response?.headers.get('retry-after')) || 0) }
+      return {
+        kind: NOT_NOW.includes(statusCode) ? 'not-now' : 'stumbled',
+        waitMs: 1000 * (Number(response?.headers.get('retry-after')) || 0),
+      }
     }
   }
 
@@ -141,14 +181,23 @@ export const useOutboxStore = defineStore('outbox', () => {
     await look()
   }
 
-  /** What the coach heard of a song in passes that the server does not have yet, in the order in which they were played. */
+  /**
+   * What the coach heard of a song in passes that the server does not have yet, in the order in which they were played.
+   */
   async function heardOf(songId: string): Promise<PastPass[]> {
     await look().catch(() => {})
-    return waiting.value.flatMap(({ heard }) => heard?.songId === songId ? [heard.pass] : []).sort((a, b) => a.atMs - b.atMs)
+    return waiting.value
+      .flatMap(({ heard }) => (heard?.songId === songId ? [heard.pass] : []))
+      .sort((a, b) => a.atMs - b.atMs)
   }
 
   /** All that waits or was refused, as the text of a file. */
-  const asFile = () => JSON.stringify({ format: 'half-step/passes', version: 1, passes: own.value.map(({ playerId: _playerId, refused: _refused, heard: _heard, ...pass }) => pass) })
+  const asFile = () =>
+    JSON.stringify({
+      format: 'half-step/passes',
+      version: 1,
+      passes: own.value.map(({ playerId: _playerId, refused: _refused, heard: _heard, ...pass }) => pass),
+    })
 
   return { own, waiting, refused, stuck, isOnlyHere, keep, send, dismiss, heardOf, asFile }
 })

@@ -6,7 +6,10 @@ import { useOutboxStore } from './outbox'
 /** How often it is looked whether the server is back, ms. */
 const LOOK_MS = 4_000
 
-/** Whether the server is there, away, or too busy, as the service worker and this page find it; what is shown meanwhile was kept earlier. */
+/**
+ * Whether the server is there, away, or too busy, as the service worker and this page find it; what is shown meanwhile
+ * was kept earlier.
+ */
 export const useServerStore = defineStore('server', () => {
   const now = ref<ServerNews['kind']>('there')
   /** When the oldest of what is shown now was kept, ISO 8601. */
@@ -21,7 +24,13 @@ export const useServerStore = defineStore('server', () => {
   }
 
   async function look() {
-    if (await fetch('/api/health').then(answer => answer.ok, () => false)) back()
+    if (
+      await fetch('/api/health').then(
+        answer => answer.ok,
+        () => false,
+      )
+    )
+      back()
   }
 
   function back() {
@@ -31,7 +40,9 @@ export const useServerStore = defineStore('server', () => {
     now.value = 'there'
     keptAt.value = undefined
     // What was played meanwhile goes out; what is shown is fetched anew once it is there.
-    void useOutboxStore().send().then(() => refreshNuxtData())
+    void useOutboxStore()
+      .send()
+      .then(() => refreshNuxtData())
   }
 
   /** Listens to the service worker, until the page is closed. */

@@ -42,13 +42,18 @@ export const useSettingsStore = defineStore('settings', () => {
   /** The player's days begin and end where the player is. */
   async function keepTimeZone(known: string) {
     const { timeZone } = Intl.DateTimeFormat().resolvedOptions()
-    if (timeZone && timeZone !== known) await $fetch('/api/settings', { method: 'PATCH', body: { timeZone } }).catch(() => {})
+    if (timeZone && timeZone !== known)
+      await $fetch('/api/settings', { method: 'PATCH', body: { timeZone } }).catch(() => {})
   }
 
   /** Asks the server once; until it has answered, and where it does not, the usual settings hold. */
   async function load() {
     if (!loggedIn.value) return
-    asked ??= useRequestFetch()('/api/settings').then(take).catch(() => { asked = undefined })
+    asked ??= useRequestFetch()('/api/settings')
+      .then(take)
+      .catch(() => {
+        asked = undefined
+      })
     await asked
   }
 
@@ -56,7 +61,10 @@ export const useSettingsStore = defineStore('settings', () => {
     take(await $fetch<PlayerSettings>('/api/settings', { method: 'PATCH', body: settings }))
   }
 
-  /** How late a keyboard answers with an output of such a delay, ms: as it was measured, else as the player has set it for all. */
+  /**
+   * How late a keyboard answers with an output of such a delay, ms: as it was measured, else as the player has set it
+   * for all.
+   */
   const delayMsOf = (keyboard: string | undefined, outputMs: number): number =>
     (keyboard === undefined ? undefined : delayOf(delays.value, keyboard, outputMs)?.delayMs) ?? keyboardDelayMs.value
 
@@ -67,5 +75,20 @@ export const useSettingsStore = defineStore('settings', () => {
     void keepSound()
   }
 
-  return { sound, delays, delayMsOf, changeSound, strictness, keyboardDelayMs, reachHalfSteps, noteNames, coach, sessionMinutes, controls, stand, load, change }
+  return {
+    sound,
+    delays,
+    delayMsOf,
+    changeSound,
+    strictness,
+    keyboardDelayMs,
+    reachHalfSteps,
+    noteNames,
+    coach,
+    sessionMinutes,
+    controls,
+    stand,
+    load,
+    change,
+  }
 })

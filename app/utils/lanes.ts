@@ -1,4 +1,7 @@
-/** Marks stand under the notation in lanes, one for each hand, as high as these sizes of notation need: a sign and under it a word. */
+/**
+ * Marks stand under the notation in lanes, one for each hand, as high as these sizes of notation need: a sign and under
+ * it a word.
+ */
 const LANE_SPACES = 2.6
 const LEAST_LANE_PX = 20
 const MOST_LANE_PX = 40
@@ -8,7 +11,9 @@ export const LANE_TOP_PX = 6
 export const ROW_TOP_PX = 10
 const ROW_GAP_PX = 4
 
-export const lanePx = (spacePx: number): number => Math.min(MOST_LANE_PX, Math.max(LEAST_LANE_PX, LANE_SPACES * spacePx))
+export const lanePx = (spacePx: number): number =>
+  Math.min(MOST_LANE_PX, Math.max(LEAST_LANE_PX, LANE_SPACES * spacePx))
 
 /** What a row needs over and under its notation for so many lanes. */
-export const lanesPx = (lanes: number, spacePx: number): number => ROW_TOP_PX + LANE_TOP_PX + lanes * lanePx(spacePx) + ROW_GAP_PX
+export const lanesPx = (lanes: number, spacePx: number): number =>
+  ROW_TOP_PX + LANE_TOP_PX + lanes * lanePx(spacePx) + ROW_GAP_PX

@@ -5,5 +5,15 @@ import { HANDS_WORDS } from '#core/words/passes'
 import type { PracticeMode } from '~/stand/states'
 
 /** "left hand, 72 bpm", "together, in your own time": how a pass is played. */
-export const howWords = ({ hands, mode, bpm, meter }: { hands: Hands, mode: PracticeMode, bpm: number, meter?: Meter }): string =>
+export const howWords = ({
+  hands,
+  mode,
+  bpm,
+  meter,
+}: {
+  hands: Hands
+  mode: PracticeMode
+  bpm: number
+  meter?: Meter
+}): string =>
   `${HANDS_WORDS[hands]}, ${mode === 'own-time' ? 'in your own time' : mode === 'free' ? 'freely' : tempoText(bpm, meter)}`

@@ -11,7 +11,9 @@ describe('the grid of a pattern', () => {
     for (const pattern of HAND_PATTERNS) {
       const grid = gridOf(pattern)
       const back = patternOfGrid(grid, pattern.name)
-      const cycle = pattern.cycles.find(one => one.beats === back.cycles[0]!.beats && one.division === back.cycles[0]!.division)!
+      const cycle = pattern.cycles.find(
+        one => one.beats === back.cycles[0]!.beats && one.division === back.cycles[0]!.division,
+      )!
       expect(barOf(back.cycles[0]!, back.cycles[0]!.bars[0]!)).toEqual(barOf(cycle, cycle.bars[0]!))
     }
   })
@@ -32,7 +34,13 @@ describe('the grid of a pattern', () => {
     expect(signs(withDivision(finer, 1))).toBe('x-..')
   })
   it('holds nothing where nothing is struck, and leaves empty rows out', () => {
-    const grid = { ...root(), rows: [{ tone: 'bass' as const, octave: 0, steps: ['.', '-', 'x', '-'] }, { tone: 'third' as const, octave: 1, steps: ['.', '.', '.', '.'] }] }
+    const grid = {
+      ...root(),
+      rows: [
+        { tone: 'bass' as const, octave: 0, steps: ['.', '-', 'x', '-'] },
+        { tone: 'third' as const, octave: 1, steps: ['.', '.', '.', '.'] },
+      ],
+    }
     expect(patternOfGrid(grid, 'a').cycles[0]!.bars).toEqual([{ bass: '..x-' }])
   })
 })

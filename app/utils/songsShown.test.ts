@@ -1,9 +1,19 @@
 import { describe, expect, it } from 'vitest'
 import { songsShown } from './songsShown'
 
-const song = (title: string, passes = 0, lastPractised: string | null = null, composer = '') => ({ title, composer, passes, lastPractised })
-const SONGS = [song('Étude for One', 3, '2026-03-02'), song('Barcarolle', 0, null, 'A. Somebody'), song('A Rag', 90, '2026-03-01')]
-const titles = (wish: Partial<Parameters<typeof songsShown>[1]>) => songsShown(SONGS, { wanted: '', order: 'last-played', filter: 'all', ...wish }).map(one => one.title)
+const song = (title: string, passes = 0, lastPractised: string | null = null, composer = '') => ({
+  title,
+  composer,
+  passes,
+  lastPractised,
+})
+const SONGS = [
+  song('Étude for One', 3, '2026-03-02'),
+  song('Barcarolle', 0, null, 'A. Somebody'),
+  song('A Rag', 90, '2026-03-01'),
+]
+const titles = (wish: Partial<Parameters<typeof songsShown>[1]>) =>
+  songsShown(SONGS, { wanted: '', order: 'last-played', filter: 'all', ...wish }).map(one => one.title)
 
 describe('the list of songs', () => {
   it('is sorted by when they were played last, by title, or by how often', () => {

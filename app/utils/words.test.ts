@@ -4,7 +4,13 @@ import { messageOf } from './messageOf'
 
 describe('words for the player', () => {
   it('key signatures, without deciding between major and minor', () => {
-    expect([0, 1, 3, -1, -4].map(signatureText)).toEqual(['no sharps or flats', '1 sharp', '3 sharps', '1 flat', '4 flats'])
+    expect([0, 1, 3, -1, -4].map(signatureText)).toEqual([
+      'no sharps or flats',
+      '1 sharp',
+      '3 sharps',
+      '1 flat',
+      '4 flats',
+    ])
   })
 
   it('what a failed request has to say', () => {

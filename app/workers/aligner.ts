@@ -7,8 +7,12 @@ import { performPassage } from '#core/sound/of-score'
 const aligner = {
   /** Where each moment of a song is heard in a recording (mono samples); undefined where it is another song. */
   align(wave: Float32Array, sampleRate: number, arrangement: Arrangement): RecordingAlignment | undefined {
-    const roles = arrangement.others.flatMap(({ silent }, index) => silent ? [] : [index])
-    return alignRecording(wave, sampleRate, performPassage(arrangement, wholePassage(arrangement, 'both'), { hands: handsIn('both'), roles }))
+    const roles = arrangement.others.flatMap(({ silent }, index) => (silent ? [] : [index]))
+    return alignRecording(
+      wave,
+      sampleRate,
+      performPassage(arrangement, wholePassage(arrangement, 'both'), { hands: handsIn('both'), roles }),
+    )
   },
 }
 export type AlignerWorker = typeof aligner

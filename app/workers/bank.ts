@@ -2,10 +2,21 @@ import { expose, transfer } from 'comlink'
 import { SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core'
 
 /** One tone of an instrument, from its first sample on, mono. */
-export interface RenderedTone { pitch: number, wave: Float32Array<ArrayBuffer> }
+export interface RenderedTone {
+  pitch: number
+  wave: Float32Array<ArrayBuffer>
+}
 
-/** What is to be rendered: an instrument by its General MIDI program (from 0), or drums; each key held for so many seconds, and heard for a while after it. */
-export interface ToneRequest { program: number, isDrums: boolean, pitches: readonly number[], heldSeconds: number }
+/**
+ * What is to be rendered: an instrument by its General MIDI program (from 0), or drums; each key held for so many
+ * seconds, and heard for a while after it.
+ */
+export interface ToneRequest {
+  program: number
+  isDrums: boolean
+  pitches: readonly number[]
+  heldSeconds: number
+}
 
 const DRUM_CHANNEL = 9
 const BLOCK = 128
@@ -30,7 +41,10 @@ const bank = {
   /** Loads the bank, once. Fails where it cannot be fetched; asked again it tries again. */
   async load(url: string, rate: number): Promise<void> {
     sampleRate = rate
-    synth ??= makeSynth(url).catch((error: unknown) => { synth = undefined; throw error })
+    synth ??= makeSynth(url).catch((error: unknown) => {
+      synth = undefined
+      throw error
+    })
     await synth
   },
 
@@ -50,11 +64,15 @@ const bank = {
       }
       // What still rings must not ring into the next one.
       const rest = new Float32Array(BLOCK)
-      for (let block = 0; player.voiceCount > 0 && block < MOST_REST_BLOCKS; block++) player.process(rest, rest, 0, BLOCK)
+      for (let block = 0; player.voiceCount > 0 && block < MOST_REST_BLOCKS; block++)
+        player.process(rest, rest, 0, BLOCK)
       for (let index = 0; index < length; index++) left[index] = (left[index]! + right[index]!) / 2
       return { pitch, wave: left.slice(0, left.findLastIndex(value => Math.abs(value) > SILENT) + 1) }
     })
-    return transfer(tones, tones.map(({ wave }) => wave.buffer))
+    return transfer(
+      tones,
+      tones.map(({ wave }) => wave.buffer),
+    )
   },
 }
 const MOST_REST_BLOCKS = 4_000

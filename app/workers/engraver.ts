@@ -10,7 +10,12 @@ import { keptEngravings } from './kept-engravings'
 import { UNKNOWN_SCORE } from './unknown-score'
 
 /** Some bars of a score, by index from 0. `drawn` tells of parts, by id, that are not drawn as they stand. */
-export interface Bars { scoreId: string, firstBar: number, lastBar: number, drawn?: Readonly<Record<string, Drawn>> }
+export interface Bars {
+  scoreId: string
+  firstBar: number
+  lastBar: number
+  drawn?: Readonly<Record<string, Drawn>>
+}
 
 /** Bars on as many rows as they need. */
 export interface SheetRequest extends Bars {
@@ -23,7 +28,10 @@ export interface SheetRequest extends Bars {
   isBare: boolean
 }
 
-/** Bars on one row of a width, drawn smaller than at `spacePx` (a staff space in CSS pixels) where they would be higher than `mostHeightPx`. */
+/**
+ * Bars on one row of a width, drawn smaller than at `spacePx` (a staff space in CSS pixels) where they would be higher
+ * than `mostHeightPx`.
+ */
 export interface RowRequest extends Bars {
   widthPx: number
   spacePx: number
@@ -32,7 +40,11 @@ export interface RowRequest extends Bars {
   fingers?: Fingers
 }
 
-export interface EngravedRow { svg: string, spacePx: number, heightPx: number }
+export interface EngravedRow {
+  svg: string
+  spacePx: number
+  heightPx: number
+}
 
 const MOST_SCORES = 6
 /** Bars are measured so many at a time, so that one high note makes room for itself and not for the whole song. */
@@ -48,11 +60,13 @@ const kept = keptEngravings()
 let toolkit: Promise<VerovioToolkit> | undefined
 
 /** The engraver is large, and only there once something is engraved anew. */
-const verovio = () => toolkit ??= Promise.all([import('verovio/wasm'), import('verovio/esm')])
-  .then(async ([{ default: createVerovioModule }, esm]) => new esm.VerovioToolkit(await createVerovioModule()))
+const verovio = () =>
+  (toolkit ??= Promise.all([import('verovio/wasm'), import('verovio/esm')]).then(
+    async ([{ default: createVerovioModule }, esm]) => new esm.VerovioToolkit(await createVerovioModule()),
+  ))
 
 /** Gets ready to engrave. */
-const warm = async () => void await verovio()
+const warm = async () => void (await verovio())
 
 /** Keeps a score under a name, to engrave bars of it. */
 function take(scoreId: string, musicXml: string): void {
@@ -68,8 +82,25 @@ function scoreOf(scoreId: string) {
 
 async function engrave(musicXml: string, options: VerovioOptions): Promise<string> {
   const all: VerovioOptions & { expandNever: boolean } = {
-    pageHeight: 60_000, scale: 100, adjustPageHeight: true, header: 'none', footer: 'none', svgViewBox: true, svgRemoveXlink: true, font: 'Leland', expandNever: true,
-    pageMarginTop: 0, pageMarginBottom: 0, pageMarginLeft: 0, pageMarginRight: 0, spacingStaff: 10, lyricSize: 4.5, lyricWordSpace: 2, mnumInterval: 1, minLastJustification: 0.4, ...options,
+    pageHeight: 60_000,
+    scale: 100,
+    adjustPageHeight: true,
+    header: 'none',
+    footer: 'none',
+    svgViewBox: true,
+    svgRemoveXlink: true,
+    font: 'Leland',
+    expandNever: true,
+    pageMarginTop: 0,
+    pageMarginBottom: 0,
+    pageMarginLeft: 0,
+    pageMarginRight: 0,
+    spacingStaff: 10,
+    lyricSize: 4.5,
+    lyricWordSpace: 2,
+    mnumInterval: 1,
+    minLastJustification: 0.4,
+    ...options,
   }
   const engraver = await verovio()
   engraver.setOptions(all)
@@ -77,26 +108,65 @@ async function engrave(musicXml: string, options: VerovioOptions): Promise<strin
   return engraver.renderToSVG(1)
 }
 
-/** Engraves the bars as one SVG page whose notes carry the ids of the arrangement. Throws an Error for a score that cannot be engraved. */
-async function sheet({ scoreId, firstBar, lastBar, drawn, widthPx, scale, belowPx, isBare }: SheetRequest): Promise<string> {
+/**
+ * Engraves the bars as one SVG page whose notes carry the ids of the arrangement. Throws an Error for a score that
+ * cannot be engraved.
+ */
+async function sheet({
+  scoreId,
+  firstBar,
+  lastBar,
+  drawn,
+  widthPx,
+  scale,
+  belowPx,
+  isBare,
+}: SheetRequest): Promise<string> {
   const score = scoreOf(scoreId)
-  return await kept(['sheet', score.hash, firstBar, lastBar, drawn, widthPx, scale, belowPx, isBare], async () => await engrave(excerpt(score, firstBar, lastBar, { drawn, isBare }), {
-    pageWidth: Math.round(widthPx * 100 / scale), scale, breaks: 'auto', spacingSystem: belowPx > 0 ? 36 : 12, pageMarginTop: 20, pageMarginBottom: Math.max(20, Math.round(belowPx * 100 / scale)), pageMarginLeft: 20, pageMarginRight: 20,
-  }))
+  return await kept(
+    ['sheet', score.hash, firstBar, lastBar, drawn, widthPx, scale, belowPx, isBare],
+    async () =>
+      await engrave(excerpt(score, firstBar, lastBar, { drawn, isBare }), {
+        pageWidth: Math.round((widthPx * 100) / scale),
+        scale,
+        breaks: 'auto',
+        spacingSystem: belowPx > 0 ? 36 : 12,
+        pageMarginTop: 20,
+        pageMarginBottom: Math.max(20, Math.round((belowPx * 100) / scale)),
+        pageMarginLeft: 20,
+        pageMarginRight: 20,
+      }),
+  )
 }
 
 /** Engraves the bars as one row, bare of what the page around it says. Throws as `sheet` does. */
-async function row({ scoreId, firstBar, lastBar, drawn, widthPx, spacePx, mostHeightPx, fingers }: RowRequest): Promise<EngravedRow> {
+async function row({
+  scoreId,
+  firstBar,
+  lastBar,
+  drawn,
+  widthPx,
+  spacePx,
+  mostHeightPx,
+  fingers,
+}: RowRequest): Promise<EngravedRow> {
   const score = scoreOf(scoreId)
-  return await kept(['row', score.hash, firstBar, lastBar, drawn, widthPx, spacePx.toFixed(2), Math.round(mostHeightPx), fingers], async () => {
-    const text = excerpt(score, firstBar, lastBar, { drawn, isBare: true, fingers })
-    for (let [tries, px] = [1, spacePx]; ; tries++) {
-      const svg = await engrave(text, { pageWidth: Math.round(widthPx * PX_AT_100 / px), breaks: 'encoded', minLastJustification: 0 })
-      const heightPx = Number(/viewBox="0 0 \d+ (\d+)"/.exec(svg)?.[1]) * px / PX_AT_100
-      if (heightPx <= mostHeightPx || tries === MOST_TRIES) return { svg, spacePx: px, heightPx }
-      px *= mostHeightPx / heightPx
-    }
-  })
+  return await kept(
+    ['row', score.hash, firstBar, lastBar, drawn, widthPx, spacePx.toFixed(2), Math.round(mostHeightPx), fingers],
+    async () => {
+      const text = excerpt(score, firstBar, lastBar, { drawn, isBare: true, fingers })
+      for (let [tries, px] = [1, spacePx]; ; tries++) {
+        const svg = await engrave(text, {
+          pageWidth: Math.round((widthPx * PX_AT_100) / px),
+          breaks: 'encoded',
+          minLastJustification: 0,
+        })
+        const heightPx = (Number(/viewBox="0 0 \d+ (\d+)"/.exec(svg)?.[1]) * px) / PX_AT_100
+        if (heightPx <= mostHeightPx || tries === MOST_TRIES) return { svg, spacePx: px, heightPx }
+        px *= mostHeightPx / heightPx
+      }
+    },
+  )
 }
 
 /** The room that each of the bars takes. Throws as `sheet` does. */
@@ -105,17 +175,29 @@ async function sizes({ scoreId, firstBar, lastBar, drawn }: Bars): Promise<BarSi
   const found: BarSize[] = []
   for (let chunk = Math.floor(firstBar / MEASURED_TOGETHER); chunk * MEASURED_TOGETHER <= lastBar; chunk++) {
     const from = chunk * MEASURED_TOGETHER
-    found.push(...await kept(['sizes', score.hash, chunk, drawn], async () => {
-      const to = Math.min(from + MEASURED_TOGETHER, score.parts[0]?.bars.length ?? 0) - 1
-      const svg = await engrave(excerpt(score, from, to, { drawn, isBare: true }), { pageWidth: 60_000, breaks: 'none' })
-      return barSizes(svg, fifthsAt(score, from))
-    }))
+    found.push(
+      ...(await kept(['sizes', score.hash, chunk, drawn], async () => {
+        const to = Math.min(from + MEASURED_TOGETHER, score.parts[0]?.bars.length ?? 0) - 1
+        const svg = await engrave(excerpt(score, from, to, { drawn, isBare: true }), {
+          pageWidth: 60_000,
+          breaks: 'none',
+        })
+        return barSizes(svg, fifthsAt(score, from))
+      })),
+    )
   }
-  return found.slice(firstBar % MEASURED_TOGETHER, firstBar % MEASURED_TOGETHER + lastBar - firstBar + 1)
+  return found.slice(firstBar % MEASURED_TOGETHER, (firstBar % MEASURED_TOGETHER) + lastBar - firstBar + 1)
 }
 
 const fifthsAt = ({ parts }: ScoreText, bar: number): number =>
-  Math.max(0, ...parts.flatMap(({ inForce }) => [...inForce[bar] ?? []].flatMap(([key, element]) => key.startsWith('key') ? [Math.abs(Number(/<fifths[^>]*>\s*(-?\d+)/.exec(element)?.[1] ?? 0))] : [])))
+  Math.max(
+    0,
+    ...parts.flatMap(({ inForce }) =>
+      [...(inForce[bar] ?? [])].flatMap(([key, element]) =>
+        key.startsWith('key') ? [Math.abs(Number(/<fifths[^>]*>\s*(-?\d+)/.exec(element)?.[1] ?? 0))] : [],
+      ),
+    ),
+  )
 
 const engraver = { warm, take, sheet, row, sizes }
 export type Engraver = typeof engraver

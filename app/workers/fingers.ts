@@ -7,7 +7,10 @@ import type { Stretch } from '#core/music/passage'
 const fingers = {
   /** Fingers for both hands of a stretch. The work grows with its notes: thousands take a good part of a second. */
   fingers(arrangement: Arrangement, stretch: Stretch, reach: number): Record<Hand, Fingering> {
-    return { right: fingerPart(arrangement, stretch, 'right', { reach }), left: fingerPart(arrangement, stretch, 'left', { reach }) }
+    return {
+      right: fingerPart(arrangement, stretch, 'right', { reach }),
+      left: fingerPart(arrangement, stretch, 'left', { reach }),
+    }
   },
 }
 export type FingersWorker = typeof fingers

@@ -13,9 +13,17 @@ import type { Quarters } from '#core/music/quarters'
 /** What a pass is judged by, but for the arrangement, which the worker keeps. */
 export type PassRequest = Omit<AssessmentRequest, 'arrangement'>
 /** What a song is planned from, but for the arrangement. */
-export interface PlanRequest { parts: readonly CoachPart[], settings: CoachSettings, targetShare: number, changes: Changes }
+export interface PlanRequest {
+  parts: readonly CoachPart[]
+  settings: CoachSettings
+  targetShare: number
+  changes: Changes
+}
 /** A judged pass, and the places where it failed. */
-export interface Judged { assessment: Assessment, failed: Quarters[] }
+export interface Judged {
+  assessment: Assessment
+  failed: Quarters[]
+}
 
 /** A judgement, its notes still to be fetched: so many of them there are. */
 export type JudgedInShort = Judged & { notes: number }
@@ -32,13 +40,20 @@ const judge = {
     if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!)
     kept.set(id, arrangement)
   },
-  /** Judges a pass of an arrangement that was taken up; undefined when it is not there any more. Its notes are fetched next, slice by slice. */
+  /**
+   * Judges a pass of an arrangement that was taken up; undefined when it is not there any more. Its notes are fetched
+   * next, slice by slice.
+   */
   judge(id: number, request: PassRequest): JudgedInShort | undefined {
     const arrangement = kept.get(id)
     if (!arrangement) return undefined
     const assessment = assessTake({ ...request, arrangement })
     newest = assessment.notes
-    return { assessment: { ...assessment, notes: [] }, failed: failedPlaces(arrangement, assessment), notes: newest.length }
+    return {
+      assessment: { ...assessment, notes: [] },
+      failed: failedPlaces(arrangement, assessment),
+      notes: newest.length,
+    }
   },
   /** Plans the song whose arrangement was taken up; undefined when it is not there any more. */
   plan(id: number, { parts, settings, targetShare, changes }: PlanRequest): SentPlan | undefined {

@@ -12,16 +12,23 @@ export interface Preview extends Pick<ReadSong, 'format' | 'guesses' | 'voices' 
   parts: string[]
 }
 
-/** Reads a song as it would be saved, its first bars written out. Gives the reason, in words, for what cannot be read. `onStage` is told what is being done. */
-async function read(bytes: Uint8Array, name: string, choices: SongChoices, onStage: (stage: string) => void): Promise<Preview | { reason: string }> {
+/**
+ * Reads a song as it would be saved, its first bars written out. Gives the reason, in words, for what cannot be read.
+ * `onStage` is told what is being done.
+ */
+async function read(
+  bytes: Uint8Array,
+  name: string,
+  choices: SongChoices,
+  onStage: (stage: string) => void,
+): Promise<Preview | { reason: string }> {
   try {
     onStage('Reading the notes …')
     const song = readSong(bytes, name, choices, SHOWN_BARS)
     onStage('Looking for parts …')
     const parts = proposeParts(song.arrangement).map(part => `${part.name}, ${describeStretch(song.arrangement, part)}`)
     return { ...song, musicXml: standScore(song, SHOWN_BARS), parts }
-  }
-  catch (error) {
+  } catch (error) {
     if (error instanceof UnusableInput) return { reason: error.message }
     throw error
   }

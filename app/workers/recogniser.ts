@@ -28,8 +28,14 @@ const recogniser = {
       index = new NoteIndex()
       indexed = []
     }
-    for (const [id, arrangement] of arrangements) if (!indexed.includes(id)) index.add(indexed.push(id) - 1, arrangement)
-    return hearStretches(index, indexed.map(id => arrangements.get(id)!), take, strictness).map(({ score, ...heard }) => ({ ...heard, arrangementId: indexed[score]! }))
+    for (const [id, arrangement] of arrangements)
+      if (!indexed.includes(id)) index.add(indexed.push(id) - 1, arrangement)
+    return hearStretches(
+      index,
+      indexed.map(id => arrangements.get(id)!),
+      take,
+      strictness,
+    ).map(({ score, ...heard }) => ({ ...heard, arrangementId: indexed[score]! }))
   },
 }
 export type RecogniserWorker = typeof recogniser

@@ -14,27 +14,48 @@ import { timeWarping } from './time-warping'
 const SEED = 1
 const BPM = 90
 const BEAT_MS = 60_000 / BPM
-export const BEGINNER: PlayerHabits = { ...MACHINE, jitterMs: 35, chordSpreadMs: 40, wrong: 0.05, missed: 0.04, extra: 0.03 }
+export const BEGINNER: PlayerHabits = {
+  ...MACHINE,
+  jitterMs: 35,
+  chordSpreadMs: 40,
+  wrong: 0.05,
+  missed: 0.04,
+  extra: 0.03,
+}
 
 /** How fast: a line for each measurement. */
 export function speed(): void {
   const bytes = barsOf(100)
   const text = new TextDecoder().decode(bytes)
   const { arrangement } = readMusicXml(bytes)
-  report('read a 100-bar MusicXML file', 'ms', medianMs(15, () => readMusicXml(bytes)), 200,
-    'saxes parsing the same text', medianMs(15, () => { new SaxesParser({ position: true }).write(text).close() }))
+  report(
+    'read a 100-bar MusicXML file',
+    'ms',
+    medianMs(15, () => readMusicXml(bytes)),
+    200,
+    'saxes parsing the same text',
+    medianMs(15, () => {
+      new SaxesParser({ position: true }).write(text).close()
+    }),
+  )
 
   const passage = barsPassage(arrangement, 1, 13, 'both')
   const expected = expectedNotes(arrangement, passage, BPM)
   const { take } = simulatePlayer(expected, BEGINNER, SEED)
-  report(`score a pass of ${expected.length} notes`, 'ms', medianMs(80, () => assessTake({ arrangement, passage, take, mode: 'steady', bpm: BPM })), 5,
-    'generic dynamic time warping of the same notes', medianMs(60, () => timeWarping(expected, take.notes)))
+  report(
+    `score a pass of ${expected.length} notes`,
+    'ms',
+    medianMs(80, () => assessTake({ arrangement, passage, take, mode: 'steady', bpm: BPM })),
+    5,
+    'generic dynamic time warping of the same notes',
+    medianMs(60, () => timeWarping(expected, take.notes)),
+  )
 
   live(expected, take.notes)
   long()
 }
 
-function live(expected: ReturnType<typeof expectedNotes>, notes: readonly { onsetMs: number, pitch: number }[]) {
+function live(expected: ReturnType<typeof expectedNotes>, notes: readonly { onsetMs: number; pitch: number }[]) {
   const perNote: number[] = []
   const ear = createLiveEar()
   for (let round = 0; round < 100; round++) {
@@ -47,21 +68,29 @@ function live(expected: ReturnType<typeof expectedNotes>, notes: readonly { onse
     }
   }
   const quarter = Math.floor(perNote.length / 4)
-  report(`decide on a note live, p99 of ${perNote.length}`, 'ms', percentile(perNote, 0.99), 1,
-    'the same in the last quarter of the session', percentile(perNote.slice(-quarter), 0.99))
+  report(
+    `decide on a note live, p99 of ${perNote.length}`,
+    'ms',
+    percentile(perNote, 0.99),
+    1,
+    'the same in the last quarter of the session',
+    percentile(perNote.slice(-quarter), 0.99),
+  )
 }
 
 /** Twenty thousand notes against twenty thousand, and half as many. */
 function long() {
   const whole = readMusicXml(barsOf(1250)).arrangement
-  const [all, half] = [20_000, 10_000].map((count) => {
+  const [all, half] = [20_000, 10_000].map(count => {
     const bars = count / 16
     const passage = bars === 1250 ? wholePassage(whole, 'both') : barsPassage(whole, 1, bars, 'both')
     const expected = expectedNotes(whole, passage, BPM)
     const { take } = simulatePlayer(expected, BEGINNER, SEED)
     return {
       notes: expected.length,
-      align: medianMs(5, () => alignTake({ expected, played: take.notes, steady: true, beatMs: BEAT_MS, ear: DEFAULT_EAR })),
+      align: medianMs(5, () =>
+        alignTake({ expected, played: take.notes, steady: true, beatMs: BEAT_MS, ear: DEFAULT_EAR }),
+      ),
       assess: medianMs(3, () => assessTake({ arrangement: whole, passage, take, mode: 'steady', bpm: BPM })),
       free: medianMs(3, () => assessTake({ arrangement: whole, passage, take, mode: 'free' })),
     }
@@ -71,4 +100,9 @@ function long() {
   report(`assess ${all.notes} notes without a click`, 'ms', all.free, 2000, `assessing ${half.notes}`, half.free)
 }
 
-interface LongTake { notes: number, align: number, assess: number, free: number }
+interface LongTake {
+  notes: number
+  align: number
+  assess: number
+  free: number
+}

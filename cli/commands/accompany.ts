@@ -12,7 +12,13 @@ import { parseCommand, UsageError } from '../usage'
 /** A chart or score with one hand's notes from a pattern over its chords. */
 export function accompany(args: string[]): void {
   if (args.includes('--list')) return printJson({ patterns: HAND_PATTERNS.map(listed) })
-  const flags = parseCommand(args, ['CHART|SCORE'], ['pattern', 'hand', 'transpose', 'from', 'to', 'reach', 'out', ...VOICE_FLAGS], [], { out: 'o' })
+  const flags = parseCommand(
+    args,
+    ['CHART|SCORE'],
+    ['pattern', 'hand', 'transpose', 'from', 'to', 'reach', 'out', ...VOICE_FLAGS],
+    [],
+    { out: 'o' },
+  )
   const [path, name, out] = [flags.positionals[0]!, flags.text('pattern'), flags.text('out')]
   if (name === undefined) throw new UsageError('accompany needs --pattern NAME; --list names them')
   if (out === undefined) throw new UsageError('accompany needs -o OUT')
@@ -25,12 +31,30 @@ export function accompany(args: string[]): void {
   const isWhole = from === undefined && to === undefined
   const song = readSongFile(path, flags, isWhole ? { patterns: { [hand]: pattern } } : {})
   // A chart has taken the pattern in as it was read.
-  const accompanied = song.format === 'chord chart' && isWhole && reach === undefined ? song : { ...song, ...inItsFile(path, () => withHandExchanged(song, { pattern, hand, reach, stretch: stretchOf(song, path, from, to) })) }
-  writeSong(out, halfSteps === 0 ? accompanied : { ...accompanied, ...inItsFile(path, () => moved(accompanied, Math.round(halfSteps))) })
+  const accompanied =
+    song.format === 'chord chart' && isWhole && reach === undefined
+      ? song
+      : {
+          ...song,
+          ...inItsFile(path, () =>
+            withHandExchanged(song, { pattern, hand, reach, stretch: stretchOf(song, path, from, to) }),
+          ),
+        }
+  writeSong(
+    out,
+    halfSteps === 0
+      ? accompanied
+      : { ...accompanied, ...inItsFile(path, () => moved(accompanied, Math.round(halfSteps))) },
+  )
 }
 
 function listed(pattern: HandPattern) {
-  return { name: pattern.name, meters: metersOfHand(pattern), hands: pattern.hands, difficulty: Math.round(patternDifficulty(pattern).level * 10) / 10 }
+  return {
+    name: pattern.name,
+    meters: metersOfHand(pattern),
+    hands: pattern.hands,
+    difficulty: Math.round(patternDifficulty(pattern).level * 10) / 10,
+  }
 }
 
 function stretchOf({ arrangement }: ReadSong, path: string, from?: number, to?: number): Stretch | undefined {
@@ -38,8 +62,7 @@ function stretchOf({ arrangement }: ReadSong, path: string, from?: number, to?: 
   return inItsFile(path, () => {
     try {
       return barsPassage(arrangement, from ?? 0, to ?? 99_999, 'both').stretches[0]!
-    }
-    catch (error) {
+    } catch (error) {
       if (error instanceof RangeError) throw new UnusableInput('', error.message)
       throw error
     }
@@ -50,8 +73,7 @@ function stretchOf({ arrangement }: ReadSong, path: string, from?: number, to?: 
 function inItsFile<T>(path: string, make: () => T): T {
   try {
     return make()
-  }
-  catch (error) {
+  } catch (error) {
     if (error instanceof UnusableInput) throw new UnusableInput(path, error.message)
     throw error
   }

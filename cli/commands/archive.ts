@@ -10,7 +10,8 @@ import { UsageError } from '../usage'
 /** `half-step archive check FILE`: reads an archive to its end, everything in it, and says what it holds. */
 export async function archive(args: string[]): Promise<void> {
   const [what, file, ...more] = args
-  if (what !== 'check' || file === undefined || more.length > 0) throw new UsageError('archive needs what to do and a file: archive check FILE')
+  if (what !== 'check' || file === undefined || more.length > 0)
+    throw new UsageError('archive needs what to do and a file: archive check FILE')
   if (!(await stat(file).catch(() => undefined))?.isFile()) throw new UnusableInput(file, 'there is no such file')
   const reading = new ArchiveReading()
   try {
@@ -24,9 +25,14 @@ export async function archive(args: string[]): Promise<void> {
       if (item?.kind === 'pass') reading.place(item.path, checkedPass(item).pass)
     }
     const { head, ...found } = reading.end()
-    printJson({ file, kind: head.kind, writtenAt: head.writtenAt, ...(head.player === undefined ? {} : { player: head.player }), ...found })
-  }
-  catch (error) {
+    printJson({
+      file,
+      kind: head.kind,
+      writtenAt: head.writtenAt,
+      ...(head.player === undefined ? {} : { player: head.player }),
+      ...found,
+    })
+  } catch (error) {
     if (error instanceof UnusableInput) throw new UnusableInput(file, error.message)
     throw error
   }

@@ -16,5 +16,10 @@ export function arrange(args: string[]): void {
   const song = readSongFile(flags.positionals[0]!, flags)
   const { leftOut, melody, melodyName, ...edition } = editionOf(song, level as Level, { reach, pattern })
   writeSong(out, { ...song, ...edition })
-  printJson({ level, melody: melodyName || melody, leftOut, difficulty: pieceDifficulty(edition.arrangement, { reach }) })
+  printJson({
+    level,
+    melody: melodyName || melody,
+    leftOut,
+    difficulty: pieceDifficulty(edition.arrangement, { reach }),
+  })
 }

@@ -6,7 +6,11 @@ import { passageOf, printJson, readScoreFile, readTakeFile, VOICE_FLAGS } from '
 import { HANDS, parseCommand, UsageError } from '../usage'
 
 export function assess(args: string[]): void {
-  const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars', 'mode', 'offset', 'strictness', ...VOICE_FLAGS])
+  const flags = parseCommand(
+    args,
+    ['SCORE', 'TAKE.mid'],
+    ['bpm', 'hands', 'bars', 'mode', 'offset', 'strictness', ...VOICE_FLAGS],
+  )
   const [score, take] = flags.positionals
   const bpm = flags.number('bpm', 10, 400)
   const mode = flags.choice('mode', ['steady', 'free', 'own-time'], bpm === undefined ? 'free' : 'steady')
@@ -20,7 +24,11 @@ export function assess(args: string[]): void {
   const texts = findingTexts(assessment.findings)
   printJson({
     ...assessment,
-    measures: assessment.measures.map(measure => ({ ...measure, label: measureLabel(measure), source: measureSource(measure) })),
+    measures: assessment.measures.map(measure => ({
+      ...measure,
+      label: measureLabel(measure),
+      source: measureSource(measure),
+    })),
     findings: assessment.findings.map((finding, index) => ({ ...finding, text: texts[index] })),
   })
 }

@@ -9,7 +9,11 @@ import { parseCommand } from '../usage'
 /** Prints a line for each measurement of the core: how fast it is, and how well it hears simulated players. */
 export function bench(args: string[]): void {
   const flags = parseCommand(args, [], ['only', 'takes'])
-  const only = flags.choice('only', ['speed', 'listening', 'faults', 'workbench', 'patterns', 'practising', 'all'], 'all')
+  const only = flags.choice(
+    'only',
+    ['speed', 'listening', 'faults', 'workbench', 'patterns', 'practising', 'all'],
+    'all',
+  )
   const wanted = (what: string) => only === 'all' || only === what
   if (wanted('speed')) speed()
   if (wanted('workbench')) workbench()

@@ -14,5 +14,8 @@ export function drill(args: string[]): void {
   const reach = flags.number('reach', 7, 19)
   const ready = READY_DRILLS.find(({ name }) => name === path)
   const recipe = ready ? { title: ready.name, ...ready.recipe } : jsonFile(path, recipeFrom)
-  writeSong(out, { ...ready ? drillOf(recipe, { reach }) : inFile(path, () => drillOf(recipe, { reach })), voices: [] })
+  writeSong(out, {
+    ...(ready ? drillOf(recipe, { reach }) : inFile(path, () => drillOf(recipe, { reach }))),
+    voices: [],
+  })
 }

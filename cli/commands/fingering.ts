@@ -19,12 +19,14 @@ export function fingering(args: string[]): void {
   if (first !== undefined || last !== undefined) {
     try {
       stretch = { ...barsPassage(arrangement, first ?? 0, last ?? 99_999, hand).stretches[0]! }
-    }
-    catch (error) {
+    } catch (error) {
       if (error instanceof RangeError) throw new UnusableInput(path, error.message)
       throw error
     }
   }
-  const { notes, cost, events } = fingerPart(arrangement, stretch, hand, { reach: flags.number('span', LEAST_REACH, MOST_REACH), keep: flags.choice<'written' | 'own' | 'none'>('keep', ['written', 'own', 'none'], 'written') })
+  const { notes, cost, events } = fingerPart(arrangement, stretch, hand, {
+    reach: flags.number('span', LEAST_REACH, MOST_REACH),
+    keep: flags.choice<'written' | 'own' | 'none'>('keep', ['written', 'own', 'none'], 'written'),
+  })
   printJson({ notes, cost, events })
 }

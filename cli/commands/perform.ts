@@ -17,61 +17,140 @@ import { HANDS, parseCommand, UsageError } from '../usage'
 
 /** What clicks, as it is asked for: whole bars, beats, the off-beats, or each beat in so many parts. */
 const CLICKS: Readonly<Record<string, ClickChoice>> = {
-  bars: { on: 'bars', within: 1 }, beats: { on: 'beats', within: 1 }, backbeats: { on: 'backbeats', within: 1 },
-  eighths: { on: 'beats', within: 2 }, triplets: { on: 'beats', within: 3 }, sixteenths: { on: 'beats', within: 4 },
-  1: { on: 'beats', within: 1 }, 2: { on: 'beats', within: 2 }, 3: { on: 'beats', within: 3 }, 4: { on: 'beats', within: 4 },
+  bars: { on: 'bars', within: 1 },
+  beats: { on: 'beats', within: 1 },
+  backbeats: { on: 'backbeats', within: 1 },
+  eighths: { on: 'beats', within: 2 },
+  triplets: { on: 'beats', within: 3 },
+  sixteenths: { on: 'beats', within: 4 },
+  1: { on: 'beats', within: 1 },
+  2: { on: 'beats', within: 2 },
+  3: { on: 'beats', within: 3 },
+  4: { on: 'beats', within: 4 },
 }
 
 export function perform(args: string[]): void {
-  if (args[0] === '--band' && args[1] === 'list') return printJson({ styles: STYLES.map(name => ({ name, meters: metersOf(name) })) })
-  const flags = parseCommand(args, ['SCORE'], ['bpm', 'hands', 'bars', 'band', 'click', 'roles', 'from', 'exaggerate', 'follow', 'out', ...VOICE_FLAGS], [], { out: 'o' })
+  if (args[0] === '--band' && args[1] === 'list')
+    return printJson({ styles: STYLES.map(name => ({ name, meters: metersOf(name) })) })
+  const flags = parseCommand(
+    args,
+    ['SCORE'],
+    ['bpm', 'hands', 'bars', 'band', 'click', 'roles', 'from', 'exaggerate', 'follow', 'out', ...VOICE_FLAGS],
+    [],
+    { out: 'o' },
+  )
   const style = flags.text('band') === undefined ? undefined : flags.choice('band', [...STYLES, 'list'], 'list')
   if (style === 'list') return printJson({ styles: STYLES.map(name => ({ name, meters: metersOf(name) })) })
   const out = flags.text('out')
   if (out === undefined) throw new UsageError('perform needs -o OUT.mid')
   const bpm = flags.number('bpm', 10, 400)
   const hands = flags.choice<Hands | 'none'>('hands', [...HANDS, 'none'], 'both')
-  const click = flags.text('click') === undefined ? undefined : CLICKS[flags.choice('click', Object.keys(CLICKS), 'beats')]
+  const click =
+    flags.text('click') === undefined ? undefined : CLICKS[flags.choice('click', Object.keys(CLICKS), 'beats')]
   // Who names hands wants those; the song as a whole is everybody's.
   const hasRoles = flags.choice('roles', ['all', 'none'], flags.text('hands') === undefined ? 'all' : 'none') === 'all'
   const [from, follow, exaggerate] = [flags.text('from'), flags.text('follow'), flags.number('exaggerate', 0, 20)]
-  if (from !== undefined && follow !== undefined) throw new UsageError('--from plays a take back and --follow accompanies it; only one of them can be asked for')
+  if (from !== undefined && follow !== undefined)
+    throw new UsageError('--from plays a take back and --follow accompanies it; only one of them can be asked for')
   if (exaggerate !== undefined && from === undefined) throw new UsageError('--exaggerate needs --from TAKE.mid')
 
   const score = flags.positionals[0]!
   const arrangement = readScoreFile(score, flags)
   const bars = flags.text('bars')
   const passage = passageOf(arrangement, score, bars, hands === 'none' ? 'both' : hands)
-  if (from !== undefined) return writeWhole(out, writePerformance(playedBack(arrangement, passage, from, bpm, exaggerate), arrangement.title))
+  if (from !== undefined)
+    return writeWhole(out, writePerformance(playedBack(arrangement, passage, from, bpm, exaggerate), arrangement.title))
   const performance = together([
-    performPassage(arrangement, passage, { hands: hands === 'none' ? [] : handsIn(hands), roles: hasRoles ? arrangement.others.flatMap(({ silent }, index) => silent ? [] : [index]) : [], click }, bpm),
-    ...(style ? [performSection({ arrangement, passage, style, bpm, lastBars: lastBars(arrangement, propose(arrangement).parts.map(({ to }) => to)) })] : []),
+    performPassage(
+      arrangement,
+      passage,
+      {
+        hands: hands === 'none' ? [] : handsIn(hands),
+        roles: hasRoles ? arrangement.others.flatMap(({ silent }, index) => (silent ? [] : [index])) : [],
+        click,
+      },
+      bpm,
+    ),
+    ...(style
+      ? [
+          performSection({
+            arrangement,
+            passage,
+            style,
+            bpm,
+            lastBars: lastBars(
+              arrangement,
+              propose(arrangement).parts.map(({ to }) => to),
+            ),
+          }),
+        ]
+      : []),
   ])
-  writeWhole(out, writePerformance(follow === undefined ? fromTimeZero(performance) : following(arrangement, { ...passage, hands: playedHands(hands) }, performance, follow, bpm), arrangement.title))
+  writeWhole(
+    out,
+    writePerformance(
+      follow === undefined
+        ? fromTimeZero(performance)
+        : following(arrangement, { ...passage, hands: playedHands(hands) }, performance, follow, bpm),
+      arrangement.title,
+    ),
+  )
 }
 
 /** Whom the program follows: the hand that it does not play itself. */
-const playedHands = (sounding: Hands | 'none'): Hands => sounding === 'left' ? 'right' : sounding === 'right' ? 'left' : 'both'
+const playedHands = (sounding: Hands | 'none'): Hands =>
+  sounding === 'left' ? 'right' : sounding === 'right' ? 'left' : 'both'
 
-/** A take as it was played, with its deviations made larger: against the click where a tempo is given, otherwise against its own tempo. */
-function playedBack(arrangement: Arrangement, passage: Passage, path: string, bpm: number | undefined, exaggerate = 1): Performance {
+/**
+ * A take as it was played, with its deviations made larger: against the click where a tempo is given, otherwise against
+ * its own tempo.
+ */
+function playedBack(
+  arrangement: Arrangement,
+  passage: Passage,
+  path: string,
+  bpm: number | undefined,
+  exaggerate = 1,
+): Performance {
   const take = readTakeFile(path)
   const deviations = new Map<number, number>()
   if (exaggerate !== 1) {
-    for (const { played, deviationMs } of assessTake({ arrangement, passage, take, mode: bpm === undefined ? 'free' : 'steady', bpm }).notes) {
+    for (const { played, deviationMs } of assessTake({
+      arrangement,
+      passage,
+      take,
+      mode: bpm === undefined ? 'free' : 'steady',
+      bpm,
+    }).notes) {
       if (played !== null && deviationMs !== null) deviations.set(played, deviationMs)
     }
   }
-  return performTake(take, { bpm: bpm ?? tempoAt(arrangement, passage.stretches[0]!.from), exaggerate, deviationOf: played => deviations.get(played) })
+  return performTake(take, {
+    bpm: bpm ?? tempoAt(arrangement, passage.stretches[0]!.from),
+    exaggerate,
+    deviationOf: played => deviations.get(played),
+  })
 }
 
 /** What would have sounded beside a take, as the program goes with the player. */
-function following(arrangement: Arrangement, passage: Passage, performance: Performance, path: string, bpm?: number): Performance {
+function following(
+  arrangement: Arrangement,
+  passage: Passage,
+  performance: Performance,
+  path: string,
+  bpm?: number,
+): Performance {
   const take = readTakeFile(path)
   const begin = passage.stretches[0]!.from
-  const events = accompanyTake({
-    expected: expectedNotes(arrangement, passage, bpm), bars: arrangement.bars, accompaniment: performance.events, isTempoTold: bpm !== undefined,
-    beatMs: feltBeatQuarters(barAt(arrangement, begin).meter) * 60_000 / (bpm ?? tempoAt(arrangement, begin)),
-  }, take)
+  const events = accompanyTake(
+    {
+      expected: expectedNotes(arrangement, passage, bpm),
+      bars: arrangement.bars,
+      accompaniment: performance.events,
+      isTempoTold: bpm !== undefined,
+      beatMs: (feltBeatQuarters(barAt(arrangement, begin).meter) * 60_000) / (bpm ?? tempoAt(arrangement, begin)),
+    },
+    take,
+  )
   return { ...performance, events, pedals: [], tempos: [{ atMs: 0, quarterBpm: bpm ?? tempoAt(arrangement, begin) }] }
 }

@@ -26,15 +26,33 @@ export function plan(args: string[]): void {
   const minutes = asked ?? (learns || days !== undefined ? LEARNERS_MINUTES : undefined)
   const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: String(place) }))
   const song = planSong(arrangement, parts, coachSettings({ school }))
-  const passes = [...practise(song, createPractiser(arrangement, player), { minutes, days: days ?? (asked === undefined ? MOST.days : 1), mostPasses: MOST.passes })]
+  const passes = [
+    ...practise(song, createPractiser(arrangement, player), {
+      minutes,
+      days: days ?? (asked === undefined ? MOST.days : 1),
+      mostPasses: MOST.passes,
+    }),
+  ]
   printJson({
-    school, player,
+    school,
+    player,
     passes: passes.map((pass, index) => {
       const meter = barAt(arrangement, pass.stretch.from).meter
       return {
-        pass: index + 1, day: pass.day + 1, atMinutes: Math.round(pass.atMinutes * 100) / 100, part: unitText(pass.stage.unit), from: placed(arrangement, pass.stretch.from), to: lastBeat(arrangement, pass.stretch.to),
-        hands: pass.hands, stage: stageName(pass), mode: pass.mode, bpm: pass.bpm, beatBpm: Math.round(pass.bpm / tempoBeatQuarters(meter) * 10) / 10, clean: pass.past.clean,
-        because: pass.because, text: reasonText(pass.because, meter),
+        pass: index + 1,
+        day: pass.day + 1,
+        atMinutes: Math.round(pass.atMinutes * 100) / 100,
+        part: unitText(pass.stage.unit),
+        from: placed(arrangement, pass.stretch.from),
+        to: lastBeat(arrangement, pass.stretch.to),
+        hands: pass.hands,
+        stage: stageName(pass),
+        mode: pass.mode,
+        bpm: pass.bpm,
+        beatBpm: Math.round((pass.bpm / tempoBeatQuarters(meter)) * 10) / 10,
+        clean: pass.past.clean,
+        because: pass.because,
+        text: reasonText(pass.because, meter),
       }
     }),
   })
@@ -43,5 +61,5 @@ export function plan(args: string[]): void {
 function stageName({ isReview, isWarmUp, isSpot, stage: { unit }, hands }: PractisedPass): string {
   if (isReview || isWarmUp) return 'review'
   if (isSpot) return 'spot'
-  return unit.kind === 'part' ? hands === 'both' ? 'together' : hands : unit.kind
+  return unit.kind === 'part' ? (hands === 'both' ? 'together' : hands) : unit.kind
 }

@@ -11,5 +11,12 @@ export function recognise(args: string[]): void {
   const index = new NoteIndex()
   scores.forEach((score, number) => index.add(number, readScoreFile(score)))
   const rounded = (value: number) => Math.round(value * 10) / 10
-  printJson({ stretches: recogniseTake(index, readTakeFile(take).notes).map(({ bits, bars: _bars, ...stretch }) => ({ ...stretch, fromMs: rounded(stretch.fromMs), toMs: rounded(stretch.toMs), bits: rounded(bits) })) })
+  printJson({
+    stretches: recogniseTake(index, readTakeFile(take).notes).map(({ bits, bars: _bars, ...stretch }) => ({
+      ...stretch,
+      fromMs: rounded(stretch.fromMs),
+      toMs: rounded(stretch.toMs),
+      bits: rounded(bits),
+    })),
+  })
 }

@@ -6,8 +6,29 @@ import { passageOf, readScoreFile, writeWhole, VOICE_FLAGS } from '../files'
 import { barRange, HANDS, numberIn, parseCommand, UsageError } from '../usage'
 
 const FLAGS = [
-  'bpm', 'seed', 'hands', 'bars', 'character', 'jitter', 'spread', 'wrong', 'missed', 'extra', 'offset', 'left-late', 'hesitate', 'restart', 'skip',
-  'rush', 'stretch', 'swing', 'articulation', 'melody', 'pedal-late', 'out', 'truth',
+  'bpm',
+  'seed',
+  'hands',
+  'bars',
+  'character',
+  'jitter',
+  'spread',
+  'wrong',
+  'missed',
+  'extra',
+  'offset',
+  'left-late',
+  'hesitate',
+  'restart',
+  'skip',
+  'rush',
+  'stretch',
+  'swing',
+  'articulation',
+  'melody',
+  'pedal-late',
+  'out',
+  'truth',
 ] as const
 
 export function simulate(args: string[]): void {
@@ -15,10 +36,17 @@ export function simulate(args: string[]): void {
   const bpm = flags.number('bpm', 10, 400)
   const seed = flags.number('seed', -(2 ** 31), 2 ** 31)
   const out = flags.text('out')
-  if (bpm === undefined || seed === undefined || out === undefined) throw new UsageError('simulate needs --bpm, --seed and -o TAKE.mid')
-  const character = flags.text('character') === undefined ? undefined : flags.choice('character', Object.keys(CHARACTERS) as Character[], 'good')
+  if (bpm === undefined || seed === undefined || out === undefined)
+    throw new UsageError('simulate needs --bpm, --seed and -o TAKE.mid')
+  const character =
+    flags.text('character') === undefined
+      ? undefined
+      : flags.choice('character', Object.keys(CHARACTERS) as Character[], 'good')
   const base: PlayerHabits = character ? CHARACTERS[character] : MACHINE
-  const stretch = flags.text('stretch')?.split(':').map(text => numberIn(text, '--stretch FROM:TO', 0.2, 5))
+  const stretch = flags
+    .text('stretch')
+    ?.split(':')
+    .map(text => numberIn(text, '--stretch FROM:TO', 0.2, 5))
   const articulation = flags.number('articulation', 0.05, 3)
   const habits: PlayerHabits = {
     ...base,
@@ -37,28 +65,49 @@ export function simulate(args: string[]): void {
     pedalLateMs: flags.number('pedal-late', -2000, 2000) ?? base.pedalLateMs,
     hesitations: [...base.hesitations, ...flags.list('hesitate').map(readHesitation)],
     restarts: [...base.restarts, ...flags.list('restart').map(readRestart)],
-    skips: [...base.skips, ...flags.list('skip').map((text) => {
-      const [fromBar, toBar] = barRange(text, '--skip')
-      return { fromBar, toBar }
-    })],
+    skips: [
+      ...base.skips,
+      ...flags.list('skip').map(text => {
+        const [fromBar, toBar] = barRange(text, '--skip')
+        return { fromBar, toBar }
+      }),
+    ],
   }
   const score = flags.positionals[0]!
   const arrangement = readScoreFile(score, flags)
   const passage = passageOf(arrangement, score, flags.text('bars'), flags.choice('hands', HANDS, 'both'))
-  const { take, truth } = simulatePlayer(expectedNotes(arrangement, passage, bpm), habits, seed, marksDue(arrangement, passage, arrangement.pedals, bpm))
+  const { take, truth } = simulatePlayer(
+    expectedNotes(arrangement, passage, bpm),
+    habits,
+    seed,
+    marksDue(arrangement, passage, arrangement.pedals, bpm),
+  )
   writeWhole(out, writeTake(take, bpm))
   const truthPath = flags.text('truth')
-  if (truthPath) writeWhole(truthPath, `${JSON.stringify({ format: 'half-step/truth', version: 1, bpm, seed, ...truth }, null, 2)}\n`)
+  if (truthPath)
+    writeWhole(
+      truthPath,
+      `${JSON.stringify({ format: 'half-step/truth', version: 1, bpm, seed, ...truth }, null, 2)}\n`,
+    )
 }
 
 function readHesitation(text: string): PlayerHabits['hesitations'][number] {
   const [bar, beat, ms, ...rest] = text.split(':')
   if (ms === undefined || rest.length > 0) throw new UsageError(`--hesitate takes BAR:BEAT:MS, not "${text}"`)
-  return { bar: numberIn(bar!, 'BAR', 0, 100_000), beat: numberIn(beat!, 'BEAT', 1, 64), ms: numberIn(ms, 'MS', 0, 60_000) }
+  return {
+    bar: numberIn(bar!, 'BAR', 0, 100_000),
+    beat: numberIn(beat!, 'BEAT', 1, 64),
+    ms: numberIn(ms, 'MS', 0, 60_000),
+  }
 }
 
 function readRestart(text: string): PlayerHabits['restarts'][number] {
   const [bar, beat, back, ms, ...rest] = text.split(':')
   if (ms === undefined || rest.length > 0) throw new UsageError(`--restart takes BAR:BEAT:MOMENTS:MS, not "${text}"`)
-  return { bar: numberIn(bar!, 'BAR', 0, 100_000), beat: numberIn(beat!, 'BEAT', 1, 64), backMoments: numberIn(back!, 'MOMENTS', 0, 10_000), pauseMs: numberIn(ms, 'MS', 0, 60_000) }
+  return {
+    bar: numberIn(bar!, 'BAR', 0, 100_000),
+    beat: numberIn(beat!, 'BEAT', 1, 64),
+    backMoments: numberIn(back!, 'MOMENTS', 0, 10_000),
+    pauseMs: numberIn(ms, 'MS', 0, 60_000),
+  }
 }

@@ -14,7 +14,12 @@ export function split(args: string[]): void {
   const left = likenessOf(arrangement, parts, 'left')
   printJson({
     parts: parts.map(({ name, section, from, to }, index) => ({
-      name, ...(section === undefined ? {} : { section }), from: placed(arrangement, from), to: lastBeat(arrangement, to), right: shown(right[index]!), left: shown(left[index]!),
+      name,
+      ...(section === undefined ? {} : { section }),
+      from: placed(arrangement, from),
+      to: lastBeat(arrangement, to),
+      right: shown(right[index]!),
+      left: shown(left[index]!),
     })),
     form: formOf(parts, right, left),
     newMaterialShare: { right: rounded(newMaterialShare(right)), left: rounded(newMaterialShare(left)) },
@@ -22,5 +27,11 @@ export function split(args: string[]): void {
 }
 
 const rounded = (share: number): number => Math.round(share * 1000) / 1000
-const shown = ({ relation, like, covers, transposedBy, stepsInKey, differs }: Likeness) =>
-  ({ ...(like ? { like } : {}), relation, ...(covers ? { covers } : {}), transposedBy, ...(stepsInKey === undefined ? {} : { stepsInKey }), differs: differs.map(one => ({ ...one, text: differenceText(one) })) })
+const shown = ({ relation, like, covers, transposedBy, stepsInKey, differs }: Likeness) => ({
+  ...(like ? { like } : {}),
+  relation,
+  ...(covers ? { covers } : {}),
+  transposedBy,
+  ...(stepsInKey === undefined ? {} : { stepsInKey }),
+  differs: differs.map(one => ({ ...one, text: differenceText(one) })),
+})

@@ -8,7 +8,10 @@ import type { Style } from '../patterns/styles'
 import { performPassage } from '../sound/of-score'
 import { inTime, together, type Performance, type SoundEvent, type Voice } from '../sound/performance'
 
-/** What plays along with the player: hands as they are written or octaves higher, the tune, other roles (indices into `others`), a rhythm section. */
+/**
+ * What plays along with the player: hands as they are written or octaves higher, the tune, other roles (indices into
+ * `others`), a rhythm section.
+ */
 export interface Along {
   hands: readonly Hand[]
   octaves?: number
@@ -24,21 +27,42 @@ const GUIDE_VELOCITY = 72
 const SUNG_SHARE = 0.6
 
 /**
- * What plays along with a passage, at a tempo in quarter notes a minute (without one the score's own). `ends`: where parts end, for the
- * rhythm section's fills. The octaves move the hands only as far as the piano goes.
+ * What plays along with a passage, at a tempo in quarter notes a minute (without one the score's own). `ends`: where
+ * parts end, for the rhythm section's fills. The octaves move the hands only as far as the piano goes.
  */
-export function performAlong(arrangement: Arrangement, passage: Passage, { hands, octaves = 0, guide = false, roles = [], band }: Along, bpm?: number, ends: readonly Quarters[] = []): Performance {
+export function performAlong(
+  arrangement: Arrangement,
+  passage: Passage,
+  { hands, octaves = 0, guide = false, roles = [], band }: Along,
+  bpm?: number,
+  ends: readonly Quarters[] = [],
+): Performance {
   const own = performPassage(arrangement, passage, { hands, roles }, bpm)
   const isHand = (voice: string) => voice === 'right' || voice === 'left'
-  const moved = octaves === 0 ? own : { ...own, events: own.events.map(event => isHand(event.voice) ? { ...event, pitch: ontoPiano(event.pitch + 12 * octaves) } : event) }
+  const moved =
+    octaves === 0
+      ? own
+      : {
+          ...own,
+          events: own.events.map(event =>
+            isHand(event.voice) ? { ...event, pitch: ontoPiano(event.pitch + 12 * octaves) } : event,
+          ),
+        }
   return together([
     moved,
     ...(guide ? [performTune(arrangement, passage, bpm)] : []),
-    ...(band ? [performSection({ arrangement, passage, style: band, bpm, lastBars: lastBars(arrangement, ends) })] : []),
+    ...(band
+      ? [performSection({ arrangement, passage, style: band, bpm, lastBars: lastBars(arrangement, ends) })]
+      : []),
   ])
 }
 
-const ontoPiano = (pitch: number): number => pitch < LOWEST_KEY ? pitch + 12 * Math.ceil((LOWEST_KEY - pitch) / 12) : pitch > HIGHEST_KEY ? pitch - 12 * Math.ceil((pitch - HIGHEST_KEY) / 12) : pitch
+const ontoPiano = (pitch: number): number =>
+  pitch < LOWEST_KEY
+    ? pitch + 12 * Math.ceil((LOWEST_KEY - pitch) / 12)
+    : pitch > HIGHEST_KEY
+      ? pitch - 12 * Math.ceil((pitch - HIGHEST_KEY) / 12)
+      : pitch
 
 /** The bars, by index, in which parts end. */
 export const lastBars = (arrangement: Arrangement, ends: readonly Quarters[]): ReadonlySet<number> =>
@@ -47,7 +71,12 @@ export const lastBars = (arrangement: Arrangement, ends: readonly Quarters[]): R
 /** The tune alone: of the role that has the words where there is one, otherwise the highest notes of the right hand. */
 export function performTune(arrangement: Arrangement, passage: Passage, bpm?: number): Performance {
   const singer = singerOf(arrangement)
-  const source = performPassage(arrangement, passage, singer === undefined ? { hands: ['right'] } : { hands: [], roles: [singer] }, bpm)
+  const source = performPassage(
+    arrangement,
+    passage,
+    singer === undefined ? { hands: ['right'] } : { hands: [], roles: [singer] },
+    bpm,
+  )
   const events = topLine(source.events).map(event => ({ ...event, voice: GUIDE_VOICE.id, velocity: GUIDE_VELOCITY }))
   return { ...source, voices: [GUIDE_VOICE], events, pedals: [] }
 }
@@ -64,7 +93,9 @@ export function singerOf({ others, lyrics }: Arrangement): number | undefined {
 
 /** The highest of what begins at each moment, each until the next begins: one voice alone. */
 function topLine(events: readonly SoundEvent[]): SoundEvent[] {
-  const tops = [...group(events, ({ atMs }) => Math.round(atMs)).values()].map(chord => chord.reduce((top, event) => event.pitch > top.pitch ? event : top))
+  const tops = [...group(events, ({ atMs }) => Math.round(atMs)).values()].map(chord =>
+    chord.reduce((top, event) => (event.pitch > top.pitch ? event : top)),
+  )
   return inTime(tops).map((event, index, all) => {
     const next = all[index + 1]
     return next ? { ...event, lengthMs: Math.min(event.lengthMs, Math.max(1, next.atMs - event.atMs)) } : event

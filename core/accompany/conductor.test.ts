@@ -12,29 +12,45 @@ import { accompanyTake, Conductor, type Conducting } from './conductor'
 const BPM = 90
 const beatMs = 60_000 / BPM
 
-/** The right hand of somebody who plays with both, accompanied by the left: what sounded against what their own left hand did. */
+/**
+ * The right hand of somebody who plays with both, accompanied by the left: what sounded against what their own left
+ * hand did.
+ */
 function accompanied(arrangement: Arrangement, habits: Partial<PlayerHabits>, seed: number) {
   const expected = expectedNotes(arrangement, wholePassage(arrangement, 'both'), BPM)
   const { take, truth } = simulatePlayer(expected, { ...MACHINE, jitterMs: 14, jitterMemory: 0.3, ...habits }, seed)
-  const strokesOf = (hand: string) => truth.notes.flatMap(({ id, time, played }, index) => played !== null && expected[index]!.hand === hand ? [{ id, time, played, stroke: take.notes[played]! }] : [])
+  const strokesOf = (hand: string) =>
+    truth.notes.flatMap(({ id, time, played }, index) =>
+      played !== null && expected[index]!.hand === hand ? [{ id, time, played, stroke: take.notes[played]! }] : [],
+    )
   const rightPlayed = new Set(take.notes.map((_, played) => played))
   for (const { played } of strokesOf('left')) rightPlayed.delete(played)
   const right: Take = { notes: take.notes.filter((_, played) => rightPlayed.has(played)), pedals: [] }
   const request: Conducting = {
-    expected: expectedNotes(arrangement, wholePassage(arrangement, 'right'), BPM), bars: arrangement.bars, isTempoTold: true, beatMs,
+    expected: expectedNotes(arrangement, wholePassage(arrangement, 'right'), BPM),
+    bars: arrangement.bars,
+    isTempoTold: true,
+    beatMs,
     accompaniment: performPassage(arrangement, wholePassage(arrangement, 'left'), { hands: ['left'] }, BPM).events,
   }
   const sounded = accompanyTake(request, right)
-  const off = strokesOf('left').map(({ id, stroke }) => Math.min(...sounded.filter(event => event.noteId === id).map(event => Math.abs(event.atMs - stroke.onsetMs))))
+  const off = strokesOf('left').map(({ id, stroke }) =>
+    Math.min(...sounded.filter(event => event.noteId === id).map(event => Math.abs(event.atMs - stroke.onsetMs))),
+  )
   return { sounded, right, off: off.sort((a, b) => a - b), request }
 }
 
 const share = (sorted: readonly number[], part: number) => sorted[Math.floor(part * (sorted.length - 1))]!
 
 describe('the conductor', () => {
-  it.each(DEMO_FILES)('%s: is with a steady player, and with one whose tempo drifts by 8 percent', (file) => {
+  it.each(DEMO_FILES)('%s: is with a steady player, and with one whose tempo drifts by 8 percent', file => {
     const { arrangement } = demoScore(file)
-    for (const habits of [{}, { stretch: [1.08, 0.92] }, { stretch: [0.92, 1.08] }, { tempoWanderPercent: 4 }] as Partial<PlayerHabits>[]) {
+    for (const habits of [
+      {},
+      { stretch: [1.08, 0.92] },
+      { stretch: [0.92, 1.08] },
+      { tempoWanderPercent: 4 },
+    ] as Partial<PlayerHabits>[]) {
       const { off } = accompanied(arrangement, habits, 5)
       expect(median(off)).toBeLessThan(25)
       expect(share(off, 0.95)).toBeLessThan(70)
@@ -52,8 +68,14 @@ describe('the conductor', () => {
   it('waits where the player hesitates, and is with them again at once', () => {
     const { arrangement } = demoScore('lantern-ferry.musicxml')
     const pauseMs = 2_500
-    const { right, sounded } = accompanied(arrangement, { hesitations: [{ bar: 5, beat: 1, ms: pauseMs, catchUp: 0 }] }, 2)
-    const gap = right.notes.findIndex((note, index) => note.onsetMs - (right.notes[index - 1]?.onsetMs ?? note.onsetMs) > pauseMs)
+    const { right, sounded } = accompanied(
+      arrangement,
+      { hesitations: [{ bar: 5, beat: 1, ms: pauseMs, catchUp: 0 }] },
+      2,
+    )
+    const gap = right.notes.findIndex(
+      (note, index) => note.onsetMs - (right.notes[index - 1]?.onsetMs ?? note.onsetMs) > pauseMs,
+    )
     const [before, again] = [right.notes[gap - 1]!.onsetMs, right.notes[gap]!.onsetMs]
     // What was written before their next note may still come; then nothing until they play it.
     expect(sounded.filter(({ atMs }) => atMs > before + 2 * beatMs && atMs < again - 1)).toEqual([])
@@ -65,10 +87,19 @@ describe('the conductor', () => {
     for (const file of DEMO_FILES) {
       const { arrangement } = demoScore(file)
       const { request } = accompanied(arrangement, {}, 1)
-      for (const [bar, backMoments] of [[4, 2], [7, 4], [10, 6], [13, 9]] as const) {
+      for (const [bar, backMoments] of [
+        [4, 2],
+        [7, 4],
+        [10, 6],
+        [13, 9],
+      ] as const) {
         const beat = request.expected.find(note => note.bar === bar)?.beat
         if (beat === undefined) continue
-        const { take, truth } = simulatePlayer(request.expected, { ...MACHINE, jitterMs: 14, restarts: [{ bar, beat, backMoments, pauseMs: 2000 }] }, bar)
+        const { take, truth } = simulatePlayer(
+          request.expected,
+          { ...MACHINE, jitterMs: 14, restarts: [{ bar, beat, backMoments, pauseMs: 2000 }] },
+          bar,
+        )
         const conductor = new Conductor(request)
         const first = Math.max(...truth.restarted) + 1
         const placeOf = new Map(truth.notes.map(({ played }, index) => [played, request.expected[index]!.momentMs]))
@@ -88,14 +119,20 @@ describe('the conductor', () => {
   it('never runs away: without the player nothing sounds beyond their next note', () => {
     const { arrangement } = demoScore('side-street-shuffle.musicxml')
     const { request } = accompanied(arrangement, {}, 1)
-    expect(accompanyTake(request, { notes: [], pedals: [] }).every(({ onset }) => onset!.n / onset!.d <= arrangement.notes.find(note => note.hand === 'right')!.onset.n)).toBe(true)
+    expect(
+      accompanyTake(request, { notes: [], pedals: [] }).every(
+        ({ onset }) => onset!.n / onset!.d <= arrangement.notes.find(note => note.hand === 'right')!.onset.n,
+      ),
+    ).toBe(true)
     const [first] = request.expected
     const conductor = new Conductor(request)
     conductor.hear(first!.pitch, 1000)
     let count = 0
     for (let cue = conductor.upcoming; cue && count < 1000; cue = conductor.upcoming, count++) conductor.done(cue)
     expect(count).toBeLessThan(50)
-    expect(conductor.placeAt(60_000)).toBe(request.expected.find(({ momentMs }) => momentMs > first!.momentMs)!.momentMs)
+    expect(conductor.placeAt(60_000)).toBe(
+      request.expected.find(({ momentMs }) => momentMs > first!.momentMs)!.momentMs,
+    )
   })
 
   it('decides by what was heard: what comes later changes nothing that has sounded', () => {
@@ -103,8 +140,11 @@ describe('the conductor', () => {
     const { request, right } = accompanied(arrangement, { jitterMs: 25, missed: 0.05, wrong: 0.05 }, 8)
     const half = right.notes.length >> 1
     const untilMs = right.notes[half]!.onsetMs
-    const told = (events: readonly { atMs: number, pitch: number }[]) => events.filter(({ atMs }) => atMs < untilMs).map(({ atMs, pitch }) => `${Math.round(atMs)} ${pitch}`)
-    expect(told(accompanyTake(request, { notes: right.notes.slice(0, half + 1), pedals: [] }))).toEqual(told(accompanyTake(request, right)))
+    const told = (events: readonly { atMs: number; pitch: number }[]) =>
+      events.filter(({ atMs }) => atMs < untilMs).map(({ atMs, pitch }) => `${Math.round(atMs)} ${pitch}`)
+    expect(told(accompanyTake(request, { notes: right.notes.slice(0, half + 1), pedals: [] }))).toEqual(
+      told(accompanyTake(request, right)),
+    )
   })
 
   it('lets everything end: no note of the accompaniment is left sounding', () => {

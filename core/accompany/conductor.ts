@@ -19,28 +19,42 @@ export interface Conducting {
   beatMs: number
   /** Whether the player was told the tempo, or takes one of their own. */
   isTempoTold: boolean
-  /** When time 0 of the score would be if nothing were heard: what comes before the player's first note begins with it. */
+  /**
+   * When time 0 of the score would be if nothing were heard: what comes before the player's first note begins with it.
+   */
   beginMs?: number
 }
 
 /** Something that is to be done: a note begins, or ends. `key` tells which beginning an end belongs to. */
-export interface Cue { kind: 'on' | 'off', key: number, event: SoundEvent, atMs: number }
+export interface Cue {
+  kind: 'on' | 'off'
+  key: number
+  event: SoundEvent
+  atMs: number
+}
 
-/** Who accompanies believes sooner than who judges that the player has gone back: a pause counts earlier, and a start behind it costs less. */
+/**
+ * Who accompanies believes sooner than who judges that the player has gone back: a pause counts earlier, and a start
+ * behind it costs less.
+ */
 const FOLLOWING = { ...DEFAULT_EAR.following, pauseBeats: 1.2, jumpAfterPause: 6 }
 
 /** Moments nearer than this are one, score ms. */
 const SAME_MS = 1
-/** What was just about to sound when the player was there before it, take ms and score beats, still sounds; anything earlier is left out unless it goes on sounding. */
+/**
+ * What was just about to sound when the player was there before it, take ms and score beats, still sounds; anything
+ * earlier is left out unless it goes on sounding.
+ */
 const STILL_MS = 110
 const STILL_BEATS = 0.3
 /** A note is held over a hesitation for no longer than this beyond its time, ms. */
 const MOST_HELD_MS = 4_000
 
 /**
- * Goes with a player: what accompanies sounds where they are believed to be. What coincides with a note of theirs sounds when they strike it, never before; what lies between two of
- * their notes sounds at their tempo; when they hesitate it waits before their next note, and where they take up again it takes up again. So it can never run
- * away. After the accompaniment systems of Dannenberg (1984, ICMC) and Raphael (Music Plus One), from memory.
+ * Goes with a player: what accompanies sounds where they are believed to be. What coincides with a note of theirs
+ * sounds when they strike it, never before; what lies between two of their notes sounds at their tempo; when they
+ * hesitate it waits before their next note, and where they take up again it takes up again. So it can never run away.
+ * After the accompaniment systems of Dannenberg (1984, ICMC) and Raphael (Music Plus One), from memory.
  */
 export class Conductor {
   private readonly moments
@@ -51,7 +65,7 @@ export class Conductor {
   private struckMs = -Infinity
   /** The next event of the accompaniment that has not begun, and what sounds: by when it ends in score ms. */
   private next = 0
-  private readonly sounding = new Map<number, { event: SoundEvent, endScoreMs: number, lastMs: number }>()
+  private readonly sounding = new Map<number, { event: SoundEvent; endScoreMs: number; lastMs: number }>()
   /** What still sounds though the player was faster. */
   private overdue: number[] = []
   /** Sounds to be let go at once: the player is elsewhere. */
@@ -60,7 +74,16 @@ export class Conductor {
   constructor(private readonly request: Conducting) {
     const { expected, bars, beatMs } = request
     this.moments = momentsOf(expected)
-    this.follower = this.moments.length === 0 ? undefined : createFollower({ moments: this.moments, turns: turnsOf(this.moments, expected, bars), steady: false, beatMs, following: FOLLOWING })
+    this.follower =
+      this.moments.length === 0
+        ? undefined
+        : createFollower({
+            moments: this.moments,
+            turns: turnsOf(this.moments, expected, bars),
+            steady: false,
+            beatMs,
+            following: FOLLOWING,
+          })
     this.tempo = new PlayersTempo(request.beginMs ?? 0, request.isTempoTold)
   }
 
@@ -69,7 +92,8 @@ export class Conductor {
     if (!this.follower) return
     this.follower.advance(pitch, atMs)
     const { kind } = this.follower.newest()
-    // Where the player is believed to be now: a straggler of a moment that is over leaves them where they are, and a jump may be understood some strokes after it.
+    // Where the player is believed to be now: a straggler of a moment that is over leaves them where they are, and a
+    // jump may be understood some strokes after it.
     const moment = this.follower.place()
     if (moment < 0 || kind === 'extra' || moment === this.reached || !this.isMain(moment, pitch, kind)) return
     const scoreMs = this.moments[moment]!.atMs
@@ -82,13 +106,16 @@ export class Conductor {
     else this.turnTo(scoreMs, atMs)
   }
 
-  /** What is to be done next, and when, as it is believed now; undefined while it waits for the player, and at the end. */
+  /**
+   * What is to be done next, and when, as it is believed now; undefined while it waits for the player, and at the end.
+   */
   get upcoming(): Cue | undefined {
     const [first] = this.letGo
     if (first) return first
     const cues: Cue[] = []
     const [late] = this.overdue
-    if (late !== undefined) cues.push({ kind: 'on', key: late, event: this.request.accompaniment[late]!, atMs: this.struckMs })
+    if (late !== undefined)
+      cues.push({ kind: 'on', key: late, event: this.request.accompaniment[late]!, atMs: this.struckMs })
     else {
       const event = this.request.accompaniment[this.next]
       const atMs = event && this.whenOn(event.atMs)
@@ -112,7 +139,11 @@ export class Conductor {
     if (this.overdue[0] === cue.key) this.overdue.shift()
     else this.next = cue.key + 1
     const endScoreMs = cue.event.atMs + cue.event.lengthMs
-    this.sounding.set(cue.key, { event: cue.event, endScoreMs, lastMs: cue.atMs + cue.event.lengthMs * this.tempo.belief.ratio + MOST_HELD_MS })
+    this.sounding.set(cue.key, {
+      event: cue.event,
+      endScoreMs,
+      lastMs: cue.atMs + cue.event.lengthMs * this.tempo.belief.ratio + MOST_HELD_MS,
+    })
   }
 
   /** Where the player is believed to be at a moment, score ms: not beyond what they have still to strike. */
@@ -135,11 +166,16 @@ export class Conductor {
   /** Whether a stroke is of the moment itself: a grace note only leads to it. */
   private isMain(moment: number, pitch: number, kind: string): boolean {
     if (kind === 'wrong') return true
-    const own = this.moments[moment]!.notes.map(index => this.request.expected[index]!).filter(note => note.pitch === pitch)
+    const own = this.moments[moment]!.notes.map(index => this.request.expected[index]!).filter(
+      note => note.pitch === pitch,
+    )
     return own.length === 0 || own.some(note => !note.grace)
   }
 
-  /** The player has come to a place before some of what leads there: the newest of it still sounds, as does what goes on beyond the place. */
+  /**
+   * The player has come to a place before some of what leads there: the newest of it still sounds, as does what goes on
+   * beyond the place.
+   */
   private catchUp(scoreMs: number): void {
     const { accompaniment, beatMs } = this.request
     for (; this.next < accompaniment.length && accompaniment[this.next]!.atMs < scoreMs - SAME_MS; this.next++) {
@@ -162,10 +198,13 @@ export class Conductor {
 
 const eventBy = bisector((event: SoundEvent) => event.atMs)
 
-/** What would have sounded beside a take, on the take's clock, when each decision knows only what had been struck by then; after the last stroke to the end. */
+/**
+ * What would have sounded beside a take, on the take's clock, when each decision knows only what had been struck by
+ * then; after the last stroke to the end.
+ */
 export function accompanyTake(request: Conducting, take: Take): SoundEvent[] {
   const conductor = new Conductor(request)
-  const began = new Map<number, { event: SoundEvent, atMs: number }>()
+  const began = new Map<number, { event: SoundEvent; atMs: number }>()
   const sounded: SoundEvent[] = []
   const soundUntil = (untilMs: number) => {
     for (let cue = conductor.upcoming; cue && cue.atMs < untilMs; cue = conductor.upcoming) {

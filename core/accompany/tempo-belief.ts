@@ -7,7 +7,10 @@ export interface TempoBelief {
   ratio: number
 }
 
-/** How exactly players strike, ms (common practice: 15 to 25), and how their tempo wanders: variance of the ratio for each score ms. */
+/**
+ * How exactly players strike, ms (common practice: 15 to 25), and how their tempo wanders: variance of the ratio for
+ * each score ms.
+ */
 const STRIKE_MS = 22
 const WANDER = 2.5e-6
 /** How well the tempo is known at first: as said beforehand, or not at all. */
@@ -20,21 +23,27 @@ const TOO_EARLY_SHARE = 0.45
 const [SLOWEST, FASTEST] = [6, 0.15]
 
 /**
- * Believes a player's tempo from their strokes alone: a Kalman filter over place and tempo, as accompaniment systems have it (Raphael's Music Plus One;
- * Cancino-Chacón and others 2023; both from memory). A hesitation moves the place and leaves the tempo.
+ * Believes a player's tempo from their strokes alone: a Kalman filter over place and tempo, as accompaniment systems
+ * have it (Raphael's Music Plus One; Cancino-Chacón and others 2023; both from memory). A hesitation moves the place
+ * and leaves the tempo.
  */
 export class PlayersTempo {
   private at: TempoBelief
   private heard = 0
-  private variance: { place: number, both: number, ratio: number }
+  private variance: { place: number; both: number; ratio: number }
 
-  /** `takeMs`: when the score's time 0 is believed to be, before anything was heard. `isTold`: the score's ms are meant as they are. */
+  /**
+   * `takeMs`: when the score's time 0 is believed to be, before anything was heard. `isTold`: the score's ms are meant
+   * as they are.
+   */
   constructor(takeMs: number, isTold: boolean) {
     this.at = { scoreMs: 0, takeMs, ratio: 1 }
     this.variance = { place: STRIKE_MS ** 2, both: 0, ratio: (isTold ? TOLD_SPREAD : UNTOLD_SPREAD) ** 2 }
   }
 
-  get belief(): Readonly<TempoBelief> { return this.at }
+  get belief(): Readonly<TempoBelief> {
+    return this.at
+  }
 
   /** When a place of the score is believed to be reached, take ms. */
   when(scoreMs: number): number {
@@ -46,19 +55,32 @@ export class PlayersTempo {
     const stepMs = scoreMs - this.at.scoreMs
     if (this.heard === 0 || stepMs <= 0) return this.takenUp(scoreMs, takeMs)
     const { place, both, ratio } = this.variance
-    const before = { place: place + 2 * stepMs * both + stepMs * stepMs * ratio, both: both + stepMs * ratio, ratio: ratio + WANDER * stepMs }
+    const before = {
+      place: place + 2 * stepMs * both + stepMs * stepMs * ratio,
+      both: both + stepMs * ratio,
+      ratio: ratio + WANDER * stepMs,
+    }
     const off = takeMs - this.when(scoreMs)
     const all = before.place + STRIKE_MS ** 2
     const dueMs = stepMs * this.at.ratio
     const isFirstStep = this.heard === 1
-    if (!isFirstStep && (off > Math.max(HESITATION.ms, HESITATION.share * dueMs, HESITATION.spreads * Math.sqrt(all)) || off < -Math.max(HESITATION.ms, TOO_EARLY_SHARE * dueMs))) return this.takenUp(scoreMs, takeMs)
+    if (
+      !isFirstStep &&
+      (off > Math.max(HESITATION.ms, HESITATION.share * dueMs, HESITATION.spreads * Math.sqrt(all)) ||
+        off < -Math.max(HESITATION.ms, TOO_EARLY_SHARE * dueMs))
+    )
+      return this.takenUp(scoreMs, takeMs)
     const gain = { place: before.place / all, ratio: before.both / all }
     this.at = {
       scoreMs,
       takeMs: this.when(scoreMs) + gain.place * off,
       ratio: Math.min(SLOWEST, Math.max(FASTEST, this.at.ratio + gain.ratio * off)),
     }
-    this.variance = { place: (1 - gain.place) * before.place, both: (1 - gain.place) * before.both, ratio: before.ratio - gain.ratio * before.both }
+    this.variance = {
+      place: (1 - gain.place) * before.place,
+      both: (1 - gain.place) * before.both,
+      ratio: before.ratio - gain.ratio * before.both,
+    }
     this.heard++
   }
 

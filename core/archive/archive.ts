@@ -10,9 +10,9 @@ import type { OwnLikeness } from '../parts/likeness'
 import type { HandPattern } from '../patterns/hand-pattern'
 
 /**
- * An archive is a tar file, compressed with gzip, of documents in this order (docs/formats.md): its head; the player's settings and days; patterns; songs, each with
- * its revisions as JSON and MusicXML; passes, each with its take as MIDI, oldest first; and the SHA-256 of them all. Whatever refers to something else calls it by its
- * id, and stands after it.
+ * An archive is a tar file, compressed with gzip, of documents in this order (docs/formats.md): its head; the player's
+ * settings and days; patterns; songs, each with its revisions as JSON and MusicXML; passes, each with its take as MIDI,
+ * oldest first; and the SHA-256 of them all. Whatever refers to something else calls it by its id, and stands after it.
  */
 export const ARCHIVE_FORMAT = 'half-step/archive'
 export const ARCHIVE_VERSION = 1
@@ -36,11 +36,27 @@ export interface ArchiveHead {
   passes: number
 }
 
-export interface ArchivedDay { day: string, minutes: number, skipped: { id: string, what?: SessionItemName, text?: string, at: string }[], note: string }
+export interface ArchivedDay {
+  day: string
+  minutes: number
+  skipped: { id: string; what?: SessionItemName; text?: string; at: string }[]
+  note: string
+}
 
-export interface ArchivedPattern { id: string, pattern: HandPattern, createdAt: string }
+export interface ArchivedPattern {
+  id: string
+  pattern: HandPattern
+  createdAt: string
+}
 
-export interface ArchivedPart { id: string, name: string, section: string | null, from: Quarters, to: Quarters, ownLikeness: OwnLikeness }
+export interface ArchivedPart {
+  id: string
+  name: string
+  section: string | null
+  from: Quarters
+  to: Quarters
+  ownLikeness: OwnLikeness
+}
 
 /** A song without its notes; these stand in its revisions, the newest of which has the parts. */
 export interface ArchivedSong {
@@ -58,7 +74,7 @@ export interface ArchivedSong {
   createdAt: string
   archivedAt: string | null
   deletedAt: string | null
-  revisions: { revision: number, bars: number, createdAt: string }[]
+  revisions: { revision: number; bars: number; createdAt: string }[]
   parts: ArchivedPart[]
 }
 
@@ -112,7 +128,8 @@ export const ARCHIVE_PATHS = {
   days: 'half-step/days.json',
   pattern: (number: number) => `half-step/patterns/${numbered(number, 3)}.json`,
   song: (number: number) => `half-step/songs/${numbered(number, 4)}/song.json`,
-  revision: (number: number, revision: number, ending: 'json' | 'musicxml') => `half-step/songs/${numbered(number, 4)}/revision-${numbered(revision, 3)}.${ending}`,
+  revision: (number: number, revision: number, ending: 'json' | 'musicxml') =>
+    `half-step/songs/${numbered(number, 4)}/revision-${numbered(revision, 3)}.${ending}`,
   pass: (number: number, ending: 'json' | 'mid') => `half-step/passes/${numbered(number, 6)}.${ending}`,
   sums: 'half-step/SHA256SUMS',
 } as const
@@ -120,6 +137,13 @@ export const ARCHIVE_PATHS = {
 /** What an archive may hold at most: far above what a life of practice comes to. */
 export const ARCHIVE_LIMITS = {
   /** Bytes of the file, of any one document in it, and of all of them together. */
-  fileBytes: 4_000_000_000, documentBytes: 60_000_000, unpackedBytes: 20_000_000_000,
-  patterns: 200, songs: 5_000, revisions: 2_000, parts: 400, days: 40_000, passes: 500_000,
+  fileBytes: 4_000_000_000,
+  documentBytes: 60_000_000,
+  unpackedBytes: 20_000_000_000,
+  patterns: 200,
+  songs: 5_000,
+  revisions: 2_000,
+  parts: 400,
+  days: 40_000,
+  passes: 500_000,
 } as const

@@ -10,7 +10,12 @@ const FERRY = demoScore('lantern-ferry.musicxml').arrangement
 const WRITTEN = tempoAt(FERRY, ZERO)
 const lengthMs = passageClock(FERRY, wholePassage(FERRY, 'both')).lengthMs
 /** A recording that begins after two seconds and is a fifth slower than written. */
-const SLOWER = { points: [[0, 2], [lengthMs, 2 + 1.2 * lengthMs / 1000]] as [number, number][] }
+const SLOWER = {
+  points: [
+    [0, 2],
+    [lengthMs, 2 + (1.2 * lengthMs) / 1000],
+  ] as [number, number][],
+}
 const STRETCH = { from: FERRY.bars[5]!.start, to: FERRY.bars[9]!.start }
 
 describe('a recording to play along with', () => {
@@ -19,9 +24,9 @@ describe('a recording to play along with', () => {
     const beforeMs = passageClock(FERRY, wholePassage(FERRY, 'both')).msAt(0, STRETCH.from)
     expect(pieces).toHaveLength(4)
     expect(pieces[0]!.atSeconds).toBe(0)
-    expect(pieces[0]!.fromSeconds).toBeCloseTo(2 + 1.2 * beforeMs / 1000, 6)
+    expect(pieces[0]!.fromSeconds).toBeCloseTo(2 + (1.2 * beforeMs) / 1000, 6)
     for (const { rate } of pieces) expect(rate).toBeCloseTo(1.2, 6)
-    expect(lengthSeconds).toBeCloseTo(16 * 60 / WRITTEN, 6)
+    expect(lengthSeconds).toBeCloseTo((16 * 60) / WRITTEN, 6)
   })
 
   it('is slowed with the loop: at half the tempo at half the rate', () => {
@@ -29,7 +34,12 @@ describe('a recording to play along with', () => {
   })
 
   it('each bar ends where the next begins, also where the recording sways', () => {
-    const swaying = { points: Array.from({ length: 40 }, (_, at): [number, number] => [at * lengthMs / 39, 1 + at * lengthMs / 39_000 + 0.3 * Math.sin(at)]) }
+    const swaying = {
+      points: Array.from({ length: 40 }, (_, at): [number, number] => [
+        (at * lengthMs) / 39,
+        1 + (at * lengthMs) / 39_000 + 0.3 * Math.sin(at),
+      ]),
+    }
     const { pieces, lengthSeconds } = backingPieces(FERRY, swaying, wholeStretch(FERRY), 60)
     pieces.forEach((piece, index) => {
       const next = pieces[index + 1]

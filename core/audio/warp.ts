@@ -1,10 +1,19 @@
 import { WIDTH, type Frames } from './features'
 
-/** A way through two sequences of frames: for each row (of the score) the column (of the recording) it is heard at; and how well they go together, from 0 (the same) upward, in the mean. */
-export interface Warp { columns: Float64Array, cost: number }
+/**
+ * A way through two sequences of frames: for each row (of the score) the column (of the recording) it is heard at; and
+ * how well they go together, from 0 (the same) upward, in the mean.
+ */
+export interface Warp {
+  columns: Float64Array
+  cost: number
+}
 
 /** Where the way may go: for each row the first and the last column. */
-export interface Band { first: Int32Array, last: Int32Array }
+export interface Band {
+  first: Int32Array
+  last: Int32Array
+}
 
 const HALF = WIDTH / 2
 /** How much what begins counts beside what sounds. */
@@ -13,9 +22,10 @@ const ONSET_WEIGHT = 0.8
 const PASSED = 1
 
 /**
- * Dynamic time warping (Sakoe and Chiba 1978; Müller 2015, ch. 3; from memory) of a score's frames against a recording's: all of the score, and of the recording as much as belongs
- * to it: silence and applause around it cost nothing. Of the two neither goes more than twice as fast as the other, so that music is not found in a held tone. Linear in the cells
- * of the band. The cost is Infinity where no way leads through the band.
+ * Dynamic time warping (Sakoe and Chiba 1978; Müller 2015, ch. 3; from memory) of a score's frames against a
+ * recording's: all of the score, and of the recording as much as belongs to it: silence and applause around it cost
+ * nothing. Of the two neither goes more than twice as fast as the other, so that music is not found in a held tone.
+ * Linear in the cells of the band. The cost is Infinity where no way leads through the band.
  */
 export function warp(rows: Frames, columns: Frames, band: Band): Warp {
   const width = Int32Array.from(band.first, (first, row) => band.last[row]! - first + 1)
@@ -23,9 +33,13 @@ export function warp(rows: Frames, columns: Frames, band: Band): Warp {
   for (let row = 0; row < rows.count; row++) starts[row + 1] = starts[row]! + width[row]!
   const own = new Float32Array(starts[rows.count]!)
   const total = new Float32Array(own.length).fill(Infinity)
-  /** Rows and columns that the step to a cell takes: 0 where it begins, else 1: one and one, 2: one row and two columns, 3: two rows and one column. */
+  /**
+   * Rows and columns that the step to a cell takes: 0 where it begins, else 1: one and one, 2: one row and two columns,
+   * 3: two rows and one column.
+   */
   const step = new Uint8Array(own.length)
-  const cellAt = (row: number, column: number): number => row < 0 || column < band.first[row]! || column > band.last[row]! ? -1 : starts[row]! + column - band.first[row]!
+  const cellAt = (row: number, column: number): number =>
+    row < 0 || column < band.first[row]! || column > band.last[row]! ? -1 : starts[row]! + column - band.first[row]!
   for (let row = 0; row < rows.count; row++) {
     for (let column = band.first[row]!; column <= band.last[row]!; column++) {
       const cell = starts[row]! + column - band.first[row]!
@@ -73,10 +87,13 @@ function distance(rows: Frames, row: number, columns: Frames, column: number): n
     same += rows.values[a + index]! * columns.values[b + index]!
     grown += Math.abs(rows.values[a + HALF + index]! - columns.values[b + HALF + index]!)
   }
-  return 1 - Math.min(1, same) + ONSET_WEIGHT * grown / HALF * 3
+  return 1 - Math.min(1, same) + ((ONSET_WEIGHT * grown) / HALF) * 3
 }
 
-export const everywhere = (rows: number, columns: number): Band => ({ first: new Int32Array(rows), last: new Int32Array(rows).fill(columns - 1) })
+export const everywhere = (rows: number, columns: number): Band => ({
+  first: new Int32Array(rows),
+  last: new Int32Array(rows).fill(columns - 1),
+})
 
 /** A band of so many columns to both sides of a coarser way, whose frames were so many of these. */
 export function around({ columns: path }: Warp, many: number, rows: number, columns: number, reach: number): Band {

@@ -17,10 +17,14 @@ export const NO_CHANGES: Changes = { keys: new Map(), again: new Map() }
 const OTHER_MUSIC = 0.5
 
 /**
- * What the places of a song were called in its earlier versions, newest first, and which of their steps are new since. What did not change stays
- * learned; a transposed song is other music for the hands.
+ * What the places of a song were called in its earlier versions, newest first, and which of their steps are new since.
+ * What did not change stays learned; a transposed song is other music for the hands.
  */
-export function changesSince(formers: readonly Arrangement[], ranges: ReadonlyMap<string, ScoreRange>, steps: StepsOf): Changes {
+export function changesSince(
+  formers: readonly Arrangement[],
+  ranges: ReadonlyMap<string, ScoreRange>,
+  steps: StepsOf,
+): Changes {
   const keys = new Map<string, string>()
   const again = new Map<string, string[]>()
   for (const former of formers) {
@@ -32,7 +36,7 @@ export function changesSince(formers: readonly Arrangement[], ranges: ReadonlyMa
       const fresh = now.filter(step => !known.has(step.name)).map(step => step.name)
       if (fresh.length > OTHER_MUSIC * now.length) continue
       keys.set(before, key)
-      again.set(key, [...new Set([...again.get(key) ?? [], ...fresh])])
+      again.set(key, [...new Set([...(again.get(key) ?? []), ...fresh])])
     }
   }
   return { keys, again }

@@ -4,18 +4,31 @@ import type { Stretch } from '../music/passage'
 import { add, compare, type Quarters } from '../music/quarters'
 
 /** Bars by days: of the passes that went over a bar on a day, the share that failed in it; null where none did. */
-export interface ErrorMap { days: string[], bars: number[], shares: (number | null)[][], passes: number[][] }
+export interface ErrorMap {
+  days: string[]
+  bars: number[]
+  shares: (number | null)[][]
+  passes: number[][]
+}
 
 /** Passes oldest first. Only bars that were ever practised are in it, by their printed numbers. */
-export function errorMap(arrangement: Arrangement, passes: readonly { atMs: number, stretch: Stretch, failed: readonly Quarters[] }[], dayOf: (ms: number) => string): ErrorMap {
+export function errorMap(
+  arrangement: Arrangement,
+  passes: readonly { atMs: number; stretch: Stretch; failed: readonly Quarters[] }[],
+  dayOf: (ms: number) => string,
+): ErrorMap {
   const days = [...new Set(passes.map(pass => dayOf(pass.atMs)))]
-  const played = new Map<number, Map<string, { passes: number, failed: number }>>()
+  const played = new Map<number, Map<string, { passes: number; failed: number }>>()
   for (const { atMs, stretch, failed } of passes) {
     const day = dayOf(atMs)
     const failing = new Set(failed.map(at => barAt(arrangement, at).number))
-    const bars = new Set(arrangement.bars.filter(bar => compare(bar.start, stretch.to) < 0 && compare(stretch.from, add(bar.start, bar.length)) < 0).map(bar => bar.number))
+    const bars = new Set(
+      arrangement.bars
+        .filter(bar => compare(bar.start, stretch.to) < 0 && compare(stretch.from, add(bar.start, bar.length)) < 0)
+        .map(bar => bar.number),
+    )
     for (const bar of bars) {
-      const byDay = played.get(bar) ?? new Map<string, { passes: number, failed: number }>()
+      const byDay = played.get(bar) ?? new Map<string, { passes: number; failed: number }>()
       const one = byDay.get(day) ?? { passes: 0, failed: 0 }
       byDay.set(day, { passes: one.passes + 1, failed: one.failed + (failing.has(bar) ? 1 : 0) })
       played.set(bar, byDay)
@@ -24,28 +37,43 @@ export function errorMap(arrangement: Arrangement, passes: readonly { atMs: numb
   const bars = [...played.keys()].sort((a, b) => a - b)
   const cell = (bar: number, day: string) => played.get(bar)!.get(day)
   return {
-    days, bars,
-    shares: bars.map(bar => days.map((day) => { const one = cell(bar, day); return one ? one.failed / one.passes : null })),
+    days,
+    bars,
+    shares: bars.map(bar =>
+      days.map(day => {
+        const one = cell(bar, day)
+        return one ? one.failed / one.passes : null
+      }),
+    ),
     passes: bars.map(bar => days.map(day => cell(bar, day)?.passes ?? 0)),
   }
 }
 
 /** Consecutive days of a map gathered into no more than so many spans, each pass counting alike. */
-export function inSpans({ days, bars, shares, passes }: ErrorMap, mostSpans: number): { spans: { from: string, to: string }[], bars: number[], shares: (number | null)[][] } {
+export function inSpans(
+  { days, bars, shares, passes }: ErrorMap,
+  mostSpans: number,
+): { spans: { from: string; to: string }[]; bars: number[]; shares: (number | null)[][] } {
   const length = Math.max(1, Math.ceil(days.length / mostSpans))
   const starts = Array.from({ length: Math.ceil(days.length / length) }, (_, span) => span * length)
   return {
-    spans: starts.map(start => ({ from: days[start]!, to: days[Math.min(start + length, days.length) - 1]! })), bars,
-    shares: bars.map((_, row) => starts.map((start) => {
-      const [played, failed] = [passes[row]!.slice(start, start + length), shares[row]!.slice(start, start + length)]
-      const all = sum(played)
-      return all === 0 ? null : sum(played.map((count, day) => count * (failed[day] ?? 0))) / all
-    })),
+    spans: starts.map(start => ({ from: days[start]!, to: days[Math.min(start + length, days.length) - 1]! })),
+    bars,
+    shares: bars.map((_, row) =>
+      starts.map(start => {
+        const [played, failed] = [passes[row]!.slice(start, start + length), shares[row]!.slice(start, start + length)]
+        const all = sum(played)
+        return all === 0 ? null : sum(played.map((count, day) => count * (failed[day] ?? 0))) / all
+      }),
+    ),
   }
 }
 
 /** The bar that fails most often over the newest days, each pass counting alike; undefined where nothing fails. */
-export function hardestBar({ bars, days, shares, passes }: ErrorMap, newestDays: number): { bar: number, share: number } | undefined {
+export function hardestBar(
+  { bars, days, shares, passes }: ErrorMap,
+  newestDays: number,
+): { bar: number; share: number } | undefined {
   const from = Math.max(0, days.length - newestDays)
   const all = bars.map((bar, row) => {
     const played = sum(passes[row]!.slice(from))

@@ -15,10 +15,20 @@ describe('being sure that it was no luck', () => {
     expect(isSure(after('near', 'clean'))).toBe(true)
     expect([isSure(after('missed', 'clean')), isSure(after('missed', 'clean', 'clean'))]).toEqual([false, true])
     const often = Array.from({ length: 12 }, (): PassResult => 'missed')
-    expect([isSure(after(...often, 'clean', 'clean')), isSure(after(...often, 'clean', 'clean', 'clean'))]).toEqual([false, true])
+    expect([isSure(after(...often, 'clean', 'clean')), isSure(after(...often, 'clean', 'clean', 'clean'))]).toEqual([
+      false,
+      true,
+    ])
   })
   it('says how many are still needed, and that many are enough', () => {
-    for (const played of [[], ['near'], ['missed'], ['missed', 'missed', 'missed'], ['clean', 'missed'], ['missed', 'clean']] as PassResult[][]) {
+    for (const played of [
+      [],
+      ['near'],
+      ['missed'],
+      ['missed', 'missed', 'missed'],
+      ['clean', 'missed'],
+      ['missed', 'clean'],
+    ] as PassResult[][]) {
       let evidence = after(...played)
       const needed = cleanStillNeeded(evidence)
       for (let pass = 0; pass < needed; pass++) {

@@ -1,24 +1,38 @@
 import { linearRegression } from 'simple-statistics'
 
-/** How a song came along: at the end of each day of practice, the minutes played so far and the share of the way that was done. */
-export interface ProgressDay { day: string, minutes: number, progress: number }
+/**
+ * How a song came along: at the end of each day of practice, the minutes played so far and the share of the way that
+ * was done.
+ */
+export interface ProgressDay {
+  day: string
+  minutes: number
+  progress: number
+}
 
 export const FORECAST = {
   /** A song is ready at this share: the last hundredths are polish that never ends. */
   ready: 0.97,
   /** Days of practice, and minutes in all, before anything is foretold. */
-  fewestDays: 4, fewestMinutes: 40,
+  fewestDays: 4,
+  fewestMinutes: 40,
   /** Of the likely outcomes, the middle eight in ten are given. */
-  low: 0.1, high: 0.9,
+  low: 0.1,
+  high: 0.9,
 } as const
 
 /** Minutes of practice still needed: likely, and between which bounds in eight cases of ten. */
-export interface MinutesLeft { likely: number, least: number, most: number }
+export interface MinutesLeft {
+  likely: number
+  least: number
+  most: number
+}
 
 /**
- * What is left, from the player's own curve: what remains to be done falls by a like share with each minute (practice has diminishing
- * returns), at the rate of the days so far; the bounds come from leaving days out in turn and from how uneven the days were (jackknife,
- * Efron & Stein 1981, from memory). Undefined while there are too few days or minutes, or no progress.
+ * What is left, from the player's own curve: what remains to be done falls by a like share with each minute (practice
+ * has diminishing returns), at the rate of the days so far; the bounds come from leaving days out in turn and from how
+ * uneven the days were (jackknife, Efron & Stein 1981, from memory). Undefined while there are too few days or minutes,
+ * or no progress.
  */
 export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefined {
   if (days.length < FORECAST.fewestDays) return undefined
@@ -26,13 +40,18 @@ export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefin
   if (now.progress >= FORECAST.ready) return { likely: 0, least: 0, most: 0 }
   if (now.minutes < FORECAST.fewestMinutes) return undefined
   const left = (progress: number) => Math.log(Math.max(0.005, 1 - progress))
-  const points = [[0, 0] as [number, number], ...days.map(({ minutes, progress }): [number, number] => [minutes, left(progress)])]
+  const points = [
+    [0, 0] as [number, number],
+    ...days.map(({ minutes, progress }): [number, number] => [minutes, left(progress)]),
+  ]
   const rateOf = (some: [number, number][]) => -linearRegression(some).m
   const rate = rateOf(points)
   if (!(rate > 0)) return undefined
   const wanted = left(now.progress) - left(FORECAST.ready)
   const without = points.slice(1).map((_, index) => rateOf(points.filter((__, other) => other !== index + 1)))
-  const spread = Math.sqrt((without.length - 1) / without.length * without.reduce((sum, one) => sum + (one - rate) ** 2, 0))
+  const spread = Math.sqrt(
+    ((without.length - 1) / without.length) * without.reduce((sum, one) => sum + (one - rate) ** 2, 0),
+  )
   // Where the pace of the newest days differs from that of all, the truth may lie with either.
   const newest = points.length > 4 ? rateOf(points.slice(-4)) : rate
   const rates = [rate - 1.28 * spread, rate + 1.28 * spread, Math.max(newest, rate / 4)].sort((a, b) => a - b)
@@ -43,7 +62,10 @@ export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefin
   }
 }
 
-/** Minutes a day over the last two weeks, days without practice counted; from the first day of practice on, if that was later. */
+/**
+ * Minutes a day over the last two weeks, days without practice counted; from the first day of practice on, if that was
+ * later.
+ */
 export function minutesPerDay(days: readonly ProgressDay[], nowMs: number, dayOf: (ms: number) => string): number {
   const lately = Array.from({ length: PACE_DAYS }, (_, ago) => dayOf(nowMs - ago * DAY_MS))
   const first = days.findIndex(({ day }) => lately.includes(day))
@@ -71,5 +93,9 @@ export function forecast(left: MinutesLeft, perDay: number, nowMs: number, targe
   const found: Forecast = { likelyMs: at(left.likely), earliestMs: at(left.least), latestMs: at(left.most) }
   if (targetMs === undefined) return found
   const days = Math.max(1, Math.floor((targetMs - nowMs) / DAY_MS))
-  return { ...found, fits: found.latestMs <= targetMs ? 'yes' : found.earliestMs <= targetMs ? 'perhaps' : 'no', minutesPerDayNeeded: left.likely / days }
+  return {
+    ...found,
+    fits: found.latestMs <= targetMs ? 'yes' : found.earliestMs <= targetMs ? 'perhaps' : 'no',
+    minutesPerDayNeeded: left.likely / days,
+  }
 }

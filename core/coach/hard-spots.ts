@@ -2,25 +2,54 @@ import { greatest } from 'd3-array'
 import { barAt, type Arrangement } from '../music/arrangement'
 import { beatLength } from '../music/meter'
 import type { Stretch } from '../music/passage'
-import { add, compare, earlier, equal, later, multiply, quarters, ratio, subtract, toDecimal, type Quarters } from '../music/quarters'
+import {
+  add,
+  compare,
+  earlier,
+  equal,
+  later,
+  multiply,
+  quarters,
+  ratio,
+  subtract,
+  toDecimal,
+  type Quarters,
+} from '../music/quarters'
 
-/** When a place is hard. Own choice; the interval is Wilson's (1927, Probable inference, J. Am. Stat. Assoc. 22; from memory). */
+/**
+ * When a place is hard. Own choice; the interval is Wilson's (1927, Probable inference, J. Am. Stat. Assoc. 22; from
+ * memory).
+ */
 export const HARD_SPOT = {
   /** Only the newest passes say how it is now. */
   newest: 12,
   /** One slip is not a hard spot. */
-  fewestFailures: 3, fewestPasses: 4,
-  /** Failures there must surely be more than this share of passes, and more than so many times what is usual in the part. */
-  surelyAbove: 0.15, timesUsual: 1.8,
+  fewestFailures: 3,
+  fewestPasses: 4,
+  /**
+   * Failures there must surely be more than this share of passes, and more than so many times what is usual in the
+   * part.
+   */
+  surelyAbove: 0.15,
+  timesUsual: 1.8,
   /** How sure: standard deviations of the interval's lower end (80 % one-sided). */
   deviations: 0.84,
 } as const
 
-/** Where a pass went and where it failed, in score time; a hesitation counts as a failure of the moment it came before. */
-export interface PassTrace { stretch: Stretch, failed: readonly Quarters[] }
+/**
+ * Where a pass went and where it failed, in score time; a hesitation counts as a failure of the moment it came before.
+ */
+export interface PassTrace {
+  stretch: Stretch
+  failed: readonly Quarters[]
+}
 
 /** Where the spots are looked for: a part, and the moments it has for the hands asked about, in order. */
-export interface SpotGround { arrangement: Arrangement, stretch: Stretch, moments: readonly Quarters[] }
+export interface SpotGround {
+  arrangement: Arrangement
+  stretch: Stretch
+  moments: readonly Quarters[]
+}
 
 export interface HardSpot {
   /** What fails: from the first such moment to the last. */
@@ -37,17 +66,30 @@ export function surelyAtLeast(failures: number, passes: number, deviations: numb
   if (passes === 0) return 0
   const share = failures / passes
   const z2 = deviations ** 2 / passes
-  return (share + z2 / 2 - deviations * Math.sqrt(share * (1 - share) / passes + z2 / (4 * passes))) / (1 + z2)
+  return (share + z2 / 2 - deviations * Math.sqrt((share * (1 - share)) / passes + z2 / (4 * passes))) / (1 + z2)
 }
 
 /**
- * Places where failures gather, hardest first. Moments that fail and lie within a beat of each other are one place. `passes` oldest first.
+ * Places where failures gather, hardest first. Moments that fail and lie within a beat of each other are one place.
+ * `passes` oldest first.
  */
-export function findHardSpots({ arrangement, stretch: part, moments }: SpotGround, passes: readonly PassTrace[]): HardSpot[] {
+export function findHardSpots(
+  { arrangement, stretch: part, moments }: SpotGround,
+  passes: readonly PassTrace[],
+): HardSpot[] {
   const all = countFailures(moments, passes)
-  const usual = all.reduce((sum, one) => sum + one.failures, 0) / Math.max(1, all.reduce((sum, one) => sum + one.passes, 0))
-  const hard = all.filter(({ failures, passes: played }) => failures >= HARD_SPOT.fewestFailures && played >= HARD_SPOT.fewestPasses
-    && surelyAtLeast(failures, played) > Math.max(HARD_SPOT.surelyAbove, HARD_SPOT.timesUsual * usual))
+  const usual =
+    all.reduce((sum, one) => sum + one.failures, 0) /
+    Math.max(
+      1,
+      all.reduce((sum, one) => sum + one.passes, 0),
+    )
+  const hard = all.filter(
+    ({ failures, passes: played }) =>
+      failures >= HARD_SPOT.fewestFailures &&
+      played >= HARD_SPOT.fewestPasses &&
+      surelyAtLeast(failures, played) > Math.max(HARD_SPOT.surelyAbove, HARD_SPOT.timesUsual * usual),
+  )
   const spots: HardSpot[] = []
   for (const one of hard) {
     const before = spots.at(-1)
@@ -56,39 +98,62 @@ export function findHardSpots({ arrangement, stretch: part, moments }: SpotGroun
       before.last = one.onset
       before.failures = Math.max(before.failures, one.failures)
       before.loop = loopAround(arrangement, part, before.first, before.last)
-    }
-    else spots.push(spotAt(arrangement, part, one))
+    } else spots.push(spotAt(arrangement, part, one))
   }
   return spots.sort((a, b) => surelyAtLeast(b.failures, b.passes) - surelyAtLeast(a.failures, a.passes))
 }
 
 /** The moment that fails most, however little that is; undefined where nothing fails. */
-export function hardestMoment({ arrangement, stretch: part, moments }: SpotGround, passes: readonly PassTrace[]): HardSpot | undefined {
+export function hardestMoment(
+  { arrangement, stretch: part, moments }: SpotGround,
+  passes: readonly PassTrace[],
+): HardSpot | undefined {
   const failing = countFailures(moments, passes).filter(one => one.failures > 0)
   const most = greatest(failing, (a, b) => surelyAtLeast(a.failures, a.passes) - surelyAtLeast(b.failures, b.passes))
   return most && spotAt(arrangement, part, most)
 }
 
-interface MomentCount { onset: Quarters, failures: number, passes: number }
+interface MomentCount {
+  onset: Quarters
+  failures: number
+  passes: number
+}
 
 /** How often each moment failed in the newest passes, in score order. */
 function countFailures(moments: readonly Quarters[], passes: readonly PassTrace[]): MomentCount[] {
   const newest = passes.slice(-HARD_SPOT.newest)
-  return moments.flatMap((onset) => {
+  return moments.flatMap(onset => {
     const over = newest.filter(({ stretch }) => compare(onset, stretch.from) >= 0 && compare(onset, stretch.to) < 0)
-    return over.length === 0 ? [] : [{ onset, failures: over.filter(pass => pass.failed.some(place => equal(place, onset))).length, passes: over.length }]
+    return over.length === 0
+      ? []
+      : [
+          {
+            onset,
+            failures: over.filter(pass => pass.failed.some(place => equal(place, onset))).length,
+            passes: over.length,
+          },
+        ]
   })
 }
 
-const spotAt = (arrangement: Arrangement, part: Stretch, { onset, failures, passes }: MomentCount): HardSpot =>
-  ({ first: onset, last: onset, loop: loopAround(arrangement, part, onset, onset), failures, passes })
+const spotAt = (arrangement: Arrangement, part: Stretch, { onset, failures, passes }: MomentCount): HardSpot => ({
+  first: onset,
+  last: onset,
+  loop: loopAround(arrangement, part, onset, onset),
+  failures,
+  passes,
+})
 
 /** The smallest loop around a place: a beat before and a beat after. */
-export const placeLoop = (arrangement: Arrangement, part: Stretch, place: Quarters): Stretch => loopAround(arrangement, part, place, place)
+export const placeLoop = (arrangement: Arrangement, part: Stretch, place: Quarters): Stretch =>
+  loopAround(arrangement, part, place, place)
 
 /** From the beat before the first moment to the end of the beat after the last, within the part. */
 function loopAround(arrangement: Arrangement, part: Stretch, first: Quarters, last: Quarters): Stretch {
-  return { from: later(part.from, beatsFrom(arrangement, first, -1)), to: earlier(part.to, beatsFrom(arrangement, last, 2)) }
+  return {
+    from: later(part.from, beatsFrom(arrangement, first, -1)),
+    to: earlier(part.to, beatsFrom(arrangement, last, 2)),
+  }
 }
 
 /** The beat line so many beats from the beat that holds a moment. */
@@ -100,8 +165,8 @@ function beatsFrom(arrangement: Arrangement, at: Quarters, by: number): Quarters
 }
 
 /**
- * The next larger loop once a spot is clean: a beat more on either side, then the bars it lies in and a bar around them, then the part.
- * Undefined when it is the part already.
+ * The next larger loop once a spot is clean: a beat more on either side, then the bars it lies in and a bar around
+ * them, then the part. Undefined when it is the part already.
  */
 export function growLoop(arrangement: Arrangement, part: Stretch, loop: Stretch): Stretch | undefined {
   if (compare(loop.from, part.from) <= 0 && compare(loop.to, part.to) >= 0) return undefined
@@ -109,10 +174,17 @@ export function growLoop(arrangement: Arrangement, part: Stretch, loop: Stretch)
   const beat = beatLength(first.meter)
   const length = subtract(loop.to, loop.from)
   const clip = (from: Quarters, to: Quarters): Stretch => ({ from: later(part.from, from), to: earlier(part.to, to) })
-  if (compare(length, multiply(beat, quarters(5))) < 0) return clip(beatsFrom(arrangement, loop.from, -1), add(loop.to, beat))
-  const barsAround = clip(arrangement.bars[Math.max(0, first.index - 1)]!.start, add(last.start, add(last.length, arrangement.bars[last.index + 1]?.length ?? last.length)))
+  if (compare(length, multiply(beat, quarters(5))) < 0)
+    return clip(beatsFrom(arrangement, loop.from, -1), add(loop.to, beat))
+  const barsAround = clip(
+    arrangement.bars[Math.max(0, first.index - 1)]!.start,
+    add(last.start, add(last.length, arrangement.bars[last.index + 1]?.length ?? last.length)),
+  )
   const isLarger = !equal(barsAround.from, loop.from) || !equal(barsAround.to, loop.to)
-  return compare(subtract(barsAround.to, barsAround.from), multiply(subtract(part.to, part.from), quarters(3, 4))) < 0 && isLarger ? barsAround : part
+  return compare(subtract(barsAround.to, barsAround.from), multiply(subtract(part.to, part.from), quarters(3, 4))) <
+    0 && isLarger
+    ? barsAround
+    : part
 }
 
 const SLIGHTLY = quarters(1, 1024)

@@ -1,4 +1,7 @@
-/** The usual order of practice: what comes after what, what is taken out, when something is left (common practice; docs/coach.md). */
+/**
+ * The usual order of practice: what comes after what, what is taken out, when something is left (common practice;
+ * docs/coach.md).
+ */
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { notesKey } from '../parts/notes-key'
@@ -13,13 +16,29 @@ import { nextInTurn, openStages, turnOf, TURNS } from './turns'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
-const planWith = (own: Partial<CoachSettings> = {}) => planSong(arrangement, parts, coachSettings({ firstHand: 'right', ownTimeGate: 0, ...own }))
+const planWith = (own: Partial<CoachSettings> = {}) =>
+  planSong(arrangement, parts, coachSettings({ firstHand: 'right', ownTimeGate: 0, ...own }))
 let clock = 0
-const played = ({ stretch, hands, mode, bpm }: Pick<NextPass, 'stretch' | 'hands' | 'mode' | 'bpm'>, own: Partial<PastPass> = {}): PastPass =>
-  ({ key: notesKey(arrangement, stretch, hands), stretch, hands, mode, bpm, clean: true, right: 20, notes: 20, failed: [], atMs: clock += 30_000, lengthMs: 20_000, ...own })
+const played = (
+  { stretch, hands, mode, bpm }: Pick<NextPass, 'stretch' | 'hands' | 'mode' | 'bpm'>,
+  own: Partial<PastPass> = {},
+): PastPass => ({
+  key: notesKey(arrangement, stretch, hands),
+  stretch,
+  hands,
+  mode,
+  bpm,
+  clean: true,
+  right: 20,
+  notes: 20,
+  failed: [],
+  atMs: (clock += 30_000),
+  lengthMs: 20_000,
+  ...own,
+})
 const missed = { clean: false, right: 12 }
 /** Plays whatever is asked for, clean, until something holds. */
-function until(plan: SongPlan, holds: (next: NextPass) => boolean): { passes: PastPass[], next: NextPass } {
+function until(plan: SongPlan, holds: (next: NextPass) => boolean): { passes: PastPass[]; next: NextPass } {
   const passes: PastPass[] = []
   let standing = startSong(plan)
   for (let count = 0; count < 300; count++) {
@@ -34,8 +53,20 @@ function until(plan: SongPlan, holds: (next: NextPass) => boolean): { passes: Pa
 describe('the order', () => {
   it('is each hand, both, the next part, the two back to back, the section; the whole slowly, and the tempo last', () => {
     const plan = planWith()
-    const goals = plan.goals.map(({ unit, hands, share }) => `${unit.kind} ${unit.first}${unit.last === unit.first ? '' : `-${unit.last}`} ${hands}${share === 1 ? ' at tempo' : ''}`)
-    expect(goals.slice(0, 8)).toEqual(['part 0 right', 'part 0 left', 'part 0 both', 'part 1 right', 'part 1 left', 'part 1 both', 'seam 0-1 both', 'pair 0-1 both'])
+    const goals = plan.goals.map(
+      ({ unit, hands, share }) =>
+        `${unit.kind} ${unit.first}${unit.last === unit.first ? '' : `-${unit.last}`} ${hands}${share === 1 ? ' at tempo' : ''}`,
+    )
+    expect(goals.slice(0, 8)).toEqual([
+      'part 0 right',
+      'part 0 left',
+      'part 0 both',
+      'part 1 right',
+      'part 1 left',
+      'part 1 both',
+      'seam 0-1 both',
+      'pair 0-1 both',
+    ])
     expect(goals.slice(-2)).toEqual(['song 0-7 both', 'song 0-7 both at tempo'])
     expect(goals.filter(goal => goal.endsWith('at tempo'))).toHaveLength(1)
   })
@@ -71,8 +102,14 @@ describe('a thing that does not go', () => {
   })
   it('rests after many passes, and both hands are tried without it', () => {
     const right = plan.stages.find(stage => stage.unit.first === 0 && stage.hands === 'right')!
-    const standing = songStanding(plan, [...Array.from({ length: TURNS.restsAfter }, () => played({ stretch: right.unit.stretch, hands: 'right', mode: 'steady', bpm: 60 }, missed)),
-      ...Array.from({ length: 3 }, () => played({ stretch: right.unit.stretch, hands: 'left', mode: 'steady', bpm: 75 }))])
+    const standing = songStanding(plan, [
+      ...Array.from({ length: TURNS.restsAfter }, () =>
+        played({ stretch: right.unit.stretch, hands: 'right', mode: 'steady', bpm: 60 }, missed),
+      ),
+      ...Array.from({ length: 3 }, () =>
+        played({ stretch: right.unit.stretch, hands: 'left', mode: 'steady', bpm: 75 }),
+      ),
+    ])
     expect(progressOf(standing, right).reachedBpm).toBe(0)
     expect(openStages(plan, standing).some(stage => stage.unit.first === 0 && stage.hands === 'both')).toBe(true)
   })
@@ -81,19 +118,30 @@ describe('a thing that does not go', () => {
 describe('the tempo of the whole', () => {
   const plan = planWith()
   const { passes, next } = until(plan, one => one.stage.unit.kind === 'song' && one.bpm > one.stage.targetBpm * 0.75)
-  const whole = (failing: number[]) => played(next, { clean: false, right: 16, failed: failing.map(place => parts[place]!.from) })
+  const whole = (failing: number[]) =>
+    played(next, { clean: false, right: 16, failed: failing.map(place => parts[place]!.from) })
   it('takes out the part that failed, brings it up to that tempo by itself, and plays the whole again', () => {
     let today = [...passes, whole([5])]
     let standing = songStanding(plan, today)
     const out = nextInTurn(plan, standing, today)!
-    expect(out).toMatchObject({ hands: 'both', stage: { unit: { kind: 'part', first: 5 } }, because: { kind: 'taken-out', bpm: next.bpm } })
-    expect(reasonText(out.because)).toMatch(/^the whole song failed here at \d+: this part on its own, up to that tempo$/)
+    expect(out).toMatchObject({
+      hands: 'both',
+      stage: { unit: { kind: 'part', first: 5 } },
+      because: { kind: 'taken-out', bpm: next.bpm },
+    })
+    expect(reasonText(out.because)).toMatch(
+      /^the whole song failed here at \d+: this part on its own, up to that tempo$/,
+    )
     for (let count = 0; count < 6 && nextInTurn(plan, standing, today)!.stage.unit.kind === 'part'; count++) {
       today = [...today, played(nextInTurn(plan, standing, today)!)]
       standing = songStanding(plan, today)
     }
     const again = nextInTurn(plan, standing, today)!
-    expect(again).toMatchObject({ stage: { unit: { kind: 'song' } }, bpm: next.bpm, because: { kind: 'goes', then: { kind: 'whole-again' } } })
+    expect(again).toMatchObject({
+      stage: { unit: { kind: 'song' } },
+      bpm: next.bpm,
+      because: { kind: 'goes', then: { kind: 'whole-again' } },
+    })
   })
   it('takes nothing out after one slip, nor where it failed all over', () => {
     const slip = [...passes, played(next, { clean: false, right: 19, failed: [parts[5]!.from] })]
@@ -107,18 +155,37 @@ describe('Today', () => {
   const plan = planWith()
   const dayOf = (ms: number) => String(Math.floor(ms / 86_400_000))
   it('is the first page of the plan: the same order, the hands of a part in one item, a seam with its pair, as far as the minutes go', () => {
-    const items = planSession([{ songId: 's', title: 'S', plan, record: startRecord(plan) }], { minutes: 30, nowMs: 0, skipped: [], dayOf })
+    const items = planSession([{ songId: 's', title: 'S', plan, record: startRecord(plan) }], {
+      minutes: 30,
+      nowMs: 0,
+      skipped: [],
+      dayOf,
+    })
     const work = items.filter(item => item.what)
-    expect(work.slice(0, 3).map(item => [item.kind, item.what!.hands, item.then])).toEqual([['stage', 'right', ['left', 'both']], ['stage', 'right', ['left', 'both']], ['join', 'both', ['pair']]])
-    expect(work.map(item => item.what!.stage.unit.last)).toEqual([...work.map(item => item.what!.stage.unit.last)].sort((a, b) => a - b))
+    expect(work.slice(0, 3).map(item => [item.kind, item.what!.hands, item.then])).toEqual([
+      ['stage', 'right', ['left', 'both']],
+      ['stage', 'right', ['left', 'both']],
+      ['join', 'both', ['pair']],
+    ])
+    expect(work.map(item => item.what!.stage.unit.last)).toEqual(
+      [...work.map(item => item.what!.stage.unit.last)].sort((a, b) => a - b),
+    )
     expect(items.reduce((sum, item) => sum + (item.kind === 'break' ? 0 : item.minutes), 0)).toBeCloseTo(30)
   })
   it('goes on the next day where the first one ended, after a warm-up', () => {
     const { passes, next } = until(plan, one => one.stage.unit.kind === 'seam')
     const record = afterPasses(plan, startRecord(plan), passes, dayOf)
-    const items = planSession([{ songId: 's', title: 'S', plan, record }], { minutes: 30, nowMs: 86_400_000 * 2, skipped: [], dayOf })
+    const items = planSession([{ songId: 's', title: 'S', plan, record }], {
+      minutes: 30,
+      nowMs: 86_400_000 * 2,
+      skipped: [],
+      dayOf,
+    })
     expect(items[0]!.kind).toBe('warm-up')
-    expect(items.find(item => item.kind === 'join')!.what).toMatchObject({ stage: { unit: next.stage.unit }, hands: next.hands })
+    expect(items.find(item => item.kind === 'join')!.what).toMatchObject({
+      stage: { unit: next.stage.unit },
+      hands: next.hands,
+    })
     expect(items.filter(item => item.kind === 'stage' || item.kind === 'join')[0]!.kind).toBe('join')
   })
 })

@@ -5,7 +5,11 @@ import { stepsWithSlower, tempoSteps } from './tempo-steps'
 import { climb, resultOf, startLadder, type LadderDecision, type PassResult } from './ladder'
 
 const rule = { gate: 3, steps: [60, 70, 80, 90, 100] }
-const after = (results: PassResult[], step = 0) => results.reduce<LadderDecision[]>((all, result) => [...all, climb(rule, all.at(-1)?.state ?? startLadder(step), result)], [])
+const after = (results: PassResult[], step = 0) =>
+  results.reduce<LadderDecision[]>(
+    (all, result) => [...all, climb(rule, all.at(-1)?.state ?? startLadder(step), result)],
+    [],
+  )
 const moves = (results: PassResult[], step = 0) => after(results, step).map(one => `${one.move} ${one.bpm}`)
 
 describe('the tempo ladder', () => {
@@ -14,12 +18,20 @@ describe('the tempo ladder', () => {
     expect(after(['clean', 'clean', 'clean'])[2]!.because).toEqual({ kind: 'gate-up', of: 3, from: 60, to: 70 })
   })
   it('counts in a row: a pass that is nearly clean begins the count anew, but costs no step', () => {
-    expect(moves(['clean', 'clean', 'near', 'clean', 'clean', 'clean'])).toEqual(['again 60', 'again 60', 'again 60', 'again 60', 'again 60', 'up 70'])
+    expect(moves(['clean', 'clean', 'near', 'clean', 'clean', 'clean'])).toEqual([
+      'again 60',
+      'again 60',
+      'again 60',
+      'again 60',
+      'again 60',
+      'up 70',
+    ])
   })
   it('goes down after two misses in a row, not after one', () => {
     expect(moves(['missed', 'clean', 'missed', 'missed'], 2)).toEqual(['again 80', 'again 80', 'again 80', 'down 70'])
   })
-  it('arrives at the top and stays there', () => expect(moves(['clean', 'clean', 'clean', 'clean'], 4)).toEqual(['again 100', 'again 100', 'top 100', 'top 100']))
+  it('arrives at the top and stays there', () =>
+    expect(moves(['clean', 'clean', 'clean', 'clean'], 4)).toEqual(['again 100', 'again 100', 'top 100', 'top 100']))
   it('after three falls from one step changes something, each time something else, and says so', () => {
     const fallAndReturn: PassResult[] = ['missed', 'missed', 'clean', 'clean', 'clean']
     const story = after([...fallAndReturn, ...fallAndReturn, 'missed', 'missed'], 2)
@@ -35,16 +47,31 @@ describe('the tempo ladder', () => {
     expect(helps.slice(0, 3)).toEqual(['slower', 'own-time', 'own-time'])
   })
   it('at the slowest step there is nothing below: it says so once, then changes something', () => {
-    expect(after(['missed', 'missed', 'missed', 'missed']).map(one => one.move)).toEqual(['again', 'again', 'again', 'help'])
+    expect(after(['missed', 'missed', 'missed', 'missed']).map(one => one.move)).toEqual([
+      'again',
+      'again',
+      'again',
+      'help',
+    ])
   })
   it('goes up only after as many clean passes in a row as the gate asks, and down only after misses, whatever happens', () => {
-    fc.assert(fc.property(fc.array(fc.constantFrom<PassResult>('clean', 'near', 'missed'), { minLength: 1, maxLength: 200 }), fc.integer({ min: 0, max: 4 }), (results, step) => {
-      after(results, step).forEach(({ move, state, bpm }, pass) => {
-        if (move === 'up' || move === 'top') expect(results.slice(pass - rule.gate + 1, pass + 1)).toEqual(Array.from({ length: rule.gate }, () => 'clean'))
-        if (move === 'down') expect(results[pass]).not.toBe('clean')
-        expect(rule.steps.indexOf(bpm)).toBe(state.step)
-      })
-    }), { numRuns: 200, seed: 5 })
+    fc.assert(
+      fc.property(
+        fc.array(fc.constantFrom<PassResult>('clean', 'near', 'missed'), { minLength: 1, maxLength: 200 }),
+        fc.integer({ min: 0, max: 4 }),
+        (results, step) => {
+          after(results, step).forEach(({ move, state, bpm }, pass) => {
+            if (move === 'up' || move === 'top')
+              expect(results.slice(pass - rule.gate + 1, pass + 1)).toEqual(
+                Array.from({ length: rule.gate }, () => 'clean'),
+              )
+            if (move === 'down') expect(results[pass]).not.toBe('clean')
+            expect(rule.steps.indexOf(bpm)).toBe(state.step)
+          })
+        },
+      ),
+      { numRuns: 200, seed: 5 },
+    )
   })
   it('never sticks: somebody who cannot do a tempo is not left there without something else', () => {
     for (let seed = 1; seed <= 20; seed++) {
@@ -63,19 +90,41 @@ describe('the tempo ladder', () => {
   })
   it('by evidence goes up two steps where nothing was missed but for a slip, and one after a miss or below what was fallen from', () => {
     const sure = { ...rule, gate: 'sure' as const }
-    const run = (results: PassResult[]) => results.reduce<LadderDecision[]>((all, result) => [...all, climb(sure, all.at(-1)?.state ?? startLadder(), result)], []).map(one => `${one.move} ${one.bpm}`)
+    const run = (results: PassResult[]) =>
+      results
+        .reduce<LadderDecision[]>(
+          (all, result) => [...all, climb(sure, all.at(-1)?.state ?? startLadder(), result)],
+          [],
+        )
+        .map(one => `${one.move} ${one.bpm}`)
     expect(run(['clean', 'clean', 'clean'])).toEqual(['up 80', 'up 100', 'top 100'])
     expect(run(['near', 'clean', 'clean'])).toEqual(['again 60', 'up 80', 'up 100'])
     expect(run(['missed', 'clean', 'clean', 'clean'])).toEqual(['again 60', 'again 60', 'up 70', 'up 90'])
-    expect(run(['clean', 'missed', 'missed', 'clean', 'clean'])).toEqual(['up 80', 'again 80', 'down 70', 'up 80', 'up 100'])
+    expect(run(['clean', 'missed', 'missed', 'clean', 'clean'])).toEqual([
+      'up 80',
+      'again 80',
+      'down 70',
+      'up 80',
+      'up 100',
+    ])
   })
   it('takes a pass for nearly clean at 95 of 100 right notes', () => {
-    expect([resultOf({ clean: true, right: 20, notes: 20 }), resultOf({ clean: false, right: 19, notes: 20 }), resultOf({ clean: false, right: 18, notes: 20 }), resultOf({ clean: false, right: 0, notes: 0 })]).toEqual(['clean', 'near', 'missed', 'missed'])
+    expect([
+      resultOf({ clean: true, right: 20, notes: 20 }),
+      resultOf({ clean: false, right: 19, notes: 20 }),
+      resultOf({ clean: false, right: 18, notes: 20 }),
+      resultOf({ clean: false, right: 0, notes: 0 }),
+    ]).toEqual(['clean', 'near', 'missed', 'missed'])
   })
 })
 
 describe('tempo steps', () => {
-  it('are whole beats of the meter: dotted quarters in 6/8', () => expect(tempoSteps(120, 66, 4, 1.5).slice(0, 3).every(bpm => Number.isInteger(bpm / 1.5))).toBe(true))
+  it('are whole beats of the meter: dotted quarters in 6/8', () =>
+    expect(
+      tempoSteps(120, 66, 4, 1.5)
+        .slice(0, 3)
+        .every(bpm => Number.isInteger(bpm / 1.5)),
+    ).toBe(true))
   it('begin no slower than a beat is carried (40 a minute, common practice), and go on below it as far as its halves are', () => {
     const { steps, start } = stepsWithSlower(60, 27, 5)
     expect(steps[start]).toBe(40)

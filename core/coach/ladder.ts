@@ -2,19 +2,25 @@ import { afterResult, EVIDENCE, NO_EVIDENCE, stillNeeded, type Evidence, type Ga
 import type { Reason } from './reason'
 
 /**
- * The tempo ladder of a part and hand: up when the gate is met, down after misses, and never stuck. Pure: the state after a pass follows
- * from the state before it and how the pass went.
+ * The tempo ladder of a part and hand: up when the gate is met, down after misses, and never stuck. Pure: the state
+ * after a pass follows from the state before it and how the pass went.
  */
 export interface LadderRule {
   /** What opens the gate to the next step. */
   gate: Gate
   /** Tempos, slowest first, quarter notes a minute; the last is the target. */
   steps: readonly number[]
-  /** What may be changed when a step is fallen from again and again, in the order in which it is tried; the last one stays. */
+  /**
+   * What may be changed when a step is fallen from again and again, in the order in which it is tried; the last one
+   * stays.
+   */
   helps?: readonly LadderHelp[]
 }
 
-/** What is changed when tempo alone does not help: the hard place alone, each hand alone, much slower, without the click. */
+/**
+ * What is changed when tempo alone does not help: the hard place alone, each hand alone, much slower, without the
+ * click.
+ */
 export type LadderHelp = 'smaller-loop' | 'one-hand' | 'slower' | 'own-time'
 
 /** Own choice around common practice: right notes first, tempo last, four to five in a row for most. */
@@ -36,7 +42,10 @@ export const LADDER = {
 
 export interface LadderState {
   step: number
-  /** The first passes only look for the tempo to begin at: a clean one goes up at once. Where passes are counted, and not where it is slow first. */
+  /**
+   * The first passes only look for the tempo to begin at: a clean one goes up at once. Where passes are counted, and
+   * not where it is slow first.
+   */
   probing?: boolean
   /** Clean passes in a row at this step. */
   inARow: number
@@ -55,20 +64,43 @@ export interface LadderState {
 export type PassResult = 'clean' | 'near' | 'missed'
 
 export type LadderMove = 'again' | 'up' | 'down' | 'help' | 'top'
-export interface LadderDecision { state: LadderState, move: LadderMove, bpm: number, help?: LadderHelp, because: Reason }
+export interface LadderDecision {
+  state: LadderState
+  move: LadderMove
+  bpm: number
+  help?: LadderHelp
+  because: Reason
+}
 
-export const startLadder = (step = 0, probing = false): LadderState => ({ step, inARow: 0, misses: 0, unclean: 0, evidence: NO_EVIDENCE, falls: {}, helped: {}, ...(probing ? { probing } : {}) })
+export const startLadder = (step = 0, probing = false): LadderState => ({
+  step,
+  inARow: 0,
+  misses: 0,
+  unclean: 0,
+  evidence: NO_EVIDENCE,
+  falls: {},
+  helped: {},
+  ...(probing ? { probing } : {}),
+})
 
 /** How a pass went, for the ladder. */
-export const resultOf = ({ clean, right, notes }: { clean: boolean, right: number, notes: number }): PassResult =>
+export const resultOf = ({ clean, right, notes }: { clean: boolean; right: number; notes: number }): PassResult =>
   clean ? 'clean' : notes > 0 && (right / notes >= LADDER.nearlyRight || notes - right <= 1) ? 'near' : 'missed'
 
 /** What comes after a pass, and why. */
-export function climb({ gate, steps, helps = LADDER.helps.one }: LadderRule, { probing, ...state }: LadderState, result: PassResult): LadderDecision {
+export function climb(
+  { gate, steps, helps = LADDER.helps.one }: LadderRule,
+  { probing, ...state }: LadderState,
+  result: PassResult,
+): LadderDecision {
   const bpm = (step: number) => steps[step]!
   const evidence = afterResult(state.evidence, result)
   const at = (next: Partial<LadderState>, move: LadderMove, because: Reason, help?: LadderHelp): LadderDecision => {
-    const after = { ...state, evidence: next.step === undefined || next.step === state.step ? evidence : NO_EVIDENCE, ...next }
+    const after = {
+      ...state,
+      evidence: next.step === undefined || next.step === state.step ? evidence : NO_EVIDENCE,
+      ...next,
+    }
     return { state: after, move, bpm: bpm(after.step), because, ...(help ? { help } : {}) }
   }
   const top = steps.length - 1
@@ -78,26 +110,55 @@ export function climb({ gate, steps, helps = LADDER.helps.one }: LadderRule, { p
   if (result === 'clean') {
     const inARow = state.inARow + 1
     const needed = stillNeeded(gate, inARow, evidence)
-    if (needed > 0) return at({ inARow, misses: 0, unclean: 0 }, 'again', { kind: 'in-a-row', count: inARow, of: inARow + needed })
+    if (needed > 0)
+      return at({ inARow, misses: 0, unclean: 0 }, 'again', { kind: 'in-a-row', count: inARow, of: inARow + needed })
     const { [state.step]: _passed, ...falls } = state.falls
     const { [state.step]: _tried, ...helped } = state.helped
-    if (state.step === top) return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', { kind: 'gate-top', of: inARow })
+    if (state.step === top)
+      return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', { kind: 'gate-top', of: inARow })
     // Without a miss here, and where nothing ahead was ever fallen from.
-    const isEasy = gate === 'sure' && evidence.failed < EVIDENCE.weighs.near && Object.keys(falls).every(fallen => Number(fallen) > state.step + LADDER.easySteps)
+    const isEasy =
+      gate === 'sure' &&
+      evidence.failed < EVIDENCE.weighs.near &&
+      Object.keys(falls).every(fallen => Number(fallen) > state.step + LADDER.easySteps)
     const step = Math.min(top, state.step + (isEasy ? LADDER.easySteps : 1))
-    return at({ step, inARow: 0, misses: 0, unclean: 0, falls, helped }, 'up', inARow === 1 && state.evidence.failed === 0 && state.evidence.clean === 0 && gate === 'sure' ? { kind: 'first-go', from: bpm(state.step), to: bpm(step) } : { kind: 'gate-up', of: inARow, from: bpm(state.step), to: bpm(step) })
+    return at(
+      { step, inARow: 0, misses: 0, unclean: 0, falls, helped },
+      'up',
+      inARow === 1 && state.evidence.failed === 0 && state.evidence.clean === 0 && gate === 'sure'
+        ? { kind: 'first-go', from: bpm(state.step), to: bpm(step) }
+        : { kind: 'gate-up', of: inARow, from: bpm(state.step), to: bpm(step) },
+    )
   }
   const unclean = state.unclean + 1
   const misses = result === 'near' ? 0 : state.misses + 1
-  if (misses < LADDER.missesBeforeDown && unclean < LADDER.uncleanBeforeDown) return at({ inARow: 0, misses, unclean }, 'again', { kind: result === 'near' ? 'near' : 'once-more' })
+  if (misses < LADDER.missesBeforeDown && unclean < LADDER.uncleanBeforeDown)
+    return at({ inARow: 0, misses, unclean }, 'again', { kind: result === 'near' ? 'near' : 'once-more' })
   const fallen = (state.falls[state.step] ?? 0) + 1
   const falls = { ...state.falls, [state.step]: fallen }
   if (fallen >= LADDER.fallsBeforeHelp || (state.step === 0 && fallen > 1)) {
     const tried = state.helped[state.step] ?? 0
     const help = helps[Math.min(tried, helps.length - 1)]!
     const step = help === 'slower' ? Math.max(0, state.step - LADDER.slowerSteps) : state.step
-    return at({ step, inARow: 0, misses: 0, unclean: 0, falls: { ...falls, [state.step]: 0 }, helped: { ...state.helped, [state.step]: tried + 1 } }, 'help', { kind: 'help', help }, help)
+    return at(
+      {
+        step,
+        inARow: 0,
+        misses: 0,
+        unclean: 0,
+        falls: { ...falls, [state.step]: 0 },
+        helped: { ...state.helped, [state.step]: tried + 1 },
+      },
+      'help',
+      { kind: 'help', help },
+      help,
+    )
   }
   if (state.step === 0) return at({ inARow: 0, misses: 0, unclean: 0, falls }, 'again', { kind: 'slowest-step' })
-  return at({ step: state.step - 1, inARow: 0, misses: 0, unclean: 0, falls }, 'down', { kind: 'down', passes: unclean, from: bpm(state.step), to: bpm(state.step - 1) })
+  return at({ step: state.step - 1, inARow: 0, misses: 0, unclean: 0, falls }, 'down', {
+    kind: 'down',
+    passes: unclean,
+    from: bpm(state.step),
+    to: bpm(state.step - 1),
+  })
 }

@@ -1,10 +1,18 @@
 import type { Arrangement } from '../music/arrangement'
 
-/** Places of a song, in order, with where they lie when bars are counted (`at`: bar 3, beat 3 of four is 3.5); those of bars that are not there any more are left out. */
-export function overBars<Placed extends { bar: number, beat: number }>({ bars }: Pick<Arrangement, 'bars'>, placed: readonly Placed[]): (Placed & { at: number })[] {
+/**
+ * Places of a song, in order, with where they lie when bars are counted (`at`: bar 3, beat 3 of four is 3.5); those of
+ * bars that are not there any more are left out.
+ */
+export function overBars<Placed extends { bar: number; beat: number }>(
+  { bars }: Pick<Arrangement, 'bars'>,
+  placed: readonly Placed[],
+): (Placed & { at: number })[] {
   const beatsOf = new Map(bars.map(bar => [bar.number, bar.meter.beats]))
-  return placed.flatMap((one) => {
-    const beats = beatsOf.get(one.bar)
-    return beats === undefined ? [] : [{ ...one, at: one.bar + (one.beat - 1) / beats }]
-  }).sort((a, b) => a.at - b.at)
+  return placed
+    .flatMap(one => {
+      const beats = beatsOf.get(one.bar)
+      return beats === undefined ? [] : [{ ...one, at: one.bar + (one.beat - 1) / beats }]
+    })
+    .sort((a, b) => a.at - b.at)
 }

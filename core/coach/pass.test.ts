@@ -12,7 +12,16 @@ const passage = stretchPassage(quarters(0), quarters(16), 'right')
 const expected = expectedNotes(arrangement, passage, 80)
 const onsetOf = (index: number) => toDecimal(arrangement.notes.find(note => note.id === expected[index]!.id)!.onset)
 const failed = (habits: Partial<typeof MACHINE>, change = (take: ReturnType<typeof simulatePlayer>['take']) => take) =>
-  failedPlaces(arrangement, assessTake({ arrangement, passage, take: change(simulatePlayer(expected, { ...MACHINE, ...habits }, 1).take), mode: 'steady', bpm: 80 })).map(toDecimal)
+  failedPlaces(
+    arrangement,
+    assessTake({
+      arrangement,
+      passage,
+      take: change(simulatePlayer(expected, { ...MACHINE, ...habits }, 1).take),
+      mode: 'steady',
+      bpm: 80,
+    }),
+  ).map(toDecimal)
 
 describe('where a pass failed', () => {
   it('is nowhere in a perfect one', () => expect(failed({})).toEqual([]))
@@ -21,7 +30,13 @@ describe('where a pass failed', () => {
     expect(failed({}, take => ({ ...take, notes: take.notes.filter((_, index) => index !== 7) }))).toEqual([onsetOf(7)])
   })
   it('is where a key was only found at the second try', () => {
-    const slip = (take: ReturnType<typeof simulatePlayer>['take']) => ({ ...take, notes: [...take.notes, { ...take.notes[6]!, pitch: take.notes[6]!.pitch + 1, onsetMs: take.notes[6]!.onsetMs - 150, durationMs: 60 }].sort((a, b) => a.onsetMs - b.onsetMs) })
+    const slip = (take: ReturnType<typeof simulatePlayer>['take']) => ({
+      ...take,
+      notes: [
+        ...take.notes,
+        { ...take.notes[6]!, pitch: take.notes[6]!.pitch + 1, onsetMs: take.notes[6]!.onsetMs - 150, durationMs: 60 },
+      ].sort((a, b) => a.onsetMs - b.onsetMs),
+    })
     expect(failed({}, slip)).toEqual([onsetOf(6)])
   })
   it('is at the moment before which the player hesitated', () => {

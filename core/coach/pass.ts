@@ -34,9 +34,13 @@ export interface PastPass {
 }
 
 /** Minutes really played. */
-export const minutesPlayed = (passes: readonly PastPass[]): number => passes.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000
+export const minutesPlayed = (passes: readonly PastPass[]): number =>
+  passes.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000
 
-/** The moments that a stretch has for these hands, in order, each with its place in the score; grace notes belong to the note they lead to. */
+/**
+ * The moments that a stretch has for these hands, in order, each with its place in the score; grace notes belong to the
+ * note they lead to.
+ */
 export function momentPlaces(arrangement: Arrangement, stretch: Stretch, hands: Hands): Quarters[] {
   const places: Quarters[] = []
   for (const { hand, onset } of notesWithin(arrangement, stretch)) {
@@ -51,11 +55,14 @@ const playedBy = bisector((note: { played: number | null }) => note.played ?? -1
 const MUCH_TOO_LATE = 2
 
 /**
- * Where a pass failed. A stroke that stands for nothing counts for the right note that came after it: a key found at the second try.
+ * Where a pass failed. A stroke that stands for nothing counts for the right note that came after it: a key found at
+ * the second try.
  */
 export function failedPlaces(arrangement: Arrangement, { notes, extras, findings, summary }: Assessment): Quarters[] {
   const onsets = new Map(arrangement.notes.map(note => [note.id, note.onset]))
-  const failed = notes.filter(note => (note.outcome !== 'right' && !note.sharedKey) || (note.deviationMs ?? 0) > MUCH_TOO_LATE * summary.onTimeMs)
+  const failed = notes.filter(
+    note => (note.outcome !== 'right' && !note.sharedKey) || (note.deviationMs ?? 0) > MUCH_TOO_LATE * summary.onTimeMs,
+  )
   const byPlayed = notes.filter(note => note.played !== null).sort((a, b) => a.played! - b.played!)
   for (const extra of extras) {
     if (extra.restart || extra.ornament || extra.doubled || extra.repeat) continue

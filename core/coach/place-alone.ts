@@ -7,23 +7,41 @@ import { placeLoop } from './hard-spots'
 import type { HowOften } from './how-often'
 
 /** A place to be played by itself, at a tempo in quarter notes a minute. */
-export interface PlaceAlone { stretch: Stretch, hands: Hands, bpm: number, howOften: HowOften }
+export interface PlaceAlone {
+  stretch: Stretch
+  hands: Hands
+  bpm: number
+  howOften: HowOften
+}
 
-/** How much slower a bar is played by itself that had several mistakes, and how often it is to be right (as the sentence about it says). */
+/**
+ * How much slower a bar is played by itself that had several mistakes, and how often it is to be right (as the sentence
+ * about it says).
+ */
 const SLOWER = 0.8
 const THREE_TIMES: HowOften = { until: 'times', count: 3 }
 const THREE_CLEAN: HowOften = { until: 'clean-in-a-row', count: 3 }
 
 /**
- * What a finding of a pass asks to be played by itself: a bar with several mistakes slower, a single one with a beat before and after it, a hand that the other
- * pulls off alone; never faster than what is asked by now (`nowBpm`). Undefined where it asks for nothing of the kind.
+ * What a finding of a pass asks to be played by itself: a bar with several mistakes slower, a single one with a beat
+ * before and after it, a hand that the other pulls off alone; never faster than what is asked by now (`nowBpm`).
+ * Undefined where it asks for nothing of the kind.
  */
-export function placeAlone(arrangement: Arrangement, finding: Finding, pass: { stretch: Stretch, hands: Hands, bpm: number }, nowBpm = Infinity): PlaceAlone | undefined {
+export function placeAlone(
+  arrangement: Arrangement,
+  finding: Finding,
+  pass: { stretch: Stretch; hands: Hands; bpm: number },
+  nowBpm = Infinity,
+): PlaceAlone | undefined {
   const found = placeAsked(arrangement, finding, pass)
   return found && { ...found, bpm: Math.min(found.bpm, nowBpm) }
 }
 
-function placeAsked(arrangement: Arrangement, finding: Finding, pass: { stretch: Stretch, hands: Hands, bpm: number }): PlaceAlone | undefined {
+function placeAsked(
+  arrangement: Arrangement,
+  finding: Finding,
+  pass: { stretch: Stretch; hands: Hands; bpm: number },
+): PlaceAlone | undefined {
   const { stretch, hands, bpm } = pass
   const slower = Math.round(SLOWER * bpm)
   const barsFrom = (fromBar: number, toBar = fromBar): Stretch | undefined => {
@@ -31,27 +49,44 @@ function placeAsked(arrangement: Arrangement, finding: Finding, pass: { stretch:
     const last = meant.at(-1)
     return last && { from: later(meant[0]!.start, stretch.from), to: earlier(add(last.start, last.length), stretch.to) }
   }
-  const at = (place: Stretch | undefined, atBpm: number, howOften: HowOften): PlaceAlone | undefined => place && { stretch: place, hands, bpm: atBpm, howOften }
-  const around = ({ bar, beat }: { bar: number, beat: number }): Stretch | undefined => {
+  const at = (place: Stretch | undefined, atBpm: number, howOften: HowOften): PlaceAlone | undefined =>
+    place && { stretch: place, hands, bpm: atBpm, howOften }
+  const around = ({ bar, beat }: { bar: number; beat: number }): Stretch | undefined => {
     const found = barsIn(arrangement, stretch).find(one => one.number === bar)
     if (!found) return undefined
-    const moment = add(subtract(found.start, found.offset), multiply(beatLength(found.meter), quarters(Math.round((beat - 1) * 12), 12)))
+    const moment = add(
+      subtract(found.start, found.offset),
+      multiply(beatLength(found.meter), quarters(Math.round((beat - 1) * 12), 12)),
+    )
     return compare(moment, stretch.to) < 0 ? placeLoop(arrangement, stretch, later(moment, stretch.from)) : undefined
   }
   switch (finding.kind) {
     case 'wrong-note':
-    case 'missed-note': return finding.count > 1 ? at(barsFrom(finding.bar), slower, THREE_CLEAN) : at(around(finding), bpm, THREE_TIMES)
-    case 'extra-note': return finding.count > 1 ? at(barsFrom(finding.bar), bpm, THREE_TIMES) : at(around(finding), bpm, THREE_TIMES)
-    case 'hesitation': return finding.waited ? undefined : at(around(finding), bpm, THREE_TIMES)
-    case 'skipped': return at(barsFrom(finding.fromBar - 1, finding.toBar), slower, THREE_CLEAN)
-    case 'rhythm': return at(barsFrom(finding.bar), slower, THREE_CLEAN)
-    case 'uneven': return finding.place ? at(barsFrom(finding.place.bar), bpm, THREE_TIMES) : at(stretch, slower, THREE_TIMES)
+    case 'missed-note':
+      return finding.count > 1 ? at(barsFrom(finding.bar), slower, THREE_CLEAN) : at(around(finding), bpm, THREE_TIMES)
+    case 'extra-note':
+      return finding.count > 1 ? at(barsFrom(finding.bar), bpm, THREE_TIMES) : at(around(finding), bpm, THREE_TIMES)
+    case 'hesitation':
+      return finding.waited ? undefined : at(around(finding), bpm, THREE_TIMES)
+    case 'skipped':
+      return at(barsFrom(finding.fromBar - 1, finding.toBar), slower, THREE_CLEAN)
+    case 'rhythm':
+      return at(barsFrom(finding.bar), slower, THREE_CLEAN)
+    case 'uneven':
+      return finding.place ? at(barsFrom(finding.place.bar), bpm, THREE_TIMES) : at(stretch, slower, THREE_TIMES)
     // The hand that is pulled, by itself.
-    case 'hand-pulled': return finding.hand ? { stretch, hands: finding.hand, bpm: slower, howOften: THREE_CLEAN } : undefined
-    case 'dynamics': return at(barsFrom(finding.bar - 1, finding.bar), bpm, THREE_TIMES)
-    case 'wrong-tempo': return finding.because === 'slower' || finding.because === 'half' ? at(stretch, Math.round(finding.bpm), THREE_TIMES) : undefined
-    default: return undefined
+    case 'hand-pulled':
+      return finding.hand ? { stretch, hands: finding.hand, bpm: slower, howOften: THREE_CLEAN } : undefined
+    case 'dynamics':
+      return at(barsFrom(finding.bar - 1, finding.bar), bpm, THREE_TIMES)
+    case 'wrong-tempo':
+      return finding.because === 'slower' || finding.because === 'half'
+        ? at(stretch, Math.round(finding.bpm), THREE_TIMES)
+        : undefined
+    default:
+      return undefined
   }
 }
 
-const barsIn = ({ bars }: Arrangement, { from, to }: Stretch): Bar[] => bars.filter(bar => compare(add(bar.start, bar.length), from) > 0 && compare(bar.start, to) < 0)
+const barsIn = ({ bars }: Arrangement, { from, to }: Stretch): Bar[] =>
+  bars.filter(bar => compare(add(bar.start, bar.length), from) > 0 && compare(bar.start, to) < 0)

@@ -39,22 +39,43 @@ const PAUSE_MS = { same: 1000, other: 4000 } as const
 const USUAL_MINUTES = 60
 
 /**
- * A day of practice by somebody who does as the coach says, pass by pass: the warm-up and what comes back, as the day's plan has them, then whatever comes
- * next in the first song; until everything is reached or the time is over. Gives back the songs as they stand then, the day's length in ms, and whether
- * everything is reached. Pure: the clock is the caller's.
+ * A day of practice by somebody who does as the coach says, pass by pass: the warm-up and what comes back, as the day's
+ * plan has them, then whatever comes next in the first song; until everything is reached or the time is over. Gives
+ * back the songs as they stand then, the day's length in ms, and whether everything is reached. Pure: the clock is the
+ * caller's.
  */
-export function* practisedDay(inWork: readonly SongInWork[], play: PlayAsAsked, { startMs, minutes, isFirst, dayOf }: PracticeDay): Generator<PractisedPass, { songs: SongInWork[], lastedMs: number, isDone: boolean }, void> {
+export function* practisedDay(
+  inWork: readonly SongInWork[],
+  play: PlayAsAsked,
+  { startMs, minutes, isFirst, dayOf }: PracticeDay,
+): Generator<PractisedPass, { songs: SongInWork[]; lastedMs: number; isDone: boolean }, void> {
   const songs = [...inWork]
   let lastedMs = 0
   let before: NextPass | undefined
-  const played = function* (place: number, next: NextPass, own: { isReview?: boolean, isWarmUp?: boolean } = {}): Generator<PractisedPass, void, void> {
+  const played = function* (
+    place: number,
+    next: NextPass,
+    own: { isReview?: boolean; isWarmUp?: boolean } = {},
+  ): Generator<PractisedPass, void, void> {
     const song = songs[place]!
     const { arrangement } = song.plan
     const isSame = before !== undefined && before.stage.key === next.stage.key && before.hands === next.hands
-    lastedMs += (isSame ? PAUSE_MS.same : PAUSE_MS.other) + (next.mode === 'own-time' ? 0 : toDecimal(barLength(barAt(arrangement, next.stretch.from).meter)) * 60_000 / next.bpm)
+    lastedMs +=
+      (isSame ? PAUSE_MS.same : PAUSE_MS.other) +
+      (next.mode === 'own-time'
+        ? 0
+        : (toDecimal(barLength(barAt(arrangement, next.stretch.from).meter)) * 60_000) / next.bpm)
     const atMs = startMs + lastedMs
     const outcome = play(next, song, atMs)
-    const past: PastPass = { ...outcome, key: notesKey(arrangement, next.stretch, next.hands), stretch: next.stretch, hands: next.hands, mode: next.mode, bpm: next.bpm, atMs }
+    const past: PastPass = {
+      ...outcome,
+      key: notesKey(arrangement, next.stretch, next.hands),
+      stretch: next.stretch,
+      hands: next.hands,
+      mode: next.mode,
+      bpm: next.bpm,
+      atMs,
+    }
     lastedMs += outcome.lengthMs
     songs[place] = { ...song, record: afterPasses(song.plan, song.record, [past], dayOf) }
     before = next
@@ -63,7 +84,11 @@ export function* practisedDay(inWork: readonly SongInWork[], play: PlayAsAsked, 
   if (!isFirst) {
     for (const item of planSession(songs, { minutes: minutes ?? USUAL_MINUTES, nowMs: startMs, skipped: [], dayOf })) {
       if (!item.what || (item.kind !== 'warm-up' && item.kind !== 'review')) continue
-      yield* played(songs.findIndex(song => song.songId === item.songId), item.what, item.kind === 'review' ? { isReview: true } : { isWarmUp: true })
+      yield* played(
+        songs.findIndex(song => song.songId === item.songId),
+        item.what,
+        item.kind === 'review' ? { isReview: true } : { isWarmUp: true },
+      )
     }
   }
   while (minutes === undefined || lastedMs < minutes * 60_000) {

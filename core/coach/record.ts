@@ -6,8 +6,9 @@ import { afterReview, startReview, type Review } from './reviews'
 import { afterEditionPass, afterSongPass, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
 
 /**
- * What the passes of a song say: where the player stands, when what was learned comes back, how it came along. Folded from the passes one
- * after the other, so that older ones need not be read again; it holds nothing that does not follow from them.
+ * What the passes of a song say: where the player stands, when what was learned comes back, how it came along. Folded
+ * from the passes one after the other, so that older ones need not be read again; it holds nothing that does not follow
+ * from them.
  */
 export interface SongRecord {
   standing: SongProgress
@@ -19,15 +20,30 @@ export interface SongRecord {
   newestDay: readonly PastPass[]
 }
 
-export const startRecord = (plan: SongPlan): SongRecord => ({ standing: startSong(plan), reviews: new Map(), days: [], newestDay: [] })
+export const startRecord = (plan: SongPlan): SongRecord => ({
+  standing: startSong(plan),
+  reviews: new Map(),
+  days: [],
+  newestDay: [],
+})
 
-/** The record after more passes, oldest first and none older than those in it. `dayOf` says which day a moment (ms since 1970) belongs to. */
-export function afterPasses(plan: SongPlan, record: SongRecord, all: readonly PastPass[], dayOf: (ms: number) => string): SongRecord {
+/**
+ * The record after more passes, oldest first and none older than those in it. `dayOf` says which day a moment (ms since
+ * 1970) belongs to.
+ */
+export function afterPasses(
+  plan: SongPlan,
+  record: SongRecord,
+  all: readonly PastPass[],
+  dayOf: (ms: number) => string,
+): SongRecord {
   // What was played in other editions is no practice of this one, but is known.
   const passes = all.filter(pass => pass.edition === undefined)
   const reviews = new Map(record.reviews)
   const days = [...record.days]
-  let standing = all.filter(pass => pass.edition !== undefined).reduce((before, pass) => afterEditionPass(plan, before, pass), record.standing)
+  let standing = all
+    .filter(pass => pass.edition !== undefined)
+    .reduce((before, pass) => afterEditionPass(plan, before, pass), record.standing)
   let newestDay = [...record.newestDay]
   let minutes = days.at(-1)?.minutes ?? 0
   for (const [index, pass] of passes.entries()) {
@@ -56,8 +72,11 @@ export function afterPasses(plan: SongPlan, record: SongRecord, all: readonly Pa
 }
 
 /** Today's passes of a record, oldest first; none when the newest day was another one. */
-export const passesOfDay = ({ newestDay }: Pick<SongRecord, 'newestDay'>, day: string, dayOf: (ms: number) => string): readonly PastPass[] =>
-  newestDay.length > 0 && dayOf(newestDay[0]!.atMs) === day ? newestDay : []
+export const passesOfDay = (
+  { newestDay }: Pick<SongRecord, 'newestDay'>,
+  day: string,
+  dayOf: (ms: number) => string,
+): readonly PastPass[] => (newestDay.length > 0 && dayOf(newestDay[0]!.atMs) === day ? newestDay : [])
 
 /** A record as JSON holds it, with what was changed in the song since it was learned. */
 export interface StoredRecord {
@@ -66,13 +85,29 @@ export interface StoredRecord {
   reviews: [string, Review][]
   days: readonly ProgressDay[]
   newestDay: readonly PastPass[]
-  changes: { keys: [string, string][], again: [string, readonly string[]][] }
+  changes: { keys: [string, string][]; again: [string, readonly string[]][] }
 }
 
-export const storedRecord = ({ changes }: Pick<SongPlan, 'changes'>, { standing, reviews, days, newestDay }: SongRecord): StoredRecord =>
-  ({ stages: [...standing.stages], shown: [...standing.shown], reviews: [...reviews], days, newestDay, changes: { keys: [...changes.keys], again: [...changes.again] } })
+export const storedRecord = (
+  { changes }: Pick<SongPlan, 'changes'>,
+  { standing, reviews, days, newestDay }: SongRecord,
+): StoredRecord => ({
+  stages: [...standing.stages],
+  shown: [...standing.shown],
+  reviews: [...reviews],
+  days,
+  newestDay,
+  changes: { keys: [...changes.keys], again: [...changes.again] },
+})
 
-export const restoredRecord = ({ stages, shown, reviews, days, newestDay, changes }: StoredRecord): { record: SongRecord, changes: Changes } => ({
+export const restoredRecord = ({
+  stages,
+  shown,
+  reviews,
+  days,
+  newestDay,
+  changes,
+}: StoredRecord): { record: SongRecord; changes: Changes } => ({
   record: { standing: { stages: new Map(stages), shown: new Map(shown) }, reviews: new Map(reviews), days, newestDay },
   changes: { keys: new Map(changes.keys), again: new Map(changes.again) },
 })

@@ -5,12 +5,26 @@ import { afterReview, REVIEWS, startReview } from './reviews'
 
 const DAY_MS = 86_400_000
 const dayOf = (ms: number) => String(Math.floor(ms / DAY_MS))
-const pass = (day: number, right = 20, minute = 0): PastPass => ({ key: 'a', stretch: { from: quarters(0), to: quarters(4) }, hands: 'both', mode: 'steady', bpm: 60, clean: right === 20, right, notes: 20, failed: [], atMs: day * DAY_MS + minute * 60_000, lengthMs: 10_000 })
+const pass = (day: number, right = 20, minute = 0): PastPass => ({
+  key: 'a',
+  stretch: { from: quarters(0), to: quarters(4) },
+  hands: 'both',
+  mode: 'steady',
+  bpm: 60,
+  clean: right === 20,
+  right,
+  notes: 20,
+  failed: [],
+  atMs: day * DAY_MS + minute * 60_000,
+  lengthMs: 10_000,
+})
 
-const reviewOf = (reachedAtMs: number, passes: readonly PastPass[]) => passes.reduce((review, one) => afterReview(review, one, dayOf), startReview(reachedAtMs, dayOf))
+const reviewOf = (reachedAtMs: number, passes: readonly PastPass[]) =>
+  passes.reduce((review, one) => afterReview(review, one, dayOf), startReview(reachedAtMs, dayOf))
 
 describe('a review', () => {
-  // Facts of spaced repetition (common practice): kept, it comes back later and later; lost, soon; hardly kept, sooner than well kept.
+  // Facts of spaced repetition (common practice): kept, it comes back later and later; lost, soon; hardly kept, sooner
+  // than well kept.
   it('lies further away each time it was kept, and near again when it was lost', () => {
     const onTime = (right: number, times: number) => {
       const passes: PastPass[] = []

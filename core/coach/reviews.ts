@@ -3,9 +3,9 @@ import { resultOf } from './ladder'
 import type { PastPass } from './pass'
 
 /**
- * When something learned is to be played again, by the Free Spaced Repetition Scheduler (ts-fsrs, its published default weights): the
- * first pass of a day says how well it was kept. The weights were fitted to facts learned from cards, not to hands; what is kept of the
- * model is that intervals grow after a clean return and shrink after a lost one.
+ * When something learned is to be played again, by the Free Spaced Repetition Scheduler (ts-fsrs, its published default
+ * weights): the first pass of a day says how well it was kept. The weights were fitted to facts learned from cards, not
+ * to hands; what is kept of the model is that intervals grow after a clean return and shrink after a lost one.
  */
 export const REVIEWS = {
   /** How likely it should still be there when it comes back. */
@@ -13,10 +13,16 @@ export const REVIEWS = {
   mostDays: 60,
 } as const
 
-const scheduler = fsrs({ request_retention: REVIEWS.wantedRetention, maximum_interval: REVIEWS.mostDays, enable_fuzz: false, enable_short_term: false })
+const scheduler = fsrs({
+  request_retention: REVIEWS.wantedRetention,
+  maximum_interval: REVIEWS.mostDays,
+  enable_fuzz: false,
+  enable_short_term: false,
+})
 
 /** What a first pass of a day says: clean at once is good, nearly clean was hard, a miss is to be learned again. */
-const gradeOf = (pass: PastPass): Grade => ({ clean: Rating.Good, near: Rating.Hard, missed: Rating.Again } as const)[resultOf(pass)]
+const gradeOf = (pass: PastPass): Grade =>
+  (({ clean: Rating.Good, near: Rating.Hard, missed: Rating.Again }) as const)[resultOf(pass)]
 
 export interface Review {
   /** When it is due, ms since 1970. */
@@ -34,17 +40,35 @@ export interface Review {
   card: CardInput
 }
 
-/** The review of something that was reached at `reachedAtMs` (ms since 1970). `dayOf` says which day a moment belongs to. */
+/**
+ * The review of something that was reached at `reachedAtMs` (ms since 1970). `dayOf` says which day a moment belongs
+ * to.
+ */
 export const startReview = (reachedAtMs: number, dayOf: (ms: number) => string): Review =>
   reviewed(createEmptyCard(new Date(reachedAtMs)), reachedAtMs, Rating.Good, { times: 0, day: dayOf(reachedAtMs) })
 
 /** The review after a pass of the same notes: of each day the first one counts. */
 export function afterReview(review: Review, pass: PastPass, dayOf: (ms: number) => string): Review {
   const day = dayOf(pass.atMs)
-  return day === review.day || pass.atMs <= review.lastAtMs ? review : reviewed(review.card, pass.atMs, gradeOf(pass), { times: review.times + 1, day })
+  return day === review.day || pass.atMs <= review.lastAtMs
+    ? review
+    : reviewed(review.card, pass.atMs, gradeOf(pass), { times: review.times + 1, day })
 }
 
-function reviewed(before: CardInput, atMs: number, grade: Grade, { times, day }: Pick<Review, 'times' | 'day'>): Review {
+function reviewed(
+  before: CardInput,
+  atMs: number,
+  grade: Grade,
+  { times, day }: Pick<Review, 'times' | 'day'>,
+): Review {
   const { card } = scheduler.next(before, new Date(atMs), grade)
-  return { dueAtMs: card.due.getTime(), lastAtMs: atMs, intervalDays: card.scheduled_days, times, day, isKept: grade !== Rating.Again, card: { ...card, due: card.due.getTime(), last_review: atMs } }
+  return {
+    dueAtMs: card.due.getTime(),
+    lastAtMs: atMs,
+    intervalDays: card.scheduled_days,
+    times,
+    day,
+    isKept: grade !== Rating.Again,
+    card: { ...card, due: card.due.getTime(), last_review: atMs },
+  }
 }

@@ -9,21 +9,43 @@ import type { Reason } from './reason'
 import type { Review } from './reviews'
 import type { Unit } from './stages'
 import { daysBetween } from './days'
-import { isReached, nextOfStage, partStagesWithin, progressOf, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
+import {
+  isReached,
+  nextOfStage,
+  partStagesWithin,
+  progressOf,
+  type NextPass,
+  type PlannedStage,
+  type SongPlan,
+  type SongProgress,
+} from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
-/** What something is in a day: a song that is learned, a drill that has a few minutes, or what the hands are warmed up with. */
+/**
+ * What something is in a day: a song that is learned, a drill that has a few minutes, or what the hands are warmed up
+ * with.
+ */
 export const PRACTICE_ROLES = ['song', 'drill', 'warm-up'] as const
-export type PracticeRole = typeof PRACTICE_ROLES[number]
+export type PracticeRole = (typeof PRACTICE_ROLES)[number]
 
 /** A song as it stands, for the plan of a day; without a role one that is learned. */
-export interface SongInWork { songId: string, title: string, plan: SongPlan, record: SongRecord, role?: PracticeRole }
+export interface SongInWork {
+  songId: string
+  title: string
+  plan: SongPlan
+  record: SongRecord
+  role?: PracticeRole
+}
 
 export const ITEM_KINDS = ['warm-up', 'review', 'drill', 'stage', 'spot', 'join', 'run', 'break'] as const
-export type ItemKind = typeof ITEM_KINDS[number]
+export type ItemKind = (typeof ITEM_KINDS)[number]
 
 /** What an item is called by: its kind, what is practised, and where in it. */
-export interface SessionItemName { item: ItemKind, unit: Pick<Unit, 'kind' | 'names'>, place?: StretchPlace }
+export interface SessionItemName {
+  item: ItemKind
+  unit: Pick<Unit, 'kind' | 'names'>
+  place?: StretchPlace
+}
 
 export interface SessionItem {
   /** The same item has the same id when the session is planned anew. */
@@ -41,14 +63,22 @@ export interface SessionItem {
 
 export const SESSION = {
   /** At most these shares of the time. */
-  warmUpShare: 0.12, reviewShare: 0.3, drillShare: 0.2,
-  warmUpMinutes: 3, drillMinutes: 6,
+  warmUpShare: 0.12,
+  reviewShare: 0.3,
+  drillShare: 0.2,
+  warmUpMinutes: 3,
+  drillMinutes: 6,
   /** A review is played so often; with the time to get ready. */
-  reviewPasses: 2, readyMinutes: 0.3,
+  reviewPasses: 2,
+  readyMinutes: 0.3,
   /** So long at the keys, then so long a break. */
-  breakAfterMinutes: CAUTIONS.playedMinutes, breakMinutes: 3,
+  breakAfterMinutes: CAUTIONS.playedMinutes,
+  breakMinutes: 3,
   /** Passes until a stage goes, while the player's own gates are too few to tell, and the bounds of what they tell. */
-  passesToGo: 8, fewestGates: 3, fewestPasses: 2, mostPasses: 12,
+  passesToGo: 8,
+  fewestGates: 3,
+  fewestPasses: 2,
+  mostPasses: 12,
   /** The plan looks so many stages ahead. */
   ahead: 40,
   /** No item is worth beginning for less. */
@@ -65,8 +95,9 @@ export interface SessionWish {
 }
 
 /**
- * The session: what is due and what was found, with times and reasons. The first song is the one being learned; the others give their
- * reviews; what is there to warm up with comes first, and one drill has a few minutes, the one that was left alone longest. Planned anew after each item, it goes on from what was played.
+ * The session: what is due and what was found, with times and reasons. The first song is the one being learned; the
+ * others give their reviews; what is there to warm up with comes first, and one drill has a few minutes, the one that
+ * was left alone longest. Planned anew after each item, it goes on from what was played.
  */
 export function planSession(all: readonly SongInWork[], wish: SessionWish): SessionItem[] {
   const { minutes, nowMs, skipped, dayOf } = wish
@@ -88,11 +119,14 @@ export function planSession(all: readonly SongInWork[], wish: SessionWish): Sess
   // The run at the end has its place kept.
   const kept = run && !skipped.includes(run.id) && run.minutes <= minutes / 3 ? run.minutes : 0
   left -= kept
-  if (!playedToday) for (const song of [...all.filter(one => one.role === 'warm-up'), ...songs].slice(0, 1)) {
-    const known = warmUpOf(song)
-    if (known) put({ ...known, minutes: Math.min(SESSION.warmUpMinutes, SESSION.warmUpShare * minutes) })
-  }
-  const due = songs.flatMap(song => dueReviews(song, endOfDay(nowMs, dayOf)).map(one => ({ song, ...one }))).sort((a, b) => a.review.dueAtMs - b.review.dueAtMs)
+  if (!playedToday)
+    for (const song of [...all.filter(one => one.role === 'warm-up'), ...songs].slice(0, 1)) {
+      const known = warmUpOf(song)
+      if (known) put({ ...known, minutes: Math.min(SESSION.warmUpMinutes, SESSION.warmUpShare * minutes) })
+    }
+  const due = songs
+    .flatMap(song => dueReviews(song, endOfDay(nowMs, dayOf)).map(one => ({ song, ...one })))
+    .sort((a, b) => a.review.dueAtMs - b.review.dueAtMs)
   let forReviews = SESSION.reviewShare * minutes
   for (const { song, stage, review } of due) {
     const item = reviewItem(song, stage, review, nowMs, dayOf)
@@ -102,7 +136,10 @@ export function planSession(all: readonly SongInWork[], wish: SessionWish): Sess
   const drill = drillOf(all, todayOf)
   if (drill) put({ ...drill, minutes: Math.min(SESSION.drillMinutes, SESSION.drillShare * minutes) })
   if (main) {
-    const [first, ...others] = main.plan.settings.school === 'turns' ? turnsNow(main.plan, main.record.standing, todayOf(main)).map(stage => workItem(main, stage)) : workAhead(main, todayOf(main), left)
+    const [first, ...others] =
+      main.plan.settings.school === 'turns'
+        ? turnsNow(main.plan, main.record.standing, todayOf(main)).map(stage => workItem(main, stage))
+        : workAhead(main, todayOf(main), left)
     if (first) put(first)
     for (const song of songs) for (const lost of lostToday(song, day, todayOf(song), dayOf)) put(lost)
     for (const item of others) put(item)
@@ -115,29 +152,70 @@ export function planSession(all: readonly SongInWork[], wish: SessionWish): Sess
 /** Whether something is learned as a song: its reviews come back, and it may be the day's main one. */
 export const isLearned = ({ role = 'song' }: Pick<SongInWork, 'role'>): boolean => role === 'song'
 
-/** Of the drills that were not played today the one left alone longest, with what comes next in it; where all of it is reached, the key left alone longest. */
-function drillOf(songs: readonly SongInWork[], todayOf: (song: SongInWork) => readonly PastPass[]): SessionItem | undefined {
-  const lastOf = ({ plan, record }: SongInWork) => Math.max(0, ...plan.stages.map(stage => progressOf(record.standing, stage).lastAtMs ?? 0))
-  const drill = songs.filter(song => song.role === 'drill' && todayOf(song).length === 0).sort((a, b) => lastOf(a) - lastOf(b))[0]
+/**
+ * Of the drills that were not played today the one left alone longest, with what comes next in it; where all of it is
+ * reached, the key left alone longest.
+ */
+function drillOf(
+  songs: readonly SongInWork[],
+  todayOf: (song: SongInWork) => readonly PastPass[],
+): SessionItem | undefined {
+  const lastOf = ({ plan, record }: SongInWork) =>
+    Math.max(0, ...plan.stages.map(stage => progressOf(record.standing, stage).lastAtMs ?? 0))
+  const drill = songs
+    .filter(song => song.role === 'drill' && todayOf(song).length === 0)
+    .sort((a, b) => lastOf(a) - lastOf(b))[0]
   if (!drill) return undefined
-  const { songId, title, plan, record: { standing } } = drill
+  const {
+    songId,
+    title,
+    plan,
+    record: { standing },
+  } = drill
   const open = turnsNow(plan, standing, [])[0]
-  const oldest = [...plan.stages].sort((a, b) => (progressOf(standing, a).lastAtMs ?? 0) - (progressOf(standing, b).lastAtMs ?? 0))[0]
+  const oldest = [...plan.stages].sort(
+    (a, b) => (progressOf(standing, a).lastAtMs ?? 0) - (progressOf(standing, b).lastAtMs ?? 0),
+  )[0]
   const stage = open ?? oldest
   if (!stage) return undefined
-  const what: NextPass = open ? nextOfStage(plan, standing, open) : { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: Math.round(progressOf(standing, stage).reachedBpm), because: { kind: 'review' } }
-  return { id: `drill ${songId}`, kind: 'drill', songId, title, minutes: SESSION.drillMinutes, why: { kind: 'drill' }, what }
+  const what: NextPass = open
+    ? nextOfStage(plan, standing, open)
+    : {
+        stage,
+        hands: stage.hands,
+        stretch: stage.unit.stretch,
+        isSpot: false,
+        mode: 'steady',
+        bpm: Math.round(progressOf(standing, stage).reachedBpm),
+        because: { kind: 'review' },
+      }
+  return {
+    id: `drill ${songId}`,
+    kind: 'drill',
+    songId,
+    title,
+    minutes: SESSION.drillMinutes,
+    why: { kind: 'drill' },
+    what,
+  }
 }
 
 /** Everything learned that comes back by `untilMs`, with when. */
-export const dueReviews = (song: Pick<SongInWork, 'plan' | 'record'>, untilMs: number): { stage: PlannedStage, review: Review }[] =>
-  reviewsOf(song).filter(one => one.review.dueAtMs <= untilMs)
+export const dueReviews = (
+  song: Pick<SongInWork, 'plan' | 'record'>,
+  untilMs: number,
+): { stage: PlannedStage; review: Review }[] => reviewsOf(song).filter(one => one.review.dueAtMs <= untilMs)
 
 /** Every part that is learned (its last stage reached), with its review. Twins come once. */
-export function reviewsOf({ plan, record: { standing, reviews } }: Pick<SongInWork, 'plan' | 'record'>): { stage: PlannedStage, review: Review }[] {
+export function reviewsOf({
+  plan,
+  record: { standing, reviews },
+}: Pick<SongInWork, 'plan' | 'record'>): { stage: PlannedStage; review: Review }[] {
   const seen = new Set<string>()
-  const together = new Set(plan.stages.flatMap(({ unit, hands }) => unit.kind === 'part' && hands === 'both' ? [unit.first] : []))
-  return plan.stages.flatMap((stage) => {
+  const together = new Set(
+    plan.stages.flatMap(({ unit, hands }) => (unit.kind === 'part' && hands === 'both' ? [unit.first] : [])),
+  )
+  return plan.stages.flatMap(stage => {
     const isLast = stage.unit.kind === 'part' && (stage.hands === 'both' || !together.has(stage.unit.first))
     const review = reviews.get(stage.key)
     if (!isLast || seen.has(stage.key) || !isReached(plan, stage, standing) || !review) return []
@@ -159,20 +237,56 @@ function lengthMinutes(plan: SongPlan, stage: PlannedStage, bpm: number): number
 }
 
 /** What came back today and was gone: once more before the day ends, a little slower, unless it went since. */
-function lostToday(song: SongInWork, day: string, today: readonly PastPass[], dayOf: (ms: number) => string): SessionItem[] {
-  return reviewsOf(song).filter(({ stage, review }) => review.day === day && !review.isKept && !today.some(pass => pass.key === stage.key && pass.clean)).map(({ stage, review }) => {
-    const item = reviewItem(song, stage, review, review.lastAtMs, dayOf)
-    return { ...item, id: `again ${song.songId} ${stage.key}`, why: { kind: 'faded-today' }, what: { ...item.what!, bpm: Math.round(TURNS.againSlower * item.what!.bpm), because: { kind: 'faded' } } }
-  })
+function lostToday(
+  song: SongInWork,
+  day: string,
+  today: readonly PastPass[],
+  dayOf: (ms: number) => string,
+): SessionItem[] {
+  return reviewsOf(song)
+    .filter(
+      ({ stage, review }) =>
+        review.day === day && !review.isKept && !today.some(pass => pass.key === stage.key && pass.clean),
+    )
+    .map(({ stage, review }) => {
+      const item = reviewItem(song, stage, review, review.lastAtMs, dayOf)
+      return {
+        ...item,
+        id: `again ${song.songId} ${stage.key}`,
+        why: { kind: 'faded-today' },
+        what: { ...item.what!, bpm: Math.round(TURNS.againSlower * item.what!.bpm), because: { kind: 'faded' } },
+      }
+    })
 }
 
-function reviewItem({ songId, title, plan, record: { standing } }: SongInWork, stage: PlannedStage, review: Review, nowMs: number, dayOf: (ms: number) => string): SessionItem {
+function reviewItem(
+  { songId, title, plan, record: { standing } }: SongInWork,
+  stage: PlannedStage,
+  review: Review,
+  nowMs: number,
+  dayOf: (ms: number) => string,
+): SessionItem {
   const bpm = Math.round(progressOf(standing, stage).reachedBpm)
   const days = daysBetween(review.lastAtMs, nowMs, dayOf)
   return {
-    id: `review ${songId} ${stage.key}`, kind: 'review', songId, title, minutes: Math.max(SESSION.leastMinutes, SESSION.reviewPasses * lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
+    id: `review ${songId} ${stage.key}`,
+    kind: 'review',
+    songId,
+    title,
+    minutes: Math.max(
+      SESSION.leastMinutes,
+      SESSION.reviewPasses * lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes,
+    ),
     why: { kind: 'review-due', days, times: review.times },
-    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm, because: { kind: 'review' } },
+    what: {
+      stage,
+      hands: stage.hands,
+      stretch: stage.unit.stretch,
+      isSpot: false,
+      mode: 'steady',
+      bpm,
+      because: { kind: 'review' },
+    },
   }
 }
 
@@ -181,13 +295,28 @@ function warmUpOf({ songId, title, plan, record: { standing }, role }: SongInWor
   const parts = plan.stages.filter(stage => stage.unit.kind === 'part')
   const known = parts.filter(stage => progressOf(standing, stage).cleanBpm > 0)
   // What is there to warm up with is begun at its beginning.
-  const stage = known.sort((a, b) => progressOf(standing, a).lastAtMs! - progressOf(standing, b).lastAtMs!)[0] ?? (role === 'warm-up' ? parts[0] : undefined)
+  const stage =
+    known.sort((a, b) => progressOf(standing, a).lastAtMs! - progressOf(standing, b).lastAtMs!)[0] ??
+    (role === 'warm-up' ? parts[0] : undefined)
   if (!stage) return undefined
   const range = plan.ranges.get(stage.key)!
   const { cleanBpm } = progressOf(standing, stage)
   return {
-    id: `warm-up ${songId}`, kind: 'warm-up', songId, title, minutes: SESSION.warmUpMinutes, why: { kind: 'warm-up-first' },
-    what: { stage, hands: stage.hands, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', bpm: cleanBpm > 0 ? Math.min(range.steps[range.start]!, Math.round(cleanBpm)) : range.steps[range.start]!, because: { kind: 'warm-up' } },
+    id: `warm-up ${songId}`,
+    kind: 'warm-up',
+    songId,
+    title,
+    minutes: SESSION.warmUpMinutes,
+    why: { kind: 'warm-up-first' },
+    what: {
+      stage,
+      hands: stage.hands,
+      stretch: stage.unit.stretch,
+      isSpot: false,
+      mode: 'steady',
+      bpm: cleanBpm > 0 ? Math.min(range.steps[range.start]!, Math.round(cleanBpm)) : range.steps[range.start]!,
+      because: { kind: 'warm-up' },
+    },
   }
 }
 
@@ -195,13 +324,24 @@ function workItem({ songId, title, plan, record: { standing } }: SongInWork, sta
   const what = nextOfStage(plan, standing, stage)
   const progress = progressOf(standing, stage)
   const kind = what.isSpot ? 'spot' : stage.unit.kind === 'part' ? 'stage' : 'join'
-  const why: Reason = !what.isSpot && progress.passes === 0 ? { kind: stage.unit.kind === 'part' ? 'new' : 'parts-ready', then: what.because } : what.because
-  return { id: `${kind === 'join' ? 'join' : 'stage'} ${songId} ${stage.key}`, kind, songId, title, minutes: TURNS.mostMinutes, why, what }
+  const why: Reason =
+    !what.isSpot && progress.passes === 0
+      ? { kind: stage.unit.kind === 'part' ? 'new' : 'parts-ready', then: what.because }
+      : what.because
+  return {
+    id: `${kind === 'join' ? 'join' : 'stage'} ${songId} ${stage.key}`,
+    kind,
+    songId,
+    title,
+    minutes: TURNS.mostMinutes,
+    why,
+    what,
+  }
 }
 
 /**
- * What comes in the order of practice, as far as the minutes go: each stage as if the ones before it went, in as many passes as the player's gates have
- * taken so far. The hands of a part are one item.
+ * What comes in the order of practice, as far as the minutes go: each stage as if the ones before it went, in as many
+ * passes as the player's gates have taken so far. The hands of a part are one item.
  */
 function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number): SessionItem[] {
   const { plan, record } = song
@@ -213,15 +353,21 @@ function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number
     const stage = turnsNow(plan, standing, count === 0 ? today : [])[0]
     if (!stage) break
     const what = nextOfStage(plan, standing, stage)
-    const goes = Math.max(SESSION.leastMinutes, passes * (lengthMinutes(plan, stage, what.bpm) + COUNT_IN_SHARE * SESSION.readyMinutes))
+    const goes = Math.max(
+      SESSION.leastMinutes,
+      passes * (lengthMinutes(plan, stage, what.bpm) + COUNT_IN_SHARE * SESSION.readyMinutes),
+    )
     const last = items.at(-1)
     const before = last?.what?.stage.unit
     const isSamePlace = before && before.first === stage.unit.first && before.last === stage.unit.last
-    if (last && isSamePlace && (stage.unit.kind === before.kind || (before.kind === 'seam' && stage.unit.kind === 'pair'))) {
-      last.then = [...last.then ?? [], stage.unit.kind === 'pair' ? 'pair' : stage.hands]
+    if (
+      last &&
+      isSamePlace &&
+      (stage.unit.kind === before.kind || (before.kind === 'seam' && stage.unit.kind === 'pair'))
+    ) {
+      last.then = [...(last.then ?? []), stage.unit.kind === 'pair' ? 'pair' : stage.hands]
       last.minutes += goes
-    }
-    else items.push({ ...workItem(song, stage), minutes: goes })
+    } else items.push({ ...workItem(song, stage), minutes: goes })
     left -= goes
     standing = asReached(standing, stage)
   }
@@ -231,29 +377,52 @@ function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number
 /** Getting ready between passes of one loop takes this share of what it takes before something else. */
 const COUNT_IN_SHARE = 0.5
 
-const asReached = (standing: SongProgress, { key, targetBpm, share }: PlannedStage): SongProgress =>
-  ({ ...standing, stages: new Map(standing.stages).set(key, { ...standing.stages.get(key)!, reachedBpm: Math.max(standing.stages.get(key)!.reachedBpm, share * targetBpm), passes: 1 }) })
+const asReached = (standing: SongProgress, { key, targetBpm, share }: PlannedStage): SongProgress => ({
+  ...standing,
+  stages: new Map(standing.stages).set(key, {
+    ...standing.stages.get(key)!,
+    reachedBpm: Math.max(standing.stages.get(key)!.reachedBpm, share * targetBpm),
+    passes: 1,
+  }),
+})
 
 /** How many passes a gate has taken this player in this song, at the median. */
 function passesToGo(plan: SongPlan, standing: SongProgress): number {
-  const taken = [...plan.ranges.keys()].flatMap(key => standing.stages.get(key)!.gates.map(gate => gate.passes)).filter(passes => passes > 0)
-  return taken.length < SESSION.fewestGates ? SESSION.passesToGo : Math.min(SESSION.mostPasses, Math.max(SESSION.fewestPasses, median(taken)))
+  const taken = [...plan.ranges.keys()]
+    .flatMap(key => standing.stages.get(key)!.gates.map(gate => gate.passes))
+    .filter(passes => passes > 0)
+  return taken.length < SESSION.fewestGates
+    ? SESSION.passesToGo
+    : Math.min(SESSION.mostPasses, Math.max(SESSION.fewestPasses, median(taken)))
 }
 
 /** One run of the longest thing whose parts are all learned, at a tempo that is safe. */
-function runOf({ songId, title, plan, record: { standing } }: SongInWork, today: readonly PastPass[]): SessionItem | undefined {
-  const learned = (place: number) => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place && stage.unit.last === place)
-    .every(stage => isReached(plan, stage, standing))
-  const stage = plan.stages.filter(one => (one.unit.kind === 'song' || one.unit.kind === 'chain' || one.unit.kind === 'pair')
-    && Array.from({ length: one.unit.last - one.unit.first + 1 }, (_, index) => one.unit.first + index).every(learned))
-    .sort((a, b) => (b.unit.last - b.unit.first) - (a.unit.last - a.unit.first))[0]
+function runOf(
+  { songId, title, plan, record: { standing } }: SongInWork,
+  today: readonly PastPass[],
+): SessionItem | undefined {
+  const learned = (place: number) =>
+    plan.stages
+      .filter(stage => stage.unit.kind === 'part' && stage.unit.first === place && stage.unit.last === place)
+      .every(stage => isReached(plan, stage, standing))
+  const stage = plan.stages
+    .filter(
+      one =>
+        (one.unit.kind === 'song' || one.unit.kind === 'chain' || one.unit.kind === 'pair') &&
+        Array.from({ length: one.unit.last - one.unit.first + 1 }, (_, index) => one.unit.first + index).every(learned),
+    )
+    .sort((a, b) => b.unit.last - b.unit.first - (a.unit.last - a.unit.first))[0]
   if (!stage || today.some(pass => pass.key === stage.key)) return undefined
   // In order, what is not joined yet is joined first.
   if (plan.settings.school !== 'turns' && progressOf(standing, stage).reachedBpm === 0) return undefined
   const next = nextOfStage(plan, standing, stage)
   const bpm = Math.min(next.isSpot ? next.stage.targetBpm : next.bpm, safeBpm(plan, standing, stage))
   return {
-    id: `run ${songId} ${stage.key}`, kind: 'run', songId, title, minutes: Math.max(SESSION.leastMinutes, lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
+    id: `run ${songId} ${stage.key}`,
+    kind: 'run',
+    songId,
+    title,
+    minutes: Math.max(SESSION.leastMinutes, lengthMinutes(plan, stage, bpm) + SESSION.readyMinutes),
     why: { kind: 'run-at-last' },
     what: { ...next, isSpot: false, mode: 'steady', stretch: stage.unit.stretch, bpm, because: { kind: 'run' } },
   }
@@ -270,7 +439,12 @@ function withBreaks(items: readonly SessionItem[]): SessionItem[] {
   let played = 0
   for (const item of items) {
     if (played + item.minutes > SESSION.breakAfterMinutes && played > 0) {
-      planned.push({ id: `break ${planned.length}`, kind: 'break', minutes: SESSION.breakMinutes, why: { kind: 'break' } })
+      planned.push({
+        id: `break ${planned.length}`,
+        kind: 'break',
+        minutes: SESSION.breakMinutes,
+        why: { kind: 'break' },
+      })
       played = 0
     }
     planned.push(item)

@@ -2,11 +2,13 @@ import type { Hand } from '../music/arrangement'
 import type { Gate } from './evidence'
 import type { Experience } from './starting-tempo'
 
-/** Which hand begins a part: the one with more to learn, always the same, or the one that has the tune or the chords. */
+/**
+ * Which hand begins a part: the one with more to learn, always the same, or the one that has the tune or the chords.
+ */
 export type FirstHand = 'harder' | Hand | 'melody' | 'chords'
 /**
- * The order of practice: part by part, slow first, tempo last; each part up to its tempo before the next; the first of these from the end backward; or
- * turns between many things.
+ * The order of practice: part by part, slow first, tempo last; each part up to its tempo before the next; the first of
+ * these from the end backward; or turns between many things.
  */
 export type School = 'slow-first' | 'tempo-first' | 'backward' | 'turns'
 /** How parts grow together: each onto what is there, or two by two; those of a drill not at all. */
@@ -23,7 +25,10 @@ export interface CoachSettings {
   firstHand: FirstHand
   /** Clean passes in a row that open a gate, or as many as it takes to be sure that it was no luck. */
   gate: Gate
-  /** Passes without a wrong key in the player's own time before the click begins, while the keys are not known; 0 leaves own time out. */
+  /**
+   * Passes without a wrong key in the player's own time before the click begins, while the keys are not known; 0 leaves
+   * own time out.
+   */
   ownTimeGate: number
   tempo: TempoMode
   /** Steps from the starting tempo to the target. */
@@ -46,7 +51,8 @@ export interface CoachSettings {
 }
 
 /** Whether everything is learned at one slow tempo before any of it comes up to its own. */
-export const isSlowFirst = ({ school }: Pick<CoachSettings, 'school'>): boolean => school === 'slow-first' || school === 'backward'
+export const isSlowFirst = ({ school }: Pick<CoachSettings, 'school'>): boolean =>
+  school === 'slow-first' || school === 'backward'
 
 export const SCHOOLS = ['slow-first', 'tempo-first', 'backward', 'turns'] as const
 export const EXPERIENCES = ['new', 'some', 'fluent'] as const satisfies readonly Experience[]
@@ -54,8 +60,21 @@ export const GATES = ['sure', 3, 4, 5, 10, 50] as const
 export const TURN_MINUTES = [0, 4, 6, 8, 12, 20] as const
 
 export const COACH_DEFAULTS: CoachSettings = {
-  experience: 'some', school: 'slow-first', firstHand: 'harder', gate: 'sure', ownTimeGate: 1, tempo: 'steps', steps: 5, joining: 'forward', turnMinutes: 6,
-  chordNames: true, counting: false, fingering: 'strict', advance: true, restBars: 0, warmUp: true,
+  experience: 'some',
+  school: 'slow-first',
+  firstHand: 'harder',
+  gate: 'sure',
+  ownTimeGate: 1,
+  tempo: 'steps',
+  steps: 5,
+  joining: 'forward',
+  turnMinutes: 6,
+  chordNames: true,
+  counting: false,
+  fingering: 'strict',
+  advance: true,
+  restBars: 0,
+  warmUp: true,
 }
 
 /** Ways of practising, each a set of settings. */
@@ -65,8 +84,16 @@ export const COACH_PRESETS: Record<'easy-going' | 'thorough' | 'by heart', Parti
   'by heart': { gate: 10, ownTimeGate: 3, steps: 6, tempo: 'steps', restBars: 1, school: 'backward' },
 }
 
-/** A drill's parts are its keys: each goes up to its tempo by itself, with the click from the beginning, as it is about being even; and they are not joined. */
-export const drillSettings = (settings: CoachSettings): CoachSettings => ({ ...settings, school: 'tempo-first', joining: 'none', ownTimeGate: 0 })
+/**
+ * A drill's parts are its keys: each goes up to its tempo by itself, with the click from the beginning, as it is about
+ * being even; and they are not joined.
+ */
+export const drillSettings = (settings: CoachSettings): CoachSettings => ({
+  ...settings,
+  school: 'tempo-first',
+  joining: 'none',
+  ownTimeGate: 0,
+})
 
 /** All settings: what the player has set, and the defaults for the rest. */
 export const coachSettings = (own: Partial<CoachSettings> = {}): CoachSettings => ({ ...COACH_DEFAULTS, ...own })

@@ -6,44 +6,64 @@ import type { PastPass } from './pass'
 import { placeLoop } from './hard-spots'
 
 /**
- * What the hands do to reach a moment: from these keys to those, so long after, alone or together. The same step elsewhere in the song, in another
- * version of it or in a part with other edges has the same name: what was shown of it once is known there too.
+ * What the hands do to reach a moment: from these keys to those, so long after, alone or together. The same step
+ * elsewhere in the song, in another version of it or in a part with other edges has the same name: what was shown of it
+ * once is known there too.
  */
 export interface Step {
   place: Quarters
   name: string
-  /** Of one hand: the keys that it has in this bar, and in the one it comes from, by name. Another edition that has the same, in whatever order and rhythm, shows where they are. */
+  /**
+   * Of one hand: the keys that it has in this bar, and in the one it comes from, by name. Another edition that has the
+   * same, in whatever order and rhythm, shows where they are.
+   */
   position?: string
 }
 
-/** The fastest tempo, quarter notes a minute, at which each step went right with the click; 0 where only its keys were found, in the player's own time. */
+/**
+ * The fastest tempo, quarter notes a minute, at which each step went right with the click; 0 where only its keys were
+ * found, in the player's own time.
+ */
 export type Shown = ReadonlyMap<string, number>
 
 /** The steps of a stretch, in order. The first one comes from nowhere. */
 export function stepsOf(arrangement: Arrangement, stretch: Stretch, hands: Hands): Step[] {
   const steps: Step[] = []
-  const before: Partial<Record<Hand, { pitches: number[], at: Quarters }>> = {}
-  const positions = hands === 'both' ? undefined : new Map(positionsOf(arrangement, hands).map(one => [one.bar, one.name]))
-  const notes = notesWithin(arrangement, stretch).filter(note => !note.grace && (hands === 'both' || note.hand === hands))
+  const before: Partial<Record<Hand, { pitches: number[]; at: Quarters }>> = {}
+  const positions =
+    hands === 'both' ? undefined : new Map(positionsOf(arrangement, hands).map(one => [one.bar, one.name]))
+  const notes = notesWithin(arrangement, stretch).filter(
+    note => !note.grace && (hands === 'both' || note.hand === hands),
+  )
   for (let from = 0; from < notes.length;) {
     const at = notes[from]!.onset
     let to = from + 1
     while (to < notes.length && equal(notes[to]!.onset, at)) to++
-    const moved = (['right', 'left'] as const).flatMap((hand) => {
-      const pitches = notes.slice(from, to).filter(note => note.hand === hand).map(note => note.pitch).sort((a, b) => a - b)
+    const moved = (['right', 'left'] as const).flatMap(hand => {
+      const pitches = notes
+        .slice(from, to)
+        .filter(note => note.hand === hand)
+        .map(note => note.pitch)
+        .sort((a, b) => a - b)
       if (pitches.length === 0) return []
       const last = before[hand]
       before[hand] = { pitches, at }
-      return [`${hand === 'right' ? 'r' : 'l'}${last ? `${last.pitches.join('.')} ${lengthText(subtract(at, last.at))}` : ''}>${pitches.join('.')}`]
+      return [
+        `${hand === 'right' ? 'r' : 'l'}${last ? `${last.pitches.join('.')} ${lengthText(subtract(at, last.at))}` : ''}>${pitches.join('.')}`,
+      ]
     })
     const position = positions?.get(notes[from]!.barIndex)
-    steps.push({ place: at, name: hands === 'both' ? `b${moved.join()}` : moved[0]!, ...(position === undefined ? {} : { position }) })
+    steps.push({
+      place: at,
+      name: hands === 'both' ? `b${moved.join()}` : moved[0]!,
+      ...(position === undefined ? {} : { position }),
+    })
     from = to
   }
   return steps
 }
 
-const lengthText = ({ n, d }: Quarters): string => d === 1 ? String(n) : `${n}/${d}`
+const lengthText = ({ n, d }: Quarters): string => (d === 1 ? String(n) : `${n}/${d}`)
 
 /** Steps of stretches, each worked out once. */
 export type StepsOf = (stretch: Stretch, hands: Hands) => readonly Step[]
@@ -60,12 +80,22 @@ export function rememberedSteps(arrangement: Arrangement, known = new Map<string
 
 export const stepsName = ({ from, to }: Stretch, hands: Hands): string => `${keyOf(from)} ${keyOf(to)} ${hands}`
 
-/** What is known after a pass: its steps but those that failed; of hands together each hand's too. Unchanged where it showed nothing new. */
-export function afterShowing(arrangement: Arrangement, steps: StepsOf, shown: Shown, { stretch, hands, mode, bpm, failed }: Pick<PastPass, 'stretch' | 'hands' | 'mode' | 'bpm' | 'failed'>): Shown {
+/**
+ * What is known after a pass: its steps but those that failed; of hands together each hand's too. Unchanged where it
+ * showed nothing new.
+ */
+export function afterShowing(
+  arrangement: Arrangement,
+  steps: StepsOf,
+  shown: Shown,
+  { stretch, hands, mode, bpm, failed }: Pick<PastPass, 'stretch' | 'hands' | 'mode' | 'bpm' | 'failed'>,
+): Shown {
   const wrong = new Set(failed.map(keyOf))
   const pace = bpm / tempoAt(arrangement, stretch.from)
   let after: Map<string, number> | undefined
-  for (const { name, place } of (hands === 'both' ? ['both', 'right', 'left'] as const : [hands]).flatMap(one => steps(stretch, one))) {
+  for (const { name, place } of (hands === 'both' ? (['both', 'right', 'left'] as const) : [hands]).flatMap(one =>
+    steps(stretch, one),
+  )) {
     const value = mode === 'own-time' ? 0 : pace * tempoAt(arrangement, place)
     if ((shown.get(name) ?? -1) >= value || wrong.has(keyOf(place))) continue
     ;(after ??= new Map(shown)).set(name, value)
@@ -74,25 +104,43 @@ export function afterShowing(arrangement: Arrangement, steps: StepsOf, shown: Sh
 }
 
 /** Each bar's keys of a hand, with those of the bar that it comes from, under one name. */
-function positionsOf({ notes }: Arrangement, hand: Hand): { bar: number, name: string }[] {
+function positionsOf({ notes }: Arrangement, hand: Hand): { bar: number; name: string }[] {
   const keys = new Map<number, Set<number>>()
-  for (const note of notes) if (note.hand === hand && !note.grace) keys.set(note.barIndex, (keys.get(note.barIndex) ?? new Set()).add(note.pitch))
-  const named = [...keys].sort(([a], [b]) => a - b).map(([bar, pitches]) => ({ bar, keys: [...pitches].sort((a, b) => a - b).join('.') }))
-  return named.map(({ bar, keys: own }, index) => ({ bar, name: `@${hand === 'right' ? 'r' : 'l'}${index > 0 ? named[index - 1]!.keys : ''}>${own}` }))
+  for (const note of notes)
+    if (note.hand === hand && !note.grace)
+      keys.set(note.barIndex, (keys.get(note.barIndex) ?? new Set()).add(note.pitch))
+  const named = [...keys]
+    .sort(([a], [b]) => a - b)
+    .map(([bar, pitches]) => ({ bar, keys: [...pitches].sort((a, b) => a - b).join('.') }))
+  return named.map(({ bar, keys: own }, index) => ({
+    bar,
+    name: `@${hand === 'right' ? 'r' : 'l'}${index > 0 ? named[index - 1]!.keys : ''}>${own}`,
+  }))
 }
 
 /**
- * What is known after a pass in another edition of the song: where each hand's keys are in the bars that went without a wrong one, and how it gets there from the bar before. Their tempo there is another's. Unchanged where nothing new
- * was shown.
+ * What is known after a pass in another edition of the song: where each hand's keys are in the bars that went without a
+ * wrong one, and how it gets there from the bar before. Their tempo there is another's. Unchanged where nothing new was
+ * shown.
  */
-export function afterEdition(edition: Arrangement, shown: Shown, { stretch, hands, failed }: Pick<PastPass, 'stretch' | 'hands' | 'failed'>): Shown {
+export function afterEdition(
+  edition: Arrangement,
+  shown: Shown,
+  { stretch, hands, failed }: Pick<PastPass, 'stretch' | 'hands' | 'failed'>,
+): Shown {
   const wrong = new Set(failed.map(place => barAt(edition, place).index))
   const { bars } = edition
   let after: Map<string, number> | undefined
   for (const hand of handsIn(hands)) {
     for (const { bar: index, name } of positionsOf(edition, hand)) {
       const bar = bars[index]!
-      if (compare(bar.start, stretch.from) < 0 || compare(add(bar.start, bar.length), stretch.to) > 0 || wrong.has(index) || shown.has(name)) continue
+      if (
+        compare(bar.start, stretch.from) < 0 ||
+        compare(add(bar.start, bar.length), stretch.to) > 0 ||
+        wrong.has(index) ||
+        shown.has(name)
+      )
+        continue
       ;(after ??= new Map(shown)).set(name, 0)
     }
   }
@@ -109,21 +157,38 @@ export interface KnownShare {
   keys: boolean
 }
 
-/** The first step of a stretch comes from elsewhere wherever it was played before: it is known with the one after it. */
+/**
+ * The first step of a stretch comes from elsewhere wherever it was played before: it is known with the one after it.
+ */
 export function knownOf(shown: Shown, steps: readonly Step[]): KnownShare {
   const counted = steps.length > 1 ? steps.slice(1) : steps
   if (counted.length === 0) return { bpm: 0, fresh: [], keys: false }
-  const tempos = counted.map(step => shown.get(step.name) ?? (step.position !== undefined && shown.has(step.position) ? 0 : -1))
-  return { bpm: Math.max(0, Math.min(...tempos)), fresh: counted.filter((_, index) => tempos[index]! <= 0).map(step => step.place), keys: tempos.every(tempo => tempo >= 0) }
+  const tempos = counted.map(
+    step => shown.get(step.name) ?? (step.position !== undefined && shown.has(step.position) ? 0 : -1),
+  )
+  return {
+    bpm: Math.max(0, Math.min(...tempos)),
+    fresh: counted.filter((_, index) => tempos[index]! <= 0).map(step => step.place),
+    keys: tempos.every(tempo => tempo >= 0),
+  }
 }
 
-/** So much of a stage may be new, by its steps and by the length of their loops, that only this is asked for (own choice). */
+/**
+ * So much of a stage may be new, by its steps and by the length of their loops, that only this is asked for (own
+ * choice).
+ */
 export const NEW_AT_MOST = 0.5
 
 /**
- * What is new of a stage that is mostly known, each place with a beat before and after, and from where the hand comes; none where too much of it is new.
+ * What is new of a stage that is mostly known, each place with a beat before and after, and from where the hand comes;
+ * none where too much of it is new.
  */
-export function newLoops(arrangement: Arrangement, stretch: Stretch, steps: readonly Step[], fresh: readonly Quarters[]): Stretch[] {
+export function newLoops(
+  arrangement: Arrangement,
+  stretch: Stretch,
+  steps: readonly Step[],
+  fresh: readonly Quarters[],
+): Stretch[] {
   if (fresh.length > NEW_AT_MOST * steps.length) return []
   const comesFrom = (place: Quarters) => steps[steps.findIndex(step => equal(step.place, place)) - 1]?.place ?? place
   const loops: Stretch[] = []
@@ -139,5 +204,6 @@ export function newLoops(arrangement: Arrangement, stretch: Stretch, steps: read
 }
 
 /** The printed numbers of the bars that places lie in, each once. */
-export const barsOf = (arrangement: Arrangement, places: readonly Quarters[]): number[] =>
-  [...new Set([...places].sort(compare).map(place => barAt(arrangement, place).number))]
+export const barsOf = (arrangement: Arrangement, places: readonly Quarters[]): number[] => [
+  ...new Set([...places].sort(compare).map(place => barAt(arrangement, place).number)),
+]

@@ -10,26 +10,52 @@ import { afterPasses, startRecord } from './record'
 import { reviewsOf, planSession, type SongInWork } from './session'
 import { coachSettings, type CoachSettings } from './settings'
 import { reasonText } from '../words/coach'
-import { afterSongPass, progressOf, isReached, nextOfStage, planSong, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
+import {
+  afterSongPass,
+  progressOf,
+  isReached,
+  nextOfStage,
+  planSong,
+  songProgress,
+  startSong,
+  type SongPlan,
+  type SongProgress,
+} from './song-plan'
 import { stagesOf } from './stages'
 import { slowShareOf, startingTempo } from './starting-tempo'
 import { nextInTurn, openStages, turnsNow, TURNS } from './turns'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
-const planWith = (own: Partial<CoachSettings> = {}) => planSong(arrangement, parts, coachSettings({ school: 'turns', gate: 4, ownTimeGate: 4, ...own }))
+const planWith = (own: Partial<CoachSettings> = {}) =>
+  planSong(arrangement, parts, coachSettings({ school: 'turns', gate: 4, ownTimeGate: 4, ...own }))
 const DAY_MS = 86_400_000
 const dayOf = (ms: number) => String(Math.floor(ms / DAY_MS))
-const named = (plan: SongPlan) => plan.stages.map(({ unit, hands }) => `${unit.kind} ${unit.first}${unit.last === unit.first ? '' : `-${unit.last}`} ${hands}`)
+const named = (plan: SongPlan) =>
+  plan.stages.map(
+    ({ unit, hands }) => `${unit.kind} ${unit.first}${unit.last === unit.first ? '' : `-${unit.last}`} ${hands}`,
+  )
 
 /** Plays whatever is asked for, always clean, and gives every pass. */
-function playThrough(plan: SongPlan, most: number, startMs = 0): { standing: SongProgress, passes: PastPass[] } {
+function playThrough(plan: SongPlan, most: number, startMs = 0): { standing: SongProgress; passes: PastPass[] } {
   let standing = startSong(plan)
   const passes: PastPass[] = []
   for (let count = 0; count < most; count++) {
     const next = nextInTurn(plan, standing, passes)
     if (!next) break
-    const pass: PastPass = { key: notesKey(arrangement, next.stretch, next.hands), stretch: next.stretch, hands: next.hands, mode: next.mode, bpm: next.bpm, clean: true, right: 20, notes: 20, failed: [], atMs: startMs + count * 20_000, lengthMs: 15_000 }
+    const pass: PastPass = {
+      key: notesKey(arrangement, next.stretch, next.hands),
+      stretch: next.stretch,
+      hands: next.hands,
+      mode: next.mode,
+      bpm: next.bpm,
+      clean: true,
+      right: 20,
+      notes: 20,
+      failed: [],
+      atMs: startMs + count * 20_000,
+      lengthMs: 15_000,
+    }
     passes.push(pass)
     standing = afterSongPass(plan, standing, pass)
   }
@@ -39,19 +65,43 @@ function playThrough(plan: SongPlan, most: number, startMs = 0): { standing: Son
 describe('the stages of a song', () => {
   it('are each hand, then both, of each part, then the seam, the two back to back, and the whole at last', () => {
     const names = named(planWith({ firstHand: 'left' }))
-    expect(names.slice(0, 8)).toEqual(['part 0 left', 'part 0 right', 'part 0 both', 'part 1 left', 'part 1 right', 'part 1 both', 'seam 0-1 both', 'pair 0-1 both'])
+    expect(names.slice(0, 8)).toEqual([
+      'part 0 left',
+      'part 0 right',
+      'part 0 both',
+      'part 1 left',
+      'part 1 right',
+      'part 1 both',
+      'seam 0-1 both',
+      'pair 0-1 both',
+    ])
     expect(names.at(-1)).toBe('song 0-7 both')
     expect(names).toContain('chain 0-3 both')
   })
   it('go two by two, or from the end backward, as the player likes', () => {
-    expect(named(planWith({ joining: 'pairs' })).filter(name => /^(pair|chain|song)/.test(name))).toEqual(['pair 0-1 both', 'pair 2-3 both', 'chain 0-3 both', 'pair 4-5 both', 'pair 6-7 both', 'chain 4-7 both', 'chain 0-7 both', 'song 0-7 both'])
+    expect(named(planWith({ joining: 'pairs' })).filter(name => /^(pair|chain|song)/.test(name))).toEqual([
+      'pair 0-1 both',
+      'pair 2-3 both',
+      'chain 0-3 both',
+      'pair 4-5 both',
+      'pair 6-7 both',
+      'chain 4-7 both',
+      'chain 0-7 both',
+      'song 0-7 both',
+    ])
     const backward = named(planWith({ school: 'backward' }))
     expect(backward[0]).toMatch(/^part 7/)
     expect(backward.indexOf('pair 6-7 both')).toBeLessThan(backward.findIndex(name => name.startsWith('part 5')))
   })
   it('begin with the hand the player names; the tune is where fewer keys fall together', () => {
-    const first = (firstHand: CoachSettings['firstHand']) => stagesOf(arrangement, parts, coachSettings({ firstHand }), { slowShare: 0.6, minutes: 2 })[0]!.hands
-    expect([first('right'), first('left'), first('melody'), first('chords')]).toEqual(['right', 'left', 'right', 'left'])
+    const first = (firstHand: CoachSettings['firstHand']) =>
+      stagesOf(arrangement, parts, coachSettings({ firstHand }), { slowShare: 0.6, minutes: 2 })[0]!.hands
+    expect([first('right'), first('left'), first('melody'), first('chords')]).toEqual([
+      'right',
+      'left',
+      'right',
+      'left',
+    ])
   })
   it('a seam is the last bar of one part and the first of the next', () => {
     const seam = planWith().stages.find(stage => stage.unit.kind === 'seam')!.unit.stretch
@@ -62,7 +112,8 @@ describe('the stages of a song', () => {
   })
   it('twins are one stage: what is reached in one is reached in the other', () => {
     const plan = planWith()
-    const of = (place: number) => plan.stages.find(stage => stage.unit.kind === 'part' && stage.unit.first === place && stage.hands === 'left')!
+    const of = (place: number) =>
+      plan.stages.find(stage => stage.unit.kind === 'part' && stage.unit.first === place && stage.hands === 'left')!
     expect(of(0).key).toBe(of(6).key)
   })
 })
@@ -76,7 +127,8 @@ describe('the starting tempo', () => {
     expect(hard / 240).toBeGreaterThanOrEqual(0.45)
   })
   it('is lower for whoever is just beginning, and higher for the fluent, part by part and for the song', () => {
-    const of = (experience: 'new' | 'some' | 'fluent') => startingTempo(arrangement, parts[0]!, 'right', 240, { experience })
+    const of = (experience: 'new' | 'some' | 'fluent') =>
+      startingTempo(arrangement, parts[0]!, 'right', 240, { experience })
     expect(of('new')).toBeLessThan(of('some'))
     expect(of('some')).toBeLessThan(of('fluent'))
     expect(of('some')).toBe(startingTempo(arrangement, parts[0]!, 'right', 240))
@@ -91,9 +143,32 @@ describe('the starting tempo', () => {
     let standing = startSong(plan)
     for (const hands of ['left', 'right'] as const) {
       const { unit, key } = plan.stages.find(stage => stage.unit.first === 0 && stage.hands === hands)!
-      for (let pass = 0; pass < 5; pass++) standing = afterSongPass(plan, standing, { key, stretch: unit.stretch, hands, mode: 'steady', bpm: hands === 'left' ? 54 : 90, clean: true, right: 9, notes: 9, failed: [], atMs: pass, lengthMs: 1 })
+      for (let pass = 0; pass < 5; pass++)
+        standing = afterSongPass(plan, standing, {
+          key,
+          stretch: unit.stretch,
+          hands,
+          mode: 'steady',
+          bpm: hands === 'left' ? 54 : 90,
+          clean: true,
+          right: 9,
+          notes: 9,
+          failed: [],
+          atMs: pass,
+          lengthMs: 1,
+        })
     }
-    const slower = Math.min(...['left', 'right'].map(hands => progressOf(standing, plan.stages.find(stage => stage.unit.first === 0 && stage.hands === hands)!).reachedBpm).filter(Boolean))
+    const slower = Math.min(
+      ...['left', 'right']
+        .map(
+          hands =>
+            progressOf(
+              standing,
+              plan.stages.find(stage => stage.unit.first === 0 && stage.hands === hands)!,
+            ).reachedBpm,
+        )
+        .filter(Boolean),
+    )
     expect(nextOfStage(plan, standing, both).bpm).toBeLessThanOrEqual(slower)
   })
 })
@@ -111,7 +186,9 @@ describe('taking turns', () => {
   })
   it('together waits for both hands, a seam for its parts, the song for everything', () => {
     const plan = planWith()
-    expect(openStages(plan, startSong(plan)).every(stage => stage.unit.kind === 'part' && stage.hands !== 'both')).toBe(true)
+    expect(openStages(plan, startSong(plan)).every(stage => stage.unit.kind === 'part' && stage.hands !== 'both')).toBe(
+      true,
+    )
     const { standing } = playThrough(plan, 2000)
     expect(plan.stages.every(stage => isReached(plan, stage, standing))).toBe(true)
     expect(turnsNow(plan, standing, [])).toEqual([])
@@ -123,7 +200,8 @@ describe('the session', () => {
   const plan = planWith()
   const fresh: SongInWork = { songId: 's', title: 'The Lantern Ferry', plan, record: startRecord(plan) }
   const wish = { minutes: 30, nowMs: 10 * DAY_MS + 3_600_000, skipped: [] as string[], dayOf }
-  const sum = (items: { kind: string, minutes: number }[]) => items.filter(item => item.kind !== 'break').reduce((total, item) => total + item.minutes, 0)
+  const sum = (items: { kind: string; minutes: number }[]) =>
+    items.filter(item => item.kind !== 'break').reduce((total, item) => total + item.minutes, 0)
   it('of a new song is new material, in time', () => {
     const items = planSession([fresh], wish)
     expect(items.every(item => item.kind === 'stage' || item.kind === 'break')).toBe(true)
@@ -133,7 +211,10 @@ describe('the session', () => {
     expect(planSession([], wish)).toEqual([])
   })
   it('of a song under way has a warm-up, what is due, a join and one run; each with a reason; and a break', () => {
-    const song = { ...fresh, record: afterPasses(plan, startRecord(plan), playThrough(plan, 215, 2 * DAY_MS).passes, dayOf) }
+    const song = {
+      ...fresh,
+      record: afterPasses(plan, startRecord(plan), playThrough(plan, 215, 2 * DAY_MS).passes, dayOf),
+    }
     const items = planSession([song], { ...wish, minutes: 60 })
     const kinds = items.map(item => item.kind)
     expect(kinds[0]).toBe('warm-up')
@@ -155,8 +236,12 @@ describe('the session', () => {
       const run = planSession([{ ...fresh, record }], { ...wish, minutes: 60 }).find(item => item.kind === 'run')?.what
       if (!run) continue
       seen++
-      const parts = plan.stages.filter(({ unit }) => unit.kind === 'part' && unit.first >= run.stage.unit.first && unit.last <= run.stage.unit.last)
-      const slowest = Math.min(...parts.map(stage => progressOf(record.standing, stage).reachedBpm / stage.targetBpm)) * run.stage.targetBpm
+      const parts = plan.stages.filter(
+        ({ unit }) => unit.kind === 'part' && unit.first >= run.stage.unit.first && unit.last <= run.stage.unit.last,
+      )
+      const slowest =
+        Math.min(...parts.map(stage => progressOf(record.standing, stage).reachedBpm / stage.targetBpm)) *
+        run.stage.targetBpm
       expect(run.bpm).toBeLessThanOrEqual(Math.max(slowest, progressOf(record.standing, run.stage).reachedBpm) + 0.5)
     }
     expect(seen).toBeGreaterThan(3)
@@ -170,7 +255,20 @@ describe('the session', () => {
       let record = learned
       for (const one of clean) {
         const { dueAtMs } = reviewsOf({ plan, record })[0]!.review
-        record = afterPasses(plan, record, [{ ...passes.find(pass => pass.key === first!.stage.key)!, mode: 'steady', atMs: dueAtMs, clean: one, right: one ? 20 : 10 }], dayOf)
+        record = afterPasses(
+          plan,
+          record,
+          [
+            {
+              ...passes.find(pass => pass.key === first!.stage.key)!,
+              mode: 'steady',
+              atMs: dueAtMs,
+              clean: one,
+              right: one ? 20 : 10,
+            },
+          ],
+          dayOf,
+        )
       }
       return reviewsOf({ plan, record })[0]!.review
     }
@@ -185,7 +283,12 @@ describe('the session', () => {
 
 describe('the forecast', () => {
   /** A learner who halves what is left in every hundred minutes. */
-  const days = (count: number, noise = (_day: number) => 1): ProgressDay[] => Array.from({ length: count }, (_, day) => ({ day: String(day), minutes: 30 * (day + 1), progress: 1 - 0.5 ** (30 * (day + 1) / 100 * noise(day)) }))
+  const days = (count: number, noise = (_day: number) => 1): ProgressDay[] =>
+    Array.from({ length: count }, (_, day) => ({
+      day: String(day),
+      minutes: 30 * (day + 1),
+      progress: 1 - 0.5 ** (((30 * (day + 1)) / 100) * noise(day)),
+    }))
   it('goes on as the player went: what is left of a halving curve is known exactly', () => {
     const left = minutesLeft(days(8))!
     // From 0.5^2.4 of the way left to 3 % of it.
@@ -193,12 +296,18 @@ describe('the forecast', () => {
     expect(left.most - left.least).toBeLessThan(0.2 * left.likely)
   })
   it('is less sure of uneven days, says nothing after three, and nothing is left when it is ready', () => {
-    const uneven = minutesLeft(days(8, day => day % 2 ? 0.7 : 1.2))!
+    const uneven = minutesLeft(days(8, day => (day % 2 ? 0.7 : 1.2)))!
     const even = minutesLeft(days(8))!
     expect((uneven.most - uneven.least) / uneven.likely).toBeGreaterThan((even.most - even.least) / even.likely)
     expect(minutesLeft(days(3))).toBeUndefined()
-    expect(minutesLeft([...days(4), { day: 'x', minutes: 900, progress: 0.99 }])).toEqual({ likely: 0, least: 0, most: 0 })
-    expect(minutesLeft(Array.from({ length: 5 }, (_, day) => ({ day: String(day), minutes: 30 * (day + 1), progress: 0 })))).toBeUndefined()
+    expect(minutesLeft([...days(4), { day: 'x', minutes: 900, progress: 0.99 }])).toEqual({
+      likely: 0,
+      least: 0,
+      most: 0,
+    })
+    expect(
+      minutesLeft(Array.from({ length: 5 }, (_, day) => ({ day: String(day), minutes: 30 * (day + 1), progress: 0 }))),
+    ).toBeUndefined()
   })
   it('says plainly whether it fits', () => {
     const left = { likely: 300, least: 250, most: 400 }
@@ -222,19 +331,60 @@ describe('the forecast', () => {
 })
 
 describe('cautions', () => {
-  const pass = (minute: number, key = 'a', minutes = 1): PastPass => ({ key, stretch: parts[0]!, hands: 'right', mode: 'steady', bpm: 60, clean: true, right: 1, notes: 1, failed: [], atMs: minute * 60_000, lengthMs: minutes * 60_000 })
+  const pass = (minute: number, key = 'a', minutes = 1): PastPass => ({
+    key,
+    stretch: parts[0]!,
+    hands: 'right',
+    mode: 'steady',
+    bpm: 60,
+    clean: true,
+    right: 1,
+    notes: 1,
+    failed: [],
+    atMs: minute * 60_000,
+    lengthMs: minutes * 60_000,
+  })
   const kinds = (passes: PastPass[], nowMinute: number) => cautionsFor(passes, nowMinute * 60_000).map(one => one.kind)
   it('a break is due after 25 minutes of real playing, and not when there was one', () => {
     const keys = Array.from({ length: 25 }, (_, minute) => pass(minute, `${minute >> 2}`))
     expect(kinds(keys.slice(0, 24), 24)).toEqual([])
     expect(kinds(keys, 25)).toEqual(['break'])
     expect(kinds(keys, 31)).toEqual([])
-    expect(kinds([...keys.slice(0, 20), ...keys.slice(20).map(one => ({ ...one, atMs: one.atMs + CAUTIONS.pauseMinutes * 60_000 }))], 30)).toEqual([])
+    expect(
+      kinds(
+        [
+          ...keys.slice(0, 20),
+          ...keys.slice(20).map(one => ({ ...one, atMs: one.atMs + CAUTIONS.pauseMinutes * 60_000 })),
+        ],
+        30,
+      ),
+    ).toEqual([])
   })
   it('one small place is not drilled without end, in passes or in minutes', () => {
-    expect(kinds(Array.from({ length: 30 }, (_, index) => pass(index / 10, 'a', 0.1)), 3)).toEqual(['same-place'])
-    expect(kinds(Array.from({ length: 29 }, (_, index) => pass(index / 10, 'a', 0.1)), 3)).toEqual([])
-    expect(kinds(Array.from({ length: 10 }, (_, minute) => pass(minute)), 10)).toEqual(['same-place'])
+    expect(
+      kinds(
+        Array.from({ length: 30 }, (_, index) => pass(index / 10, 'a', 0.1)),
+        3,
+      ),
+    ).toEqual(['same-place'])
+    expect(
+      kinds(
+        Array.from({ length: 29 }, (_, index) => pass(index / 10, 'a', 0.1)),
+        3,
+      ),
+    ).toEqual([])
+    expect(
+      kinds(
+        Array.from({ length: 10 }, (_, minute) => pass(minute)),
+        10,
+      ),
+    ).toEqual(['same-place'])
   })
-  it('a day has an end', () => expect(kinds(Array.from({ length: 90 }, (_, minute) => pass(minute * 2, String(minute))), 180)).toContain('day'))
+  it('a day has an end', () =>
+    expect(
+      kinds(
+        Array.from({ length: 90 }, (_, minute) => pass(minute * 2, String(minute))),
+        180,
+      ),
+    ).toContain('day'))
 })

@@ -3,11 +3,32 @@ import { passageClock, playedPassage, type Stretch } from '../music/passage'
 import { compare, ZERO } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
 import { changesSince, NO_CHANGES, type Changes } from './changes'
-import { afterPass, scoreRange, nextOn, raisedTo, startStage, type StagePass, type StageProgress, type ScoreRange } from './stage-progress'
+import {
+  afterPass,
+  scoreRange,
+  nextOn,
+  raisedTo,
+  startStage,
+  type StagePass,
+  type StageProgress,
+  type ScoreRange,
+} from './stage-progress'
 import type { PastPass } from './pass'
 import { resultOf } from './ladder'
 import type { Reason } from './reason'
-import { afterEdition, afterShowing, barsOf, knownOf, newLoops, rememberedSteps, stepsName, stepsOf, type Shown, type Step, type StepsOf } from './shown'
+import {
+  afterEdition,
+  afterShowing,
+  barsOf,
+  knownOf,
+  newLoops,
+  rememberedSteps,
+  stepsName,
+  stepsOf,
+  type Shown,
+  type Step,
+  type StepsOf,
+} from './shown'
 import { isSlowFirst, type CoachSettings } from './settings'
 import { stageName, stagesOf, STAGES, type CoachPart, type Stage } from './stages'
 import { REACHING, slowShareOf, startingTempo } from './starting-tempo'
@@ -18,7 +39,10 @@ export interface PlannedStage extends Stage {
   targetBpm: number
 }
 
-/** A song as the coach sees it: what there is to reach, and the notes and tempos of each stage. Made once; it does not change with passes. */
+/**
+ * A song as the coach sees it: what there is to reach, and the notes and tempos of each stage. Made once; it does not
+ * change with passes.
+ */
 export interface SongPlan {
   arrangement: Arrangement
   parts: readonly CoachPart[]
@@ -37,16 +61,31 @@ export interface SongPlan {
 }
 
 /** Where the player stands in a song: the progress of each stage by its key, and every step that was shown. */
-export interface SongProgress { stages: ReadonlyMap<string, StageProgress>, shown: Shown }
+export interface SongProgress {
+  stages: ReadonlyMap<string, StageProgress>
+  shown: Shown
+}
 
 /** What is known of a song's past: its earlier versions, or what they have said already. */
-export interface SongPast { formers?: readonly Arrangement[], changes?: Changes }
+export interface SongPast {
+  formers?: readonly Arrangement[]
+  changes?: Changes
+}
 
 /** `targetShare`: the player's goal as a share of the written tempo. */
-export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, targetShare = 1, { formers = [], changes }: SongPast = {}): SongPlan {
+export function planSong(
+  arrangement: Arrangement,
+  parts: readonly CoachPart[],
+  settings: CoachSettings,
+  targetShare = 1,
+  { formers = [], changes }: SongPast = {},
+): SongPlan {
   const ranges = new Map<string, ScoreRange>()
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
-  const pace = { slowShare: slowShareOf(arrangement, parts, targetShare, settings.experience), minutes: passageClock(arrangement, playedPassage(arrangement, whole, 'both')).lengthMs / 60_000 / targetShare }
+  const pace = {
+    slowShare: slowShareOf(arrangement, parts, targetShare, settings.experience),
+    minutes: passageClock(arrangement, playedPassage(arrangement, whole, 'both')).lengthMs / 60_000 / targetShare,
+  }
   const slowFirst = isSlowFirst(settings)
   const goals = stagesOf(arrangement, parts, settings, pace).map((stage): PlannedStage => {
     const { unit, hands } = stage
@@ -58,57 +97,126 @@ export function planSong(arrangement: Arrangement, parts: readonly CoachPart[], 
       const isBoth = hands === 'both'
       const startBpm = slowFirst
         ? Math.min(1, isPart && !isBoth ? STAGES.aloneFaster * pace.slowShare : pace.slowShare) * targetBpm
-        : isPart ? startingTempo(arrangement, unit.stretch, hands, targetBpm, { ...(isBoth ? { slowerHandBpm: STAGES.aloneShare * targetBpm } : {}), experience: settings.experience }) : STAGES.joinStartShare * targetBpm
-      const own: CoachSettings = unit.kind === 'part'
-        ? settings
-        : { ...settings, gate: settings.gate === 'sure' ? 'sure' : Math.min(settings.gate, STAGES.gate[unit.kind]), steps: unit.kind === 'song' && slowFirst ? settings.steps : STAGES.joinSteps, ownTimeGate: 0 }
-      ranges.set(key, scoreRange(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, { isForgiving: unit.kind === 'chain' || unit.kind === 'song', hearsWithin: isPart, mayBeginInOwnTime: !isBoth || settings.school === 'turns' }))
+        : isPart
+          ? startingTempo(arrangement, unit.stretch, hands, targetBpm, {
+              ...(isBoth ? { slowerHandBpm: STAGES.aloneShare * targetBpm } : {}),
+              experience: settings.experience,
+            })
+          : STAGES.joinStartShare * targetBpm
+      const own: CoachSettings =
+        unit.kind === 'part'
+          ? settings
+          : {
+              ...settings,
+              gate: settings.gate === 'sure' ? 'sure' : Math.min(settings.gate, STAGES.gate[unit.kind]),
+              steps: unit.kind === 'song' && slowFirst ? settings.steps : STAGES.joinSteps,
+              ownTimeGate: 0,
+            }
+      ranges.set(
+        key,
+        scoreRange(arrangement, unit.stretch, hands, key, { targetBpm, startBpm }, own, {
+          isForgiving: unit.kind === 'chain' || unit.kind === 'song',
+          hearsWithin: isPart,
+          mayBeginInOwnTime: !isBoth || settings.school === 'turns',
+        }),
+      )
     }
     return { ...stage, key, targetBpm }
   })
   // Each where it comes first, as far as it is to go in the end.
   const stages = [...new Map(goals.map(goal => [stageName(goal), goal])).values()]
   const steps = rememberedSteps(arrangement)
-  return { arrangement, parts, settings, goals, stages, ranges, steps, formers, changes: changes ?? (formers.length > 0 ? changesSince(formers, ranges, steps) : NO_CHANGES) }
+  return {
+    arrangement,
+    parts,
+    settings,
+    goals,
+    stages,
+    ranges,
+    steps,
+    formers,
+    changes: changes ?? (formers.length > 0 ? changesSince(formers, ranges, steps) : NO_CHANGES),
+  }
 }
-
-/** A plan on its way from where it was made to where it is used: all its steps worked out, without the arrangement, which is there already. */
-export interface SentPlan extends Omit<SongPlan, 'arrangement' | 'steps'> { known: Map<string, readonly Step[]> }
-
-export function sentPlan({ arrangement: _, steps, ...plan }: SongPlan): SentPlan {
-  return { ...plan, known: new Map([...plan.ranges.values()].map(({ stretch, hands }) => [stepsName(stretch, hands), steps(stretch, hands)])) }
-}
-
-export const receivedPlan = (arrangement: Arrangement, { known, ...plan }: SentPlan): SongPlan => ({ ...plan, arrangement, steps: rememberedSteps(arrangement, known) })
-
-export const startSong = (plan: SongPlan): SongProgress =>
-  ({ stages: new Map([...plan.ranges].map(([key, range]) => [key, startStage(range)])), shown: new Map() })
-
-export const progressOf = ({ stages }: Pick<SongProgress, 'stages'>, { key }: Pick<PlannedStage, 'key'>): StageProgress => stages.get(key)!
 
 /**
- * Whether a clean pass must have no large fault of touch, swing, dynamics or pedal either: right notes first, then even, then faster, then music. So it is
- * asked for on the tempo steps after the whole song has been played, slowly, and always where the player wants to be judged strictly.
+ * A plan on its way from where it was made to where it is used: all its steps worked out, without the arrangement,
+ * which is there already.
  */
-export function asksForTouch(plan: SongPlan, standing: SongProgress, { mode, strictness }: Pick<PastPass, 'mode' | 'strictness'>): boolean {
+export interface SentPlan extends Omit<SongPlan, 'arrangement' | 'steps'> {
+  known: Map<string, readonly Step[]>
+}
+
+export function sentPlan({ arrangement: _, steps, ...plan }: SongPlan): SentPlan {
+  return {
+    ...plan,
+    known: new Map(
+      [...plan.ranges.values()].map(({ stretch, hands }) => [stepsName(stretch, hands), steps(stretch, hands)]),
+    ),
+  }
+}
+
+export const receivedPlan = (arrangement: Arrangement, { known, ...plan }: SentPlan): SongPlan => ({
+  ...plan,
+  arrangement,
+  steps: rememberedSteps(arrangement, known),
+})
+
+export const startSong = (plan: SongPlan): SongProgress => ({
+  stages: new Map([...plan.ranges].map(([key, range]) => [key, startStage(range)])),
+  shown: new Map(),
+})
+
+export const progressOf = (
+  { stages }: Pick<SongProgress, 'stages'>,
+  { key }: Pick<PlannedStage, 'key'>,
+): StageProgress => stages.get(key)!
+
+/**
+ * Whether a clean pass must have no large fault of touch, swing, dynamics or pedal either: right notes first, then
+ * even, then faster, then music. So it is asked for on the tempo steps after the whole song has been played, slowly,
+ * and always where the player wants to be judged strictly.
+ */
+export function asksForTouch(
+  plan: SongPlan,
+  standing: SongProgress,
+  { mode, strictness }: Pick<PastPass, 'mode' | 'strictness'>,
+): boolean {
   if (mode === 'own-time') return false
-  return strictness === 'strict' || plan.stages.some(stage => stage.unit.kind === 'song' && progressOf(standing, stage).reachedBpm > 0)
+  return (
+    strictness === 'strict' ||
+    plan.stages.some(stage => stage.unit.kind === 'song' && progressOf(standing, stage).reachedBpm > 0)
+  )
 }
 
 /** The standing after a pass. Only the stages it belongs to change. */
 export function afterSongPass(plan: SongPlan, standing: SongProgress, played: PastPass): SongProgress {
   const faults = played.cleanBut ?? []
   const isHeldBack = played.clean && faults.length > 0 && asksForTouch(plan, standing, played)
-  const pass = { ...played, key: plan.changes.keys.get(played.key) ?? played.key, ...(isHeldBack ? { clean: false } : {}) }
+  const pass = {
+    ...played,
+    key: plan.changes.keys.get(played.key) ?? played.key,
+    ...(isHeldBack ? { clean: false } : {}),
+  }
   const notes = notesOf(plan, played)
-  const shown = notes ? afterShowing(notes, notes === plan.arrangement ? plan.steps : (stretch, hands) => stepsOf(notes, stretch, hands), standing.shown, played) : standing.shown
+  const shown = notes
+    ? afterShowing(
+        notes,
+        notes === plan.arrangement ? plan.steps : (stretch, hands) => stepsOf(notes, stretch, hands),
+        standing.shown,
+        played,
+      )
+    : standing.shown
   let changed: Map<string, StageProgress> | undefined
   for (const [key, range] of plan.ranges) {
     const before = standing.stages.get(key)!
     const after = afterPass(range, before, pass)
     if (after === before) continue
     const isNear = isHeldBack && after.because.kind === 'near'
-    ;(changed ??= new Map(standing.stages)).set(key, isNear ? { ...after, because: { kind: 'clean-but', faults } } : after)
+    ;(changed ??= new Map(standing.stages)).set(
+      key,
+      isNear ? { ...after, because: { kind: 'clean-but', faults } } : after,
+    )
   }
   const after = { stages: changed ?? standing.stages, shown }
   return shown === standing.shown ? after : withWhatIsKnown(plan, after, pass)
@@ -125,9 +233,9 @@ const notesOf = ({ arrangement, formers }: SongPlan, { key, stretch, hands }: Pa
   [arrangement, ...formers].find(one => notesKey(one, stretch, hands) === key)
 
 /**
- * What was shown elsewhere counts where the coach goes by evidence: a part or a seam whose every step went in time, whatever it was played
- * within, is reached at the slowest of them; and whatever lies within a run that was clean there is reached at the tempo of the run. Longer runs ask for more than
- * their steps: they count only when they are played.
+ * What was shown elsewhere counts where the coach goes by evidence: a part or a seam whose every step went in time,
+ * whatever it was played within, is reached at the slowest of them; and whatever lies within a run that was clean there
+ * is reached at the tempo of the run. Longer runs ask for more than their steps: they count only when they are played.
  */
 function withWhatIsKnown(plan: SongPlan, standing: SongProgress, pass: PastPass): SongProgress {
   if (plan.settings.gate !== 'sure') return standing
@@ -136,12 +244,19 @@ function withWhatIsKnown(plan: SongPlan, standing: SongProgress, pass: PastPass)
     const progress = (changed ?? standing.stages).get(stage.key)!
     const { stretch, hands } = plan.ranges.get(stage.key)!
     if (progress.reachedBpm >= stage.targetBpm || pass.key === stage.key) continue
-    const isWithin = (pass.hands === 'both' || pass.hands === hands) && compare(pass.stretch.from, stretch.from) <= 0 && compare(pass.stretch.to, stretch.to) >= 0 && wentWell(pass, stretch)
+    const isWithin =
+      (pass.hands === 'both' || pass.hands === hands) &&
+      compare(pass.stretch.from, stretch.from) <= 0 &&
+      compare(pass.stretch.to, stretch.to) >= 0 &&
+      wentWell(pass, stretch)
     const isLong = stage.unit.kind !== 'part' && stage.unit.kind !== 'seam'
     if (!isWithin && (isLong || progress.passes > 0)) continue
     const reached = Math.min(knownOf(standing.shown, plan.steps(stretch, hands)).bpm, stage.targetBpm)
     if (reached <= progress.reachedBpm || (progress.reachedBpm === 0 && reached < wantedBpm(stage))) continue
-    ;(changed ??= new Map(standing.stages)).set(stage.key, raisedTo(plan.ranges.get(stage.key)!, progress, reached, pass.atMs, { kind: 'known-elsewhere', bpm: reached }))
+    ;(changed ??= new Map(standing.stages)).set(
+      stage.key,
+      raisedTo(plan.ranges.get(stage.key)!, progress, reached, pass.atMs, { kind: 'known-elsewhere', bpm: reached }),
+    )
   }
   return changed ? { ...standing, stages: changed } : standing
 }
@@ -157,24 +272,40 @@ export const songStanding = (plan: SongPlan, passes: readonly PastPass[]): SongP
 /** A gate met this near to what is asked for counts: steps do not fall on the shares exactly. */
 const NEARLY = 0.03
 
-export const wantedBpm = ({ share, targetBpm }: Pick<PlannedStage, 'share' | 'targetBpm'>): number => (share - NEARLY) * targetBpm
+export const wantedBpm = ({ share, targetBpm }: Pick<PlannedStage, 'share' | 'targetBpm'>): number =>
+  (share - NEARLY) * targetBpm
 
-export const isReached = (plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongProgress): boolean =>
-  (progressOf(standing, stage).reachedBpm >= wantedBpm(stage) && stillToShow(plan, stage, standing).length === 0) || isCarried(plan, stage, standing)
+export const isReached = (
+  plan: Pick<SongPlan, 'stages' | 'changes'>,
+  stage: PlannedStage,
+  standing: SongProgress,
+): boolean =>
+  (progressOf(standing, stage).reachedBpm >= wantedBpm(stage) && stillToShow(plan, stage, standing).length === 0) ||
+  isCarried(plan, stage, standing)
 
 /** A hand alone is no goal any more once both hands together are where they are to go. */
 function isCarried(plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongProgress): boolean {
   if (stage.unit.kind !== 'part' || stage.hands === 'both') return false
-  const both = plan.stages.find(other => other.hands === 'both' && other.unit.kind === 'part' && other.unit.first === stage.unit.first)
+  const both = plan.stages.find(
+    other => other.hands === 'both' && other.unit.kind === 'part' && other.unit.first === stage.unit.first,
+  )
   return both !== undefined && isReached(plan, both, standing)
 }
 
 /** The steps, by name, that were changed since a stage was learned and have not gone in time since. */
-const stillToShow = ({ changes }: Pick<SongPlan, 'changes'>, { key }: PlannedStage, { shown }: SongProgress): readonly string[] =>
-  changes.again.get(key)?.filter(name => (shown.get(name) ?? 0) <= 0) ?? []
+const stillToShow = (
+  { changes }: Pick<SongPlan, 'changes'>,
+  { key }: PlannedStage,
+  { shown }: SongProgress,
+): readonly string[] => changes.again.get(key)?.filter(name => (shown.get(name) ?? 0) <= 0) ?? []
 
 /** A pass that the coach asks for: where, with which hands, how, and why. */
-export interface NextPass extends StagePass { stage: PlannedStage, hands: Stage['hands'], /** Only what is new of something known. */ isNew?: true }
+export interface NextPass extends StagePass {
+  stage: PlannedStage
+  hands: Stage['hands']
+  /** Only what is new of something known. */
+  isNew?: true
+}
 
 /** The next pass on the way to one stage, whatever else there is. */
 export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: PlannedStage): NextPass {
@@ -182,7 +313,15 @@ export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: Plann
   const next = nextOn(range, progress)
   if (progress.oneHand) {
     const hand: Hand = progress.oneHand.left > 0 ? 'left' : 'right'
-    return { ...next, stage, hands: hand, stretch: stage.unit.stretch, isSpot: false, mode: 'steady', because: { kind: 'one-hand', hand } }
+    return {
+      ...next,
+      stage,
+      hands: hand,
+      stretch: stage.unit.stretch,
+      isSpot: false,
+      mode: 'steady',
+      because: { kind: 'one-hand', hand },
+    }
   }
   const fresh = whatIsNew(plan, standing, stage)
   if (fresh) return { ...next, ...fresh, stage, hands: stage.hands, isSpot: false, isNew: true, mode: 'steady' }
@@ -196,12 +335,14 @@ export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: Plann
 }
 
 /** The stages of the parts that a join or run goes over. */
-export const partStagesWithin = ({ stages }: Pick<SongPlan, 'stages'>, { first, last }: Pick<Stage['unit'], 'first' | 'last'>): PlannedStage[] =>
-  stages.filter(({ unit }) => unit.kind === 'part' && unit.first >= first && unit.last <= last)
+export const partStagesWithin = (
+  { stages }: Pick<SongPlan, 'stages'>,
+  { first, last }: Pick<Stage['unit'], 'first' | 'last'>,
+): PlannedStage[] => stages.filter(({ unit }) => unit.kind === 'part' && unit.first >= first && unit.last <= last)
 
 /**
- * The tempo of the first time at something: together below what the slower hand can do now, unless both are at the slow tempo of all; a join at what its
- * parts can do now.
+ * The tempo of the first time at something: together below what the slower hand can do now, unless both are at the slow
+ * tempo of all; a join at what its parts can do now.
  */
 function firstBpm(plan: SongPlan, standing: SongProgress, stage: PlannedStage, bpm: number): number {
   const slowest = plan.ranges.get(stage.key)!.steps[0]!
@@ -211,49 +352,85 @@ function firstBpm(plan: SongPlan, standing: SongProgress, stage: PlannedStage, b
     return alone === undefined ? bpm : Math.min(bpm, Math.round(Math.max(slowest, REACHING.togetherShare * alone)))
   }
   if (!slowFirst) return bpm
-  const shares = partStagesWithin(plan, stage.unit).filter(one => one.hands === stage.hands || one.hands === 'both')
-    .map(one => progressOf(standing, one).reachedBpm / one.targetBpm).filter(share => share > 0)
+  const shares = partStagesWithin(plan, stage.unit)
+    .filter(one => one.hands === stage.hands || one.hands === 'both')
+    .map(one => progressOf(standing, one).reachedBpm / one.targetBpm)
+    .filter(share => share > 0)
   return Math.min(bpm, Math.round(Math.max(slowest, Math.min(...shares, 1) * stage.targetBpm)))
 }
 
 function firstReason({ unit, hands }: PlannedStage, mode: 'own-time' | 'steady', bpm: number): Reason {
   switch (unit.kind) {
-    case 'seam': return { kind: 'over-the-seam' }
-    case 'pair': return { kind: 'back-to-back' }
-    case 'chain': return { kind: 'in-one-go' }
-    case 'song': return { kind: 'whole-slowly', bpm }
-    case 'part': return mode === 'own-time' ? { kind: 'own-time-first' } : hands === 'both' ? { kind: 'hands-together', bpm } : { kind: 'start-tempo', bpm }
+    case 'seam':
+      return { kind: 'over-the-seam' }
+    case 'pair':
+      return { kind: 'back-to-back' }
+    case 'chain':
+      return { kind: 'in-one-go' }
+    case 'song':
+      return { kind: 'whole-slowly', bpm }
+    case 'part':
+      return mode === 'own-time'
+        ? { kind: 'own-time-first' }
+        : hands === 'both'
+          ? { kind: 'hands-together', bpm }
+          : { kind: 'start-tempo', bpm }
   }
 }
 
-/** After so many tries at what is new alone, the whole is worked on; what was changed in something known begins at this share of its tempo. */
+/**
+ * After so many tries at what is new alone, the whole is worked on; what was changed in something known begins at this
+ * share of its tempo.
+ */
 const NEW_TRIES = 3
 const CHANGED_SLOWER = 0.75
 
 /** The next loop of what is new in a stage that is mostly known from elsewhere; undefined where there is none. */
-function whatIsNew(plan: SongPlan, standing: SongProgress, stage: PlannedStage): { stretch: Stretch, bpm: number, because: Reason } | undefined {
+function whatIsNew(
+  plan: SongPlan,
+  standing: SongProgress,
+  stage: PlannedStage,
+): { stretch: Stretch; bpm: number; because: Reason } | undefined {
   const [range, progress] = [plan.ranges.get(stage.key)!, progressOf(standing, stage)]
   const again = stillToShow(plan, stage, standing)
   if (stage.unit.kind !== 'part' && again.length === 0) return undefined
   if (again.length === 0 && progress.passes > 0) return undefined
   const steps = plan.steps(range.stretch, range.hands)
-  const places = again.length > 0 ? steps.filter(step => again.includes(step.name)).map(step => step.place) : knownOf(standing.shown, steps).fresh
+  const places =
+    again.length > 0
+      ? steps.filter(step => again.includes(step.name)).map(step => step.place)
+      : knownOf(standing.shown, steps).fresh
   const loops = newLoops(plan.arrangement, range.stretch, steps, places)
   if (loops.length === 0 || (again.length === 0 && progress.sinceGate >= NEW_TRIES * loops.length)) return undefined
   // What was changed is looked at a little slower than the rest is known.
-  const bpm = Math.max(range.steps[range.start]!, again.length > 0 ? Math.round(CHANGED_SLOWER * progress.reachedBpm) : 0)
-  return { stretch: loops[0]!, bpm, because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barsOf(plan.arrangement, places) } }
+  const bpm = Math.max(
+    range.steps[range.start]!,
+    again.length > 0 ? Math.round(CHANGED_SLOWER * progress.reachedBpm) : 0,
+  )
+  return {
+    stretch: loops[0]!,
+    bpm,
+    because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barsOf(plan.arrangement, places) },
+  }
 }
 
 function slowerHandBpm(plan: SongPlan, standing: SongProgress, { unit }: PlannedStage): number | undefined {
-  const reached = plan.stages.filter(stage => stage.unit.kind === 'part' && stage.hands !== 'both' && stage.unit.first === unit.first && unit.kind === 'part').map(stage => progressOf(standing, stage).reachedBpm)
+  const reached = plan.stages
+    .filter(
+      stage =>
+        stage.unit.kind === 'part' && stage.hands !== 'both' && stage.unit.first === unit.first && unit.kind === 'part',
+    )
+    .map(stage => progressOf(standing, stage).reachedBpm)
   return reached.length === 2 && Math.min(...reached) > 0 ? Math.min(...reached) : undefined
 }
 
 /** The whole song at its tempo is what all is for: it counts as much as so many times its moments. */
 const SONG_WEIGHS = 3
 
-/** How much of the way through a song is done: each stage counts by its moments, and by how far its tempo has come. 0 to 1. */
+/**
+ * How much of the way through a song is done: each stage counts by its moments, and by how far its tempo has come. 0 to
+ * 1.
+ */
 export function songProgress(plan: SongPlan, standing: SongProgress): number {
   let [done, all] = [0, 0]
   for (const stage of plan.stages) {

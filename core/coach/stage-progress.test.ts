@@ -3,7 +3,16 @@ import { reasonText } from '../words/coach'
 import { demoScore } from '../../tests/material/demo'
 import { add, quarters, subtract, toDecimal } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
-import { afterPass, scoreRange, GOOD_ENOUGH, MENDING, nextOn, startStage, type StageProgress, type ScoreRange } from './stage-progress'
+import {
+  afterPass,
+  scoreRange,
+  GOOD_ENOUGH,
+  MENDING,
+  nextOn,
+  startStage,
+  type StageProgress,
+  type ScoreRange,
+} from './stage-progress'
 import type { PastPass } from './pass'
 import { coachSettings, type CoachSettings } from './settings'
 
@@ -12,22 +21,48 @@ const { arrangement } = demoScore('lantern-ferry.musicxml')
 const PART = { from: quarters(0), to: quarters(16) }
 const TEMPOS = { targetBpm: 100, startBpm: 60 }
 const rangeWith = (own: Partial<CoachSettings> = {}, hands: 'right' | 'both' = 'right'): ScoreRange =>
-  scoreRange(arrangement, PART, hands, notesKey(arrangement, PART, hands), TEMPOS, coachSettings({ school: 'turns', gate: 3, ownTimeGate: 2, ...own }))
+  scoreRange(
+    arrangement,
+    PART,
+    hands,
+    notesKey(arrangement, PART, hands),
+    TEMPOS,
+    coachSettings({ school: 'turns', gate: 3, ownTimeGate: 2, ...own }),
+  )
 
 let clock = 0
 /** A pass of what the stage asks for, failing at some moments (by number in the part). */
-function played(range: ScoreRange, state: StageProgress, failedMoments: number[] = [], own: Partial<PastPass> = {}): PastPass {
+function played(
+  range: ScoreRange,
+  state: StageProgress,
+  failedMoments: number[] = [],
+  own: Partial<PastPass> = {},
+): PastPass {
   const { stretch, mode, bpm } = nextOn(range, state)
   const failed = failedMoments.map(index => range.moments[index]!)
   const notes = range.moments.length
-  return { key: notesKey(arrangement, stretch, range.hands), stretch, hands: range.hands, mode, bpm, clean: failed.length === 0, right: notes - failed.length, notes, failed, atMs: clock += 20_000, lengthMs: 15_000, ...own }
+  return {
+    key: notesKey(arrangement, stretch, range.hands),
+    stretch,
+    hands: range.hands,
+    mode,
+    bpm,
+    clean: failed.length === 0,
+    right: notes - failed.length,
+    notes,
+    failed,
+    atMs: (clock += 20_000),
+    lengthMs: 15_000,
+    ...own,
+  }
 }
-const play = (range: ScoreRange, state: StageProgress, failures: number[][]): StageProgress => failures.reduce((now, failed) => afterPass(range, now, played(range, now, failed)), state)
+const play = (range: ScoreRange, state: StageProgress, failures: number[][]): StageProgress =>
+  failures.reduce((now, failed) => afterPass(range, now, played(range, now, failed)), state)
 const CLEAN: number[] = []
 
 describe('a stage', () => {
   const range = rangeWith()
-  it('begins in the player\'s own time and goes to the click when the keys are known', () => {
+  it("begins in the player's own time and goes to the click when the keys are known", () => {
     const start = startStage(range)
     expect(nextOn(range, start)).toMatchObject({ mode: 'own-time', isSpot: false })
     expect(nextOn(range, play(range, start, [CLEAN, [3], CLEAN])).mode).toBe('own-time')
@@ -63,7 +98,11 @@ describe('a stage', () => {
     const start = startStage(range)
     const elsewhere = { from: add(PART.from, quarters(200)), to: add(PART.to, quarters(200)) }
     expect(afterPass(range, start, played(range, start, [], { key: 'other', stretch: elsewhere }))).toBe(start)
-    const twin = afterPass(range, start, { ...played(range, start, [4]), stretch: elsewhere, failed: [add(range.moments[4]!, quarters(200))] })
+    const twin = afterPass(range, start, {
+      ...played(range, start, [4]),
+      stretch: elsewhere,
+      failed: [add(range.moments[4]!, quarters(200))],
+    })
     expect(twin.traces[0]).toEqual({ stretch: PART, failed: [range.moments[4]!] })
   })
 })
@@ -110,7 +149,13 @@ describe('a hard spot on the way', () => {
   })
   it('may be called so by the player, and is mended like one that was found', () => {
     const place = { from: quarters(4), to: quarters(8) }
-    const own = (isOwnSpot: boolean): PastPass => ({ ...played(range, known), key: notesKey(arrangement, place, 'right'), stretch: place, bpm: 52, isOwnSpot })
+    const own = (isOwnSpot: boolean): PastPass => ({
+      ...played(range, known),
+      key: notesKey(arrangement, place, 'right'),
+      stretch: place,
+      bpm: 52,
+      isOwnSpot,
+    })
     expect(nextOn(range, afterPass(range, known, own(false))).isSpot).toBe(false)
     let state = afterPass(range, known, own(true))
     expect(nextOn(range, state)).toMatchObject({ isSpot: true, stretch: place, mode: 'steady', bpm: 52 })
@@ -118,9 +163,12 @@ describe('a hard spot on the way', () => {
     expect(state.mended).toHaveLength(1)
     // Of another hand, or beyond the part, it is none of this stage's.
     expect(nextOn(range, afterPass(range, known, { ...own(true), hands: 'left' })).isSpot).toBe(false)
-    expect(nextOn(range, afterPass(range, known, { ...own(true), stretch: { from: quarters(4), to: quarters(20) } })).isSpot).toBe(false)
+    expect(
+      nextOn(range, afterPass(range, known, { ...own(true), stretch: { from: quarters(4), to: quarters(20) } })).isSpot,
+    ).toBe(false)
   })
-  it('one slip makes none', () => expect(nextOn(range, play(range, known, [[6], CLEAN, [2], CLEAN, [9], CLEAN])).isSpot).toBe(false))
+  it('one slip makes none', () =>
+    expect(nextOn(range, play(range, known, [[6], CLEAN, [2], CLEAN, [9], CLEAN])).isSpot).toBe(false))
 })
 
 describe('never stuck', () => {
@@ -128,16 +176,27 @@ describe('never stuck', () => {
     const range = rangeWith({ gate: 10 })
     let state = play(range, startStage(range), [CLEAN, CLEAN])
     // A clean one now and then, and one slip at another place each time.
-    for (let pass = 0; pass < GOOD_ENOUGH.passes + 40 && state.reachedBpm === 0; pass++) state = play(range, state, [pass % 3 === 0 ? CLEAN : [pass % 11]].map(failed => failed.slice(0, pass % 2 ? 1 : 0)))
+    for (let pass = 0; pass < GOOD_ENOUGH.passes + 40 && state.reachedBpm === 0; pass++)
+      state = play(
+        range,
+        state,
+        [pass % 3 === 0 ? CLEAN : [pass % 11]].map(failed => failed.slice(0, pass % 2 ? 1 : 0)),
+      )
     expect(state.because.kind).toBe('good-enough')
     expect(state.gates[0]!.passes).toBeGreaterThanOrEqual(GOOD_ENOUGH.passes)
   })
   it('together, each hand is asked for alone once more before anything slower', () => {
     const range = rangeWith({ ownTimeGate: 0 }, 'both')
     let state = startStage(range)
-    for (let pass = 0; pass < 200 && !state.oneHand; pass++) state = play(range, state, [[...range.moments.keys()].filter(one => one % 2 === 0)])
+    for (let pass = 0; pass < 200 && !state.oneHand; pass++)
+      state = play(range, state, [[...range.moments.keys()].filter(one => one % 2 === 0)])
     expect(state.oneHand).toEqual({ right: 3, left: 3 })
-    const alone = (hands: 'right' | 'left', clean: boolean): PastPass => ({ ...played(range, state), key: hands, hands, clean })
+    const alone = (hands: 'right' | 'left', clean: boolean): PastPass => ({
+      ...played(range, state),
+      key: hands,
+      hands,
+      clean,
+    })
     state = afterPass(range, state, alone('left', true))
     expect(state.oneHand).toEqual({ right: 3, left: 0 })
     for (let tries = 0; tries < 3; tries++) state = afterPass(range, state, alone('right', false))
@@ -151,19 +210,37 @@ describe('own time that does not end', () => {
     const nearly = play(one, startStage(one), [[3], [5], [3], [3]])
     expect(nextOn(one, nearly)).toMatchObject({ mode: 'steady' })
     expect(nearly.because.kind).toBe('keys-nearly-known')
-    const lost = play(one, startStage(one), Array.from({ length: 4 }, () => [3, 6, 9]))
+    const lost = play(
+      one,
+      startStage(one),
+      Array.from({ length: 4 }, () => [3, 6, 9]),
+    )
     expect(nextOn(one, lost)).toMatchObject({ mode: 'own-time', isSpot: true })
     const both = rangeWith({}, 'both')
-    expect(play(both, startStage(both), Array.from({ length: 4 }, () => [3, 6, 9])).oneHand).toEqual({ right: 3, left: 3 })
+    expect(
+      play(
+        both,
+        startStage(both),
+        Array.from({ length: 4 }, () => [3, 6, 9]),
+      ).oneHand,
+    ).toEqual({ right: 3, left: 3 })
   })
 })
 
 describe('what the coach says is what it does', () => {
-  const small = (to: number) => scoreRange(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right', notesKey(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right'), TEMPOS, coachSettings({ gate: 3, ownTimeGate: 1 }))
+  const small = (to: number) =>
+    scoreRange(
+      arrangement,
+      { from: quarters(1), to: quarters(1 + to) },
+      'right',
+      notesKey(arrangement, { from: quarters(1), to: quarters(1 + to) }, 'right'),
+      TEMPOS,
+      coachSettings({ gate: 3, ownTimeGate: 1 }),
+    )
   /** Everything said on the way of somebody who fails at some moments, with whether a place was cut out. */
   function said(range: ScoreRange, failing: (pass: number) => number[]) {
     let state = startStage(range)
-    const words: { because: string, isSpot: boolean, mode: string }[] = []
+    const words: { because: string; isSpot: boolean; mode: string }[] = []
     for (let pass = 0; pass < 150; pass++) {
       const next = nextOn(range, state)
       words.push({ ...next, because: reasonText(next.because) })
@@ -185,8 +262,17 @@ describe('what the coach says is what it does', () => {
   })
   it('a place alone is never named without being asked for, wherever it fails', () => {
     for (const beats of [4, 6, 8, 12, 15]) {
-      for (const failing of [() => [0], (pass: number) => [pass % 3], (pass: number) => pass % 5 === 0 ? CLEAN : [1, 3]]) {
-        expect(said(small(beats), failing).filter(one => /just (this|the hard) spot/.test(one.because)).every(one => one.isSpot), `${beats} beats`).toBe(true)
+      for (const failing of [
+        () => [0],
+        (pass: number) => [pass % 3],
+        (pass: number) => (pass % 5 === 0 ? CLEAN : [1, 3]),
+      ]) {
+        expect(
+          said(small(beats), failing)
+            .filter(one => /just (this|the hard) spot/.test(one.because))
+            .every(one => one.isSpot),
+          `${beats} beats`,
+        ).toBe(true)
       }
     }
   })

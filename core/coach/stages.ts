@@ -4,7 +4,11 @@ import { isSameStretch, notesWithin, type Stretch } from '../music/passage'
 import { add, compare, earlier, equal, later, subtract, ZERO } from '../music/quarters'
 import { isSlowFirst, type CoachSettings } from './settings'
 
-export interface CoachPart extends Stretch { id: string, name: string, section?: string }
+export interface CoachPart extends Stretch {
+  id: string
+  name: string
+  section?: string
+}
 
 /** The part that a stretch begins in: where its passes are kept. */
 export const partAt = (parts: readonly CoachPart[], { from }: Stretch): CoachPart | undefined =>
@@ -24,37 +28,62 @@ export interface Unit {
 }
 
 /** One thing to reach: this unit with these hands at this share of the target tempo. */
-export interface Stage { unit: Unit, hands: Hands, share: number }
+export interface Stage {
+  unit: Unit
+  hands: Hands
+  share: number
+}
 
-/** How far each stage goes before the next one begins (own choice, tried with the simulated learners: docs/coach.md). */
+/**
+ * How far each stage goes before the next one begins (own choice, tried with the simulated learners: docs/coach.md).
+ */
 export const STAGES = {
-  aloneShare: 0.65, togetherShare: 0.8, joinShare: 0.9, songShare: 1,
+  aloneShare: 0.65,
+  togetherShare: 0.8,
+  joinShare: 0.9,
+  songShare: 1,
   /** Joins ask for fewer clean passes: their notes are known. */
   gate: { seam: 3, pair: 2, chain: 1, song: 2 },
   /** Steps of tempo for joins, and where they begin. */
-  joinSteps: 3, joinStartShare: 0.75,
+  joinSteps: 3,
+  joinStartShare: 0.75,
   /** So many parts are chained before the next chain begins a longer one. */
   chainOf: 4,
-  /** Slow first: a hand alone is tried so much faster than the slow tempo at which hands come together and parts are joined (common practice: together is slower). */
+  /**
+   * Slow first: a hand alone is tried so much faster than the slow tempo at which hands come together and parts are
+   * joined (common practice: together is slower).
+   */
   aloneFaster: 1.2,
-  /** What does not go at the slow tempo at once may go at a step below it, and that is enough to go on with: the tempo comes last. */
+  /**
+   * What does not go at the slow tempo at once may go at a step below it, and that is enough to go on with: the tempo
+   * comes last.
+   */
   slowEnough: 0.72,
   /** A song that takes longer than this, minutes at its tempo, comes up to tempo section by section. */
   sectionMinutes: 3,
 } as const
 
 /** What a song is played through at, as shares of its tempo and in minutes: where slow-first practice begins. */
-export interface SongPace { slowShare: number, minutes: number }
+export interface SongPace {
+  slowShare: number
+  minutes: number
+}
 
 /**
- * Everything there is to reach in a song, in the order of the player's school. The same thing may come twice, slowly and at its tempo.
+ * Everything there is to reach in a song, in the order of the player's school. The same thing may come twice, slowly
+ * and at its tempo.
  */
-export function stagesOf(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, pace: SongPace): Stage[] {
+export function stagesOf(
+  arrangement: Arrangement,
+  parts: readonly CoachPart[],
+  settings: CoachSettings,
+  pace: SongPace,
+): Stage[] {
   const stages = isSlowFirst(settings)
     ? slowFirst(arrangement, parts, settings, pace)
     : partByPart(arrangement, parts, settings)
   const furthest = new Map<string, number>()
-  return stages.filter((stage) => {
+  return stages.filter(stage => {
     const name = stageName(stage)
     if ((furthest.get(name) ?? 0) >= stage.share) return false
     furthest.set(name, stage.share)
@@ -63,13 +92,19 @@ export function stagesOf(arrangement: Arrangement, parts: readonly CoachPart[], 
 }
 
 /** What a stage is about, whatever tempo it asks for: the same for the same. */
-export const stageName = ({ unit, hands }: Pick<Stage, 'unit' | 'hands'>): string => `${unit.kind} ${unit.first} ${unit.last} ${hands}`
+export const stageName = ({ unit, hands }: Pick<Stage, 'unit' | 'hands'>): string =>
+  `${unit.kind} ${unit.first} ${unit.last} ${hands}`
 
 /** Each part, then its joins; every stage as far up as it is to go before the next one. */
 function partByPart(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings): Stage[] {
-  const shares = { alone: STAGES.aloneShare, together: settings.school === 'tempo-first' ? 1 : STAGES.togetherShare, join: STAGES.joinShare }
+  const shares = {
+    alone: STAGES.aloneShare,
+    together: settings.school === 'tempo-first' ? 1 : STAGES.togetherShare,
+    join: STAGES.joinShare,
+  }
   const stages: Stage[] = []
-  const join = (kind: UnitKind, first: number, last: number) => stages.push(...joinStage(arrangement, parts, kind, first, last, shares.join))
+  const join = (kind: UnitKind, first: number, last: number) =>
+    stages.push(...joinStage(arrangement, parts, kind, first, last, shares.join))
   parts.forEach((part, place) => {
     stages.push(...partStages(arrangement, part, place, settings, shares))
     const done = place + 1
@@ -95,17 +130,24 @@ function joinPairs(done: number, join: (kind: UnitKind, first: number, last: num
 }
 
 /**
- * Section by section, part by part, all at one slow tempo: each hand, both, the seam to the part beside it, the two back to back; the section in one go;
- * the whole song slowly; and then the tempo. From the end backward where the player likes it so.
+ * Section by section, part by part, all at one slow tempo: each hand, both, the seam to the part beside it, the two
+ * back to back; the section in one go; the whole song slowly; and then the tempo. From the end backward where the
+ * player likes it so.
  */
-function slowFirst(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings, { slowShare, minutes }: SongPace): Stage[] {
+function slowFirst(
+  arrangement: Arrangement,
+  parts: readonly CoachPart[],
+  settings: CoachSettings,
+  { slowShare, minutes }: SongPace,
+): Stage[] {
   const isBackward = settings.school === 'backward'
-  const inOrder = <Item>(items: readonly Item[]): Item[] => isBackward ? [...items].reverse() : [...items]
+  const inOrder = <Item>(items: readonly Item[]): Item[] => (isBackward ? [...items].reverse() : [...items])
   const enough = STAGES.slowEnough * slowShare
   const shares = { alone: enough, together: enough, join: enough }
   const sections = runsOf(parts)
   const stages: Stage[] = []
-  const join = (kind: UnitKind, first: number, last: number, share: number = shares.join) => stages.push(...joinStage(arrangement, parts, kind, first, last, share))
+  const join = (kind: UnitKind, first: number, last: number, share: number = shares.join) =>
+    stages.push(...joinStage(arrangement, parts, kind, first, last, share))
   for (const { first, last } of inOrder(sections)) {
     for (const place of inOrder(Array.from({ length: last - first + 1 }, (_, index) => first + index))) {
       stages.push(...partStages(arrangement, parts[place]!, place, settings, shares))
@@ -122,25 +164,37 @@ function slowFirst(arrangement: Arrangement, parts: readonly CoachPart[], settin
   }
   const whole = songStage(arrangement, parts, enough)
   stages.push(...whole)
-  if (minutes > STAGES.sectionMinutes && sections.length > 1) for (const { first, last } of inOrder(sections)) join(last - first >= 2 ? 'chain' : 'pair', first, last, STAGES.songShare)
+  if (minutes > STAGES.sectionMinutes && sections.length > 1)
+    for (const { first, last } of inOrder(sections))
+      join(last - first >= 2 ? 'chain' : 'pair', first, last, STAGES.songShare)
   // A song of one part has no run of its own: its hands come up to tempo together.
   const atTempo = whole.length > 0 ? whole : stages.slice(-1)
   return [...stages, ...atTempo.map(stage => ({ ...stage, share: STAGES.songShare }))]
 }
 
 /** The parts of each section; of a song without sections, a few at a time. */
-function runsOf(parts: readonly CoachPart[]): { first: number, last: number }[] {
-  const runs: { first: number, last: number }[] = []
+function runsOf(parts: readonly CoachPart[]): { first: number; last: number }[] {
+  const runs: { first: number; last: number }[] = []
   parts.forEach((part, place) => {
     const run = runs.at(-1)
-    const isSame = run !== undefined && parts[run.first]!.section === part.section && (part.section !== undefined || place - run.first < STAGES.chainOf)
+    const isSame =
+      run !== undefined &&
+      parts[run.first]!.section === part.section &&
+      (part.section !== undefined || place - run.first < STAGES.chainOf)
     if (isSame) run.last = place
     else runs.push({ first: place, last: place })
   })
   return runs
 }
 
-function joinStage(arrangement: Arrangement, parts: readonly CoachPart[], kind: UnitKind, first: number, last: number, share: number): Stage[] {
+function joinStage(
+  arrangement: Arrangement,
+  parts: readonly CoachPart[],
+  kind: UnitKind,
+  first: number,
+  last: number,
+  share: number,
+): Stage[] {
   const unit = joinOf(arrangement, parts, kind, first, last)
   if (!unit) return []
   const hands = handsOf(arrangement, unit.stretch)
@@ -152,17 +206,36 @@ function songStage(arrangement: Arrangement, parts: readonly CoachPart[], share:
   const isOnePart = parts.length === 1 && isSameStretch(parts[0]!, whole)
   const hands = handsOf(arrangement, whole)
   if (parts.length === 0 || hands.length === 0 || isOnePart) return []
-  return [{ unit: { kind: 'song', names: [], stretch: whole, first: 0, last: parts.length - 1 }, hands: hands.length === 2 ? 'both' : hands[0]!, share }]
+  return [
+    {
+      unit: { kind: 'song', names: [], stretch: whole, first: 0, last: parts.length - 1 },
+      hands: hands.length === 2 ? 'both' : hands[0]!,
+      share,
+    },
+  ]
 }
 
-function partStages(arrangement: Arrangement, part: CoachPart, place: number, settings: CoachSettings, shares: { alone: number, together: number }): Stage[] {
-  const unit: Unit = { kind: 'part', names: [part.name], stretch: { from: part.from, to: part.to }, first: place, last: place }
+function partStages(
+  arrangement: Arrangement,
+  part: CoachPart,
+  place: number,
+  settings: CoachSettings,
+  shares: { alone: number; together: number },
+): Stage[] {
+  const unit: Unit = {
+    kind: 'part',
+    names: [part.name],
+    stretch: { from: part.from, to: part.to },
+    first: place,
+    last: place,
+  }
   const hands = handsOf(arrangement, part)
   if (hands.length < 2) return hands.map(only => ({ unit, hands: only, share: shares.together }))
   const first = firstHand(arrangement, part, settings)
   const other: Hand = first === 'right' ? 'left' : 'right'
   return [
-    { unit, hands: first, share: shares.alone }, { unit, hands: other, share: shares.alone },
+    { unit, hands: first, share: shares.alone },
+    { unit, hands: other, share: shares.alone },
     { unit, hands: 'both', share: shares.together },
   ]
 }
@@ -173,7 +246,10 @@ function handsOf(arrangement: Arrangement, stretch: Stretch): Hand[] {
   return (['right', 'left'] as const).filter(hand => notes.some(note => note.hand === hand))
 }
 
-/** Which hand begins. More keys to find make a hand harder; the tune is where fewer keys fall together (common practice). */
+/**
+ * Which hand begins. More keys to find make a hand harder; the tune is where fewer keys fall together (common
+ * practice).
+ */
 function firstHand(arrangement: Arrangement, part: Stretch, { firstHand: wish }: CoachSettings): Hand {
   if (wish === 'right' || wish === 'left') return wish
   const notes = notesWithin(arrangement, part)
@@ -189,12 +265,22 @@ function firstHand(arrangement: Arrangement, part: Stretch, { firstHand: wish }:
 }
 
 /** Parts that follow each other as one unit; undefined where something lies between them. */
-function joinOf(arrangement: Arrangement, parts: readonly CoachPart[], kind: UnitKind, first: number, last: number): Unit | undefined {
+function joinOf(
+  arrangement: Arrangement,
+  parts: readonly CoachPart[],
+  kind: UnitKind,
+  first: number,
+  last: number,
+): Unit | undefined {
   const chained = parts.slice(first, last + 1)
   if (first < 0 || chained.length < 2 || last >= parts.length) return undefined
-  for (let index = 1; index < chained.length; index++) if (!equal(chained[index - 1]!.to, chained[index]!.from)) return undefined
+  for (let index = 1; index < chained.length; index++)
+    if (!equal(chained[index - 1]!.to, chained[index]!.from)) return undefined
   const names = [chained[0]!.name, chained.at(-1)!.name]
-  const stretch = kind === 'seam' ? seamOf(arrangement, chained[0]!, chained.at(-1)!) : { from: chained[0]!.from, to: chained.at(-1)!.to }
+  const stretch =
+    kind === 'seam'
+      ? seamOf(arrangement, chained[0]!, chained.at(-1)!)
+      : { from: chained[0]!.from, to: chained.at(-1)!.to }
   return { kind, names, stretch, first, last }
 }
 
@@ -204,5 +290,8 @@ function seamOf(arrangement: Arrangement, before: Stretch, after: Stretch): Stre
   const back = barAt(arrangement, subtract(before.to, bar))
   const end = add(after.from, bar)
   const there = barAt(arrangement, end)
-  return { from: later(before.from, back.start), to: earlier(after.to, equal(there.start, end) ? end : add(there.start, there.length)) }
+  return {
+    from: later(before.from, back.start),
+    to: earlier(after.to, equal(there.start, end) ? end : add(there.start, there.length)),
+  }
 }

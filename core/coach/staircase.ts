@@ -1,12 +1,15 @@
 /**
- * The transformed up-down method (Levitt 1971, Transformed up-down methods in psychoacoustics, J. Acoust. Soc. Am. 49): so many successes in a
- * row make it harder by a step, one failure makes it easier. It settles where that many successes in a row are as likely as not:
- * 50 % for one, 70.7 % for two, 79.4 % for three, 84.1 % for four.
+ * The transformed up-down method (Levitt 1971, Transformed up-down methods in psychoacoustics, J. Acoust. Soc. Am. 49):
+ * so many successes in a row make it harder by a step, one failure makes it easier. It settles where that many
+ * successes in a row are as likely as not: 50 % for one, 70.7 % for two, 79.4 % for three, 84.1 % for four.
  */
 export interface StaircaseRule {
   /** Successes in a row before the next step up. */
   successes: number
-  /** The size of a step, in the unit of the level, until the first reversal, and after each reversal: the last one stays. */
+  /**
+   * The size of a step, in the unit of the level, until the first reversal, and after each reversal: the last one
+   * stays.
+   */
   steps: readonly number[]
   lowest: number
   highest: number

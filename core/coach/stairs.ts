@@ -5,14 +5,28 @@ import { stretchPlace, type StretchPlace } from '../music/stretch-place'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
 import { tempoOf, type StageProgress } from './stage-progress'
 import { steadyGate } from './gate'
-import { progressOf, isReached, nextOfStage, songProgress, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
+import {
+  progressOf,
+  isReached,
+  nextOfStage,
+  songProgress,
+  type NextPass,
+  type PlannedStage,
+  type SongPlan,
+  type SongProgress,
+} from './song-plan'
 import { openStages, turnsNow } from './turns'
 import type { PastPass } from './pass'
 import type { Reason } from './reason'
 import type { UnitKind } from './stages'
 
 /** A tempo step as it is shown. */
-export interface Tread { bpm: number, isReached: boolean, isClean: boolean, isHere: boolean }
+export interface Tread {
+  bpm: number
+  isReached: boolean
+  isClean: boolean
+  isHere: boolean
+}
 
 /** The tempos of one hand, or of both, of one part or join, as they are drawn. */
 export interface ShownStage {
@@ -27,10 +41,10 @@ export interface ShownStage {
   isOpen: boolean
   passes: number
   /** First in the player's own time: how many clean of how many. */
-  ownTime?: { inARow: number, gate: number }
+  ownTime?: { inARow: number; gate: number }
   /** Clean in a row at the tread that is stood on, of how many. */
-  gate?: { inARow: number, of: number }
-  spot?: { place: StretchPlace, bpm: number, stretch: Stretch }
+  gate?: { inARow: number; of: number }
+  spot?: { place: StretchPlace; bpm: number; stretch: Stretch }
   /** Places that were hard and are not any more. */
   mended: readonly Position[]
   /** The gates that opened, and how many passes each took. */
@@ -38,7 +52,13 @@ export interface ShownStage {
   because: Reason
 }
 
-export interface ShownJoin extends ShownStage { kind: Exclude<UnitKind, 'part'>, names: readonly string[], first: number, last: number, stretch: Stretch }
+export interface ShownJoin extends ShownStage {
+  kind: Exclude<UnitKind, 'part'>
+  names: readonly string[]
+  first: number
+  last: number
+  stretch: Stretch
+}
 
 /** A song as stairs: where the player stands in every part and every join, and what comes next. */
 export interface Stairs {
@@ -50,23 +70,44 @@ export interface Stairs {
 }
 
 /** A pass that is asked for, in plain fields. */
-export interface ShownPass { kind: UnitKind, names: readonly string[], first: number, stretch: Stretch, isWhole: boolean, place: StretchPlace, hands: Hands, mode: 'own-time' | 'steady', bpm: number, meter: Meter, isSpot: boolean, isNew?: true, because: Reason }
+export interface ShownPass {
+  kind: UnitKind
+  names: readonly string[]
+  first: number
+  stretch: Stretch
+  isWhole: boolean
+  place: StretchPlace
+  hands: Hands
+  mode: 'own-time' | 'steady'
+  bpm: number
+  meter: Meter
+  isSpot: boolean
+  isNew?: true
+  because: Reason
+}
 
-/** The tempo at which a stage is gone on with: where it is stood on, or the fastest that is reached; quarter notes a minute. */
+/**
+ * The tempo at which a stage is gone on with: where it is stood on, or the fastest that is reached; quarter notes a
+ * minute.
+ */
 export const currentBpm = ({ treads }: Pick<ShownStage, 'treads'>): number =>
   (treads.find(tread => tread.isHere) ?? treads.findLast(tread => tread.isReached) ?? treads[0]!).bpm
 
-/** How far each hand of a part and both together are: of the steps to its tempo, the share that is reached; null for a hand that rests. */
+/**
+ * How far each hand of a part and both together are: of the steps to its tempo, the share that is reached; null for a
+ * hand that rests.
+ */
 export type ReachedShares = Record<Hands, number | null>
 
 /** The stairs drawn small: one entry a part. */
-export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[] => parts.map((stages) => {
-  const of = (hands: Hands): number | null => {
-    const treads = stages.find(progress => progress.hands === hands)?.treads
-    return treads ? treads.filter(tread => tread.isReached).length / treads.length : null
-  }
-  return { left: of('left'), right: of('right'), both: of('both') }
-})
+export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[] =>
+  parts.map(stages => {
+    const of = (hands: Hands): number | null => {
+      const treads = stages.find(progress => progress.hands === hands)?.treads
+      return treads ? treads.filter(tread => tread.isReached).length / treads.length : null
+    }
+    return { left: of('left'), right: of('right'), both: of('both') }
+  })
 
 /** `today`: the passes of the day, oldest first. */
 export function stairsOf(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): Stairs {
@@ -74,18 +115,50 @@ export function stairsOf(plan: SongPlan, standing: SongProgress, today: readonly
   const next = turnsNow(plan, standing, today)[0]
   const shown = (stage: PlannedStage) => shownStage(plan, standing, stage, open.has(stage.key))
   return {
-    parts: plan.parts.map((_, place) => plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place).map(shown)),
-    joins: plan.stages.flatMap(stage => stage.unit.kind === 'part' ? [] : [{ ...shown(stage), kind: stage.unit.kind, names: stage.unit.names, first: stage.unit.first, last: stage.unit.last, stretch: stage.unit.stretch }]),
+    parts: plan.parts.map((_, place) =>
+      plan.stages.filter(stage => stage.unit.kind === 'part' && stage.unit.first === place).map(shown),
+    ),
+    joins: plan.stages.flatMap(stage =>
+      stage.unit.kind === 'part'
+        ? []
+        : [
+            {
+              ...shown(stage),
+              kind: stage.unit.kind,
+              names: stage.unit.names,
+              first: stage.unit.first,
+              last: stage.unit.last,
+              stretch: stage.unit.stretch,
+            },
+          ],
+    ),
     progress: songProgress(plan, standing),
     ...(next ? { next: showPass(plan, nextOfStage(plan, standing, next)) } : {}),
   }
 }
 
-export function showPass({ arrangement, ranges }: SongPlan, { stage, stretch, hands, mode, bpm, isSpot, isNew, because }: NextPass): ShownPass {
+export function showPass(
+  { arrangement, ranges }: SongPlan,
+  { stage, stretch, hands, mode, bpm, isSpot, isNew, because }: NextPass,
+): ShownPass {
   const { unit } = stage
   // What twins share is practised where its notes first stand.
   const isWhole = isSameStretch(stretch, ranges.get(stage.key)!.stretch)
-  return { kind: unit.kind, names: unit.names, first: unit.first, stretch, isWhole, place: stretchPlace(arrangement, stretch), hands, mode, bpm, meter: meterAt(arrangement, stretch), isSpot, ...(isNew ? { isNew } : {}), because }
+  return {
+    kind: unit.kind,
+    names: unit.names,
+    first: unit.first,
+    stretch,
+    isWhole,
+    place: stretchPlace(arrangement, stretch),
+    hands,
+    mode,
+    bpm,
+    meter: meterAt(arrangement, stretch),
+    isSpot,
+    ...(isNew ? { isNew } : {}),
+    because,
+  }
 }
 
 const meterAt = (arrangement: Arrangement, { from }: Stretch): Meter => barAt(arrangement, from).meter
@@ -99,17 +172,44 @@ function shownStage(plan: SongPlan, standing: SongProgress, stage: PlannedStage,
   const steps = range.steps.filter((bpm, step) => step >= range.start || (progress.passes > 0 && bpm >= lowest - 0.5))
   const { spot } = progress
   return {
-    hands: stage.hands, meter: meterAt(plan.arrangement, stage.unit.stretch), isDone, isOpen: isOpen || isDone, passes: progress.passes, mended: placesOf(plan.arrangement, progress.mended, subtract(stage.unit.stretch.from, range.stretch.from)), gates: progress.gates, because: progress.because,
+    hands: stage.hands,
+    meter: meterAt(plan.arrangement, stage.unit.stretch),
+    isDone,
+    isOpen: isOpen || isDone,
+    passes: progress.passes,
+    mended: placesOf(plan.arrangement, progress.mended, subtract(stage.unit.stretch.from, range.stretch.from)),
+    gates: progress.gates,
+    because: progress.because,
     wantedBpm: Math.round(stage.share * stage.targetBpm),
-    treads: steps.map(bpm => ({ bpm, isReached: progress.reachedBpm >= bpm - 1, isClean: progress.cleanBpm >= bpm - 1, isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01 })),
-    ...(progress.phase === 'own-time' ? { ownTime: { inARow: progress.ownTime.inARow, gate: Math.max(1, range.settings.ownTimeGate) } } : {}),
-    ...(progress.phase === 'tempo' && progress.passes > 0 && !isDone ? { gate: steadyGate(range.settings, progress) } : {}),
-    ...(progress.phase === 'spot' && spot ? { spot: { place: stretchPlace(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } } : {}),
+    treads: steps.map(bpm => ({
+      bpm,
+      isReached: progress.reachedBpm >= bpm - 1,
+      isClean: progress.cleanBpm >= bpm - 1,
+      isHere: !isDone && Math.abs(bpm - nearest(steps, here)) < 0.01,
+    })),
+    ...(progress.phase === 'own-time'
+      ? { ownTime: { inARow: progress.ownTime.inARow, gate: Math.max(1, range.settings.ownTimeGate) } }
+      : {}),
+    ...(progress.phase === 'tempo' && progress.passes > 0 && !isDone
+      ? { gate: steadyGate(range.settings, progress) }
+      : {}),
+    ...(progress.phase === 'spot' && spot
+      ? { spot: { place: stretchPlace(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } }
+      : {}),
   }
 }
 
-/** Where something was mended, each place once, in score order. `shift`: how far a twin lies behind the notes that are practised for both. */
-const placesOf = (arrangement: Arrangement, mended: StageProgress['mended'], shift: Quarters): Position[] =>
-  [...new Map([...mended].sort((a, b) => compare(a.first, b.first)).map(({ first }) => [`${first.n}/${first.d}`, positionOf(arrangement, add(first, shift))])).values()]
+/**
+ * Where something was mended, each place once, in score order. `shift`: how far a twin lies behind the notes that are
+ * practised for both.
+ */
+const placesOf = (arrangement: Arrangement, mended: StageProgress['mended'], shift: Quarters): Position[] => [
+  ...new Map(
+    [...mended]
+      .sort((a, b) => compare(a.first, b.first))
+      .map(({ first }) => [`${first.n}/${first.d}`, positionOf(arrangement, add(first, shift))]),
+  ).values(),
+]
 
-const nearest = (steps: readonly number[], bpm: number): number => steps.reduce((best, step) => Math.abs(step - bpm) < Math.abs(best - bpm) ? step : best, steps[0]!)
+const nearest = (steps: readonly number[], bpm: number): number =>
+  steps.reduce((best, step) => (Math.abs(step - bpm) < Math.abs(best - bpm) ? step : best), steps[0]!)

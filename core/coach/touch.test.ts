@@ -13,10 +13,23 @@ const plan = planSong(arrangement, parts, coachSettings({ ownTimeGate: 0, gate: 
 const stage = plan.stages[0]!
 const song = plan.stages.find(one => one.unit.kind === 'song')!
 const pass = (own: Partial<PastPass> = {}): PastPass => ({
-  key: stage.key, stretch: stage.unit.stretch, hands: stage.hands, mode: 'steady', bpm: plan.ranges.get(stage.key)!.steps[0]!, clean: true, cleanBut: ['released-early'], strictness: 'normal',
-  right: 20, notes: 20, failed: [], atMs: 0, lengthMs: 10_000, ...own,
+  key: stage.key,
+  stretch: stage.unit.stretch,
+  hands: stage.hands,
+  mode: 'steady',
+  bpm: plan.ranges.get(stage.key)!.steps[0]!,
+  clean: true,
+  cleanBut: ['released-early'],
+  strictness: 'normal',
+  right: 20,
+  notes: 20,
+  failed: [],
+  atMs: 0,
+  lengthMs: 10_000,
+  ...own,
 })
-const after = (standing: SongProgress, own: Partial<PastPass> = {}) => progressOf(afterSongPass(plan, standing, pass(own)), stage)
+const after = (standing: SongProgress, own: Partial<PastPass> = {}) =>
+  progressOf(afterSongPass(plan, standing, pass(own)), stage)
 
 describe('a pass that is clean but for its touch', () => {
   it('counts while the song is being learned', () => {
@@ -31,7 +44,10 @@ describe('a pass that is clean but for its touch', () => {
   })
   it('is asked for once more when the whole song has been played', () => {
     const start = startSong(plan)
-    const known = { ...start, stages: new Map(start.stages).set(song.key, { ...progressOf(start, song), reachedBpm: 50 }) }
+    const known = {
+      ...start,
+      stages: new Map(start.stages).set(song.key, { ...progressOf(start, song), reachedBpm: 50 }),
+    }
     expect(asksForTouch(plan, known, pass())).toBe(true)
     expect(asksForTouch(plan, known, pass({ mode: 'own-time' }))).toBe(false)
     expect(after(known).cleanBpm).toBe(0)

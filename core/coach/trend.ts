@@ -1,13 +1,32 @@
 import { sum } from 'd3-array'
 
-/** A day of practice: minutes at the keys, passes, clean ones, and how unsteady those with the click were on average, ms. */
-export interface TrendDay { day: string, minutes: number, passes: number, clean: number, unsteadinessMs: number | null }
+/**
+ * A day of practice: minutes at the keys, passes, clean ones, and how unsteady those with the click were on average,
+ * ms.
+ */
+export interface TrendDay {
+  day: string
+  minutes: number
+  passes: number
+  clean: number
+  unsteadinessMs: number | null
+}
 
 /** Some days of practice together. */
-export interface TrendSpan { days: number, minutes: number, passes: number, cleanShare: number | null, unsteadinessMs: number | null }
+export interface TrendSpan {
+  days: number
+  minutes: number
+  passes: number
+  cleanShare: number | null
+  unsteadinessMs: number | null
+}
 
 /** The newest days and as many before them. */
-export interface Trend { spanDays: number, now: TrendSpan, before: TrendSpan }
+export interface Trend {
+  spanDays: number
+  now: TrendSpan
+  before: TrendSpan
+}
 
 /** Two weeks: long enough for several evenings, short enough to say what is so now (own choice). */
 export const TREND_DAYS = 14
@@ -22,10 +41,16 @@ export function trendOf(days: readonly TrendDay[], today: string, spanDays = TRE
     const steady = some.filter(day => day.unsteadinessMs !== null)
     const weight = sum(steady, day => day.passes)
     return {
-      days: some.length, minutes: sum(some, day => day.minutes), passes,
+      days: some.length,
+      minutes: sum(some, day => day.minutes),
+      passes,
       cleanShare: passes > 0 ? sum(some, day => day.clean) / passes : null,
       unsteadinessMs: weight > 0 ? sum(steady, day => day.passes * day.unsteadinessMs!) / weight : null,
     }
   }
-  return { spanDays, now: spanOf(days.filter(({ day }) => ago(day) < spanDays)), before: spanOf(days.filter(({ day }) => ago(day) >= spanDays && ago(day) < 2 * spanDays)) }
+  return {
+    spanDays,
+    now: spanOf(days.filter(({ day }) => ago(day) < spanDays)),
+    before: spanOf(days.filter(({ day }) => ago(day) >= spanDays && ago(day) < 2 * spanDays)),
+  }
 }

@@ -4,22 +4,38 @@ import type { StageProgress } from './stage-progress'
 import { resultOf } from './ladder'
 import { minutesPlayed, type PastPass } from './pass'
 import type { Reason } from './reason'
-import { progressOf, isReached, nextOfStage, type NextPass, type PlannedStage, type SongPlan, type SongProgress } from './song-plan'
+import {
+  progressOf,
+  isReached,
+  nextOfStage,
+  type NextPass,
+  type PlannedStage,
+  type SongPlan,
+  type SongProgress,
+} from './song-plan'
 import type { UnitKind } from './stages'
 
 /** When one thing is left for another. */
 export const TURNS = {
   /**
-   * In the school of many turns, practice of one thing brings less and less the longer it goes on at a stretch (blocked and interleaved practice: Shea &
-   * Morgan 1979, from memory): so many passes, so many minutes, so many things under way. Tried with the simulated learners (docs/coach.md).
+   * In the school of many turns, practice of one thing brings less and less the longer it goes on at a stretch (blocked
+   * and interleaved practice: Shea & Morgan 1979, from memory): so many passes, so many minutes, so many things under
+   * way. Tried with the simulated learners (docs/coach.md).
    */
-  mostPasses: 6, mostMinutes: 4, underWay: 8,
-  /** In the other schools so many parts are under way at once, and nothing new begins while so many things wait half done. */
-  partsUnderWay: 2, halfDone: 3,
+  mostPasses: 6,
+  mostMinutes: 4,
+  underWay: 8,
+  /**
+   * In the other schools so many parts are under way at once, and nothing new begins while so many things wait half
+   * done.
+   */
+  partsUnderWay: 2,
+  halfDone: 3,
   /** After so many passes without a gate it rests: others come first, and together may be tried without it. */
   restsAfter: 24,
   /** What was learned and did not go is played so often in all, slower each time. */
-  reviewTries: 3, againSlower: 0.92,
+  reviewTries: 3,
+  againSlower: 0.92,
   /** So many places are taken out of a run that failed; where more of them fail, the run is too fast. */
   takenOut: 2,
 } as const
@@ -31,10 +47,14 @@ const ORDER: Record<UnitKind, number> = { part: 0, seam: 1, pair: 2, chain: 3, s
 export function openStages(plan: SongPlan, standing: SongProgress): PlannedStage[] {
   const missing = plan.goals.filter(stage => !isReached(plan, stage, standing))
   // Only what begins among a stage's own parts can be waited for.
-  const beginningAt = group(missing.map((stage, index) => ({ stage, index })), ({ stage }) => stage.unit.first)
+  const beginningAt = group(
+    missing.map((stage, index) => ({ stage, index })),
+    ({ stage }) => stage.unit.first,
+  )
   const isWaiting = (stage: PlannedStage, index: number) => {
     for (let place = stage.unit.first; place <= stage.unit.last; place++) {
-      if (beginningAt.get(place)?.some(other => other.index < index && waitsFor(plan, standing, stage, other.stage))) return true
+      if (beginningAt.get(place)?.some(other => other.index < index && waitsFor(plan, standing, stage, other.stage)))
+        return true
     }
     return false
   }
@@ -50,7 +70,12 @@ function waitsFor(plan: SongPlan, standing: SongProgress, stage: PlannedStage, o
   if (other.unit.first < stage.unit.first || other.unit.last > stage.unit.last) return false
   if (stage.unit.kind !== 'part') return ORDER[other.unit.kind] < ORDER[stage.unit.kind]
   // Together is tried although a hand does not go yet, once that hand has had its time.
-  return stage.hands === 'both' && other.unit.kind === 'part' && other.hands !== 'both' && !isResting(progressOf(standing, other))
+  return (
+    stage.hands === 'both' &&
+    other.unit.kind === 'part' &&
+    other.hands !== 'both' &&
+    !isResting(progressOf(standing, other))
+  )
 }
 
 const isResting = ({ sinceGate }: StageProgress): boolean => sinceGate >= TURNS.restsAfter
@@ -59,33 +84,64 @@ const isResting = ({ sinceGate }: StageProgress): boolean => sinceGate >= TURNS.
 function belongs(plan: SongPlan, stage: PlannedStage, pass: PastPass): boolean {
   const { stretch, hands } = plan.ranges.get(stage.key)!
   // Each hand alone once more is part of working on both.
-  return pass.key === stage.key || ((pass.hands === hands || hands === 'both') && compare(pass.stretch.from, stretch.from) >= 0 && compare(pass.stretch.to, stretch.to) <= 0)
+  return (
+    pass.key === stage.key ||
+    ((pass.hands === hands || hands === 'both') &&
+      compare(pass.stretch.from, stretch.from) >= 0 &&
+      compare(pass.stretch.to, stretch.to) <= 0)
+  )
 }
 
 /** What is being visited, how long so far and how long at most; `most` is 0 where it is stayed at until it goes. */
-export interface Turn { stage: PlannedStage, passes: number, minutes: number, most: number }
+export interface Turn {
+  stage: PlannedStage
+  passes: number
+  minutes: number
+  most: number
+}
 
 /** The visit that goes on: its stage is the one that the last pass of the day was heard by. */
-export function turnOf(plan: SongPlan, standing: SongProgress, stages: readonly PlannedStage[], today: readonly PastPass[]): Turn | undefined {
+export function turnOf(
+  plan: SongPlan,
+  standing: SongProgress,
+  stages: readonly PlannedStage[],
+  today: readonly PastPass[],
+): Turn | undefined {
   const last = today.at(-1)
   if (!last) return undefined
   const length = ({ unit: { stretch } }: PlannedStage) => toDecimal(subtract(stretch.to, stretch.from))
   const key = plan.changes.keys.get(last.key) ?? last.key
   // A place is a place of the smallest thing that heard it.
-  const stage = stages.find(one => one.key === key) ?? least(stages.filter(one => progressOf(standing, one).lastAtMs === last.atMs), (a, b) => length(a) - length(b))
+  const stage =
+    stages.find(one => one.key === key) ??
+    least(
+      stages.filter(one => progressOf(standing, one).lastAtMs === last.atMs),
+      (a, b) => length(a) - length(b),
+    )
   if (!stage) return undefined
   const visit = today.slice(today.findLastIndex(pass => !belongs(plan, stage, pass)) + 1)
-  return { stage, passes: visit.length, minutes: minutesPlayed(visit), most: plan.settings.school === 'turns' ? TURNS.mostMinutes : plan.settings.turnMinutes }
+  return {
+    stage,
+    passes: visit.length,
+    minutes: minutesPlayed(visit),
+    most: plan.settings.school === 'turns' ? TURNS.mostMinutes : plan.settings.turnMinutes,
+  }
 }
 
-const isOver = (plan: SongPlan, { passes, minutes, most }: Turn): boolean => (plan.settings.school === 'turns' && passes >= TURNS.mostPasses) || (most > 0 && minutes >= most)
+const isOver = (plan: SongPlan, { passes, minutes, most }: Turn): boolean =>
+  (plan.settings.school === 'turns' && passes >= TURNS.mostPasses) || (most > 0 && minutes >= most)
 
 /** Whose turn it is, and who comes after. `today` are the passes of the day, oldest first. */
 export const turnsNow = (plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] =>
   plan.settings.school === 'turns' ? byTurns(plan, standing, today) : inOrder(plan, standing, today)
 
 /** What is being visited comes first until its time is over, and then last. */
-function withTurn(plan: SongPlan, standing: SongProgress, stages: readonly PlannedStage[], today: readonly PastPass[]): PlannedStage[] {
+function withTurn(
+  plan: SongPlan,
+  standing: SongProgress,
+  stages: readonly PlannedStage[],
+  today: readonly PastPass[],
+): PlannedStage[] {
   const turn = turnOf(plan, standing, stages, today)
   if (!turn) return [...stages]
   const others = stages.filter(stage => stage !== turn.stage)
@@ -98,47 +154,76 @@ function byTurns(plan: SongPlan, standing: SongProgress, today: readonly PastPas
   const lastAt = new Map(open.map(stage => [stage, today.findLastIndex(pass => belongs(plan, stage, pass))]))
   const rests = (stage: PlannedStage) => isResting(progressOf(standing, stage)) && lastAt.get(stage)! >= 0
   const underWay = [...open.filter(stage => !rests(stage)), ...open.filter(rests)].slice(0, TURNS.underWay)
-  const waiting = underWay.map((stage, place) => ({ stage, place })).sort((a, b) => lastAt.get(a.stage)! - lastAt.get(b.stage)! || a.place - b.place).map(one => one.stage)
+  const waiting = underWay
+    .map((stage, place) => ({ stage, place }))
+    .sort((a, b) => lastAt.get(a.stage)! - lastAt.get(b.stage)! || a.place - b.place)
+    .map(one => one.stage)
   return withTurn(plan, standing, waiting, today)
 }
 
-/** In the order of the school: the first goal that is open, until its time is over; what failed in a longer run is taken out of it first. */
+/**
+ * In the order of the school: the first goal that is open, until its time is over; what failed in a longer run is taken
+ * out of it first.
+ */
 function inOrder(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] {
   const open = openStages(plan, standing)
   const out = open.length > 0 ? takenOut(plan, standing, open[0]!) : []
   const candidates = [...out, ...open]
-  const allowed = candidates.filter(stage => progressOf(standing, stage).lastAtMs !== undefined || out.includes(stage) || mayBegin(plan, standing, stage))
+  const allowed = candidates.filter(
+    stage =>
+      progressOf(standing, stage).lastAtMs !== undefined || out.includes(stage) || mayBegin(plan, standing, stage),
+  )
   const stages = allowed.length > 0 ? allowed : candidates
   const lastAt = (stage: PlannedStage) => today.findLastIndex(pass => belongs(plan, stage, pass))
   // What rests comes last, what was longest ago first among it.
-  const ordered = [...stages.filter(stage => !isResting(progressOf(standing, stage))), ...stages.filter(stage => isResting(progressOf(standing, stage))).sort((a, b) => lastAt(a) - lastAt(b))]
+  const ordered = [
+    ...stages.filter(stage => !isResting(progressOf(standing, stage))),
+    ...stages.filter(stage => isResting(progressOf(standing, stage))).sort((a, b) => lastAt(a) - lastAt(b)),
+  ]
   return withTurn(plan, standing, ordered, today)
 }
 
 /** A part is begun while fewer than two others are under way, and nothing is while three things wait half done. */
 function mayBegin(plan: SongPlan, standing: SongProgress, stage: PlannedStage): boolean {
   const begun = (one: PlannedStage) => progressOf(standing, one).lastAtMs !== undefined
-  const halfDone = plan.goals.filter(one => begun(one) && !isReached(plan, one, standing) && progressOf(standing, one).reachedBpm === 0)
+  const halfDone = plan.goals.filter(
+    one => begun(one) && !isReached(plan, one, standing) && progressOf(standing, one).reachedBpm === 0,
+  )
   if (new Set(halfDone.map(one => one.key)).size >= TURNS.halfDone) return false
   if (stage.unit.kind !== 'part') return true
   // A stage that twins share belongs to the first of them.
   const home = (one: PlannedStage) => plan.stages.find(other => other.key === one.key)!.unit.first
-  const underWay = plan.stages.filter(one => one.unit.kind === 'part' && begun(one) && !isReached(plan, one, standing)).map(home)
+  const underWay = plan.stages
+    .filter(one => one.unit.kind === 'part' && begun(one) && !isReached(plan, one, standing))
+    .map(home)
   const itsPart = home(plan.stages.findLast(one => one.unit.kind === 'part' && one.unit.first === stage.unit.first)!)
   return new Set(underWay.filter(place => place !== itsPart)).size < TURNS.partsUnderWay
 }
 
 /**
- * What is taken out of a longer run: where its last pass failed, the parts that have not gone at that tempo. None after a single slip, and none where it
- * failed all over: then it is too fast.
+ * What is taken out of a longer run: where its last pass failed, the parts that have not gone at that tempo. None after
+ * a single slip, and none where it failed all over: then it is too fast.
  */
 function takenOut(plan: SongPlan, standing: SongProgress, run: PlannedStage): PlannedStage[] {
   const progress = progressOf(standing, run)
   const last = progress.lately.at(-1)
   const trace = progress.traces.at(-1)
-  if ((run.unit.kind !== 'chain' && run.unit.kind !== 'song') || progress.reachedBpm === 0 || !last || resultOf(last) !== 'missed' || !trace || trace.failed.length === 0) return []
-  const failing = plan.parts.map((part, place) => ({ place, failures: trace.failed.filter(at => compare(at, part.from) >= 0 && compare(at, part.to) < 0).length }))
-    .filter(one => one.failures > 0).sort((a, b) => b.failures - a.failures)
+  if (
+    (run.unit.kind !== 'chain' && run.unit.kind !== 'song') ||
+    progress.reachedBpm === 0 ||
+    !last ||
+    resultOf(last) !== 'missed' ||
+    !trace ||
+    trace.failed.length === 0
+  )
+    return []
+  const failing = plan.parts
+    .map((part, place) => ({
+      place,
+      failures: trace.failed.filter(at => compare(at, part.from) >= 0 && compare(at, part.to) < 0).length,
+    }))
+    .filter(one => one.failures > 0)
+    .sort((a, b) => b.failures - a.failures)
   if (failing.length > TURNS.takenOut) return []
   return failing.flatMap(({ place }) => {
     const whole = plan.stages.findLast(stage => stage.unit.kind === 'part' && stage.unit.first === place)
@@ -159,19 +244,30 @@ export function nextInTurn(plan: SongPlan, standing: SongProgress, today: readon
 }
 
 /** Why it goes from what was played last to what comes now. */
-function withWhy(plan: SongPlan, standing: SongProgress, today: readonly PastPass[], { stage, bpm, because }: NextPass): Reason {
+function withWhy(
+  plan: SongPlan,
+  standing: SongProgress,
+  today: readonly PastPass[],
+  { stage, bpm, because }: NextPass,
+): Reason {
   const before = turnOf(plan, standing, plan.goals, today)
   const isSameSpot = because.kind.startsWith('spot') && progressOf(standing, stage).lastAtMs === today.at(-1)?.atMs
   if (before?.stage.key === stage.key || isSameSpot) return because
   const run = plan.goals.find(goal => !isReached(plan, goal, standing))
-  const isTakenOut = run !== undefined && run.key !== stage.key && takenOut(plan, standing, run).some(one => one.key === stage.key)
+  const isTakenOut =
+    run !== undefined && run.key !== stage.key && takenOut(plan, standing, run).some(one => one.key === stage.key)
   if (isTakenOut) return { kind: 'taken-out', from: nameOf(run), bpm: progressOf(standing, run).lately.at(-1)!.bpm }
-  const isRunAgain = before?.stage.unit.kind === 'part' && (stage.unit.kind === 'chain' || stage.unit.kind === 'song') && progressOf(standing, stage).passes > 0
+  const isRunAgain =
+    before?.stage.unit.kind === 'part' &&
+    (stage.unit.kind === 'chain' || stage.unit.kind === 'song') &&
+    progressOf(standing, stage).passes > 0
   const then: Reason = isRunAgain ? { kind: 'whole-again', bpm } : because
   if (!before) return then
   const { hands } = before.stage
-  if (isReached(plan, before.stage, standing)) return { kind: 'goes', what: nameOf(before.stage), hands, bpm: progressOf(standing, before.stage).reachedBpm, then }
-  if (isOver(plan, before)) return { kind: 'turn-over', what: nameOf(before.stage), hands, minutes: Math.round(before.minutes), then }
+  if (isReached(plan, before.stage, standing))
+    return { kind: 'goes', what: nameOf(before.stage), hands, bpm: progressOf(standing, before.stage).reachedBpm, then }
+  if (isOver(plan, before))
+    return { kind: 'turn-over', what: nameOf(before.stage), hands, minutes: Math.round(before.minutes), then }
   return then
 }
 
@@ -181,8 +277,19 @@ const nameOf = ({ unit: { kind, names } }: PlannedStage) => ({ kind, names })
 function onceMore(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): NextPass | undefined {
   const last = today.at(-1)
   if (!last || last.clean || last.mode !== 'steady') return undefined
-  const stage = plan.stages.find(one => one.unit.kind === 'part' && one.key === last.key && isReached(plan, one, standing))
+  const stage = plan.stages.find(
+    one => one.unit.kind === 'part' && one.key === last.key && isReached(plan, one, standing),
+  )
   const tries = today.length - 1 - today.findLastIndex(pass => pass.key !== last.key)
-  if (!stage || tries >= TURNS.reviewTries || !(progressOf(standing, stage).reachedAtMs! < today[0]!.atMs)) return undefined
-  return { stage, hands: last.hands, stretch: last.stretch, isSpot: false, mode: 'steady', bpm: Math.round(TURNS.againSlower * last.bpm), because: { kind: 'faded' } }
+  if (!stage || tries >= TURNS.reviewTries || !(progressOf(standing, stage).reachedAtMs! < today[0]!.atMs))
+    return undefined
+  return {
+    stage,
+    hands: last.hands,
+    stretch: last.stretch,
+    isSpot: false,
+    mode: 'steady',
+    bpm: Math.round(TURNS.againSlower * last.bpm),
+    because: { kind: 'faded' },
+  }
 }

@@ -8,14 +8,23 @@ import { placeOf } from './heard'
 import { waitForKeys } from './own-time'
 import { median } from './statistics'
 
-/** When a wait is one that the player may want to know of: so many times the middle one, and at least so long (own choice). */
+/**
+ * When a wait is one that the player may want to know of: so many times the middle one, and at least so long (own
+ * choice).
+ */
 const LONG_WAIT = { timesUsual: 2.5, leastMs: 1500 } as const
 
 /**
- * What was found in a pass in the player's own time: which keys came at once and which at a second try, and where the hand needed longest.
- * Time is not judged: there is no early and late, and a long wait costs nothing.
+ * What was found in a pass in the player's own time: which keys came at once and which at a second try, and where the
+ * hand needed longest. Time is not judged: there is no early and late, and a long wait costs nothing.
  */
-export function assessOwnTime({ arrangement, passage, take, bpm, strictness = 'normal' }: AssessmentRequest): Assessment {
+export function assessOwnTime({
+  arrangement,
+  passage,
+  take,
+  bpm,
+  strictness = 'normal',
+}: AssessmentRequest): Assessment {
   const expected = expectedNotes(arrangement, passage, bpm)
   const waiting = waitForKeys(expected)
   const played: (number | null)[] = expected.map(() => null)
@@ -26,24 +35,39 @@ export function assessOwnTime({ arrangement, passage, take, bpm, strictness = 'n
   take.notes.forEach(({ pitch, onsetMs }, index) => {
     const stroke = waiting.hear(pitch)
     if (stroke.kind === 'right') {
-      stroke.notes.forEach((note, one) => { if (one === 0) played[note] = index })
+      stroke.notes.forEach((note, one) => {
+        if (one === 0) played[note] = index
+      })
       for (const note of stroke.notes.slice(1)) shared.add(note)
       if (stroke.completes) completedAtMs.push(onsetMs)
       return
     }
     const isWrong = stroke.kind === 'wrong'
-    extras.push({ played: index, pitch, atMs: Math.round(onsetMs * 10) / 10, ...(isWrong ? {} : { doubled: true as const }) })
+    extras.push({
+      played: index,
+      pitch,
+      atMs: Math.round(onsetMs * 10) / 10,
+      ...(isWrong ? {} : { doubled: true as const }),
+    })
     if (!isWrong) return
     const misses = missesAt.get(stroke.moment)
     if (misses) misses.push(pitch)
     else missesAt.set(stroke.moment, [pitch])
   })
-  const waits = completedAtMs.map((ms, moment) => ({ moment, ms: moment === 0 ? 0 : ms - completedAtMs[moment - 1]! })).slice(1)
+  const waits = completedAtMs
+    .map((ms, moment) => ({ moment, ms: moment === 0 ? 0 : ms - completedAtMs[moment - 1]! }))
+    .slice(1)
   const usualMs = median(waits.map(wait => wait.ms))
-  const long = waits.filter(({ ms }) => ms > LONG_WAIT.timesUsual * usualMs && ms >= LONG_WAIT.leastMs).sort((a, b) => b.ms - a.ms)
+  const long = waits
+    .filter(({ ms }) => ms > LONG_WAIT.timesUsual * usualMs && ms >= LONG_WAIT.leastMs)
+    .sort((a, b) => b.ms - a.ms)
   const noteAt = (moment: number) => expected[waiting.moments[moment]!.notes[0]!]!
   const isChord = (moment: number) => waiting.moments[moment]!.notes.length > 1
-  const atMoments = (moments: readonly number[]) => ({ ...placeOf(noteAt(moments[0]!)), count: moments.length, places: moments.map(moment => placeOf(noteAt(moment))) })
+  const atMoments = (moments: readonly number[]) => ({
+    ...placeOf(noteAt(moments[0]!)),
+    count: moments.length,
+    places: moments.map(moment => placeOf(noteAt(moment))),
+  })
   const findings: Finding[] = []
   const isClean = waiting.isOver() && missesAt.size === 0
   const left = expected.length - played.filter(one => one !== null).length - shared.size
@@ -55,31 +79,96 @@ export function assessOwnTime({ arrangement, passage, take, bpm, strictness = 'n
   if (worst) {
     const [moment, pitches] = worst
     const note = noteAt(moment)
-    const tried = [...new Set(pitches)].slice(0, 3).map(pitch => spellInKey(pitch, arrangement.bars[note.barIndex]?.fifths ?? 0))
-    findings.push({ kind: 'wrong-note', ...atMoments(missed.map(([at]) => at)), written: note.spelled, instead: tried[0]!, ...(isChord(moment) ? { ofChord: true as const } : {}), triedBefore: tried })
+    const tried = [...new Set(pitches)]
+      .slice(0, 3)
+      .map(pitch => spellInKey(pitch, arrangement.bars[note.barIndex]?.fifths ?? 0))
+    findings.push({
+      kind: 'wrong-note',
+      ...atMoments(missed.map(([at]) => at)),
+      written: note.spelled,
+      instead: tried[0]!,
+      ...(isChord(moment) ? { ofChord: true as const } : {}),
+      triedBefore: tried,
+    })
   }
-  for (const { moment, ms } of long) findings.push({ kind: 'hesitation', ...placeOf(noteAt(moment)), ms: Math.round(ms), because: 'next note', isChord: isChord(moment), written: noteAt(moment).spelled, waited: true })
+  for (const { moment, ms } of long)
+    findings.push({
+      kind: 'hesitation',
+      ...placeOf(noteAt(moment)),
+      ms: Math.round(ms),
+      because: 'next note',
+      isChord: isChord(moment),
+      written: noteAt(moment).spelled,
+      waited: true,
+    })
   const notes = expected.map((note, index): NoteAssessment => {
     const stroke = played[index] === null ? undefined : take.notes[played[index]!]
     return {
-      id: note.id, hand: note.hand, bar: note.bar, beat: Math.round(note.beat * 1e4) / 1e4, pitch: note.pitch, outcome: stroke ? 'right' : 'missed', played: played[index]!, playedPitch: stroke?.pitch ?? null,
-      deviationMs: null, articulation: null, velocity: stroke?.velocity ?? null, ...(shared.has(index) ? { sharedKey: true as const } : {}),
+      id: note.id,
+      hand: note.hand,
+      bar: note.bar,
+      beat: Math.round(note.beat * 1e4) / 1e4,
+      pitch: note.pitch,
+      outcome: stroke ? 'right' : 'missed',
+      played: played[index]!,
+      playedPitch: stroke?.pitch ?? null,
+      deviationMs: null,
+      articulation: null,
+      velocity: stroke?.velocity ?? null,
+      ...(shared.has(index) ? { sharedKey: true as const } : {}),
     }
   })
   const right = notes.filter(note => note.outcome === 'right').length
   const wrongKeys = extras.filter(extra => !extra.doubled).length
   const judged = notes.length - shared.size + wrongKeys
   return {
-    format: 'half-step/assessment', version: 1, mode: 'own-time', strictness,
-    score: { title: arrangement.title, bars: passageBars(arrangement, passage), hands: passage.hands, ...tempoFields(arrangement, passage, bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)) },
-    notes, extras, findings, ear: EAR_VERSION,
-    measures: [{ name: 'usualWaitMs', value: waits.length > 0 ? Math.round(usualMs) : null, unit: 'ms', within: true, source: 'not-judged' }],
+    format: 'half-step/assessment',
+    version: 1,
+    mode: 'own-time',
+    strictness,
+    score: {
+      title: arrangement.title,
+      bars: passageBars(arrangement, passage),
+      hands: passage.hands,
+      ...tempoFields(arrangement, passage, bpm ?? tempoAt(arrangement, passage.stretches[0]!.from)),
+    },
+    notes,
+    extras,
+    findings,
+    ear: EAR_VERSION,
+    measures: [
+      {
+        name: 'usualWaitMs',
+        value: waits.length > 0 ? Math.round(usualMs) : null,
+        unit: 'ms',
+        within: true,
+        source: 'not-judged',
+      },
+    ],
     summary: {
-      notes: notes.length, right, wrong: 0, missed: notes.filter(note => note.outcome === 'missed').length, extra: wrongKeys, restarts: 0,
+      notes: notes.length,
+      right,
+      wrong: 0,
+      missed: notes.filter(note => note.outcome === 'missed').length,
+      extra: wrongKeys,
+      restarts: 0,
       // Nothing is early or late here.
-      onTimeShare: 1, onTimeMs: 0, offsetMs: 0, driftPercent: 0, unsteadinessMs: 0,
-      swingRatio: null, swingAsked: null, chordSpreadMs: null, leftBehindMs: null, articulation: null, balanceSteps: null, pedalMs: null,
-      clean: isClean, failed: isClean ? [] : ['notes'], cleanBut: [], score: judged === 0 ? 100 : Math.max(0, Math.round(100 * right / judged)),
+      onTimeShare: 1,
+      onTimeMs: 0,
+      offsetMs: 0,
+      driftPercent: 0,
+      unsteadinessMs: 0,
+      swingRatio: null,
+      swingAsked: null,
+      chordSpreadMs: null,
+      leftBehindMs: null,
+      articulation: null,
+      balanceSteps: null,
+      pedalMs: null,
+      clean: isClean,
+      failed: isClean ? [] : ['notes'],
+      cleanBut: [],
+      score: judged === 0 ? 100 : Math.max(0, Math.round((100 * right) / judged)),
     },
   }
 }

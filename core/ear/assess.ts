@@ -19,8 +19,8 @@ import { tempoCourse } from './tempo-course'
 import { tempoHeard } from './tempo-heard'
 
 /**
- * Says what was right, wrong, missed and extra in a take of a passage, how each note lay in time, touch and loudness, and what
- * to do about it. Never throws on a take: an empty one has every note missed.
+ * Says what was right, wrong, missed and extra in a take of a passage, how each note lay in time, touch and loudness,
+ * and what to do about it. Never throws on a take: an empty one has every note missed.
  */
 export function assessTake(request: AssessmentRequest): Assessment {
   if (request.mode === 'own-time') return assessOwnTime(request)
@@ -37,58 +37,133 @@ export function assessTake(request: AssessmentRequest): Assessment {
   const startBpm = tempoAt(arrangement, passage.stretches[0]!.from)
   const bpm = (request.bpm ?? startBpm) / times.stretch
   return {
-    format: 'half-step/assessment', version: 1,
-    score: { title: arrangement.title, bars: passageBars(arrangement, passage), hands: passage.hands, ...tempoFields(arrangement, passage, bpm) },
-    mode: request.mode, strictness,
+    format: 'half-step/assessment',
+    version: 1,
+    score: {
+      title: arrangement.title,
+      bars: passageBars(arrangement, passage),
+      hands: passage.hands,
+      ...tempoFields(arrangement, passage, bpm),
+    },
+    mode: request.mode,
+    strictness,
     notes: asked.map(note => assessments[note.index]!),
     extras: alignment.extras.map(({ played, reason }) => ({
-      played, pitch: take.notes[played]!.pitch, atMs: round(take.notes[played]!.onsetMs, 1), ...(reason ? { [reason]: true as const } : {}),
+      played,
+      pitch: take.notes[played]!.pitch,
+      atMs: round(take.notes[played]!.onsetMs, 1),
+      ...(reason ? { [reason]: true as const } : {}),
     })),
     summary: summarise(heard, asked, figures, findings, cleanBut),
-    measures: measuresOf(heard, measured, figures).map(one => ({ ...one, value: one.value === null ? null : round(one.value, 2) })),
-    findings, ...(request.mode === 'free' ? { tempos: tempoCurve(arrangement, notes, (request.bpm ?? startBpm) / startBpm) } : {}), ear: EAR_VERSION,
+    measures: measuresOf(heard, measured, figures).map(one => ({
+      ...one,
+      value: one.value === null ? null : round(one.value, 2),
+    })),
+    findings,
+    ...(request.mode === 'free'
+      ? { tempos: tempoCurve(arrangement, notes, (request.bpm ?? startBpm) / startBpm) }
+      : {}),
+    ear: EAR_VERSION,
   }
 }
 
 /** Aligns the take and brings every note together with what was heard of it. */
-function hear({ arrangement, passage, mode, bpm, offsetMs = 0, take: original }: AssessmentRequest, ear: EarParameters): Heard {
+function hear(
+  { arrangement, passage, mode, bpm, offsetMs = 0, take: original }: AssessmentRequest,
+  ear: EarParameters,
+): Heard {
   const steady = mode === 'steady'
-  const take: Take = offsetMs === 0
-    ? original
-    : { notes: original.notes.map(note => ({ ...note, onsetMs: note.onsetMs - offsetMs })), pedals: original.pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - offsetMs })) }
+  const take: Take =
+    offsetMs === 0
+      ? original
+      : {
+          notes: original.notes.map(note => ({ ...note, onsetMs: note.onsetMs - offsetMs })),
+          pedals: original.pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - offsetMs })),
+        }
   const expected = expectedNotes(arrangement, passage, bpm)
-  const writtenBeatMs = feltBeatQuarters(barAt(arrangement, passage.stretches[0]!.from).meter) * 60_000 / (bpm ?? tempoAt(arrangement, passage.stretches[0]!.from))
-  const alignment = alignTake({ expected, played: take.notes, steady, beatMs: writtenBeatMs, ear, bars: arrangement.bars })
+  const writtenBeatMs =
+    (feltBeatQuarters(barAt(arrangement, passage.stretches[0]!.from).meter) * 60_000) /
+    (bpm ?? tempoAt(arrangement, passage.stretches[0]!.from))
+  const alignment = alignTake({
+    expected,
+    played: take.notes,
+    steady,
+    beatMs: writtenBeatMs,
+    ear,
+    bars: arrangement.bars,
+  })
   const course = tempoCourse(expected, take.notes, alignment, steady, ear.tempo)
   const tempo = { course, heard: tempoHeard(arrangement, expected, course, steady, ear.tempo) }
   const times = dueTimes(expected, take.notes, alignment, tempo, steady, writtenBeatMs, ear)
-  const leftOut = new Set(alignment.repeats.flatMap(one => one.kind === 'not-taken' ? alignment.followed.moments.slice(one.from, one.to + 1).flatMap(moment => moment.notes) : []))
+  const leftOut = new Set(
+    alignment.repeats.flatMap(one =>
+      one.kind === 'not-taken'
+        ? alignment.followed.moments.slice(one.from, one.to + 1).flatMap(moment => moment.notes)
+        : [],
+    ),
+  )
   const notes = expected.map((written, index): HeardNote => {
     const { outcome, played } = alignment.outcomes[index]!
     const stroke = played === null ? undefined : take.notes[played]!
     const dueMs = times.dueMs[index]!
     return {
-      index, written, outcome, stroke, dueMs, deviationMs: stroke ? stroke.onsetMs - dueMs : undefined, moment: alignment.momentOf[index]!, followed: alignment.followed.momentOf[index]!,
-      sharedKey: outcome === 'missed' && sharesKey(written, index, expected, alignment), isLeftOut: outcome === 'missed' && leftOut.has(index), ratio: times.ratio[index]!,
+      index,
+      written,
+      outcome,
+      stroke,
+      dueMs,
+      deviationMs: stroke ? stroke.onsetMs - dueMs : undefined,
+      moment: alignment.momentOf[index]!,
+      followed: alignment.followed.momentOf[index]!,
+      sharedKey: outcome === 'missed' && sharesKey(written, index, expected, alignment),
+      isLeftOut: outcome === 'missed' && leftOut.has(index),
+      ratio: times.ratio[index]!,
     }
   })
   return {
-    arrangement, passage, hands: passage.hands, take, steady, beatMs: writtenBeatMs * times.stretch, bpm, ear, alignment, times, tempo, notes,
+    arrangement,
+    passage,
+    hands: passage.hands,
+    take,
+    steady,
+    beatMs: writtenBeatMs * times.stretch,
+    bpm,
+    ear,
+    alignment,
+    times,
+    tempo,
+    notes,
     moments: heardMoments(notes, alignment),
   }
 }
 
 /** Whether another voice has the same key at the same moment, and struck it, or another one in its stead. */
-function sharesKey(written: ExpectedNote, index: number, expected: readonly ExpectedNote[], { moments, momentOf, outcomes }: Alignment): boolean {
-  return moments[momentOf[index]!]!.notes.some(other => other !== index && expected[other]!.pitch === written.pitch
-    && !expected[other]!.grace && outcomes[other]!.outcome !== 'missed')
+function sharesKey(
+  written: ExpectedNote,
+  index: number,
+  expected: readonly ExpectedNote[],
+  { moments, momentOf, outcomes }: Alignment,
+): boolean {
+  return moments[momentOf[index]!]!.notes.some(
+    other =>
+      other !== index &&
+      expected[other]!.pitch === written.pitch &&
+      !expected[other]!.grace &&
+      outcomes[other]!.outcome !== 'missed',
+  )
 }
 
 function assessNote(heard: HeardNote, played: number | null): NoteAssessment {
   const { written: note, outcome, stroke, deviationMs } = heard
   const articulation = articulationOf(heard)
   return {
-    id: note.id, hand: note.hand, bar: note.bar, beat: round(note.beat, 4), pitch: note.pitch, outcome, played,
+    id: note.id,
+    hand: note.hand,
+    bar: note.bar,
+    beat: round(note.beat, 4),
+    pitch: note.pitch,
+    outcome,
+    played,
     playedPitch: stroke?.pitch ?? null,
     deviationMs: deviationMs === undefined ? null : round(deviationMs, 1),
     articulation: articulation === undefined ? null : round(articulation, 3),
@@ -102,11 +177,19 @@ function assessNote(heard: HeardNote, played: number | null): NoteAssessment {
 
 /** What is measured between notes, at the notes. */
 function addDetails(assessments: NoteAssessment[], { chords, touches }: Measured) {
-  for (const { notes, middleMs } of chords) for (const note of notes) assessments[note.index]!.spreadMs = round(note.deviationMs! - middleMs, 1)
-  for (const { blurred } of touches) for (const { note, ms } of blurred) assessments[note.index]!.overlapMs = round(ms, 1)
+  for (const { notes, middleMs } of chords)
+    for (const note of notes) assessments[note.index]!.spreadMs = round(note.deviationMs! - middleMs, 1)
+  for (const { blurred } of touches)
+    for (const { note, ms } of blurred) assessments[note.index]!.overlapMs = round(ms, 1)
 }
 
-function summarise({ alignment }: Heard, notes: readonly HeardNote[], figures: ReturnType<typeof figuresOf>, findings: readonly Finding[], cleanBut: FindingKind[]): AssessmentSummary {
+function summarise(
+  { alignment }: Heard,
+  notes: readonly HeardNote[],
+  figures: ReturnType<typeof figuresOf>,
+  findings: readonly Finding[],
+  cleanBut: FindingKind[],
+): AssessmentSummary {
   const count = (outcome: HeardNote['outcome']) => notes.filter(note => note.outcome === outcome).length
   const right = count('right')
   const extra = alignment.extras.filter(one => !one.reason || one.reason === 'restruck').length
@@ -115,15 +198,29 @@ function summarise({ alignment }: Heard, notes: readonly HeardNote[], figures: R
   const strayed = right * (1 - figures.onTimeShare)
   const failed = CONDITIONS.filter(condition => findings.some(finding => domainOf(finding) === condition))
   return {
-    notes: notes.length, right, wrong: count('wrong'), missed: count('missed'), extra, restarts: alignment.restarts,
-    onTimeShare: round(figures.onTimeShare, 3), onTimeMs: round(figures.onTimeMs, 1), offsetMs: round(figures.offsetMs, 1),
-    driftPercent: round(figures.driftPercent, 2), unsteadinessMs: round(figures.unsteadinessMs, 1),
-    swingRatio: rounded(figures.swingRatio, 2), swingAsked: rounded(figures.swingAsked, 2),
-    chordSpreadMs: rounded(figures.chordSpreadMs, 1), leftBehindMs: rounded(figures.leftBehindMs, 1),
-    articulation: rounded(figures.articulation, 3), balanceSteps: rounded(figures.balanceSteps, 1), pedalMs: rounded(figures.pedalMs, 1),
-    clean: failed.length === 0, failed, cleanBut,
-    score: judged === 0 ? 100 : Math.max(0, Math.round(100 * (right - strayed / 3) / judged)),
+    notes: notes.length,
+    right,
+    wrong: count('wrong'),
+    missed: count('missed'),
+    extra,
+    restarts: alignment.restarts,
+    onTimeShare: round(figures.onTimeShare, 3),
+    onTimeMs: round(figures.onTimeMs, 1),
+    offsetMs: round(figures.offsetMs, 1),
+    driftPercent: round(figures.driftPercent, 2),
+    unsteadinessMs: round(figures.unsteadinessMs, 1),
+    swingRatio: rounded(figures.swingRatio, 2),
+    swingAsked: rounded(figures.swingAsked, 2),
+    chordSpreadMs: rounded(figures.chordSpreadMs, 1),
+    leftBehindMs: rounded(figures.leftBehindMs, 1),
+    articulation: rounded(figures.articulation, 3),
+    balanceSteps: rounded(figures.balanceSteps, 1),
+    pedalMs: rounded(figures.pedalMs, 1),
+    clean: failed.length === 0,
+    failed,
+    cleanBut,
+    score: judged === 0 ? 100 : Math.max(0, Math.round((100 * (right - strayed / 3)) / judged)),
   }
 }
 
-const rounded = (value: number | null, digits: number) => value === null ? null : round(value, digits)
+const rounded = (value: number | null, digits: number) => (value === null ? null : round(value, digits))

@@ -18,7 +18,11 @@ export interface AssessmentRequest {
 }
 
 /** The tempo in quarter notes a minute, and in felt beats where these are dotted. */
-export function tempoFields(arrangement: Arrangement, passage: Passage, bpm: number): { bpm: number, beatBpm?: number } {
+export function tempoFields(
+  arrangement: Arrangement,
+  passage: Passage,
+  bpm: number,
+): { bpm: number; beatBpm?: number } {
   const { meter } = barAt(arrangement, passage.stretches[0]!.from)
   return { bpm: round(bpm, 2), ...(isCompound(meter) ? { beatBpm: round(beatBpm(meter, bpm), 2) } : {}) }
 }

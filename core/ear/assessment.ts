@@ -5,12 +5,17 @@ import type { Condition, Finding, FindingKind } from './finding'
 import type { Strictness } from './parameters'
 
 /**
- * The version of the ear. An assessment of an older one is made anew from its take; raise it whenever the same take may be judged otherwise.
- * 1: up to version 0.5 of the program. 2: tempo by stretches, hands, ties, signatures, repeats; clean apart from touch. 3: keys tried out, displaced hands moment by moment. 4: what was hurried after a pause is no other tempo.
+ * The version of the ear. An assessment of an older one is made anew from its take; raise it whenever the same take may
+ * be judged otherwise. 1: up to version 0.5 of the program. 2: tempo by stretches, hands, ties, signatures, repeats;
+ * clean apart from touch. 3: keys tried out, displaced hands moment by moment. 4: what was hurried after a pause is no
+ * other tempo.
  */
 export const EAR_VERSION = 6
 
-/** `steady`: with the click, from the passage's beginning at its tempo; `free`: both are found; `own-time`: the program waits for the keys. */
+/**
+ * `steady`: with the click, from the passage's beginning at its tempo; `free`: both are found; `own-time`: the program
+ * waits for the keys.
+ */
 export type Mode = 'steady' | 'free' | 'own-time'
 
 /** What became of one written note. Times in ms; `deviationMs` + is late. */
@@ -42,19 +47,39 @@ export interface NoteAssessment {
 }
 
 /**
- * A played note that stands for no written one. `restart`: part of an attempt that was given up; `ornament`: belongs to a trill or turn; `doubled`: sent
- * twice by the keyboard; `restruck`: struck again under its tie; `repeat`: of a repeat that was taken once too often.
+ * A played note that stands for no written one. `restart`: part of an attempt that was given up; `ornament`: belongs to
+ * a trill or turn; `doubled`: sent twice by the keyboard; `restruck`: struck again under its tie; `repeat`: of a repeat
+ * that was taken once too often.
  */
-export type ExtraNote = { played: number, pitch: number, atMs: number } & Partial<Record<ExtraReason, true>>
+export type ExtraNote = { played: number; pitch: number; atMs: number } & Partial<Record<ExtraReason, true>>
 
 /** What is measured of a whole pass. */
-export type MeasureName = 'onTimeShare' | 'offsetMs' | 'driftPercent' | 'unsteadinessMs' | 'hesitations' | 'swingRatio' | 'chordSpreadMs' | 'leftBehindMs'
-  | 'articulation' | 'balanceSteps' | 'pedalMs' | 'usualWaitMs'
+export type MeasureName =
+  | 'onTimeShare'
+  | 'offsetMs'
+  | 'driftPercent'
+  | 'unsteadinessMs'
+  | 'hesitations'
+  | 'swingRatio'
+  | 'chordSpreadMs'
+  | 'leftBehindMs'
+  | 'articulation'
+  | 'balanceSteps'
+  | 'pedalMs'
+  | 'usualWaitMs'
 
 export type MeasureUnit = '%' | 'ms' | '' | ': 1' | '% of the written length' | 'steps of 127'
 
 /** Where a tolerance comes from: a published value, or common practice. */
-export type ToleranceSource = 'noticed-displacement' | 'swing-research' | 'melody-lead' | 'detached' | 'melody-above' | 'syncopated-pedal' | 'common-practice' | 'not-judged'
+export type ToleranceSource =
+  | 'noticed-displacement'
+  | 'swing-research'
+  | 'melody-lead'
+  | 'detached'
+  | 'melody-above'
+  | 'syncopated-pedal'
+  | 'common-practice'
+  | 'not-judged'
 
 /** A judged quantity of the whole pass, with what it is judged by. */
 export interface Measure {
@@ -109,7 +134,10 @@ export interface AssessmentSummary {
   failed: Condition[]
   /** Large faults of touch, swing, dynamics and pedal, by kind, largest first: they come later in learning. */
   cleanBut: FindingKind[]
-  /** Of all notes due and all extra ones, the share right and on time; a right note off its time counts two thirds. 0 to 100. */
+  /**
+   * Of all notes due and all extra ones, the share right and on time; a right note off its time counts two thirds. 0 to
+   * 100.
+   */
   score: number
 }
 
@@ -118,7 +146,7 @@ export interface Assessment {
   format: 'half-step/assessment'
   version: 1
   /** `bpm`: quarter notes a minute. `beatBpm`: beats as they are felt, where these are dotted quarters. */
-  score: { title: string, bars: string, hands: Hands, bpm: number, beatBpm?: number }
+  score: { title: string; bars: string; hands: Hands; bpm: number; beatBpm?: number }
   mode: Mode
   strictness: Strictness
   notes: NoteAssessment[]

@@ -22,20 +22,40 @@ export interface FingerEvenness {
 /** Of fewer notes than this nothing is said. Own choice. */
 const FEWEST = 4
 
-/** How even each finger played, of the right notes that have one, thumb first, right hand first; nothing for a finger of fewer than four. Empty where no fingers are written. */
+/**
+ * How even each finger played, of the right notes that have one, thumb first, right hand first; nothing for a finger of
+ * fewer than four. Empty where no fingers are written.
+ */
 export function evennessByFinger(notes: readonly NoteAssessment[]): FingerEvenness[] {
-  const timed = notes.filter((note): note is NoteAssessment & { finger: number, deviationMs: number } => note.finger !== undefined && note.deviationMs !== null && note.outcome === 'right')
-  return (['right', 'left'] as const).flatMap((hand) => {
+  const timed = notes.filter(
+    (note): note is NoteAssessment & { finger: number; deviationMs: number } =>
+      note.finger !== undefined && note.deviationMs !== null && note.outcome === 'right',
+  )
+  return (['right', 'left'] as const).flatMap(hand => {
     const own = timed.filter(note => note.hand === hand)
     const [middle, loud] = [median(own.map(note => note.deviationMs)), median(own.flatMap(note => note.velocity ?? []))]
-    return [...group(own, note => note.finger)].filter(([, its]) => its.length >= FEWEST).sort(([a], [b]) => a - b).map(([finger, its]): FingerEvenness => {
-      const lateMs = median(its.map(note => note.deviationMs)) - middle
-      const spreadMs = standardDeviation(its.map(note => note.deviationMs))
-      return { hand, finger, notes: its.length, lateMs, spreadMs, louder: median(its.flatMap(note => note.velocity ?? [])) - loud, unevenMs: Math.hypot(lateMs, spreadMs) }
-    })
+    return [...group(own, note => note.finger)]
+      .filter(([, its]) => its.length >= FEWEST)
+      .sort(([a], [b]) => a - b)
+      .map(([finger, its]): FingerEvenness => {
+        const lateMs = median(its.map(note => note.deviationMs)) - middle
+        const spreadMs = standardDeviation(its.map(note => note.deviationMs))
+        return {
+          hand,
+          finger,
+          notes: its.length,
+          lateMs,
+          spreadMs,
+          louder: median(its.flatMap(note => note.velocity ?? [])) - loud,
+          unevenMs: Math.hypot(lateMs, spreadMs),
+        }
+      })
   })
 }
 
 /** The finger that was least even; undefined where none is known. */
 export const leastEven = (fingers: readonly FingerEvenness[]): FingerEvenness | undefined =>
-  fingers.reduce<FingerEvenness | undefined>((worst, one) => worst && worst.unevenMs >= one.unevenMs ? worst : one, undefined)
+  fingers.reduce<FingerEvenness | undefined>(
+    (worst, one) => (worst && worst.unevenMs >= one.unevenMs ? worst : one),
+    undefined,
+  )

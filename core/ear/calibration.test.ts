@@ -27,7 +27,10 @@ describe('the delay of a keyboard', () => {
   })
 
   it('says how far the middle half of the taps is spread', () => {
-    const found = calibrate(CLICKS, CLICKS.map((click, index) => click + 20 + (index % 2 === 0 ? -20 : 20)))
+    const found = calibrate(
+      CLICKS,
+      CLICKS.map((click, index) => click + 20 + (index % 2 === 0 ? -20 : 20)),
+    )
     expect(found).toMatchObject({ spreadMs: 40 })
   })
 

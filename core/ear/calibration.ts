@@ -1,25 +1,46 @@
 import { bisector, quantileSorted } from 'd3-array'
 import { median } from './statistics'
 
-/** What tapping with a click has shown: how late keys are heard against it, ms (+ is late), how far the middle half of the taps is spread, and how many were counted. */
-export interface Calibration { delayMs: number, spreadMs: number, taps: number }
+/**
+ * What tapping with a click has shown: how late keys are heard against it, ms (+ is late), how far the middle half of
+ * the taps is spread, and how many were counted.
+ */
+export interface Calibration {
+  delayMs: number
+  spreadMs: number
+  taps: number
+}
 
 /** Why nothing can be said: too few taps that belong to a click, or too far from each other to have a middle. */
-export type NoCalibration = { why: 'few', taps: number } | { why: 'scattered', spreadMs: number }
+export type NoCalibration = { why: 'few'; taps: number } | { why: 'scattered'; spreadMs: number }
 
-/** Own choice, but for the spread: who taps with a click is within some 20 to 30 ms of themselves (common practice of tapping studies). */
-export const CALIBRATION = { bpm: 90, beats: 32, /** Taps to these first clicks only find the beat. */ settling: 4, fewest: 12, mostSpreadMs: 70, /** Beyond this a delay is wireless, or the computer's own is very long, ms. */ wirelessMs: 90 } as const
+/**
+ * Own choice, but for the spread: who taps with a click is within some 20 to 30 ms of themselves (common practice of
+ * tapping studies).
+ */
+export const CALIBRATION = {
+  bpm: 90,
+  beats: 32,
+  /** Taps to these first clicks only find the beat. */
+  settling: 4,
+  fewest: 12,
+  mostSpreadMs: 70,
+  /** Beyond this a delay is wireless, or the computer's own is very long, ms. */
+  wirelessMs: 90,
+} as const
 
 const clickBy = bisector((click: number) => click)
 
 /**
- * How late the keys of a player come against the click that they tap with: everything together that lies between the click's moment and the key's message: the output's
- * delay, the ear's and the hand's habit, the keyboard's. `clicksMs` are when the clicks were due, `tapsMs` when keys went down, on one clock.
+ * How late the keys of a player come against the click that they tap with: everything together that lies between the
+ * click's moment and the key's message: the output's delay, the ear's and the hand's habit, the keyboard's. `clicksMs`
+ * are when the clicks were due, `tapsMs` when keys went down, on one clock.
  */
 export function calibrate(clicksMs: readonly number[], tapsMs: readonly number[]): Calibration | NoCalibration {
   const used = clicksMs.slice(CALIBRATION.settling)
   const gap = (clicksMs.at(-1)! - clicksMs[0]!) / Math.max(1, clicksMs.length - 1)
-  // A delay of wireless sound may be longer than half a beat: each tap belongs to the click that it is nearest to once the median is taken off.
+  // A delay of wireless sound may be longer than half a beat: each tap belongs to the click that it is nearest to once
+  // the median is taken off.
   const near = (offsetMs: number): number[] => {
     const own = new Map<number, number>()
     for (const tap of tapsMs) {
@@ -27,7 +48,11 @@ export function calibrate(clicksMs: readonly number[], tapsMs: readonly number[]
       if (at === undefined) continue
       const off = tap - used[at]!
       const before = own.get(at)
-      if (Math.abs(off - offsetMs) < gap / 2 && (before === undefined || Math.abs(off - offsetMs) < Math.abs(before - offsetMs))) own.set(at, off)
+      if (
+        Math.abs(off - offsetMs) < gap / 2 &&
+        (before === undefined || Math.abs(off - offsetMs) < Math.abs(before - offsetMs))
+      )
+        own.set(at, off)
     }
     return [...own.values()]
   }

@@ -25,7 +25,10 @@ export interface DueTimes {
   /** Overall tempo: played ms for one ms of score time; 1 with a click. */
   stretch: number
   pauses: Pause[]
-  /** Steady takes: for each run, how many ms behind the click it went on, having stopped, skipped or come in late; 0 for one that kept to it. */
+  /**
+   * Steady takes: for each run, how many ms behind the click it went on, having stopped, skipped or come in late; 0 for
+   * one that kept to it.
+   */
   shifts: number[]
   /** Whether a note fell in a stretch at another tempo than the click's. */
   isOffTempo: (note: number) => boolean
@@ -34,14 +37,25 @@ export interface DueTimes {
 }
 
 /** How the take went in time, as read off its notes. */
-export interface TempoOfTake { course: TempoCourse, heard: TempoHeard }
+export interface TempoOfTake {
+  course: TempoCourse
+  heard: TempoHeard
+}
 
 /**
- * When each note was due. With a click that is the click; a stretch taken up again after a stop, after a lost beat or a late entry is
- * measured from the click it fell in with, and one played at another tempo from its own. Without, it is the player's own local
- * tempo: a line through the moments around, never across a pause or a change of tempo.
+ * When each note was due. With a click that is the click; a stretch taken up again after a stop, after a lost beat or a
+ * late entry is measured from the click it fell in with, and one played at another tempo from its own. Without, it is
+ * the player's own local tempo: a line through the moments around, never across a pause or a change of tempo.
  */
-export function dueTimes(expected: readonly ExpectedNote[], played: readonly TakeNote[], alignment: Alignment, tempo: TempoOfTake, steady: boolean, beatMs: number, ear: EarParameters): DueTimes {
+export function dueTimes(
+  expected: readonly ExpectedNote[],
+  played: readonly TakeNote[],
+  alignment: Alignment,
+  tempo: TempoOfTake,
+  steady: boolean,
+  beatMs: number,
+  ear: EarParameters,
+): DueTimes {
   const { followed } = alignment
   const { attempts, momentOf } = followed
   const where = placeInCourse(followed, tempo, ear)
@@ -51,23 +65,36 @@ export function dueTimes(expected: readonly ExpectedNote[], played: readonly Tak
   const isOffTempo = (note: number) => steady && where.isOff(momentOf[note]!)
   const beginsAnew = (before: number, here: number) => isAmong(where.begins, before, here)
   if (steady) {
-    const runShifts = attempts.runs.map((_, run) => run === 0 ? 0 : behindClick(run, expected, played, alignment, beatMs))
+    const runShifts = attempts.runs.map((_, run) =>
+      run === 0 ? 0 : behindClick(run, expected, played, alignment, beatMs),
+    )
     const behind = behindAt(followed, tempo, where, runShifts, beatMs)
     expected.forEach((note, index) => {
       const moment = momentOf[index]!
       const stretch = where.isOff(moment) ? where.stretchOf(moment) : undefined
       ratio[index] = stretch?.ratio ?? 1
       dueMs[index] = stretch
-        ? stretch.levelMs + where.goneMs(moment) + stretch.ratio * followed.moments[moment]!.atMs - (note.momentMs - note.onsetMs) * stretch.ratio
+        ? stretch.levelMs +
+          where.goneMs(moment) +
+          stretch.ratio * followed.moments[moment]!.atMs -
+          (note.momentMs - note.onsetMs) * stretch.ratio
         : note.onsetMs + behind(moment)
     })
-    return { dueMs, ratio, stretch: 1, pauses, shifts: attempts.runs.map((run, index) => index === 0 ? behind(run.firstMoment) : runShifts[index]!), isOffTempo, beginsAnew }
+    return {
+      dueMs,
+      ratio,
+      stretch: 1,
+      pauses,
+      shifts: attempts.runs.map((run, index) => (index === 0 ? behind(run.firstMoment) : runShifts[index]!)),
+      isOffTempo,
+      beginsAnew,
+    }
   }
   const stretch = tempo.heard.sections.length > 0 ? tempo.course.usual : overallStretch(followed, pauses)
   const due = ownTempo(followed, pauses, where, stretch, ear)
   expected.forEach((note, index) => {
     const lagMs = alignment.loose?.hand === note.hand ? alignment.loose.lagMs : 0
-    ratio[index] = tempo.heard.sections.length > 0 ? where.stretchOf(momentOf[index]!)?.ratio ?? stretch : stretch
+    ratio[index] = tempo.heard.sections.length > 0 ? (where.stretchOf(momentOf[index]!)?.ratio ?? stretch) : stretch
     dueMs[index] = due(momentOf[index]!) - lagMs - (note.momentMs - note.onsetMs) * stretch
   })
   return { dueMs, ratio, stretch, pauses, shifts: attempts.runs.map(() => 0), isOffTempo, beginsAnew }
@@ -94,7 +121,11 @@ interface PlaceInCourse {
   changes: ReadonlySet<number>
 }
 
-function placeInCourse({ moments, attempts }: Followed, { course, heard }: TempoOfTake, ear: EarParameters): PlaceInCourse {
+function placeInCourse(
+  { moments, attempts }: Followed,
+  { course, heard }: TempoOfTake,
+  ear: EarParameters,
+): PlaceInCourse {
   const { played, stretches, breaks } = course
   const stretchAt = new Int32Array(moments.length).fill(-1)
   const gone = new Float64Array(moments.length)
@@ -107,42 +138,57 @@ function placeInCourse({ moments, attempts }: Followed, { course, heard }: Tempo
     const to = endsRun ? attempts.runs[run]!.lastMoment : played[last]!.moment - 1
     if (!startsRun) {
       begins.add(played[first]!.moment)
-      for (const beside of [first, first + 1, first + 2]) if (played[beside]?.run === run) changes.add(played[beside]!.moment)
+      for (const beside of [first, first + 1, first + 2])
+        if (played[beside]?.run === run) changes.add(played[beside]!.moment)
     }
     for (let moment = from; moment <= to; moment++) if (attempts.runOfMoment[moment] === run) stretchAt[moment] = index
   })
   const own = new Map<number, TempoBreak[]>()
-  for (const one of breaks) own.set(one.stretch, [...own.get(one.stretch) ?? [], one])
+  for (const one of breaks) own.set(one.stretch, [...(own.get(one.stretch) ?? []), one])
   own.forEach((list, stretch) => {
     const { run, last } = stretches[stretch]!
     let sum = 0
     list.forEach((one, index) => {
       sum += one.ms
-      const until = list[index + 1] ? played[list[index + 1]!.at]!.moment : (stretches[stretch + 1]?.run === run ? played[last]!.moment : attempts.runs[run]!.lastMoment + 1)
+      const until = list[index + 1]
+        ? played[list[index + 1]!.at]!.moment
+        : stretches[stretch + 1]?.run === run
+          ? played[last]!.moment
+          : attempts.runs[run]!.lastMoment + 1
       for (let moment = played[one.at]!.moment; moment < until; moment++) gone[moment] = sum
     })
   })
   for (const index of heard.explained.keys()) begins.add(played[breaks[index]!.at]!.moment)
   return {
     stretchOf: moment => stretches[stretchAt[moment]!],
-    isOff: (moment) => {
+    isOff: moment => {
       const stretch = stretches[stretchAt[moment]!]
       return stretch !== undefined && Math.abs(Math.log(stretch.ratio)) > ear.tempo.otherTempo
     },
     goneMs: moment => gone[moment]!,
-    begins, changes,
+    begins,
+    changes,
   }
 }
 
-/** So many moments say where the player is against the click, beginning so many after a break: who has stopped may still be catching up. */
+/**
+ * So many moments say where the player is against the click, beginning so many after a break: who has stopped may still
+ * be catching up.
+ */
 const LEVEL_READ = 10
 const CATCHING_UP = 3
 
 /**
- * How far behind the click each moment is to be measured from, ms: nothing while the player keeps to it; whole beats, or what it is, after a
- * beat was lost, a late entry, or a stretch of another tempo.
+ * How far behind the click each moment is to be measured from, ms: nothing while the player keeps to it; whole beats,
+ * or what it is, after a beat was lost, a late entry, or a stretch of another tempo.
  */
-function behindAt({ moments, attempts }: Followed, { course, heard }: TempoOfTake, where: PlaceInCourse, runShifts: readonly number[], beatMs: number): (moment: number) => number {
+function behindAt(
+  { moments, attempts }: Followed,
+  { course, heard }: TempoOfTake,
+  where: PlaceInCourse,
+  runShifts: readonly number[],
+  beatMs: number,
+): (moment: number) => number {
   const { played, stretches, breaks } = course
   const behind = new Float64Array(moments.length)
   const breakAt = new Map(breaks.map((one, index) => [one.at, { ...one, exactMs: heard.explained.get(index) }]))
@@ -156,26 +202,36 @@ function behindAt({ moments, attempts }: Followed, { course, heard }: TempoOfTak
     if (startsRun) {
       run = stretch.run
       shift = entry && first === 0 ? inBeats(entry.ms, beatMs) : runShifts[run]!
-    }
-    else if (!where.isOff(played[first]!.moment)) shift = fallenBehind(late(first, Math.min(last, first + LEVEL_READ)), beatMs)
+    } else if (!where.isOff(played[first]!.moment))
+      shift = fallenBehind(late(first, Math.min(last, first + LEVEL_READ)), beatMs)
     for (let at = first; at <= last; at++) {
       const one = breakAt.get(at)
       if (one?.stretch === index && one.exactMs !== undefined) shift += one.exactMs
       else if (one && one.stretch === index && Math.abs(one.ms) >= 0.5 * beatMs) {
         let end = at + 1
-        while (end <= last && end < at + LEVEL_READ && !(breakAt.has(end) && Math.abs(breakAt.get(end)!.ms) >= 0.5 * beatMs)) end++
+        while (
+          end <= last &&
+          end < at + LEVEL_READ &&
+          !(breakAt.has(end) && Math.abs(breakAt.get(end)!.ms) >= 0.5 * beatMs)
+        )
+          end++
         const from = end - at > CATCHING_UP ? at + CATCHING_UP : at
         const more = late(from, end) - late(Math.max(first, at - 4), at)
         if (Math.abs(more) >= 0.5 * beatMs) shift += inBeats(more, beatMs)
       }
       const until = played[at + 1]?.run === run ? played[at + 1]!.moment : attempts.runs[run]!.lastMoment + 1
-      for (let moment = startsRun && at === first ? attempts.runs[run]!.firstMoment : played[at]!.moment; moment < until; moment++) {
+      for (
+        let moment = startsRun && at === first ? attempts.runs[run]!.firstMoment : played[at]!.moment;
+        moment < until;
+        moment++
+      ) {
         if (attempts.runOfMoment[moment] === run) behind[moment] = shift
       }
     }
   })
   // What was not played lies where the moments before it do.
-  for (let moment = 1; moment < moments.length; moment++) if (attempts.runOfMoment[moment]! < 0) behind[moment] = behind[moment - 1]!
+  for (let moment = 1; moment < moments.length; moment++)
+    if (attempts.runOfMoment[moment]! < 0) behind[moment] = behind[moment - 1]!
   return moment => behind[moment]!
 }
 
@@ -185,22 +241,29 @@ const inBeats = (ms: number, beatMs: number): number => {
 }
 
 /** Nothing below half a beat; whole beats where the player fell in with the click again; otherwise what it was. */
-const fallenBehind = (ms: number, beatMs: number): number => Math.abs(ms) < 0.5 * beatMs ? 0 : inBeats(ms, beatMs)
+const fallenBehind = (ms: number, beatMs: number): number => (Math.abs(ms) < 0.5 * beatMs ? 0 : inBeats(ms, beatMs))
 
 /** The level before a pause is taken from so many moments, the tempo before it from so many steps. */
 const LEVEL_MOMENTS = 4
 const TEMPO_STEPS = 8
 
 /**
- * Where a moment comes later than the moments before it and their tempo explain. What comes after says nothing: a player who
- * has paused hurries.
+ * Where a moment comes later than the moments before it and their tempo explain. What comes after says nothing: a
+ * player who has paused hurries.
  */
-function pausesOf({ clock, moments }: Followed, { played, spreadMs }: TempoCourse, where: PlaceInCourse, steady: boolean, { tolerances }: EarParameters): Pause[] {
+function pausesOf(
+  { clock, moments }: Followed,
+  { played, spreadMs }: TempoCourse,
+  where: PlaceInCourse,
+  steady: boolean,
+  { tolerances }: EarParameters,
+): Pause[] {
   const leastMs = Math.max(tolerances.hesitationMinMs, tolerances.hesitationSpreads * spreadMs)
   const at = (one: PlayedMoment) => one.atMs
-  const tempoAt = (moment: number) => !steady ? clock.ratio(moment) : where.isOff(moment) ? where.stretchOf(moment)!.ratio : 1
+  const tempoAt = (moment: number) =>
+    !steady ? clock.ratio(moment) : where.isOff(moment) ? where.stretchOf(moment)!.ratio : 1
   const runs = [...group(played, one => one.run).values()]
-  return runs.flatMap((list) => {
+  return runs.flatMap(list => {
     const pauses: Pause[] = []
     let since = 0
     list.forEach((anchor, index) => {
@@ -214,27 +277,54 @@ function pausesOf({ clock, moments }: Followed, { played, spreadMs }: TempoCours
       // Most steps are nowhere near a pause.
       if (anchor.takeMs - before.takeMs - around * (at(anchor) - at(before)) <= leastMs) return
       const steps = list.slice(Math.max(since, index - TEMPO_STEPS), index)
-      const ratio = steady || steps.length < 4
-        ? around
-        : median(steps.slice(1).map((one, step) => (one.takeMs - steps[step]!.takeMs) / (at(one) - at(steps[step]!))))
+      const ratio =
+        steady || steps.length < 4
+          ? around
+          : median(steps.slice(1).map((one, step) => (one.takeMs - steps[step]!.takeMs) / (at(one) - at(steps[step]!))))
       const lateBy = (one: PlayedMoment, tempo: number) => anchor.takeMs - one.takeMs - tempo * (at(anchor) - at(one))
       const level = list.slice(Math.max(since, index - LEVEL_MOMENTS), index)
       // One late note before must not hide a pause, nor one early note or a hurried stretch make one.
       const least = Math.max(ratio, around)
-      const tolerance = Math.max(leastMs, Math.min(tolerances.hesitationMaxMs, tolerances.hesitationShare * ratio * (at(anchor) - at(before))))
+      const tolerance = Math.max(
+        leastMs,
+        Math.min(tolerances.hesitationMaxMs, tolerances.hesitationShare * ratio * (at(anchor) - at(before))),
+      )
       if (Math.min(lateBy(before, least), median(level.map(one => lateBy(one, least)))) <= tolerance) return
       // People drift about the beat: the next note takes after the last one by about a half.
-      pauses.push({ note: moments[anchor.moment]!.notes[0]!, before: moments[before.moment]!.notes[0]!, ms: (lateBy(before, ratio) + median(level.map(one => lateBy(one, ratio)))) / 2 })
+      pauses.push({
+        note: moments[anchor.moment]!.notes[0]!,
+        before: moments[before.moment]!.notes[0]!,
+        ms: (lateBy(before, ratio) + median(level.map(one => lateBy(one, ratio)))) / 2,
+      })
       since = index
     })
     return pauses
   })
 }
 
-/** How far behind the click a run went on, ms: nothing, whole beats where it fell in with the click again, or what it was. */
-function behindClick(run: number, expected: readonly ExpectedNote[], played: readonly TakeNote[], { outcomes, followed: { attempts, momentOf } }: Alignment, beatMs: number): number {
-  return fallenBehind(median(outcomes.flatMap(({ outcome, played: stroke }, index) =>
-    outcome === 'right' && attempts.runOfMoment[momentOf[index]!] === run ? [played[stroke!]!.onsetMs - expected[index]!.onsetMs] : []).slice(0, RUN_READ)), beatMs)
+/**
+ * How far behind the click a run went on, ms: nothing, whole beats where it fell in with the click again, or what it
+ * was.
+ */
+function behindClick(
+  run: number,
+  expected: readonly ExpectedNote[],
+  played: readonly TakeNote[],
+  { outcomes, followed: { attempts, momentOf } }: Alignment,
+  beatMs: number,
+): number {
+  return fallenBehind(
+    median(
+      outcomes
+        .flatMap(({ outcome, played: stroke }, index) =>
+          outcome === 'right' && attempts.runOfMoment[momentOf[index]!] === run
+            ? [played[stroke!]!.onsetMs - expected[index]!.onsetMs]
+            : [],
+        )
+        .slice(0, RUN_READ),
+    ),
+    beatMs,
+  )
 }
 
 /** A run's place against the click is read off so many notes: later ones may have drifted away. */
@@ -262,18 +352,31 @@ const LINE_STRIDE = 3
 const BENT = 1.6
 
 /**
- * The player's own tempo: lines over many moments, which a single note cannot pull; over few where the tempo bends so much that
- * long lines would call the player early and late.
+ * The player's own tempo: lines over many moments, which a single note cannot pull; over few where the tempo bends so
+ * much that long lines would call the player early and late.
  */
-function ownTempo(followed: Followed, pauses: readonly Pause[], where: PlaceInCourse, stretch: number, ear: EarParameters): (moment: number) => number {
-  const offBy = (due: (moment: number) => number) => median(followed.clock.anchors.flat().map(anchor => Math.abs(anchor.atMs - due(anchor.moment))))
+function ownTempo(
+  followed: Followed,
+  pauses: readonly Pause[],
+  where: PlaceInCourse,
+  stretch: number,
+  ear: EarParameters,
+): (moment: number) => number {
+  const offBy = (due: (moment: number) => number) =>
+    median(followed.clock.anchors.flat().map(anchor => Math.abs(anchor.atMs - due(anchor.moment))))
   const long = localTempo(followed, pauses, where, stretch, ear.localTempoMoments)
   const short = localTempo(followed, pauses, where, stretch, ear.bendingTempoMoments)
   return offBy(long) > BENT * offBy(short) + 1 ? short : long
 }
 
 /** When a moment is due in a take without a click. */
-function localTempo({ clock, moments, momentOf }: Followed, pauses: readonly Pause[], where: PlaceInCourse, stretch: number, reach: number): (moment: number) => number {
+function localTempo(
+  { clock, moments, momentOf }: Followed,
+  pauses: readonly Pause[],
+  where: PlaceInCourse,
+  stretch: number,
+  reach: number,
+): (moment: number) => number {
   const paused = new Set([...pauses.map(pause => momentOf[pause.note]!), ...where.begins])
   const stretches: Anchor[][] = []
   for (const list of clock.anchors) {
@@ -291,12 +394,12 @@ function localTempo({ clock, moments, momentOf }: Followed, pauses: readonly Pau
       : lineThrough(near.map((one): Point => [at(one), one.atMs]))
   }
   // Neighbouring moments share a line.
-  const lines = stretches.map((list) => {
+  const lines = stretches.map(list => {
     let line = lineAt(list, 0)
-    return list.map((_, index) => index % LINE_STRIDE === 1 ? line = lineAt(list, index + 1) : line)
+    return list.map((_, index) => (index % LINE_STRIDE === 1 ? (line = lineAt(list, index + 1)) : line))
   })
   // For each moment the nearest anchor at or before it, or the first.
-  const nearest = new Map<number, { slope: number, intercept: number }>()
+  const nearest = new Map<number, { slope: number; intercept: number }>()
   stretches.forEach((list, index) => list.forEach((anchor, place) => nearest.set(anchor.moment, lines[index]![place]!)))
   let last = lines[0]?.[0] ?? { slope: stretch, intercept: 0 }
   const due = Float64Array.from(moments, ({ atMs }, moment) => {

@@ -8,15 +8,32 @@ import { gatherTake, keyEvent, type Take, type TakeNote } from './take'
 import { findingText } from '../words/findings'
 
 /** Four bars of quarters at 60 bpm: one note a second. */
-const SCALE = readMusicXml(bytesOf(pianoScore([
-  attributes() + quarterNotes('C4 D4 E4 F4'), quarterNotes('G4 A4 B4 C5'), quarterNotes('C5 B4 A4 G4'), quarterNotes('F4 E4 D4 C4'),
-]))).arrangement
+const SCALE = readMusicXml(
+  bytesOf(
+    pianoScore([
+      attributes() + quarterNotes('C4 D4 E4 F4'),
+      quarterNotes('G4 A4 B4 C5'),
+      quarterNotes('C5 B4 A4 G4'),
+      quarterNotes('F4 E4 D4 C4'),
+    ]),
+  ),
+).arrangement
 const PITCHES = [60, 62, 64, 65, 67, 69, 71, 72, 72, 71, 69, 67, 65, 64, 62, 60]
 const stroke = (onsetMs: number, pitch: number): TakeNote => ({ onsetMs, durationMs: 900, pitch, velocity: 70 })
 const exact = () => PITCHES.map((pitch, index) => stroke(index * 1000, pitch))
-const sorted = (notes: TakeNote[]): Take => ({ notes: [...notes].sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch), pedals: [] })
+const sorted = (notes: TakeNote[]): Take => ({
+  notes: [...notes].sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch),
+  pedals: [],
+})
 const steady = (notes: TakeNote[], offsetMs = 0) =>
-  assessTake({ arrangement: SCALE, passage: wholePassage(SCALE, 'both'), take: sorted(notes), mode: 'steady', bpm: 60, offsetMs })
+  assessTake({
+    arrangement: SCALE,
+    passage: wholePassage(SCALE, 'both'),
+    take: sorted(notes),
+    mode: 'steady',
+    bpm: 60,
+    offsetMs,
+  })
 const outcomes = (assessment: Assessment) => assessment.notes.map(one => one.outcome[0]).join('')
 
 /** What must hold of every assessment, by the contract. */
@@ -33,7 +50,14 @@ describe('a steady pass', () => {
   it('that is exact is clean', () => {
     const assessment = steady(exact())
     expect(outcomes(assessment)).toBe('r'.repeat(16))
-    expect(assessment.summary).toMatchObject({ clean: true, score: 100, onTimeShare: 1, offsetMs: 0, driftPercent: 0, unsteadinessMs: 0 })
+    expect(assessment.summary).toMatchObject({
+      clean: true,
+      score: 100,
+      onTimeShare: 1,
+      offsetMs: 0,
+      driftPercent: 0,
+      unsteadinessMs: 0,
+    })
     expect(assessment.findings.map(one => one.kind)).toEqual(['clean'])
   })
 
@@ -64,7 +88,9 @@ describe('a steady pass', () => {
   })
 
   it('finds a pause and where it begins', () => {
-    const notes = exact().map((one, index) => index < 8 ? one : { ...one, onsetMs: one.onsetMs + 420 / 2 ** (index - 8) })
+    const notes = exact().map((one, index) =>
+      index < 8 ? one : { ...one, onsetMs: one.onsetMs + 420 / 2 ** (index - 8) },
+    )
     const finding = steady(notes).findings.find(one => one.kind === 'hesitation')
     expect(finding).toMatchObject({ bar: 3, beat: 1, ms: 420 })
     expect(findingText(finding!)).toContain('about half a second (420 ms)')
@@ -75,7 +101,9 @@ describe('a steady pass', () => {
     expect(steady(late).summary.offsetMs).toBe(95)
     expect(steady(late).findings.map(one => one.kind)).toContain('late')
     expect(steady(late, 95).findings.map(one => one.kind)).toEqual(['clean'])
-    expect(steady(exact().map(one => ({ ...one, onsetMs: one.onsetMs - 95 }))).findings.map(one => one.kind)).toContain('early')
+    expect(steady(exact().map(one => ({ ...one, onsetMs: one.onsetMs - 95 }))).findings.map(one => one.kind)).toContain(
+      'early',
+    )
   })
 
   it('tells rushing from unevenness', () => {
@@ -100,20 +128,49 @@ describe('a steady pass', () => {
   it('of one repeated note matches each stroke to the nearest beat', () => {
     const repeated = readMusicXml(bytesOf(pianoScore([attributes() + quarterNotes('C4 C4 C4 C4')]))).arrangement
     const take = sorted([stroke(20, 60), stroke(2030, 60), stroke(2990, 60)])
-    const assessment = assessTake({ arrangement: repeated, passage: wholePassage(repeated, 'both'), take, mode: 'steady', bpm: 60 })
+    const assessment = assessTake({
+      arrangement: repeated,
+      passage: wholePassage(repeated, 'both'),
+      take,
+      mode: 'steady',
+      bpm: 60,
+    })
     expect(assessment.notes.map(one => one.played)).toEqual([0, null, 1, 2])
   })
 })
 
 describe('hands and chords', () => {
-  const chords = readMusicXml(bytesOf(pianoScore(Array.from({ length: 4 }, (_, index) => (index === 0 ? attributes({ staves: 2 }) : '')
-    + note({ pitch: 'C4', length: 4, staff: 1 }) + note({ pitch: 'E4', length: 4, staff: 1, chord: true }) + note({ pitch: 'G4', length: 4, staff: 1, chord: true })
-    + backup(4) + note({ pitch: 'C3', length: 4, staff: 2 }))))).arrangement
-  const played = (spreadMs: number, leftLateMs: number) => [0, 4000, 8000, 12_000].flatMap(at => [
-    stroke(at, 60), stroke(at + spreadMs / 2, 64), stroke(at + spreadMs, 67), stroke(at + leftLateMs, 48),
-  ])
+  const chords = readMusicXml(
+    bytesOf(
+      pianoScore(
+        Array.from(
+          { length: 4 },
+          (_, index) =>
+            (index === 0 ? attributes({ staves: 2 }) : '') +
+            note({ pitch: 'C4', length: 4, staff: 1 }) +
+            note({ pitch: 'E4', length: 4, staff: 1, chord: true }) +
+            note({ pitch: 'G4', length: 4, staff: 1, chord: true }) +
+            backup(4) +
+            note({ pitch: 'C3', length: 4, staff: 2 }),
+        ),
+      ),
+    ),
+  ).arrangement
+  const played = (spreadMs: number, leftLateMs: number) =>
+    [0, 4000, 8000, 12_000].flatMap(at => [
+      stroke(at, 60),
+      stroke(at + spreadMs / 2, 64),
+      stroke(at + spreadMs, 67),
+      stroke(at + leftLateMs, 48),
+    ])
   const assess = (notes: TakeNote[], hands: 'both' | 'right' = 'both') =>
-    assessTake({ arrangement: chords, passage: wholePassage(chords, hands), take: sorted(notes), mode: 'steady', bpm: 60 })
+    assessTake({
+      arrangement: chords,
+      passage: wholePassage(chords, hands),
+      take: sorted(notes),
+      mode: 'steady',
+      bpm: 60,
+    })
 
   it('a chord rolled by a tenth of a second is right, and its spread is said', () => {
     const assessment = assess(played(100, 0))
@@ -122,16 +179,24 @@ describe('hands and chords', () => {
   })
 
   it('a left hand that comes behind is named', () => {
-    expect(assess(played(0, 80)).findings.find(one => one.kind === 'hands-apart')).toMatchObject({ hand: 'left', ms: 80 })
+    expect(assess(played(0, 80)).findings.find(one => one.kind === 'hands-apart')).toMatchObject({
+      hand: 'left',
+      ms: 80,
+    })
   })
 
   it('one hand alone is asked only for its own notes', () => {
-    expect(assess(played(0, 0).filter(one => one.pitch >= 60), 'right').summary).toMatchObject({ notes: 12, right: 12, clean: true })
+    expect(
+      assess(
+        played(0, 0).filter(one => one.pitch >= 60),
+        'right',
+      ).summary,
+    ).toMatchObject({ notes: 12, right: 12, clean: true })
   })
 })
 
 describe('a take without a click', () => {
-  it.each([0.5, 1.3, 2])('has its start and tempo found when it is %f times as long as written', (stretch) => {
+  it.each([0.5, 1.3, 2])('has its start and tempo found when it is %f times as long as written', stretch => {
     const take = sorted(exact().map(one => ({ ...one, onsetMs: 3100 + one.onsetMs * stretch })))
     const assessment = assessTake({ arrangement: SCALE, passage: wholePassage(SCALE, 'both'), take, mode: 'free' })
     expect(outcomes(assessment)).toBe('r'.repeat(16))
@@ -142,8 +207,10 @@ describe('a take without a click', () => {
 
   it('may slow down to half by its end', () => {
     let at = 500
-    const take = sorted(PITCHES.map((pitch, index) => stroke(at += index === 0 ? 0 : 500 + index * 35, pitch)))
-    expect(outcomes(assessTake({ arrangement: SCALE, passage: wholePassage(SCALE, 'both'), take, mode: 'free' }))).toBe('r'.repeat(16))
+    const take = sorted(PITCHES.map((pitch, index) => stroke((at += index === 0 ? 0 : 500 + index * 35), pitch)))
+    expect(outcomes(assessTake({ arrangement: SCALE, passage: wholePassage(SCALE, 'both'), take, mode: 'free' }))).toBe(
+      'r'.repeat(16),
+    )
   })
 })
 
@@ -151,14 +218,20 @@ describe('messages of keyboards', () => {
   it('become key events; what is no key or pedal becomes nothing (MIDI 1.0)', () => {
     expect(keyEvent({ bytes: [0x93, 60, 1], atMs: 5 })).toEqual({ kind: 'down', pitch: 60, velocity: 1, atMs: 5 })
     expect(keyEvent({ bytes: [0x90, 60, 0], atMs: 5 })).toEqual({ kind: 'up', pitch: 60, atMs: 5 })
-    expect(keyEvent({ bytes: [0xB0, 64, 63], atMs: 5 })).toMatchObject({ kind: 'pedal', down: false })
-    for (const bytes of [[0xFE], [0xF8], [0xC0, 5], [0xE0, 0, 64], [0xB0, 1, 90], []]) expect(keyEvent({ bytes, atMs: 0 })).toBeUndefined()
+    expect(keyEvent({ bytes: [0xb0, 64, 63], atMs: 5 })).toMatchObject({ kind: 'pedal', down: false })
+    for (const bytes of [[0xfe], [0xf8], [0xc0, 5], [0xe0, 0, 64], [0xb0, 1, 90], []])
+      expect(keyEvent({ bytes, atMs: 0 })).toBeUndefined()
   })
 
   it('are put in order, and a key that is never let go gets an end', () => {
     const { notes } = gatherTake([
-      { kind: 'up', pitch: 60, atMs: 400 }, { kind: 'down', pitch: 60, velocity: 70, atMs: 400 }, { kind: 'down', pitch: 60, velocity: 60, atMs: 0 },
+      { kind: 'up', pitch: 60, atMs: 400 },
+      { kind: 'down', pitch: 60, velocity: 70, atMs: 400 },
+      { kind: 'down', pitch: 60, velocity: 60, atMs: 0 },
     ])
-    expect(notes).toEqual([{ onsetMs: 0, durationMs: 400, pitch: 60, velocity: 60 }, { onsetMs: 400, durationMs: 1000, pitch: 60, velocity: 70, unreleased: true }])
+    expect(notes).toEqual([
+      { onsetMs: 0, durationMs: 400, pitch: 60, velocity: 60 },
+      { onsetMs: 400, durationMs: 1000, pitch: 60, velocity: 70, unreleased: true },
+    ])
   })
 })

@@ -8,29 +8,56 @@ import { attemptsOf } from './runs'
 
 const BEAT = 500
 const expected = (index: number, pitch: number, more: Partial<ExpectedNote> = {}): ExpectedNote => ({
-  id: `n${index}-${pitch}`, hand: 'right', bar: 1 + Math.floor(index / 4), barIndex: Math.floor(index / 4), beat: 1 + index % 4, pitch, spelled: '', onsetMs: index * BEAT,
-  durationMs: BEAT, grace: false, momentMs: index * BEAT, quarterMs: BEAT, voice: '1', time: 1, ...more,
+  id: `n${index}-${pitch}`,
+  hand: 'right',
+  bar: 1 + Math.floor(index / 4),
+  barIndex: Math.floor(index / 4),
+  beat: 1 + (index % 4),
+  pitch,
+  spelled: '',
+  onsetMs: index * BEAT,
+  durationMs: BEAT,
+  grace: false,
+  momentMs: index * BEAT,
+  quarterMs: BEAT,
+  voice: '1',
+  time: 1,
+  ...more,
 })
 const MELODY = [60, 64, 62, 65, 67, 72, 69, 71, 74, 70, 66, 63]
 const MOMENTS = momentsOf(MELODY.map((pitch, index) => expected(index, pitch)))
-const strokes = (list: [beat: number, pitch: number][]) => list.map(([beat, pitch]) => ({ onsetMs: beat * BEAT, pitch }))
-const inOrder = (from: number, to: number, startBeat: number): [number, number][] => MELODY.slice(from, to).map((pitch, index) => [startBeat + index, pitch])
-const ways = (list: [number, number][], steady: boolean) => follow({ moments: MOMENTS, strokes: strokes(list), steady, beatMs: BEAT, following: DEFAULT_EAR.following })
+const strokes = (list: [beat: number, pitch: number][]) =>
+  list.map(([beat, pitch]) => ({ onsetMs: beat * BEAT, pitch }))
+const inOrder = (from: number, to: number, startBeat: number): [number, number][] =>
+  MELODY.slice(from, to).map((pitch, index) => [startBeat + index, pitch])
+const ways = (list: [number, number][], steady: boolean) =>
+  follow({ moments: MOMENTS, strokes: strokes(list), steady, beatMs: BEAT, following: DEFAULT_EAR.following })
 
 describe('moments', () => {
   it('gather chords, and a grace note with the note it leads to', () => {
-    const moments = momentsOf([expected(0, 59, { onsetMs: -80, grace: true }), expected(0, 60), expected(0, 64), expected(1, 62)].sort((a, b) => a.onsetMs - b.onsetMs))
+    const moments = momentsOf(
+      [expected(0, 59, { onsetMs: -80, grace: true }), expected(0, 60), expected(0, 64), expected(1, 62)].sort(
+        (a, b) => a.onsetMs - b.onsetMs,
+      ),
+    )
     expect(moments.map(moment => moment.pitches)).toEqual([[59, 60, 64], [62]])
     expect(moments.map(moment => moment.startsBar)).toEqual([true, false])
   })
 
   it('let the keys of a trill be struck freely as long as it sounds', () => {
-    const moments = momentsOf([expected(0, 72, { ornaments: ['trill-mark'], durationMs: 2 * BEAT }), expected(1, 48), expected(3, 50)])
+    const moments = momentsOf([
+      expected(0, 72, { ornaments: ['trill-mark'], durationMs: 2 * BEAT }),
+      expected(1, 48),
+      expected(3, 50),
+    ])
     expect(moments.map(moment => moment.free.includes(74))).toEqual([true, true, false])
   })
 })
 
-describe.each([['with a click', true], ['without a click', false]] as const)('following %s', (_name, steady) => {
+describe.each([
+  ['with a click', true],
+  ['without a click', false],
+] as const)('following %s', (_name, steady) => {
   it('goes from moment to moment', () => {
     expect(ways(inOrder(0, 12, 0), steady).map(step => step.moment)).toEqual([...MELODY.keys()])
   })
@@ -53,7 +80,10 @@ describe.each([['with a click', true], ['without a click', false]] as const)('fo
     const steps = ways([...inOrder(0, 8, 0), ...inOrder(4, 12, 9.5)], steady)
     expect(steps.filter(step => step.jumped)).toEqual([{ moment: 4, kind: 'match', jumped: true }])
     const { runs, runOfMoment, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
-    expect(runs.map(run => [run.firstMoment, run.lastMoment])).toEqual([[0, 7], [4, 11]])
+    expect(runs.map(run => [run.firstMoment, run.lastMoment])).toEqual([
+      [0, 7],
+      [4, 11],
+    ])
     expect([...runOfMoment]).toEqual([0, 0, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1])
     expect([...runOfStroke.slice(4, 8)]).toEqual([-1, -1, -1, -1])
     expect(restarts).toBe(1)
@@ -79,9 +109,16 @@ describe('a follower that takes one stroke after the other', () => {
   it('knows the place at once, also after a jump of many bars', () => {
     const chance = seededChance(5)
     const long = Array.from({ length: 400 }, (_, index) => expected(index, 48 + Math.floor(37 * chance.uniform())))
-    const follower = createFollower({ moments: momentsOf(long), steady: false, beatMs: BEAT, following: DEFAULT_EAR.following })
+    const follower = createFollower({
+      moments: momentsOf(long),
+      steady: false,
+      beatMs: BEAT,
+      following: DEFAULT_EAR.following,
+    })
     let atMs = 0
-    const play = (from: number, to: number) => { for (const note of long.slice(from, to)) follower.advance(note.pitch, atMs += BEAT) }
+    const play = (from: number, to: number) => {
+      for (const note of long.slice(from, to)) follower.advance(note.pitch, (atMs += BEAT))
+    }
     expect(follower.place()).toBe(-1)
     play(0, 30)
     expect(follower.place()).toBe(29)
@@ -90,6 +127,14 @@ describe('a follower that takes one stroke after the other', () => {
   })
 
   it('has nowhere to be in empty music', () => {
-    expect(follow({ moments: [], strokes: strokes([[0, 60]]), steady: true, beatMs: BEAT, following: DEFAULT_EAR.following })).toEqual([{ moment: -1, kind: 'extra', jumped: false }])
+    expect(
+      follow({
+        moments: [],
+        strokes: strokes([[0, 60]]),
+        steady: true,
+        beatMs: BEAT,
+        following: DEFAULT_EAR.following,
+      }),
+    ).toEqual([{ moment: -1, kind: 'extra', jumped: false }])
   })
 })

@@ -19,7 +19,7 @@ export interface FollowRequest {
   /** Where repeats may be counted otherwise. */
   turns?: Turns
   /** Sorted by onset. */
-  strokes: readonly { onsetMs: number, pitch: number }[]
+  strokes: readonly { onsetMs: number; pitch: number }[]
   /** With a click: the moments' times are the strokes' own clock. Without: tempo and start are found. */
   steady: boolean
   beatMs: number
@@ -32,17 +32,20 @@ const EXTRA = 2
 const KINDS = ['match', 'wrong', 'extra'] as const
 const BEFORE = -1
 const NO_SHIFT = 127
-/** With more beliefs than this the player is lost, and only the likelier ones are kept: the work for a stroke is bounded. */
+/**
+ * With more beliefs than this the player is lost, and only the likelier ones are kept: the work for a stroke is
+ * bounded.
+ */
 const MANY_BELIEFS = 64
 /** Keys of one moment that are told apart; the keyboard has 88 and a hand five fingers. */
 const MOST_BITS = 30
 
 /**
- * Follows a player through the score: the most plausible way of the strokes through the moments. A Viterbi decoding of a
- * hidden Markov model in the manner of score followers that allow for errors, repeats and skips (Nakamura et al. 2014 and
- * 2017, from memory): each belief carries the place, the keys of its chord already struck and the tempo it has heard; a
- * stroke stays in its chord, moves on, skips a little, or jumps. Costs are negative log probabilities up to a constant.
- * The work for a stroke depends on the beliefs worth keeping, so it is linear in the length of the take.
+ * Follows a player through the score: the most plausible way of the strokes through the moments. A Viterbi decoding of
+ * a hidden Markov model in the manner of score followers that allow for errors, repeats and skips (Nakamura et al. 2014
+ * and 2017, from memory): each belief carries the place, the keys of its chord already struck and the tempo it has
+ * heard; a stroke stays in its chord, moves on, skips a little, or jumps. Costs are negative log probabilities up to a
+ * constant. The work for a stroke depends on the beliefs worth keeping, so it is linear in the length of the take.
  */
 export function follow(request: FollowRequest): Step[] {
   const { strokes } = request
@@ -53,9 +56,12 @@ export function follow(request: FollowRequest): Step[] {
 }
 
 /** What a jump over so many moments costs beyond its own price: people take up again near where they stopped. */
-export const distancePrice = (cost: FollowingParameters, moments: number): number => cost.jumpDistance * Math.log2(1 + Math.abs(moments) / 4)
+export const distancePrice = (cost: FollowingParameters, moments: number): number =>
+  cost.jumpDistance * Math.log2(1 + Math.abs(moments) / 4)
 
-/** What is believed after some strokes: where the player is, and what it costs to believe it. Arrays of the same length. */
+/**
+ * What is believed after some strokes: where the player is, and what it costs to believe it. Arrays of the same length.
+ */
 interface Beliefs {
   size: number
   moment: Int32Array
@@ -70,9 +76,14 @@ interface Beliefs {
   heard: Uint16Array
   /** Which of the moment's keys have been struck, a bit each. */
   struck: Int32Array
-  /** Jumps so far, odd or even: one who has just taken up again at a place is not confused with one who lingers there. */
+  /**
+   * Jumps so far, odd or even: one who has just taken up again at a place is not confused with one who lingers there.
+   */
   parity: Uint8Array
-  /** How far the last wrong key lay from its note, and of which hand it was; NO_SHIFT when that hand has struck a right one since. */
+  /**
+   * How far the last wrong key lay from its note, and of which hand it was; NO_SHIFT when that hand has struck a right
+   * one since.
+   */
   shift: Int8Array
   shiftIsLeft: Uint8Array
   /** Whether the last stroke stood for nothing: who tries out keys tries out several. */
@@ -80,13 +91,28 @@ interface Beliefs {
 }
 
 const beliefs = (capacity: number): Beliefs => ({
-  size: 0, moment: new Int32Array(capacity), cost: new Float64Array(capacity), enteredMs: new Float64Array(capacity),
-  ratio: new Float64Array(capacity), lagMs: new Float64Array(capacity), heard: new Uint16Array(capacity),
-  struck: new Int32Array(capacity), parity: new Uint8Array(capacity), shift: new Int8Array(capacity), shiftIsLeft: new Uint8Array(capacity), tries: new Uint8Array(capacity),
+  size: 0,
+  moment: new Int32Array(capacity),
+  cost: new Float64Array(capacity),
+  enteredMs: new Float64Array(capacity),
+  ratio: new Float64Array(capacity),
+  lagMs: new Float64Array(capacity),
+  heard: new Uint16Array(capacity),
+  struck: new Int32Array(capacity),
+  parity: new Uint8Array(capacity),
+  shift: new Int8Array(capacity),
+  shiftIsLeft: new Uint8Array(capacity),
+  tries: new Uint8Array(capacity),
 })
 
 /** A follower that takes one stroke after the other. */
-export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, following: cost }: Omit<FollowRequest, 'strokes'>) {
+export function createFollower({
+  moments,
+  turns = NO_TURNS,
+  steady,
+  beatMs,
+  following: cost,
+}: Omit<FollowRequest, 'strokes'>) {
   const count = moments.length
   const momentMs = Float64Array.from(moments, ({ atMs }) => atMs)
   /** Keys to be struck: one that two voices share counts once. */
@@ -111,7 +137,14 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
   now.shift[0] = NO_SHIFT
 
   /** Notes down a belief, if it is the cheapest about its place. Answers with its slot, or -1. */
-  const note = (moment: number, price: number, from: number, matched: number, kind: number, jumped: boolean): number => {
+  const note = (
+    moment: number,
+    price: number,
+    from: number,
+    matched: number,
+    kind: number,
+    jumped: boolean,
+  ): number => {
     if (price > limit) return -1
     const parity = jumped ? 1 - now.parity[from]! : now.parity[from]!
     const place = 2 * moment + 2 + parity
@@ -120,8 +153,7 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
       stampOf[place] = strokes
       slot = slotOf[place] = next.size++
       history.grow(next.size)
-    }
-    else if (next.cost[slot]! <= price) return -1
+    } else if (next.cost[slot]! <= price) return -1
     next.moment[slot] = moment
     next.parity[slot] = parity
     next.cost[slot] = price
@@ -132,7 +164,7 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
   /** What time says against `offMs` where `scaleMs` is usual. Bounded: people stop. */
   const against = (offMs: number, scaleMs: number): number => {
     const off = offMs / scaleMs
-    return cost.time * off * off / (off * off + 2)
+    return (cost.time * off * off) / (off * off + 2)
   }
 
   const newRatio = (from: number, takeMs: number, scoreMs: number): number => {
@@ -158,8 +190,17 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
       const off = pitch - pitches[bit]!
       const far = Math.abs(off)
       // A hand that lies one white key off is one or two half steps off.
-      const isSame = hands[bit] === shiftHand && shift !== NO_SHIFT && (off === shift || (off * shift > 0 && far <= 2 && Math.abs(shift) <= 2))
-      const price = isSame ? cost.sameShift : far <= 2 || far % 12 === 0 ? cost.wrongNear : far <= 7 ? cost.wrongFar : cost.wrongFar + 0.7
+      const isSame =
+        hands[bit] === shiftHand &&
+        shift !== NO_SHIFT &&
+        (off === shift || (off * shift > 0 && far <= 2 && Math.abs(shift) <= 2))
+      const price = isSame
+        ? cost.sameShift
+        : far <= 2 || far % 12 === 0
+          ? cost.wrongNear
+          : far <= 7
+            ? cost.wrongFar
+            : cost.wrongFar + 0.7
       if (price >= best) continue
       best = price
       wrongBit = bit
@@ -169,9 +210,18 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
   }
 
   /** The shift after a right key of a hand: gone if it was that hand's. */
-  const shiftAfter = (from: number, hand: Hand) => (now.shiftIsLeft[from] === 1) === (hand === 'left') ? NO_SHIFT : now.shift[from]!
+  const shiftAfter = (from: number, hand: Hand) =>
+    (now.shiftIsLeft[from] === 1) === (hand === 'left') ? NO_SHIFT : now.shift[from]!
 
-  const keep = (from: number, added: number, matched: number, kind: number, struck: number, shift: number, isLeft = now.shiftIsLeft[from]!) => {
+  const keep = (
+    from: number,
+    added: number,
+    matched: number,
+    kind: number,
+    struck: number,
+    shift: number,
+    isLeft = now.shiftIsLeft[from]!,
+  ) => {
     const slot = note(now.moment[from]!, now.cost[from]! + added, from, matched, kind, false)
     if (slot < 0) return
     next.enteredMs[slot] = now.enteredMs[from]!
@@ -193,19 +243,55 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
       const { pitches, hands } = moments[moment]!
       for (let bit = 0; bit < pitches.length; bit++) {
         if (pitches[bit] !== pitch || (bit < MOST_BITS && struck & (1 << bit))) continue
-        return keep(from, late, moment, MATCH, bit < MOST_BITS ? struck | 1 << bit : struck, shiftAfter(from, hands[bit]!))
+        return keep(
+          from,
+          late,
+          moment,
+          MATCH,
+          bit < MOST_BITS ? struck | (1 << bit) : struck,
+          shiftAfter(from, hands[bit]!),
+        )
       }
     }
-    keep(from, has(freeKeys, moment, pitch) ? cost.ornament : has(tiedKeys, moment, pitch) ? cost.restruck : now.tries[from] === 1 ? cost.extraMore : cost.extra, moment, EXTRA, struck, now.shift[from]!)
+    keep(
+      from,
+      has(freeKeys, moment, pitch)
+        ? cost.ornament
+        : has(tiedKeys, moment, pitch)
+          ? cost.restruck
+          : now.tries[from] === 1
+            ? cost.extraMore
+            : cost.extra,
+      moment,
+      EXTRA,
+      struck,
+      now.shift[from]!,
+    )
     const ratio = now.ratio[from]!
     for (let back = 1; back <= cost.lateMoments && back <= moment; back++) {
       if (!has(keys, moment - back, pitch)) continue
       const behindMs = atMs - now.enteredMs[from]! + (momentMs[moment]! - momentMs[moment - back]!) * ratio
-      keep(from, cost.late + against(behindMs, cost.lateBeats * beatMs * ratio), moment - back, MATCH, struck, now.shift[from]!)
+      keep(
+        from,
+        cost.late + against(behindMs, cost.lateBeats * beatMs * ratio),
+        moment - back,
+        MATCH,
+        struck,
+        now.shift[from]!,
+      )
     }
     if (now.cost[from]! + late + Math.min(cost.sameShift, cost.wrongNear) > limit) return
     const wrong = priceOfWrong(moment, pitch, struck, from)
-    if (wrong < Infinity) keep(from, wrong + late, moment, WRONG, struck | 1 << wrongBit, wrongShift, moments[moment]!.hands[wrongBit] === 'left' ? 1 : 0)
+    if (wrong < Infinity)
+      keep(
+        from,
+        wrong + late,
+        moment,
+        WRONG,
+        struck | (1 << wrongBit),
+        wrongShift,
+        moments[moment]!.hands[wrongBit] === 'left' ? 1 : 0,
+      )
   }
 
   const enter = (from: number, moment: number, price: number, pitch: number, atMs: number, jumped: boolean) => {
@@ -221,14 +307,16 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
       // Taken up again, the player may be anywhere against the click, but is likeliest to have fallen in with it.
       lagMs = !jumped ? now.lagMs[from]! : Math.abs(behindMs) > 0.5 * beatMs ? behindMs : 0
       const off = (behindMs - lagMs) / (cost.clickBeats * beatMs)
-      click = cost.click * off * off / (1 + off * off)
+      click = (cost.click * off * off) / (1 + off * off)
       // Who has stopped, or lost a beat, goes on so far behind; to find that out once is enough.
       if (!jumped && Math.abs(behindMs - lagMs) > 0.5 * beatMs) lagMs = behindMs
     }
     const slot = note(moment, here + click, from, moment, isMatch ? MATCH : WRONG, jumped)
     if (slot < 0) return
     next.enteredMs[slot] = atMs
-    next.ratio[slot] = goesOn ? newRatio(from, atMs - now.enteredMs[from]!, momentMs[moment]! - momentMs[origin]!) : now.ratio[from]!
+    next.ratio[slot] = goesOn
+      ? newRatio(from, atMs - now.enteredMs[from]!, momentMs[moment]! - momentMs[origin]!)
+      : now.ratio[from]!
     next.lagMs[slot] = lagMs + cost.lagShare * (behindMs - lagMs)
     next.heard[slot] = Math.min(1000, now.heard[from]! + (goesOn ? 1 : 0))
     const bit = isMatch ? moments[moment]!.pitches.indexOf(pitch) : wrongBit
@@ -242,7 +330,8 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
   const goOn = (from: number, pitch: number, atMs: number) => {
     const moment = now.moment[from]!
     let price = now.cost[from]!
-    if (moment !== BEFORE) price += Math.min(cost.missedMoment, cost.missed * Math.max(0, keysOf[moment]! - ones(now.struck[from]!)))
+    if (moment !== BEFORE)
+      price += Math.min(cost.missedMoment, cost.missed * Math.max(0, keysOf[moment]! - ones(now.struck[from]!)))
     const leaving = price
     const doubt = steady ? 1 : 1 + 3 / (1 + now.heard[from]!)
     const last = Math.min(count - 1, moment + cost.reachMoments)
@@ -253,13 +342,14 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
         const dueMs = (momentMs[to]! - momentMs[moment]!) * now.ratio[from]!
         const off = (atMs - now.enteredMs[from]! - dueMs) / ((cost.timeMs + cost.timeShare * dueMs) * doubt)
         // Who tries out keys takes their time.
-        here += (off > 0 && now.tries[from] === 1 ? cost.timeTried : cost.time) * off * off / (off * off + 2)
+        here += ((off > 0 && now.tries[from] === 1 ? cost.timeTried : cost.time) * off * off) / (off * off + 2)
       }
       // Most ways on are hopeless, and to see it here is much cheaper than to go them.
       if (here + (has(keys, to, pitch) ? 0 : leastWrong) <= limit) enter(from, to, here, pitch, atMs, false)
       price += absence[to]!
     }
-    for (const to of turns.get(moment) ?? []) if (has(keys, to, pitch)) enter(from, to, leaving + cost.turn, pitch, atMs, true)
+    for (const to of turns.get(moment) ?? [])
+      if (has(keys, to, pitch)) enter(from, to, leaving + cost.turn, pitch, atMs, true)
   }
 
   const jump = (from: number, pitch: number, atMs: number) => {
@@ -268,9 +358,16 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
     if (!places) return
     const paused = moment !== BEFORE && atMs - now.enteredMs[from]! > cost.pauseBeats * beatMs * now.ratio[from]!
     const price = now.cost[from]! + (moment === BEFORE ? cost.jumpIn : paused ? cost.jumpAfterPause : cost.jump)
-    for (let at = bisectLeft(places, moment - cost.jumpMoments); at < places.length && places[at]! <= moment + cost.jumpMoments; at++) {
+    for (
+      let at = bisectLeft(places, moment - cost.jumpMoments);
+      at < places.length && places[at]! <= moment + cost.jumpMoments;
+      at++
+    ) {
       const to = places[at]!
-      const there = price + distances[Math.abs(to - moment)]! - (to === 0 ? cost.fromTheTop : moments[to]!.startsBar ? cost.fromTheBar : 0)
+      const there =
+        price +
+        distances[Math.abs(to - moment)]! -
+        (to === 0 ? cost.fromTheTop : moments[to]!.startsBar ? cost.fromTheBar : 0)
       if (to !== moment + 1 && there <= limit) enter(from, to, there, pitch, atMs, true)
     }
   }
@@ -291,7 +388,10 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
   const bestAtEnd = (): number => {
     const leftOf = (one: number) => {
       const moment = now.moment[one]!
-      let left = moment === BEFORE ? 0 : Math.min(cost.missedMoment, cost.missed * Math.max(0, keysOf[moment]! - ones(now.struck[one]!)))
+      let left =
+        moment === BEFORE
+          ? 0
+          : Math.min(cost.missedMoment, cost.missed * Math.max(0, keysOf[moment]! - ones(now.struck[one]!)))
       for (let next = moment + 1; next < count && left < cost.missedMoment; next++) left += absence[next]!
       return Math.min(left, cost.missedMoment)
     }
@@ -320,12 +420,17 @@ export function createFollower({ moments, turns = NO_TURNS, steady, beatMs, foll
     place: (): number => now.moment[best()]!,
     /** What the newest stroke is believed to be. */
     newest: (): Step => history.at(strokes - 1, best()),
-    /** The most plausible way of all strokes so far; of a take that is over, whoever was nearly at the end is likeliest to have come to it. */
+    /**
+     * The most plausible way of all strokes so far; of a take that is over, whoever was nearly at the end is likeliest
+     * to have come to it.
+     */
     way: (isOver = false): Step[] => history.back(strokes, isOver ? bestAtEnd() : best()),
   }
 }
 
-/** How each belief came about, stroke by stroke, in two growing lists: 16 bits of origin and the kind, and the moment. */
+/**
+ * How each belief came about, stroke by stroke, in two growing lists: 16 bits of origin and the kind, and the moment.
+ */
 function createHistory() {
   let origins = new Int32Array(4096)
   let matches = new Int32Array(4096)
@@ -334,7 +439,7 @@ function createHistory() {
   let end = 0
   const step = (stroke: number, slot: number): Step => {
     const origin = origins[starts[stroke]! + slot]!
-    return { moment: matches[starts[stroke]! + slot]!, kind: KINDS[origin >> 1 & 3]!, jumped: (origin & 1) === 1 }
+    return { moment: matches[starts[stroke]! + slot]!, kind: KINDS[(origin >> 1) & 3]!, jumped: (origin & 1) === 1 }
   }
   return {
     begin() {
@@ -351,7 +456,7 @@ function createHistory() {
       matches.set(oldMatches)
     },
     set(slot: number, from: number, matched: number, kind: number, jumped: boolean) {
-      origins[start + slot] = from << 3 | kind << 1 | (jumped ? 1 : 0)
+      origins[start + slot] = (from << 3) | (kind << 1) | (jumped ? 1 : 0)
       matches[start + slot] = matched
     },
     at: step,
@@ -376,7 +481,8 @@ function keySets(moments: readonly Moment[], keysOf: (moment: Moment) => readonl
   return sets
 }
 
-const has = (sets: Int32Array, moment: number, key: number): boolean => (sets[4 * moment + (key >> 5)]! >> (key & 31) & 1) === 1
+const has = (sets: Int32Array, moment: number, key: number): boolean =>
+  ((sets[4 * moment + (key >> 5)]! >> (key & 31)) & 1) === 1
 
 /** For each key, the moments in which it stands, ascending. */
 function indexByKey(moments: readonly Moment[]): Map<number, number[]> {

@@ -27,7 +27,10 @@ export interface HeardNote {
   ratio: number
 }
 
-/** The right notes of one moment. Grace notes, ornaments and rolled chords are not among them: their time is the player's. */
+/**
+ * The right notes of one moment. Grace notes, ornaments and rolled chords are not among them: their time is the
+ * player's.
+ */
 export interface HeardMoment {
   moment: number
   /** In score time and on the take's clock, ms. */
@@ -70,11 +73,16 @@ export function heardMoments(notes: readonly HeardNote[], alignment: Alignment):
     if (together) together.push(note)
     else found.set(note.moment, [note])
   }
-  return [...found].sort(([a], [b]) => a - b).map(([moment, together]) => ({
-    moment, atMs: alignment.moments[moment]!.atMs, dueMs: together[0]!.dueMs,
-    deviationMs: median(together.map(note => note.deviationMs!)), notes: together,
-    run: alignment.followed.attempts.runOfMoment[together[0]!.followed]!,
-  }))
+  return [...found]
+    .sort(([a], [b]) => a - b)
+    .map(([moment, together]) => ({
+      moment,
+      atMs: alignment.moments[moment]!.atMs,
+      dueMs: together[0]!.dueMs,
+      deviationMs: median(together.map(note => note.deviationMs!)),
+      notes: together,
+      run: alignment.followed.attempts.runOfMoment[together[0]!.followed]!,
+    }))
 }
 
 /** The deviations of one hand's notes in a moment. */
@@ -85,4 +93,9 @@ export function deviationsOf(moment: HeardMoment, hand: Hand): number[] {
 }
 
 /** Where a written note stands, as findings name it. */
-export const placeOf = ({ hand, bar, beat, time }: ExpectedNote): Place => ({ hand, bar, beat: Number(beat.toFixed(4)), ...(time > 1 ? { time } : {}) })
+export const placeOf = ({ hand, bar, beat, time }: ExpectedNote): Place => ({
+  hand,
+  bar,
+  beat: Number(beat.toFixed(4)),
+  ...(time > 1 ? { time } : {}),
+})

@@ -6,8 +6,22 @@ import { MACHINE } from '../players/habits'
 import { simulatePlayer } from '../players/simulate'
 import { createLiveEar } from './live'
 
-const at = (onsetMs: number, pitch: number): ExpectedNote =>
-  ({ id: `n${onsetMs}`, hand: 'right', bar: 1, beat: 1, pitch, spelled: '', onsetMs, durationMs: 500, grace: false, time: 1, momentMs: onsetMs, quarterMs: 1000, barIndex: 0, voice: '1' })
+const at = (onsetMs: number, pitch: number): ExpectedNote => ({
+  id: `n${onsetMs}`,
+  hand: 'right',
+  bar: 1,
+  beat: 1,
+  pitch,
+  spelled: '',
+  onsetMs,
+  durationMs: 500,
+  grace: false,
+  time: 1,
+  momentMs: onsetMs,
+  quarterMs: 1000,
+  barIndex: 0,
+  voice: '1',
+})
 const ROUND = [at(0, 60), at(1000, 62), at(2000, 64), at(3000, 65)]
 const twoRounds = () => {
   const ear = createLiveEar()
@@ -59,7 +73,11 @@ describe('the ear during a loop', () => {
     for (const note of melody.slice(0, 6)) ear.hear(note.pitch, note.onsetMs)
     // Back to the third note, four beats behind from there on.
     const marks = melody.slice(2, 8).flatMap(note => ear.hear(note.pitch, note.onsetMs + 4000))
-    expect(marks.slice(-3)).toMatchObject([{ index: 5, outcome: 'right', deviationMs: 0 }, { index: 6, outcome: 'right', deviationMs: 0 }, { index: 7, outcome: 'right', deviationMs: 0 }])
+    expect(marks.slice(-3)).toMatchObject([
+      { index: 5, outcome: 'right', deviationMs: 0 },
+      { index: 6, outcome: 'right', deviationMs: 0 },
+      { index: 7, outcome: 'right', deviationMs: 0 },
+    ])
   })
 
   it('lets a player who fell behind finish the round, without spoiling the next', () => {
@@ -70,7 +88,11 @@ describe('the ear during a loop', () => {
     for (const note of melody.slice(0, 4)) ear.hear(note.pitch, note.onsetMs)
     // Back to the second note, three beats behind; the last three notes fall into the next round.
     const marks = melody.slice(1).flatMap(note => ear.hear(note.pitch, note.onsetMs + 3000))
-    expect(marks.slice(-3)).toMatchObject([{ round: 0, index: 5, deviationMs: 0 }, { round: 0, index: 6 }, { round: 0, index: 7, outcome: 'right' }])
+    expect(marks.slice(-3)).toMatchObject([
+      { round: 0, index: 5, deviationMs: 0 },
+      { round: 0, index: 6 },
+      { round: 0, index: 7, outcome: 'right' },
+    ])
     expect(ear.hear(65, 11_000)).toMatchObject([{ round: 1, index: 3, outcome: 'right', deviationMs: 0 }])
   })
 
@@ -84,7 +106,8 @@ describe('the ear during a loop', () => {
       const ear = createLiveEar()
       ear.addRound({ round: 0, startMs: 0, expected, beatMs: 60_000 / 72 })
       const marks = new Map<number, string>()
-      for (const note of take.notes) for (const mark of ear.hear(note.pitch, note.onsetMs)) marks.set(mark.index, mark.outcome)
+      for (const note of take.notes)
+        for (const mark of ear.hear(note.pitch, note.onsetMs)) marks.set(mark.index, mark.outcome)
       for (const mark of ear.settle(1e9)) marks.set(mark.index, mark.outcome)
       expect(marks.size).toBe(expected.length)
       all += expected.length

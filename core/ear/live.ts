@@ -15,7 +15,12 @@ export interface LiveMark {
 }
 
 /** One time through the loop: its notes are due at `startMs + onsetMs`. */
-export interface Round { round: number, startMs: number, expected: readonly ExpectedNote[], beatMs: number }
+export interface Round {
+  round: number
+  startMs: number
+  expected: readonly ExpectedNote[]
+  beatMs: number
+}
 
 export interface LiveEar {
   addRound: (round: Round) => void
@@ -27,36 +32,53 @@ export interface LiveEar {
   roundOf: (stroke: number) => number
 }
 
-interface Due { round: number, index: number, pitch: number, atMs: number, beatMs: number, outcome?: LiveMark['outcome'], stroke?: number }
+interface Due {
+  round: number
+  index: number
+  pitch: number
+  atMs: number
+  beatMs: number
+  outcome?: LiveMark['outcome']
+  stroke?: number
+}
 
 /** A round with the follower that knows where in it the player is. */
-interface Followed extends Round { follower: ReturnType<typeof createFollower>, moments: Moment[], own: Due[], lastStrokeMs: number }
+interface Followed extends Round {
+  follower: ReturnType<typeof createFollower>
+  moments: Moment[]
+  own: Due[]
+  lastStrokeMs: number
+}
 
 /**
- * An ear that follows rounds of a loop on one time line and decides on each key the moment it is struck: by the clock, and
- * where the player has stopped and taken up again, by the place that the follower believes in. The work for a key depends on
- * how many notes are due around it, never on how much was played before. An early first note of the next round is known as
- * such, because the rounds lie on one line.
+ * An ear that follows rounds of a loop on one time line and decides on each key the moment it is struck: by the clock,
+ * and where the player has stopped and taken up again, by the place that the follower believes in. The work for a key
+ * depends on how many notes are due around it, never on how much was played before. An early first note of the next
+ * round is known as such, because the rounds lie on one line.
  */
 export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
   const due: Due[] = []
   const rounds: Followed[] = []
-  const strokes: { pitch: number, atMs: number, round: number }[] = []
+  const strokes: { pitch: number; atMs: number; round: number }[] = []
   let settled = 0
   /** The newest strokes given to a round that is over, though they also fit the one that runs. */
-  let lent: { stroke: number, note: Due, instead: Due }[] = []
+  let lent: { stroke: number; note: Due; instead: Due }[] = []
 
   const mark = (note: Due, awayMs = 0): LiveMark => {
     const stroke = note.stroke === undefined ? undefined : strokes[note.stroke]!
     return {
-      round: note.round, index: note.index, outcome: note.outcome!,
-      playedPitch: stroke?.pitch ?? null, deviationMs: stroke ? stroke.atMs - awayMs - note.atMs : null,
+      round: note.round,
+      index: note.index,
+      outcome: note.outcome!,
+      playedPitch: stroke?.pitch ?? null,
+      deviationMs: stroke ? stroke.atMs - awayMs - note.atMs : null,
     }
   }
 
   const around = (atMs: number, windowMs: number) => {
     const found: Due[] = []
-    for (let at = dueBy.left(due, atMs - windowMs); at < due.length && due[at]!.atMs <= atMs + windowMs; at++) found.push(due[at]!)
+    for (let at = dueBy.left(due, atMs - windowMs); at < due.length && due[at]!.atMs <= atMs + windowMs; at++)
+      found.push(due[at]!)
     return found
   }
 
@@ -70,7 +92,10 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
   const isGoingOn = ({ follower, beatMs, lastStrokeMs }: Followed, atMs: number): boolean =>
     follower.place() >= 0 && atMs - lastStrokeMs <= STOPPED_BEATS * beatMs
 
-  /** The note a player goes on to who has not finished a round: of the next few from the place reached, without having stopped. */
+  /**
+   * The note a player goes on to who has not finished a round: of the next few from the place reached, without having
+   * stopped.
+   */
   const goingOn = (round: Followed, pitch: number, atMs: number): Due | undefined => {
     if (!isGoingOn(round, atMs)) return undefined
     const { follower, moments, own } = round
@@ -95,15 +120,31 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
     Object.assign(note, { outcome: 'missed', stroke: undefined })
     Object.assign(instead, { outcome: 'right', stroke })
     strokes[stroke]!.round = instead.round
-    follow(rounds.find(({ round }) => round === instead.round), pitch, atMs)
+    follow(
+      rounds.find(({ round }) => round === instead.round),
+      pitch,
+      atMs,
+    )
     return [mark(note), mark(instead)]
   }
 
   return {
     addRound(round) {
       const moments = momentsOf(round.expected).map(moment => ({ ...moment, atMs: moment.atMs + round.startMs }))
-      const own = round.expected.map((note, index): Due => ({ round: round.round, index, pitch: note.pitch, atMs: round.startMs + note.onsetMs, beatMs: round.beatMs }))
-      rounds.push({ ...round, follower: createFollower({ moments, steady: true, beatMs: round.beatMs, following: ear.following }), moments, own, lastStrokeMs: 0 })
+      const own = round.expected.map((note, index): Due => ({
+        round: round.round,
+        index,
+        pitch: note.pitch,
+        atMs: round.startMs + note.onsetMs,
+        beatMs: round.beatMs,
+      }))
+      rounds.push({
+        ...round,
+        follower: createFollower({ moments, steady: true, beatMs: round.beatMs, following: ear.following }),
+        moments,
+        own,
+        lastStrokeMs: 0,
+      })
       if (rounds.length > ROUNDS_FOLLOWED) rounds.shift()
       due.push(...own)
     },
@@ -117,13 +158,20 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
         note.outcome = outcome
         note.stroke = stroke
         strokes[stroke]!.round = note.round
-        follow(rounds.find(round => round.round === note.round), pitch, atMs)
+        follow(
+          rounds.find(round => round.round === note.round),
+          pitch,
+          atMs,
+        )
         return [mark(note, away)]
       }
       const near = (candidates: Due[], cost: (note: Due) => number) =>
-        candidates.reduce<Due | undefined>((best, note) => !best || cost(note) < cost(best) ? note : best, undefined)
+        candidates.reduce<Due | undefined>((best, note) => (!best || cost(note) < cost(best) ? note : best), undefined)
       const sameKey = (atMs_: number, isOpen: (note: Due) => boolean) =>
-        near(around(atMs_, matchWindowMs(ear, now.beatMs)).filter(note => note.pitch === pitch && isOpen(note)), note => Math.abs(note.atMs - atMs_))
+        near(
+          around(atMs_, matchWindowMs(ear, now.beatMs)).filter(note => note.pitch === pitch && isOpen(note)),
+          note => Math.abs(note.atMs - atMs_),
+        )
       // A player who fell behind in the round before may still be finishing it.
       const before = rounds.find(round => round.round === now.round - 1)
       const behind = before ? awayMs(before) : 0
@@ -133,13 +181,21 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
         lent = instead ? [...lent, { stroke, note: onward, instead }] : []
         return claim(onward, 'right', atMs - onward.atMs)
       }
-      if (before && behind > 0 && !around(atMs, wrongWindowMs(ear, now.beatMs)).some(note => note.pitch === pitch && note.round === now.round)) {
+      if (
+        before &&
+        behind > 0 &&
+        !around(atMs, wrongWindowMs(ear, now.beatMs)).some(note => note.pitch === pitch && note.round === now.round)
+      ) {
         const tail = sameKey(atMs - behind, note => note.round === before.round && note.outcome !== 'right')
         if (tail) return claim(tail, 'right', behind)
       }
       const away = awayMs(now)
       // One who has left the round before and is with the click did so a few keys ago, when it could not be told yet.
-      const isWithClick = away === 0 && around(atMs, wrongWindowMs(ear, now.beatMs)).some(note => note.pitch === pitch && note.round === now.round && note.outcome === undefined)
+      const isWithClick =
+        away === 0 &&
+        around(atMs, wrongWindowMs(ear, now.beatMs)).some(
+          note => note.pitch === pitch && note.round === now.round && note.outcome === undefined,
+        )
       const back = isWithClick ? lent.flatMap(giveBack) : []
       lent = []
       // Taken up again elsewhere: a note already played is played anew.
@@ -149,14 +205,22 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
       const same = sameKey(atMs, note => note.outcome !== 'right')
       if (same) return [...back, ...claim(same, 'right')]
       // A slip of one who is still finishing the round before.
-      if (before && behind > 0 && strokes[stroke - 1]?.round === before.round && before.follower.place() < before.moments.length - 1 && isGoingOn(before, atMs)) {
+      if (
+        before &&
+        behind > 0 &&
+        strokes[stroke - 1]?.round === before.round &&
+        before.follower.place() < before.moments.length - 1 &&
+        isGoingOn(before, atMs)
+      ) {
         strokes[stroke]!.round = before.round
         follow(before, pitch, atMs)
         return []
       }
       const windowMs = wrongWindowMs(ear, now.beatMs)
-      const other = near(around(atMs, windowMs).filter(note => note.outcome === undefined), note =>
-        Math.abs(note.atMs - atMs) / windowMs + keyDistance(note.pitch - pitch))
+      const other = near(
+        around(atMs, windowMs).filter(note => note.outcome === undefined),
+        note => Math.abs(note.atMs - atMs) / windowMs + keyDistance(note.pitch - pitch),
+      )
       if (other) return claim(other, 'wrong')
       follow(now, pitch, atMs)
       return []
@@ -180,7 +244,10 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
   }
 }
 
-/** Who has struck nothing for so many beats does not go on; and so many moments ahead of the place reached are looked at. */
+/**
+ * Who has struck nothing for so many beats does not go on; and so many moments ahead of the place reached are looked
+ * at.
+ */
 const STOPPED_BEATS = 3
 const MOMENTS_ON = 2
 

@@ -6,7 +6,10 @@ import { lagsAtCoincidences } from './moments'
 import type { Anchor } from './player-clock'
 import { median } from './statistics'
 
-/** A take that costs more for each note is hard to understand: it is worth asking whether a hand has come loose. A beginner's costs about 0.7, hands a beat apart about 2. */
+/**
+ * A take that costs more for each note is hard to understand: it is worth asking whether a hand has come loose. A
+ * beginner's costs about 0.7, hands a beat apart about 2.
+ */
 const DEAR = 1.25
 /** A take dearer than this is not understood at all, and a lag would not help. */
 const HOPELESS = 6
@@ -20,12 +23,16 @@ const HEAP_SHARE = 0.5
 const MOST_BEATS = 4
 
 /** An explanation of a take in which one hand lies behind the other by so many take ms (negative: ahead). */
-export interface HandApart { hand: Hand, lagMs: number, explanation: Explanation }
+export interface HandApart {
+  hand: Hand
+  lagMs: number
+  explanation: Explanation
+}
 
 /**
- * One hand may lie behind the other: a little, as its coincidences with the other say, or loose by a beat or more, so that
- * no common way through the score fits. Then the other hand is followed alone, and the strokes it leaves over say by how much
- * this one lags. `undefined` when the hands are together, or when a lag explains the take no better.
+ * One hand may lie behind the other: a little, as its coincidences with the other say, or loose by a beat or more, so
+ * that no common way through the score fits. Then the other hand is followed alone, and the strokes it leaves over say
+ * by how much this one lags. `undefined` when the hands are together, or when a lag explains the take no better.
  */
 export function looseHand(request: AlignmentRequest, together: Explanation): HandApart | undefined {
   if (together.cost < DEAR * request.expected.length) {
@@ -51,7 +58,7 @@ export function looseHand(request: AlignmentRequest, together: Explanation): Han
 
 /** How far the left hand comes behind the right where they have something to strike together, ms. */
 function lagAtCoincidences({ played }: AlignmentRequest, { moments, standsFor }: Explanation): number {
-  const lags = lagsAtCoincidences(moments, (note) => {
+  const lags = lagsAtCoincidences(moments, note => {
     const stroke = standsFor[note]
     return stroke == null ? undefined : played[stroke]!.onsetMs
   })
@@ -63,7 +70,11 @@ const usualRatio = ({ steady }: AlignmentRequest, { moments, clock }: Explanatio
   steady ? 1 : median(moments.map((_, moment) => clock.ratio(moment)))
 
 /** The lag that most notes of the hand have to strokes of their key which the other hand did not need. */
-function commonLag(own: readonly ExpectedNote[], { played, beatMs }: AlignmentRequest, alone: Explanation): number | undefined {
+function commonLag(
+  own: readonly ExpectedNote[],
+  { played, beatMs }: AlignmentRequest,
+  alone: Explanation,
+): number | undefined {
   const needed = new Set(alone.standsFor.filter(stroke => stroke !== null && alone.steps[stroke]!.kind === 'match'))
   const byKey = new Map<number, number[]>()
   played.forEach(({ pitch, onsetMs }, stroke) => {
@@ -82,7 +93,7 @@ function commonLag(own: readonly ExpectedNote[], { played, beatMs }: AlignmentRe
   }
   let fullest: number[] = []
   for (const heap of heaps.keys()) {
-    const near = [...heaps.get(heap - 1) ?? [], ...heaps.get(heap)!, ...heaps.get(heap + 1) ?? []]
+    const near = [...(heaps.get(heap - 1) ?? []), ...heaps.get(heap)!, ...(heaps.get(heap + 1) ?? [])]
     if (near.length > fullest.length) fullest = near
   }
   return fullest.length >= HEAP_SHARE * own.length ? median(fullest) : undefined
@@ -99,20 +110,25 @@ function clockOf({ clock, moments }: Explanation): (scoreMs: number) => number {
   const anchors = clock.anchors.flat().sort((a, b) => a.moment - b.moment)
   const at = (anchor: Anchor) => moments[anchor.moment]!.atMs
   const anchorBy = bisector(at)
-  return (scoreMs) => {
+  return scoreMs => {
     if (anchors.length < 2) return scoreMs
     const next = Math.max(1, anchorBy.left(anchors, scoreMs, 0, anchors.length - 1))
     const after = anchors[next]!
     const before = anchors[next - 1]!
-    return before.atMs + (after.atMs - before.atMs) * (scoreMs - at(before)) / (at(after) - at(before))
+    return before.atMs + ((after.atMs - before.atMs) * (scoreMs - at(before))) / (at(after) - at(before))
   }
 }
 
-/** Explains the take with one hand's notes moved in time; the answer is in the order of the notes as they are written. */
+/**
+ * Explains the take with one hand's notes moved in time; the answer is in the order of the notes as they are written.
+ */
 function explainShifted(request: AlignmentRequest, hand: Hand, byMs: number): Explanation {
-  const moved = request.expected.map((note, index) => ({
-    index, note: note.hand === hand ? { ...note, onsetMs: note.onsetMs + byMs, momentMs: note.momentMs + byMs } : note,
-  })).sort((a, b) => a.note.onsetMs - b.note.onsetMs || a.note.pitch - b.note.pitch)
+  const moved = request.expected
+    .map((note, index) => ({
+      index,
+      note: note.hand === hand ? { ...note, onsetMs: note.onsetMs + byMs, momentMs: note.momentMs + byMs } : note,
+    }))
+    .sort((a, b) => a.note.onsetMs - b.note.onsetMs || a.note.pitch - b.note.pitch)
   const found = explain({ ...request, expected: moved.map(({ note }) => note) })
   const standsFor = new Array<number | null>(moved.length)
   const momentOf = new Int32Array(moved.length)

@@ -35,7 +35,15 @@ export function momentsOf(expected: readonly ExpectedNote[]): Moment[] {
     if (!moment || note.momentMs - moment.atMs > 1) {
       trills = trills.filter(one => one.momentMs + one.durationMs > note.momentMs)
       const before = moment && expected[moment.notes.at(-1)!]!
-      moment = { atMs: note.momentMs, notes: [], pitches: [], hands: [], free: trills.flatMap(aroundOrnament), tied: [], startsBar: before?.bar !== note.bar }
+      moment = {
+        atMs: note.momentMs,
+        notes: [],
+        pitches: [],
+        hands: [],
+        free: trills.flatMap(aroundOrnament),
+        tied: [],
+        startsBar: before?.bar !== note.bar,
+      }
       moments.push(moment)
     }
     moment.notes.push(index)
@@ -50,17 +58,21 @@ export function momentsOf(expected: readonly ExpectedNote[]): Moment[] {
     for (const { atMs } of ties ?? []) {
       // A tie is struck again where its notehead stands, on the beat or with what else is struck there.
       const here = momentBy.right(moments, atMs + 1) - 1
-      for (const moment of [moments[here], moments[here - 1]]) if (moment && moment.atMs > atMs - 1000) moment.tied.push(pitch)
+      for (const moment of [moments[here], moments[here - 1]])
+        if (moment && moment.atMs > atMs - 1000) moment.tied.push(pitch)
     }
   }
   return moments
 }
 
 /**
- * How far the left hand comes behind the right at each moment where both have struck something, ms. `onsetMs`: when a note (by index) was struck;
- * undefined for one that was not, or that does not count.
+ * How far the left hand comes behind the right at each moment where both have struck something, ms. `onsetMs`: when a
+ * note (by index) was struck; undefined for one that was not, or that does not count.
  */
-export function lagsAtCoincidences(moments: readonly Pick<Moment, 'notes' | 'hands'>[], onsetMs: (note: number) => number | undefined): number[] {
+export function lagsAtCoincidences(
+  moments: readonly Pick<Moment, 'notes' | 'hands'>[],
+  onsetMs: (note: number) => number | undefined,
+): number[] {
   const lags: number[] = []
   for (const { notes, hands } of moments) {
     if (!hands.includes('left') || !hands.includes('right')) continue

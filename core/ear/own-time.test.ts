@@ -8,15 +8,33 @@ import type { Take } from './take'
 import { findingText } from '../words/findings'
 
 /** C4, then the chord C4 E4 G4, then D4 with a trill, then E4. */
-const { arrangement } = readMusicXml(bytesOf(pianoScore([attributes() + quarterNotes('C4')
-  + ['C4', 'E4', 'G4'].map((pitch, index) => note({ pitch, length: 1, chord: index > 0 })).join('')
-  + note({ pitch: 'D4', length: 1, extra: '<notations><ornaments><trill-mark/></ornaments></notations>' }) + quarterNotes('E4')])))
+const { arrangement } = readMusicXml(
+  bytesOf(
+    pianoScore([
+      attributes() +
+        quarterNotes('C4') +
+        ['C4', 'E4', 'G4'].map((pitch, index) => note({ pitch, length: 1, chord: index > 0 })).join('') +
+        note({ pitch: 'D4', length: 1, extra: '<notations><ornaments><trill-mark/></ornaments></notations>' }) +
+        quarterNotes('E4'),
+    ]),
+  ),
+)
 const passage = wholePassage(arrangement, 'both')
-const take = (...keys: [pitch: number, onsetMs: number][]): Take => ({ notes: keys.map(([pitch, onsetMs]) => ({ pitch, onsetMs, durationMs: 200, velocity: 64 })), pedals: [] })
+const take = (...keys: [pitch: number, onsetMs: number][]): Take => ({
+  notes: keys.map(([pitch, onsetMs]) => ({ pitch, onsetMs, durationMs: 200, velocity: 64 })),
+  pedals: [],
+})
 const assess = (played: Take) => assessTake({ arrangement, passage, take: played, mode: 'own-time' })
-const RIGHT: [number, number][] = [[60, 0], [67, 3000], [60, 3400], [64, 5000], [62, 6000], [64, 9000]]
+const RIGHT: [number, number][] = [
+  [60, 0],
+  [67, 3000],
+  [60, 3400],
+  [64, 5000],
+  [62, 6000],
+  [64, 9000],
+]
 
-describe('in the player\'s own time', () => {
+describe("in the player's own time", () => {
   it('waits for the keys of a moment, in any order, and says which are still to come', () => {
     const waiting = waitForKeys(expectedNotes(arrangement, passage))
     expect(waiting.hear(60)).toMatchObject({ kind: 'right', completes: true })
@@ -50,15 +68,31 @@ describe('in the player\'s own time', () => {
     expect(summary).toMatchObject({ clean: false, right: 6, extra: 1 })
     expect(findings[0]).toMatchObject({ kind: 'wrong-note', bar: 1, beat: 3 })
     expect(findingText(findings[0]!)).toContain('came before the right key')
-    expect([...notes.map(one => one.played), ...extras.map(one => one.played)].sort()).toEqual(played.notes.map((_, index) => index))
+    expect([...notes.map(one => one.played), ...extras.map(one => one.played)].sort()).toEqual(
+      played.notes.map((_, index) => index),
+    )
   })
   it('what was not reached is missed; an empty take is no error', () => {
     expect(assess(take(...RIGHT.slice(0, 3))).summary).toMatchObject({ right: 3, missed: 3, clean: false })
     expect(findingText(assess(take()).findings[0]!)).toBe('Nothing was played yet.')
   })
   it('a key of both hands is struck once', () => {
-    const both = readMusicXml(bytesOf(pianoScore([attributes({ staves: 2 }) + note({ pitch: 'C4', length: 4, staff: 1 }) + '<backup><duration>480</duration></backup>' + note({ pitch: 'C4', length: 4, staff: 2 })]))).arrangement
-    const { summary, notes } = assessTake({ arrangement: both, passage: wholePassage(both, 'both'), take: take([60, 0]), mode: 'own-time' })
+    const both = readMusicXml(
+      bytesOf(
+        pianoScore([
+          attributes({ staves: 2 }) +
+            note({ pitch: 'C4', length: 4, staff: 1 }) +
+            '<backup><duration>480</duration></backup>' +
+            note({ pitch: 'C4', length: 4, staff: 2 }),
+        ]),
+      ),
+    ).arrangement
+    const { summary, notes } = assessTake({
+      arrangement: both,
+      passage: wholePassage(both, 'both'),
+      take: take([60, 0]),
+      mode: 'own-time',
+    })
     expect(summary.clean).toBe(true)
     expect(notes.filter(one => one.sharedKey)).toHaveLength(1)
   })

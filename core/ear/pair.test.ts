@@ -4,10 +4,24 @@ import { pairNotes, type Due, type Stroke } from './pair'
 import { DEFAULT_EAR } from './parameters'
 
 const { pairing } = DEFAULT_EAR
-const due = (pitch: number, atMs: number): Due => ({ pitch, run: 0, fromMs: atMs, toMs: atMs, looseness: 1, missed: pairing.missed })
+const due = (pitch: number, atMs: number): Due => ({
+  pitch,
+  run: 0,
+  fromMs: atMs,
+  toMs: atMs,
+  looseness: 1,
+  missed: pairing.missed,
+})
 const stroke = (pitch: number, onsetMs: number): Stroke => ({ pitch, run: 0, onsetMs, extra: pairing.extra })
 const pair = (notes: Due[], strokes: Stroke[]) =>
-  pairNotes({ due: notes, strokes: [...strokes].sort((a, b) => a.onsetMs - b.onsetMs), companions: () => undefined, unsteadinessMs: 30, beatMs: 600, pairing })
+  pairNotes({
+    due: notes,
+    strokes: [...strokes].sort((a, b) => a.onsetMs - b.onsetMs),
+    companions: () => undefined,
+    unsteadinessMs: 30,
+    beatMs: 600,
+    pairing,
+  })
 
 describe('pairing notes and strokes', () => {
   it('takes a wrong key for the note it was meant for, though its own note is missing next', () => {
@@ -16,11 +30,17 @@ describe('pairing notes and strokes', () => {
   })
 
   it('leaves a stray key between two notes an extra', () => {
-    expect(pair([due(60, 0), due(62, 600)], [stroke(60, 0), stroke(61, 310), stroke(62, 600)]).standsFor).toEqual([0, 2])
+    expect(pair([due(60, 0), due(62, 600)], [stroke(60, 0), stroke(61, 310), stroke(62, 600)]).standsFor).toEqual([
+      0, 2,
+    ])
   })
 
   it('matches repeated notes in order', () => {
-    expect(pair([due(60, 0), due(60, 300), due(60, 600)], [stroke(60, 20), stroke(60, 590)]).standsFor).toEqual([0, null, 1])
+    expect(pair([due(60, 0), due(60, 300), due(60, 600)], [stroke(60, 20), stroke(60, 590)]).standsFor).toEqual([
+      0,
+      null,
+      1,
+    ])
   })
 
   it('gives a late right key to its note, however late it is within the beat', () => {
@@ -29,15 +49,24 @@ describe('pairing notes and strokes', () => {
 
   it('is the cheapest of all pairings (every one tried)', () => {
     const note = fc.record({ pitch: fc.integer({ min: 60, max: 63 }), atMs: fc.integer({ min: 0, max: 500 }) })
-    fc.assert(fc.property(fc.array(note, { minLength: 1, maxLength: 4 }), fc.array(note, { maxLength: 4 }), (written, played) => {
-      const notes = written.sort((a, b) => a.atMs - b.atMs).map(one => due(one.pitch, one.atMs))
-      const strokes = played.sort((a, b) => a.atMs - b.atMs).map(one => stroke(one.pitch, one.atMs))
-      const total = (standsFor: (number | null)[], pairs: number) => pairs + standsFor.filter(one => one === null).length * pairing.missed
-        + (strokes.length - standsFor.filter(one => one !== null).length) * pairing.extra
-      const found = pair(notes, strokes)
-      const best = cheapest(notes, strokes)
-      expect(total(found.standsFor, found.cost)).toBeLessThanOrEqual(best + SETTLED_MS)
-    }), { numRuns: 400, seed: 12 })
+    fc.assert(
+      fc.property(
+        fc.array(note, { minLength: 1, maxLength: 4 }),
+        fc.array(note, { maxLength: 4 }),
+        (written, played) => {
+          const notes = written.sort((a, b) => a.atMs - b.atMs).map(one => due(one.pitch, one.atMs))
+          const strokes = played.sort((a, b) => a.atMs - b.atMs).map(one => stroke(one.pitch, one.atMs))
+          const total = (standsFor: (number | null)[], pairs: number) =>
+            pairs +
+            standsFor.filter(one => one === null).length * pairing.missed +
+            (strokes.length - standsFor.filter(one => one !== null).length) * pairing.extra
+          const found = pair(notes, strokes)
+          const best = cheapest(notes, strokes)
+          expect(total(found.standsFor, found.cost)).toBeLessThanOrEqual(best + SETTLED_MS)
+        },
+      ),
+      { numRuns: 400, seed: 12 },
+    )
   })
 })
 
@@ -46,10 +75,24 @@ const SETTLED_MS = 2 * pairing.certain
 
 /** The least total over all one-to-one pairings, by the same prices. */
 function cheapest(notes: Due[], strokes: Stroke[]): number {
-  const price = (note: Due, one: Stroke) => pair([note], [one]).standsFor[0] === null ? Infinity : pair([note], [one]).cost
+  const price = (note: Due, one: Stroke) =>
+    pair([note], [one]).standsFor[0] === null ? Infinity : pair([note], [one]).cost
   const from = (index: number, free: readonly number[]): number => {
     if (index === notes.length) return free.length * pairing.extra
-    return Math.min(pairing.missed + from(index + 1, free), ...free.map(one => price(notes[index]!, strokes[one]!) + from(index + 1, free.filter(other => other !== one))))
+    return Math.min(
+      pairing.missed + from(index + 1, free),
+      ...free.map(
+        one =>
+          price(notes[index]!, strokes[one]!) +
+          from(
+            index + 1,
+            free.filter(other => other !== one),
+          ),
+      ),
+    )
   }
-  return from(0, strokes.map((_, index) => index))
+  return from(
+    0,
+    strokes.map((_, index) => index),
+  )
 }

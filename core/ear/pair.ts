@@ -2,8 +2,20 @@ import { bisector } from 'd3-array'
 import type { PairingParameters } from './parameters'
 
 /** A note or stroke to be paired: only those of one run may be. */
-export interface Due { pitch: number, run: number, fromMs: number, toMs: number, looseness: number, missed: number }
-export interface Stroke { pitch: number, run: number, onsetMs: number, extra: number }
+export interface Due {
+  pitch: number
+  run: number
+  fromMs: number
+  toMs: number
+  looseness: number
+  missed: number
+}
+export interface Stroke {
+  pitch: number
+  run: number
+  onsetMs: number
+  extra: number
+}
 
 export interface PairingRequest {
   due: readonly Due[]
@@ -16,23 +28,30 @@ export interface PairingRequest {
   pairing: PairingParameters
 }
 
-interface Edge { due: number, stroke: number, cost: number }
+interface Edge {
+  due: number
+  stroke: number
+  cost: number
+}
 
 /**
- * Decides which stroke stands for which note, or for none, so that the sum of costs is least: a right key costs by how far
- * it lies from where the notes around it put it, a wrong key that and its distance on the keyboard, a note without a stroke
- * and a stroke without a note a fixed sum each. Gives for each note the stroke or null, and what the pairs cost together. What
- * cannot be mistaken is settled at once; the rest falls into small groups, each solved exactly (shortest augmenting paths,
- * Jonker & Volgenant 1987).
+ * Decides which stroke stands for which note, or for none, so that the sum of costs is least: a right key costs by how
+ * far it lies from where the notes around it put it, a wrong key that and its distance on the keyboard, a note without
+ * a stroke and a stroke without a note a fixed sum each. Gives for each note the stroke or null, and what the pairs
+ * cost together. What cannot be mistaken is settled at once; the rest falls into small groups, each solved exactly
+ * (shortest augmenting paths, Jonker & Volgenant 1987).
  */
-export function pairNotes(request: PairingRequest): { standsFor: (number | null)[], cost: number } {
+export function pairNotes(request: PairingRequest): { standsFor: (number | null)[]; cost: number } {
   const standsFor = new Array<number | null>(request.due.length).fill(null)
   const edges = edgesOf(request)
   const settled = settle(request, edges, standsFor)
-  for (const group of groupsOf(edges.filter(({ due, stroke }) => !settled.due[due] && !settled.stroke[stroke]), request.due.length)) {
+  for (const group of groupsOf(
+    edges.filter(({ due, stroke }) => !settled.due[due] && !settled.stroke[stroke]),
+    request.due.length,
+  )) {
     assign(group, request, standsFor)
   }
-  const cost = edges.reduce((sum, edge) => standsFor[edge.due] === edge.stroke ? sum + edge.cost : sum, 0)
+  const cost = edges.reduce((sum, edge) => (standsFor[edge.due] === edge.stroke ? sum + edge.cost : sum), 0)
   uncross(request, standsFor)
   return { standsFor, cost }
 }
@@ -40,7 +59,9 @@ export function pairNotes(request: PairingRequest): { standsFor: (number | null)
 /** How far from its window, in ms, a stroke lies. */
 const offBy = (atMs: number, { fromMs, toMs }: Due): number => Math.max(0, fromMs - atMs, atMs - toMs)
 
-/** −log of a Student density with 3 degrees of freedom, up to a constant: bell-shaped in the middle, tolerant far out. */
+/**
+ * −log of a Student density with 3 degrees of freedom, up to a constant: bell-shaped in the middle, tolerant far out.
+ */
 const timeCost = (offMs: number, spreadMs: number): number => 2 * Math.log1p((offMs / spreadMs) ** 2 / 3)
 
 function spreadOf({ unsteadinessMs, pairing }: PairingRequest, due: Due): number {
@@ -65,7 +86,10 @@ function edgesOf(request: PairingRequest): Edge[] {
     const own = byRun.get(note.run)
     if (!own) return
     const spreadMs = spreadOf(request, note)
-    const reachMs = Math.min(pairing.mostReachMs, Math.max(pairing.leastReachMs, pairing.reachBeats * beatMs, 4 * spreadMs))
+    const reachMs = Math.min(
+      pairing.mostReachMs,
+      Math.max(pairing.leastReachMs, pairing.reachBeats * beatMs, 4 * spreadMs),
+    )
     let rivals: Edge[] = []
     for (let at = strokeBy.left(own, note.fromMs - reachMs); at < own.length; at++) {
       const stroke = own[at]!
@@ -76,9 +100,10 @@ function edgesOf(request: PairingRequest): Edge[] {
       const companionsMs = offMs > 0 ? companions(index, stroke) : undefined
       if (companionsMs !== undefined) offMs = Math.min(offMs, Math.abs(onsetMs - companionsMs))
       // A right key may come at any time; another key stands for the note only about when it was due.
-      const cost = pitch === note.pitch
-        ? Math.min(timeCost(offMs, spreadMs), pairing.mostRight)
-        : 0.5 * (offMs / Math.max(spreadMs, pairing.wrongSpreadMs)) ** 2 + wrongCost(pitch - note.pitch, pairing)
+      const cost =
+        pitch === note.pitch
+          ? Math.min(timeCost(offMs, spreadMs), pairing.mostRight)
+          : 0.5 * (offMs / Math.max(spreadMs, pairing.wrongSpreadMs)) ** 2 + wrongCost(pitch - note.pitch, pairing)
       if (cost < note.missed + extra) rivals.push({ due: index, stroke, cost })
     }
     // A fist on the keyboard has hundreds; the cheapest are enough.
@@ -91,7 +116,18 @@ function edgesOf(request: PairingRequest): Edge[] {
 /** What it costs to take a key for a note so many half steps away. */
 function wrongCost(semitones: number, pairing: PairingParameters): number {
   const far = Math.abs(semitones)
-  return pairing.wrong + (far <= 2 ? pairing.beside : far % 12 === 0 ? pairing.octave : far <= 7 ? pairing.near : far <= 12 ? pairing.far : pairing.elsewhere)
+  return (
+    pairing.wrong +
+    (far <= 2
+      ? pairing.beside
+      : far % 12 === 0
+        ? pairing.octave
+        : far <= 7
+          ? pairing.near
+          : far <= 12
+            ? pairing.far
+            : pairing.elsewhere)
+  )
 }
 
 /** Right keys near their time that no other note of that key is nearer to. */
@@ -151,16 +187,25 @@ function assign(group: readonly Edge[], { due, strokes }: PairingRequest, result
   const columns = [...new Set(group.map(edge => edge.stroke))]
   const rowOf = new Map(rows.map((note, row) => [note, row]))
   const columnOf = new Map(columns.map((stroke, column) => [stroke, column]))
-  const ways: { column: number, cost: number }[][] = rows.map((note, row) => [{ column: columns.length + row, cost: due[note]!.missed }])
+  const ways: { column: number; cost: number }[][] = rows.map((note, row) => [
+    { column: columns.length + row, cost: due[note]!.missed },
+  ])
   for (const edge of group) {
-    ways[rowOf.get(edge.due)!]!.push({ column: columnOf.get(edge.stroke)!, cost: edge.cost - strokes[edge.stroke]!.extra })
+    ways[rowOf.get(edge.due)!]!.push({
+      column: columnOf.get(edge.stroke)!,
+      cost: edge.cost - strokes[edge.stroke]!.extra,
+    })
   }
   const taken = shortestAugmentingPaths(ways, columns.length + rows.length)
-  taken.forEach((column, row) => { if (column < columns.length) result[rows[row]!] = columns[column]! })
+  taken.forEach((column, row) => {
+    if (column < columns.length) result[rows[row]!] = columns[column]!
+  })
 }
 
-/** For each row the column given to it, so that the sum of costs is least. Every row has a column that only it can use. */
-function shortestAugmentingPaths(ways: readonly { column: number, cost: number }[][], columns: number): Int32Array {
+/**
+ * For each row the column given to it, so that the sum of costs is least. Every row has a column that only it can use.
+ */
+function shortestAugmentingPaths(ways: readonly { column: number; cost: number }[][], columns: number): Int32Array {
   const columnOf = new Int32Array(ways.length).fill(-1)
   const rowOf = new Int32Array(columns).fill(-1)
   const rowPrice = new Float64Array(ways.length)
@@ -185,7 +230,8 @@ function shortestAugmentingPaths(ways: readonly { column: number, cost: number }
         cameFrom[column] = row
       }
       let nearest = -1
-      for (const column of reached) if (!done[column] && (nearest < 0 || distance[column]! < distance[nearest]!)) nearest = column
+      for (const column of reached)
+        if (!done[column] && (nearest < 0 || distance[column]! < distance[nearest]!)) nearest = column
       done[nearest] = 1
       walked = distance[nearest]!
       if (rowOf[nearest]! < 0) end = nearest

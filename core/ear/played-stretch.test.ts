@@ -14,7 +14,15 @@ const ALL = expectedNotes(FERRY, PASSAGE, 72)
 /** What is made of the right hand of some bars (by index), played exactly. */
 function played(first: number, last: number) {
   const own = ALL.filter(note => note.barIndex >= first && note.barIndex <= last)
-  const take = { notes: own.map(note => ({ onsetMs: note.onsetMs - own[0]!.onsetMs, durationMs: note.durationMs, pitch: note.pitch, velocity: 70 })), pedals: [] }
+  const take = {
+    notes: own.map(note => ({
+      onsetMs: note.onsetMs - own[0]!.onsetMs,
+      durationMs: note.durationMs,
+      pitch: note.pitch,
+      velocity: 70,
+    })),
+    pedals: [],
+  }
   return playedStretch(FERRY, WHOLE, assessTake({ arrangement: FERRY, passage: PASSAGE, take, mode: 'free' }).notes)
 }
 
@@ -29,7 +37,21 @@ describe('what a free pass went over', () => {
 
   it('is nothing when hardly anything was played, or nothing of it', () => {
     expect(playedStretch(FERRY, WHOLE, [])).toBeUndefined()
-    const noise = { notes: Array.from({ length: 12 }, (_, index) => ({ onsetMs: index * 300, durationMs: 200, pitch: 30 + (index % 2), velocity: 60 })), pedals: [] }
-    expect(playedStretch(FERRY, WHOLE, assessTake({ arrangement: FERRY, passage: PASSAGE, take: noise, mode: 'free' }).notes)).toBeUndefined()
+    const noise = {
+      notes: Array.from({ length: 12 }, (_, index) => ({
+        onsetMs: index * 300,
+        durationMs: 200,
+        pitch: 30 + (index % 2),
+        velocity: 60,
+      })),
+      pedals: [],
+    }
+    expect(
+      playedStretch(
+        FERRY,
+        WHOLE,
+        assessTake({ arrangement: FERRY, passage: PASSAGE, take: noise, mode: 'free' }).notes,
+      ),
+    ).toBeUndefined()
   })
 })

@@ -3,15 +3,23 @@ import type { Stretch } from '../music/passage'
 import { compare, earlier, later, type Quarters } from '../music/quarters'
 import type { NoteAssessment } from './assessment'
 
-/** So many notes, at least, and this share of what lies between the first and the last of them, must have been played for it to be a pass of anything. */
+/**
+ * So many notes, at least, and this share of what lies between the first and the last of them, must have been played
+ * for it to be a pass of anything.
+ */
 const FEWEST = 4
 const LEAST_SHARE = 0.5
 
 /**
- * The bars that a free pass really went over: from the first to the last of its notes that were struck, whole bars within what it was to be. Undefined
- * where too little of it was played. For judging what was played and not what was left out at either end.
+ * The bars that a free pass really went over: from the first to the last of its notes that were struck, whole bars
+ * within what it was to be. Undefined where too little of it was played. For judging what was played and not what was
+ * left out at either end.
  */
-export function playedStretch(arrangement: Arrangement, { from, to }: Stretch, notes: readonly Pick<NoteAssessment, 'id' | 'outcome'>[]): Stretch | undefined {
+export function playedStretch(
+  arrangement: Arrangement,
+  { from, to }: Stretch,
+  notes: readonly Pick<NoteAssessment, 'id' | 'outcome'>[],
+): Stretch | undefined {
   const onsets = new Map(arrangement.notes.map(note => [note.id, note.onset]))
   const struck = notes.filter(note => note.outcome !== 'missed').flatMap(({ id }) => onsets.get(id) ?? [])
   if (struck.length < FEWEST) return undefined

@@ -4,14 +4,18 @@ import type { Attempts } from './runs'
 import { median } from './statistics'
 
 /** A moment that was heard: which strokes, and when (the middle one). */
-export interface Anchor { moment: number, strokes: number[], atMs: number }
+export interface Anchor {
+  moment: number
+  strokes: number[]
+  atMs: number
+}
 
 /** When notes are to be expected in a take, by the notes around them. */
 export interface PlayerClock {
   /** The anchors of each run, ascending. */
   anchors: Anchor[][]
   /** The earliest and latest moment of the take at which a moment of the score may be due, going by its neighbours. */
-  window: (moment: number) => { fromMs: number, toMs: number } | undefined
+  window: (moment: number) => { fromMs: number; toMs: number } | undefined
   /** When the other strokes of the moment fell; undefined when there is none but `stroke`. */
   withoutStroke: (moment: number, stroke: number) => number | undefined
   /** Take ms for one score ms about a moment. */
@@ -27,7 +31,12 @@ const MOST_SPREAD_MS = 250
 const RATIO_REACH = 5
 
 /** Reads the player's own clock off the strokes that were matched. */
-export function playerClock(moments: readonly Moment[], strokes: readonly { onsetMs: number }[], steps: readonly Step[], attempts: Attempts): PlayerClock {
+export function playerClock(
+  moments: readonly Moment[],
+  strokes: readonly { onsetMs: number }[],
+  steps: readonly Step[],
+  attempts: Attempts,
+): PlayerClock {
   const anchors = attempts.runs.map((): Anchor[] => [])
   const anchorOf: (Anchor | undefined)[] = new Array(moments.length)
   steps.forEach(({ moment, kind }, stroke) => {
@@ -37,8 +46,7 @@ export function playerClock(moments: readonly Moment[], strokes: readonly { onse
     // A key that comes after the next notes says nothing of when its chord fell.
     if (known) {
       if (strokes[stroke]!.onsetMs - strokes[known.strokes[0]!]!.onsetMs <= MOST_SPREAD_MS) known.strokes.push(stroke)
-    }
-    else anchorOf[moment] = { moment, strokes: [stroke], atMs: 0 }
+    } else anchorOf[moment] = { moment, strokes: [stroke], atMs: 0 }
   })
   const place = new Int32Array(moments.length)
   anchorOf.forEach((anchor, moment) => {
@@ -91,7 +99,9 @@ export function playerClock(moments: readonly Moment[], strokes: readonly { onse
       const anchor = anchorOf[moment]
       if (!anchor) return undefined
       if (!anchor.strokes.includes(stroke)) return anchor.atMs
-      return anchor.strokes.length === 1 ? undefined : median(anchor.strokes.flatMap(one => one === stroke ? [] : [strokes[one]!.onsetMs]))
+      return anchor.strokes.length === 1
+        ? undefined
+        : median(anchor.strokes.flatMap(one => (one === stroke ? [] : [strokes[one]!.onsetMs])))
     },
   }
   return { ...clock, unsteadinessMs: spreadAbout(clock, moments, strokes) }
@@ -111,13 +121,17 @@ function localRatios(list: readonly Anchor[], moments: readonly Moment[]): numbe
 }
 
 /** From each stroke to the line between the anchors around it. */
-function spreadAbout(clock: Omit<PlayerClock, 'unsteadinessMs'>, moments: readonly Moment[], strokes: readonly { onsetMs: number }[]): number {
+function spreadAbout(
+  clock: Omit<PlayerClock, 'unsteadinessMs'>,
+  moments: readonly Moment[],
+  strokes: readonly { onsetMs: number }[],
+): number {
   const off: number[] = []
   for (const list of clock.anchors) {
     for (let index = 1; index + 1 < list.length; index++) {
       const [before, here, after] = [list[index - 1]!, list[index]!, list[index + 1]!]
       const at = (anchor: Anchor) => moments[anchor.moment]!.atMs
-      const due = before.atMs + (after.atMs - before.atMs) * (at(here) - at(before)) / (at(after) - at(before))
+      const due = before.atMs + ((after.atMs - before.atMs) * (at(here) - at(before))) / (at(after) - at(before))
       for (const stroke of here.strokes) off.push(Math.abs(strokes[stroke]!.onsetMs - due))
     }
   }

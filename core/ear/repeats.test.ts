@@ -1,4 +1,7 @@
-/** Repeats counted otherwise than written. Where they lead is common practice: behind the sign, or into the other ending. */
+/**
+ * Repeats counted otherwise than written. Where they lead is common practice: behind the sign, or into the other
+ * ending.
+ */
 import { describe, expect, it } from 'vitest'
 import { attributes, bytesOf, pianoScore, quarterNotes } from '../../tests/material/score'
 import { readMusicXml } from '../formats/musicxml/read'
@@ -8,14 +11,31 @@ import { momentsOf } from './moments'
 import { turnsOf } from './repeats'
 
 const barline = (where: 'left' | 'right', inside: string) => `<barline location="${where}">${inside}</barline>`
-const [FORWARD, BACKWARD] = [barline('left', '<repeat direction="forward"/>'), barline('right', '<repeat direction="backward"/>')]
-const ending = (number: number, isLast = false) => [barline('left', `<ending number="${number}" type="start"/>`), barline('right', `<ending number="${number}" type="${isLast ? 'discontinue' : 'stop'}"/>${isLast ? '' : '<repeat direction="backward"/>'}`)] as const
-const MUSIC = ['C4 E4 D4 F4', 'G4 F4 A4 E4', 'D4 B4 C5 G4', 'A4 F4 G4 E4', 'F4 D4 E4 C4', 'G4 B3 D4 C4'].map(bar => quarterNotes(bar))
-const read = (bars: string[]) => readMusicXml(bytesOf(pianoScore(bars.map((bar, index) => (index === 0 ? attributes() : '') + bar)))).arrangement
+const [FORWARD, BACKWARD] = [
+  barline('left', '<repeat direction="forward"/>'),
+  barline('right', '<repeat direction="backward"/>'),
+]
+const ending = (number: number, isLast = false) =>
+  [
+    barline('left', `<ending number="${number}" type="start"/>`),
+    barline(
+      'right',
+      `<ending number="${number}" type="${isLast ? 'discontinue' : 'stop'}"/>${isLast ? '' : '<repeat direction="backward"/>'}`,
+    ),
+  ] as const
+const MUSIC = ['C4 E4 D4 F4', 'G4 F4 A4 E4', 'D4 B4 C5 G4', 'A4 F4 G4 E4', 'F4 D4 E4 C4', 'G4 B3 D4 C4'].map(bar =>
+  quarterNotes(bar),
+)
+const read = (bars: string[]) =>
+  readMusicXml(bytesOf(pianoScore(bars.map((bar, index) => (index === 0 ? attributes() : '') + bar)))).arrangement
 /** Bars 2 to 3 twice. */
-const REPEAT = read(MUSIC.map((bar, index) => index === 1 ? FORWARD + bar : index === 2 ? bar + BACKWARD : bar))
+const REPEAT = read(MUSIC.map((bar, index) => (index === 1 ? FORWARD + bar : index === 2 ? bar + BACKWARD : bar)))
 /** Bars 1 to 2, bar 3 as the first ending; bars 1 to 2, bar 4 as the second. */
-const ENDINGS = read(MUSIC.map((bar, index) => index === 2 ? ending(1)[0] + bar + ending(1)[1] : index === 3 ? ending(2, true)[0] + bar + ending(2, true)[1] : bar))
+const ENDINGS = read(
+  MUSIC.map((bar, index) =>
+    index === 2 ? ending(1)[0] + bar + ending(1)[1] : index === 3 ? ending(2, true)[0] + bar + ending(2, true)[1] : bar,
+  ),
+)
 
 type Score = typeof REPEAT
 const notesOf = (arrangement: Score) => expectedNotes(arrangement, wholePassage(arrangement, 'both'), 120)
@@ -27,15 +47,33 @@ function turns(arrangement: Score): string[] {
     const { bar, time } = expected[moments[moment]!.notes[0]!]!
     return `${bar}${'′'.repeat(time - 1)}`
   }
-  return [...turnsOf(moments, expected, arrangement.bars)].flatMap(([from, tos]) => tos.map(to => `${name(from)} → ${name(to)}`)).sort()
+  return [...turnsOf(moments, expected, arrangement.bars)]
+    .flatMap(([from, tos]) => tos.map(to => `${name(from)} → ${name(to)}`))
+    .sort()
 }
 /** A take of the played bars in another order: places in the unfolded music, by bar. */
 function take(arrangement: Score, order: readonly number[]) {
   const expected = notesOf(arrangement)
-  return { notes: order.flatMap((bar, place) => expected.slice(4 * bar, 4 * bar + 4).map((note, beat) => ({ onsetMs: (4 * place + beat) * 500 + (note.pitch * 7) % 9 - 4, durationMs: 470, pitch: note.pitch, velocity: 64 }))), pedals: [] }
+  return {
+    notes: order.flatMap((bar, place) =>
+      expected.slice(4 * bar, 4 * bar + 4).map((note, beat) => ({
+        onsetMs: (4 * place + beat) * 500 + ((note.pitch * 7) % 9) - 4,
+        durationMs: 470,
+        pitch: note.pitch,
+        velocity: 64,
+      })),
+    ),
+    pedals: [],
+  }
 }
 const found = (arrangement: Score, order: readonly number[], mode: 'steady' | 'free') =>
-  assessTake({ arrangement, passage: wholePassage(arrangement, 'both'), mode, take: take(arrangement, order), bpm: mode === 'steady' ? 120 : undefined })
+  assessTake({
+    arrangement,
+    passage: wholePassage(arrangement, 'both'),
+    mode,
+    take: take(arrangement, order),
+    bpm: mode === 'steady' ? 120 : undefined,
+  })
 
 describe('where a player may turn', () => {
   it('at a plain repeat: past it, or once more', () => expect(turns(REPEAT)).toEqual(['3 → 4', '3′ → 2′']))
@@ -45,7 +83,7 @@ describe('where a player may turn', () => {
   it('nowhere without a repeat sign', () => expect(turns(read(MUSIC))).toEqual([]))
 })
 
-describe.each(['steady', 'free'] as const)('a %s take', (mode) => {
+describe.each(['steady', 'free'] as const)('a %s take', mode => {
   it('with the repeat as written is clean', () => {
     expect(found(REPEAT, [0, 1, 2, 3, 4, 5, 6, 7], mode).findings).toEqual([{ kind: 'clean' }])
     expect(found(ENDINGS, [0, 1, 2, 3, 4, 5, 6, 7], mode).findings).toEqual([{ kind: 'clean' }])

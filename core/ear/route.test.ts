@@ -11,20 +11,33 @@ import { findingText } from '../words/findings'
 
 const BEAT = 500
 const MELODY = ['C4 E4 D4 F4', 'G4 F4 A4 E4', 'D4 B4 C5 G4', 'A4 F4 G4 E4', 'F4 D4 E4 C4', 'G4 B3 D4 C4']
-const SCORE = readMusicXml(bytesOf(pianoScore(MELODY.map((bar, index) => (index === 0 ? attributes() : '') + quarterNotes(bar))))).arrangement
+const SCORE = readMusicXml(
+  bytesOf(pianoScore(MELODY.map((bar, index) => (index === 0 ? attributes() : '') + quarterNotes(bar)))),
+).arrangement
 const PITCHES = SCORE.notes.map(one => one.pitch)
-const stroke = (onsetMs: number, pitch: number, velocity = 70): TakeNote => ({ onsetMs, durationMs: 450, pitch, velocity })
-/** Notes `from` to `to` as they are written, beginning at `startMs`. */
-const play = (from: number, to: number, startMs: number, beatMs = BEAT) => PITCHES.slice(from, to).map((pitch, index) => stroke(startMs + index * beatMs, pitch))
-const assess = (notes: TakeNote[], more: Partial<AssessmentRequest> = {}, arrangement = SCORE): Assessment => assessTake({
-  arrangement, passage: wholePassage(arrangement, 'both'), mode: 'steady', bpm: 120,
-  take: { notes: [...notes].sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch), pedals: [] }, ...more,
+const stroke = (onsetMs: number, pitch: number, velocity = 70): TakeNote => ({
+  onsetMs,
+  durationMs: 450,
+  pitch,
+  velocity,
 })
+/** Notes `from` to `to` as they are written, beginning at `startMs`. */
+const play = (from: number, to: number, startMs: number, beatMs = BEAT) =>
+  PITCHES.slice(from, to).map((pitch, index) => stroke(startMs + index * beatMs, pitch))
+const assess = (notes: TakeNote[], more: Partial<AssessmentRequest> = {}, arrangement = SCORE): Assessment =>
+  assessTake({
+    arrangement,
+    passage: wholePassage(arrangement, 'both'),
+    mode: 'steady',
+    bpm: 120,
+    take: { notes: [...notes].sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch), pedals: [] },
+    ...more,
+  })
 const outcomes = (assessment: Assessment) => assessment.notes.map(one => one.outcome[0]).join('')
 const ALL_RIGHT = 'r'.repeat(24)
 const BOTH_MODES = ['steady', 'free'] as const
 
-describe.each(BOTH_MODES)('a %s take', (mode) => {
+describe.each(BOTH_MODES)('a %s take', mode => {
   const inMode = (notes: TakeNote[]) => assess(notes, mode === 'free' ? { mode, bpm: undefined } : {})
 
   it('with a restart keeps the last complete attempt, and counts what was given up once', () => {
@@ -32,7 +45,9 @@ describe.each(BOTH_MODES)('a %s take', (mode) => {
     const again = play(8, 24, 12 * BEAT + 700)
     const assessment = inMode([...given, ...again])
     expect(outcomes(assessment)).toBe(ALL_RIGHT)
-    expect(assessment.extras.map(one => [one.played, one.restart])).toEqual([8, 9, 10, 11].map(played => [played, true]))
+    expect(assessment.extras.map(one => [one.played, one.restart])).toEqual(
+      [8, 9, 10, 11].map(played => [played, true]),
+    )
     expect(assessment.summary).toMatchObject({ restarts: 1, extra: 0, clean: false })
     expect(assessment.findings.find(one => one.kind === 'restart')).toMatchObject({ bar: 3, beat: 1 })
   })
@@ -76,10 +91,18 @@ describe.each(BOTH_MODES)('a %s take', (mode) => {
   })
 
   it('with the hand shifted by a key for a bar says that, once', () => {
-    const notes = play(0, 24, 0).map((one, index) => index >= 8 && index < 12 ? { ...one, pitch: one.pitch + 1 } : one)
+    const notes = play(0, 24, 0).map((one, index) =>
+      index >= 8 && index < 12 ? { ...one, pitch: one.pitch + 1 } : one,
+    )
     const assessment = inMode(notes)
     expect(outcomes(assessment)).toBe(`${'r'.repeat(8)}wwww${'r'.repeat(12)}`)
-    expect(assessment.findings[0]).toMatchObject({ kind: 'hand-displaced', bar: 3, count: 4, halfSteps: 1, whole: false })
+    expect(assessment.findings[0]).toMatchObject({
+      kind: 'hand-displaced',
+      bar: 3,
+      count: 4,
+      halfSteps: 1,
+      whole: false,
+    })
     expect(findingText(assessment.findings[0]!)).toContain('the hand lies a half step too high for 4 notes')
   })
 
@@ -108,15 +131,19 @@ describe.each(BOTH_MODES)('a %s take', (mode) => {
 describe('a take without a click', () => {
   it('may begin with noodling, drift to half the tempo, and pause', () => {
     let at = 4000
-    const notes = PITCHES.map((pitch, index) => stroke(at += 400 + index * 18 + (index === 14 ? 1500 : 0), pitch))
-    const noodling = [[0, 81], [300, 83], [650, 79]].map(([ms, pitch]) => stroke(ms!, pitch!))
+    const notes = PITCHES.map((pitch, index) => stroke((at += 400 + index * 18 + (index === 14 ? 1500 : 0)), pitch))
+    const noodling = [
+      [0, 81],
+      [300, 83],
+      [650, 79],
+    ].map(([ms, pitch]) => stroke(ms!, pitch!))
     const assessment = assess([...noodling, ...notes], { mode: 'free', bpm: undefined })
     expect(outcomes(assessment)).toBe(ALL_RIGHT)
     expect(assessment.summary.extra).toBe(3)
     expect(assessment.findings.find(one => one.kind === 'hesitation')).toMatchObject({ bar: 4, beat: 3 })
   })
 
-  it.each([30, 60, 120, 240])('is found at %i beats a minute, with its tempo', (bpm) => {
+  it.each([30, 60, 120, 240])('is found at %i beats a minute, with its tempo', bpm => {
     const assessment = assess(play(0, 24, 1234, 60_000 / bpm), { mode: 'free', bpm: undefined })
     expect(outcomes(assessment)).toBe(ALL_RIGHT)
     expect(assessment.score.bpm).toBeCloseTo(bpm, 0)
@@ -137,44 +164,104 @@ describe('with a click', () => {
 })
 
 describe('chords, both hands and ornaments', () => {
-  const chord = (pitches: string[], length: number, staff: number, extra = '') => pitches.map((pitch, index) => note({ pitch, length, staff, chord: index > 0, extra })).join('')
-  const TWO_HANDS = readMusicXml(bytesOf(pianoScore(['C4 E4 G4', 'A3 C4 E4', 'F4 A4 C5', 'G4 B4 D5'].map((keys, index) => (index === 0 ? attributes({ staves: 2 }) : '')
-    + quarterNotes('G5 E5 F5 D5', 1) + backup(4) + chord(keys.split(' '), 2, 2) + chord(keys.split(' '), 2, 2))))).arrangement
+  const chord = (pitches: string[], length: number, staff: number, extra = '') =>
+    pitches.map((pitch, index) => note({ pitch, length, staff, chord: index > 0, extra })).join('')
+  const TWO_HANDS = readMusicXml(
+    bytesOf(
+      pianoScore(
+        ['C4 E4 G4', 'A3 C4 E4', 'F4 A4 C5', 'G4 B4 D5'].map(
+          (keys, index) =>
+            (index === 0 ? attributes({ staves: 2 }) : '') +
+            quarterNotes('G5 E5 F5 D5', 1) +
+            backup(4) +
+            chord(keys.split(' '), 2, 2) +
+            chord(keys.split(' '), 2, 2),
+        ),
+      ),
+    ),
+  ).arrangement
   const all = (offset: (hand: string, index: number) => number) => {
-    const due = assessTake({ arrangement: TWO_HANDS, passage: wholePassage(TWO_HANDS, 'both'), take: { notes: [], pedals: [] }, mode: 'steady', bpm: 120 }).notes
-    return due.map((one, index) => stroke(((one.bar - 1) * 4 + one.beat - 1) * BEAT + offset(one.hand, index), one.pitch))
+    const due = assessTake({
+      arrangement: TWO_HANDS,
+      passage: wholePassage(TWO_HANDS, 'both'),
+      take: { notes: [], pedals: [] },
+      mode: 'steady',
+      bpm: 120,
+    }).notes
+    return due.map((one, index) =>
+      stroke(((one.bar - 1) * 4 + one.beat - 1) * BEAT + offset(one.hand, index), one.pitch),
+    )
   }
 
   it('a chord in any order, spread by 150 ms, is right', () => {
-    const assessment = assess(all((hand, index) => hand === 'left' ? [150, 0, 70][index % 3]! : 0), {}, TWO_HANDS)
+    const assessment = assess(
+      all((hand, index) => (hand === 'left' ? [150, 0, 70][index % 3]! : 0)),
+      {},
+      TWO_HANDS,
+    )
     expect(assessment.summary).toMatchObject({ right: assessment.summary.notes, wrong: 0, extra: 0 })
   })
 
-  it.each(BOTH_MODES)('a left hand a whole beat behind is right and said to be behind (%s)', (mode) => {
-    const assessment = assess(all(hand => hand === 'left' ? BEAT : 0), mode === 'free' ? { mode, bpm: undefined } : {}, TWO_HANDS)
+  it.each(BOTH_MODES)('a left hand a whole beat behind is right and said to be behind (%s)', mode => {
+    const assessment = assess(
+      all(hand => (hand === 'left' ? BEAT : 0)),
+      mode === 'free' ? { mode, bpm: undefined } : {},
+      TWO_HANDS,
+    )
     expect(assessment.summary.right / assessment.summary.notes).toBeGreaterThan(0.9)
     expect(assessment.findings.find(one => one.kind === 'hands-apart')).toMatchObject({ hand: 'left' })
     expect(findingText(assessment.findings.find(one => one.kind === 'hands-apart')!)).toContain('a whole beat')
   })
 
   it('a key that both hands have is struck once, and nothing is missing', () => {
-    const unison = readMusicXml(bytesOf(pianoScore([attributes({ staves: 2 }) + quarterNotes('C4 D4 E4 F4', 1) + backup(4) + quarterNotes('C3 D4 C3 F4', 2), quarterNotes('G4 A4 B4 C5', 1)]))).arrangement
+    const unison = readMusicXml(
+      bytesOf(
+        pianoScore([
+          attributes({ staves: 2 }) + quarterNotes('C4 D4 E4 F4', 1) + backup(4) + quarterNotes('C3 D4 C3 F4', 2),
+          quarterNotes('G4 A4 B4 C5', 1),
+        ]),
+      ),
+    ).arrangement
     const keys = [[60, 48], [62], [64, 48], [65], [67], [69], [71], [72]]
-    const assessment = assess(keys.flatMap((pitches, beat) => pitches.map(pitch => stroke(beat * BEAT, pitch))), {}, unison)
+    const assessment = assess(
+      keys.flatMap((pitches, beat) => pitches.map(pitch => stroke(beat * BEAT, pitch))),
+      {},
+      unison,
+    )
     expect(assessment.notes.filter(one => one.outcome === 'missed').map(one => one.sharedKey)).toEqual([true, true])
     expect(assessment.summary.clean).toBe(true)
     expect(assessment.findings.some(one => one.kind === 'missed-note')).toBe(false)
   })
 
   it('the strokes of a trill belong to its note, and a grace note and a rolled chord have time', () => {
-    const ornamented = readMusicXml(bytesOf(pianoScore([
-      attributes() + quarterNotes('C5 D5', 1) + note({ pitch: 'E5', length: 2, staff: 1, extra: '<notations><ornaments><trill-mark/></ornaments></notations>' }),
-      note({ pitch: 'B4', length: 0.5, staff: 1, before: '<grace/>' }) + note({ pitch: 'C5', length: 1, staff: 1 }) + quarterNotes('G4 A4 B4', 1),
-      chord(['C4', 'E4', 'G4', 'C5'], 4, 1, '<notations><arpeggiate/></notations>'),
-    ]))).arrangement
+    const ornamented = readMusicXml(
+      bytesOf(
+        pianoScore([
+          attributes() +
+            quarterNotes('C5 D5', 1) +
+            note({
+              pitch: 'E5',
+              length: 2,
+              staff: 1,
+              extra: '<notations><ornaments><trill-mark/></ornaments></notations>',
+            }),
+          note({ pitch: 'B4', length: 0.5, staff: 1, before: '<grace/>' }) +
+            note({ pitch: 'C5', length: 1, staff: 1 }) +
+            quarterNotes('G4 A4 B4', 1),
+          chord(['C4', 'E4', 'G4', 'C5'], 4, 1, '<notations><arpeggiate/></notations>'),
+        ]),
+      ),
+    ).arrangement
     const trill = Array.from({ length: 8 }, (_, index) => stroke(2 * BEAT + index * 110, index % 2 ? 77 : 76))
     const notes = [
-      stroke(0, 72), stroke(BEAT, 74), ...trill, stroke(4 * BEAT - 140, 71), stroke(4 * BEAT, 72), stroke(5 * BEAT, 67), stroke(6 * BEAT, 69), stroke(7 * BEAT, 71),
+      stroke(0, 72),
+      stroke(BEAT, 74),
+      ...trill,
+      stroke(4 * BEAT - 140, 71),
+      stroke(4 * BEAT, 72),
+      stroke(5 * BEAT, 67),
+      stroke(6 * BEAT, 69),
+      stroke(7 * BEAT, 71),
       ...[60, 64, 67, 72].map((pitch, index) => stroke(8 * BEAT + 110 * index, pitch)),
     ]
     const assessment = assess(notes, {}, ornamented)

@@ -21,15 +21,18 @@ export interface Attempts {
   triedOut: Uint8Array
 }
 
-/** An attempt at a place has so many of its keys, and one that is given up so many strokes to give up; fewer are keys tried out. */
+/**
+ * An attempt at a place has so many of its keys, and one that is given up so many strokes to give up; fewer are keys
+ * tried out.
+ */
 const LEAST_MATCHES = 3
 const LEAST_GIVEN_UP = 2
 /** Taken up again so few moments behind the last one struck, the music just goes on. */
 const ON_THE_WAY = 2
 
 /**
- * Cuts the way through the score into runs at its jumps, and decides which run's notes count where several came by: the one
- * that went on furthest, of equals the last. A restart thus keeps the last complete attempt.
+ * Cuts the way through the score into runs at its jumps, and decides which run's notes count where several came by: the
+ * one that went on furthest, of equals the last. A restart thus keeps the last complete attempt.
  */
 export function attemptsOf(steps: readonly Step[], moments: number): Attempts {
   const runs: Run[] = []
@@ -50,8 +53,7 @@ export function attemptsOf(steps: readonly Step[], moments: number): Attempts {
       run.to = stroke
       run.firstMoment = Math.min(run.firstMoment, moment)
       run.lastMoment = Math.max(run.lastMoment, moment)
-    }
-    else runs.push({ from: stroke, to: stroke, firstMoment: moment, lastMoment: moment })
+    } else runs.push({ from: stroke, to: stroke, firstMoment: moment, lastMoment: moment })
     if (kind === 'match') [reached, since] = [!run || (jumped && !goesOn) ? moment : Math.max(reached, moment), []]
     else since.push(stroke)
   })
@@ -63,7 +65,9 @@ export function attemptsOf(steps: readonly Step[], moments: number): Attempts {
     }
   })
   const runOfStroke = new Int32Array(steps.length).fill(-1)
-  const matches = runs.map(({ from, to }) => steps.slice(from, to + 1).filter(step => step.moment >= 0 && step.kind === 'match').length)
+  const matches = runs.map(
+    ({ from, to }) => steps.slice(from, to + 1).filter(step => step.moment >= 0 && step.kind === 'match').length,
+  )
   let restarts = 0
   runs.forEach((run, index) => {
     const givenUp: number[] = []
@@ -74,7 +78,9 @@ export function attemptsOf(steps: readonly Step[], moments: number): Attempts {
       else givenUp.push(stroke)
     }
     if (givenUp.length === 0) return
-    const isAttempt = (index === 0 || matches[index]! >= LEAST_MATCHES) && givenUp.filter(stroke => steps[stroke]!.kind === 'match').length >= LEAST_GIVEN_UP
+    const isAttempt =
+      (index === 0 || matches[index]! >= LEAST_MATCHES) &&
+      givenUp.filter(stroke => steps[stroke]!.kind === 'match').length >= LEAST_GIVEN_UP
     if (isAttempt) restarts++
     else for (const stroke of givenUp) triedOut[stroke] = 1
   })

@@ -2,13 +2,19 @@ import { median as medianOfAny } from 'simple-statistics'
 
 export type Point = readonly [x: number, y: number]
 
-/** Pairs compared for a slope at most; beyond it distances are left out evenly, the shortest (which say least) first, which keeps the work linear. */
+/**
+ * Pairs compared for a slope at most; beyond it distances are left out evenly, the shortest (which say least) first,
+ * which keeps the work linear.
+ */
 const MOST_PAIRS = 1000
 
-/** The median slope over pairs of points (Theil 1950, Sen 1968): up to 29 % of the points may be far off. NaN for fewer than two. */
+/**
+ * The median slope over pairs of points (Theil 1950, Sen 1968): up to 29 % of the points may be far off. NaN for fewer
+ * than two.
+ */
 export function slopeOf(points: readonly Point[], mostPairs = MOST_PAIRS): number {
   const slopes: number[] = []
-  const stride = Math.max(1, Math.floor(points.length * points.length / 2 / mostPairs))
+  const stride = Math.max(1, Math.floor((points.length * points.length) / 2 / mostPairs))
   for (let gap = Math.ceil(stride / 2); gap < points.length; gap += stride) {
     for (let i = 0; i + gap < points.length; i++) {
       const run = points[i + gap]![0] - points[i]![0]
@@ -19,7 +25,7 @@ export function slopeOf(points: readonly Point[], mostPairs = MOST_PAIRS): numbe
 }
 
 /** The line with the Theil–Sen slope and the median intercept. */
-export function lineThrough(points: readonly Point[], mostPairs = MOST_PAIRS): { slope: number, intercept: number } {
+export function lineThrough(points: readonly Point[], mostPairs = MOST_PAIRS): { slope: number; intercept: number } {
   const slope = slopeOf(points, mostPairs)
   const safeSlope = Number.isFinite(slope) ? slope : 0
   return { slope: safeSlope, intercept: median(points.map(([x, y]) => y - safeSlope * x)) }
@@ -32,14 +38,19 @@ export function median(values: readonly number[]): number {
   return medianOfAny([...values])
 }
 
-/** Values within 3.5 scaled median absolute deviations of the median (Iglewicz & Hoaglin 1993, the modified z-score). */
+/**
+ * Values within 3.5 scaled median absolute deviations of the median (Iglewicz & Hoaglin 1993, the modified z-score).
+ */
 function withoutOutliers(values: readonly number[]): readonly number[] {
   const centre = median(values)
   const scale = 1.4826 * median(values.map(value => Math.abs(value - centre)))
   return scale === 0 ? values : values.filter(value => Math.abs(value - centre) <= 3.5 * scale)
 }
 
-/** The mean without what lies far out; 0 of nothing. As steady as the mean where there are no outliers, as safe as the median where there are. */
+/**
+ * The mean without what lies far out; 0 of nothing. As steady as the mean where there are no outliers, as safe as the
+ * median where there are.
+ */
 export function robustMean(values: readonly number[]): number {
   const kept = withoutOutliers(values)
   return kept.length === 0 ? 0 : kept.reduce((sum, value) => sum + value, 0) / kept.length

@@ -1,6 +1,9 @@
 import type { MidiPitch } from '../music/pitch'
 
-/** One key press as it was played. Times are milliseconds from the take's time 0; `onsetMs` may be negative for a note struck before it. */
+/**
+ * One key press as it was played. Times are milliseconds from the take's time 0; `onsetMs` may be negative for a note
+ * struck before it.
+ */
 export interface TakeNote {
   onsetMs: number
   durationMs: number
@@ -11,28 +14,37 @@ export interface TakeNote {
 }
 
 /** A change of the sustain pedal. */
-export interface TakePedal { atMs: number, down: boolean }
+export interface TakePedal {
+  atMs: number
+  down: boolean
+}
 
 /** What was played: notes sorted by onset, then pitch; a note's index is its number in every assessment. */
-export interface Take { notes: TakeNote[], pedals: TakePedal[] }
+export interface Take {
+  notes: TakeNote[]
+  pedals: TakePedal[]
+}
 
 /** A MIDI channel message with the moment it happened, as every keyboard source gives it. */
-export interface TimedMessage { readonly bytes: ArrayLike<number>, readonly atMs: number }
+export interface TimedMessage {
+  readonly bytes: ArrayLike<number>
+  readonly atMs: number
+}
 
 /** What a message means to the ear. Anything else (active sensing, clock, other controllers) is nothing. */
-export type KeyEvent
-  = | { kind: 'down', pitch: MidiPitch, velocity: number, atMs: number }
-    | { kind: 'up', pitch: MidiPitch, atMs: number }
-    | { kind: 'pedal', down: boolean, atMs: number }
+export type KeyEvent =
+  | { kind: 'down'; pitch: MidiPitch; velocity: number; atMs: number }
+  | { kind: 'up'; pitch: MidiPitch; atMs: number }
+  | { kind: 'pedal'; down: boolean; atMs: number }
 
 /** MIDI 1.0: status 0x9n with velocity 0 is a note-off; controller 64 is the sustain pedal, down from 64 up. */
 export function keyEvent({ bytes, atMs }: TimedMessage): KeyEvent | undefined {
-  const status = (bytes[0] ?? 0) & 0xF0
+  const status = (bytes[0] ?? 0) & 0xf0
   const first = bytes[1] ?? 0
   const second = bytes[2] ?? 0
   if (status === 0x90 && second > 0) return { kind: 'down', pitch: first, velocity: second, atMs }
   if (status === 0x80 || status === 0x90) return { kind: 'up', pitch: first, atMs }
-  if (status === 0xB0 && first === 64) return { kind: 'pedal', down: second >= 64, atMs }
+  if (status === 0xb0 && first === 64) return { kind: 'pedal', down: second >= 64, atMs }
   return undefined
 }
 
@@ -60,7 +72,13 @@ export function gatherTake(events: readonly KeyEvent[]): Take {
       sounding.delete(event.pitch)
     }
     if (event.kind === 'down') {
-      const note: TakeNote = { onsetMs: event.atMs, durationMs: UNRELEASED_MS, pitch: event.pitch, velocity: event.velocity, unreleased: true }
+      const note: TakeNote = {
+        onsetMs: event.atMs,
+        durationMs: UNRELEASED_MS,
+        pitch: event.pitch,
+        velocity: event.velocity,
+        unreleased: true,
+      }
       notes.push(note)
       sounding.set(event.pitch, note)
     }
@@ -71,11 +89,14 @@ export function gatherTake(events: readonly KeyEvent[]): Take {
 /** A take whose time 0 is its first key. */
 export function fromFirstKey({ notes, pedals }: Take): Take {
   const firstMs = notes[0]?.onsetMs ?? 0
-  return { notes: notes.map(note => ({ ...note, onsetMs: note.onsetMs - firstMs })), pedals: pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - firstMs })) }
+  return {
+    notes: notes.map(note => ({ ...note, onsetMs: note.onsetMs - firstMs })),
+    pedals: pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - firstMs })),
+  }
 }
 
 /** The order that numbers a take's notes. */
 export const byOnset = (a: TakeNote, b: TakeNote): number => a.onsetMs - b.onsetMs || a.pitch - b.pitch
 
 /** At one instant a release comes before a new stroke of the same key. */
-const order = (event: KeyEvent): number => event.kind === 'up' ? 0 : 1
+const order = (event: KeyEvent): number => (event.kind === 'up' ? 0 : 1)

@@ -7,23 +7,54 @@ import type { TempoParameters } from './parameters'
 import { lineThrough, median, type Point } from './statistics'
 import type { TakeNote } from './take'
 
-/** A moment as it was played: when it was due in score time, and when its keys fell, what one hand lags behind the other taken off. */
-export interface PlayedMoment { moment: number, atMs: number, takeMs: number, run: number, barIndex: number, beat: number, quarterMs: number }
+/**
+ * A moment as it was played: when it was due in score time, and when its keys fell, what one hand lags behind the other
+ * taken off.
+ */
+export interface PlayedMoment {
+  moment: number
+  atMs: number
+  takeMs: number
+  run: number
+  barIndex: number
+  beat: number
+  quarterMs: number
+}
 
-/** A stretch of one run played at one tempo: indices into the played moments; a line of take over score time without the breaks in it. */
-export interface TempoStretch { first: number, last: number, run: number, ratio: number, levelMs: number }
+/**
+ * A stretch of one run played at one tempo: indices into the played moments; a line of take over score time without the
+ * breaks in it.
+ */
+export interface TempoStretch {
+  first: number
+  last: number
+  run: number
+  ratio: number
+  levelMs: number
+}
 
-/** A step that took longer (+) or shorter (−) than the tempo around it asks, ms; the index of the later played moment. */
-export interface TempoBreak { at: number, ms: number, stretch: number }
+/**
+ * A step that took longer (+) or shorter (−) than the tempo around it asks, ms; the index of the later played moment.
+ */
+export interface TempoBreak {
+  at: number
+  ms: number
+  stretch: number
+}
 
 /** How the tempo of a take goes: stretches of one tempo, and steps that fall out of it. */
 export interface TempoCourse {
   played: PlayedMoment[]
   stretches: TempoStretch[]
   breaks: TempoBreak[]
-  /** The tempo of most of the take: take ms for one score ms; with a click 1 unless nearly all of it went at another. */
+  /**
+   * The tempo of most of the take: take ms for one score ms; with a click 1 unless nearly all of it went at another.
+   */
   usual: number
-  /** How far single moments lie from their neighbours, ms: a standard deviation read off the nearer ones, and one off all of them. */
+  /**
+   * How far single moments lie from their neighbours, ms: a standard deviation read off the nearer ones, and one off
+   * all of them.
+   */
   unsteadinessMs: number
   spreadMs: number
   /** How far the left hand comes behind the right where both have something to strike; 0 where that cannot be said. */
@@ -34,14 +65,22 @@ export interface TempoCourse {
 const TEMPOS = { least: Math.log(0.28), step: 0.025, count: 104 } as const
 const RATIOS = Float64Array.from({ length: TEMPOS.count }, (_, state) => Math.exp(TEMPOS.least + state * TEMPOS.step))
 const ratioOf = (state: number): number => RATIOS[state]!
-const stateOf = (ratio: number): number => Math.min(TEMPOS.count - 1, Math.max(0, Math.round((Math.log(ratio) - TEMPOS.least) / TEMPOS.step)))
+const stateOf = (ratio: number): number =>
+  Math.min(TEMPOS.count - 1, Math.max(0, Math.round((Math.log(ratio) - TEMPOS.least) / TEMPOS.step)))
 
 /**
- * Reads the course of the tempo off a take whose notes were recognised: the cheapest sequence of tempos by dynamic programming (Viterbi
- * over a grid of tempos), where a change of tempo has its price and so has a step that falls out of the tempo. Three slow bars
- * are thus one slower stretch, and a pause one long step. Linear in the length of the take.
+ * Reads the course of the tempo off a take whose notes were recognised: the cheapest sequence of tempos by dynamic
+ * programming (Viterbi over a grid of tempos), where a change of tempo has its price and so has a step that falls out
+ * of the tempo. Three slow bars are thus one slower stretch, and a pause one long step. Linear in the length of the
+ * take.
  */
-export function tempoCourse(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], alignment: Alignment, steady: boolean, tempo: TempoParameters): TempoCourse {
+export function tempoCourse(
+  expected: readonly ExpectedNote[],
+  strokes: readonly TakeNote[],
+  alignment: Alignment,
+  steady: boolean,
+  tempo: TempoParameters,
+): TempoCourse {
   const leftBehindMs = alignment.loose ? 0 : leftBehind(expected, strokes, alignment)
   const played = playedMoments(expected, strokes, alignment, leftBehindMs)
   const { unsteadinessMs, spreadMs } = unsteadiness(played)
@@ -51,22 +90,42 @@ export function tempoCourse(expected: readonly ExpectedNote[], strokes: readonly
     for (end = first + 1; end < played.length && played[end]!.run === played[first]!.run;) end++
     courseOfRun(played, first, end - 1, unsteadinessMs, steady, tempo, stretches, breaks)
   }
-  return { played, stretches, breaks, usual: usualTempo(played, stretches, steady, tempo), unsteadinessMs, spreadMs, leftBehindMs }
+  return {
+    played,
+    stretches,
+    breaks,
+    usual: usualTempo(played, stretches, steady, tempo),
+    unsteadinessMs,
+    spreadMs,
+    leftBehindMs,
+  }
 }
 
-/** How far the left hand comes behind the right; 0 where their coincidences are too few, or when it is no more than chance. */
-function leftBehind(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], { followed: { moments }, outcomes }: Alignment): number {
-  const lags = lagsAtCoincidences(moments, (note) => {
+/**
+ * How far the left hand comes behind the right; 0 where their coincidences are too few, or when it is no more than
+ * chance.
+ */
+function leftBehind(
+  expected: readonly ExpectedNote[],
+  strokes: readonly TakeNote[],
+  { followed: { moments }, outcomes }: Alignment,
+): number {
+  const lags = lagsAtCoincidences(moments, note => {
     const { outcome, played } = outcomes[note]!
     return outcome === 'right' && isTimed(expected[note]!) ? strokes[played!]!.onsetMs : undefined
   })
   if (lags.length < 3) return 0
   const lag = median(lags)
   const spread = 1.4826 * median(lags.map(one => Math.abs(one - lag)))
-  return Math.abs(lag) > 2.5 * spread / Math.sqrt(lags.length) ? lag : 0
+  return Math.abs(lag) > (2.5 * spread) / Math.sqrt(lags.length) ? lag : 0
 }
 
-function playedMoments(expected: readonly ExpectedNote[], strokes: readonly TakeNote[], { followed: { moments, attempts }, outcomes }: Alignment, leftBehindMs: number): PlayedMoment[] {
+function playedMoments(
+  expected: readonly ExpectedNote[],
+  strokes: readonly TakeNote[],
+  { followed: { moments, attempts }, outcomes }: Alignment,
+  leftBehindMs: number,
+): PlayedMoment[] {
   const found: PlayedMoment[] = []
   moments.forEach(({ atMs, notes }, moment) => {
     const run = attempts.runOfMoment[moment]!
@@ -74,7 +133,11 @@ function playedMoments(expected: readonly ExpectedNote[], strokes: readonly Take
     const timed = notes.filter(note => outcomes[note]!.outcome === 'right' && isTimed(expected[note]!))
     if (timed.length === 0) return
     const { barIndex, beat, quarterMs } = expected[timed[0]!]!
-    const takeMs = median(timed.map(note => strokes[outcomes[note]!.played!]!.onsetMs - (expected[note]!.hand === 'left' ? leftBehindMs : 0)))
+    const takeMs = median(
+      timed.map(
+        note => strokes[outcomes[note]!.played!]!.onsetMs - (expected[note]!.hand === 'left' ? leftBehindMs : 0),
+      ),
+    )
     found.push({ moment, atMs, takeMs, run, barIndex, beat, quarterMs })
   })
   return found.sort((a, b) => a.run - b.run || a.moment - b.moment)
@@ -85,18 +148,36 @@ function unsteadiness(played: readonly PlayedMoment[]): Pick<TempoCourse, 'unste
   for (let at = 1; at + 1 < played.length; at++) {
     const [before, here, after] = [played[at - 1]!, played[at]!, played[at + 1]!]
     if (before.run !== after.run || after.atMs - before.atMs < 1) continue
-    off.push(Math.abs(here.takeMs - before.takeMs - (after.takeMs - before.takeMs) * (here.atMs - before.atMs) / (after.atMs - before.atMs)))
+    off.push(
+      Math.abs(
+        here.takeMs -
+          before.takeMs -
+          ((after.takeMs - before.takeMs) * (here.atMs - before.atMs)) / (after.atMs - before.atMs),
+      ),
+    )
   }
-  // A moment between two others of the same unsteadiness lies off their line by the root of one and a half. Where beats are lost in every bar
-  // many of them lie far off, so the spread is read off the nearer ones.
+  // A moment between two others of the same unsteadiness lies off their line by the root of one and a half. Where beats
+  // are lost in every bar many of them lie far off, so the spread is read off the nearer ones.
   if (off.length === 0) return { unsteadinessMs: 0, spreadMs: 0 }
-  return { unsteadinessMs: quantile(off, NEARER_ONES.share) / NEARER_ONES.ofNormal / Math.sqrt(1.5), spreadMs: 1.4826 * median(off) / Math.sqrt(1.5) }
+  return {
+    unsteadinessMs: quantile(off, NEARER_ONES.share) / NEARER_ONES.ofNormal / Math.sqrt(1.5),
+    spreadMs: (1.4826 * median(off)) / Math.sqrt(1.5),
+  }
 }
 
 /** Of the absolute values of a normal distribution, 30 % lie within 0.385 standard deviations. */
 const NEARER_ONES = { share: 0.3, ofNormal: 0.3853 } as const
 
-function courseOfRun(played: readonly PlayedMoment[], first: number, last: number, unsteadinessMs: number, steady: boolean, tempo: TempoParameters, stretches: TempoStretch[], breaks: TempoBreak[]): void {
+function courseOfRun(
+  played: readonly PlayedMoment[],
+  first: number,
+  last: number,
+  unsteadinessMs: number,
+  steady: boolean,
+  tempo: TempoParameters,
+  stretches: TempoStretch[],
+  breaks: TempoBreak[],
+): void {
   const nodes = nodesOf(played, first, last, tempo)
   const spreadMs = Math.max(tempo.leastSpreadMs, unsteadinessMs)
   const { states, fellOut } = cheapestTempos(played, nodes, spreadMs, steady, tempo)
@@ -109,10 +190,16 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
   }
   const kept = pieces.length < 2 ? pieces : absorbed(pieces, states, played, nodes, tempo)
   if (kept.length === 0) {
-    stretches.push({ first, last, run: played[first]!.run, ratio: 1, levelMs: played[first]!.takeMs - played[first]!.atMs })
+    stretches.push({
+      first,
+      last,
+      run: played[first]!.run,
+      ratio: 1,
+      levelMs: played[first]!.takeMs - played[first]!.atMs,
+    })
     return
   }
-  const read = ({ from, to }: Steps, index: number): { stretch: TempoStretch, inside: TempoBreak[] } => {
+  const read = ({ from, to }: Steps, index: number): { stretch: TempoStretch; inside: TempoBreak[] } => {
     const begin = index === 0 ? first : nodes[from]!
     const end = index === kept.length - 1 ? last : nodes[to + 1]!
     const usual = median(states.slice(from, to + 1).map(ratioOf))
@@ -120,8 +207,11 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
     const inside: TempoBreak[] = []
     for (let step = from; step <= to; step++) {
       const [a, b] = [nodes[step]!, nodes[step + 1]!]
-      const excess = played[b]!.takeMs - played[a]!.takeMs - ratioOf(states[step]!) * (played[b]!.atMs - played[a]!.atMs)
-      const isOff = fellOut[step] || Math.abs(excess) > tempo.fallsOutSpreads * stepSpread(spreadMs, played[b]!.atMs - played[a]!.atMs, tempo)
+      const excess =
+        played[b]!.takeMs - played[a]!.takeMs - ratioOf(states[step]!) * (played[b]!.atMs - played[a]!.atMs)
+      const isOff =
+        fellOut[step] ||
+        Math.abs(excess) > tempo.fallsOutSpreads * stepSpread(spreadMs, played[b]!.atMs - played[a]!.atMs, tempo)
       if (isOff) inside.push({ at: longestStep(played, a, b, usual, excess), ms: excess, stretch: stretches.length })
     }
     const points: Point[] = []
@@ -130,13 +220,30 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
       while (next < inside.length && inside[next]!.at <= at) gone += inside[next++]!.ms
       points.push([played[at]!.atMs, played[at]!.takeMs - gone])
     }
-    const line = points.length >= 4 ? lineThrough(points) : { slope: usual, intercept: median(points.map(([x, y]) => y - usual * x)) }
-    return { stretch: { first: begin, last: end, run: played[begin]!.run, ratio: line.slope > 0.05 ? line.slope : usual, levelMs: line.intercept }, inside }
+    const line =
+      points.length >= 4
+        ? lineThrough(points)
+        : { slope: usual, intercept: median(points.map(([x, y]) => y - usual * x)) }
+    return {
+      stretch: {
+        first: begin,
+        last: end,
+        run: played[begin]!.run,
+        ratio: line.slope > 0.05 ? line.slope : usual,
+        levelMs: line.intercept,
+      },
+      inside,
+    }
   }
   kept.forEach((piece, index) => {
     let found = read(piece, index)
     // With a click it is the click that a pause was made up to, where no other tempo came before.
-    if (steady && index === 0 && found.stretch.ratio < 1 - tempo.nearlyAsked && makesUp(1, found.stretch.ratio, [found.stretch.first], found.stretch.last, played, tempo)) {
+    if (
+      steady &&
+      index === 0 &&
+      found.stretch.ratio < 1 - tempo.nearlyAsked &&
+      makesUp(1, found.stretch.ratio, [found.stretch.first], found.stretch.last, played, tempo)
+    ) {
       states.fill(stateOf(1), piece.from, piece.to + 1)
       found = read(piece, index)
     }
@@ -146,7 +253,12 @@ function courseOfRun(played: readonly PlayedMoment[], first: number, last: numbe
 }
 
 /** Moments far enough from each other that the step between them says something of the tempo. */
-function nodesOf(played: readonly PlayedMoment[], first: number, last: number, { leastStepQuarters }: TempoParameters): number[] {
+function nodesOf(
+  played: readonly PlayedMoment[],
+  first: number,
+  last: number,
+  { leastStepQuarters }: TempoParameters,
+): number[] {
   const nodes = [first]
   for (let at = first + 1; at <= last; at++) {
     const { atMs, quarterMs } = played[at]!
@@ -155,17 +267,25 @@ function nodesOf(played: readonly PlayedMoment[], first: number, last: number, {
   return nodes
 }
 
-const stepSpread = (spreadMs: number, scoreMs: number, { spreadShare }: TempoParameters): number => Math.hypot(Math.SQRT2 * spreadMs, spreadShare * scoreMs)
+const stepSpread = (spreadMs: number, scoreMs: number, { spreadShare }: TempoParameters): number =>
+  Math.hypot(Math.SQRT2 * spreadMs, spreadShare * scoreMs)
 
 /** For each step between nodes the tempo it was played at (a state of the grid), and whether it fell out of it. */
-function cheapestTempos(played: readonly PlayedMoment[], nodes: readonly number[], spreadMs: number, steady: boolean, tempo: TempoParameters) {
+function cheapestTempos(
+  played: readonly PlayedMoment[],
+  nodes: readonly number[],
+  spreadMs: number,
+  steady: boolean,
+  tempo: TempoParameters,
+) {
   const steps = nodes.length - 1
   const { count } = TEMPOS
   const origin = new Int16Array(Math.max(0, steps) * count)
   const cost = new Float64Array(count)
   if (steady) {
     const asked = stateOf(1)
-    for (let state = 0; state < count; state++) cost[state] = Math.abs(state - asked) * TEMPOS.step > tempo.nearlyAsked ? tempo.otherThanAsked : 0
+    for (let state = 0; state < count; state++)
+      cost[state] = Math.abs(state - asked) * TEMPOS.step > tempo.nearlyAsked ? tempo.otherThanAsked : 0
   }
   const price = new Float64Array(count)
   const fell = new Uint8Array(Math.max(0, steps) * count)
@@ -185,7 +305,7 @@ function cheapestTempos(played: readonly PlayedMoment[], nodes: readonly number[
       if (up < least) [least, from] = [up, state + 1]
       if (changed < least) [least, from] = [changed, best]
       const off = (takeMs - RATIOS[state]! * scoreMs) / spread
-      const emission = Math.min(off * off / 2, tempo.fallsOut)
+      const emission = Math.min((off * off) / 2, tempo.fallsOut)
       if (emission >= tempo.fallsOut) fell[step * count + state] = 1
       origin[step * count + state] = from
       price[state] = least + emission
@@ -202,18 +322,43 @@ function cheapestTempos(played: readonly PlayedMoment[], nodes: readonly number[
   return { states: [...states], fellOut: Array.from(states, (one, step) => fell[step * count + one] === 1) }
 }
 
-interface Steps { from: number, to: number }
+interface Steps {
+  from: number
+  to: number
+}
 
-/** Whether the player, having played at another `ratio`, is at the end where a tempo kept from one of these moments on would have led: what was hurried made up for a pause. */
-function makesUp(kept: number, ratio: number, begins: readonly number[], end: number, played: readonly PlayedMoment[], { madeUpShare }: TempoParameters): boolean {
+/**
+ * Whether the player, having played at another `ratio`, is at the end where a tempo kept from one of these moments on
+ * would have led: what was hurried made up for a pause.
+ */
+function makesUp(
+  kept: number,
+  ratio: number,
+  begins: readonly number[],
+  end: number,
+  played: readonly PlayedMoment[],
+  { madeUpShare }: TempoParameters,
+): boolean {
   const saved = (kept - ratio) * (played[end]!.atMs - played[begins[0]!]!.atMs)
-  const behind = begins.map(from => Math.abs(played[end]!.takeMs - played[from]!.takeMs - kept * (played[end]!.atMs - played[from]!.atMs)))
+  const behind = begins.map(from =>
+    Math.abs(played[end]!.takeMs - played[from]!.takeMs - kept * (played[end]!.atMs - played[from]!.atMs)),
+  )
   return saved > 0 && Math.min(...behind) < madeUpShare * saved
 }
 
-/** Pieces too short to be a tempo of their own join the neighbour that is nearer to them; equal neighbours join each other. */
-function absorbed(pieces: Steps[], states: number[], played: readonly PlayedMoment[], nodes: readonly number[], tempo: TempoParameters) {
-  const quarters = ({ from, to }: Steps) => (played[nodes[to + 1]!]!.atMs - played[nodes[from]!]!.atMs) / played[nodes[from]!]!.quarterMs
+/**
+ * Pieces too short to be a tempo of their own join the neighbour that is nearer to them; equal neighbours join each
+ * other.
+ */
+function absorbed(
+  pieces: Steps[],
+  states: number[],
+  played: readonly PlayedMoment[],
+  nodes: readonly number[],
+  tempo: TempoParameters,
+) {
+  const quarters = ({ from, to }: Steps) =>
+    (played[nodes[to + 1]!]!.atMs - played[nodes[from]!]!.atMs) / played[nodes[from]!]!.quarterMs
   const usual = ({ from, to }: Steps) => median(states.slice(from, to + 1))
   let kept = pieces
   for (let changed = true; changed && kept.length > 1;) {
@@ -223,10 +368,25 @@ function absorbed(pieces: Steps[], states: number[], played: readonly PlayedMome
       const before = next.at(-1)
       const isShort = piece.to - piece.from + 1 < tempo.leastSteps || quarters(piece) < tempo.leastQuarters
       const isLike = before !== undefined && Math.abs(usual(before) - usual(piece)) * TEMPOS.step < tempo.alike
-      const isMadeUp = before !== undefined && !isLike && makesUp(ratioOf(Math.round(usual(before))), ratioOf(Math.round(usual(piece))), [nodes[piece.from]!, nodes[piece.from - 1]!], nodes[piece.to + 1]!, played, tempo)
+      const isMadeUp =
+        before !== undefined &&
+        !isLike &&
+        makesUp(
+          ratioOf(Math.round(usual(before))),
+          ratioOf(Math.round(usual(piece))),
+          [nodes[piece.from]!, nodes[piece.from - 1]!],
+          nodes[piece.to + 1]!,
+          played,
+          tempo,
+        )
       if (before && (isShort || isLike || isMadeUp)) {
         const after = kept[index + 1]
-        const joinsAfter = isShort && !isLike && !isMadeUp && after !== undefined && Math.abs(usual(after) - usual(piece)) < Math.abs(usual(before) - usual(piece))
+        const joinsAfter =
+          isShort &&
+          !isLike &&
+          !isMadeUp &&
+          after !== undefined &&
+          Math.abs(usual(after) - usual(piece)) < Math.abs(usual(before) - usual(piece))
         if (!joinsAfter) {
           if (isShort || isMadeUp) states.fill(Math.round(usual(before)), piece.from, piece.to + 1)
           before.to = piece.to
@@ -253,18 +413,29 @@ function longestStep(played: readonly PlayedMoment[], a: number, b: number, rati
   let found = b
   let most = -Infinity
   for (let at = a + 1; at <= b; at++) {
-    const one = Math.sign(excess) * (played[at]!.takeMs - played[at - 1]!.takeMs - ratio * (played[at]!.atMs - played[at - 1]!.atMs))
+    const one =
+      Math.sign(excess) *
+      (played[at]!.takeMs - played[at - 1]!.takeMs - ratio * (played[at]!.atMs - played[at - 1]!.atMs))
     if (one > most) [found, most] = [at, one]
   }
   return found
 }
 
-function usualTempo(played: readonly PlayedMoment[], stretches: readonly TempoStretch[], steady: boolean, tempo: TempoParameters): number {
-  const all = stretches.map(({ first, last, ratio }) => ({ ratio, lengthMs: played[last]!.atMs - played[first]!.atMs })).sort((a, b) => a.ratio - b.ratio)
+function usualTempo(
+  played: readonly PlayedMoment[],
+  stretches: readonly TempoStretch[],
+  steady: boolean,
+  tempo: TempoParameters,
+): number {
+  const all = stretches
+    .map(({ first, last, ratio }) => ({ ratio, lengthMs: played[last]!.atMs - played[first]!.atMs }))
+    .sort((a, b) => a.ratio - b.ratio)
   const total = all.reduce((sum, one) => sum + one.lengthMs, 0)
   if (total === 0) return 1
   if (steady) {
-    const near = all.filter(one => Math.abs(Math.log(one.ratio)) <= tempo.otherTempo).reduce((sum, one) => sum + one.lengthMs, 0)
+    const near = all
+      .filter(one => Math.abs(Math.log(one.ratio)) <= tempo.otherTempo)
+      .reduce((sum, one) => sum + one.lengthMs, 0)
     if (near >= (1 - tempo.mostOfTheTake) * total) return 1
   }
   let half = 0

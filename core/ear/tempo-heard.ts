@@ -11,13 +11,29 @@ import { median } from './statistics'
 export type Frame = Pick<Arrangement, 'bars' | 'tempoWords'>
 
 /** Bars played at another tempo than the rest, or than the click. `tempoRatio`: their tempo ÷ the usual one. */
-export interface SectionHeard { stretch: number, fromBarIndex: number, toBarIndex: number, tempoRatio: number }
+export interface SectionHeard {
+  stretch: number
+  fromBarIndex: number
+  toBarIndex: number
+  tempoRatio: number
+}
 
 /** Bars of one meter in which the player counts so many beats (of the meter's denominator) instead of those written. */
-export interface CountingHeard { meter: Meter, counted: number, written: number, barIndices: number[], breaks: number[] }
+export interface CountingHeard {
+  meter: Meter
+  counted: number
+  written: number
+  barIndices: number[]
+  breaks: number[]
+}
 
 /** The player came in late (+) or early (−), by so many beats as they are felt; `at` the played moment. */
-export interface EntryHeard { at: number, ms: number, beats: number, breakAt?: number }
+export interface EntryHeard {
+  at: number
+  ms: number
+  beats: number
+  breakAt?: number
+}
 
 /** What a teacher hears in the course of a tempo, beside single pauses. */
 export interface TempoHeard {
@@ -26,22 +42,44 @@ export interface TempoHeard {
   sections: SectionHeard[]
   counting: CountingHeard[]
   entries: EntryHeard[]
-  /** Breaks (by index) that these explain, and by how many ms exactly the player is behind since then: they are no pauses. */
+  /**
+   * Breaks (by index) that these explain, and by how many ms exactly the player is behind since then: they are no
+   * pauses.
+   */
   explained: ReadonlyMap<number, number>
 }
 
-/** Says what the course of the tempo means: another tempo, stretches of another tempo, bars counted wrong, a late entry. */
-export function tempoHeard(arrangement: Frame, expected: readonly ExpectedNote[], course: TempoCourse, steady: boolean, tempo: TempoParameters): TempoHeard {
+/**
+ * Says what the course of the tempo means: another tempo, stretches of another tempo, bars counted wrong, a late entry.
+ */
+export function tempoHeard(
+  arrangement: Frame,
+  expected: readonly ExpectedNote[],
+  course: TempoCourse,
+  steady: boolean,
+  tempo: TempoParameters,
+): TempoHeard {
   const explained = new Map<number, number>()
   const entries = entriesOf(arrangement, expected, course, steady, tempo, explained)
   const counting = countingOf(arrangement, course, tempo, explained)
   const isOther = steady && Math.abs(Math.log(course.usual)) > tempo.otherTempo
-  return { ...(isOther ? { whole: 1 / course.usual } : {}), sections: sectionsOf(arrangement, course, steady, tempo), counting, entries, explained }
+  return {
+    ...(isOther ? { whole: 1 / course.usual } : {}),
+    sections: sectionsOf(arrangement, course, steady, tempo),
+    counting,
+    entries,
+    explained,
+  }
 }
 
 const barsOf = ({ bars }: Frame, { barIndex }: PlayedMoment): Bar => bars[barIndex]!
 
-function sectionsOf(arrangement: Frame, { played, stretches, usual }: TempoCourse, steady: boolean, tempo: TempoParameters): SectionHeard[] {
+function sectionsOf(
+  arrangement: Frame,
+  { played, stretches, usual }: TempoCourse,
+  steady: boolean,
+  tempo: TempoParameters,
+): SectionHeard[] {
   // A tempo that only ever rises or only ever falls is no matter of sections.
   if (!steady && isRamp(stretches)) return []
   const least = steady ? tempo.otherTempo : tempo.otherOwnTempo
@@ -52,7 +90,8 @@ function sectionsOf(arrangement: Frame, { played, stretches, usual }: TempoCours
     const goesOn = stretches[index + 1]?.first === last
     const [begin, end] = [played[first]!, played[goesOn ? last - 1 : last]!]
     const beginBar = barsOf(arrangement, begin)
-    const fromBarIndex = begin.beat >= beginBar.meter.beats && begin.beat > 1 && index > 0 ? begin.barIndex + 1 : begin.barIndex
+    const fromBarIndex =
+      begin.beat >= beginBar.meter.beats && begin.beat > 1 && index > 0 ? begin.barIndex + 1 : begin.barIndex
     const next = played[last]!
     const toBarIndex = goesOn && next.beat <= 2 && next.barIndex > fromBarIndex ? next.barIndex - 1 : end.barIndex
     if (toBarIndex < fromBarIndex) return []
@@ -60,14 +99,21 @@ function sectionsOf(arrangement: Frame, { played, stretches, usual }: TempoCours
     if (bars < 0.7) return []
     if (off > 0 && slowsOnPurpose(arrangement, fromBarIndex, toBarIndex)) return []
     // Ends of phrases and of the piece may take their time; that is freedom, not a fault.
-    const isFree = !steady && Math.abs(off) < Math.log(1.35) && (bars < 1.9 || (off > 0 && lastMs - next.atMs < toDecimal(beginBar.length) * begin.quarterMs && bars < 3))
+    const isFree =
+      !steady &&
+      Math.abs(off) < Math.log(1.35) &&
+      (bars < 1.9 || (off > 0 && lastMs - next.atMs < toDecimal(beginBar.length) * begin.quarterMs && bars < 3))
     return isFree ? [] : [{ stretch: index, fromBarIndex, toBarIndex, tempoRatio: usual / ratio }]
   })
 }
 
 /** Whether the tempo goes one way through three stretches or more. */
 function isRamp(stretches: readonly TempoStretch[]): boolean {
-  const steps = stretches.slice(1).flatMap((stretch, index) => stretch.run === stretches[index]!.run ? [Math.sign(stretch.ratio - stretches[index]!.ratio)] : [])
+  const steps = stretches
+    .slice(1)
+    .flatMap((stretch, index) =>
+      stretch.run === stretches[index]!.run ? [Math.sign(stretch.ratio - stretches[index]!.ratio)] : [],
+    )
   return steps.length >= 2 && steps.every(step => step === steps[0])
 }
 
@@ -79,30 +125,47 @@ function slowsOnPurpose({ tempoWords = [], bars }: Frame, fromBarIndex: number, 
 }
 
 /** A break that is a whole number of the meter's beats, undefined for any other. */
-function wholeBeats(arrangement: Frame, { played, stretches, unsteadinessMs }: TempoCourse, { at, ms, stretch }: TempoCourse['breaks'][number], nearWholeBeats: number): number | undefined {
+function wholeBeats(
+  arrangement: Frame,
+  { played, stretches, unsteadinessMs }: TempoCourse,
+  { at, ms, stretch }: TempoCourse['breaks'][number],
+  nearWholeBeats: number,
+): number | undefined {
   const before = played[at - 1]!
   const { meter } = barsOf(arrangement, before)
-  const unitMs = before.quarterMs * 4 / meter.beatType * stretches[stretch]!.ratio
+  const unitMs = ((before.quarterMs * 4) / meter.beatType) * stretches[stretch]!.ratio
   const beats = ms / unitMs
   const whole = Math.round(beats)
-  return whole !== 0 && Math.abs(whole) <= meter.beats && Math.abs(beats - whole) <= Math.max(nearWholeBeats, 2.5 * Math.SQRT2 * unsteadinessMs / unitMs) ? whole : undefined
+  return whole !== 0 &&
+    Math.abs(whole) <= meter.beats &&
+    Math.abs(beats - whole) <= Math.max(nearWholeBeats, (2.5 * Math.SQRT2 * unsteadinessMs) / unitMs)
+    ? whole
+    : undefined
 }
 
 /** So many of the meter's beats in the take, ms. */
 function exactMs(arrangement: Frame, { played, stretches, breaks }: TempoCourse, index: number, beats: number): number {
   const { at, stretch } = breaks[index]!
   const before = played[at - 1]!
-  return beats * before.quarterMs * 4 / barsOf(arrangement, before).meter.beatType * stretches[stretch]!.ratio
+  return ((beats * before.quarterMs * 4) / barsOf(arrangement, before).meter.beatType) * stretches[stretch]!.ratio
 }
 
-/** So many bars counted wrong in the same way are a way of counting; of beats left out, which no pause explains, fewer will do. */
+/**
+ * So many bars counted wrong in the same way are a way of counting; of beats left out, which no pause explains, fewer
+ * will do.
+ */
 const LEAST_BARS = 3
 const LEAST_SHORT_BARS = 2
 /** How near to a known miscount another one is, as a share of it. */
 const ABOUT = 0.4
 
-function countingOf(arrangement: Frame, course: TempoCourse, tempo: TempoParameters, explained: Map<number, number>): CountingHeard[] {
-  const groups = new Map<string, { meter: Meter, beats: number, breaks: number[], barIndices: number[] }>()
+function countingOf(
+  arrangement: Frame,
+  course: TempoCourse,
+  tempo: TempoParameters,
+  explained: Map<number, number>,
+): CountingHeard[] {
+  const groups = new Map<string, { meter: Meter; beats: number; breaks: number[]; barIndices: number[] }>()
   course.breaks.forEach((one, index) => {
     if (explained.has(index)) return
     const beats = wholeBeats(arrangement, course, one, tempo.nearWholeBeats)
@@ -119,17 +182,37 @@ function countingOf(arrangement: Frame, course: TempoCourse, tempo: TempoParamet
     const bars = [...new Set(barIndices)]
     if (bars.length < (beats < 0 ? LEAST_SHORT_BARS : LEAST_BARS)) return []
     // Bars of this meter from the first to the last so counted: most of them are.
-    const among = arrangement.bars.slice(Math.min(...bars), Math.max(...bars) + 1).filter(bar => bar.meter.beats === meter.beats && bar.meter.beatType === meter.beatType).length
+    const among = arrangement.bars
+      .slice(Math.min(...bars), Math.max(...bars) + 1)
+      .filter(bar => bar.meter.beats === meter.beats && bar.meter.beatType === meter.beatType).length
     if (bars.length < 0.4 * among) return []
     // Once it is known how the player counts, a break that is only about so much is one more of them.
     const more = course.breaks.flatMap((one, index) => {
       const bar = barsOf(arrangement, course.played[one.at - 1]!)
-      const isLike = !breaks.includes(index) && !explained.has(index) && bar.meter.beats === meter.beats && bar.meter.beatType === meter.beatType
-      return isLike && Math.abs(one.ms - exactMs(arrangement, course, index, beats)) < ABOUT * Math.abs(exactMs(arrangement, course, index, beats)) ? [index] : []
+      const isLike =
+        !breaks.includes(index) &&
+        !explained.has(index) &&
+        bar.meter.beats === meter.beats &&
+        bar.meter.beatType === meter.beatType
+      return isLike &&
+        Math.abs(one.ms - exactMs(arrangement, course, index, beats)) <
+          ABOUT * Math.abs(exactMs(arrangement, course, index, beats))
+        ? [index]
+        : []
     })
     const all = [...breaks, ...more].sort((a, b) => a - b)
     for (const index of all) explained.set(index, exactMs(arrangement, course, index, beats))
-    return [{ meter, written: meter.beats, counted: meter.beats + beats, barIndices: [...new Set([...bars, ...more.map(index => course.played[course.breaks[index]!.at - 1]!.barIndex)])], breaks: all }]
+    return [
+      {
+        meter,
+        written: meter.beats,
+        counted: meter.beats + beats,
+        barIndices: [
+          ...new Set([...bars, ...more.map(index => course.played[course.breaks[index]!.at - 1]!.barIndex)]),
+        ],
+        breaks: all,
+      },
+    ]
   })
 }
 
@@ -138,18 +221,29 @@ const REST_QUARTERS = 1.5
 /** The line of the beginning is read off so many moments. */
 const FIRST_MOMENTS = 8
 
-function entriesOf(arrangement: Frame, expected: readonly ExpectedNote[], course: TempoCourse, steady: boolean, tempo: TempoParameters, explained: Map<number, number>): EntryHeard[] {
+function entriesOf(
+  arrangement: Frame,
+  expected: readonly ExpectedNote[],
+  course: TempoCourse,
+  steady: boolean,
+  tempo: TempoParameters,
+  explained: Map<number, number>,
+): EntryHeard[] {
   const { played, stretches, breaks } = course
   const entries: EntryHeard[] = []
   const first = played[0]
   const stretch = stretches.find(one => one.first === 0)
   if (steady && first && stretch && Math.abs(Math.log(stretch.ratio)) <= tempo.otherTempo) {
     const firstBreak = breaks.find(one => one.stretch === stretches.indexOf(stretch))?.at ?? stretch.last + 1
-    const late = played.slice(0, Math.min(FIRST_MOMENTS, firstBreak)).map(one => one.takeMs - first.takeMs - stretch.ratio * (one.atMs - first.atMs) + first.takeMs - first.atMs)
+    const late = played
+      .slice(0, Math.min(FIRST_MOMENTS, firstBreak))
+      .map(one => one.takeMs - first.takeMs - stretch.ratio * (one.atMs - first.atMs) + first.takeMs - first.atMs)
     const ms = median(late)
     const beatMs = feltBeatQuarters(barsOf(arrangement, first).meter) * first.quarterMs
     const beats = ms / beatMs
-    const isEntry = Math.abs(ms) > MOST_DELAY_MS && (Math.abs(beats) >= 1.25 || (Math.abs(beats) >= tempo.entryBeats && Math.abs(beats - Math.sign(beats)) < 0.25))
+    const isEntry =
+      Math.abs(ms) > MOST_DELAY_MS &&
+      (Math.abs(beats) >= 1.25 || (Math.abs(beats) >= tempo.entryBeats && Math.abs(beats - Math.sign(beats)) < 0.25))
     if (isEntry) entries.push({ at: 0, ms, beats: nearWhole(beats, tempo.nearWholeBeats) })
   }
   const soundsTo = soundingTo(expected)
@@ -160,15 +254,24 @@ function entriesOf(arrangement: Frame, expected: readonly ExpectedNote[], course
     if (whole === undefined) return
     explained.set(index, exactMs(arrangement, course, index, whole))
     const { meter } = barsOf(arrangement, here)
-    entries.push({ at: one.at, ms: one.ms, beats: whole * 4 / meter.beatType / feltBeatQuarters(meter), breakAt: index })
+    entries.push({
+      at: one.at,
+      ms: one.ms,
+      beats: (whole * 4) / meter.beatType / feltBeatQuarters(meter),
+      breakAt: index,
+    })
   })
   return entries
 }
 
-/** A keyboard answers sooner than this, ms; what is later is the player (common practice: USB within 5, wireless ones within 100). */
+/**
+ * A keyboard answers sooner than this, ms; what is later is the player (common practice: USB within 5, wireless ones
+ * within 100).
+ */
 export const MOST_DELAY_MS = 250
 
-const nearWhole = (beats: number, near: number): number => Math.abs(beats - Math.round(beats)) <= near ? Math.round(beats) : Number(beats.toFixed(1))
+const nearWhole = (beats: number, near: number): number =>
+  Math.abs(beats - Math.round(beats)) <= near ? Math.round(beats) : Number(beats.toFixed(1))
 
 /** Until when what was struck before a moment of score time is written to sound. */
 function soundingTo(expected: readonly ExpectedNote[]): (atMs: number) => number {

@@ -3,9 +3,13 @@ import { attributes, backup, bytesOf, note, pianoScore } from '../../tests/mater
 import { readMusicXml } from './musicxml/read'
 import { printedScore } from './printed'
 
-const SCORE = readMusicXml(bytesOf(pianoScore([
-  `${attributes({ staves: 2 })}<harmony><root><root-step>C</root-step></root><kind>major</kind></harmony>${note({ pitch: 'C5', length: 1, extra: '<notations><technical><fingering>1</fingering></technical></notations>' })}${note({ pitch: 'D5', length: 0.5 })}${note({ pitch: 'E5', length: 0.5 })}${note({ pitch: 'F5', length: 2 })}${backup(4)}${note({ pitch: 'C3', length: 4, staff: 2, voice: 5 })}`,
-])))
+const SCORE = readMusicXml(
+  bytesOf(
+    pianoScore([
+      `${attributes({ staves: 2 })}<harmony><root><root-step>C</root-step></root><kind>major</kind></harmony>${note({ pitch: 'C5', length: 1, extra: '<notations><technical><fingering>1</fingering></technical></notations>' })}${note({ pitch: 'D5', length: 0.5 })}${note({ pitch: 'E5', length: 0.5 })}${note({ pitch: 'F5', length: 2 })}${backup(4)}${note({ pitch: 'C3', length: 4, staff: 2, voice: 5 })}`,
+    ]),
+  ),
+)
 const read = (text: string) => readMusicXml(bytesOf(text)).arrangement
 
 describe('a page on paper', () => {

@@ -36,13 +36,20 @@ export interface ReadSong extends ReadScore {
 }
 
 /**
- * Reads a song in any format that is known: MusicXML (.musicxml, .xml, .mxl), a Standard MIDI File, a chord chart or ChordPro text, or the program's own JSON.
- * The kind is seen from the content; `fileName` gives a title where the file has none. `writtenBars`: what is not MusicXML is written as such only so far, to be looked at. Throws
- * UnusableInput, naming the place.
+ * Reads a song in any format that is known: MusicXML (.musicxml, .xml, .mxl), a Standard MIDI File, a chord chart or
+ * ChordPro text, or the program's own JSON. The kind is seen from the content; `fileName` gives a title where the file
+ * has none. `writtenBars`: what is not MusicXML is written as such only so far, to be looked at. Throws UnusableInput,
+ * naming the place.
  */
-export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoices = {}, writtenBars?: number): ReadSong {
-  try { return readAs(bytes, fileName, choices, writtenBars) }
-  catch (error) {
+export function readSong(
+  bytes: Uint8Array,
+  fileName: string,
+  choices: SongChoices = {},
+  writtenBars?: number,
+): ReadSong {
+  try {
+    return readAs(bytes, fileName, choices, writtenBars)
+  } catch (error) {
     if (!(error instanceof NotExact)) throw error
     // Nothing that sounds is refused for its rhythm: what is too fine to be written is written more plainly.
     const plainer = RHYTHMS[RHYTHMS.indexOf(choices.rhythm ?? 'found') + 1]
@@ -52,7 +59,12 @@ export function readSong(bytes: Uint8Array, fileName: string, choices: SongChoic
 }
 
 function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices, writtenBars?: number): ReadSong {
-  const named = fileName.replace(/^.*[/\\]/, '').replace(/\.[^.]*$/, '').replaceAll(/[_-]+/g, ' ').trim() || UNTITLED
+  const named =
+    fileName
+      .replace(/^.*[/\\]/, '')
+      .replace(/\.[^.]*$/, '')
+      .replaceAll(/[_-]+/g, ' ')
+      .trim() || UNTITLED
   const read = byContent(bytes, named, choices)
   let { arrangement, musicXml } = read
   if (choices.swapHands) ({ arrangement, musicXml } = withHandsSwapped({ arrangement, musicXml }))
@@ -60,32 +72,49 @@ function readAs(bytes: Uint8Array, fileName: string, choices: SongChoices, writt
   if (choices.composer !== undefined) arrangement = { ...arrangement, composer: choices.composer }
   arrangement = withPlainText(arrangement)
   if (musicXml === '') ({ arrangement, musicXml } = writeMusicXml(arrangement, writtenBars))
-  return { ...read, arrangement, musicXml: plainText(musicXml), voices: withPlainText(read.voices), guesses: withPlainText(read.guesses) }
+  return {
+    ...read,
+    arrangement,
+    musicXml: plainText(musicXml),
+    voices: withPlainText(read.voices),
+    guesses: withPlainText(read.guesses),
+  }
 }
 
 function byContent(bytes: Uint8Array, named: string, choices: SongChoices): ReadSong {
   if (isMidi(bytes)) {
     return { format: 'MIDI', musicXml: '', ...readMidiArrangement(bytes, named, choices) }
   }
-  const isZip = bytes[0] === 0x50 && bytes[1] === 0x4B
+  const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b
   const text = isZip ? '' : decodeText(bytes)
   if (/^\s*\{\s*"/.test(text)) {
     const arrangement = readJsonSong(text)
-    return { format: 'JSON', arrangement: arrangement.title === '' ? { ...arrangement, title: named } : arrangement, musicXml: '', guesses: [], voices: [] }
+    return {
+      format: 'JSON',
+      arrangement: arrangement.title === '' ? { ...arrangement, title: named } : arrangement,
+      musicXml: '',
+      guesses: [],
+      voices: [],
+    }
   }
   if (!isZip && !text.trimStart().startsWith('<') && isChart(text)) {
     const { arrangement, guesses } = arrangeChart(readChart(text, meterOf(choices.patterns)), named, choices)
     return { format: 'chord chart', arrangement, musicXml: '', guesses, voices: [] }
   }
   if (!isZip && bytes.length > 0 && !text.trimStart().startsWith('<')) {
-    throw new UnusableInput('byte 0', 'a MusicXML score, a MIDI file, or a chord chart ("| C / G/B / |" or ChordPro) was expected')
+    throw new UnusableInput(
+      'byte 0',
+      'a MusicXML score, a MIDI file, or a chord chart ("| C / G/B / |" or ChordPro) was expected',
+    )
   }
   const score = readMusicXml(bytes, choices.voices)
   const { musicXml, voices } = score
   const arrangement = score.arrangement.title === UNTITLED ? { ...score.arrangement, title: named } : score.arrangement
   const remarks = score.arrangement.warnings.filter(remark => typeof remark !== 'string')
   return {
-    format: 'MusicXML', musicXml, voices,
+    format: 'MusicXML',
+    musicXml,
+    voices,
     arrangement: { ...arrangement, warnings: remarks.filter(remark => !isGuess(remark)) },
     guesses: remarks.filter(isGuess).map(remark => ({ about: 'hands', kind: 'in-the-file', remark })),
   }

@@ -4,7 +4,10 @@
  */
 export class UnusableInput extends Error {
   override readonly name = 'UnusableInput'
-  constructor(readonly place: string, readonly expected: string) {
+  constructor(
+    readonly place: string,
+    readonly expected: string,
+  ) {
     super(place ? `${place}: ${expected}` : expected)
   }
 }

@@ -1,14 +1,30 @@
-import { findFingering, type Fingering, type FingeringEventKind, type FingeringOptions, type FingerNote } from './fingering'
+import {
+  findFingering,
+  type Fingering,
+  type FingeringEventKind,
+  type FingeringOptions,
+  type FingerNote,
+} from './fingering'
 import type { Finger } from './ergonomics'
 
 /** Another finger for one note, and what the hand then does more or less often than with the suggested one. */
-export interface ComparedFinger { finger: Finger, extraCost: number, fewer: Partial<Record<FingeringEventKind, number>>, more: Partial<Record<FingeringEventKind, number>> }
+export interface ComparedFinger {
+  finger: Finger
+  extraCost: number
+  fewer: Partial<Record<FingeringEventKind, number>>
+  more: Partial<Record<FingeringEventKind, number>>
+}
 
 /** How far around a note another finger is felt. */
 const AROUND = 24
 
 /** The other fingers that a note could have, easiest first, with what each would change around it. */
-export function compareFingers(notes: readonly FingerNote[], fingering: Fingering, id: string, options: FingeringOptions): ComparedFinger[] {
+export function compareFingers(
+  notes: readonly FingerNote[],
+  fingering: Fingering,
+  id: string,
+  options: FingeringOptions,
+): ComparedFinger[] {
   const at = notes.findIndex(note => note.id === id)
   const own = fingering.notes[at]
   if (!own) return []
@@ -16,7 +32,12 @@ export function compareFingers(notes: readonly FingerNote[], fingering: Fingerin
   const around = notes.slice(from, at + AROUND + 1)
   const before = countEvents(findFingering(around, options))
   return own.alternatives.map(({ finger, extraCost }) => {
-    const after = countEvents(findFingering(around.map(note => note.id === id ? { ...note, locked: finger } : note), options))
+    const after = countEvents(
+      findFingering(
+        around.map(note => (note.id === id ? { ...note, locked: finger } : note)),
+        options,
+      ),
+    )
     const compared: ComparedFinger = { finger, extraCost, fewer: {}, more: {} }
     for (const kind of new Set([...before.keys(), ...after.keys()])) {
       const difference = (after.get(kind) ?? 0) - (before.get(kind) ?? 0)

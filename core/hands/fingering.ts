@@ -5,7 +5,14 @@ import { figureWishes, type Wish } from './figures'
 import { offOf, shapeOf } from './hand-shape'
 
 /** A note of one hand. Times in ms of playing, at the tempo it is to be played at. */
-export interface FingerNote { id: string, pitch: MidiPitch, onsetMs: number, endMs: number, /** The player's or the file's finger, to be kept. */ locked?: Finger }
+export interface FingerNote {
+  id: string
+  pitch: MidiPitch
+  onsetMs: number
+  endMs: number
+  /** The player's or the file's finger, to be kept. */
+  locked?: Finger
+}
 
 export interface FingeringOptions {
   hand: Hand
@@ -15,36 +22,54 @@ export interface FingeringOptions {
   tonic?: number
 }
 
-export type FingeringEventKind = 'crossing' | 'substitution' | 'stretch' | 'position-change' | 'repeated-note' | 'beyond-reach' | 'impossible'
+export type FingeringEventKind =
+  'crossing' | 'substitution' | 'stretch' | 'position-change' | 'repeated-note' | 'beyond-reach' | 'impossible'
 /** Something the hand does between or on notes: which note it happens at. */
-export interface FingeringEvent { kind: FingeringEventKind, id: string, finger: Finger, from?: Finger, halfSteps?: number }
+export interface FingeringEvent {
+  kind: FingeringEventKind
+  id: string
+  finger: Finger
+  from?: Finger
+  halfSteps?: number
+}
 
 export interface FingeredNote {
   id: string
   finger: Finger
   locked: boolean
   /** Every finger that is possible here, with what the whole passage would cost more. */
-  alternatives: { finger: Finger, extraCost: number }[]
+  alternatives: { finger: Finger; extraCost: number }[]
 }
 
-export interface Fingering { notes: FingeredNote[], cost: number, events: FingeringEvent[] }
+export interface Fingering {
+  notes: FingeredNote[]
+  cost: number
+  events: FingeringEvent[]
+}
 
 /** Notes that begin together, and what the hand still holds then. Keys from low to high, as for the right hand. */
-interface Moment { struck: number[], keys: number[], atMs: number, states: Finger[][], own: number[] }
+interface Moment {
+  struck: number[]
+  keys: number[]
+  atMs: number
+  states: Finger[][]
+  own: number[]
+}
 
 /** A key is held over the next stroke when it is written to sound at least so much longer, ms. */
 const HELD_MS = 30
 
 /**
- * Fingers for one hand's notes, sorted by onset: the way of least effort through all moments (dynamic programming over the fingers of
- * what is struck and held, after Parncutt and others 1997 and Hart, Bosch & Tsai 2000, from memory). Locked fingers are kept as they are.
+ * Fingers for one hand's notes, sorted by onset: the way of least effort through all moments (dynamic programming over
+ * the fingers of what is struck and held, after Parncutt and others 1997 and Hart, Bosch & Tsai 2000, from memory).
+ * Locked fingers are kept as they are.
  */
 export function findFingering(notes: readonly FingerNote[], options: FingeringOptions): Fingering {
   if (notes.length === 0) return { notes: [], cost: 0, events: [] }
   const reach = options.reach ?? TABLE_REACH
   // The left hand is the right one in a mirror: pitches turned around, so that fingers rise with them.
   const isLeft = options.hand === 'left'
-  const key = (index: number) => isLeft ? -notes[index]!.pitch : notes[index]!.pitch
+  const key = (index: number) => (isLeft ? -notes[index]!.pitch : notes[index]!.pitch)
   const keys = notes.map((_, index) => key(index))
   const black = notes.map(note => isBlack(note.pitch))
   const pattern = figureWishes({ notes, keys, moments: struckTogether(notes, keys), hand: options.hand }, options.tonic)
@@ -54,7 +79,7 @@ export function findFingering(notes: readonly FingerNote[], options: FingeringOp
   const { cost, chosen, through } = leastEffort(context, moments)
   const fingered: FingeredNote[] = []
   moments.forEach((moment, at) => {
-    moment.struck.forEach((note) => {
+    moment.struck.forEach(note => {
       const place = moment.keys.indexOf(note)
       const finger = moment.states[chosen[at]!]![place]!
       const extra = new Map<Finger, number>()
@@ -64,8 +89,13 @@ export function findFingering(notes: readonly FingerNote[], options: FingeringOp
         if (known === undefined || more < known) extra.set(fingers[place]!, more)
       })
       fingered[note] = {
-        id: notes[note]!.id, finger, locked: notes[note]!.locked !== undefined,
-        alternatives: [...extra].filter(([one]) => one !== finger).map(([one, more]) => ({ finger: one, extraCost: Math.round(more * 100) / 100 })).sort((a, b) => a.extraCost - b.extraCost),
+        id: notes[note]!.id,
+        finger,
+        locked: notes[note]!.locked !== undefined,
+        alternatives: [...extra]
+          .filter(([one]) => one !== finger)
+          .map(([one, more]) => ({ finger: one, extraCost: Math.round(more * 100) / 100 }))
+          .sort((a, b) => a.extraCost - b.extraCost),
       }
     })
   })
@@ -73,20 +103,26 @@ export function findFingering(notes: readonly FingerNote[], options: FingeringOp
 }
 
 /**
- * The cheapest way through all moments, each seen with the two before it, and for every state of every moment what the cheapest way
- * through that one costs. `pair` runs over a state of the moment before and one of this moment.
+ * The cheapest way through all moments, each seen with the two before it, and for every state of every moment what the
+ * cheapest way through that one costs. `pair` runs over a state of the moment before and one of this moment.
  */
-function leastEffort(context: Context, moments: readonly Moment[]): { cost: number, chosen: number[], through: number[][] } {
-  const size = (at: number) => at < 0 ? 1 : moments[at]!.states.length
-  const steps = moments.map((here, at) => at === 0
-    ? here.own.map((own, h) => own + startCost(context, moments, h))
-    : Array.from({ length: size(at - 1) * size(at) }, (_, pair) => {
-        const [b, h] = [Math.floor(pair / size(at)), pair % size(at)]
-        return here.own[h]! + transition(context, moments[at - 1]!, b, here, h)
-      }))
+function leastEffort(
+  context: Context,
+  moments: readonly Moment[],
+): { cost: number; chosen: number[]; through: number[][] } {
+  const size = (at: number) => (at < 0 ? 1 : moments[at]!.states.length)
+  const steps = moments.map((here, at) =>
+    at === 0
+      ? here.own.map((own, h) => own + startCost(context, moments, h))
+      : Array.from({ length: size(at - 1) * size(at) }, (_, pair) => {
+          const [b, h] = [Math.floor(pair / size(at)), pair % size(at)]
+          return here.own[h]! + transition(context, moments[at - 1]!, b, here, h)
+        }),
+  )
   const forward: number[][] = [steps[0]!]
   const from: number[][] = [[]]
-  const turn = (at: number, a: number, b: number, h: number) => at < 2 ? 0 : positionCost(context, moments, at, a, b, h)
+  const turn = (at: number, a: number, b: number, h: number) =>
+    at < 2 ? 0 : positionCost(context, moments, at, a, b, h)
   for (let at = 1; at < moments.length; at++) {
     const costs: number[] = []
     const came: number[] = []
@@ -126,19 +162,30 @@ function leastEffort(context: Context, moments: readonly Moment[]): { cost: numb
     const before = Math.floor(pair / size(at))
     pair = (from[at]![pair] ?? 0) * size(at - 1) + before
   }
-  const through = moments.map((moment, at) => moment.states.map((_, h) => {
-    let best = Number.POSITIVE_INFINITY
-    for (let b = 0; b < size(at - 1); b++) best = Math.min(best, forward[at]![b * size(at) + h]! + backward[at]![b * size(at) + h]!)
-    return best
-  }))
+  const through = moments.map((moment, at) =>
+    moment.states.map((_, h) => {
+      let best = Number.POSITIVE_INFINITY
+      for (let b = 0; b < size(at - 1); b++)
+        best = Math.min(best, forward[at]![b * size(at) + h]! + backward[at]![b * size(at) + h]!)
+      return best
+    }),
+  )
   return { cost, chosen, through }
 }
 
 /**
- * Three notes of a line in a row: the hand has changed its position when the first and the last do not lie under their fingers at once,
- * or when a key comes back under another finger (the position-change rules of Parncutt and others 1997, from memory).
+ * Three notes of a line in a row: the hand has changed its position when the first and the last do not lie under their
+ * fingers at once, or when a key comes back under another finger (the position-change rules of Parncutt and others
+ * 1997, from memory).
  */
-function positionCost({ keys, reach }: Context, moments: readonly Moment[], at: number, a: number, b: number, h: number): number {
+function positionCost(
+  { keys, reach }: Context,
+  moments: readonly Moment[],
+  at: number,
+  a: number,
+  b: number,
+  h: number,
+): number {
   const [first, middle, last] = [moments[at - 2]!, moments[at - 1]!, moments[at]!]
   if (first.struck.length !== 1 || middle.struck.length !== 1 || last.struck.length !== 1) return 0
   const [one, two, three] = [first.struck[0]!, middle.struck[0]!, last.struck[0]!]
@@ -184,10 +231,20 @@ function momentsOf(context: Context): Moment[] {
     const atMs = notes[Math.min(...struck)]!.onsetMs
     held = held.filter(note => notes[note]!.endMs > atMs + HELD_MS && !struck.some(one => keys[one] === keys[note]))
     // What cannot be held beside what is struck is let go, the oldest first (the pedal may keep it).
-    while (held.length > 0 && (held.length + struck.length > 5 || spread([...held, ...struck].map(note => keys[note]!)) > reach)) held.shift()
+    while (
+      held.length > 0 &&
+      (held.length + struck.length > 5 || spread([...held, ...struck].map(note => keys[note]!)) > reach)
+    )
+      held.shift()
     const sounding = [...held, ...struck].sort((a, b) => keys[a]! - keys[b]!)
     const states = statesOf(context, sounding)
-    moments.push({ struck, keys: sounding, atMs, states, own: states.map(fingers => ownCost(context, sounding, struck, fingers)) })
+    moments.push({
+      struck,
+      keys: sounding,
+      atMs,
+      states,
+      own: states.map(fingers => ownCost(context, sounding, struck, fingers)),
+    })
     held = [...held, ...struck]
   }
   return moments
@@ -211,13 +268,23 @@ function statesOf({ notes }: Context, sounding: readonly number[]): Finger[][] {
   }
   if (sounding.length <= 5) extend([])
   if (states.length > 0) return states
-  // More keys than fingers, or locked fingers that cross: one way to take it all the same, so that the player sees what is asked.
-  const free = sounding.map((note, place) => notes[note]!.locked ?? Math.min(5, Math.max(1, 1 + Math.round(4 * place / Math.max(1, sounding.length - 1)))) as Finger)
+  // More keys than fingers, or locked fingers that cross: one way to take it all the same, so that the player sees what
+  // is asked.
+  const free = sounding.map(
+    (note, place) =>
+      notes[note]!.locked ??
+      (Math.min(5, Math.max(1, 1 + Math.round((4 * place) / Math.max(1, sounding.length - 1)))) as Finger),
+  )
   return [free]
 }
 
 /** What the fingers of one moment cost by themselves: weak fingers, black keys, the chord's stretches. */
-function ownCost({ notes, keys, black, reach, pattern }: Context, sounding: readonly number[], struck: readonly number[], fingers: readonly Finger[]): number {
+function ownCost(
+  { notes, keys, black, reach, pattern }: Context,
+  sounding: readonly number[],
+  struck: readonly number[],
+  fingers: readonly Finger[],
+): number {
   let cost = 0
   sounding.forEach((note, place) => {
     if (!struck.includes(note)) return
@@ -231,7 +298,9 @@ function ownCost({ notes, keys, black, reach, pattern }: Context, sounding: read
   })
   if (struck.length > 2 && struck.length === sounding.length) {
     const [own, pitches] = [sounding.map(note => keys[note]!), sounding.map(note => notes[note]!.pitch)]
-    cost += EFFORT.offShape * Math.max(0, offOf(own, pitches, fingers) - (shapeOf(own, pitches)?.off ?? 0)) + (own.at(-1)! - own[0]! >= 6 ? (5 - fingers.at(-1)! + fingers[0]! - 1) * EFFORT.idleTop : 0)
+    cost +=
+      EFFORT.offShape * Math.max(0, offOf(own, pitches, fingers) - (shapeOf(own, pitches)?.off ?? 0)) +
+      (own.at(-1)! - own[0]! >= 6 ? (5 - fingers.at(-1)! + fingers[0]! - 1) * EFFORT.idleTop : 0)
   }
   for (let low = 0; low < sounding.length; low++) {
     for (let high = low + 1; high < sounding.length; high++) {
@@ -252,7 +321,8 @@ function chordSpanCost(interval: number, low: Finger, high: Finger, reach: numbe
 }
 
 function startCost({ keys }: Context, [first, second]: readonly Moment[], state: number): number {
-  const goesOutward = first!.struck.length === 1 && second?.struck.length === 1 && keys[second.struck[0]!]! > keys[first!.struck[0]!]!
+  const goesOutward =
+    first!.struck.length === 1 && second?.struck.length === 1 && keys[second.struck[0]!]! > keys[first!.struck[0]!]!
   return goesOutward ? (first!.states[state]![0]! - 1) * EFFORT.start : 0
 }
 
@@ -266,7 +336,10 @@ function transition(context: Context, before: Moment, b: number, here: Moment, h
   }
   if (before.struck.length === 1 && here.struck.length === 1) {
     const [from, to] = [before.struck[0]!, here.struck[0]!]
-    return cost + stepCost(context, from, was[before.keys.indexOf(from)]!, to, is[here.keys.indexOf(to)]!, here.atMs - before.atMs)
+    return (
+      cost +
+      stepCost(context, from, was[before.keys.indexOf(from)]!, to, is[here.keys.indexOf(to)]!, here.atMs - before.atMs)
+    )
   }
   let shared = 0
   for (const note of here.struck) {
@@ -276,7 +349,15 @@ function transition(context: Context, before: Moment, b: number, here: Moment, h
     if (was[before.keys.indexOf(again)] !== is[here.keys.indexOf(note)]) cost += EFFORT.change
   }
   const moved = Math.abs(handPlace(context, here, is) - handPlace(context, before, was))
-  const sameFingerOtherKey = shared === 0 ? 0 : here.struck.filter(note => before.struck.some(one => context.keys[one] !== context.keys[note] && was[before.keys.indexOf(one)] === is[here.keys.indexOf(note)])).length
+  const sameFingerOtherKey =
+    shared === 0
+      ? 0
+      : here.struck.filter(note =>
+          before.struck.some(
+            one =>
+              context.keys[one] !== context.keys[note] && was[before.keys.indexOf(one)] === is[here.keys.indexOf(note)],
+          ),
+        ).length
   return cost + Math.min(12, moved) * EFFORT.chordShift + sameFingerOtherKey * 0.3
 }
 
@@ -290,16 +371,30 @@ function stepCost({ keys, black, reach }: Context, from: number, f: Finger, to: 
   const interval = keys[to]! - keys[from]!
   if (interval === 0) return f === g ? (ms < EFFORT.hurriedMs ? EFFORT.hurriedRepeat : 0) : EFFORT.change
   let cost = Math.abs(interval) <= EFFORT.besideHalfSteps ? besideWhite(black[from]!, f, black[to]!, g) : 0
-  if ((f === 3 && g === 4) || (f === 4 && g === 3)) cost += EFFORT.threeFour + (black[f === 4 ? from : to] ? EFFORT.fourOnBlack : 0)
-  if (f === g) return cost + (Math.abs(interval) <= 5 ? EFFORT.sameFinger : EFFORT.shiftAtAll + EFFORT.shift * Math.min(12, Math.abs(interval)))
+  if ((f === 3 && g === 4) || (f === 4 && g === 3))
+    cost += EFFORT.threeFour + (black[f === 4 ? from : to] ? EFFORT.fourOnBlack : 0)
+  if (f === g)
+    return (
+      cost +
+      (Math.abs(interval) <= 5
+        ? EFFORT.sameFinger
+        : EFFORT.shiftAtAll + EFFORT.shift * Math.min(12, Math.abs(interval)))
+    )
   const [low, high, way] = f < g ? [f, g, interval] : [g, f, -interval]
   const span = spanOf(low, high, reach)
   const passes = low === 1 && way < 0 && high < 5 && way >= -EFFORT.farthestPass
-  if (!passes && (way > span.maxPractical || way < span.minPractical)) return cost + EFFORT.shiftAtAll + EFFORT.shift * Math.min(12, Math.abs(interval))
+  if (!passes && (way > span.maxPractical || way < span.minPractical))
+    return cost + EFFORT.shiftAtAll + EFFORT.shift * Math.min(12, Math.abs(interval))
   const over = Math.max(0, way - span.maxComfortable, span.minComfortable - way)
   if (low === 1 && way < 0) {
     const [thumb, finger] = f === 1 ? [from, to] : [to, from]
-    const level = black[thumb] ? (black[finger] ? EFFORT.passLevel : EFFORT.passToBlack + EFFORT.passLevel) : black[finger] ? EFFORT.passBlackToWhite : EFFORT.passLevel
+    const level = black[thumb]
+      ? black[finger]
+        ? EFFORT.passLevel
+        : EFFORT.passToBlack + EFFORT.passLevel
+      : black[finger]
+        ? EFFORT.passBlackToWhite
+        : EFFORT.passLevel
     return cost + level + (EFFORT.passWith[high] ?? 0) + over * (EFFORT.farPass[high] ?? 0)
   }
   const off = Math.max(0, way - span.maxRelaxed, span.minRelaxed - way)
@@ -322,11 +417,26 @@ function eventsOf(context: Context, moments: readonly Moment[], chosen: readonly
       for (let high = low + 1; high < moment.keys.length; high++) {
         const interval = keys[moment.keys[high]!]! - keys[moment.keys[low]!]!
         const note = moment.struck.includes(moment.keys[high]!) ? moment.keys[high]! : moment.keys[low]!
-        if (is[low]! >= is[high]!) events.push({ kind: 'impossible', id: notes[note]!.id, finger: fingerOf(note), from: is[low] })
+        if (is[low]! >= is[high]!)
+          events.push({ kind: 'impossible', id: notes[note]!.id, finger: fingerOf(note), from: is[low] })
         else {
           const span = spanOf(is[low]!, is[high]!, reach)
-          if (interval > span.maxPractical) events.push({ kind: 'beyond-reach', id: notes[note]!.id, finger: fingerOf(note), from: is[low], halfSteps: interval })
-          else if (interval > span.maxComfortable && moment.struck.includes(note)) events.push({ kind: 'stretch', id: notes[note]!.id, finger: fingerOf(note), from: is[low], halfSteps: interval })
+          if (interval > span.maxPractical)
+            events.push({
+              kind: 'beyond-reach',
+              id: notes[note]!.id,
+              finger: fingerOf(note),
+              from: is[low],
+              halfSteps: interval,
+            })
+          else if (interval > span.maxComfortable && moment.struck.includes(note))
+            events.push({
+              kind: 'stretch',
+              id: notes[note]!.id,
+              finger: fingerOf(note),
+              from: is[low],
+              halfSteps: interval,
+            })
         }
       }
     }
@@ -335,7 +445,8 @@ function eventsOf(context: Context, moments: readonly Moment[], chosen: readonly
     const was = before.states[chosen[at - 1]!]!
     moment.keys.forEach((note, place) => {
       const old = before.keys.indexOf(note)
-      if (old >= 0 && was[old] !== is[place]) events.push({ kind: 'substitution', id: notes[note]!.id, finger: is[place]!, from: was[old] })
+      if (old >= 0 && was[old] !== is[place])
+        events.push({ kind: 'substitution', id: notes[note]!.id, finger: is[place]!, from: was[old] })
     })
     if (before.struck.length === 1 && moment.struck.length === 1) {
       const [from, to] = [before.struck[0]!, moment.struck[0]!]
@@ -346,14 +457,19 @@ function eventsOf(context: Context, moments: readonly Moment[], chosen: readonly
       const base = { id: notes[to]!.id, finger: g, from: f, halfSteps: Math.abs(interval) }
       if (interval === 0) {
         if (f !== g) events.push({ ...base, kind: 'repeated-note' })
-      }
-      else if (low === 1 && high < 5 && way < 0 && way >= -EFFORT.farthestPass) events.push({ ...base, kind: 'crossing' })
-      else if (!span || way > span.maxPractical || way < span.minPractical) events.push({ ...base, kind: 'position-change' })
+      } else if (low === 1 && high < 5 && way < 0 && way >= -EFFORT.farthestPass)
+        events.push({ ...base, kind: 'crossing' })
+      else if (!span || way > span.maxPractical || way < span.minPractical)
+        events.push({ ...base, kind: 'position-change' })
       else if (way > span.maxComfortable) events.push({ ...base, kind: 'stretch' })
-    }
-    else if (Math.abs(handPlace(context, moment, is) - handPlace(context, before, was)) > 4) {
+    } else if (Math.abs(handPlace(context, moment, is) - handPlace(context, before, was)) > 4) {
       const note = moment.struck[0]!
-      events.push({ kind: 'position-change', id: notes[note]!.id, finger: fingerOf(note), halfSteps: Math.round(Math.abs(handPlace(context, moment, is) - handPlace(context, before, was))) })
+      events.push({
+        kind: 'position-change',
+        id: notes[note]!.id,
+        finger: fingerOf(note),
+        halfSteps: Math.round(Math.abs(handPlace(context, moment, is) - handPlace(context, before, was))),
+      })
     }
   })
   return events

@@ -1,15 +1,23 @@
 import { isBlack, type Finger } from './ergonomics'
 
 /**
- * The hand over a chord or a broken chord: one finger for each key, from the thumb outward. Where the fingers lie between thumb and little finger, in half
- * steps from the thumb, for a hand opened so far; between these widths in proportion. Set so that triads, their inversions and four-note chords come out as
- * they are taught (common practice).
+ * The hand over a chord or a broken chord: one finger for each key, from the thumb outward. Where the fingers lie
+ * between thumb and little finger, in half steps from the thumb, for a hand opened so far; between these widths in
+ * proportion. Set so that triads, their inversions and four-note chords come out as they are taught (common practice).
  */
 const LYING: readonly (readonly [width: number, second: number, third: number, fourth: number])[] = [
-  [7, 2, 4, 5], [8, 2.6, 4.8, 6.2], [9, 3.2, 5.4, 7], [10, 3.4, 6, 7.8], [12, 3.8, 6.6, 8.8], [16, 8, 11.5, 13.5],
+  [7, 2, 4, 5],
+  [8, 2.6, 4.8, 6.2],
+  [9, 3.2, 5.4, 7],
+  [10, 3.4, 6, 7.8],
+  [12, 3.8, 6.6, 8.8],
+  [16, 8, 11.5, 13.5],
 ]
 
-/** What it costs beside lying off: thumb or little finger on black where another would do; a tie goes to the third finger. Own choice. */
+/**
+ * What it costs beside lying off: thumb or little finger on black where another would do; a tie goes to the third
+ * finger. Own choice.
+ */
 const COST = { blackThumb: 0.5, blackFifth: 0.2, third: -0.06, fourth: 0.04 } as const
 
 function lyingAt(width: number): readonly [number, number, number] {
@@ -24,13 +32,21 @@ function lyingAt(width: number): readonly [number, number, number] {
 /** The least that two outer fingers are apart when a chord is taken with thumb and little finger. */
 const WHOLE_HAND = 6
 
-export interface HandShape { fingers: Finger[], off: number }
+export interface HandShape {
+  fingers: Finger[]
+  off: number
+}
 
 /**
- * Fingers for keys that lie under one hand, rising from the thumb (`keys` in half steps, mirrored for the left hand), and how far off they lie, half steps.
- * Three keys or more from a diminished fifth on take thumb and little finger. `kept`: fingers that are given. Undefined where no way is left.
+ * Fingers for keys that lie under one hand, rising from the thumb (`keys` in half steps, mirrored for the left hand),
+ * and how far off they lie, half steps. Three keys or more from a diminished fifth on take thumb and little finger.
+ * `kept`: fingers that are given. Undefined where no way is left.
  */
-export function shapeOf(keys: readonly number[], pitches: readonly number[], kept: readonly (Finger | undefined)[] = []): HandShape | undefined {
+export function shapeOf(
+  keys: readonly number[],
+  pitches: readonly number[],
+  kept: readonly (Finger | undefined)[] = [],
+): HandShape | undefined {
   const width = keys.at(-1)! - keys[0]!
   if (keys.length > 5) return undefined
   const isWhole = keys.length >= 3 && width >= WHOLE_HAND
@@ -61,6 +77,11 @@ export function offOf(keys: readonly number[], pitches: readonly number[], finge
   return keys.reduce((sum, key, at) => {
     const finger = fingers[at]!
     const black = isBlack(pitches[at]!) ? (finger === 1 ? COST.blackThumb : finger === 5 ? COST.blackFifth : 0) : 0
-    return sum + Math.abs(key - from - lying[finger - 1]!) + black + (finger === 3 ? COST.third : finger === 4 ? COST.fourth : 0)
+    return (
+      sum +
+      Math.abs(key - from - lying[finger - 1]!) +
+      black +
+      (finger === 3 ? COST.third : finger === 4 ? COST.fourth : 0)
+    )
   }, 0)
 }

@@ -15,21 +15,51 @@ export interface PartFingeringOptions {
 }
 
 /** One hand's notes in a stretch, as fingers are looked for: at a tempo, with the fingers that stand. */
-function fingerNotes(arrangement: Arrangement, stretch: Stretch, hand: Hand, { keep = 'written', bpm }: PartFingeringOptions): FingerNote[] {
+function fingerNotes(
+  arrangement: Arrangement,
+  stretch: Stretch,
+  hand: Hand,
+  { keep = 'written', bpm }: PartFingeringOptions,
+): FingerNote[] {
   const own = new Set(arrangement.notes.filter(note => note.fingerBy === 'player').map(note => note.id))
   return expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hand), bpm).map(note => ({
-    id: note.id, pitch: note.pitch, onsetMs: note.onsetMs, endMs: note.onsetMs + note.durationMs,
-    ...(note.finger !== undefined && keep !== 'none' && (keep === 'written' || own.has(note.id)) ? { locked: note.finger as Finger } : {}),
+    id: note.id,
+    pitch: note.pitch,
+    onsetMs: note.onsetMs,
+    endMs: note.onsetMs + note.durationMs,
+    ...(note.finger !== undefined && keep !== 'none' && (keep === 'written' || own.has(note.id))
+      ? { locked: note.finger as Finger }
+      : {}),
   }))
 }
 
-const optionsOf = (arrangement: Arrangement, stretch: Stretch, hand: Hand, reach?: number): FingeringOptions =>
-  ({ hand, reach, tonic: Note.chroma(keyAt(arrangement, stretch.from).tonic) ?? undefined })
+const optionsOf = (arrangement: Arrangement, stretch: Stretch, hand: Hand, reach?: number): FingeringOptions => ({
+  hand,
+  reach,
+  tonic: Note.chroma(keyAt(arrangement, stretch.from).tonic) ?? undefined,
+})
 
 /** Fingers for one hand in a stretch of an arrangement, at its tempo and in its key. */
-export const fingerPart = (arrangement: Arrangement, stretch: Stretch, hand: Hand, options: PartFingeringOptions = {}): Fingering =>
+export const fingerPart = (
+  arrangement: Arrangement,
+  stretch: Stretch,
+  hand: Hand,
+  options: PartFingeringOptions = {},
+): Fingering =>
   findFingering(fingerNotes(arrangement, stretch, hand, options), optionsOf(arrangement, stretch, hand, options.reach))
 
 /** What else a note of the stretch could be played with, and what that would change. */
-export const otherFingers = (arrangement: Arrangement, stretch: Stretch, hand: Hand, fingering: Fingering, id: string, options: PartFingeringOptions = {}): ComparedFinger[] =>
-  compareFingers(fingerNotes(arrangement, stretch, hand, options), fingering, id, optionsOf(arrangement, stretch, hand, options.reach))
+export const otherFingers = (
+  arrangement: Arrangement,
+  stretch: Stretch,
+  hand: Hand,
+  fingering: Fingering,
+  id: string,
+  options: PartFingeringOptions = {},
+): ComparedFinger[] =>
+  compareFingers(
+    fingerNotes(arrangement, stretch, hand, options),
+    fingering,
+    id,
+    optionsOf(arrangement, stretch, hand, options.reach),
+  )

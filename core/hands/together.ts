@@ -4,9 +4,18 @@ import type { Stretch } from '../music/passage'
 import { compare, equal, type Quarters } from '../music/quarters'
 
 /** A moment in which something is struck: by whom, and the count that is said there. */
-export interface Coincidence { onset: Quarters, hands: 'together' | 'right' | 'left', count: string, rightIds: string[], leftIds: string[] }
+export interface Coincidence {
+  onset: Quarters
+  hands: 'together' | 'right' | 'left'
+  count: string
+  rightIds: string[]
+  leftIds: string[]
+}
 
-/** Which notes of a stretch fall together and which alternate, moment by moment. Grace notes belong to no moment of their own. */
+/**
+ * Which notes of a stretch fall together and which alternate, moment by moment. Grace notes belong to no moment of
+ * their own.
+ */
 export function coincidences(arrangement: Arrangement, { from, to }: Stretch): Coincidence[] {
   const moments: Coincidence[] = []
   for (const note of arrangement.notes) {
@@ -14,7 +23,13 @@ export function coincidences(arrangement: Arrangement, { from, to }: Stretch): C
     let last = moments.at(-1)
     if (!last || !equal(last.onset, note.onset)) {
       const bar = barAt(arrangement, note.onset)
-      last = { onset: note.onset, hands: note.hand, count: countAt(bar.meter, placeInBar(bar, note.onset)), rightIds: [], leftIds: [] }
+      last = {
+        onset: note.onset,
+        hands: note.hand,
+        count: countAt(bar.meter, placeInBar(bar, note.onset)),
+        rightIds: [],
+        leftIds: [],
+      }
       moments.push(last)
     }
     if (last.hands !== note.hand) last.hands = 'together'
@@ -24,4 +39,5 @@ export function coincidences(arrangement: Arrangement, { from, to }: Stretch): C
 }
 
 /** The moments as they are said: "together – right – right – left". */
-export const inWords = (moments: readonly Pick<Coincidence, 'hands'>[]): string => moments.map(({ hands }) => hands).join(' – ')
+export const inWords = (moments: readonly Pick<Coincidence, 'hands'>[]): string =>
+  moments.map(({ hands }) => hands).join(' – ')

@@ -1,4 +1,16 @@
-import type { Arrangement, Bar, ChordSymbol, Hand, Lyric, Note, OtherRole, PedalMark, Rehearsal, SwingMark, TempoMark } from './arrangement'
+import type {
+  Arrangement,
+  Bar,
+  ChordSymbol,
+  Hand,
+  Lyric,
+  Note,
+  OtherRole,
+  PedalMark,
+  Rehearsal,
+  SwingMark,
+  TempoMark,
+} from './arrangement'
 import { barLength, type Meter } from './meter'
 import { inOrder } from './note-list'
 import { playingOrder } from './playing-order'
@@ -6,18 +18,30 @@ import { spellInKey, type MidiPitch } from './pitch'
 import { add, compare, equal, later, subtract, ZERO, type Quarters } from './quarters'
 
 /** A note at its written time, with no id or spelling yet. */
-export interface HandNote { hand: Hand, onset: Quarters, end: Quarters, pitch: MidiPitch, track?: number, grace?: Note['grace'], /** Where the key's own spelling is not meant. */ spelled?: string, articulations?: string[] }
-export interface RoleNotes extends Omit<OtherRole, 'notes'> { notes: Omit<HandNote, 'hand'>[] }
+export interface HandNote {
+  hand: Hand
+  onset: Quarters
+  end: Quarters
+  pitch: MidiPitch
+  track?: number
+  grace?: Note['grace']
+  /** Where the key's own spelling is not meant. */
+  spelled?: string
+  articulations?: string[]
+}
+export interface RoleNotes extends Omit<OtherRole, 'notes'> {
+  notes: Omit<HandNote, 'hand'>[]
+}
 
 /** What is known of a song beside its notes. Times count in quarter notes from the first beat that is written. */
 export interface Frame {
   title: string
   composer?: string
   /** From each moment on; the first at 0. */
-  meters: { at: Quarters, meter: Meter }[]
+  meters: { at: Quarters; meter: Meter }[]
   fifths: number
   /** Other signatures from later bar lines on. */
-  keyChanges?: { at: Quarters, fifths: number }[]
+  keyChanges?: { at: Quarters; fifths: number }[]
   /** The beats before the first bar line, shorter than a bar. */
   pickup: Quarters
   tempos: TempoMark[]
@@ -35,27 +59,61 @@ export interface Frame {
 /** Lays notes out in bars: an arrangement with ids, spelling by key, and no key sounding twice at once in a hand. */
 export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: readonly RoleNotes[] = []): Arrangement {
   const sorted = [...handNotes].sort(inOrder)
-  const end = [...handNotes, ...roles.flatMap(role => role.notes)].reduce((latest, note) => later(latest, note.end), frame.end ?? ZERO)
+  const end = [...handNotes, ...roles.flatMap(role => role.notes)].reduce(
+    (latest, note) => later(latest, note.end),
+    frame.end ?? ZERO,
+  )
   const bars = layOutBars(frame, end)
   let count = 0
   let merged = 0
   const barIndexAt = indexer(bars)
-  const written = <T extends Omit<HandNote, 'hand'>>(notes: readonly T[], voice: (note: T) => string) => withoutOverlap(notes, () => merged++).map((note) => {
-    const barIndex = barIndexAt(note.onset)
-    return {
-      id: `n${++count}`, barIndex, onset: note.onset, duration: subtract(note.end, note.onset), pitch: note.pitch,
-      spelled: note.spelled ?? spellInKey(note.pitch, bars[barIndex]!.fifths), voice: voice(note), tiedIds: [] as string[],
-      ...(note.track === undefined ? {} : { track: note.track }), ...(note.grace ? { grace: note.grace } : {}), ...(note.articulations ? { articulations: note.articulations } : {}),
-    }
-  })
-  const hands = (['right', 'left'] as const).flatMap(hand => written(sorted.filter(note => note.hand === hand), () => hand === 'right' ? '1' : '5').map((note): Note => ({ ...note, hand })))
-  const others = roles.map(role => ({ ...role, notes: written([...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch), () => '1') }))
+  const written = <T extends Omit<HandNote, 'hand'>>(notes: readonly T[], voice: (note: T) => string) =>
+    withoutOverlap(notes, () => merged++).map(note => {
+      const barIndex = barIndexAt(note.onset)
+      return {
+        id: `n${++count}`,
+        barIndex,
+        onset: note.onset,
+        duration: subtract(note.end, note.onset),
+        pitch: note.pitch,
+        spelled: note.spelled ?? spellInKey(note.pitch, bars[barIndex]!.fifths),
+        voice: voice(note),
+        tiedIds: [] as string[],
+        ...(note.track === undefined ? {} : { track: note.track }),
+        ...(note.grace ? { grace: note.grace } : {}),
+        ...(note.articulations ? { articulations: note.articulations } : {}),
+      }
+    })
+  const hands = (['right', 'left'] as const).flatMap(hand =>
+    written(
+      sorted.filter(note => note.hand === hand),
+      () => (hand === 'right' ? '1' : '5'),
+    ).map((note): Note => ({ ...note, hand })),
+  )
+  const others = roles.map(role => ({
+    ...role,
+    notes: written(
+      [...role.notes].sort((a, b) => compare(a.onset, b.onset) || a.pitch - b.pitch),
+      () => '1',
+    ),
+  }))
   return {
-    format: 'half-step/arrangement', version: 1, title: frame.title, composer: frame.composer ?? '', bars, order: playingOrder(bars),
+    format: 'half-step/arrangement',
+    version: 1,
+    title: frame.title,
+    composer: frame.composer ?? '',
+    bars,
+    order: playingOrder(bars),
     notes: hands.sort(inOrder),
     others,
-    chords: frame.chords ?? [], lyrics: frame.lyrics ?? [], pedals: frame.pedals ?? [], dynamics: [], tempos: frame.tempos,
-    ...(frame.swing ? { swings: [{ onset: ZERO, ...frame.swing }] } : {}), rehearsals: frame.rehearsals ?? [], warnings: merged > 0 ? [{ kind: 'merged-notes', notes: merged }] : [],
+    chords: frame.chords ?? [],
+    lyrics: frame.lyrics ?? [],
+    pedals: frame.pedals ?? [],
+    dynamics: [],
+    tempos: frame.tempos,
+    ...(frame.swing ? { swings: [{ onset: ZERO, ...frame.swing }] } : {}),
+    rehearsals: frame.rehearsals ?? [],
+    warnings: merged > 0 ? [{ kind: 'merged-notes', notes: merged }] : [],
   }
 }
 
@@ -76,7 +134,13 @@ function layOutBars({ meters, fifths: first, keyChanges = [], pickup, sectionEnd
     const stop = add(start, length)
     const fifths = keyAt(start).now?.fifths ?? first
     bars.push({
-      index, number: hasPickup ? index : index + 1, start, length, offset: isPickup ? subtract(whole, pickup) : ZERO, meter, fifths,
+      index,
+      number: hasPickup ? index : index + 1,
+      start,
+      length,
+      offset: isPickup ? subtract(whole, pickup) : ZERO,
+      meter,
+      fifths,
       ...(sectionEnds.some(at => equal(at, stop)) || compare(stop, end) >= 0 ? { sectionEnd: true } : {}),
     })
     start = stop
@@ -87,7 +151,7 @@ function layOutBars({ meters, fifths: first, keyChanges = [], pickup, sectionEnd
 /** Of marks in time order: the one that holds at a moment and the one after it, for moments that only go forward. */
 function latestOf<Mark extends { at: Quarters }>(marks: readonly Mark[]) {
   let passed = 0
-  return (at: Quarters): { now: Mark | undefined, next: Mark | undefined } => {
+  return (at: Quarters): { now: Mark | undefined; next: Mark | undefined } => {
     while (passed < marks.length && compare(marks[passed]!.at, at) <= 0) passed++
     return { now: marks[passed - 1], next: marks[passed] }
   }

@@ -9,12 +9,18 @@ export type Hand = 'right' | 'left'
 export type Hands = Hand | 'both'
 
 /** The hands, each by itself. */
-export const handsIn = (hands: Hands): Hand[] => hands === 'both' ? ['right', 'left'] : [hands]
+export const handsIn = (hands: Hands): Hand[] => (hands === 'both' ? ['right', 'left'] : [hands])
 
 /** A position as the player reads it: the printed bar number and the beat, 1-based, in the meter's denominator. */
-export interface Position { readonly bar: number, readonly beat: number }
+export interface Position {
+  readonly bar: number
+  readonly beat: number
+}
 
-/** One written bar. `index` counts from 0; `number` is what is printed (a pickup is 0; the halves of a split bar share one). */
+/**
+ * One written bar. `index` counts from 0; `number` is what is printed (a pickup is 0; the halves of a split bar share
+ * one).
+ */
 export interface Bar {
   index: number
   number: number
@@ -59,7 +65,7 @@ export interface Note {
   /** Whose finger it is where the player set it; without it the file's. */
   fingerBy?: 'player'
   /** A grace note: `before` counts how many grace notes away the main note is (1 = right before it). */
-  grace?: { slash: boolean, before: number }
+  grace?: { slash: boolean; before: number }
   articulations?: string[]
   /** Trills, turns and mordents, by their MusicXML names: strokes around the note belong to it. */
   ornaments?: string[]
@@ -77,17 +83,48 @@ export interface ChordSymbol {
   notes: string[]
 }
 
-export interface Lyric { noteId: string, onset: Quarters, verse: string, text: string, hyphen: boolean }
-export interface PedalMark { onset: Quarters, kind: 'down' | 'up' | 'change' }
-export interface DynamicMark { onset: Quarters, mark: string, hand?: Hand }
-export interface TempoMark { onset: Quarters, quarterBpm: number }
-/** From here on offbeats are swung: `ratio` long to short (1 is straight), undefined where the score only says "swing". */
-export interface SwingMark { onset: Quarters, unit: 'eighth' | '16th', ratio?: number }
+export interface Lyric {
+  noteId: string
+  onset: Quarters
+  verse: string
+  text: string
+  hyphen: boolean
+}
+export interface PedalMark {
+  onset: Quarters
+  kind: 'down' | 'up' | 'change'
+}
+export interface DynamicMark {
+  onset: Quarters
+  mark: string
+  hand?: Hand
+}
+export interface TempoMark {
+  onset: Quarters
+  quarterBpm: number
+}
+/**
+ * From here on offbeats are swung: `ratio` long to short (1 is straight), undefined where the score only says "swing".
+ */
+export interface SwingMark {
+  onset: Quarters
+  unit: 'eighth' | '16th'
+  ratio?: number
+}
 /** A word that changes the tempo on purpose: slower, faster, or back to the tempo before. */
-export interface TempoWord { onset: Quarters, kind: 'slower' | 'faster' | 'back' }
+export interface TempoWord {
+  onset: Quarters
+  kind: 'slower' | 'faster' | 'back'
+}
 /** A slur from one note to another, by their ids. */
-export interface Slur { from: string, to: string }
-export interface Rehearsal { onset: Quarters, name: string }
+export interface Slur {
+  from: string
+  to: string
+}
+export interface Rehearsal {
+  onset: Quarters
+  name: string
+}
 /** Notes of somebody other than the two hands: a voice, a duet partner, a band. */
 export interface OtherRole {
   name: string
@@ -101,7 +138,13 @@ export interface OtherRole {
 }
 
 /** A track of the file that a song was made from, told by its number, from 1, and who plays it. */
-export interface Track { number: number, name: string, program: number, percussion?: true, plays: Plays }
+export interface Track {
+  number: number
+  name: string
+  program: number
+  percussion?: true
+  plays: Plays
+}
 
 /**
  * A song as notes for two hands, as written: every bar once, in page order, with `order` giving the
@@ -119,7 +162,10 @@ export interface Arrangement {
   others: OtherRole[]
   /** Where the notes come from, in songs made from tracks: who plays each can be decided again. */
   tracks?: Track[]
-  /** Who plays each part of the score, in its order; songs of earlier versions do not have it, nor do those made from tracks. */
+  /**
+   * Who plays each part of the score, in its order; songs of earlier versions do not have it, nor do those made from
+   * tracks.
+   */
   partPlays?: Plays[]
   chords: ChordSymbol[]
   lyrics: Lyric[]
@@ -136,7 +182,15 @@ export interface Arrangement {
 
 /** A track as a voice, to be shown and heard. */
 export function voiceOfTrack({ number, name, program, percussion, plays }: Track, strikes: Strike[]): VoiceNotes {
-  return { number, name, instrument: percussion ? 'drums' : `program ${program + 1}`, ...rangeOf(strikes), plays, ...(percussion ? { percussion } : {}), strikes }
+  return {
+    number,
+    name,
+    instrument: percussion ? 'drums' : `program ${program + 1}`,
+    ...rangeOf(strikes),
+    plays,
+    ...(percussion ? { percussion } : {}),
+    strikes,
+  }
 }
 
 /** Where the last bar ends. */
@@ -163,7 +217,10 @@ export function positionIn(bar: Bar, onset: Quarters): Position {
   return { bar: bar.number, beat: 1 + toDecimal(ratio(intoBar, { n: 4, d: bar.meter.beatType })) }
 }
 
-/** The tempo in force at a moment, in quarter notes a minute; 100 where the score marks none (an ordinary walking tempo). */
+/**
+ * The tempo in force at a moment, in quarter notes a minute; 100 where the score marks none (an ordinary walking
+ * tempo).
+ */
 export function tempoAt(arrangement: Arrangement, onset: Quarters): number {
   let bpm = arrangement.tempos[0]?.quarterBpm ?? 100
   for (const tempo of arrangement.tempos) if (compare(tempo.onset, onset) <= 0) bpm = tempo.quarterBpm

@@ -3,14 +3,20 @@ import type { Arrangement, Bar } from './arrangement'
 import { barLength, feltBeatQuarters } from './meter'
 import { toDecimal } from './quarters'
 
-/** A further ending of at most so many bars lies where the first one does; a longer one is music of its own. Own choice. */
+/**
+ * A further ending of at most so many bars lies where the first one does; a longer one is music of its own. Own choice.
+ */
 const MOST_ENDING_BARS = 2
 
 /**
- * How many bars of the meter lie before a moment (in quarter notes), as a player counts them: a pickup is a part of a bar, a second ending is played instead of the first,
- * and empty bars before the first note are not counted.
+ * How many bars of the meter lie before a moment (in quarter notes), as a player counts them: a pickup is a part of a
+ * bar, a second ending is played instead of the first, and empty bars before the first note are not counted.
  */
-export function barsInto({ bars, notes, others }: Pick<Arrangement, 'bars' | 'notes' | 'others'>): (quarter: number) => number {
+export function barsInto({
+  bars,
+  notes,
+  others,
+}: Pick<Arrangement, 'bars' | 'notes' | 'others'>): (quarter: number) => number {
   const starts = bars.map(bar => toDecimal(bar.start))
   const whole = bars.map(bar => toDecimal(barLength(bar.meter)))
   const further = bars.map((_, index) => isFurtherEnding(bars, index))
@@ -20,24 +26,39 @@ export function barsInto({ bars, notes, others }: Pick<Arrangement, 'bars' | 'no
     if (!further[index]) count += toDecimal(bar.length) / whole[index]!
     return before
   })
-  const first = Math.min(...[notes, ...others.map(role => role.notes)].flatMap(list => list[0]?.barIndex ?? []), bars.length - 1)
+  const first = Math.min(
+    ...[notes, ...others.map(role => role.notes)].flatMap(list => list[0]?.barIndex ?? []),
+    bars.length - 1,
+  )
   const empty = counts[first] ?? 0
-  return (quarter) => {
+  return quarter => {
     const index = Math.max(0, bisectRight(starts, quarter + 1e-9) - 1)
-    return Math.max(0, (further[index] ? counts[index]! : counts[index]! + (quarter - starts[index]!) / whole[index]!) - empty)
+    return Math.max(
+      0,
+      (further[index] ? counts[index]! : counts[index]! + (quarter - starts[index]!) / whole[index]!) - empty,
+    )
   }
 }
 
-/** Whether a bar is of an ending: marked as such, or the one bar between a first ending and the next sign, where the second is not marked. */
+/**
+ * Whether a bar is of an ending: marked as such, or the one bar between a first ending and the next sign, where the
+ * second is not marked.
+ */
 export function isEnding(bars: readonly Bar[], index: number): boolean {
   const [bar, before, next] = [bars[index], bars[index - 1], bars[index + 1]]
   if (!bar) return false
-  return bar.endings !== undefined || (before?.endings !== undefined && before.repeatEnd !== undefined && !bar.repeatStart && (bar.sectionEnd ?? next?.repeatStart ?? false))
+  return (
+    bar.endings !== undefined ||
+    (before?.endings !== undefined &&
+      before.repeatEnd !== undefined &&
+      !bar.repeatStart &&
+      (bar.sectionEnd ?? next?.repeatStart ?? false))
+  )
 }
 
 /** Whether a bar is of a short second (or third) ending. */
 function isFurtherEnding(bars: readonly Bar[], index: number): boolean {
-  const endingsAt = (at: number) => isEnding(bars, at) ? bars[at]!.endings ?? [2] : []
+  const endingsAt = (at: number) => (isEnding(bars, at) ? (bars[at]!.endings ?? [2]) : [])
   const own = endingsAt(index)
   if (own.length === 0 || own.includes(1)) return false
   const isSame = (at: number) => endingsAt(at).join() === own.join()
@@ -47,16 +68,31 @@ function isFurtherEnding(bars: readonly Bar[], index: number): boolean {
   return length <= MOST_ENDING_BARS
 }
 
-/** A place in a bar: quarter notes and felt beats from where the whole bar begins, and whether that is half a bar away from another place. */
-export interface BarPlace { quarters: number, beats: number, isHalfBarFrom: (quarters: number) => boolean }
+/**
+ * A place in a bar: quarter notes and felt beats from where the whole bar begins, and whether that is half a bar away
+ * from another place.
+ */
+export interface BarPlace {
+  quarters: number
+  beats: number
+  isHalfBarFrom: (quarters: number) => boolean
+}
 
 /** Where moments (in quarter notes) lie in their bars. */
 export function barPlaces({ bars }: Pick<Arrangement, 'bars'>): (quarter: number) => BarPlace {
   const starts = bars.map(bar => toDecimal(bar.start))
-  const table = bars.map(({ start, offset, meter }) => ({ begins: toDecimal(start) - toDecimal(offset), beat: feltBeatQuarters(meter), half: meter.beats % 2 === 0 ? 2 * meter.beats / meter.beatType : Number.NaN }))
-  return (quarter) => {
+  const table = bars.map(({ start, offset, meter }) => ({
+    begins: toDecimal(start) - toDecimal(offset),
+    beat: feltBeatQuarters(meter),
+    half: meter.beats % 2 === 0 ? (2 * meter.beats) / meter.beatType : Number.NaN,
+  }))
+  return quarter => {
     const { begins, beat, half } = table[Math.max(0, bisectRight(starts, quarter + 1e-9) - 1)]!
     const quarters = quarter - begins
-    return { quarters, beats: quarters / beat, isHalfBarFrom: other => Math.abs(Math.abs(quarters - other) - half) < 1e-6 }
+    return {
+      quarters,
+      beats: quarters / beat,
+      isHalfBarFrom: other => Math.abs(Math.abs(quarters - other) - half) < 1e-6,
+    }
   }
 }

@@ -5,10 +5,16 @@ import { marksDue, type Passage } from './passage'
 const NEARLY_MS = 1
 
 /**
- * The next chord symbol of a passage behind a moment of it (ms from its beginning), for calling it before the change; the one in force where none
- * comes any more. `bpm`: quarter notes a minute. Before the passage begins its first chord is the next one. Undefined where it has no symbols.
+ * The next chord symbol of a passage behind a moment of it (ms from its beginning), for calling it before the change;
+ * the one in force where none comes any more. `bpm`: quarter notes a minute. Before the passage begins its first chord
+ * is the next one. Undefined where it has no symbols.
  */
-export function chordAhead(arrangement: Arrangement, passage: Passage, bpm: number, atMs: number): { symbol: string, isNow: boolean } | undefined {
+export function chordAhead(
+  arrangement: Arrangement,
+  passage: Passage,
+  bpm: number,
+  atMs: number,
+): { symbol: string; isNow: boolean } | undefined {
   const due = marksDue(arrangement, passage, arrangement.chords, bpm)
   const next = due.find(chord => chord.atMs > atMs + NEARLY_MS)
   if (next) return { symbol: next.symbol, isNow: false }

@@ -1,7 +1,14 @@
 import { Chord, ChordType, Interval } from 'tonal'
 
-/** A member of a chord: half steps over the root, and the letter it is spelled with, counted from the root's (a third is 2). */
-export interface Member { semitones: number, letters: number, degree: number }
+/**
+ * A member of a chord: half steps over the root, and the letter it is spelled with, counted from the root's (a third is
+ * 2).
+ */
+export interface Member {
+  semitones: number
+  letters: number
+  degree: number
+}
 
 /** A kind of chord. `suffix`: as it is written behind the root; `cost`: how far from plain, as a name. */
 export interface ChordKind {
@@ -13,13 +20,48 @@ export interface ChordKind {
 }
 
 /**
- * The kinds of chords that players name, plainest first, with what the name costs: own choice after common practice (a triad before a seventh,
- * a seventh before a sixth or a suspension, those before ninths and what is above). Their notes are tonal's.
+ * The kinds of chords that players name, plainest first, with what the name costs: own choice after common practice (a
+ * triad before a seventh, a seventh before a sixth or a suspension, those before ninths and what is above). Their notes
+ * are tonal's.
  */
 const NAMED: Readonly<Record<string, number>> = {
-  '': 0, 'm': 0, '7': 0.3, 'maj7': 0.35, 'm7': 0.3, 'dim': 0.35, 'm7b5': 0.5, 'dim7': 0.5, 'aug': 0.5, 'sus4': 0.6, 'sus2': 0.65, '6': 0.7, 'm6': 0.75,
-  '9': 0.8, 'maj9': 0.85, 'm9': 0.85, 'add9': 0.8, 'madd9': 0.85, '7sus4': 0.8, '69': 1, 'm69': 1.1, 'mMaj7': 0.9, '7#5': 1, '7b5': 1.05, 'maj7#5': 1.1, '7b9': 1, '7#9': 1.05, '7#11': 1.2,
-  'maj7#11': 1.2, '11': 1.1, 'm11': 1.1, '13': 1.1, 'maj13': 1.15, 'm13': 1.2, 'mMaj9': 1.2, '13sus4': 1.9, 'm7add11': 1.9,
+  '': 0,
+  m: 0,
+  '7': 0.3,
+  maj7: 0.35,
+  m7: 0.3,
+  dim: 0.35,
+  m7b5: 0.5,
+  dim7: 0.5,
+  aug: 0.5,
+  sus4: 0.6,
+  sus2: 0.65,
+  '6': 0.7,
+  m6: 0.75,
+  '9': 0.8,
+  maj9: 0.85,
+  m9: 0.85,
+  add9: 0.8,
+  madd9: 0.85,
+  '7sus4': 0.8,
+  '69': 1,
+  m69: 1.1,
+  mMaj7: 0.9,
+  '7#5': 1,
+  '7b5': 1.05,
+  'maj7#5': 1.1,
+  '7b9': 1,
+  '7#9': 1.05,
+  '7#11': 1.2,
+  'maj7#11': 1.2,
+  '11': 1.1,
+  m11: 1.1,
+  '13': 1.1,
+  maj13: 1.15,
+  m13: 1.2,
+  mMaj9: 1.2,
+  '13sus4': 1.9,
+  m7add11: 1.9,
 }
 /** What any other kind of chord that tonal knows costs, and each of its notes. */
 const OTHER = { cost: 2, note: 0.1 }
@@ -33,7 +75,10 @@ export const CHORD_KINDS: readonly ChordKind[] = kinds()
 function kinds(): ChordKind[] {
   const named = Object.entries(NAMED).map(([suffix, cost]) => kindOf(suffix, cost))
   const known = new Set(named.map(setOf))
-  const others = ChordType.all().filter(type => !NOT_NAMED.has(type.aliases[0]!)).map(type => kindOf(type.aliases[0]!, OTHER.cost + OTHER.note * type.intervals.length)).filter(kind => !known.has(setOf(kind)))
+  const others = ChordType.all()
+    .filter(type => !NOT_NAMED.has(type.aliases[0]!))
+    .map(type => kindOf(type.aliases[0]!, OTHER.cost + OTHER.note * type.intervals.length))
+    .filter(kind => !known.has(setOf(kind)))
   return [...named, ...others].sort((a, b) => a.cost - b.cost)
 }
 
@@ -46,9 +91,15 @@ function kindOf(suffix: string, cost: number): ChordKind {
 }
 
 function setOf({ members }: ChordKind): string {
-  return members.map(member => member.semitones).sort((a, b) => a - b).join()
+  return members
+    .map(member => member.semitones)
+    .sort((a, b) => a - b)
+    .join()
 }
 
-/** A perfect fifth may be left out of any chord, the ninth out of what is above it; all else makes the chord what it is. Common practice. */
+/**
+ * A perfect fifth may be left out of any chord, the ninth out of what is above it; all else makes the chord what it is.
+ * Common practice.
+ */
 export const mayBeMissing = ({ members }: ChordKind, { degree, semitones }: Member): boolean =>
   (degree === 5 && semitones === 7) || ((degree === 9 || degree === 11) && members.some(other => other.degree > degree))

@@ -10,16 +10,26 @@ export interface HeardChord extends ChordSpelling {
 
 /** What speaks against a reading, beside the cost of its kind; own choice. */
 const READING = {
-  /** A note that is not played; the bass on the third, fifth or seventh, or on what is above; on none of the chord's notes. */
-  missing: 0.6, inversion: 0.9, highInversion: 1.3, foreignBass: 2,
-  /** A note that is spelled as another; in chords that are the same on each of their notes only the spelling tells the root. */
-  misspelled: 0.3, symmetrical: 1,
+  /**
+   * A note that is not played; the bass on the third, fifth or seventh, or on what is above; on none of the chord's
+   * notes.
+   */
+  missing: 0.6,
+  inversion: 0.9,
+  highInversion: 1.3,
+  foreignBass: 2,
+  /**
+   * A note that is spelled as another; in chords that are the same on each of their notes only the spelling tells the
+   * root.
+   */
+  misspelled: 0.3,
+  symmetrical: 1,
 } as const
 
 /**
- * Names a chord from its notes, lowest first, as spelled (`['E4', 'G4', 'C5']` is C, first inversion). A fifth may be missing. Undefined for
- * fewer than three different notes and for clusters without a name. The plainest reading of all: plain kinds before rich ones, root position before
- * inversions, as spelled before respelled. On all roots the same.
+ * Names a chord from its notes, lowest first, as spelled (`['E4', 'G4', 'C5']` is C, first inversion). A fifth may be
+ * missing. Undefined for fewer than three different notes and for clusters without a name. The plainest reading of all:
+ * plain kinds before rich ones, root position before inversions, as spelled before respelled. On all roots the same.
  */
 export function nameChord(spelled: readonly string[]): HeardChord | undefined {
   const names = new Map<number, string>()
@@ -28,11 +38,18 @@ export function nameChord(spelled: readonly string[]): HeardChord | undefined {
   const bass = Note.chroma(spelled[0]!)!
   const upper = new Map([...names].filter(([chroma]) => chroma !== bass))
   const readings = [...readingsOf(names, bass, names), ...(upper.size >= 3 ? readingsOf(upper, bass, names) : [])]
-  const best = readings.reduce<Reading | undefined>((least, one) => least && least.cost <= one.cost + 1e-9 ? least : one, undefined)
+  const best = readings.reduce<Reading | undefined>(
+    (least, one) => (least && least.cost <= one.cost + 1e-9 ? least : one),
+    undefined,
+  )
   return best && spelledOut(best, names, bass)
 }
 
-interface Reading { root: number, kind: ChordKind, cost: number }
+interface Reading {
+  root: number
+  kind: ChordKind
+  cost: number
+}
 
 /** All kinds of chords on all roots that these notes, and no others, make up. */
 function readingsOf(notes: ReadonlyMap<number, string>, bass: number, names: ReadonlyMap<number, string>): Reading[] {
@@ -43,7 +60,15 @@ function readingsOf(notes: ReadonlyMap<number, string>, bass: number, names: Rea
       if ([...notes.keys()].some(chroma => !classes.includes(chroma))) continue
       const absent = kind.members.filter((_, place) => !notes.has(classes[place]!))
       if (absent.length > 0 && (!absent.every(member => mayBeMissing(kind, member)) || notes.size < 3)) continue
-      found.push({ root, kind, cost: kind.cost + READING.missing * absent.length + bassCost(kind, classes.indexOf(bass)) + spellingCost(kind, root, names) })
+      found.push({
+        root,
+        kind,
+        cost:
+          kind.cost +
+          READING.missing * absent.length +
+          bassCost(kind, classes.indexOf(bass)) +
+          spellingCost(kind, root, names),
+      })
     }
   }
   return found
@@ -59,7 +84,7 @@ const letterOf = (name: string): number => 'CDEFGAB'.indexOf(name[0]!)
 
 function spellingCost(kind: ChordKind, root: number, names: ReadonlyMap<number, string>): number {
   const rootLetter = letterOf(names.get(root)!)
-  const wrong = kind.members.filter((member) => {
+  const wrong = kind.members.filter(member => {
     const name = names.get((root + member.semitones) % 12)
     return name !== undefined && letterOf(name) !== (rootLetter + member.letters) % 7
   }).length

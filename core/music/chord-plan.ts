@@ -5,30 +5,52 @@ import type { Harmony } from './song-harmony'
 import { add, compare, later, multiply, ratio, subtract, type Quarters } from './quarters'
 
 /** A chord and how often its measure comes in a row: so many bars, or so many beats. */
-export interface PlannedChord { symbol: string, count: number }
+export interface PlannedChord {
+  symbol: string
+  count: number
+}
 /** Chords that are played in a row so many times, before it goes on. */
-export interface PlannedTurn { chords: PlannedChord[], times: number }
+export interface PlannedTurn {
+  chords: PlannedChord[]
+  times: number
+}
 /** What a player counts while playing: in whole bars where all chords change on bar lines, otherwise in beats. */
-export interface ChordPlan { unit: 'bar' | 'half bar' | 'beat', turns: PlannedTurn[] }
+export interface ChordPlan {
+  unit: 'bar' | 'half bar' | 'beat'
+  turns: PlannedTurn[]
+}
 
 /** Longer successions than this are not looked for as one that comes again. Own choice. */
 const LONGEST_TURN = 8
 
 /**
- * The plan of chords of a stretch: "four of these, then two of those". Counted in the largest of bar, half bar and beat that all chords last a
- * whole number of; successions that come again at once are said once. A pickup is not counted: the plan begins on the bar line behind it. Undefined
- * where chords change between beats, where between two nothing is clear, or the meter changes.
+ * The plan of chords of a stretch: "four of these, then two of those". Counted in the largest of bar, half bar and beat
+ * that all chords last a whole number of; successions that come again at once are said once. A pickup is not counted:
+ * the plan begins on the bar line behind it. Undefined where chords change between beats, where between two nothing is
+ * clear, or the meter changes.
  */
-export function chordPlan(arrangement: Arrangement, stretch: Stretch, harmonies: readonly Pick<Harmony, 'onset' | 'end' | 'symbol'>[]): ChordPlan | undefined {
+export function chordPlan(
+  arrangement: Arrangement,
+  stretch: Stretch,
+  harmonies: readonly Pick<Harmony, 'onset' | 'end' | 'symbol'>[],
+): ChordPlan | undefined {
   const [from, to] = [countedFrom(arrangement, stretch.from), countedFrom(arrangement, stretch.to)]
-  const meters = arrangement.bars.filter(bar => compare(bar.start, to) < 0 && compare(add(bar.start, bar.length), from) > 0).map(bar => bar.meter)
+  const meters = arrangement.bars
+    .filter(bar => compare(bar.start, to) < 0 && compare(add(bar.start, bar.length), from) > 0)
+    .map(bar => bar.meter)
   const [meter] = meters
   const inside = harmonies.filter(({ onset, end }) => compare(onset, to) < 0 && compare(end, from) > 0)
-  if (!meter || inside.length === 0 || meters.some(one => one.beats !== meter.beats || one.beatType !== meter.beatType)) return undefined
-  if (inside.some((harmony, index) => inside[index + 1] && compare(harmony.end, inside[index + 1]!.onset) < 0)) return undefined
+  if (!meter || inside.length === 0 || meters.some(one => one.beats !== meter.beats || one.beatType !== meter.beatType))
+    return undefined
+  if (inside.some((harmony, index) => inside[index + 1] && compare(harmony.end, inside[index + 1]!.onset) < 0))
+    return undefined
   const lengths = inside.map((harmony, index) => subtract(inside[index + 1]?.onset ?? to, later(harmony.onset, from)))
   const bar = barLength(meter)
-  const units = [['bar', bar], ...(meter.beats % 2 === 0 ? [['half bar', { n: bar.n, d: bar.d * 2 }]] : []), ['beat', beatLength(meter)]] as ['bar' | 'half bar' | 'beat', Quarters][]
+  const units = [
+    ['bar', bar],
+    ...(meter.beats % 2 === 0 ? [['half bar', { n: bar.n, d: bar.d * 2 }]] : []),
+    ['beat', beatLength(meter)],
+  ] as ['bar' | 'half bar' | 'beat', Quarters][]
   const found = units.find(([, unit]) => lengths.every(length => length.n > 0 && ratio(length, unit).d === 1))
   if (!found) return undefined
   const chords = joined(inside.map(({ symbol }, index) => ({ symbol, count: ratio(lengths[index]!, found[1]).n })))
@@ -56,12 +78,18 @@ function joined(chords: readonly PlannedChord[]): PlannedChord[] {
 /** What comes again at once is taken together, the shortest succession first. */
 function turnsOf(chords: readonly PlannedChord[]): PlannedTurn[] {
   const turns: PlannedTurn[] = []
-  const isSame = (a: PlannedChord | undefined, b: PlannedChord | undefined) => a !== undefined && b !== undefined && a.symbol === b.symbol && a.count === b.count
+  const isSame = (a: PlannedChord | undefined, b: PlannedChord | undefined) =>
+    a !== undefined && b !== undefined && a.symbol === b.symbol && a.count === b.count
   for (let at = 0; at < chords.length;) {
     let best = { length: 1, times: 1 }
     for (let length = 2; length <= LONGEST_TURN && at + 2 * length <= chords.length; length++) {
       let times = 1
-      while (Array.from({ length }, (_, place) => place).every(place => isSame(chords[at + place], chords[at + times * length + place]))) times++
+      while (
+        Array.from({ length }, (_, place) => place).every(place =>
+          isSame(chords[at + place], chords[at + times * length + place]),
+        )
+      )
+        times++
       if (times > 1 && length * times > best.length * best.times) best = { length, times }
     }
     const last = turns.at(-1)

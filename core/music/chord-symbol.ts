@@ -1,10 +1,20 @@
 import { Chord, Note } from 'tonal'
 
 /** A chord as a symbol says it: root and bass as note names without octave, `type` as a suffix (`m7`, `maj7`, ``). */
-export interface ChordSpelling { symbol: string, name: string, inversion: number | null, bass: string, notes: string[] }
+export interface ChordSpelling {
+  symbol: string
+  name: string
+  inversion: number | null
+  bass: string
+  notes: string[]
+}
 
 /** A degree added to, altered in or taken from a chord: `value` 9 with `alter` −1 is a flat nine. */
-export interface ChordDegree { value: number, alter: number, kind: 'add' | 'alter' | 'subtract' }
+export interface ChordDegree {
+  value: number
+  alter: number
+  kind: 'add' | 'alter' | 'subtract'
+}
 
 const MAJOR_SCALE_INTERVALS = ['1P', '2M', '3M', '4P', '5P', '6M', '7M', '8P', '9M', '10M', '11P', '12P', '13M']
 
@@ -13,7 +23,12 @@ const MAJOR_SCALE_INTERVALS = ['1P', '2M', '3M', '4P', '5P', '6M', '7M', '8P', '
  * point of view of the root (`['F', 'A', 'C']` for F, whatever the inversion). The inversion counts the chord's
  * notes from the root; it is null for a bass that is not one of them.
  */
-export function spellChord(root: string, suffix: string, bass = root, degrees: readonly ChordDegree[] = []): ChordSpelling {
+export function spellChord(
+  root: string,
+  suffix: string,
+  bass = root,
+  degrees: readonly ChordDegree[] = [],
+): ChordSpelling {
   const chord = Chord.getChord(suffix === '' ? 'M' : suffix, root)
   let notes = chord.empty ? [root] : chord.notes
   for (const degree of degrees) notes = withDegree(notes, root, degree)
@@ -30,12 +45,20 @@ export function spellChord(root: string, suffix: string, bass = root, degrees: r
   }
 }
 
-/** A chord symbol taken apart: root, the suffix of its type, what is added to or changed in it, bass (the root where none is named). */
-export interface ParsedChord { root: string, suffix: string, degrees: ChordDegree[], bass: string }
+/**
+ * A chord symbol taken apart: root, the suffix of its type, what is added to or changed in it, bass (the root where
+ * none is named).
+ */
+export interface ParsedChord {
+  root: string
+  suffix: string
+  degrees: ChordDegree[]
+  bass: string
+}
 
 /**
- * Takes a symbol such as `F#m7b5/E` or `C7(b9)` apart. `suffixes` are the types known as a whole; whatever stands behind the longest of
- * them is read as degrees. Throws a RangeError that says what of the symbol is not understood.
+ * Takes a symbol such as `F#m7b5/E` or `C7(b9)` apart. `suffixes` are the types known as a whole; whatever stands
+ * behind the longest of them is read as degrees. Throws a RangeError that says what of the symbol is not understood.
  */
 export function parseChordSymbol(symbol: string, suffixes: readonly string[] = []): ParsedChord {
   const match = /^([A-G](?:#{1,2}|b{1,2})?)(.*?)(?:\/([A-G](?:#{1,2}|b{1,2})?))?$/.exec(plainSymbol(symbol))
@@ -46,14 +69,27 @@ export function parseChordSymbol(symbol: string, suffixes: readonly string[] = [
     const degrees = parseDegrees(type.slice(suffix.length))
     if (degrees) return { root, suffix, degrees, bass: bass ?? root }
   }
-  if (Chord.getChord(type === '' ? 'M' : type, root).empty) throw new RangeError(`"${symbol.slice(0, 20)}": the chord type "${type.slice(0, 20)}" is not known`)
+  if (Chord.getChord(type === '' ? 'M' : type, root).empty)
+    throw new RangeError(`"${symbol.slice(0, 20)}": the chord type "${type.slice(0, 20)}" is not known`)
   return { root, suffix: type, degrees: [], bass: bass ?? root }
 }
 
-/** A symbol as people type it, in one spelling: sharps and flats as # and b, no brackets, minus for minor, triangle for major seventh. */
+/**
+ * A symbol as people type it, in one spelling: sharps and flats as # and b, no brackets, minus for minor, triangle for
+ * major seventh.
+ */
 function plainSymbol(symbol: string): string {
-  return symbol.trim().replaceAll('♯', '#').replaceAll('♭', 'b').replace(/[()\s,]/g, '').replace(/Δ7?|(?<=[A-G][#b]?)(?:MA7|Maj7|M7)/, 'maj7').replace(/(?<=^[A-G][#b]?)(?:-|min|mi(?!\w*n))(?!aj)/, 'm')
-    .replace(/(?<=^[A-G][#b]?)ø7?/, 'm7b5').replace(/(?<=^[A-G][#b]?)[°o](7?)/, 'dim$1').replace(/(?<=^[A-G][#b]?)\+/, 'aug').replace(/(?<=^[A-G][#b]?)mmaj7/i, 'mMaj7')
+  return symbol
+    .trim()
+    .replaceAll('♯', '#')
+    .replaceAll('♭', 'b')
+    .replace(/[()\s,]/g, '')
+    .replace(/Δ7?|(?<=[A-G][#b]?)(?:MA7|Maj7|M7)/, 'maj7')
+    .replace(/(?<=^[A-G][#b]?)(?:-|min|mi(?!\w*n))(?!aj)/, 'm')
+    .replace(/(?<=^[A-G][#b]?)ø7?/, 'm7b5')
+    .replace(/(?<=^[A-G][#b]?)[°o](7?)/, 'dim$1')
+    .replace(/(?<=^[A-G][#b]?)\+/, 'aug')
+    .replace(/(?<=^[A-G][#b]?)mmaj7/i, 'mMaj7')
 }
 
 function parseDegrees(text: string): ChordDegree[] | undefined {
@@ -78,7 +114,32 @@ export function spellSymbol(symbol: string): ChordSpelling {
 }
 
 /** Types that further degrees are added to. Any other type is one that the chord dictionary knows by itself. */
-const COMMON_SUFFIXES = ['', 'm', 'aug', 'dim', '7', 'maj7', 'm7', 'dim7', 'm7b5', 'mMaj7', '6', 'm6', '9', 'maj9', 'm9', '11', 'm11', '13', 'maj13', 'm13', 'sus2', 'sus4', '7sus4', '5']
+const COMMON_SUFFIXES = [
+  '',
+  'm',
+  'aug',
+  'dim',
+  '7',
+  'maj7',
+  'm7',
+  'dim7',
+  'm7b5',
+  'mMaj7',
+  '6',
+  'm6',
+  '9',
+  'maj9',
+  'm9',
+  '11',
+  'm11',
+  '13',
+  'maj13',
+  'm13',
+  'sus2',
+  'sus4',
+  '7sus4',
+  '5',
+]
 
 function withDegree(notes: string[], root: string, degree: ChordDegree): string[] {
   const plainInterval = MAJOR_SCALE_INTERVALS[degree.value - 1]
@@ -88,7 +149,7 @@ function withDegree(notes: string[], root: string, degree: ChordDegree): string[
   const altered = respell(Note.pitchClass(Note.transpose(root, plainInterval)), alter)
   const byLetter = (note: string) => (Note.get(note).step - Note.get(root).step + 7) % 7 === (degree.value - 1) % 7
   if (degree.kind === 'subtract') return notes.filter(note => !byLetter(note))
-  if (degree.kind === 'alter') return notes.map(note => byLetter(note) ? altered : note)
+  if (degree.kind === 'alter') return notes.map(note => (byLetter(note) ? altered : note))
   return notes.includes(altered) ? notes : [...notes, altered]
 }
 
@@ -100,4 +161,6 @@ function respell(name: string, alter: number): string {
 }
 
 const degreeSuffix = ({ value, alter, kind }: ChordDegree): string =>
-  kind === 'subtract' ? `no${value}` : `${kind === 'add' && alter === 0 ? 'add' : ''}${alter > 0 ? '#'.repeat(alter) : 'b'.repeat(-alter)}${value}`
+  kind === 'subtract'
+    ? `no${value}`
+    : `${kind === 'add' && alter === 0 ? 'add' : ''}${alter > 0 ? '#'.repeat(alter) : 'b'.repeat(-alter)}${value}`

@@ -31,7 +31,11 @@ describe('the clicks of a bar', () => {
   })
 
   it('tell downbeat, beat and what lies between apart', () => {
-    expect(barPulses({ beats: 2, beatType: 4 }, 90, { on: 'beats', within: 2 }).map(({ downbeat, isFiner }) => downbeat ? 'down' : isFiner ? 'finer' : 'beat')).toEqual(['down', 'finer', 'beat', 'finer'])
+    expect(
+      barPulses({ beats: 2, beatType: 4 }, 90, { on: 'beats', within: 2 }).map(({ downbeat, isFiner }) =>
+        downbeat ? 'down' : isFiner ? 'finer' : 'beat',
+      ),
+    ).toEqual(['down', 'finer', 'beat', 'finer'])
   })
 })
 
@@ -40,14 +44,22 @@ describe('the clicks of a loop', () => {
   const passage = stretchPassage(quarters(1), quarters(17), 'both')
 
   it('drop out for a bar where that is chosen, and the count-in never does', () => {
-    const { clicks, countIn, roundMs } = loopPlan(FERRY, passage, 60, 0, { on: 'beats', within: 1, dropOut: { sounding: 1, silent: 1 } })
+    const { clicks, countIn, roundMs } = loopPlan(FERRY, passage, 60, 0, {
+      on: 'beats',
+      within: 1,
+      dropOut: { sounding: 1, silent: 1 },
+    })
     expect(clicks.map(({ atMs }) => atMs)).toEqual([0, 1000, 2000, 3000, 8000, 9000, 10_000, 11_000])
     expect(countIn).toHaveLength(4)
     expect(roundMs).toBe(16_000)
   })
 
   it('begin counting bars behind a pickup', () => {
-    const { clicks } = loopPlan(FERRY, stretchPassage(quarters(0), quarters(9), 'both'), 60, 0, { on: 'beats', within: 1, dropOut: { sounding: 1, silent: 1 } })
+    const { clicks } = loopPlan(FERRY, stretchPassage(quarters(0), quarters(9), 'both'), 60, 0, {
+      on: 'beats',
+      within: 1,
+      dropOut: { sounding: 1, silent: 1 },
+    })
     expect(clicks.map(({ atMs }) => atMs)).toEqual([0, 1000, 2000, 3000, 4000, 9000, 10_000, 11_000])
   })
 
@@ -55,7 +67,7 @@ describe('the clicks of a loop', () => {
     const shuffle = { ...FERRY, swings: [{ onset: quarters(0), unit: 'eighth' as const }] }
     const asked = swingRatioAtTempo(60)
     const eighths = loopPlan(shuffle, wholePassage(shuffle, 'both'), 60, 0, { on: 'beats', within: 2 }).clicks
-    expect(eighths[1]!.atMs).toBeCloseTo(1000 * asked / (1 + asked), 6)
+    expect(eighths[1]!.atMs).toBeCloseTo((1000 * asked) / (1 + asked), 6)
     const sixteenths = loopPlan(shuffle, wholePassage(shuffle, 'both'), 60, 0, { on: 'beats', within: 4 }).clicks
     expect(sixteenths[1]!.atMs).toBeCloseTo(250, 6)
   })

@@ -1,18 +1,24 @@
 import { isCompound, type Meter } from './meter'
 import { add, quarters, ratio, subtract, toDecimal, type Quarters } from './quarters'
 
-/** How the beats of a part are divided where it is counted: `2` "1 &", `4` "1 e & a", `3` "1 trip let"; 1 only the beats. */
+/**
+ * How the beats of a part are divided where it is counted: `2` "1 &", `4` "1 e & a", `3` "1 trip let"; 1 only the
+ * beats.
+ */
 export type Subdivision = 1 | 2 | 3 | 4
 
 const SYLLABLES: Record<Subdivision, readonly string[]> = { 1: [], 2: ['&'], 3: ['trip', 'let'], 4: ['e', '&', 'a'] }
 const BEAT_PARTS: Record<string, string> = { '1/2': '&', '1/4': 'e', '3/4': 'a', '1/3': 'trip', '2/3': 'let' }
 const PULSE_PARTS: Record<string, string> = { '1/3': '&', '2/3': 'a' }
-/** Compound meters of up to six beats are counted in their beats, longer ones in pulses of three: "1 & a 2 & a" (common practice). */
+/**
+ * Compound meters of up to six beats are counted in their beats, longer ones in pulses of three: "1 & a 2 & a" (common
+ * practice).
+ */
 const MOST_BEATS_COUNTED = 6
 
 /**
- * What is said at a moment of the bar, `inBar` behind the bar line of a whole bar: "1", "&", "e", "trip" … An empty text for what is finer
- * than sixteenths and triplets.
+ * What is said at a moment of the bar, `inBar` behind the bar line of a whole bar: "1", "&", "e", "trip" … An empty
+ * text for what is finer than sixteenths and triplets.
  */
 export function countAt(meter: Meter, inBar: Quarters): string {
   const inPulses = isCompound(meter) && meter.beats > MOST_BEATS_COUNTED
@@ -26,19 +32,28 @@ export function countAt(meter: Meter, inBar: Quarters): string {
 
 /** The whole count of a bar at a subdivision, as it is said aloud while nothing is played: "1 e & a 2 e & a". */
 export function countBar(meter: Meter, subdivision: Subdivision): string[] {
-  if (isCompound(meter)) return meter.beats <= MOST_BEATS_COUNTED ? beats(meter.beats) : beats(meter.beats / 3).flatMap(beat => [beat, '&', 'a'])
+  if (isCompound(meter))
+    return meter.beats <= MOST_BEATS_COUNTED
+      ? beats(meter.beats)
+      : beats(meter.beats / 3).flatMap(beat => [beat, '&', 'a'])
   return beats(meter.beats).flatMap(beat => [beat, ...SYLLABLES[subdivision]])
 }
 
 const beats = (count: number): string[] => Array.from({ length: count }, (_, index) => String(index + 1))
 
-/** The coarsest subdivision in which every onset has a syllable of its own. Triplets beside sixteenths count as sixteenths: the syllable says which. */
+/**
+ * The coarsest subdivision in which every onset has a syllable of its own. Triplets beside sixteenths count as
+ * sixteenths: the syllable says which.
+ */
 export function subdivisionOf(meter: Meter, places: readonly Quarters[]): Subdivision {
   const beat = quarters(4, meter.beatType)
-  const fractions = places.map(place => ratio(place, beat)).map(place => subtract(place, quarters(Math.floor(toDecimal(place)))))
+  const fractions = places
+    .map(place => ratio(place, beat))
+    .map(place => subtract(place, quarters(Math.floor(toDecimal(place)))))
   const fits = (division: Subdivision) => fractions.every(one => (one.n * division) % one.d === 0)
   return ([1, 2, 3, 4] as const).find(fits) ?? 4
 }
 
 /** A moment as a place in a whole bar: behind the beats that a pickup leaves out. */
-export const placeInBar = (bar: { start: Quarters, offset: Quarters }, at: Quarters): Quarters => add(bar.offset, subtract(at, bar.start))
+export const placeInBar = (bar: { start: Quarters; offset: Quarters }, at: Quarters): Quarters =>
+  add(bar.offset, subtract(at, bar.start))

@@ -4,28 +4,41 @@ import { pulses } from './meter'
 import type { Stretch } from './passage'
 import { add, compare, toDecimal, type Quarters } from './quarters'
 
-/** What is weighed, in costs for a quarter note's length; own choice, set on hymns and songs (docs/learning-songs.md). */
+/**
+ * What is weighed, in costs for a quarter note's length; own choice, set on hymns and songs (docs/learning-songs.md).
+ */
 const HARMONY = {
   /** A sounding note that is not of the chord; and so much more on the beat, where it is less likely to pass. */
-  foreign: 1.25, onBeat: 0.6,
+  foreign: 1.25,
+  onBeat: 0.6,
   /** The third, fifth, seventh not sounding all along; the root must. */
   missing: [0, 0.4, 0.08, 0.45],
   /** The root not yet sounding when the chord begins. */
   lateRoot: 0.5,
-  /** What is suspended, added or above the seventh not sounding at a moment: it makes the chord what it is, or passes. */
+  /**
+   * What is suspended, added or above the seventh not sounding at a moment: it makes the chord what it is, or passes.
+   */
   absent: 0.85,
   /** The seventh not sounding at a moment. */
   laterSeventh: 0.15,
   /** The bass on root, third, fifth, seventh, above; or on none of them. */
-  bass: [0, 0.15, 0.3, 0.3, 0.5], foreignBass: 0.6,
+  bass: [0, 0.15, 0.3, 0.3, 0.5],
+  foreignBass: 0.6,
   /** A note of the chord that is spelled as another; by an editor, or by this program from the key. */
-  misspelled: 0.5, misspelledByRule: 0.01,
+  misspelled: 0.5,
+  misspelledByRule: 0.01,
   /** Another chord, one that comes off the beat, and one with a note suspended, added or above the seventh. */
-  change: 0.15, offBeat: 0.22, rich: 0.3,
+  change: 0.15,
+  offBeat: 0.22,
+  rich: 0.3,
   /** A root outside the key; and what a kind's name costs, so much of it. */
-  chromatic: 0.06, kind: 0.25,
+  chromatic: 0.06,
+  kind: 0.25,
 }
-/** A chord is heard from at most so many moments, and quarter notes, together; a longer one goes on from stretch to stretch. */
+/**
+ * A chord is heard from at most so many moments, and quarter notes, together; a longer one goes on from stretch to
+ * stretch.
+ */
 const MOST_MOMENTS = 16
 const MOST_QUARTERS = 8
 const MOST_OFF_BEAT = 4
@@ -35,29 +48,73 @@ const LONGEST = 4
 const RICHEST = 1.2
 
 /** A harmony from a moment on: the root and the bass as pitch classes, the kind, and all that sounds in it. */
-export interface HeardHarmony { onset: Quarters, end: Quarters, root: number, kind: ChordKind, bass: number, sounding: number, moments: readonly HeardMoment[] }
-/** What sounds in a harmony from a moment to the next: its length, quarter notes, and pitch classes as bits of a number, with their letters from C. */
-export interface HeardMoment { length: number, sounding: number, letters: readonly (number | undefined)[] }
+export interface HeardHarmony {
+  onset: Quarters
+  end: Quarters
+  root: number
+  kind: ChordKind
+  bass: number
+  sounding: number
+  moments: readonly HeardMoment[]
+}
+/**
+ * What sounds in a harmony from a moment to the next: its length, quarter notes, and pitch classes as bits of a number,
+ * with their letters from C.
+ */
+export interface HeardMoment {
+  length: number
+  sounding: number
+  letters: readonly (number | undefined)[]
+}
 
-interface Moment extends HeardMoment { onset: Quarters, isOnBeat: boolean, bass: number, fifths: number }
-interface Candidate { root: number, kind: ChordKind, entry: number, set: number, seventh: number, plain: number, bass: readonly number[], members: { bit: number, missing: number }[] }
+interface Moment extends HeardMoment {
+  onset: Quarters
+  isOnBeat: boolean
+  bass: number
+  fifths: number
+}
+interface Candidate {
+  root: number
+  kind: ChordKind
+  entry: number
+  set: number
+  seventh: number
+  plain: number
+  bass: readonly number[]
+  members: { bit: number; missing: number }[]
+}
 
 /** Kinds to listen for: of those that are made of the same notes only the plainest. */
 const LISTENED = CHORD_KINDS.filter(kind => kind.cost <= RICHEST && !kind.isOtherName)
 /** Root, third, fifth, seventh, or another note. */
-const place = (degree: number): number => [1, 3, 5, 7].includes(degree) ? (degree - 1) / 2 : 4
-const CANDIDATES: readonly Candidate[] = Array.from({ length: 12 }, (_, root) => LISTENED.map((kind): Candidate => {
-  const bitOf = (semitones: number) => 1 << (root + semitones) % 12
-  const setOf = (list: readonly { semitones: number }[]) => list.reduce((set, { semitones }) => set | bitOf(semitones), 0)
-  const plain = kind.members.filter(({ degree }) => place(degree) < 4)
-  const bass = Array.from({ length: 12 }, (_, chroma) => {
-    const member = kind.members.find(({ semitones }) => (root + semitones) % 12 === chroma)
-    return member ? HARMONY.bass[place(member.degree)]! : HARMONY.foreignBass
-  })
-  // A fifth that is altered, or that alone tells a suspended chord from two notes, is missed.
-  const hasThird = kind.members.some(({ degree }) => degree === 3)
-  return { root, kind, entry: plain.length < kind.members.length ? HARMONY.rich : 0, set: setOf(kind.members), seventh: setOf(kind.members.filter(({ degree }) => degree === 7)), plain: setOf(plain), bass, members: plain.map(({ semitones, degree }) => ({ bit: bitOf(semitones), missing: degree === 5 && (semitones !== 7 || !hasThird) ? HARMONY.missing[3]! : HARMONY.missing[place(degree)]! })) }
-})).flat()
+const place = (degree: number): number => ([1, 3, 5, 7].includes(degree) ? (degree - 1) / 2 : 4)
+const CANDIDATES: readonly Candidate[] = Array.from({ length: 12 }, (_, root) =>
+  LISTENED.map((kind): Candidate => {
+    const bitOf = (semitones: number) => 1 << ((root + semitones) % 12)
+    const setOf = (list: readonly { semitones: number }[]) =>
+      list.reduce((set, { semitones }) => set | bitOf(semitones), 0)
+    const plain = kind.members.filter(({ degree }) => place(degree) < 4)
+    const bass = Array.from({ length: 12 }, (_, chroma) => {
+      const member = kind.members.find(({ semitones }) => (root + semitones) % 12 === chroma)
+      return member ? HARMONY.bass[place(member.degree)]! : HARMONY.foreignBass
+    })
+    // A fifth that is altered, or that alone tells a suspended chord from two notes, is missed.
+    const hasThird = kind.members.some(({ degree }) => degree === 3)
+    return {
+      root,
+      kind,
+      entry: plain.length < kind.members.length ? HARMONY.rich : 0,
+      set: setOf(kind.members),
+      seventh: setOf(kind.members.filter(({ degree }) => degree === 7)),
+      plain: setOf(plain),
+      bass,
+      members: plain.map(({ semitones, degree }) => ({
+        bit: bitOf(semitones),
+        missing: degree === 5 && (semitones !== 7 || !hasThird) ? HARMONY.missing[3]! : HARMONY.missing[place(degree)]!,
+      })),
+    }
+  }),
+).flat()
 
 /** The same in a row, for speed: the root's bit, the plain members, what it costs to begin it, and each bass. */
 const ROOTS = Int32Array.from(CANDIDATES, ({ root }) => 1 << root)
@@ -66,8 +123,9 @@ const ENTRY = Float64Array.from(CANDIDATES, ({ entry }) => entry)
 const BASS = Float64Array.from(CANDIDATES.flatMap(({ bass }) => bass))
 
 /**
- * The harmonies that sound, over a whole song: the cheapest way of all through stretches of moments and the chords that they might be (dynamic programming, as
- * Pardo and Birmingham 2002, Algorithms for chordal analysis, Computer Music Journal 26, score stretches by notes that fit, do not fit and are missing; from memory). Broken chords are heard as
+ * The harmonies that sound, over a whole song: the cheapest way of all through stretches of moments and the chords that
+ * they might be (dynamic programming, as Pardo and Birmingham 2002, Algorithms for chordal analysis, Computer Music
+ * Journal 26, score stretches by notes that fit, do not fit and are missing; from memory). Broken chords are heard as
  * one, passing notes as such. With a stretch only what sounds in it is heard. Empty for no notes. Linear in the notes.
  */
 export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardHarmony[] {
@@ -102,9 +160,12 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
         // Whatever came before, this is dearer already. And a chord whose root is not heard is no chord.
         if (cost + least[begin]!.cost >= best[chord]! || !(union & ROOTS[chord]!)) continue
         const absent = PLAIN[chord]! & ~union
-        if (absent !== 0) for (const member of CANDIDATES[chord]!.members) if (absent & member.bit) cost += member.missing * length
+        if (absent !== 0)
+          for (const member of CANDIDATES[chord]!.members) if (absent & member.bit) cost += member.missing * length
         const entering = change + ENTRY[chord]!
-        cost += (BASS[12 * chord + moment.bass]! + (rootsHere & ROOTS[chord]! ? 0 : HARMONY.lateRoot)) * length + (begin === 0 || entering < before[chord]! ? entering : before[chord]!)
+        cost +=
+          (BASS[12 * chord + moment.bass]! + (rootsHere & ROOTS[chord]! ? 0 : HARMONY.lateRoot)) * length +
+          (begin === 0 || entering < before[chord]! ? entering : before[chord]!)
         if (cost < best[chord]! - 1e-9) {
           best[chord] = cost
           origin[chord] = begin
@@ -117,7 +178,7 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
     from.push(origin)
     least.push({ cost: best[chord]!, chord })
   }
-  const found: { begin: number, end: number, chord: number }[] = []
+  const found: { begin: number; end: number; chord: number }[] = []
   let chord = least.at(-1)!.chord
   for (let end = moments.length; end > 0;) {
     const begin = from[end]![chord]!
@@ -131,13 +192,21 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
     const { root, kind } = CANDIDATES[index]!
     const inside = moments.slice(begin, end)
     const last = inside.at(-1)!
-    return { onset: inside[0]!.onset, end: moments[end]?.onset ?? add(last.onset, { n: Math.max(1, Math.round(last.length * 64)), d: 64 }), root, kind, bass: inside[0]!.bass, sounding: inside.reduce((set, one) => set | one.sounding, 0), moments: inside }
+    return {
+      onset: inside[0]!.onset,
+      end: moments[end]?.onset ?? add(last.onset, { n: Math.max(1, Math.round(last.length * 64)), d: 64 }),
+      root,
+      kind,
+      bass: inside[0]!.bass,
+      sounding: inside.reduce((set, one) => set | one.sounding, 0),
+      moments: inside,
+    }
   })
 }
 
 /** What each chord costs at a moment, but for what is missing and the bass. */
 function momentCosts({ length, isOnBeat, sounding, letters, fifths }: Moment, misspelledCost: number): Float64Array {
-  const tonic = ((fifths * 7) % 12 + 12) % 12
+  const tonic = (((fifths * 7) % 12) + 12) % 12
   const foreignCost = HARMONY.foreign + (isOnBeat ? HARMONY.onBeat : 0)
   return Float64Array.from(CANDIDATES, ({ root, kind, set, plain, seventh }) => {
     let foreign = 0
@@ -153,15 +222,41 @@ function momentCosts({ length, isOnBeat, sounding, letters, fifths }: Moment, mi
       }
     }
     const isChromatic = ![0, 2, 4, 5, 7, 9, 11].includes((root - tonic + 12) % 12)
-    return length * (foreign * foreignCost + absent * HARMONY.absent + (seventh & ~sounding ? HARMONY.laterSeventh : 0) + misspelled * misspelledCost + kind.cost * HARMONY.kind + (isChromatic ? HARMONY.chromatic : 0))
+    return (
+      length *
+      (foreign * foreignCost +
+        absent * HARMONY.absent +
+        (seventh & ~sounding ? HARMONY.laterSeventh : 0) +
+        misspelled * misspelledCost +
+        kind.cost * HARMONY.kind +
+        (isChromatic ? HARMONY.chromatic : 0))
+    )
   })
 }
 
 /** What sounds from each moment to the next, with the other roles that have pitches. */
 function momentsOf(arrangement: Arrangement, stretch?: Stretch): Moment[] {
-  const notes = [...arrangement.notes, ...arrangement.others.filter(role => !role.percussion && !role.silent).flatMap(role => role.notes)].filter(note => !note.grace && (!stretch || (compare(note.onset, stretch.to) < 0 && compare(add(note.onset, note.duration), stretch.from) > 0)))
-    .map(note => ({ onset: note.onset, from: toDecimal(note.onset), to: toDecimal(add(note.onset, note.duration)), pitch: note.pitch, letter: 'CDEFGAB'.indexOf(note.spelled[0]!) })).sort((a, b) => a.from - b.from)
-  const onsets = [...new Map(notes.map(note => [note.from, note.onset])).values()].filter(onset => !stretch || compare(onset, stretch.from) >= 0).sort(compare)
+  const notes = [
+    ...arrangement.notes,
+    ...arrangement.others.filter(role => !role.percussion && !role.silent).flatMap(role => role.notes),
+  ]
+    .filter(
+      note =>
+        !note.grace &&
+        (!stretch ||
+          (compare(note.onset, stretch.to) < 0 && compare(add(note.onset, note.duration), stretch.from) > 0)),
+    )
+    .map(note => ({
+      onset: note.onset,
+      from: toDecimal(note.onset),
+      to: toDecimal(add(note.onset, note.duration)),
+      pitch: note.pitch,
+      letter: 'CDEFGAB'.indexOf(note.spelled[0]!),
+    }))
+    .sort((a, b) => a.from - b.from)
+  const onsets = [...new Map(notes.map(note => [note.from, note.onset])).values()]
+    .filter(onset => !stretch || compare(onset, stretch.from) >= 0)
+    .sort(compare)
   let sounding: typeof notes = []
   let next = 0
   return onsets.map((onset, index): Moment => {
@@ -174,8 +269,13 @@ function momentsOf(arrangement: Arrangement, stretch?: Stretch): Moment[] {
     const bar = barAt(arrangement, onset)
     const beat = positionIn(bar, onset).beat - 1
     return {
-      onset, length: Math.min(end - at, LONGEST), isOnBeat: pulses(bar.meter).some(pulse => Math.abs(pulse - beat) < 1e-6), letters, fifths: bar.fifths,
-      sounding: sounding.reduce((set, note) => set | 1 << note.pitch % 12, 0), bass: sounding.reduce((lowest, note) => Math.min(lowest, note.pitch), 127) % 12,
+      onset,
+      length: Math.min(end - at, LONGEST),
+      isOnBeat: pulses(bar.meter).some(pulse => Math.abs(pulse - beat) < 1e-6),
+      letters,
+      fifths: bar.fifths,
+      sounding: sounding.reduce((set, note) => set | (1 << (note.pitch % 12)), 0),
+      bass: sounding.reduce((lowest, note) => Math.min(lowest, note.pitch), 127) % 12,
     }
   })
 }

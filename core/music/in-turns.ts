@@ -6,11 +6,17 @@ import { earlier, later } from './quarters'
 /** Whether the program plays before the player does: not at all, two bars after two bars, or all that is practised. */
 export type Turns = 'off' | 'whole' | 'two-bars'
 /** Whose round it is, and of what. */
-export interface TurnRound { turn: 'program' | 'player', stretch: Stretch }
+export interface TurnRound {
+  turn: 'program' | 'player'
+  stretch: Stretch
+}
 
 const BARS = 2
 
-/** A round of the loop, by its number from 0, when program and player take turns at a stretch: the program first, then the player the same. With two bars at a time the stretch is gone through and begun anew. */
+/**
+ * A round of the loop, by its number from 0, when program and player take turns at a stretch: the program first, then
+ * the player the same. With two bars at a time the stretch is gone through and begun anew.
+ */
 export function roundInTurns(arrangement: Arrangement, stretch: Stretch, turns: Turns, round: number): TurnRound {
   if (turns === 'off') return { turn: 'player', stretch }
   const turn = round % 2 === 0 ? 'program' : 'player'

@@ -1,9 +1,12 @@
 /**
- * What a song, a take or a set of corrections may hold at most: checked before any work is done on it. Far above any real piano arrangement; what is
- * beyond is refused, not cut.
+ * What a song, a take or a set of corrections may hold at most: checked before any work is done on it. Far above any
+ * real piano arrangement; what is beyond is refused, not cut.
  */
 export const LIMITS = {
-  /** Bytes of a score file as it comes (compressed or not), and of a MIDI file: half an hour of playing with a continuous pedal has about 300,000. */
+  /**
+   * Bytes of a score file as it comes (compressed or not), and of a MIDI file: half an hour of playing with a
+   * continuous pedal has about 300,000.
+   */
   fileBytes: 20_000_000,
   midiBytes: 2_000_000,
   /** Bytes of MusicXML inside a compressed file. */

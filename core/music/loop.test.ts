@@ -22,7 +22,13 @@ describe('a loop', () => {
   it('rests for a bar between two rounds where that is wished, and the beat goes through', () => {
     const plan = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60, 1)
     expect([plan.musicMs, plan.roundMs]).toEqual([16_000, 20_000])
-    expect(plan.clicks.map(click => click.beat)).toEqual([...Array.from({ length: 4 }, () => [4, 1, 2, 3]).flat(), 4, 1, 2, 3])
+    expect(plan.clicks.map(click => click.beat)).toEqual([
+      ...Array.from({ length: 4 }, () => [4, 1, 2, 3]).flat(),
+      4,
+      1,
+      2,
+      3,
+    ])
     expect(plan.clicks.map(click => click.atMs)).toEqual(Array.from({ length: 20 }, (_, beat) => beat * 1000))
   })
 
@@ -30,7 +36,11 @@ describe('a loop', () => {
     const passage = stretchPassage(quarters(0), quarters(16), 'both')
     const slow = loopPlan(FERRY, passage, 30)
     expect(slow.clicks.filter(click => click.isFiner)).toHaveLength(slow.clicks.length / 2)
-    expect(slow.countIn.slice(0, 3).map(click => [click.beat, click.isFiner ?? false])).toEqual([[1, false], [1, true], [2, false]])
+    expect(slow.countIn.slice(0, 3).map(click => [click.beat, click.isFiner ?? false])).toEqual([
+      [1, false],
+      [1, true],
+      [2, false],
+    ])
     expect(slow.clicks[1]!.atMs - slow.clicks[0]!.atMs).toBeCloseTo(1000)
     expect(loopPlan(FERRY, passage, 40).clicks.some(click => click.isFiner)).toBe(false)
   })
@@ -38,7 +48,9 @@ describe('a loop', () => {
     const { countIn } = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60)
     expect(countIn.map(click => click.beat)).toEqual([1, 2, 3, 4, 1, 2, 3])
     expect(countIn.map(click => click.atMs)).toEqual([-7000, -6000, -5000, -4000, -3000, -2000, -1000])
-    expect(loopPlan(WALTZ, stretchPassage(quarters(0), quarters(12), 'both'), 60).countIn.map(click => click.beat)).toEqual([1, 2, 3])
+    expect(
+      loopPlan(WALTZ, stretchPassage(quarters(0), quarters(12), 'both'), 60).countIn.map(click => click.beat),
+    ).toEqual([1, 2, 3])
   })
 
   it('is filled up with counted rests when the music does not fill its bars', () => {
@@ -46,7 +58,9 @@ describe('a loop', () => {
     const plan = loopPlan(FERRY, stretchPassage(quarters(0), quarters(9), 'both'), 60)
     expect(plan.musicMs).toBe(9000)
     expect(plan.roundMs).toBe(12_000)
-    expect(plan.clicks.slice(-3)).toEqual([9000, 10_000, 11_000].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })))
+    expect(plan.clicks.slice(-3)).toEqual(
+      [9000, 10_000, 11_000].map((atMs, index) => ({ atMs, downbeat: index === 0, beat: index + 1 })),
+    )
   })
 
   it('of a bar and a half rests to the end of the bar', () => {
@@ -55,33 +69,45 @@ describe('a loop', () => {
     expect(plan.clicks.map(click => click.beat)).toEqual([1, 2, 3, 4, 1, 2, 3, 4])
   })
 
-  it.each(['lantern-ferry.musicxml', 'snow-on-the-towpath.musicxml', 'side-street-shuffle.musicxml'])('%s: every proposed part keeps the beat over the seam', (file) => {
-    const { arrangement } = demoScore(file)
-    const parts = proposeParts(arrangement)
-    expect(parts[0]!.from).toEqual(quarters(0))
-    for (const part of parts) {
-      const { clicks, roundMs, countIn } = loopPlan(arrangement, stretchPassage(part.from, part.to, 'both'), 90)
-      const beats = arrangement.bars[1]!.meter.beats
-      const gaps = [...clicks.map(click => click.atMs), roundMs + clicks[0]!.atMs].map((ms, index, all) => ms - (all[index - 1] ?? ms)).slice(1)
-      for (const gap of gaps) expect(gap).toBeCloseTo(60_000 / 90, 6)
-      expect(clicks.at(-1)!.beat % beats + 1).toBe(clicks[0]!.beat)
-      expect(countIn.at(-1)!.beat % beats + 1).toBe(clicks[0]!.beat)
-    }
-  })
+  it.each(['lantern-ferry.musicxml', 'snow-on-the-towpath.musicxml', 'side-street-shuffle.musicxml'])(
+    '%s: every proposed part keeps the beat over the seam',
+    file => {
+      const { arrangement } = demoScore(file)
+      const parts = proposeParts(arrangement)
+      expect(parts[0]!.from).toEqual(quarters(0))
+      for (const part of parts) {
+        const { clicks, roundMs, countIn } = loopPlan(arrangement, stretchPassage(part.from, part.to, 'both'), 90)
+        const beats = arrangement.bars[1]!.meter.beats
+        const gaps = [...clicks.map(click => click.atMs), roundMs + clicks[0]!.atMs]
+          .map((ms, index, all) => ms - (all[index - 1] ?? ms))
+          .slice(1)
+        for (const gap of gaps) expect(gap).toBeCloseTo(60_000 / 90, 6)
+        expect((clicks.at(-1)!.beat % beats) + 1).toBe(clicks[0]!.beat)
+        expect((countIn.at(-1)!.beat % beats) + 1).toBe(clicks[0]!.beat)
+      }
+    },
+  )
 
   it('clicks twice a bar in 6/8', () => {
-    const six = at60(pianoScore([attributes({ beats: 6, beatType: 8 }) + note({ pitch: 'C4', length: 3, type: 'half' })]))
-    expect(loopPlan(six, stretchPassage(quarters(0), quarters(3), 'both'), 60).clicks).toEqual([{ atMs: 0, downbeat: true, beat: 1 }, { atMs: 1500, downbeat: false, beat: 2 }])
+    const six = at60(
+      pianoScore([attributes({ beats: 6, beatType: 8 }) + note({ pitch: 'C4', length: 3, type: 'half' })]),
+    )
+    expect(loopPlan(six, stretchPassage(quarters(0), quarters(3), 'both'), 60).clicks).toEqual([
+      { atMs: 0, downbeat: true, beat: 1 },
+      { atMs: 1500, downbeat: false, beat: 2 },
+    ])
   })
 })
 
 describe('a passage', () => {
-  const changing = at60(pianoScore([
-    attributes() + '<sound tempo="120"/>' + quarterNotes('C4 D4 E4 F4'),
-    '<sound tempo="60"/>' + quarterNotes('G4 A4 B4 C5'),
-  ]))
+  const changing = at60(
+    pianoScore([
+      attributes() + '<sound tempo="120"/>' + quarterNotes('C4 D4 E4 F4'),
+      '<sound tempo="60"/>' + quarterNotes('G4 A4 B4 C5'),
+    ]),
+  )
 
-  it('follows the score\'s own tempo, or its proportions from a tempo asked for', () => {
+  it("follows the score's own tempo, or its proportions from a tempo asked for", () => {
     const whole = wholePassage(changing, 'both')
     expect(passageClock(changing, whole).lengthMs).toBe(2000 + 4000)
     expect(passageClock(changing, whole, 60).lengthMs).toBe(4000 + 8000)
@@ -89,10 +115,12 @@ describe('a passage', () => {
   })
 
   it('lists what a hand strikes, cut at the end and without what is tied in', () => {
-    const tied = at60(pianoScore([
-      attributes() + quarterNotes('C4 D4 E4') + note({ pitch: 'F4', length: 1, ties: ['start'] }),
-      note({ pitch: 'F4', length: 1, ties: ['stop'] }) + quarterNotes('G4 A4 B4'),
-    ]))
+    const tied = at60(
+      pianoScore([
+        attributes() + quarterNotes('C4 D4 E4') + note({ pitch: 'F4', length: 1, ties: ['start'] }),
+        note({ pitch: 'F4', length: 1, ties: ['stop'] }) + quarterNotes('G4 A4 B4'),
+      ]),
+    )
     const second = expectedNotes(tied, barsPassage(tied, 2, 2, 'right'), 60)
     expect(second.map(one => one.spelled)).toEqual(['G4', 'A4', 'B4'])
     const first = expectedNotes(tied, barsPassage(tied, 1, 1, 'right'), 60)
@@ -102,7 +130,11 @@ describe('a passage', () => {
 
   it('puts grace notes just before their beat', () => {
     const waltz = expectedNotes(WALTZ, barsPassage(WALTZ, 26, 26, 'right'), 60)
-    expect(waltz.map(one => [one.spelled, one.grace, one.onsetMs])).toEqual([['C5', true, -80], ['Bb4', false, 0], ['A4', false, 2000]])
+    expect(waltz.map(one => [one.spelled, one.grace, one.onsetMs])).toEqual([
+      ['C5', true, -80],
+      ['Bb4', false, 0],
+      ['A4', false, 2000],
+    ])
     const twoBars = expectedNotes(WALTZ, barsPassage(WALTZ, 25, 26, 'right'), 60)
     expect(twoBars.find(one => one.grace)!.onsetMs).toBe(3000 - 80)
   })

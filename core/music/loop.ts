@@ -4,8 +4,16 @@ import { barLength, type Meter } from './meter'
 import { passageClock, swungMs, type Passage, type Stretch } from './passage'
 import { add, compare, earlier, equal, later, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 
-/** One click of the metronome, in milliseconds from the beginning of the pass; `isFiner`: one between two beats, at tempos too slow to carry. */
-export interface Click { atMs: number, downbeat: boolean, beat: number, isFiner?: true }
+/**
+ * One click of the metronome, in milliseconds from the beginning of the pass; `isFiner`: one between two beats, at
+ * tempos too slow to carry.
+ */
+export interface Click {
+  atMs: number
+  downbeat: boolean
+  beat: number
+  isFiner?: true
+}
 
 /** How a passage is looped: its own length, the length of one round, and the clicks of a round. */
 export interface LoopPlan {
@@ -19,11 +27,18 @@ export interface LoopPlan {
 }
 
 /**
- * Plans the loop of a passage at a tempo in quarter notes a minute, with `restBars` empty bars after each round. One that does not fill whole bars
- * is given the rest of the bar, so that a pickup always falls on its own beat (common practice: count the
- * empty beats). The count-in clicks every beat, whatever is chosen for the music; swung eighths are clicked as the score swings them.
+ * Plans the loop of a passage at a tempo in quarter notes a minute, with `restBars` empty bars after each round. One
+ * that does not fill whole bars is given the rest of the bar, so that a pickup always falls on its own beat (common
+ * practice: count the empty beats). The count-in clicks every beat, whatever is chosen for the music; swung eighths are
+ * clicked as the score swings them.
  */
-export function loopPlan(arrangement: Arrangement, passage: Passage, bpm: number, restBars = 0, choice: ClickChoice = PLAIN_CLICK): LoopPlan {
+export function loopPlan(
+  arrangement: Arrangement,
+  passage: Passage,
+  bpm: number,
+  restBars = 0,
+  choice: ClickChoice = PLAIN_CLICK,
+): LoopPlan {
   const clock = passageClock(arrangement, passage, bpm)
   const [{ from }, { to }] = [passage.stretches[0]!, passage.stretches.at(-1)!]
   const firstBar = barAt(arrangement, from)
@@ -43,7 +58,8 @@ export function loopPlan(arrangement: Arrangement, passage: Passage, bpm: number
     roundMs += toDecimal(subtract(to, from)) * clock.endQuarterMs
   }
   let roundMs = clock.lengthMs
-  for (const { meter, from, to } of seamGaps(lastBar.meter, endPhase, firstBar.meter, startPhase)) countOn(meter, from, to, compare(from, ZERO) > 0)
+  for (const { meter, from, to } of seamGaps(lastBar.meter, endPhase, firstBar.meter, startPhase))
+    countOn(meter, from, to, compare(from, ZERO) > 0)
   for (let rest = 0; rest < restBars; rest++) {
     // Where a pickup is waited for, the empty bar goes from its beat to the same beat of the next bar.
     countOn(firstBar.meter, startPhase, barLength(firstBar.meter), compare(startPhase, ZERO) > 0)
@@ -67,7 +83,12 @@ function seamGaps(lastMeter: Meter, endPhase: Quarters, firstMeter: Meter, start
 }
 
 /** The clicks of the music itself, ms from its beginning, and how many bars it has. */
-export function musicClicks(arrangement: Arrangement, passage: Passage, bpm: number | undefined, choice: ClickChoice): { clicks: Click[], bars: number } {
+export function musicClicks(
+  arrangement: Arrangement,
+  passage: Passage,
+  bpm: number | undefined,
+  choice: ClickChoice,
+): { clicks: Click[]; bars: number } {
   const clock = passageClock(arrangement, passage, bpm)
   const [{ from: begin }] = passage.stretches as [Stretch]
   const { start, offset } = barAt(arrangement, begin)
@@ -84,7 +105,10 @@ export function musicClicks(arrangement: Arrangement, passage: Passage, bpm: num
       for (const { phase, ...pulse } of barPulses(bar.meter, 60_000 / quarterMs, choice)) {
         const at = add(subtract(bar.start, bar.offset), phase)
         if (compare(at, from) < 0 || compare(at, to) >= 0) continue
-        clicks.push({ atMs: clock.msAt(index, at) + (pulse.isFiner ? swungMs(arrangement, bar, at, clock.quarterMsAt(at)) : 0), ...pulse })
+        clicks.push({
+          atMs: clock.msAt(index, at) + (pulse.isFiner ? swungMs(arrangement, bar, at, clock.quarterMsAt(at)) : 0),
+          ...pulse,
+        })
       }
     }
   })
@@ -94,10 +118,12 @@ export function musicClicks(arrangement: Arrangement, passage: Passage, bpm: num
 function countInClicks(meter: Meter, startPhase: Quarters, bpm: number): Click[] {
   const quarterMs = 60_000 / bpm
   const bar = barLength(meter)
-  return [subtract(ZERO, add(startPhase, bar)), subtract(ZERO, startPhase)].flatMap(barZero => barPulses(meter, bpm)
-    .map(({ phase, ...pulse }) => ({ ...pulse, at: add(barZero, phase) }))
-    .filter(({ at }) => compare(at, ZERO) < 0)
-    .map(({ at, ...pulse }) => ({ ...pulse, atMs: toDecimal(at) * quarterMs })))
+  return [subtract(ZERO, add(startPhase, bar)), subtract(ZERO, startPhase)].flatMap(barZero =>
+    barPulses(meter, bpm)
+      .map(({ phase, ...pulse }) => ({ ...pulse, at: add(barZero, phase) }))
+      .filter(({ at }) => compare(at, ZERO) < 0)
+      .map(({ at, ...pulse }) => ({ ...pulse, atMs: toDecimal(at) * quarterMs })),
+  )
 }
 
 /** The bar in which a stretch that ends at this moment ends: the one before, when that is a bar line. */

@@ -2,8 +2,13 @@ import { describe, expect, it } from 'vitest'
 import { loudnessOf, playable } from './loudness'
 import { quarters } from './quarters'
 
-const at = (n: number, mark: string, hand?: 'right' | 'left') => ({ onset: quarters(n), mark, ...(hand ? { hand } : {}) })
-const levels = (marks: Parameters<typeof loudnessOf>[0], ...places: number[]) => places.map(place => Math.round(loudnessOf(marks, 'right')(quarters(place))))
+const at = (n: number, mark: string, hand?: 'right' | 'left') => ({
+  onset: quarters(n),
+  mark,
+  ...(hand ? { hand } : {}),
+})
+const levels = (marks: Parameters<typeof loudnessOf>[0], ...places: number[]) =>
+  places.map(place => Math.round(loudnessOf(marks, 'right')(quarters(place))))
 
 describe('loudness', () => {
   it('follows the usual order of levels (common practice) and holds until the next', () => {
@@ -30,7 +35,7 @@ describe('loudness', () => {
     expect(levels([at(0, 'fp')], 0, 1)).toEqual([...levels([at(0, 'f')], 0), ...levels([at(0, 'p')], 1)])
   })
 
-  it('of one hand is not the other one\'s; velocities stay within what MIDI has', () => {
+  it("of one hand is not the other one's; velocities stay within what MIDI has", () => {
     expect(levels([at(0, 'ff', 'left')], 0)).toEqual([0])
     expect([playable(-40), playable(300)].every(velocity => velocity >= 1 && velocity <= 127)).toBe(true)
   })

@@ -3,11 +3,25 @@ import type { DynamicMark, Hand } from './arrangement'
 import type { ExpectedNote } from './passage'
 import { compare, equal, toDecimal, type Quarters } from './quarters'
 
-/** How loud a note is played by the program: the melody above the accompaniment (common practice), accents above both. MIDI velocities. */
+/**
+ * How loud a note is played by the program: the melody above the accompaniment (common practice), accents above both.
+ * MIDI velocities.
+ */
 export const LOUDNESS = { right: 78, left: 62, accent: 14 } as const
 
 /** Levels in order, each so many velocities from mf: own choice, as wide as a sampled piano bears. */
-const LEVELS: Readonly<Record<string, number>> = { pppp: -44, ppp: -38, pp: -28, p: -18, mp: -8, mf: 0, f: 14, ff: 26, fff: 36, ffff: 42 }
+const LEVELS: Readonly<Record<string, number>> = {
+  pppp: -44,
+  ppp: -38,
+  pp: -28,
+  p: -18,
+  mp: -8,
+  mf: 0,
+  f: 14,
+  ff: 26,
+  fff: 36,
+  ffff: 42,
+}
 /** Marks of one moment: what follows is as before. */
 const MOMENTARY: Readonly<Record<string, number>> = { sf: 18, sfz: 20, fz: 18, rfz: 14, sffz: 26 }
 /** What a crescendo gains, and a diminuendo loses, where no level is marked at its end. */
@@ -21,11 +35,16 @@ export const velocityAt = ({ hand, articulations }: Pick<ExpectedNote, 'hand' | 
 export const playable = (velocity: number): number => Math.round(Math.min(LOUDEST, Math.max(SOFTEST, velocity)))
 
 /** From a moment on: the level, how it goes on from there, and what holds for this moment alone. */
-interface Step { onset: Quarters, level: number, perQuarter: number, only: number }
+interface Step {
+  onset: Quarters
+  level: number
+  perQuarter: number
+  only: number
+}
 
 /**
- * How much louder or softer than mf each moment is for a hand, in velocities: the level marked last, from level to level where a wedge
- * stands between, more for a moment with sfz or fp. Marks sorted by onset.
+ * How much louder or softer than mf each moment is for a hand, in velocities: the level marked last, from level to
+ * level where a wedge stands between, more for a moment with sfz or fp. Marks sorted by onset.
  */
 export function loudnessOf(dynamics: readonly DynamicMark[], hand?: Hand): (at: Quarters) => number {
   const marks = dynamics.filter(mark => !mark.hand || !hand || mark.hand === hand)
@@ -47,17 +66,21 @@ export function loudnessOf(dynamics: readonly DynamicMark[], hand?: Hand): (at: 
       const end = marks.find((one, later) => later > index && one.mark === 'wedge end')
       const length = end ? toDecimal(end.onset) - toDecimal(onset) : 0
       if (!end || length <= 0) return
-      const goal = marks.find(one => compare(one.onset, end.onset) >= 0 && toDecimal(one.onset) - toDecimal(end.onset) <= 1 && one.mark in LEVELS)
+      const goal = marks.find(
+        one =>
+          compare(one.onset, end.onset) >= 0 && toDecimal(one.onset) - toDecimal(end.onset) <= 1 && one.mark in LEVELS,
+      )
       const rise = goal ? LEVELS[goal.mark]! - levelNow(onset) : 0
       const sign = mark === 'crescendo' ? 1 : -1
       set(onset, { perQuarter: (rise * sign > 0 ? rise : sign * WEDGE_STEPS) / length })
-    }
-    else if (mark === 'wedge end') set(onset, { level: levelNow(onset), perQuarter: 0 })
+    } else if (mark === 'wedge end') set(onset, { level: levelNow(onset), perQuarter: 0 })
   })
-  return (at) => {
+  return at => {
     const step = steps[stepBy.right(steps, at) - 1]
     if (!step) return 0
-    return step.level + step.perQuarter * (toDecimal(at) - toDecimal(step.onset)) + (equal(step.onset, at) ? step.only : 0)
+    return (
+      step.level + step.perQuarter * (toDecimal(at) - toDecimal(step.onset)) + (equal(step.onset, at) ? step.only : 0)
+    )
   }
 }
 

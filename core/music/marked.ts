@@ -14,7 +14,13 @@ export function barsMarked({ bars }: Arrangement, one: number, other: number): S
 
 /** The first and last bar of a stretch, by index. */
 export function barsOfStretch(arrangement: Arrangement, { from, to }: Stretch): [number, number] {
-  return [barAt(arrangement, from).index, Math.max(0, arrangement.bars.findLastIndex(bar => compare(bar.start, to) < 0))]
+  return [
+    barAt(arrangement, from).index,
+    Math.max(
+      0,
+      arrangement.bars.findLastIndex(bar => compare(bar.start, to) < 0),
+    ),
+  ]
 }
 
 /** As many bars as before, some further on or back. */
@@ -30,7 +36,10 @@ export function grown(arrangement: Arrangement, stretch: Stretch, byBars: number
   return barsMarked(arrangement, first, Math.max(first, last + byBars))
 }
 
-/** With another beginning or end, which may lie inside a bar; the other edge gives way by a bar where it would be passed. */
+/**
+ * With another beginning or end, which may lie inside a bar; the other edge gives way by a bar where it would be
+ * passed.
+ */
 export function withEdge(arrangement: Arrangement, stretch: Stretch, edge: 'from' | 'to', at: Quarters): Stretch {
   const { bars } = arrangement
   if (edge === 'from') {
@@ -38,7 +47,13 @@ export function withEdge(arrangement: Arrangement, stretch: Stretch, edge: 'from
     return { from, to: compare(stretch.to, from) > 0 ? stretch.to : endOf(barAt(arrangement, from)) }
   }
   const to = earlier(later(at, endOf(bars[0]!)), endOf(bars.at(-1)!))
-  return { from: compare(stretch.from, to) < 0 ? stretch.from : bars[Math.max(0, barsOfStretch(arrangement, { from: stretch.from, to })[1])]!.start, to }
+  return {
+    from:
+      compare(stretch.from, to) < 0
+        ? stretch.from
+        : bars[Math.max(0, barsOfStretch(arrangement, { from: stretch.from, to })[1])]!.start,
+    to,
+  }
 }
 
 /** The bars with these printed numbers; undefined where there are none. */

@@ -16,11 +16,15 @@ describe('score time', () => {
   })
 
   it('adds and takes away without loss, over any tuplets', () => {
-    const length = fc.tuple(fc.integer({ min: -400, max: 400 }), fc.integer({ min: 1, max: 96 })).map(([n, d]) => quarters(n, d))
-    fc.assert(fc.property(length, length, (a, b) => {
-      expect(subtract(add(a, b), b)).toEqual(a)
-      expect(Math.sign(compare(a, b))).toBe(Math.sign(toDecimal(a) - toDecimal(b)))
-    }))
+    const length = fc
+      .tuple(fc.integer({ min: -400, max: 400 }), fc.integer({ min: 1, max: 96 }))
+      .map(([n, d]) => quarters(n, d))
+    fc.assert(
+      fc.property(length, length, (a, b) => {
+        expect(subtract(add(a, b), b)).toEqual(a)
+        expect(Math.sign(compare(a, b))).toBe(Math.sign(toDecimal(a) - toDecimal(b)))
+      }),
+    )
   })
 
   it('refuses what cannot be kept exactly', () => {
@@ -37,32 +41,47 @@ describe('pitch', () => {
 
   it('agrees with tonal on the key of every spelled name', () => {
     for (const step of 'CDEFGAB') {
-      for (const [alter, sign] of [[-2, 'bb'], [-1, 'b'], [0, ''], [1, '#'], [2, '##']] as const) {
-        for (let octave = 1; octave <= 8; octave++) expect(midiOf(step, alter, octave)).toBe(Note.midi(`${step}${sign}${octave}`))
+      for (const [alter, sign] of [
+        [-2, 'bb'],
+        [-1, 'b'],
+        [0, ''],
+        [1, '#'],
+        [2, '##'],
+      ] as const) {
+        for (let octave = 1; octave <= 8; octave++)
+          expect(midiOf(step, alter, octave)).toBe(Note.midi(`${step}${sign}${octave}`))
       }
     }
   })
 
   it('spells every key on the piano, in every key signature, as that very key', () => {
     for (let fifths = -7; fifths <= 7; fifths++) {
-      for (let pitch = 21; pitch <= 108; pitch++) expect(Note.midi(spellInKey(pitch, fifths)), `${pitch} in ${fifths}`).toBe(pitch)
+      for (let pitch = 21; pitch <= 108; pitch++)
+        expect(Note.midi(spellInKey(pitch, fifths)), `${pitch} in ${fifths}`).toBe(pitch)
     }
   })
 
-  it('spells the scale of each key signature with its own seven letters (tonal\'s major scales)', () => {
+  it("spells the scale of each key signature with its own seven letters (tonal's major scales)", () => {
     const majors = ['Cb', 'Gb', 'Db', 'Ab', 'Eb', 'Bb', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F#', 'C#']
     majors.forEach((tonic, index) => {
       const fifths = index - 7
-      for (const name of ['1P', '2M', '3M', '4P', '5P', '6M', '7M'].map(interval => Note.transpose(`${tonic}4`, interval))) {
+      for (const name of ['1P', '2M', '3M', '4P', '5P', '6M', '7M'].map(interval =>
+        Note.transpose(`${tonic}4`, interval),
+      )) {
         expect(spellInKey(Note.midi(name)!, fifths)).toBe(name)
       }
     })
   })
 
-  it.each([[3, 65, 'E#4'], [0, 68, 'G#4'], [-1, 61, 'C#4'], [-3, 59, 'B3'], [2, 70, 'A#4']])(
-    'raises the leading note of the minor key (common practice): key %i, note %i is %s', (fifths, pitch, name) => {
-      expect(spellInKey(pitch, fifths)).toBe(name)
-    })
+  it.each([
+    [3, 65, 'E#4'],
+    [0, 68, 'G#4'],
+    [-1, 61, 'C#4'],
+    [-3, 59, 'B3'],
+    [2, 70, 'A#4'],
+  ])('raises the leading note of the minor key (common practice): key %i, note %i is %s', (fifths, pitch, name) => {
+    expect(spellInKey(pitch, fifths)).toBe(name)
+  })
 
   it('shows names as they are written by hand', () => {
     expect(displayName('F#4')).toBe('F♯4')
@@ -97,7 +116,10 @@ describe('chord symbols', () => {
   })
 
   it('keeps the flat of a flat nine and drops the fifth of a seventh without it', () => {
-    expect(spellChord('G', '7', 'G', [{ value: 9, alter: -1, kind: 'add' }])).toMatchObject({ symbol: 'G7b9', notes: ['G', 'B', 'D', 'F', 'Ab'] })
+    expect(spellChord('G', '7', 'G', [{ value: 9, alter: -1, kind: 'add' }])).toMatchObject({
+      symbol: 'G7b9',
+      notes: ['G', 'B', 'D', 'F', 'Ab'],
+    })
     expect(spellChord('C', '7', 'C', [{ value: 5, alter: 0, kind: 'subtract' }]).notes).toEqual(['C', 'E', 'Bb'])
     expect(spellChord('Bb', '7', 'Bb', [{ value: 5, alter: 1, kind: 'alter' }]).notes).toEqual(['Bb', 'D', 'F#', 'Ab'])
   })
@@ -111,11 +133,15 @@ describe('playing order', () => {
   })
 
   it('plays an ending for the first and second time twice', () => {
-    expect(playingOrder(bars({ repeatStart: true }, { endings: [1, 2], repeatEnd: 2 }, { endings: [3] }))).toEqual([0, 1, 0, 1, 0, 2])
+    expect(playingOrder(bars({ repeatStart: true }, { endings: [1, 2], repeatEnd: 2 }, { endings: [3] }))).toEqual([
+      0, 1, 0, 1, 0, 2,
+    ])
   })
 
   it('ends, whatever a file asks for', () => {
-    expect(playingOrder(bars(...Array.from({ length: 1000 }, () => ({ repeatStart: true, repeatEnd: 100 })))).length).toBeLessThanOrEqual(20_000)
+    expect(
+      playingOrder(bars(...Array.from({ length: 1000 }, () => ({ repeatStart: true, repeatEnd: 100 })))).length,
+    ).toBeLessThanOrEqual(20_000)
   })
 })
 
@@ -125,5 +151,6 @@ describe('a common division', () => {
     expect(commonDivision([], 100)).toBe(1)
   })
 
-  it('is none where it would be too fine', () => expect(commonDivision([quarters(1, 97), quarters(1, 89)], 1000)).toBeUndefined())
+  it('is none where it would be too fine', () =>
+    expect(commonDivision([quarters(1, 97), quarters(1, 89)], 1000)).toBeUndefined())
 })

@@ -1,19 +1,40 @@
 import { bisector } from 'd3-array'
-import { arrangementEnd, barAt, positionIn, tempoAt, type Arrangement, type Bar, type Hand, type Hands, type Note, type PedalMark } from './arrangement'
+import {
+  arrangementEnd,
+  barAt,
+  positionIn,
+  tempoAt,
+  type Arrangement,
+  type Bar,
+  type Hand,
+  type Hands,
+  type Note,
+  type PedalMark,
+} from './arrangement'
 import type { MidiPitch } from './pitch'
 import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 import { swingAt, swungShare } from './swing'
 
 /** From one written position up to another, which no longer belongs to it. */
-export interface Stretch { readonly from: Quarters, readonly to: Quarters }
+export interface Stretch {
+  readonly from: Quarters
+  readonly to: Quarters
+}
 
 /** Whether two stretches have the same edges. */
-export const isSameStretch = (one: Stretch, other: Stretch): boolean => equal(one.from, other.from) && equal(one.to, other.to)
+export const isSameStretch = (one: Stretch, other: Stretch): boolean =>
+  equal(one.from, other.from) && equal(one.to, other.to)
 
 /** What is played: stretches of the written score, laid end to end, by one hand or both. */
-export interface Passage { readonly stretches: readonly Stretch[], readonly hands: Hands }
+export interface Passage {
+  readonly stretches: readonly Stretch[]
+  readonly hands: Hands
+}
 
-/** A written note with the moment it is due, in milliseconds from the passage's beginning; a grace note before the first beat is due before 0. */
+/**
+ * A written note with the moment it is due, in milliseconds from the passage's beginning; a grace note before the first
+ * beat is due before 0.
+ */
 export interface ExpectedNote {
   id: string
   hand: Hand
@@ -37,15 +58,17 @@ export interface ExpectedNote {
   /** In the unfolded order, which time this written note comes round (1 for the first). */
   time: number
   /** Where noteheads tied to it stand and when, ms: nothing is struck there. Only where there are some. */
-  ties?: { atMs: number, bar: number, beat: number }[]
+  ties?: { atMs: number; bar: number; beat: number }[]
 }
 
 /** A grace note is expected this long before the next note (common practice: as short as can be played clearly). */
 const GRACE_MS = 80
 
 /** The part of the score from `from` to `to` as it is written. */
-export const stretchPassage = (from: Quarters, to: Quarters, hands: Hands): Passage =>
-  ({ stretches: [{ from, to }], hands })
+export const stretchPassage = (from: Quarters, to: Quarters, hands: Hands): Passage => ({
+  stretches: [{ from, to }],
+  hands,
+})
 
 /** The whole song in playing order, repeats unfolded. */
 export function wholePassage(arrangement: Arrangement, hands: Hands): Passage {
@@ -62,7 +85,9 @@ export function wholePassage(arrangement: Arrangement, hands: Hands): Passage {
 
 /** What is played of a stretch: the whole song as it goes, repeats unfolded; anything less as it is written. */
 export const playedPassage = (arrangement: Arrangement, stretch: Stretch, hands: Hands): Passage =>
-  equal(stretch.from, ZERO) && compare(stretch.to, arrangementEnd(arrangement)) >= 0 ? wholePassage(arrangement, hands) : stretchPassage(stretch.from, stretch.to, hands)
+  equal(stretch.from, ZERO) && compare(stretch.to, arrangementEnd(arrangement)) >= 0
+    ? wholePassage(arrangement, hands)
+    : stretchPassage(stretch.from, stretch.to, hands)
 
 /**
  * The written bars whose printed numbers lie from `first` to `last`.
@@ -71,7 +96,9 @@ export const playedPassage = (arrangement: Arrangement, stretch: Stretch, hands:
 export function barsPassage(arrangement: Arrangement, first: number, last: number, hands: Hands): Passage {
   const meant = arrangement.bars.filter(bar => bar.number >= first && bar.number <= last)
   if (meant.length === 0) {
-    throw new RangeError(`there is no bar from ${first} to ${last}; the score has bars ${arrangement.bars[0]?.number ?? 0} to ${arrangement.bars.at(-1)?.number ?? 0}`)
+    throw new RangeError(
+      `there is no bar from ${first} to ${last}; the score has bars ${arrangement.bars[0]?.number ?? 0} to ${arrangement.bars.at(-1)?.number ?? 0}`,
+    )
   }
   const end = meant.at(-1)!
   return stretchPassage(meant[0]!.start, add(end.start, end.length), hands)
@@ -112,12 +139,12 @@ function spanMs(arrangement: Arrangement, from: Quarters, to: Quarters, scale: n
   for (const tempo of arrangement.tempos) {
     if (compare(tempo.onset, at) <= 0) continue
     const until = earlier(tempo.onset, to)
-    if (compare(until, at) > 0) ms += (toDecimal(until) - toDecimal(at)) * 60_000 / (bpm * scale)
+    if (compare(until, at) > 0) ms += ((toDecimal(until) - toDecimal(at)) * 60_000) / (bpm * scale)
     if (compare(tempo.onset, to) >= 0) return ms
     at = tempo.onset
     bpm = tempo.quarterBpm
   }
-  return ms + Math.max(0, toDecimal(to) - toDecimal(at)) * 60_000 / (bpm * scale)
+  return ms + (Math.max(0, toDecimal(to) - toDecimal(at)) * 60_000) / (bpm * scale)
 }
 
 /**
@@ -143,7 +170,14 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
       const until = earlier(add(note.onset, note.duration), stretch.to)
       const endMs = clock.msAt(index, until) + swungMs(arrangement, arrangement.bars[note.barIndex]!, until, quarterMs)
       const one: ExpectedNote = {
-        id: note.id, hand: note.hand, bar, barIndex: note.barIndex, beat, pitch: note.pitch, spelled: note.spelled, time,
+        id: note.id,
+        hand: note.hand,
+        bar,
+        barIndex: note.barIndex,
+        beat,
+        pitch: note.pitch,
+        spelled: note.spelled,
+        time,
         onsetMs: note.grace ? dueMs - note.grace.before * GRACE_MS : dueMs,
         durationMs: note.grace ? GRACE_MS : endMs - dueMs,
         grace: note.grace !== undefined,
@@ -155,20 +189,25 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
       if (note.articulations) one.articulations = note.articulations
       if (note.ornaments) one.ornaments = note.ornaments
       const tied = tiedOnsets(arrangement, note).filter(at => compare(at, until) < 0)
-      if (tied.length > 0) one.ties = tied.map(at => ({ atMs: clock.msAt(index, at), ...positionIn(barAt(arrangement, at), at) }))
+      if (tied.length > 0)
+        one.ties = tied.map(at => ({ atMs: clock.msAt(index, at), ...positionIn(barAt(arrangement, at), at) }))
       expected.push(one)
     }
   })
   return expected.sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
 }
 
-/** Where noteheads tied to a note stand: as the file says, or at the bar lines it sounds over, where no writer can do without a tie. */
+/**
+ * Where noteheads tied to a note stand: as the file says, or at the bar lines it sounds over, where no writer can do
+ * without a tie.
+ */
 function tiedOnsets({ bars }: Arrangement, { tiedAt, barIndex, onset, duration, grace }: Note): readonly Quarters[] {
   if (tiedAt) return tiedAt
   if (grace) return []
   const end = add(onset, duration)
   const crossed: Quarters[] = []
-  for (let index = barIndex + 1; index < bars.length && compare(bars[index]!.start, end) < 0; index++) crossed.push(bars[index]!.start)
+  for (let index = barIndex + 1; index < bars.length && compare(bars[index]!.start, end) < 0; index++)
+    crossed.push(bars[index]!.start)
   return crossed
 }
 
@@ -180,23 +219,47 @@ export function passageBars(arrangement: Arrangement, passage: Passage): string 
   return `${first}-${last}`
 }
 
-/** A mark of the score that stands in a passage: when it comes, ms from the passage's beginning, and where it is printed. */
-export type Due<Mark> = Mark & { atMs: number, bar: number, beat: number }
+/**
+ * A mark of the score that stands in a passage: when it comes, ms from the passage's beginning, and where it is
+ * printed.
+ */
+export type Due<Mark> = Mark & { atMs: number; bar: number; beat: number }
 export type PedalDue = Due<PedalMark>
 
 /** The marks that stand in the passage, in playing order. */
-export function marksDue<Mark extends { onset: Quarters }>(arrangement: Arrangement, passage: Passage, marks: readonly Mark[], bpm?: number): Due<Mark>[] {
+export function marksDue<Mark extends { onset: Quarters }>(
+  arrangement: Arrangement,
+  passage: Passage,
+  marks: readonly Mark[],
+  bpm?: number,
+): Due<Mark>[] {
   const clock = passageClock(arrangement, passage, bpm)
-  return passage.stretches.flatMap((stretch, index) => marks
-    .filter(({ onset }) => compare(onset, stretch.from) >= 0 && compare(onset, stretch.to) < 0)
-    .map(mark => ({ ...mark, atMs: clock.msAt(index, mark.onset), ...positionIn(barAt(arrangement, mark.onset), mark.onset) })))
+  return passage.stretches.flatMap((stretch, index) =>
+    marks
+      .filter(({ onset }) => compare(onset, stretch.from) >= 0 && compare(onset, stretch.to) < 0)
+      .map(mark => ({
+        ...mark,
+        atMs: clock.msAt(index, mark.onset),
+        ...positionIn(barAt(arrangement, mark.onset), mark.onset),
+      })),
+  )
 }
 
 /** Where a note of the passage stands and when it is due. */
-function placeOf(arrangement: Arrangement, clock: ReturnType<typeof passageClock>, stretch: number, { onset, barIndex }: Note) {
+function placeOf(
+  arrangement: Arrangement,
+  clock: ReturnType<typeof passageClock>,
+  stretch: number,
+  { onset, barIndex }: Note,
+) {
   const inBar = arrangement.bars[barIndex]!
   const quarterMs = clock.quarterMsAt(onset)
-  return { onset, quarterMs, dueMs: clock.msAt(stretch, onset) + swungMs(arrangement, inBar, onset, quarterMs), ...positionIn(inBar, onset) }
+  return {
+    onset,
+    quarterMs,
+    dueMs: clock.msAt(stretch, onset) + swungMs(arrangement, inBar, onset, quarterMs),
+    ...positionIn(inBar, onset),
+  }
 }
 
 /** How much later than written, ms, an offbeat sounds where the score asks for swing. */
@@ -206,7 +269,8 @@ export function swungMs(arrangement: Arrangement, bar: Bar, at: Quarters, quarte
 }
 
 /** The notes that begin in a stretch, in order. */
-export const notesWithin = ({ notes }: Arrangement, { from, to }: Stretch): Note[] => notes.slice(noteBy.left(notes, from), noteBy.left(notes, to))
+export const notesWithin = ({ notes }: Arrangement, { from, to }: Stretch): Note[] =>
+  notes.slice(noteBy.left(notes, from), noteBy.left(notes, to))
 
 /** Notes are sorted by onset. */
 const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))

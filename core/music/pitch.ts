@@ -23,8 +23,8 @@ export const spelledName = (step: string, alter: number, octave: number): string
  * `fifths` is the key signature: positive sharps, negative flats.
  */
 export function spellInKey(pitch: MidiPitch, fifths: number): string {
-  const names = namesIn[fifths] ??= []
-  return names[pitch] ??= spelled(pitch, fifths)
+  const names = (namesIn[fifths] ??= [])
+  return (names[pitch] ??= spelled(pitch, fifths))
 }
 
 /** Each pitch in each key is spelled once: songs ask for the same few hundred thousands of times. */

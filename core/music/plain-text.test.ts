@@ -13,7 +13,7 @@ describe('plain text', () => {
   it('is looked for everywhere in plain data, also in the names of fields, and in deep data', () => {
     expect(unplainTextIn({ a: [1, { b: 'x' }], c: null })).toBeUndefined()
     expect(unplainTextIn({ a: [1, { b: '\u0000' }] })).toBe('a.1.b')
-    expect(unplainTextIn({ 'a\u0000': 1, 'b': { '\u0000': 'x' } })).toBe('b.?')
+    expect(unplainTextIn({ 'a\u0000': 1, b: { '\u0000': 'x' } })).toBe('b.?')
     let deep: unknown = '\uD83D'
     for (let depth = 0; depth < 100_000; depth++) deep = [deep]
     expect(unplainTextIn(deep)).toContain('0.0.0')

@@ -1,4 +1,7 @@
-/** What no text of a song or a player needs and databases and pages stumble over: control characters but for tabs and line ends, and halves of surrogate pairs. */
+/**
+ * What no text of a song or a player needs and databases and pages stumble over: control characters but for tabs and
+ * line ends, and halves of surrogate pairs.
+ */
 const UNPLAIN = /(?![\t\n\r])\p{Cc}|\p{Cs}/u
 const ALL_UNPLAIN = new RegExp(UNPLAIN, 'gu')
 
@@ -17,8 +20,7 @@ export function unplainTextIn(data: unknown): string | undefined {
     const [place, value] = next
     if (typeof value === 'string') {
       if (!isPlainText(value)) return place
-    }
-    else if (typeof value === 'object' && value !== null) {
+    } else if (typeof value === 'object' && value !== null) {
       for (const [key, one] of Object.entries(value)) {
         if (typeof one === 'number' || typeof one === 'boolean') continue
         const at = place ? `${place}.${key}` : key
@@ -37,7 +39,7 @@ export function withPlainText<Data>(data: Data): Data {
     let changed: unknown[] | undefined
     for (let index = 0; index < data.length; index++) {
       const one = withPlainText(data[index] as unknown)
-      if (one !== data[index]) (changed ??= [...data as unknown[]])[index] = one
+      if (one !== data[index]) (changed ??= [...(data as unknown[])])[index] = one
     }
     return (changed ?? data) as Data
   }

@@ -41,8 +41,17 @@ export function playingOrder(bars: readonly Bar[]): number[] {
     }
     if (bar.jump && !jumped) {
       jumped = true
-      index = bar.jump === 'da capo' ? 0 : Math.max(0, bars.findIndex(one => one.segno))
-      sectionStart = Math.max(0, bars.findLastIndex((one, place) => place <= index && one.repeatStart === true))
+      index =
+        bar.jump === 'da capo'
+          ? 0
+          : Math.max(
+              0,
+              bars.findIndex(one => one.segno),
+            )
+      sectionStart = Math.max(
+        0,
+        bars.findLastIndex((one, place) => place <= index && one.repeatStart === true),
+      )
       time = 1
       continue
     }
@@ -65,8 +74,7 @@ function lastEnding(bars: readonly Bar[], sectionStart: number): number {
     if (bar.endings) {
       endingsBegan = true
       highest = Math.max(highest, ...bar.endings)
-    }
-    else if (endingsBegan || bar.repeatEnd) break
+    } else if (endingsBegan || bar.repeatEnd) break
   }
   return highest
 }

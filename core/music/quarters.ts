@@ -4,10 +4,15 @@ import Fraction from 'fraction.js'
  * A position or length in score time, in quarter notes, as an exact fraction in lowest terms
  * with a positive denominator. Plain data, so that it survives JSON and messages to workers.
  */
-export interface Quarters { readonly n: number, readonly d: number }
+export interface Quarters {
+  readonly n: number
+  readonly d: number
+}
 
 /** A place or length in score time that cannot be kept, or written as notes, exactly. */
-export class NotExact extends RangeError { override readonly name = 'NotExact' }
+export class NotExact extends RangeError {
+  override readonly name = 'NotExact'
+}
 
 export const ZERO: Quarters = { n: 0, d: 1 }
 
@@ -18,26 +23,28 @@ export function quarters(n: number, d = 1): Quarters {
 }
 
 export const add = (a: Quarters, b: Quarters): Quarters =>
-  a.d === b.d ? quarters(a.n + b.n, a.d) : lowest(a.n * b.d + b.n * a.d, a.d * b.d) ?? plain(exact(a).add(exact(b)))
+  a.d === b.d ? quarters(a.n + b.n, a.d) : (lowest(a.n * b.d + b.n * a.d, a.d * b.d) ?? plain(exact(a).add(exact(b))))
 
 export const subtract = (a: Quarters, b: Quarters): Quarters =>
-  a.d === b.d ? quarters(a.n - b.n, a.d) : lowest(a.n * b.d - b.n * a.d, a.d * b.d) ?? plain(exact(a).sub(exact(b)))
+  a.d === b.d ? quarters(a.n - b.n, a.d) : (lowest(a.n * b.d - b.n * a.d, a.d * b.d) ?? plain(exact(a).sub(exact(b))))
 
-export const multiply = (a: Quarters, b: Quarters): Quarters => lowest(a.n * b.n, a.d * b.d) ?? plain(exact(a).mul(exact(b)))
+export const multiply = (a: Quarters, b: Quarters): Quarters =>
+  lowest(a.n * b.n, a.d * b.d) ?? plain(exact(a).mul(exact(b)))
 
 /** How many times `b` goes into `a`, as an exact fraction. */
-export const ratio = (a: Quarters, b: Quarters): Quarters => lowest(a.n * b.d, a.d * b.n) ?? plain(exact(a).div(exact(b)))
+export const ratio = (a: Quarters, b: Quarters): Quarters =>
+  lowest(a.n * b.d, a.d * b.n) ?? plain(exact(a).div(exact(b)))
 
 /**
- * Lowest terms in plain numbers, as nearly all of music needs no more: exact while both are safe integers, and undefined otherwise,
- * for the library's big integers to do.
+ * Lowest terms in plain numbers, as nearly all of music needs no more: exact while both are safe integers, and
+ * undefined otherwise, for the library's big integers to do.
  */
 function lowest(n: number, d: number): Quarters | undefined {
   if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d) || d === 0) return undefined
   let [a, b] = [Math.abs(n), Math.abs(d)]
   while (b !== 0) [a, b] = [b, a % b]
   const sign = d < 0 ? -1 : 1
-  return { n: n === 0 ? 0 : sign * n / a, d: sign * d / a }
+  return { n: n === 0 ? 0 : (sign * n) / a, d: (sign * d) / a }
 }
 
 /** The division of the quarter note on which all these moments lie; undefined where it would be finer than `finest`. */
@@ -57,8 +64,8 @@ export function commonDivision(moments: Iterable<Quarters>, finest: number): num
 export const compare = (a: Quarters, b: Quarters): number => a.n * b.d - b.n * a.d
 
 export const equal = (a: Quarters, b: Quarters): boolean => a.n === b.n && a.d === b.d
-export const earlier = (a: Quarters, b: Quarters): Quarters => compare(a, b) <= 0 ? a : b
-export const later = (a: Quarters, b: Quarters): Quarters => compare(a, b) >= 0 ? a : b
+export const earlier = (a: Quarters, b: Quarters): Quarters => (compare(a, b) <= 0 ? a : b)
+export const later = (a: Quarters, b: Quarters): Quarters => (compare(a, b) >= 0 ? a : b)
 
 /** The decimal value, for JSON and for arithmetic in milliseconds. */
 export const toDecimal = (a: Quarters): number => a.n / a.d
@@ -68,6 +75,7 @@ const exact = (a: Quarters): Fraction => new Fraction(a.n, a.d)
 function plain(value: Fraction): Quarters {
   const n = Number(value.n) * Number(value.s)
   const d = Number(value.d)
-  if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d)) throw new NotExact('this length in quarter notes is too fine or too long to keep exactly')
+  if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d))
+    throw new NotExact('this length in quarter notes is too fine or too long to keep exactly')
   return { n: n === 0 ? 0 : n, d }
 }

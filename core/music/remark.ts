@@ -1,18 +1,51 @@
-/** What a file holds that is not used, or is taken otherwise than it says; as data, its words are made in the words' room. */
+/**
+ * What a file holds that is not used, or is taken otherwise than it says; as data, its words are made in the words'
+ * room.
+ */
 export type Remark = (
-  | { kind: 'chord-by-function' } | { kind: 'chord-kind', name: string } | { kind: 'key-off-circle' } | { kind: 'free-meter' } | { kind: 'ending', name: string }
-  | { kind: 'many-staves', name: string, staves: number } | { kind: 'no-hand', name: string } | { kind: 'parts-of-other-length' }
-  | { kind: 'bar-too-long' } | { kind: 'bar-too-short' } | { kind: 'tie-from-nowhere' } | { kind: 'pedal', name: string } | { kind: 'metronome' } | { kind: 'tempo', name: string } | { kind: 'swing' }
-  | { kind: 'meter-in-bar' } | { kind: 'backup' } | { kind: 'element', name: string } | { kind: 'cue-notes' } | { kind: 'unpitched' } | { kind: 'quarter-tones' } | { kind: 'beyond-keys' }
-  | { kind: 'finger', name: string } | { kind: 'ornament', name: string } | { kind: 'drawn-value' } | { kind: 'drums' } | { kind: 'beyond-hand', notes: number } | { kind: 'merged-notes', notes: number }
+  | { kind: 'chord-by-function' }
+  | { kind: 'chord-kind'; name: string }
+  | { kind: 'key-off-circle' }
+  | { kind: 'free-meter' }
+  | { kind: 'ending'; name: string }
+  | { kind: 'many-staves'; name: string; staves: number }
+  | { kind: 'no-hand'; name: string }
+  | { kind: 'parts-of-other-length' }
+  | { kind: 'bar-too-long' }
+  | { kind: 'bar-too-short' }
+  | { kind: 'tie-from-nowhere' }
+  | { kind: 'pedal'; name: string }
+  | { kind: 'metronome' }
+  | { kind: 'tempo'; name: string }
+  | { kind: 'swing' }
+  | { kind: 'meter-in-bar' }
+  | { kind: 'backup' }
+  | { kind: 'element'; name: string }
+  | { kind: 'cue-notes' }
+  | { kind: 'unpitched' }
+  | { kind: 'quarter-tones' }
+  | { kind: 'beyond-keys' }
+  | { kind: 'finger'; name: string }
+  | { kind: 'ornament'; name: string }
+  | { kind: 'drawn-value' }
+  | { kind: 'drums' }
+  | { kind: 'beyond-hand'; notes: number }
+  | { kind: 'merged-notes'; notes: number }
   // Of an edition
-  | { kind: 'left-out', notes: number, of: number }
+  | { kind: 'left-out'; notes: number; of: number }
   // Guesses about the hands
-  | { kind: 'guess-staves', notes: number } | { kind: 'guess-one-staff' } | { kind: 'guess-parts', right: string, left: string } | { kind: 'guess-voices', right: string, left: string }
-) & RemarkPlaces
+  | { kind: 'guess-staves'; notes: number }
+  | { kind: 'guess-one-staff' }
+  | { kind: 'guess-parts'; right: string; left: string }
+  | { kind: 'guess-voices'; right: string; left: string }
+) &
+  RemarkPlaces
 
 /** The label of the first bar it stands in, and in how many places in all. */
-export interface RemarkPlaces { bar?: string, places?: number }
+export interface RemarkPlaces {
+  bar?: string
+  places?: number
+}
 
 /** Whether it says how hands were told apart, for the player to look at. */
 export const isGuess = ({ kind }: Remark): boolean => kind.startsWith('guess-')

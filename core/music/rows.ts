@@ -12,18 +12,32 @@ export interface Row {
 }
 
 /** Bars that follow each other both on paper and in playing, in one of a passage's stretches. */
-export interface BarGroup { stretch: number, bars: readonly Bar[] }
+export interface BarGroup {
+  stretch: number
+  bars: readonly Bar[]
+}
 
-/** The bars of a passage in playing order; a new group begins where the music jumps, and where one of `breaks` lies (beginnings of parts). */
+/**
+ * The bars of a passage in playing order; a new group begins where the music jumps, and where one of `breaks` lies
+ * (beginnings of parts).
+ */
 export function barGroups(arrangement: Arrangement, passage: Passage, breaks: readonly Quarters[] = []): BarGroup[] {
   return passage.stretches.flatMap((stretch, index) => {
-    const bars = arrangement.bars.filter(bar => compare(bar.start, barAt(arrangement, stretch.from).start) >= 0 && compare(bar.start, stretch.to) < 0)
+    const bars = arrangement.bars.filter(
+      bar => compare(bar.start, barAt(arrangement, stretch.from).start) >= 0 && compare(bar.start, stretch.to) < 0,
+    )
     return sections(bars, breaks).map(section => ({ stretch: index, bars: section }))
   })
 }
 
 /** Groups of bars as rows, `sizes` telling how many bars each row has. `bpm`: quarter notes a minute. */
-export function rowsOf(arrangement: Arrangement, passage: Passage, bpm: number, groups: readonly BarGroup[], sizes: readonly number[]): Row[] {
+export function rowsOf(
+  arrangement: Arrangement,
+  passage: Passage,
+  bpm: number,
+  groups: readonly BarGroup[],
+  sizes: readonly number[],
+): Row[] {
   const clock = passageClock(arrangement, passage, bpm)
   let next = 0
   return groups.flatMap(({ stretch: index, bars }, place): Row[] => {
@@ -35,7 +49,11 @@ export function rowsOf(arrangement: Arrangement, passage: Passage, bpm: number, 
       const isLast = after === undefined && groups[place + 1]?.stretch !== index
       const end = after?.start ?? (isLast ? stretch.to : groups[place + 1]!.bars[0]!.start)
       const from = later(stretch.from, first.start)
-      rows.push({ stretch: { from, to: earlier(end, stretch.to) }, fromMs: clock.msAt(index, from), toMs: clock.msAt(index, end) })
+      rows.push({
+        stretch: { from, to: earlier(end, stretch.to) },
+        fromMs: clock.msAt(index, from),
+        toMs: clock.msAt(index, end),
+      })
       at += Math.max(1, count)
     }
     return rows
@@ -43,11 +61,18 @@ export function rowsOf(arrangement: Arrangement, passage: Passage, bpm: number, 
 }
 
 /** The row that is played at a moment; the first one before the passage has begun. */
-export const rowAt = (rows: readonly Row[], atMs: number): number => Math.max(0, rows.findLastIndex(row => atMs >= row.fromMs - NEARLY_MS))
+export const rowAt = (rows: readonly Row[], atMs: number): number =>
+  Math.max(
+    0,
+    rows.findLastIndex(row => atMs >= row.fromMs - NEARLY_MS),
+  )
 
 const NEARLY_MS = 1
 
-/** Bars from one break to the next; a break inside a bar (a pickup) begins the next one. A bar alone at the beginning or the end, a pickup too, is no section of its own. */
+/**
+ * Bars from one break to the next; a break inside a bar (a pickup) begins the next one. A bar alone at the beginning or
+ * the end, a pickup too, is no section of its own.
+ */
 function sections(bars: readonly Bar[], breaks: readonly Quarters[]): Bar[][] {
   const found: Bar[][] = []
   for (const [index, bar] of bars.entries()) {

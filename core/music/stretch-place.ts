@@ -2,13 +2,21 @@ import { arrangementEnd, barAt, positionIn, type Arrangement, type Position } fr
 import type { Stretch } from './passage'
 import { add, compare } from './quarters'
 
-/** Where a stretch lies, as printed: its first moment, its last beat, and whether it goes to the end of its last bar. */
-export interface StretchPlace { from: Position, to: Position, toBarEnd: boolean }
+/**
+ * Where a stretch lies, as printed: its first moment, its last beat, and whether it goes to the end of its last bar.
+ */
+export interface StretchPlace {
+  from: Position
+  to: Position
+  toBarEnd: boolean
+}
 
 /** Where a stretch lies in the printed score. */
 export function stretchPlace(arrangement: Arrangement, stretch: Stretch): StretchPlace {
   const from = positionIn(barAt(arrangement, stretch.from), stretch.from)
   const lastBar = arrangement.bars.findLast(bar => compare(bar.start, stretch.to) < 0) ?? arrangement.bars[0]!
-  const toBarEnd = compare(stretch.to, add(lastBar.start, lastBar.length)) >= 0 || compare(stretch.to, arrangementEnd(arrangement)) >= 0
+  const toBarEnd =
+    compare(stretch.to, add(lastBar.start, lastBar.length)) >= 0 ||
+    compare(stretch.to, arrangementEnd(arrangement)) >= 0
   return { from, to: { bar: lastBar.number, beat: Math.ceil(positionIn(lastBar, stretch.to).beat - 1) }, toBarEnd }
 }

@@ -6,7 +6,10 @@ const at = (n: number) => quarters(n)
 
 describe('swing', () => {
   it('is in force from its mark to the next', () => {
-    const marks = [{ onset: at(4), unit: 'eighth' as const, ratio: 2 }, { onset: at(12), unit: 'eighth' as const, ratio: 1 }]
+    const marks = [
+      { onset: at(4), unit: 'eighth' as const, ratio: 2 },
+      { onset: at(12), unit: 'eighth' as const, ratio: 1 },
+    ]
     expect(swingAt(marks, at(3))).toBeUndefined()
     expect(swingAt(marks, at(4))).toBe(marks[0])
     expect(swingAt(marks, at(20))).toBe(marks[1])
@@ -16,7 +19,8 @@ describe('swing', () => {
     const swing = { onset: at(0), unit: 'eighth' as const, ratio: 2 }
     expect(swungShare(swing, quarters(1, 2), 100)).toBeCloseTo(1 / 6, 9)
     expect(swungShare(swing, quarters(5, 2), 100)).toBeCloseTo(1 / 6, 9)
-    for (const place of [at(0), quarters(1, 3), quarters(2, 3), quarters(1, 4), at(3)]) expect(swungShare(swing, place, 100)).toBe(0)
+    for (const place of [at(0), quarters(1, 3), quarters(2, 3), quarters(1, 4), at(3)])
+      expect(swungShare(swing, place, 100)).toBe(0)
     expect(swungShare({ ...swing, ratio: 1 }, quarters(1, 2), 100)).toBe(0)
   })
 

@@ -12,8 +12,9 @@ const SHORT_NOTE_MS = 100
 const TAUGHT_RATIO = 2
 
 /**
- * Long to short where a score only says "swing": two to one as taught, less where the tempo would make the short note shorter
- * than 100 ms, toward even eighths at 300 beats a minute (after Friberg & Sundström 2002, Music Perception 19, from memory).
+ * Long to short where a score only says "swing": two to one as taught, less where the tempo would make the short note
+ * shorter than 100 ms, toward even eighths at 300 beats a minute (after Friberg & Sundström 2002, Music Perception 19,
+ * from memory).
  */
 export function swingRatioAtTempo(beatsPerMinute: number): number {
   const beatMs = 60_000 / beatsPerMinute
@@ -25,8 +26,8 @@ export const askedRatio = (mark: SwingMark, quarterBpm: number): number =>
   mark.ratio ?? swingRatioAtTempo(mark.unit === '16th' ? 2 * quarterBpm : quarterBpm)
 
 /**
- * How much later than written, in quarter notes, a note sounds that stands `inBar` behind the bar line: the second of two
- * swung notes moves, everything else (triplets too) stays where it is.
+ * How much later than written, in quarter notes, a note sounds that stands `inBar` behind the bar line: the second of
+ * two swung notes moves, everything else (triplets too) stays where it is.
  */
 export function swungShare(mark: SwingMark, inBar: Quarters, quarterBpm: number): number {
   const unit = mark.unit === '16th' ? 0.5 : 1

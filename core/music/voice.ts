@@ -1,8 +1,14 @@
-/** Who plays a part of a score or a track of a file: a hand; both, which share out its notes; another role, which is kept; or nobody. */
+/**
+ * Who plays a part of a score or a track of a file: a hand; both, which share out its notes; another role, which is
+ * kept; or nobody.
+ */
 export type Plays = 'right' | 'left' | 'both' | 'role' | 'nobody'
 export const PLAYS: readonly Plays[] = ['right', 'left', 'both', 'role', 'nobody']
 
-/** A part of a score, a track or, in a file of one track, a channel. `number` counts from 1; `lowest` and `highest` are MIDI numbers. */
+/**
+ * A part of a score, a track or, in a file of one track, a channel. `number` counts from 1; `lowest` and `highest` are
+ * MIDI numbers.
+ */
 export interface Voice {
   number: number
   name: string
@@ -22,34 +28,54 @@ export function programOf({ instrument }: Pick<Voice, 'instrument'>): number | u
 }
 
 /** A note of a voice as it sounds: quarter notes from the beginning, as decimals. */
-export interface Strike { onset: number, length: number, pitch: number }
+export interface Strike {
+  onset: number
+  length: number
+  pitch: number
+}
 
 /** A voice with its notes, to be shown and heard. */
-export interface VoiceNotes extends Voice { strikes: Strike[] }
+export interface VoiceNotes extends Voice {
+  strikes: Strike[]
+}
 
 /** Who plays what, by the voices' numbers, where the player has decided it. */
 export type VoiceChoice = Readonly<Record<number, Plays>>
 
-/** Where a voice plays: for each of `stretches` equal shares of the song the lowest and highest key that is struck in it, undefined where it rests. `end`: where the song ends, quarter notes. */
-export function whereItPlays(strikes: readonly Strike[], end: number, stretches: number): ({ low: number, high: number } | undefined)[] {
+/**
+ * Where a voice plays: for each of `stretches` equal shares of the song the lowest and highest key that is struck in
+ * it, undefined where it rests. `end`: where the song ends, quarter notes.
+ */
+export function whereItPlays(
+  strikes: readonly Strike[],
+  end: number,
+  stretches: number,
+): ({ low: number; high: number } | undefined)[] {
   const found: ReturnType<typeof whereItPlays> = Array.from({ length: stretches })
   for (const { onset, length, pitch } of strikes) {
-    const place = (at: number) => Math.max(0, Math.min(stretches - 1, Math.floor(at / end * stretches)))
+    const place = (at: number) => Math.max(0, Math.min(stretches - 1, Math.floor((at / end) * stretches)))
     // A note that ends where a stretch begins does not reach into it.
     for (let index = place(onset); index <= Math.max(place(onset), place(onset + length - 1e-6)); index++) {
       const one = found[index]
-      found[index] = one ? { low: Math.min(one.low, pitch), high: Math.max(one.high, pitch) } : { low: pitch, high: pitch }
+      found[index] = one
+        ? { low: Math.min(one.low, pitch), high: Math.max(one.high, pitch) }
+        : { low: pitch, high: pitch }
     }
   }
   return found
 }
 
 /** The other hand; whoever is no single hand stays so. */
-export const otherHand = <T extends Plays>(plays: T): T => (plays === 'right' ? 'left' : plays === 'left' ? 'right' : plays) as T
+export const otherHand = <T extends Plays>(plays: T): T =>
+  (plays === 'right' ? 'left' : plays === 'left' ? 'right' : plays) as T
 
 /** What is known of a voice from its notes. */
 export function rangeOf(notes: readonly { pitch: number }[]): Pick<Voice, 'notes' | 'lowest' | 'highest'> {
-  return { notes: notes.length, lowest: notes.reduce((least, note) => Math.min(least, note.pitch), 127), highest: notes.reduce((most, note) => Math.max(most, note.pitch), 0) }
+  return {
+    notes: notes.length,
+    lowest: notes.reduce((least, note) => Math.min(least, note.pitch), 127),
+    highest: notes.reduce((most, note) => Math.max(most, note.pitch), 0),
+  }
 }
 
 /** A voice as it is printed and kept: without its notes. */

@@ -9,7 +9,10 @@ import type { Raw, RawNote } from './notate'
 
 /** Divisions of the quarter note on one of which a file's notes gather when it was made to a click. */
 const DIVISIONS = [1, 2, 3, 4, 6]
-/** How much they gather there at least: the length of the mean of their directions around the division (0 for none, 1 for all; own choice). */
+/**
+ * How much they gather there at least: the length of the mean of their directions around the division (0 for none, 1
+ * for all; own choice).
+ */
 const GATHERED = 0.35
 /** Fewer moments say nothing. */
 const FEWEST_MOMENTS = 24
@@ -20,23 +23,34 @@ const TOGETHER_MS = 45
 export function followsItsBeats({ notes, roles, toleranceQuarters }: Raw): boolean {
   const moments = [...new Set([...notes, ...roles.flatMap(role => role.notes)].map(note => note.onset))]
   if (moments.length < FEWEST_MOMENTS || isExact(moments, toleranceQuarters)) return true
-  return DIVISIONS.some((division) => {
+  return DIVISIONS.some(division => {
     const turns = moments.map(at => 2 * Math.PI * at * division)
     return Math.hypot(mean(turns.map(Math.cos)), mean(turns.map(Math.sin))) >= GATHERED
   })
 }
 
 /** What the player says of a recording: its meter, and moments at which a bar begins, ms from the beginning. */
-export interface Known { meter?: Meter, barLinesMs?: readonly number[] }
+export interface Known {
+  meter?: Meter
+  barLinesMs?: readonly number[]
+}
 
 /** A recording on beats: what is to be written down, and when each of its moments was played. */
-export interface Heard { raw: Raw, clock: { quarter: number, ms: number }[] }
+export interface Heard {
+  raw: Raw
+  clock: { quarter: number; ms: number }[]
+}
 
-/** What was played without a click, laid on the beats that are heard in it. The file's own meters say nothing of it, and its tempo neither. */
+/**
+ * What was played without a click, laid on the beats that are heard in it. The file's own meters say nothing of it, and
+ * its tempo neither.
+ */
 export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}): Heard {
   const toMs = clockOf(raw)
   const all = [...raw.notes, ...raw.roles.flatMap(role => role.notes)]
-  const struck = all.map(note => ({ note, onset: toMs(note.onset), end: toMs(note.end), pitch: note.pitch })).sort((a, b) => a.onset - b.onset)
+  const struck = all
+    .map(note => ({ note, onset: toMs(note.onset), end: toMs(note.end), pitch: note.pitch }))
+    .sort((a, b) => a.onset - b.onset)
   const { moments: struckTogether, momentOf } = momentsOf(struck, TOGETHER_MS)
   const accents = standingOut(struckTogether)
   const moments = struckTogether.map(({ at }, index): PulseMoment => ({ atMs: at, accent: accents[index]! }))
@@ -46,8 +60,18 @@ export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}):
     if (nearest) nearest.beginsBar = true
   }
   const { places: heard, pulses, meter: found } = findPulse(moments, meter)
-  const places = withThirds(moments.map(moment => moment.atMs), heard, pulses)
-  const lengths = moments.slice(1).flatMap((moment, index) => places[index + 1]! > places[index]! ? [(moment.atMs - moments[index]!.atMs) / (places[index + 1]! - places[index]!)] : [])
+  const places = withThirds(
+    moments.map(moment => moment.atMs),
+    heard,
+    pulses,
+  )
+  const lengths = moments
+    .slice(1)
+    .flatMap((moment, index) =>
+      places[index + 1]! > places[index]!
+        ? [(moment.atMs - moments[index]!.atMs) / (places[index + 1]! - places[index]!)]
+        : [],
+    )
   const quarterMs = lengths.length > 0 ? median(lengths) : 600
   /** Quarter notes from the first bar line, even between two moments; before and behind them at the usual tempo. */
   const quarterAt = (ms: number): number => {
@@ -59,8 +83,14 @@ export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}):
   }
   return {
     raw: {
-      ...laid(raw, quarterMs, note => places[momentOfNote.get(note)!]!, at => Math.max(0, quarterAt(toMs(at)))),
-      // Where bars are known to begin they are counted from there; else their meter is found once more, from the notes on their beats.
+      ...laid(
+        raw,
+        quarterMs,
+        note => places[momentOfNote.get(note)!]!,
+        at => Math.max(0, quarterAt(toMs(at))),
+      ),
+      // Where bars are known to begin they are counted from there; else their meter is found once more, from the notes
+      // on their beats.
       ...(barLinesMs.length > 0 ? { meters: [{ at: 0, meter: meter ?? found }] } : {}),
     },
     clock: moments.map(({ atMs }, index) => ({ quarter: places[index]!, ms: atMs })),
@@ -74,8 +104,14 @@ function laid(raw: Raw, quarterMs: number, onsetOf: (note: RawNote) => number, p
     return { ...note, onset, end: Math.max(onset + 1 / 16, placeOf(note.end)) }
   }
   return {
-    ...raw, notes: raw.notes.map(lay), roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })), pedals: raw.pedals.map(({ at, down }) => ({ at: placeOf(at), down })),
-    quarterSeconds: quarterMs / 1000, toleranceQuarters: 1 / 50, keys: raw.keys?.some(key => key.fifths !== 0) ? raw.keys.map(key => ({ ...key, at: placeOf(key.at) })) : undefined, meters: undefined,
+    ...raw,
+    notes: raw.notes.map(lay),
+    roles: raw.roles.map(role => ({ ...role, notes: role.notes.map(lay) })),
+    pedals: raw.pedals.map(({ at, down }) => ({ at: placeOf(at), down })),
+    quarterSeconds: quarterMs / 1000,
+    toleranceQuarters: 1 / 50,
+    keys: raw.keys?.some(key => key.fifths !== 0) ? raw.keys.map(key => ({ ...key, at: placeOf(key.at) })) : undefined,
+    meters: undefined,
     tempos: [{ at: 0, quarterBpm: Math.min(1000, Math.max(5, Math.round(60_000 / quarterMs))) }],
   }
 }
@@ -83,14 +119,25 @@ function laid(raw: Raw, quarterMs: number, onsetOf: (note: RawNote) => number, p
 /** A tap lies on the beat that is struck within this, ms. */
 const TAP_MS = 130
 
-/** What was played, laid on the beats that the player tapped to it: `tapsMs` from its beginning, each so many quarter notes. Undefined for fewer than two taps. */
+/**
+ * What was played, laid on the beats that the player tapped to it: `tapsMs` from its beginning, each so many quarter
+ * notes. Undefined for fewer than two taps.
+ */
 export function onTappedBeats(raw: Raw, tapsMs: readonly number[], tapQuarters: number): Heard | undefined {
   const toMs = clockOf(raw)
-  const onsets = [...new Set([...raw.notes, ...raw.roles.flatMap(role => role.notes)].map(note => toMs(note.onset)))].sort((a, b) => a - b)
-  const beats = [...new Set([...tapsMs].sort((a, b) => a - b).map((tap) => {
-    const nearest = onsets[bisectCenter(onsets, tap)]
-    return nearest !== undefined && Math.abs(nearest - tap) <= TAP_MS ? nearest : tap
-  }))]
+  const onsets = [
+    ...new Set([...raw.notes, ...raw.roles.flatMap(role => role.notes)].map(note => toMs(note.onset))),
+  ].sort((a, b) => a - b)
+  const beats = [
+    ...new Set(
+      [...tapsMs]
+        .sort((a, b) => a - b)
+        .map(tap => {
+          const nearest = onsets[bisectCenter(onsets, tap)]
+          return nearest !== undefined && Math.abs(nearest - tap) <= TAP_MS ? nearest : tap
+        }),
+    ),
+  ]
   if (beats.length < 2) return undefined
   const usual = median(beats.slice(1).map((beat, index) => beat - beats[index]!))
   // Whole beats before the first tap, so that nothing lies before time 0.
@@ -101,20 +148,32 @@ export function onTappedBeats(raw: Raw, tapsMs: readonly number[], tapQuarters: 
     const length = ms < from || to === undefined ? usual : to - from
     return Math.max(0, (ahead + index + (ms - from) / length) * tapQuarters)
   }
-  return { raw: laid(raw, usual / tapQuarters, note => quarterAt(toMs(note.onset)), at => quarterAt(toMs(at))), clock: onsets.map(ms => ({ quarter: quarterAt(ms), ms })) }
+  return {
+    raw: laid(
+      raw,
+      usual / tapQuarters,
+      note => quarterAt(toMs(note.onset)),
+      at => quarterAt(toMs(at)),
+    ),
+    clock: onsets.map(ms => ({ quarter: quarterAt(ms), ms })),
+  }
 }
 
 const momentBy = bisector((moment: PulseMoment) => moment.atMs)
 
 /** Quarter notes of the file as ms, by its tempos. */
 export function clockOf({ tempos }: Raw): (at: number) => number {
-  const from: { at: number, ms: number, quarterMs: number }[] = []
+  const from: { at: number; ms: number; quarterMs: number }[] = []
   for (const { at, quarterBpm } of [...tempos].sort((a, b) => a.at - b.at)) {
     const last = from.at(-1)
-    from.push({ at, ms: last ? last.ms + (at - last.at) * last.quarterMs : at * 60_000 / quarterBpm, quarterMs: 60_000 / quarterBpm })
+    from.push({
+      at,
+      ms: last ? last.ms + (at - last.at) * last.quarterMs : (at * 60_000) / quarterBpm,
+      quarterMs: 60_000 / quarterBpm,
+    })
   }
   const tempoBy = bisector((one: { at: number }) => one.at)
-  return (at) => {
+  return at => {
     const tempo = from[Math.max(0, tempoBy.right(from, at) - 1)]!
     return tempo.ms + (at - tempo.at) * tempo.quarterMs
   }

@@ -2,16 +2,27 @@ import { mean, median } from 'simple-statistics'
 import type { MidiPitch } from '../music/pitch'
 
 /** What is struck at one moment, in any one unit of time; `longest`: how long the longest of its notes lasts. */
-export interface Moment { at: number, pitches: MidiPitch[], longest: number }
+export interface Moment {
+  at: number
+  pitches: MidiPitch[]
+  longest: number
+}
 
 /** Own choice: how many moments around one are its surroundings, and what counts how much for standing out. */
 const STANDING = { around: 8, harmony: 6, bass: 0.5, long: 0.35, many: 0.05, change: 0.4 } as const
 
-/** Notes that begin within `together` of the first of them as moments, and the moment of each note. `notes` sorted by onset. */
-export function momentsOf(notes: readonly { onset: number, end: number, pitch: MidiPitch }[], together: number): { moments: Moment[], momentOf: number[] } {
+/**
+ * Notes that begin within `together` of the first of them as moments, and the moment of each note. `notes` sorted by
+ * onset.
+ */
+export function momentsOf(
+  notes: readonly { onset: number; end: number; pitch: MidiPitch }[],
+  together: number,
+): { moments: Moment[]; momentOf: number[] } {
   const moments: Moment[] = []
   const momentOf = notes.map(({ onset, end, pitch }) => {
-    if (moments.length === 0 || onset - moments.at(-1)!.at > together) moments.push({ at: onset, pitches: [], longest: 0 })
+    if (moments.length === 0 || onset - moments.at(-1)!.at > together)
+      moments.push({ at: onset, pitches: [], longest: 0 })
     const last = moments.at(-1)!
     last.pitches.push(pitch)
     last.longest = Math.max(last.longest, end - onset)
@@ -20,7 +31,10 @@ export function momentsOf(notes: readonly { onset: number, end: number, pitch: M
   return { moments, momentOf }
 }
 
-/** How much each moment stands out, 0 to 1: by a low note, a long one, many at once, and by other notes than before (common practice of what is heard as a strong beat). */
+/**
+ * How much each moment stands out, 0 to 1: by a low note, a long one, many at once, and by other notes than before
+ * (common practice of what is heard as a strong beat).
+ */
 export function standingOut(moments: readonly Moment[]): number[] {
   const lows = moments.map(({ pitches }) => Math.min(...pitches))
   const counts = moments.map(({ pitches }) => pitches.length)
@@ -31,7 +45,12 @@ export function standingOut(moments: readonly Moment[]): number[] {
     const bass = share((mean(lows.slice(from, to)) - lows[index]!) / 12)
     const many = share((counts[index]! - mean(counts.slice(from, to))) / 3)
     const long = share(Math.log2(Math.max(1, longest / usual)) / 2)
-    return share(STANDING.bass * bass + STANDING.long * long + STANDING.many * many + STANDING.change * harmonyChange(moments, index))
+    return share(
+      STANDING.bass * bass +
+        STANDING.long * long +
+        STANDING.many * many +
+        STANDING.change * harmonyChange(moments, index),
+    )
   })
 }
 

@@ -1,34 +1,45 @@
 import { bisectLeft } from 'd3-array'
 
-/** Own choice: how far from thirds of a beat notes may lie, in beats, and by how much thirds must fit better than the places that were heard (as a mean square). */
+/**
+ * Own choice: how far from thirds of a beat notes may lie, in beats, and by how much thirds must fit better than the
+ * places that were heard (as a mean square).
+ */
 const NEAR_THIRDS = 0.09
 const BETTER = 0.35
 /** So many of the beats with inner notes must have thirds, or none has: unsteady playing strays into thirds too. */
 const SHARE = 0.08
 
 /**
- * Places in quarter notes, with triplets where they fit better: beats whose inner notes lie on thirds rather than on halves and quarters. `timesMs` of moments, `places` in pulses, `pulses` to a
- * quarter note.
+ * Places in quarter notes, with triplets where they fit better: beats whose inner notes lie on thirds rather than on
+ * halves and quarters. `timesMs` of moments, `places` in pulses, `pulses` to a quarter note.
  */
 export function withThirds(timesMs: readonly number[], places: readonly number[], pulses: number): number[] {
   const quarters = places.map(place => place / pulses)
   if (pulses % 3 === 0) return quarters
-  const found: { index: number, at: number }[] = []
+  const found: { index: number; at: number }[] = []
   let beats = 0
   let inners = 0
   for (let from = 0; from < places.length;) {
     const beat = Math.floor(quarters[from]!)
     let to = from
     while (to < places.length && Math.floor(places[to]! / pulses) === beat) to++
-    const inner = Array.from({ length: to - from }, (_, index) => from + index).filter(index => places[index]! !== beat * pulses)
+    const inner = Array.from({ length: to - from }, (_, index) => from + index).filter(
+      index => places[index]! !== beat * pulses,
+    )
     const [start, end] = [timeAt(beat * pulses), timeAt((beat + 1) * pulses)]
     if (inner.length > 0) inners++
     if (inner.length > 0 && inner.length <= 2 && start !== undefined && end !== undefined) {
       const shares = inner.map(index => (timesMs[index]! - start) / (end - start))
       const thirds = shares.map(share => Math.min(2, Math.max(1, Math.round(share * 3))))
-      const misfit = (expected: readonly number[]) => shares.reduce((sum, share, index) => sum + (share - expected[index]!) ** 2, 0)
-      const isThirds = new Set(thirds).size === thirds.length && shares.every((share, index) => Math.abs(share - thirds[index]! / 3) < NEAR_THIRDS)
-      if (isThirds && misfit(thirds.map(third => third / 3)) < BETTER * misfit(inner.map(index => quarters[index]! - beat))) {
+      const misfit = (expected: readonly number[]) =>
+        shares.reduce((sum, share, index) => sum + (share - expected[index]!) ** 2, 0)
+      const isThirds =
+        new Set(thirds).size === thirds.length &&
+        shares.every((share, index) => Math.abs(share - thirds[index]! / 3) < NEAR_THIRDS)
+      if (
+        isThirds &&
+        misfit(thirds.map(third => third / 3)) < BETTER * misfit(inner.map(index => quarters[index]! - beat))
+      ) {
         beats++
         found.push(...inner.map((index, place) => ({ index, at: beat + thirds[place]! / 3 })))
       }
@@ -44,6 +55,9 @@ export function withThirds(timesMs: readonly number[], places: readonly number[]
     if (places[low] === place) return timesMs[low]
     const [before, after] = [low - 1, low]
     if (before < 0 || after >= places.length) return undefined
-    return timesMs[before]! + (timesMs[after]! - timesMs[before]!) * (place - places[before]!) / (places[after]! - places[before]!)
+    return (
+      timesMs[before]! +
+      ((timesMs[after]! - timesMs[before]!) * (place - places[before]!)) / (places[after]! - places[before]!)
+    )
   }
 }

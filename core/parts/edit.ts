@@ -5,7 +5,11 @@ import { isSameStretch, type Stretch } from '../music/passage'
 import { add, compare, multiply, quarters, ratio, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 
 /** A part as the player arranges it; without an id it is new. */
-export interface PartDraft extends Stretch { id?: string, name: string, section?: string }
+export interface PartDraft extends Stretch {
+  id?: string
+  name: string
+  section?: string
+}
 
 /** More parts than any song is practised in. */
 export const MOST_PARTS = LIMITS.cuts
@@ -24,19 +28,38 @@ export function faultOf(arrangement: Arrangement, parts: readonly PartDraft[]): 
 }
 
 /**
- * Moves an edge of a part to a moment. The neighbour that met it there moves along; an edge stops a beat before the part (or the
- * neighbour) would be empty, and at the song's ends.
+ * Moves an edge of a part to a moment. The neighbour that met it there moves along; an edge stops a beat before the
+ * part (or the neighbour) would be empty, and at the song's ends.
  */
-export function moveEdge(arrangement: Arrangement, parts: readonly PartDraft[], index: number, edge: 'from' | 'to', at: Quarters): PartDraft[] {
+export function moveEdge(
+  arrangement: Arrangement,
+  parts: readonly PartDraft[],
+  index: number,
+  edge: 'from' | 'to',
+  at: Quarters,
+): PartDraft[] {
   const part = parts[index]!
   const old = part[edge]
-  const meets = parts.findIndex((other, place) => place !== index && compare(other[edge === 'from' ? 'to' : 'from'], old) === 0)
+  const meets = parts.findIndex(
+    (other, place) => place !== index && compare(other[edge === 'from' ? 'to' : 'from'], old) === 0,
+  )
   const least = beatLength(barAt(arrangement, old).meter)
   const low = edge === 'to' ? add(part.from, least) : meets >= 0 ? add(parts[meets]!.from, least) : ZERO
-  const high = edge === 'from' ? subtract(part.to, least) : meets >= 0 ? subtract(parts[meets]!.to, least) : arrangementEnd(arrangement)
+  const high =
+    edge === 'from'
+      ? subtract(part.to, least)
+      : meets >= 0
+        ? subtract(parts[meets]!.to, least)
+        : arrangementEnd(arrangement)
   if (compare(low, high) > 0) return [...parts]
   const kept = compare(at, low) < 0 ? low : compare(at, high) > 0 ? high : at
-  return parts.map((one, place) => place === index ? { ...one, [edge]: kept } : place === meets ? { ...one, [edge === 'from' ? 'to' : 'from']: kept } : one)
+  return parts.map((one, place) =>
+    place === index
+      ? { ...one, [edge]: kept }
+      : place === meets
+        ? { ...one, [edge === 'from' ? 'to' : 'from']: kept }
+        : one,
+  )
 }
 
 /** The beat nearest to a moment, or so many beats away from it. */
@@ -51,8 +74,8 @@ export function beatNear(arrangement: Arrangement, at: Quarters, steps = 0): Qua
 }
 
 /**
- * Parts of which one is a stretch of its own under a name: those it lies in give way, are cut in two or go where nothing of them is left. What is left of a part
- * keeps its id at its beginning, or where that is taken, at its end.
+ * Parts of which one is a stretch of its own under a name: those it lies in give way, are cut in two or go where
+ * nothing of them is left. What is left of a part keeps its id at its beginning, or where that is taken, at its end.
  */
 export function withOwnPart(parts: readonly PartDraft[], { from, to }: Stretch, name: string): PartDraft[] {
   const pieces = parts.flatMap((part): PartDraft[] => {
@@ -60,7 +83,10 @@ export function withOwnPart(parts: readonly PartDraft[], { from, to }: Stretch, 
     const { id, ...draft } = part
     const known = id === undefined ? {} : { id }
     const head = compare(part.from, from) < 0 ? [{ ...draft, ...known, to: from }] : []
-    const tail = compare(to, part.to) < 0 ? [{ ...draft, ...(head.length > 0 ? { name: `${part.name} (2)` } : known), from: to }] : []
+    const tail =
+      compare(to, part.to) < 0
+        ? [{ ...draft, ...(head.length > 0 ? { name: `${part.name} (2)` } : known), from: to }]
+        : []
     return [...head, ...tail]
   })
   const before = pieces.filter(part => compare(part.from, from) < 0)
@@ -68,11 +94,18 @@ export function withOwnPart(parts: readonly PartDraft[], { from, to }: Stretch, 
   return [...before, { name, ...(section === undefined ? {} : { section }), from, to }, ...pieces.slice(before.length)]
 }
 
-/** Cuts a part in two at a moment inside it; the pieces are named after it. Left as it is when the moment is not inside. */
+/**
+ * Cuts a part in two at a moment inside it; the pieces are named after it. Left as it is when the moment is not inside.
+ */
 export function cutPart(parts: readonly PartDraft[], index: number, at: Quarters): PartDraft[] {
   const part = parts[index]!
   if (compare(at, part.from) <= 0 || compare(at, part.to) >= 0) return [...parts]
-  return [...parts.slice(0, index), { ...part, name: `${part.name}, 1`, to: at }, { ...withoutId(part), name: `${part.name}, 2`, from: at }, ...parts.slice(index + 1)]
+  return [
+    ...parts.slice(0, index),
+    { ...part, name: `${part.name}, 1`, to: at },
+    { ...withoutId(part), name: `${part.name}, 2`, from: at },
+    ...parts.slice(index + 1),
+  ]
 }
 
 /** The bar line nearest to the middle of a stretch; the nearest beat where no bar line lies within it. */
@@ -80,10 +113,15 @@ export function middleOf(arrangement: Arrangement, { from, to }: Stretch): Quart
   const middle = multiply(add(from, to), quarters(1, 2))
   const away = (at: Quarters) => Math.abs(toDecimal(at) - toDecimal(middle))
   const lines = arrangement.bars.map(bar => bar.start).filter(at => compare(at, from) > 0 && compare(at, to) < 0)
-  return lines.length > 0 ? lines.reduce((nearest, at) => away(at) < away(nearest) ? at : nearest) : beatNear(arrangement, middle)
+  return lines.length > 0
+    ? lines.reduce((nearest, at) => (away(at) < away(nearest) ? at : nearest))
+    : beatNear(arrangement, middle)
 }
 
-/** The first stretch of the song, from a moment on or before it, that lies in no part; undefined where parts cover all of it. */
+/**
+ * The first stretch of the song, from a moment on or before it, that lies in no part; undefined where parts cover all
+ * of it.
+ */
 export function uncovered(arrangement: Arrangement, parts: readonly PartDraft[], near: Quarters): Stretch | undefined {
   const sorted = [...parts].sort((a, b) => compare(a.from, b.from))
   const gaps: Stretch[] = []
@@ -107,11 +145,18 @@ export function mergeWithNext(parts: readonly PartDraft[], index: number): PartD
 /** A name that was only counted. */
 const NUMBERED = /^Part \d+$/
 
-/** Newly proposed parts; one with the same edges as a part that is there keeps its id, and so its passes, and the name that the player gave it. */
+/**
+ * Newly proposed parts; one with the same edges as a part that is there keeps its id, and so its passes, and the name
+ * that the player gave it.
+ */
 export const keepKnown = (parts: readonly PartDraft[], proposed: readonly PartDraft[]): PartDraft[] =>
-  proposed.map((part) => {
+  proposed.map(part => {
     const { section: _section, ...known } = parts.find(one => isSameStretch(one, part)) ?? part
-    return { ...known, name: NUMBERED.test(known.name) ? part.name : known.name, ...(part.section === undefined ? {} : { section: part.section }) }
+    return {
+      ...known,
+      name: NUMBERED.test(known.name) ? part.name : known.name,
+      ...(part.section === undefined ? {} : { section: part.section }),
+    }
   })
 
 /** Moves a part to another place in the order. */
@@ -124,7 +169,11 @@ export function reorder(parts: readonly PartDraft[], from: number, to: number): 
 const withoutId = ({ id: _id, ...part }: PartDraft): PartDraft => part
 
 /** Parts in a row that lie in one section, by their places in the list; `name` is undefined where they lie in none. */
-export interface SectionRun { name?: string, first: number, count: number }
+export interface SectionRun {
+  name?: string
+  first: number
+  count: number
+}
 
 /** The sections of a list of parts, in its order. */
 export function sectionRuns(parts: readonly Pick<PartDraft, 'section'>[]): SectionRun[] {
@@ -140,13 +189,15 @@ export function sectionRuns(parts: readonly Pick<PartDraft, 'section'>[]): Secti
 /** Calls the section that a part lies in otherwise; an empty name takes its parts out of any section. */
 export function renameSection(parts: readonly PartDraft[], index: number, name: string): PartDraft[] {
   const run = sectionRuns(parts).findLast(one => one.first <= index)!
-  return parts.map((part, place) => place >= run.first && place < run.first + run.count ? inSection(part, name) : part)
+  return parts.map((part, place) =>
+    place >= run.first && place < run.first + run.count ? inSection(part, name) : part,
+  )
 }
 
 /** Begins a section at a part: it and what follows of its section lie in one of this name. */
 export function beginSection(parts: readonly PartDraft[], index: number, name: string): PartDraft[] {
   const run = sectionRuns(parts).findLast(one => one.first <= index)!
-  return parts.map((part, place) => place >= index && place < run.first + run.count ? inSection(part, name) : part)
+  return parts.map((part, place) => (place >= index && place < run.first + run.count ? inSection(part, name) : part))
 }
 
 function inSection({ section: _before, ...part }: PartDraft, name: string): PartDraft {

@@ -9,7 +9,9 @@ const parts = proposeParts(arrangement)
 
 it('twins have one key; other hands, other notes and one changed note have another', () => {
   expect(notesKey(arrangement, parts[0]!, 'left')).toBe(notesKey(arrangement, parts[6]!, 'left'))
-  expect(new Set((['right', 'left', 'both'] as const).map(hands => notesKey(arrangement, parts[0]!, hands))).size).toBe(3)
+  expect(new Set((['right', 'left', 'both'] as const).map(hands => notesKey(arrangement, parts[0]!, hands))).size).toBe(
+    3,
+  )
   const first = arrangement.notes.find(note => note.hand === 'left')!
   const edited = applyChange(arrangement, { kind: 'pitch', ids: [first.id], halfSteps: 1 })
   expect(notesKey(edited, parts[0]!, 'left')).not.toBe(notesKey(arrangement, parts[0]!, 'left'))

@@ -9,14 +9,27 @@ import { proposeParts } from './propose'
 
 const DOUBLE = '<barline location="right"><bar-style>light-light</bar-style></barline>'
 const mark = (name: string) => `<direction><direction-type><rehearsal>${name}</rehearsal></direction-type></direction>`
-const bars = (count: number, extra: Record<number, [before?: string, after?: string]> = {}) => readMusicXml(bytesOf(pianoScore(
-  Array.from({ length: count }, (_, index) => (index === 0 ? attributes() : '') + (extra[index + 1]?.[0] ?? '') + quarterNotes('C4 D4 E4 F4') + (extra[index + 1]?.[1] ?? '')),
-))).arrangement
+const bars = (count: number, extra: Record<number, [before?: string, after?: string]> = {}) =>
+  readMusicXml(
+    bytesOf(
+      pianoScore(
+        Array.from(
+          { length: count },
+          (_, index) =>
+            (index === 0 ? attributes() : '') +
+            (extra[index + 1]?.[0] ?? '') +
+            quarterNotes('C4 D4 E4 F4') +
+            (extra[index + 1]?.[1] ?? ''),
+        ),
+      ),
+    ),
+  ).arrangement
 
-const edges = (arrangement: Arrangement, mostBars?: number) => proposeParts(arrangement, mostBars).map((part) => {
-  const { bar, beat } = positionOf(arrangement, part.from)
-  return `${part.name} ${bar}:${beat}`
-})
+const edges = (arrangement: Arrangement, mostBars?: number) =>
+  proposeParts(arrangement, mostBars).map(part => {
+    const { bar, beat } = positionOf(arrangement, part.from)
+    return `${part.name} ${bar}:${beat}`
+  })
 
 /** Nothing of the song is left out or in two parts. */
 function expectWhole(arrangement: Arrangement, mostBars?: number) {
@@ -30,7 +43,14 @@ describe('proposed parts', () => {
   it('begin at rehearsal marks, on the very beat of the pickup', () => {
     const { arrangement } = demoScore('lantern-ferry.musicxml')
     expect(edges(arrangement)).toEqual([
-      'Verse 1, a 0:4', 'Verse 1, b 4:4', 'Verse 2, a 8:4', 'Verse 2, b 12:4', 'Bridge, a 16:4', 'Bridge, b 20:4', 'Verse 3, a 24:4', 'Verse 3, b 28:4',
+      'Verse 1, a 0:4',
+      'Verse 1, b 4:4',
+      'Verse 2, a 8:4',
+      'Verse 2, b 12:4',
+      'Bridge, a 16:4',
+      'Bridge, b 20:4',
+      'Verse 3, a 24:4',
+      'Verse 3, b 28:4',
     ])
   })
 
@@ -42,7 +62,11 @@ describe('proposed parts', () => {
   })
 
   it('begin after double bars and at repeats when no mark stands there', () => {
-    expect(edges(bars(12, { 4: [undefined, DOUBLE], 9: ['<barline location="left"><repeat direction="forward"/></barline>'] }))).toEqual(['Part 1 1:1', 'Part 2 5:1', 'Part 3 9:1'])
+    expect(
+      edges(
+        bars(12, { 4: [undefined, DOUBLE], 9: ['<barline location="left"><repeat direction="forward"/></barline>'] }),
+      ),
+    ).toEqual(['Part 1 1:1', 'Part 2 5:1', 'Part 3 9:1'])
   })
 
   it('take a mark and the double bar just before it for one edge', () => {
@@ -56,22 +80,44 @@ describe('proposed parts', () => {
   })
 
   it('cover every song once, wherever its signs stand', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 30 }), fc.dictionary(fc.integer({ min: 1, max: 30 }).map(String), fc.constantFrom('mark', 'double'), { maxKeys: 6 }), fc.integer({ min: 1, max: 9 }), (count, signs, mostBars) => {
-      const extra = Object.fromEntries(Object.entries(signs).map(([bar, sign]) => [bar, sign === 'mark' ? [mark(`M${bar}`)] : [undefined, DOUBLE]])) as Parameters<typeof bars>[1]
-      const arrangement = bars(count, extra)
-      expectWhole(arrangement, mostBars)
-      const lengths = proposeParts(arrangement, mostBars, mostBars).map(part => (toDecimal(part.to) - toDecimal(part.from)) / 4)
-      // Two and two do not make three: one part is a bar longer then rather than a bar alone.
-      for (const length of lengths) expect(length).toBeLessThanOrEqual(mostBars === 2 ? 3 : mostBars)
-      for (const length of lengths) expect(length).toBeGreaterThanOrEqual(Math.min(2, count, mostBars))
-    }), { numRuns: 150, seed: 2 })
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 30 }),
+        fc.dictionary(fc.integer({ min: 1, max: 30 }).map(String), fc.constantFrom('mark', 'double'), { maxKeys: 6 }),
+        fc.integer({ min: 1, max: 9 }),
+        (count, signs, mostBars) => {
+          const extra = Object.fromEntries(
+            Object.entries(signs).map(([bar, sign]) => [
+              bar,
+              sign === 'mark' ? [mark(`M${bar}`)] : [undefined, DOUBLE],
+            ]),
+          ) as Parameters<typeof bars>[1]
+          const arrangement = bars(count, extra)
+          expectWhole(arrangement, mostBars)
+          const lengths = proposeParts(arrangement, mostBars, mostBars).map(
+            part => (toDecimal(part.to) - toDecimal(part.from)) / 4,
+          )
+          // Two and two do not make three: one part is a bar longer then rather than a bar alone.
+          for (const length of lengths) expect(length).toBeLessThanOrEqual(mostBars === 2 ? 3 : mostBars)
+          for (const length of lengths) expect(length).toBeGreaterThanOrEqual(Math.min(2, count, mostBars))
+        },
+      ),
+      { numRuns: 150, seed: 2 },
+    )
   })
 
   it('hold in a song that changes its meter', () => {
-    const changing = readMusicXml(bytesOf(pianoScore([
-      attributes() + quarterNotes('C4 D4 E4 F4'), quarterNotes('C4 D4 E4 F4'),
-      '<attributes><time><beats>3</beats><beat-type>4</beat-type></time></attributes>' + quarterNotes('C4 D4 E4'), quarterNotes('C4 D4 E4'), note({ pitch: 'C4', length: 3, type: 'half' }),
-    ]))).arrangement
+    const changing = readMusicXml(
+      bytesOf(
+        pianoScore([
+          attributes() + quarterNotes('C4 D4 E4 F4'),
+          quarterNotes('C4 D4 E4 F4'),
+          '<attributes><time><beats>3</beats><beat-type>4</beat-type></time></attributes>' + quarterNotes('C4 D4 E4'),
+          quarterNotes('C4 D4 E4'),
+          note({ pitch: 'C4', length: 3, type: 'half' }),
+        ]),
+      ),
+    ).arrangement
     expectWhole(changing, 2)
     expect(edges(changing, 2)).toEqual(['Part 1 1:1', 'Part 2 3:1'])
   })

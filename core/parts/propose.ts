@@ -16,16 +16,27 @@ export interface ProposedPart extends Stretch {
   section?: string
 }
 /** A proposal: parts, and the sections they lie in. */
-export interface Proposal { parts: ProposedPart[], sections: Section[] }
+export interface Proposal {
+  parts: ProposedPart[]
+  sections: Section[]
+}
 
 /** Own choice. */
 const FORM = {
-  /** Fewer bars (or kinds of bars) that come back are a figure, and say nothing of a section; from so many on a return counts fully. */
-  leastBars: 3, sectionBars: 6, fullBars: 8,
+  /**
+   * Fewer bars (or kinds of bars) that come back are a figure, and say nothing of a section; from so many on a return
+   * counts fully.
+   */
+  leastBars: 3,
+  sectionBars: 6,
+  fullBars: 8,
   /** How much it counts, as evidence, that a return begins, or ends, at a place; for a section more than for a part. */
-  begins: 2.5, ends: 1.5, section: 4,
+  begins: 2.5,
+  ends: 1.5,
+  section: 4,
   /** How much it counts that a passage is cut as it was the first time. */
-  alike: 12, copiedBars: 4,
+  alike: 12,
+  copiedBars: 4,
   /** Of a phrase's evidence so much counts for a section. */
   phrase: 0.4,
 } as const
@@ -44,12 +55,14 @@ const ROOM = 0.6
 export const mostForWish = (wish: number): number => wish + Math.floor(wish / 4)
 
 /** Proposes parts of about `wish` bars, at most `most`. */
-export const proposeParts = (arrangement: Arrangement, wish?: number, most?: number): ProposedPart[] => propose(arrangement, wish, most).parts
+export const proposeParts = (arrangement: Arrangement, wish?: number, most?: number): ProposedPart[] =>
+  propose(arrangement, wish, most).parts
 
 /**
- * Proposes sections and the parts in them, from the form first (what returns), then from all that speaks for a phrase's end, weighed over the
- * whole song at once. Parts have about `asked` bars (more where there would be too many of them), at least two unless the song or the wish is shorter, at most `most`. Where the score has
- * rehearsal marks, these are the sections.
+ * Proposes sections and the parts in them, from the form first (what returns), then from all that speaks for a phrase's
+ * end, weighed over the whole song at once. Parts have about `asked` bars (more where there would be too many of them),
+ * at least two unless the song or the wish is shorter, at most `most`. Where the score has rehearsal marks, these are
+ * the sections.
  */
 export function propose(arrangement: Arrangement, asked = 4, mostAsked = mostForWish(asked)): Proposal {
   const wish = Math.max(asked, Math.ceil(arrangement.bars.length / (ROOM * LIMITS.cuts)))
@@ -60,20 +73,42 @@ export function propose(arrangement: Arrangement, asked = 4, mostAsked = mostFor
   const form = formEvidence(arrangement, ends, returns, FORM.leastBars)
   const sectionForm = formEvidence(arrangement, ends, returns, FORM.sectionBars)
   const twins = twinsOf(arrangement, ends, returns)
-  const shared = pooled(ends.map(one => one.evidence), twins)
+  const shared = pooled(
+    ends.map(one => one.evidence),
+    twins,
+  )
   const values = ends.map((one, index) => shared[index]! + one.sign + form[index]!)
   // A part may lack a pickup that belongs to the next, or have one more than whole bars.
   const size: Size = { wish, least: wish < 2 ? wish : 2 - PICKUP, most: most + PICKUP }
-  const cutBy = (extra: (index: number) => number) => cheapestCuts(ends.map((one, index) => ({ ...one, value: values[index]! + extra(index) })), end, size)
+  const cutBy = (extra: (index: number) => number) =>
+    cheapestCuts(
+      ends.map((one, index) => ({ ...one, value: values[index]! + extra(index) })),
+      end,
+      size,
+    )
   // What returns is cut as it was the first time.
   const first = new Set(cutBy(() => 0))
   const inside = insideReturns(arrangement, ends, returns)
-  const cuts = cutBy(index => !inside[index] || ends[index]!.sign > 0 || twins[index]![0] === index ? 0 : first.has(twins[index]![0]!) ? FORM.alike : -FORM.alike)
+  const cuts = cutBy(index =>
+    !inside[index] || ends[index]!.sign > 0 || twins[index]![0] === index
+      ? 0
+      : first.has(twins[index]![0]!)
+        ? FORM.alike
+        : -FORM.alike,
+  )
   const marks = new Set(sectionMarks(arrangement).map(mark => toDecimal(mark.onset)))
   const marked = cuts.filter(cut => marks.has(toDecimal(ends[cut]!.at)))
-  const sectionCuts = marked.length > 0
-    ? marked
-    : cheapestCuts(cuts.map(cut => ({ ...ends[cut]!, value: ends[cut]!.sign + FORM.section * sectionForm[cut]! + FORM.phrase * shared[cut]! })), end, SECTION).map(index => cuts[index]!)
+  const sectionCuts =
+    marked.length > 0
+      ? marked
+      : cheapestCuts(
+          cuts.map(cut => ({
+            ...ends[cut]!,
+            value: ends[cut]!.sign + FORM.section * sectionForm[cut]! + FORM.phrase * shared[cut]!,
+          })),
+          end,
+          SECTION,
+        ).map(index => cuts[index]!)
   const stretches = (chosen: readonly number[]): Stretch[] => {
     const edges = [ZERO, ...chosen.map(cut => ends[cut]!.at), arrangementEnd(arrangement)]
     return edges.slice(1).map((to, index) => ({ from: edges[index]!, to }))
@@ -87,20 +122,36 @@ const UNNAMED = 'A'
 
 function named(parts: readonly Stretch[], sections: readonly Section[]): ProposedPart[] {
   const only = sections.length === 1 ? sections[0]!.name : undefined
-  if (only !== undefined) return parts.map((part, index) => ({ ...part, name: only === UNNAMED ? `Part ${index + 1}` : partName(only, index, parts.length) }))
-  const inSection = parts.map(part => sections.findLastIndex(section => toDecimal(section.from) <= toDecimal(part.from) + 1e-9))
+  if (only !== undefined)
+    return parts.map((part, index) => ({
+      ...part,
+      name: only === UNNAMED ? `Part ${index + 1}` : partName(only, index, parts.length),
+    }))
+  const inSection = parts.map(part =>
+    sections.findLastIndex(section => toDecimal(section.from) <= toDecimal(part.from) + 1e-9),
+  )
   return parts.map((part, index) => {
     const section = inSection[index]!
     const first = inSection.indexOf(section)
-    return { ...part, section: sections[section]!.name, name: partName(sections[section]!.name, index - first, inSection.lastIndexOf(section) - first + 1) }
+    return {
+      ...part,
+      section: sections[section]!.name,
+      name: partName(sections[section]!.name, index - first, inSection.lastIndexOf(section) - first + 1),
+    }
   })
 }
 
-const partName = (section: string, index: number, count: number): string => count > 1 ? `${section}, ${letter(index)}` : section
-const letter = (index: number): string => index < 26 ? String.fromCharCode(97 + index) : String(index + 1)
+const partName = (section: string, index: number, count: number): string =>
+  count > 1 ? `${section}, ${letter(index)}` : section
+const letter = (index: number): string => (index < 26 ? String.fromCharCode(97 + index) : String(index + 1))
 
 /** For each place how much speaks for it that something begins to return there, or has ended. */
-function formEvidence(arrangement: Arrangement, ends: readonly PhraseEnd[], returns: readonly Return[], leastBars: number): number[] {
+function formEvidence(
+  arrangement: Arrangement,
+  ends: readonly PhraseEnd[],
+  returns: readonly Return[],
+  leastBars: number,
+): number[] {
   const found = ends.map(() => 0)
   const say = (bar: number, much: number) => {
     const place = beginningNear(arrangement, ends, bar)
@@ -108,7 +159,9 @@ function formEvidence(arrangement: Arrangement, ends: readonly PhraseEnd[], retu
   }
   for (const { from, earlier, bars, share } of returns) {
     // What goes on repeating itself says no more than one round of it.
-    const weight = share * Math.max(0, Math.min(1, (Math.min(bars, from - earlier) - leastBars + 1) / (FORM.fullBars - leastBars + 1)))
+    const weight =
+      share *
+      Math.max(0, Math.min(1, (Math.min(bars, from - earlier) - leastBars + 1) / (FORM.fullBars - leastBars + 1)))
     say(from, FORM.begins * weight)
     say(earlier, FORM.begins * weight)
     say(from + bars, FORM.ends * weight)
@@ -117,15 +170,23 @@ function formEvidence(arrangement: Arrangement, ends: readonly PhraseEnd[], retu
   return found
 }
 
-/** The place at which a phrase begins that belongs to a bar: on its line, or on the pickup before it where more speaks for that. */
+/**
+ * The place at which a phrase begins that belongs to a bar: on its line, or on the pickup before it where more speaks
+ * for that.
+ */
 function beginningNear({ bars }: Arrangement, ends: readonly PhraseEnd[], index: number): number | undefined {
   const bar = bars[index]
   if (!bar) return undefined
   const line = toDecimal(bar.start)
   const earliest = line - toDecimal(bars[index - 1]?.length ?? ZERO) / 2
   let best: number | undefined
-  for (let place = endBy.left(ends, earliest + 1e-6); place < ends.length && toDecimal(ends[place]!.at) <= line + 1e-9; place++) {
-    if (best === undefined || ends[place]!.evidence + ends[place]!.sign >= ends[best]!.evidence + ends[best]!.sign) best = place
+  for (
+    let place = endBy.left(ends, earliest + 1e-6);
+    place < ends.length && toDecimal(ends[place]!.at) <= line + 1e-9;
+    place++
+  ) {
+    if (best === undefined || ends[place]!.evidence + ends[place]!.sign >= ends[best]!.evidence + ends[best]!.sign)
+      best = place
   }
   return best
 }
@@ -137,7 +198,8 @@ function twinsOf(arrangement: Arrangement, ends: readonly PhraseEnd[], returns: 
   // The first bar that each one is like; longer returns are asked first.
   const original = arrangement.bars.map((_, index) => index)
   for (const { from, earlier, bars } of returns) {
-    for (let bar = 0; bar < bars; bar++) if (original[from + bar] === from + bar) original[from + bar] = original[earlier + bar]!
+    for (let bar = 0; bar < bars; bar++)
+      if (original[from + bar] === from + bar) original[from + bar] = original[earlier + bar]!
   }
   const groups = new Map<string, number[]>()
   const keys = ends.map(({ at }, index) => {
@@ -156,8 +218,16 @@ function insideReturns({ bars }: Arrangement, ends: readonly PhraseEnd[], return
   const inside = ends.map(() => false)
   for (const { from, bars: count } of returns) {
     if (count < FORM.copiedBars) continue
-    const [begin, end] = [toDecimal(bars[from]!.start), toDecimal(add(bars[from + count - 1]!.start, bars[from + count - 1]!.length))]
-    for (let place = endBy.left(ends, begin + 1e-6); place < ends.length && toDecimal(ends[place]!.at) < end - 1e-6; place++) inside[place] = true
+    const [begin, end] = [
+      toDecimal(bars[from]!.start),
+      toDecimal(add(bars[from + count - 1]!.start, bars[from + count - 1]!.length)),
+    ]
+    for (
+      let place = endBy.left(ends, begin + 1e-6);
+      place < ends.length && toDecimal(ends[place]!.at) < end - 1e-6;
+      place++
+    )
+      inside[place] = true
   }
   return inside
 }

@@ -42,5 +42,9 @@ export function signsOf(arrangement: Arrangement): Map<number, number> {
 /** Where endings begin, quarter notes: they belong to what is before them. */
 export function endingsOf({ bars }: Arrangement): Set<number> {
   const numbers = (index: number) => (bars[index]?.endings ?? []).join()
-  return new Set(bars.filter((_, index) => isEnding(bars, index) && numbers(index) !== numbers(index - 1)).map(bar => toDecimal(bar.start)))
+  return new Set(
+    bars
+      .filter((_, index) => isEnding(bars, index) && numbers(index) !== numbers(index - 1))
+      .map(bar => toDecimal(bar.start)),
+  )
 }

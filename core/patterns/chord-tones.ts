@@ -9,22 +9,32 @@ export type Sounding = Pick<Harmony, 'notes' | 'bass'>
 const LEAST_THIRD = 3
 
 /**
- * How many half steps a tone of the line lies above the chord's bass: in an inversion the chord's notes are counted on from the bass, so that an arpeggio over C/E is E G C E. The octave is 12,
- * and is the seventh of a chord that has none.
+ * How many half steps a tone of the line lies above the chord's bass: in an inversion the chord's notes are counted on
+ * from the bass, so that an arpeggio over C/E is E G C E. The octave is 12, and is the seventh of a chord that has
+ * none.
  */
 export function halfStepsAbove(tone: Exclude<LineTone, 'approach' | 'walk'>, chord: Sounding): number {
   const members = membersAbove(chord)
   const [third = 12, fifth = third] = members
   switch (tone) {
-    case 'root': case 'bass': return 0
-    case 'third': return third
-    case 'fifth': return fifth
+    case 'root':
+    case 'bass':
+      return 0
+    case 'third':
+      return third
+    case 'fifth':
+      return fifth
     // Where the chord has a minor sixth above its bass, as C/E has, that is its sixth.
-    case 'sixth': return members.includes(8) && !members.includes(9) ? 8 : 9
-    case 'seventh': return members[2] ?? 12
-    case 'octave': return 12
-    case 'guide': return members[2] ?? third
-    case 'color': return members[3] ?? members[2] ?? fifth
+    case 'sixth':
+      return members.includes(8) && !members.includes(9) ? 8 : 9
+    case 'seventh':
+      return members[2] ?? 12
+    case 'octave':
+      return 12
+    case 'guide':
+      return members[2] ?? third
+    case 'color':
+      return members[3] ?? members[2] ?? fifth
   }
 }
 
@@ -39,4 +49,5 @@ function membersAbove({ notes, bass }: Sounding): number[] {
 }
 
 /** The pitch classes of a chord and its bass. */
-export const chromasOf = ({ notes, bass }: Sounding): Set<number> => new Set([...notes, bass].map(name => Note.chroma(name)!))
+export const chromasOf = ({ notes, bass }: Sounding): Set<number> =>
+  new Set([...notes, bass].map(name => Note.chroma(name)!))

@@ -2,7 +2,10 @@ import type { Hand } from '../music/arrangement'
 import { isCompound, pulses, type Meter } from '../music/meter'
 import { CHORD_TONES, fits, isUsual, row, usualMeters, type ChordTone, type Pattern, type PatternNote } from './pattern'
 
-/** Rows of a bar, by tone; a tone with `'` behind it lies an octave higher, with `,` an octave lower: `{ "third'": '..x-' }`. */
+/**
+ * Rows of a bar, by tone; a tone with `'` behind it lies an octave higher, with `,` an octave lower: `{ "third'":
+ * '..x-' }`.
+ */
 export type HandRows = Readonly<Record<string, string>>
 
 /** Bars that follow each other in turn, each of so many felt beats in equal steps. */
@@ -21,7 +24,9 @@ export interface HandPattern {
   readonly cycles: readonly HandCycle[]
   /** The hands it is for. */
   readonly hands: readonly Hand[]
-  /** A rhythm of its own that goes on when the chord changes within the bar; otherwise a chord begins the pattern anew. */
+  /**
+   * A rhythm of its own that goes on when the chord changes within the bar; otherwise a chord begins the pattern anew.
+   */
   readonly isOneRhythm?: true
   /** Only what falls where the other hand rests is played. */
   readonly answers?: true
@@ -31,14 +36,23 @@ export interface HandPattern {
 
 const TONE = new RegExp(`^(${CHORD_TONES.join('|')})('*|,*)$`)
 
-/** A bar's rows as a pattern. Throws a RangeError for a tone or sign that is not known, or a row that is longer than the bar. */
+/**
+ * A bar's rows as a pattern. Throws a RangeError for a tone or sign that is not known, or a row that is longer than the
+ * bar.
+ */
 export function barOf({ beats, division }: Pick<HandCycle, 'beats' | 'division'>, rows: HandRows): Pattern<ChordTone> {
   const notes = Object.entries(rows).flatMap(([name, signs]): PatternNote<ChordTone>[] => {
     const [, tone, marks] = TONE.exec(name) ?? []
-    if (tone === undefined) throw new RangeError(`"${name.slice(0, 20)}" is not a tone of a pattern: ${CHORD_TONES.join(', ')} were expected, with ' for an octave higher or , for one lower`)
+    if (tone === undefined)
+      throw new RangeError(
+        `"${name.slice(0, 20)}" is not a tone of a pattern: ${CHORD_TONES.join(', ')} were expected, with ' for an octave higher or , for one lower`,
+      )
     const struck = row(tone as ChordTone, signs, marks!.startsWith(',') ? -marks!.length : marks!.length)
     const over = struck.find(({ step, length }) => step + length > beats * division)
-    if (over) throw new RangeError(`the row "${name}" reaches to step ${over.step + over.length}; the bar has ${beats * division}`)
+    if (over)
+      throw new RangeError(
+        `the row "${name}" reaches to step ${over.step + over.length}; the bar has ${beats * division}`,
+      )
     return struck
   })
   return { beats, division, notes: notes.sort((a, b) => a.step - b.step) }
@@ -56,23 +70,37 @@ export function barsOf(cycle: HandCycle): readonly Pattern<ChordTone>[] {
 }
 
 /** Meters that a hand's pattern has bars for, among the usual ones. */
-export const metersOfHand = ({ cycles }: HandPattern): string[] => usualMeters(meter => cycles.some(cycle => cycleFits(cycle, meter)))
+export const metersOfHand = ({ cycles }: HandPattern): string[] =>
+  usualMeters(meter => cycles.some(cycle => cycleFits(cycle, meter)))
 
-const cycleFits = (cycle: HandCycle, meter: Meter): boolean => fits(barsOf(cycle)[0]!, meter) && (!cycle.isCompound || isCompound(meter))
+const cycleFits = (cycle: HandCycle, meter: Meter): boolean =>
+  fits(barsOf(cycle)[0]!, meter) && (!cycle.isCompound || isCompound(meter))
 
 /** Whether a pattern can be played in a meter: it has bars of its own for it or, in an unusual one, for parts of it. */
 export function canPlayIn({ cycles }: HandPattern, meter: Meter): boolean {
   if (cycles.some(cycle => cycleFits(cycle, meter))) return true
   const beats = pulses(meter).length
-  return !isUsual(meter) && (beats === 1 || partsOf(beats, [...new Set(formsFor(cycles, meter).map(cycle => cycle.beats))].sort((a, b) => b - a)) !== undefined)
+  return (
+    !isUsual(meter) &&
+    (beats === 1 ||
+      partsOf(
+        beats,
+        [...new Set(formsFor(cycles, meter).map(cycle => cycle.beats))].sort((a, b) => b - a),
+      ) !== undefined)
+  )
 }
 
 /** The forms whose steps a meter's beats can be divided in. */
-const formsFor = (cycles: readonly HandCycle[], meter: Meter): readonly HandCycle[] => cycles.filter(({ division, isCompound: isOnlyCompound }) => division === 1 || (isCompound(meter) ? division === 3 : !meter.groups && !isOnlyCompound))
+const formsFor = (cycles: readonly HandCycle[], meter: Meter): readonly HandCycle[] =>
+  cycles.filter(
+    ({ division, isCompound: isOnlyCompound }) =>
+      division === 1 || (isCompound(meter) ? division === 3 : !meter.groups && !isOnlyCompound),
+  )
 
 /**
- * What a pattern plays on so many felt beats of a bar, from number `first` on; `turn` counts the bars. On part of a bar it is the pattern's own form for so many beats, or the beginning of a longer one; a meter it has no
- * form for is taken in parts that it has one for, the larger first (5/4 as three and two; common practice).
+ * What a pattern plays on so many felt beats of a bar, from number `first` on; `turn` counts the bars. On part of a bar
+ * it is the pattern's own form for so many beats, or the beginning of a longer one; a meter it has no form for is taken
+ * in parts that it has one for, the larger first (5/4 as three and two; common practice).
  */
 export function onBeats(pattern: HandPattern, meter: Meter, beats: number, turn: number): Pattern<ChordTone> {
   const isWhole = beats === pulses(meter).length
@@ -82,12 +110,15 @@ export function onBeats(pattern: HandPattern, meter: Meter, beats: number, turn:
   if (own) return barsOf(own)[isWhole ? turn % own.bars.length : 0]!
   const longer = cycles.filter(cycle => cycle.beats > beats).sort((a, b) => a.beats - b.beats)[0]
   if (longer && beats < LEAST_PART) return beginningOf(barsOf(longer)[0]!, beats)
-  const parts = partsOf(beats, [...new Set(cycles.map(cycle => cycle.beats))].sort((a, b) => b - a))
+  const parts = partsOf(
+    beats,
+    [...new Set(cycles.map(cycle => cycle.beats))].sort((a, b) => b - a),
+  )
   if (!parts) return beginningOf(barsOf(longer ?? cycles[0]!)[0]!, beats)
   const forms = parts.map(size => barsOf(cycles.find(cycle => cycle.beats === size)!)[0]!)
   const division = forms[0]!.division
   let from = 0
-  const notes = forms.flatMap((form) => {
+  const notes = forms.flatMap(form => {
     const shifted = form.division === division ? form.notes.map(note => ({ ...note, step: note.step + from })) : []
     from += form.beats * division
     return shifted
@@ -110,5 +141,11 @@ function partsOf(beats: number, sizes: readonly number[]): number[] | undefined 
 
 function beginningOf({ division, notes }: Pattern<ChordTone>, beats: number): Pattern<ChordTone> {
   const end = beats * division
-  return { beats, division, notes: notes.filter(({ step }) => step < end).map(note => ({ ...note, length: Math.min(note.length, end - note.step) })) }
+  return {
+    beats,
+    division,
+    notes: notes
+      .filter(({ step }) => step < end)
+      .map(note => ({ ...note, length: Math.min(note.length, end - note.step) })),
+  }
 }

@@ -5,7 +5,10 @@ import { add, compare, type Quarters } from '../music/quarters'
 import { barAt } from '../music/arrangement'
 
 /** How far a hand may go without crossing the other: all its keys lie `below`, or `above`, these. */
-export interface Limit { readonly below?: MidiPitch, readonly above?: MidiPitch }
+export interface Limit {
+  readonly below?: MidiPitch
+  readonly above?: MidiPitch
+}
 
 /** What the other hand's keys say to a hand. */
 export interface OtherHand {
@@ -21,11 +24,19 @@ export function otherThan(hand: Hand, arrangement: Pick<Arrangement, 'bars' | 'n
   const { bars } = arrangement
   const notes = arrangement.notes.filter(note => note.hand === otherHand(hand) && !note.grace)
   const byBar = bars.map((): Note[] => [])
-  for (const note of notes) for (let index = note.barIndex; index < bars.length && compare(bars[index]!.start, add(note.onset, note.duration)) < 0; index++) byBar[index]!.push(note)
+  for (const note of notes)
+    for (
+      let index = note.barIndex;
+      index < bars.length && compare(bars[index]!.start, add(note.onset, note.duration)) < 0;
+      index++
+    )
+      byBar[index]!.push(note)
   const barOf = (at: Quarters) => barAt(arrangement as Arrangement, at).index
   const sounding = (from: Quarters, to: Quarters) => {
     const found: Note[] = []
-    for (let index = barOf(from); index < bars.length && compare(bars[index]!.start, to) < 0; index++) for (const note of byBar[index]!) if (compare(note.onset, to) < 0 && compare(add(note.onset, note.duration), from) > 0) found.push(note)
+    for (let index = barOf(from); index < bars.length && compare(bars[index]!.start, to) < 0; index++)
+      for (const note of byBar[index]!)
+        if (compare(note.onset, to) < 0 && compare(add(note.onset, note.duration), from) > 0) found.push(note)
     return found
   }
   return {
@@ -33,11 +44,13 @@ export function otherThan(hand: Hand, arrangement: Pick<Arrangement, 'bars' | 'n
       const keys = sounding(from, to).map(({ pitch }) => pitch)
       return keys.length === 0 ? {} : hand === 'left' ? { below: Math.min(...keys) } : { above: Math.max(...keys) }
     },
-    sounds: at => byBar[barOf(at)]!.some(note => compare(note.onset, at) <= 0 && compare(add(note.onset, note.duration), at) > 0),
+    sounds: at =>
+      byBar[barOf(at)]!.some(note => compare(note.onset, at) <= 0 && compare(add(note.onset, note.duration), at) > 0),
     next(at) {
       for (let index = barOf(at); index < bars.length; index++) {
         const later = byBar[index]!.filter(note => compare(note.onset, at) > 0)
-        if (later.length > 0) return later.reduce((first, note) => compare(note.onset, first) < 0 ? note.onset : first, later[0]!.onset)
+        if (later.length > 0)
+          return later.reduce((first, note) => (compare(note.onset, first) < 0 ? note.onset : first), later[0]!.onset)
       }
       return undefined
     },

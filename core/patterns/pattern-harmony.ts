@@ -4,8 +4,9 @@ import { harmonyOf, type Harmony } from '../music/song-harmony'
 import { beatsOf } from './placed'
 
 /**
- * The chords that a pattern is played to: the score's symbols as they stand; of what is only heard in the notes the one that lasts longest in each half of a bar (in each beat of two, in a bar of three as a whole),
- * and where none is clear the one before, so that what merely passes does not move the hand.
+ * The chords that a pattern is played to: the score's symbols as they stand; of what is only heard in the notes the one
+ * that lasts longest in each half of a bar (in each beat of two, in a bar of three as a whole), and where none is clear
+ * the one before, so that what merely passes does not move the hand.
  */
 export function patternHarmony(arrangement: Arrangement): Harmony[] {
   const harmonies = harmonyOf(arrangement)
@@ -41,4 +42,5 @@ function laidOut(arrangement: Arrangement, harmonies: readonly Harmony[]): Harmo
   return found
 }
 
-const lengthWithin = ({ onset, end }: Harmony, from: Quarters, to: Quarters): number => toDecimal(subtract(earlier(end, to), later(onset, from)))
+const lengthWithin = ({ onset, end }: Harmony, from: Quarters, to: Quarters): number =>
+  toDecimal(subtract(earlier(end, to), later(onset, from)))

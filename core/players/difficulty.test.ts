@@ -7,7 +7,7 @@ import { CHARACTERS, type Character } from './habits'
 import { simulatePlayer } from './simulate'
 
 describe('how hard a moment is to reach', () => {
-  it.each(DEMO_FILES)('ranks the moments of %s from -1 to 1, leaps and chords above repeated notes', (file) => {
+  it.each(DEMO_FILES)('ranks the moments of %s from -1 to 1, leaps and chords above repeated notes', file => {
     const { arrangement } = demoScore(file)
     const expected = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 100)
     const moments = strikesOf(expected)
@@ -25,17 +25,27 @@ describe('how hard a moment is to reach', () => {
 })
 
 describe('characters at the demo songs', () => {
-  it.each(Object.keys(CHARACTERS) as Character[])('%s plays every song through, with the truth in step with the take', (character) => {
-    for (const file of DEMO_FILES) {
-      const { arrangement } = demoScore(file)
-      const expected = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 80)
-      const { take, truth } = simulatePlayer(expected, CHARACTERS[character], 11)
-      const placed = [...truth.notes.flatMap(note => note.played ?? []), ...truth.extras, ...truth.restarted, ...truth.restruck, ...truth.repeated].sort((a, b) => a - b)
-      expect(placed).toEqual(take.notes.map((_, index) => index))
-      expect(take.notes.every(note => note.velocity >= 1 && note.velocity <= 127 && note.durationMs > 0)).toBe(true)
-      truth.notes.forEach((note, index) => {
-        if (note.played !== null) expect(take.notes[note.played]!.pitch === expected[index]!.pitch).toBe(note.outcome === 'right')
-      })
-    }
-  })
+  it.each(Object.keys(CHARACTERS) as Character[])(
+    '%s plays every song through, with the truth in step with the take',
+    character => {
+      for (const file of DEMO_FILES) {
+        const { arrangement } = demoScore(file)
+        const expected = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 80)
+        const { take, truth } = simulatePlayer(expected, CHARACTERS[character], 11)
+        const placed = [
+          ...truth.notes.flatMap(note => note.played ?? []),
+          ...truth.extras,
+          ...truth.restarted,
+          ...truth.restruck,
+          ...truth.repeated,
+        ].sort((a, b) => a - b)
+        expect(placed).toEqual(take.notes.map((_, index) => index))
+        expect(take.notes.every(note => note.velocity >= 1 && note.velocity <= 127 && note.durationMs > 0)).toBe(true)
+        truth.notes.forEach((note, index) => {
+          if (note.played !== null)
+            expect(take.notes[note.played]!.pitch === expected[index]!.pitch).toBe(note.outcome === 'right')
+        })
+      }
+    },
+  )
 })

@@ -1,30 +1,65 @@
 import type { Hand } from '../music/arrangement'
 
-/** A pause before a written place; `catchUp` is the share of the lag made up at each following moment (0: never, 0.5 by default). */
-export interface Hesitation { bar: number, beat: number, ms: number, catchUp?: number }
+/**
+ * A pause before a written place; `catchUp` is the share of the lag made up at each following moment (0: never, 0.5 by
+ * default).
+ */
+export interface Hesitation {
+  bar: number
+  beat: number
+  ms: number
+  catchUp?: number
+}
 
 /** After the moment at a place the player stops, and takes up again so many moments before it. */
-export interface Restart { bar: number, beat: number, backMoments: number, pauseMs: number }
+export interface Restart {
+  bar: number
+  beat: number
+  backMoments: number
+  pauseMs: number
+}
 
 /** Bars left out, first to last, played past without a gap in time. */
-export interface Skip { fromBar: number, toBar: number }
+export interface Skip {
+  fromBar: number
+  toBar: number
+}
 
 /** Bars played at another tempo: theirs ÷ the rest's. */
-export interface Section { fromBar: number, toBar: number, tempoRatio: number }
+export interface Section {
+  fromBar: number
+  toBar: number
+  tempoRatio: number
+}
 
 /** Bars in which so many quarter notes too many (+) or too few (−) are counted, at their longest step. */
-export interface Miscount { fromBar: number, toBar: number, quarters: number }
+export interface Miscount {
+  fromBar: number
+  toBar: number
+  quarters: number
+}
 
 /** A hand that lies elsewhere: so many half steps, or white keys, off; through the bars named or throughout. */
-export interface Displacement { hand: Hand, halfSteps?: number, whiteKeys?: number, fromBar?: number, toBar?: number }
+export interface Displacement {
+  hand: Hand
+  halfSteps?: number
+  whiteKeys?: number
+  fromBar?: number
+  toBar?: number
+}
 
 /** How a simulated player plays; as in MACHINE everything is exact. */
 export interface PlayerHabits {
   /** Standard deviation of the onsets around the beat, ms. */
   jitterMs: number
-  /** How much of a moment's displacement the next one inherits, 0 to 1: people drift about the beat, they do not shake. */
+  /**
+   * How much of a moment's displacement the next one inherits, 0 to 1: people drift about the beat, they do not shake.
+   */
   jitterMemory: number
-  /** `drifting`: a strike takes after the one before; `independent`: each key for itself; `heavy-tailed`: as that, and now and then far off. */
+  /**
+   * `drifting`: a strike takes after the one before; `independent`: each key for itself; `heavy-tailed`: as that, and
+   * now and then far off.
+   */
   noise: 'drifting' | 'independent' | 'heavy-tailed'
   /** How far the tempo wanders over bars, percent (a standard deviation). */
   tempoWanderPercent: number
@@ -41,8 +76,11 @@ export interface PlayerHabits {
   extra: number
   /** How likely an inner note of a chord is missed, as a multiple of `missed`. */
   missedInnerFactor: number
-  /** How a wrong key is wrong: a neighbouring key, the chord in another inversion, an accidental forgotten. Relative weights. */
-  wrongKinds: { beside: number, inversion: number, accidental: number }
+  /**
+   * How a wrong key is wrong: a neighbouring key, the chord in another inversion, an accidental forgotten. Relative
+   * weights.
+   */
+  wrongKinds: { beside: number; inversion: number; accidental: number }
   /** Notes are replaced one by one: written ids whose key is missed by so many half steps. */
   plantedWrong: Readonly<Record<string, number>>
   /** How much faster than the beat the player runs, percent of the time. */
@@ -58,7 +96,7 @@ export interface PlayerHabits {
   sections: readonly Section[]
   miscounts: readonly Miscount[]
   /** Stops where keys are tried out: so many before a written place, in a pause of so many ms that is not made up. */
-  noodles: readonly { bar: number, beat: number, keys: number, ms: number }[]
+  noodles: readonly { bar: number; beat: number; keys: number; ms: number }[]
   /** The player comes in so many quarter notes late (−: early). */
   lateEntryQuarters: number
   /** How likely a tied note is struck again where its tie goes on. */
@@ -67,15 +105,18 @@ export interface PlayerHabits {
   forgets: readonly string[]
   displaced?: Displacement
   /** One finger, or one key of a hand, that comes late. */
-  lateKey?: { hand: Hand, finger?: number, pitch?: number, ms: number }
+  lateKey?: { hand: Hand; finger?: number; pitch?: number; ms: number }
   /** Repeated bars played only once; or once more than written, after so manieth time. */
   repeatNotTaken?: Skip
   repeatAgain?: Skip & { afterTime: number }
   /** Long to short where the beat is written in two halves or as two thirds and one; undefined: as written. */
   swingRatio?: number
   /** Held time ÷ written time, for each hand. */
-  articulation: { right: number, left: number }
-  /** MIDI velocity of accompaniment, how much the melody (the highest note of the right hand) lies above it, and how much accents are. */
+  articulation: { right: number; left: number }
+  /**
+   * MIDI velocity of accompaniment, how much the melody (the highest note of the right hand) lies above it, and how
+   * much accents are.
+   */
   velocity: number
   melodySteps: number
   accentSteps: number
@@ -87,11 +128,38 @@ export interface PlayerHabits {
 
 /** Plays exactly what is written. */
 export const MACHINE: PlayerHabits = {
-  jitterMs: 0, jitterMemory: 0.5, noise: 'drifting', tempoWanderPercent: 0, chordSpreadMs: 0, offsetMs: 0, leftLateMs: 0, rightLateMs: 0,
-  wrong: 0, missed: 0, extra: 0, missedInnerFactor: 1, wrongKinds: { beside: 1, inversion: 0, accidental: 0 }, plantedWrong: {},
-  rushPercent: 0, stretch: [1, 1], rushEasyPercent: 0, slowHardPercent: 0, hesitations: [], restarts: [], skips: [],
-  sections: [], miscounts: [], noodles: [], lateEntryQuarters: 0, restrikesTies: 0, forgets: [],
-  articulation: { right: 0.9, left: 0.9 }, velocity: 64, melodySteps: 6, accentSteps: 14, velocityJitter: 0,
+  jitterMs: 0,
+  jitterMemory: 0.5,
+  noise: 'drifting',
+  tempoWanderPercent: 0,
+  chordSpreadMs: 0,
+  offsetMs: 0,
+  leftLateMs: 0,
+  rightLateMs: 0,
+  wrong: 0,
+  missed: 0,
+  extra: 0,
+  missedInnerFactor: 1,
+  wrongKinds: { beside: 1, inversion: 0, accidental: 0 },
+  plantedWrong: {},
+  rushPercent: 0,
+  stretch: [1, 1],
+  rushEasyPercent: 0,
+  slowHardPercent: 0,
+  hesitations: [],
+  restarts: [],
+  skips: [],
+  sections: [],
+  miscounts: [],
+  noodles: [],
+  lateEntryQuarters: 0,
+  restrikesTies: 0,
+  forgets: [],
+  articulation: { right: 0.9, left: 0.9 },
+  velocity: 64,
+  melodySteps: 6,
+  accentSteps: 14,
+  velocityJitter: 0,
 }
 
 /** The players the program knows, from what teachers meet every day (common practice). */
@@ -100,16 +168,44 @@ export const CHARACTERS = {
   good: { ...MACHINE, jitterMs: 10, chordSpreadMs: 7, velocityJitter: 3 },
   /** Slow and careful; chords fall apart a little, inner notes get lost. */
   careful: {
-    ...MACHINE, jitterMs: 35, chordSpreadMs: 40, wrong: 0.05, missed: 0.04, extra: 0.03, missedInnerFactor: 1.5,
-    wrongKinds: { beside: 6, inversion: 1, accidental: 2 }, slowHardPercent: 5, velocityJitter: 7, melodySteps: 2, articulation: { right: 0.85, left: 0.85 },
+    ...MACHINE,
+    jitterMs: 35,
+    chordSpreadMs: 40,
+    wrong: 0.05,
+    missed: 0.04,
+    extra: 0.03,
+    missedInnerFactor: 1.5,
+    wrongKinds: { beside: 6, inversion: 1, accidental: 2 },
+    slowHardPercent: 5,
+    velocityJitter: 7,
+    melodySteps: 2,
+    articulation: { right: 0.85, left: 0.85 },
   },
   /** Hurries where it is easy and stumbles where it is not. */
   impatient: {
-    ...MACHINE, jitterMs: 24, chordSpreadMs: 20, wrong: 0.06, missed: 0.02, extra: 0.04, rushPercent: 2, rushEasyPercent: 6, slowHardPercent: 6,
-    wrongKinds: { beside: 3, inversion: 1, accidental: 3 }, velocity: 76, velocityJitter: 8,
+    ...MACHINE,
+    jitterMs: 24,
+    chordSpreadMs: 20,
+    wrong: 0.06,
+    missed: 0.02,
+    extra: 0.04,
+    rushPercent: 2,
+    rushEasyPercent: 6,
+    slowHardPercent: 6,
+    wrongKinds: { beside: 3, inversion: 1, accidental: 3 },
+    velocity: 76,
+    velocityJitter: 8,
   },
   /** The notes are right and the fingers unequal. */
-  uneven: { ...MACHINE, jitterMs: 42, jitterMemory: 0.1, chordSpreadMs: 15, wrong: 0.01, missed: 0.01, velocityJitter: 12 },
+  uneven: {
+    ...MACHINE,
+    jitterMs: 42,
+    jitterMemory: 0.1,
+    chordSpreadMs: 15,
+    wrong: 0.01,
+    missed: 0.01,
+    velocityJitter: 12,
+  },
   /** The left hand comes after the right. */
   lateLeft: { ...MACHINE, jitterMs: 14, chordSpreadMs: 10, leftLateMs: 75, velocityJitter: 5 },
 } as const satisfies Record<string, PlayerHabits>

@@ -39,18 +39,25 @@ describe.each(Object.entries(LEARNERS))('the %s learner', (_, character) => {
 describe('learners', () => {
   it('find together harder than one hand, however well the hands are known', () => {
     const learner = createLearner(LEARNERS.ordinary, 1)
-    for (const hands of ['right', 'left'] as const) for (let pass = 0; pass < 60; pass++) learner.play(learnersRange(arrangement, STRETCH, hands), 60)
+    for (const hands of ['right', 'left'] as const)
+      for (let pass = 0; pass < 60; pass++) learner.play(learnersRange(arrangement, STRETCH, hands), 60)
     const share = learner.expectedRight(both, 100)
     for (let pass = 0; pass < 40; pass++) learner.play(both, 60)
     expect(learner.expectedRight(both, 100)).toBeGreaterThan(share)
   })
   it('learn a transition wherever it comes back', () => {
     const learner = after(40, 50)
-    expect(learner.expectedRight(learnersRange(arrangement, { from: quarters(96), to: quarters(112) }, 'right'), 90)).toBeGreaterThan(createLearner(LEARNERS.ordinary, 1).expectedRight(right, 90))
+    expect(
+      learner.expectedRight(learnersRange(arrangement, { from: quarters(96), to: quarters(112) }, 'right'), 90),
+    ).toBeGreaterThan(createLearner(LEARNERS.ordinary, 1).expectedRight(right, 90))
   })
-  it('play the same on the same seed', () => expect(after(10, 60).play(right, 80)).toEqual(after(10, 60).play(right, 80)))
+  it('play the same on the same seed', () =>
+    expect(after(10, 60).play(right, 80)).toEqual(after(10, 60).play(right, 80)))
   it('need more time in their own time than with the click once they know it, and err less while they do not', () => {
-    const errors = (bpm?: number) => { const learner = createLearner(LEARNERS.ordinary, 5); return Array.from({ length: 20 }, () => learner.play(right, bpm).failed.length).reduce((sum, one) => sum + one, 0) }
+    const errors = (bpm?: number) => {
+      const learner = createLearner(LEARNERS.ordinary, 5)
+      return Array.from({ length: 20 }, () => learner.play(right, bpm).failed.length).reduce((sum, one) => sum + one, 0)
+    }
     expect(errors()).toBeLessThan(errors(96))
   })
 })

@@ -6,11 +6,11 @@ import { median } from 'simple-statistics'
 import { seededChance } from './randomness'
 
 /**
- * A learner whose errors fall with clean practice of each transition, rise with tempo above what is comfortable, and come back over
- * days. What is learned belongs to a transition (these keys after those, with this hand) and not to a bar, so it helps wherever the
- * transition comes back. Own model around known facts: practice follows a curve of diminishing returns (Newell & Rosenbloom 1981),
- * practice spread over days is kept better (Cepeda and others 2006), and mistakes are practised too (both from memory). The numbers are
- * invented; docs/coach.md says what depends on them.
+ * A learner whose errors fall with clean practice of each transition, rise with tempo above what is comfortable, and
+ * come back over days. What is learned belongs to a transition (these keys after those, with this hand) and not to a
+ * bar, so it helps wherever the transition comes back. Own model around known facts: practice follows a curve of
+ * diminishing returns (Newell & Rosenbloom 1981), practice spread over days is kept better (Cepeda and others 2006),
+ * and mistakes are practised too (both from memory). The numbers are invented; docs/coach.md says what depends on them.
  */
 export interface LearnerCharacter {
   /** Seconds for a step that is known, and how many times that for one that is not. */
@@ -20,7 +20,9 @@ export interface LearnerCharacter {
   steepness: number
   /** Errors when all is easy, for each moment. */
   slip: number
-  /** What a clean and a failed try teach, as a share of what is still to learn; a mistake may be learned too (below 0). */
+  /**
+   * What a clean and a failed try teach, as a share of what is still to learn; a mistake may be learned too (below 0).
+   */
   cleanRate: number
   failedRate: number
   /** Tries of one transition in a session after which each teaches half as much. */
@@ -39,8 +41,19 @@ export interface LearnerCharacter {
 }
 
 const ORDINARY: LearnerCharacter = {
-  stepSeconds: 0.13, unknownTimes: 7, steepness: 4, slip: 0.004, cleanRate: 0.1, failedRate: 0.02, satiation: 12,
-  stabilityDays: 3, spacingGain: 1.7, keptShare: 0.6, sharedAttention: 1, ownTimeTeaches: 0.8, togetherTimes: 2.2,
+  stepSeconds: 0.13,
+  unknownTimes: 7,
+  steepness: 4,
+  slip: 0.004,
+  cleanRate: 0.1,
+  failedRate: 0.02,
+  satiation: 12,
+  stabilityDays: 3,
+  spacingGain: 1.7,
+  keptShare: 0.6,
+  sharedAttention: 1,
+  ownTimeTeaches: 0.8,
+  togetherTimes: 2.2,
 }
 
 /** Players whom teachers know (common practice; the numbers are invented). */
@@ -57,7 +70,12 @@ export const LEARNERS = {
 } as const satisfies Record<string, LearnerCharacter>
 
 /** What the learner remembers of one transition. */
-interface Memory { strength: number, days: number, lastDay: number, today: number }
+interface Memory {
+  strength: number
+  days: number
+  lastDay: number
+  today: number
+}
 
 /** How a pass went, moment by moment. */
 export interface LearnerPass {
@@ -73,8 +91,18 @@ export interface LearnerPass {
   lengthMs: number
 }
 
-/** A moment of a stretch: what each hand does to reach it, what both do together, and how many quarter notes it is given. */
-interface Step { place: Quarters, transitions: string[], together?: string, notes: number, wayHalfSteps: number, quarters: number }
+/**
+ * A moment of a stretch: what each hand does to reach it, what both do together, and how many quarter notes it is
+ * given.
+ */
+interface Step {
+  place: Quarters
+  transitions: string[]
+  together?: string
+  notes: number
+  wayHalfSteps: number
+  quarters: number
+}
 
 /** A stretch as this learner sees it; made once and used for every pass. */
 export type LearnersRange = readonly Step[]
@@ -88,17 +116,22 @@ export function learnersRange(arrangement: Arrangement, stretch: Stretch, hands:
   let lastMs = -4000
   return momentsOf(expected).map(({ atMs, notes }): Step => {
     const own = notes.map(note => expected[note]!)
-    const moved = (['right', 'left'] as const).flatMap((hand) => {
+    const moved = (['right', 'left'] as const).flatMap(hand => {
       const pitches = own.filter(note => note.hand === hand).map(note => note.pitch)
       if (pitches.length === 0) return []
       const from = before[hand]
       before[hand] = pitches
-      const way = from.length === 0 ? 0 : Math.max(...pitches.map(pitch => Math.min(...from.map(one => Math.abs(one - pitch)))))
+      const way =
+        from.length === 0 ? 0 : Math.max(...pitches.map(pitch => Math.min(...from.map(one => Math.abs(one - pitch)))))
       return [{ key: `${hand} ${from.join(' ')} > ${pitches.join(' ')}`, way }]
     })
     const step: Step = {
-      place: onsets.get(own.at(-1)!.id)!, notes: own.length, wayHalfSteps: Math.max(...moved.map(one => one.way)), quarters: (atMs - lastMs) / 1000,
-      transitions: moved.map(one => one.key), ...(hands === 'both' ? { together: `both ${moved.map(one => one.key).join(' + ')}` } : {}),
+      place: onsets.get(own.at(-1)!.id)!,
+      notes: own.length,
+      wayHalfSteps: Math.max(...moved.map(one => one.way)),
+      quarters: (atMs - lastMs) / 1000,
+      transitions: moved.map(one => one.key),
+      ...(hands === 'both' ? { together: `both ${moved.map(one => one.key).join(' + ')}` } : {}),
     }
     lastMs = atMs
     return step
@@ -134,7 +167,21 @@ export interface Learner {
 }
 
 export function createLearner(character: LearnerCharacter, seed: number): Learner {
-  const { stepSeconds, unknownTimes, togetherTimes, slip, steepness, stabilityDays, spacingGain, keptShare, cleanRate, failedRate, satiation, sharedAttention, ownTimeTeaches } = character
+  const {
+    stepSeconds,
+    unknownTimes,
+    togetherTimes,
+    slip,
+    steepness,
+    stabilityDays,
+    spacingGain,
+    keptShare,
+    cleanRate,
+    failedRate,
+    satiation,
+    sharedAttention,
+    ownTimeTeaches,
+  } = character
   const memories = new Map<string, Memory>()
   const chance = seededChance(seed)
   let day = 0
@@ -144,7 +191,10 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
     if (!memory) return 0
     const gone = day - memory.lastDay
     if (gone === 0) return memory.strength
-    return memory.strength * (keptShare + (1 - keptShare) * Math.exp(-gone / (stabilityDays * spacingGain ** (memory.days - 1))))
+    return (
+      memory.strength *
+      (keptShare + (1 - keptShare) * Math.exp(-gone / (stabilityDays * spacingGain ** (memory.days - 1))))
+    )
   }
 
   const neededSeconds = ({ transitions, together, notes, wayHalfSteps }: Step): number => {
@@ -153,7 +203,10 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
     return base * hands * (together === undefined ? 1 : togetherTimes ** (1 - strengthOf(together)))
   }
 
-  /** The chance that a moment fails when it needs so many times the seconds it is given: as often as not when it needs them all. */
+  /**
+   * The chance that a moment fails when it needs so many times the seconds it is given: as often as not when it needs
+   * them all.
+   */
   const failure = (load: number): number => slip + (1 - slip) / (1 + Math.exp(-steepness * Math.log2(load)))
 
   const learn = ({ transitions, together }: Step, isClean: boolean, teaches: number): void => {
@@ -167,18 +220,34 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
       const strength = strengthOf(key)
       // Attention is shared: what is new beside something else that is new gets less of it.
       const attention = teaches / Math.max(1, unknown) ** sharedAttention
-      memories.set(key, { strength: Math.max(0, strength + rate * attention * (1 - strength)), days: (known?.days ?? 1) + (isNewDay ? 1 : 0), lastDay: day, today })
+      memories.set(key, {
+        strength: Math.max(0, strength + rate * attention * (1 - strength)),
+        days: (known?.days ?? 1) + (isNewDay ? 1 : 0),
+        lastDay: day,
+        today,
+      })
     }
   }
 
   return {
-    sleep: (days = 1) => { day += days },
+    sleep: (days = 1) => {
+      day += days
+    },
     play(range, bpm) {
-      const pass: LearnerPass = { moments: [], failed: [], wrong: [], load: 0, notes: 0, right: 0, clean: true, lengthMs: 0 }
+      const pass: LearnerPass = {
+        moments: [],
+        failed: [],
+        wrong: [],
+        load: 0,
+        notes: 0,
+        right: 0,
+        clean: true,
+        lengthMs: 0,
+      }
       const loads: number[] = []
       for (const step of range) {
         const needed = neededSeconds(step)
-        const given = bpm === undefined ? needed * OWN_TIME.times : step.quarters * 60 / bpm
+        const given = bpm === undefined ? needed * OWN_TIME.times : (step.quarters * 60) / bpm
         const isFailed = chance.happens(failure(bpm === undefined ? OWN_TIME.load : needed / given))
         loads.push(bpm === undefined ? OWN_TIME.load : needed / given)
         pass.moments.push(step.place)
@@ -201,7 +270,10 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
     },
     expectedRight(range, bpm) {
       const notes = range.reduce((sum, step) => sum + step.notes, 0)
-      const wrong = range.reduce((sum, step) => sum + WRONG_SHARE * failure(neededSeconds(step) / (step.quarters * 60 / bpm)), 0)
+      const wrong = range.reduce(
+        (sum, step) => sum + WRONG_SHARE * failure(neededSeconds(step) / ((step.quarters * 60) / bpm)),
+        0,
+      )
       return 1 - wrong / Math.max(1, notes)
     },
   }

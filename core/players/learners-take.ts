@@ -7,11 +7,17 @@ import { seededChance, type Chance } from './randomness'
 import { simulatePlayer } from './simulate'
 import { strikesOf, type Strike } from './strikes'
 
-/** How somebody plays who has a passage well in hand; where more is asked, notes scatter more, up to twice the load (own choice, from what teachers meet). */
+/**
+ * How somebody plays who has a passage well in hand; where more is asked, notes scatter more, up to twice the load (own
+ * choice, from what teachers meet).
+ */
 const HANDS = { easyJitterMs: 11, hardJitterMs: 26, chordSpreadMs: 9, leftLateMs: 8 } as const
 /** How late a key comes that has to be looked for, ms; it is made up over the next few notes. */
 const LATE_MS = { least: 260, most: 620 } as const
-/** In the player's own time: from a wrong key to the right one, and how much longer the step takes where the key had to be looked for, ms. */
+/**
+ * In the player's own time: from a wrong key to the right one, and how much longer the step takes where the key had to
+ * be looked for, ms.
+ */
 const LOOKING_MS = { afterWrong: 650, longer: 1400 } as const
 /** A key comes this much before its moment at most. */
 const EARLY_MS = 30
@@ -27,47 +33,105 @@ export interface LearnersPlaying {
 }
 
 /**
- * What a keyboard would have sent of a learner's pass: a wrong key or a late one at each place that failed, everything else right, less even the more was
- * asked of the hands.
+ * What a keyboard would have sent of a learner's pass: a wrong key or a late one at each place that failed, everything
+ * else right, less even the more was asked of the hands.
  */
 export function learnersTake({ pass, expected, placeOf, isOwnTime, seed }: LearnersPlaying): Take {
   const chance = seededChance(seed)
   const strikes = strikesOf(expected)
-  const strikeAt = (place: Quarters): Strike | undefined => strikes.find(strike => strike.notes.some(note => equal(placeOf(expected[note]!.id), place)))
+  const strikeAt = (place: Quarters): Strike | undefined =>
+    strikes.find(strike => strike.notes.some(note => equal(placeOf(expected[note]!.id), place)))
   const { easyJitterMs, hardJitterMs, chordSpreadMs, leftLateMs } = HANDS
-  const habits: PlayerHabits = { ...MACHINE, jitterMs: easyJitterMs + (hardJitterMs - easyJitterMs) * Math.min(1, pass.load / 2), chordSpreadMs, leftLateMs: pass.load > 0.7 ? 2 * leftLateMs : leftLateMs, velocityJitter: 4 }
+  const habits: PlayerHabits = {
+    ...MACHINE,
+    jitterMs: easyJitterMs + (hardJitterMs - easyJitterMs) * Math.min(1, pass.load / 2),
+    chordSpreadMs,
+    leftLateMs: pass.load > 0.7 ? 2 * leftLateMs : leftLateMs,
+    velocityJitter: 4,
+  }
   if (isOwnTime) return unhurried(simulatePlayer(expected, habits, seed).take, { pass, strikes, strikeAt, chance })
   const late = pass.failed.filter(place => !pass.wrong.some(one => equal(one, place)))
-  const hesitations = late.flatMap((place) => {
+  const hesitations = late.flatMap(place => {
     const strike = strikeAt(place)
-    return strike ? [{ bar: strike.bar, beat: strike.beat, ms: LATE_MS.least + (LATE_MS.most - LATE_MS.least) * chance.uniform(), catchUp: 0.4 }] : []
+    return strike
+      ? [
+          {
+            bar: strike.bar,
+            beat: strike.beat,
+            ms: LATE_MS.least + (LATE_MS.most - LATE_MS.least) * chance.uniform(),
+            catchUp: 0.4,
+          },
+        ]
+      : []
   })
-  const plantedWrong = Object.fromEntries(pass.wrong.flatMap((place) => {
-    const strike = strikeAt(place)
-    if (!strike) return []
-    const { id, pitch } = expected[chance.pick(strike.notes)]!
-    const free = BESIDE.filter(step => !strike.pitches.includes(pitch + step))
-    return free.length > 0 ? [[id, chance.pick(free)]] : []
-  }))
+  const plantedWrong = Object.fromEntries(
+    pass.wrong.flatMap(place => {
+      const strike = strikeAt(place)
+      if (!strike) return []
+      const { id, pitch } = expected[chance.pick(strike.notes)]!
+      const free = BESIDE.filter(step => !strike.pitches.includes(pitch + step))
+      return free.length > 0 ? [[id, chance.pick(free)]] : []
+    }),
+  )
   return simulatePlayer(expected, { ...habits, hesitations, plantedWrong }, seed).take
 }
 
 /** The same keys as slowly as the learner needed them, wrong ones before the right one where they came. */
-function unhurried(take: Take, { pass, strikes, strikeAt, chance }: { pass: LearnerPass, strikes: readonly Strike[], strikeAt: (place: Quarters) => Strike | undefined, chance: Chance }): Take {
+function unhurried(
+  take: Take,
+  {
+    pass,
+    strikes,
+    strikeAt,
+    chance,
+  }: {
+    pass: LearnerPass
+    strikes: readonly Strike[]
+    strikeAt: (place: Quarters) => Strike | undefined
+    chance: Chance
+  },
+): Take {
   const lastMs = strikes.at(-1)?.atMs || 1
   const slower = Math.max(0.3, pass.lengthMs / lastMs)
-  const stops = pass.failed.flatMap((place) => {
+  const stops = pass.failed.flatMap(place => {
     const strike = strikeAt(place)
-    return strike ? [{ atMs: strike.atMs, isWrong: pass.wrong.some(one => equal(one, place)), pitch: strike.pitches[0]!, together: strike.pitches }] : []
+    return strike
+      ? [
+          {
+            atMs: strike.atMs,
+            isWrong: pass.wrong.some(one => equal(one, place)),
+            pitch: strike.pitches[0]!,
+            together: strike.pitches,
+          },
+        ]
+      : []
   })
   /** How long the learner has stood still by a moment of score time. */
-  const stoodMs = (isBefore: (atMs: number) => boolean) => stops.filter(stop => isBefore(stop.atMs)).reduce((sum, stop) => sum + (stop.isWrong ? LOOKING_MS.afterWrong : LOOKING_MS.longer), 0)
+  const stoodMs = (isBefore: (atMs: number) => boolean) =>
+    stops
+      .filter(stop => isBefore(stop.atMs))
+      .reduce((sum, stop) => sum + (stop.isWrong ? LOOKING_MS.afterWrong : LOOKING_MS.longer), 0)
   const notes = take.notes.map((note): TakeNote => {
-    return { ...note, onsetMs: note.onsetMs * slower + stoodMs(atMs => atMs - EARLY_MS <= note.onsetMs), durationMs: Math.max(120, 0.8 * note.durationMs * slower) }
+    return {
+      ...note,
+      onsetMs: note.onsetMs * slower + stoodMs(atMs => atMs - EARLY_MS <= note.onsetMs),
+      durationMs: Math.max(120, 0.8 * note.durationMs * slower),
+    }
   })
-  const slips = stops.filter(stop => stop.isWrong).flatMap((stop): TakeNote[] => {
-    const free = BESIDE.map(step => stop.pitch + step).filter(pitch => !stop.together.includes(pitch))
-    return free.length > 0 ? [{ pitch: chance.pick(free), onsetMs: stop.atMs * slower + stoodMs(atMs => atMs < stop.atMs), durationMs: 200, velocity: MACHINE.velocity }] : []
-  })
+  const slips = stops
+    .filter(stop => stop.isWrong)
+    .flatMap((stop): TakeNote[] => {
+      const free = BESIDE.map(step => stop.pitch + step).filter(pitch => !stop.together.includes(pitch))
+      return free.length > 0
+        ? [
+            {
+              pitch: chance.pick(free),
+              onsetMs: stop.atMs * slower + stoodMs(atMs => atMs < stop.atMs),
+              durationMs: 200,
+              velocity: MACHINE.velocity,
+            },
+          ]
+        : []
+    })
   return { ...take, notes: [...notes, ...slips].sort((a, b) => a.onsetMs - b.onsetMs) }
 }

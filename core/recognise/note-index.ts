@@ -12,7 +12,12 @@ export interface SongMoment {
 
 /** A song as it may be heard: with one hand or both, repeats as they are written. */
 /** `columns`: the moments that hold each pitch, in order. */
-export interface Hearable { score: number, hands: Hands, moments: readonly SongMoment[], columns: ReadonlyMap<number, readonly number[]> }
+export interface Hearable {
+  score: number
+  hands: Hands
+  moments: readonly SongMoment[]
+  columns: ReadonlyMap<number, readonly number[]>
+}
 
 /** Strokes or notes nearer than this are one moment, ms. */
 export const TOGETHER_MS = 45
@@ -22,19 +27,26 @@ const HANDS: readonly Hands[] = ['right', 'left', 'both']
 const LEAVES_OUT = 1
 
 /** Where three moments in a row have these highest (or lowest) notes: a hearable, and the moment of the first. */
-export interface Hit { hearable: number, moment: number }
+export interface Hit {
+  hearable: number
+  moment: number
+}
 
 /** Three pitches as one number. */
 export const patternOf = (a: number, b: number, c: number): number => (a * 128 + b) * 128 + c
 
-/** An index of short note patterns over songs: from three highest or lowest notes in a row to where they are written. */
+/**
+ * An index of short note patterns over songs: from three highest or lowest notes in a row to where they are written.
+ */
 export class NoteIndex {
   readonly hearables: Hearable[] = []
   /** Moments of all hearables together: among so many places one is told. */
   places = 0
   private readonly known = new Map<number, number[]>()
 
-  /** Adds a song; its number is how many were added before. Hands that have nothing of their own to play are left out. */
+  /**
+   * Adds a song; its number is how many were added before. Hands that have nothing of their own to play are left out.
+   */
   add(score: number, arrangement: Arrangement): void {
     const all = HANDS.map(hands => momentsOf(arrangement, hands))
     const isTwoHanded = all[0]!.length > 0 && all[1]!.length > 0
@@ -48,7 +60,11 @@ export class NoteIndex {
           const third = second + 1
           const seen = new Set<number>()
           for (const edge of EDGES) {
-            const pattern = patternOf(edge(moments[first]!.pitches), edge(moments[second]!.pitches), edge(moments[third]!.pitches))
+            const pattern = patternOf(
+              edge(moments[first]!.pitches),
+              edge(moments[second]!.pitches),
+              edge(moments[third]!.pitches),
+            )
             if (seen.has(pattern)) continue
             seen.add(pattern)
             const packed = hearable * PLACES + first
@@ -62,8 +78,9 @@ export class NoteIndex {
   }
 
   /** Where a pattern is written. */
-  * find(pattern: number): Iterable<Hit> {
-    for (const packed of this.known.get(pattern) ?? []) yield { hearable: Math.floor(packed / PLACES), moment: packed % PLACES }
+  *find(pattern: number): Iterable<Hit> {
+    for (const packed of this.known.get(pattern) ?? [])
+      yield { hearable: Math.floor(packed / PLACES), moment: packed % PLACES }
   }
 }
 
@@ -83,11 +100,17 @@ export function columnsOf(moments: readonly SongMoment[]): Map<number, number[]>
 /** More moments than any song has (`LIMITS.notes`). */
 const PLACES = 65_536
 
-/** The highest and the lowest note: of a chord struck by hand one of them is where it is written, whatever order its notes come in. */
-export const EDGES: readonly ((pitches: readonly number[]) => number)[] = [pitches => pitches.at(-1)!, pitches => pitches[0]!]
+/**
+ * The highest and the lowest note: of a chord struck by hand one of them is where it is written, whatever order its
+ * notes come in.
+ */
+export const EDGES: readonly ((pitches: readonly number[]) => number)[] = [
+  pitches => pitches.at(-1)!,
+  pitches => pitches[0]!,
+]
 
 function momentsOf(arrangement: Arrangement, hands: Hands): SongMoment[] {
-  const moments: { atMs: number, pitches: number[], barIndex: number, bar: number }[] = []
+  const moments: { atMs: number; pitches: number[]; barIndex: number; bar: number }[] = []
   // Repeats are a restart to whoever listens: each bar stands once.
   const written = { ...wholePassage({ ...arrangement, order: arrangement.bars.map(({ index }) => index) }, hands) }
   for (const { momentMs, pitch, barIndex, bar, grace } of expectedNotes(arrangement, written)) {
@@ -95,8 +118,7 @@ function momentsOf(arrangement: Arrangement, hands: Hands): SongMoment[] {
     const last = moments.at(-1)
     if (last && momentMs - last.atMs < 1) {
       if (!last.pitches.includes(pitch)) last.pitches.push(pitch)
-    }
-    else moments.push({ atMs: momentMs, pitches: [pitch], barIndex, bar })
+    } else moments.push({ atMs: momentMs, pitches: [pitch], barIndex, bar })
   }
   for (const { pitches } of moments) pitches.sort((a, b) => a - b)
   return moments

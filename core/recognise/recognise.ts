@@ -3,7 +3,10 @@ import type { TakeNote } from '../ear/take'
 import { alignedStretches, type HeardMoment } from './local-alignment'
 import { EDGES, patternOf, TOGETHER_MS, type NoteIndex } from './note-index'
 
-/** What of which song was played when. Bars by their printed numbers; strokes by their numbers in the take, the last one included. */
+/**
+ * What of which song was played when. Bars by their printed numbers; strokes by their numbers in the take, the last one
+ * included.
+ */
 export interface RecognisedStretch {
   score: number
   hands: Hands
@@ -20,28 +23,46 @@ export interface RecognisedStretch {
   bits: number
 }
 
-/** Nothing is claimed for less: about one stretch in a hundred that chance would make (own choice, measured: docs/how-it-works.md). */
+/**
+ * Nothing is claimed for less: about one stretch in a hundred that chance would make (own choice, measured:
+ * docs/how-it-works.md).
+ */
 const SURE_BITS = 7
 /** A candidate needs so many patterns in a row that go on as written, within so many moments. */
 const HITS = 3
 const HIT_WINDOW = 12
-/** Heard moments before and behind its patterns that are looked at for a candidate: where it begins and ends, and what lies between restarts. */
+/**
+ * Heard moments before and behind its patterns that are looked at for a candidate: where it begins and ends, and what
+ * lies between restarts.
+ */
 const AROUND = 24
 /** Nobody plays on after this much silence, ms. */
 const SILENCE_MS = 8_000
 
 /**
- * Which stretches of which songs a take holds, whoever played them at whatever tempo: from any bar, with slips and restarts. Patterns of three notes find where it might be; a local
- * alignment (Smith and Waterman 1981, with going back to where one was) decides, and what chance would give among so many places is not claimed. What belongs to
- * none is left out. Stretches come in order of time and share no strokes.
+ * Which stretches of which songs a take holds, whoever played them at whatever tempo: from any bar, with slips and
+ * restarts. Patterns of three notes find where it might be; a local alignment (Smith and Waterman 1981, with going back
+ * to where one was) decides, and what chance would give among so many places is not claimed. What belongs to none is
+ * left out. Stretches come in order of time and share no strokes.
  */
 export function recognise(index: NoteIndex, notes: readonly TakeNote[]): RecognisedStretch[] {
   const heard = heardMoments(notes)
   const placeBits = Math.log2(Math.max(2, index.places))
-  const found = candidates(index, heard).flatMap(({ hearable, from, to }) => {
-    const { score, hands, moments, columns } = index.hearables[hearable]!
-    return alignedStretches(heard.slice(from, to + 1), moments, columns).map(stretch => ({ ...stretch, from: from + stretch.from, to: from + stretch.to, pairs: stretch.pairs.map(([at, moment]): [number, number] => [from + at, moment]), score, hands, moments, sure: stretch.bits - placeBits }))
-  }).filter(({ sure }) => sure >= SURE_BITS)
+  const found = candidates(index, heard)
+    .flatMap(({ hearable, from, to }) => {
+      const { score, hands, moments, columns } = index.hearables[hearable]!
+      return alignedStretches(heard.slice(from, to + 1), moments, columns).map(stretch => ({
+        ...stretch,
+        from: from + stretch.from,
+        to: from + stretch.to,
+        pairs: stretch.pairs.map(([at, moment]): [number, number] => [from + at, moment]),
+        score,
+        hands,
+        moments,
+        sure: stretch.bits - placeBits,
+      }))
+    })
+    .filter(({ sure }) => sure >= SURE_BITS)
   // The surest first; what is left of the others must be sure by itself.
   found.sort((a, b) => b.sure - a.sure)
   const taken = new Uint8Array(heard.length)
@@ -54,17 +75,26 @@ export function recognise(index: NoteIndex, notes: readonly TakeNote[]): Recogni
       const restarts = pairs.filter(([, moment], place) => place > 0 && moment <= pairs[place - 1]![1]).length
       const bars = pairs.map(([, moment]) => moments[moment]!)
       kept.push({
-        score, hands, restarts, bits: sure,
-        fromBar: Math.min(...bars.map(({ bar }) => bar)), toBar: Math.max(...bars.map(({ bar }) => bar)),
+        score,
+        hands,
+        restarts,
+        bits: sure,
+        fromBar: Math.min(...bars.map(({ bar }) => bar)),
+        toBar: Math.max(...bars.map(({ bar }) => bar)),
         bars: [Math.min(...bars.map(({ barIndex }) => barIndex)), Math.max(...bars.map(({ barIndex }) => barIndex))],
-        fromMs: heard[from]!.atMs, toMs: heard[to]!.endMs, fromPlayed: heard[from]!.first, toPlayed: heard[to]!.last,
+        fromMs: heard[from]!.atMs,
+        toMs: heard[to]!.endMs,
+        fromPlayed: heard[from]!.first,
+        toPlayed: heard[to]!.last,
       })
     }
   }
   return kept.sort((a, b) => a.fromMs - b.fromMs)
 }
 
-/** Going back over fewer moments is taking up again; over more, with as many before and behind it, it is another time. */
+/**
+ * Going back over fewer moments is taking up again; over more, with as many before and behind it, it is another time.
+ */
 const ANOTHER_TIME = 8
 
 /** What was played several times in a row, each time by itself. */
@@ -72,7 +102,8 @@ function timesOf(pairs: readonly [heard: number, moment: number][]): [heard: num
   const times: [number, number][][] = [[]]
   pairs.forEach((pair, place) => {
     const own = times.at(-1)!
-    const isBack = own.length >= ANOTHER_TIME && pairs.length - place >= ANOTHER_TIME && own.at(-1)![1] - pair[1] >= ANOTHER_TIME
+    const isBack =
+      own.length >= ANOTHER_TIME && pairs.length - place >= ANOTHER_TIME && own.at(-1)![1] - pair[1] >= ANOTHER_TIME
     if (isBack) times.push([pair])
     else own.push(pair)
   })
@@ -88,36 +119,58 @@ function heardMoments(notes: readonly TakeNote[]): HeardMoment[] {
       if (!last.pitches.includes(pitch)) last.pitches.push(pitch)
       last.last = played
       last.endMs = Math.max(last.endMs, onsetMs + durationMs)
-    }
-    else heard.push({ atMs: onsetMs, endMs: onsetMs + durationMs, pitches: [pitch], first: played, last: played })
+    } else heard.push({ atMs: onsetMs, endMs: onsetMs + durationMs, pitches: [pitch], first: played, last: played })
   })
   for (const { pitches } of heard) pitches.sort((a, b) => a - b)
   return heard
 }
 
-interface Candidate { hearable: number, from: number, to: number }
+interface Candidate {
+  hearable: number
+  from: number
+  to: number
+}
 
-/** Where patterns of a song follow each other as they are written: which stretches of what was heard are worth a closer look. */
+/**
+ * Where patterns of a song follow each other as they are written: which stretches of what was heard are worth a closer
+ * look.
+ */
 function candidates(index: NoteIndex, heard: readonly HeardMoment[]): Candidate[] {
-  const open = new Map<number, { at: number, moment: number, row: number, first: number }[]>()
+  const open = new Map<number, { at: number; moment: number; row: number; first: number }[]>()
   const found = new Map<number, Candidate[]>()
   for (let at = 0; at + 2 < heard.length; at++) {
     const seen = new Set<number>()
-    for (const [second, third] of [[1, 2], [2, 3], [1, 3]] as const) {
+    for (const [second, third] of [
+      [1, 2],
+      [2, 3],
+      [1, 3],
+    ] as const) {
       const [one, two, three] = [heard[at]!, heard[at + second], heard[at + third]]
       if (!two || !three || three.atMs - one.atMs > SILENCE_MS) continue
       for (const edge of EDGES) {
-        for (const { hearable, moment } of index.find(patternOf(edge(one.pitches), edge(two.pitches), edge(three.pitches)))) {
+        for (const { hearable, moment } of index.find(
+          patternOf(edge(one.pitches), edge(two.pitches), edge(three.pitches)),
+        )) {
           const key = hearable * 65_536 + moment
           if (seen.has(key)) continue
           seen.add(key)
           const recent = (open.get(hearable) ?? []).filter(hit => at - hit.at <= HIT_WINDOW)
-          const before = recent.filter(hit => hit.at < at && moment - hit.moment >= 1 && moment - hit.moment <= 2 * (at - hit.at) + 1)
-          const best = before.reduce<typeof recent[number] | undefined>((most, hit) => hit.row > (most?.row ?? 0) ? hit : most, undefined)
+          const before = recent.filter(
+            hit => hit.at < at && moment - hit.moment >= 1 && moment - hit.moment <= 2 * (at - hit.at) + 1,
+          )
+          const best = before.reduce<(typeof recent)[number] | undefined>(
+            (most, hit) => (hit.row > (most?.row ?? 0) ? hit : most),
+            undefined,
+          )
           const row = (best?.row ?? 0) + 1
           const first = best?.first ?? at
           open.set(hearable, [...recent, { at, moment, row, first }])
-          if (row >= HITS) note(found, { hearable, from: Math.max(0, first - AROUND), to: Math.min(heard.length - 1, at + 3 + AROUND) })
+          if (row >= HITS)
+            note(found, {
+              hearable,
+              from: Math.max(0, first - AROUND),
+              to: Math.min(heard.length - 1, at + 3 + AROUND),
+            })
         }
       }
     }

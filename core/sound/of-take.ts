@@ -6,18 +6,38 @@ import { inTurn, type Performance, type Voice } from './performance'
 
 export const PLAYER_VOICE: Voice = { id: 'player', name: 'As played', instrument: { kind: 'piano' } }
 
-/** How a take is performed: at which tempo bars are laid out, how many times its deviations (ms) are taken, and which written note a stroke stands for. */
-export interface TakePerformed { bpm: number, exaggerate?: number, deviationOf?: (played: number) => number | undefined, noteIdOf?: (played: number) => string | undefined, voice?: Voice }
+/**
+ * How a take is performed: at which tempo bars are laid out, how many times its deviations (ms) are taken, and which
+ * written note a stroke stands for.
+ */
+export interface TakePerformed {
+  bpm: number
+  exaggerate?: number
+  deviationOf?: (played: number) => number | undefined
+  noteIdOf?: (played: number) => string | undefined
+  voice?: Voice
+}
 
 /**
- * A take as it was played. With `exaggerate` each stroke is moved away from its time by so many times its deviation (ms, + is late; undefined for a stroke that stands
- * for nothing, which goes with the one before it): 1 is as played, 2 makes twice of every deviation, 0 plays it as written.
+ * A take as it was played. With `exaggerate` each stroke is moved away from its time by so many times its deviation
+ * (ms, + is late; undefined for a stroke that stands for nothing, which goes with the one before it): 1 is as played, 2
+ * makes twice of every deviation, 0 plays it as written.
  */
-export function performTake(take: Take, { bpm, exaggerate = 1, deviationOf, noteIdOf, voice = PLAYER_VOICE }: TakePerformed): Performance {
+export function performTake(
+  take: Take,
+  { bpm, exaggerate = 1, deviationOf, noteIdOf, voice = PLAYER_VOICE }: TakePerformed,
+): Performance {
   let shift = 0
   const events = take.notes.map(({ onsetMs, durationMs, pitch, velocity }, played) => {
     shift = deviationOf?.(played) ?? shift
-    return { voice: voice.id, atMs: onsetMs + (exaggerate - 1) * shift, lengthMs: Math.max(1, durationMs), pitch, velocity, noteId: noteIdOf?.(played) }
+    return {
+      voice: voice.id,
+      atMs: onsetMs + (exaggerate - 1) * shift,
+      lengthMs: Math.max(1, durationMs),
+      pitch,
+      velocity,
+      noteId: noteIdOf?.(played),
+    }
   })
   return {
     voices: [voice],
@@ -30,23 +50,42 @@ export function performTake(take: Take, { bpm, exaggerate = 1, deviationOf, note
 
 /** The ways in which a player can hear what they have played. */
 export const REPLAYS = ['as-played', 'exaggerated', 'as-written', 'in-turn'] as const
-export type Replay = typeof REPLAYS[number]
+export type Replay = (typeof REPLAYS)[number]
 /** So many times each deviation is taken where it is to be heard. */
 const EXAGGERATED = 2
 const BETWEEN_MS = 900
 
 /** A judged pass, as far as it has to be known to be heard again. */
-export interface HeardAgain { arrangement: Arrangement, passage: Passage, take: Take, bpm: number, notes: readonly { id: string, played: number | null, deviationMs: number | null }[] }
+export interface HeardAgain {
+  arrangement: Arrangement
+  passage: Passage
+  take: Take
+  bpm: number
+  notes: readonly { id: string; played: number | null; deviationMs: number | null }[]
+}
 
-/** A pass to be heard again: as it was played, with its deviations doubled so that they can be heard, as it is written, or all three one after the other. */
+/**
+ * A pass to be heard again: as it was played, with its deviations doubled so that they can be heard, as it is written,
+ * or all three one after the other.
+ */
 export function performAgain({ arrangement, passage, take, bpm, notes }: HeardAgain, replay: Replay): Performance {
-  const struck = new Map(notes.flatMap(note => note.played === null ? [] : [[note.played, note] as const]))
-  const played = (exaggerate: number) => performTake(take, { bpm, exaggerate, deviationOf: index => struck.get(index)?.deviationMs ?? undefined, noteIdOf: index => struck.get(index)?.id })
+  const struck = new Map(notes.flatMap(note => (note.played === null ? [] : [[note.played, note] as const])))
+  const played = (exaggerate: number) =>
+    performTake(take, {
+      bpm,
+      exaggerate,
+      deviationOf: index => struck.get(index)?.deviationMs ?? undefined,
+      noteIdOf: index => struck.get(index)?.id,
+    })
   const written = () => performPassage(arrangement, passage, { hands: handsIn(passage.hands) }, bpm)
   switch (replay) {
-    case 'as-played': return played(1)
-    case 'exaggerated': return played(EXAGGERATED)
-    case 'as-written': return written()
-    case 'in-turn': return inTurn([played(1), played(EXAGGERATED), written()], BETWEEN_MS)
+    case 'as-played':
+      return played(1)
+    case 'exaggerated':
+      return played(EXAGGERATED)
+    case 'as-written':
+      return written()
+    case 'in-turn':
+      return inTurn([played(1), played(EXAGGERATED), written()], BETWEEN_MS)
   }
 }

@@ -2,11 +2,19 @@ import { bisector, group } from 'd3-array'
 import type { MidiPitch } from '../music/pitch'
 import type { Quarters } from '../music/quarters'
 
-/** What makes a sound: a click, the piano, another instrument by its General MIDI number from 0, or drums, whose pitches are keys of the General MIDI percussion map. */
-export type Instrument = { kind: 'click' } | { kind: 'piano' } | { kind: 'program', program: number } | { kind: 'drums' }
+/**
+ * What makes a sound: a click, the piano, another instrument by its General MIDI number from 0, or drums, whose pitches
+ * are keys of the General MIDI percussion map.
+ */
+export type Instrument =
+  { kind: 'click' } | { kind: 'piano' } | { kind: 'program'; program: number } | { kind: 'drums' }
 
 /** Somebody or something that sounds in a performance, told by its id. */
-export interface Voice { readonly id: string, readonly name: string, readonly instrument: Instrument }
+export interface Voice {
+  readonly id: string
+  readonly name: string
+  readonly instrument: Instrument
+}
 
 /** One sound. Times are ms from the performance's time 0; `velocity` as in MIDI, 1 to 127. */
 export interface SoundEvent {
@@ -22,10 +30,17 @@ export interface SoundEvent {
 }
 
 /** A change of the sustain pedal of a voice. */
-export interface PedalEvent { readonly voice: string, readonly atMs: number, readonly down: boolean }
+export interface PedalEvent {
+  readonly voice: string
+  readonly atMs: number
+  readonly down: boolean
+}
 
 /** A tempo, quarter notes a minute, from a moment on: for whoever lays out bars. */
-export interface TempoEvent { readonly atMs: number, readonly quarterBpm: number }
+export interface TempoEvent {
+  readonly atMs: number
+  readonly quarterBpm: number
+}
 
 /** What would sound: events in order of time, each of one of the voices. */
 export interface Performance {
@@ -56,23 +71,36 @@ export function inTurn(performances: readonly Performance[], silenceMs: number):
   const shifted = performances.map((one): Performance => {
     const byMs = shiftMs
     shiftMs += one.lengthMs + silenceMs
-    const later = <Event extends { readonly atMs: number }>(event: Event): Event => ({ ...event, atMs: event.atMs + byMs })
-    return { ...one, events: one.events.map(later), pedals: one.pedals.map(later), tempos: one.tempos.map(later), lengthMs: byMs + one.lengthMs }
+    const later = <Event extends { readonly atMs: number }>(event: Event): Event => ({
+      ...event,
+      atMs: event.atMs + byMs,
+    })
+    return {
+      ...one,
+      events: one.events.map(later),
+      pedals: one.pedals.map(later),
+      tempos: one.tempos.map(later),
+      lengthMs: byMs + one.lengthMs,
+    }
   })
   const voices = new Map(shifted.flatMap(one => one.voices.map(voice => [voice.id, voice])))
   return { ...together(shifted), voices: [...voices.values()], tempos: shifted.flatMap(({ tempos }) => tempos) }
 }
 
 /** In order of time, then pitch. */
-export const inTime = (events: readonly SoundEvent[]): SoundEvent[] => [...events].sort((a, b) => a.atMs - b.atMs || a.pitch - b.pitch)
+export const inTime = (events: readonly SoundEvent[]): SoundEvent[] =>
+  [...events].sort((a, b) => a.atMs - b.atMs || a.pitch - b.pitch)
 
 /** Let go just before the same key is struck again, ms: a key has to come up. */
 const KEY_UP_MS = 10
 
-/** No key sounds twice at once in a voice: a note ends before the next of its key begins. Events in order of time; what is struck twice at a moment sounds once, at its longest and loudest. */
+/**
+ * No key sounds twice at once in a voice: a note ends before the next of its key begins. Events in order of time; what
+ * is struck twice at a moment sounds once, at its longest and loudest.
+ */
 export function oneKeyAtATime(events: readonly SoundEvent[]): SoundEvent[] {
-  const heard: (SoundEvent & { lengthMs: number, velocity: number })[] = []
-  const newest = new Map<string, typeof heard[number]>()
+  const heard: (SoundEvent & { lengthMs: number; velocity: number })[] = []
+  const newest = new Map<string, (typeof heard)[number]>()
   for (const event of events) {
     const key = `${event.voice} ${event.pitch}`
     const before = newest.get(key)
@@ -81,7 +109,11 @@ export function oneKeyAtATime(events: readonly SoundEvent[]): SoundEvent[] {
       before.velocity = Math.max(before.velocity, event.velocity)
       continue
     }
-    if (before) before.lengthMs = Math.min(before.lengthMs, Math.max((event.atMs - before.atMs) / 2, event.atMs - before.atMs - KEY_UP_MS))
+    if (before)
+      before.lengthMs = Math.min(
+        before.lengthMs,
+        Math.max((event.atMs - before.atMs) / 2, event.atMs - before.atMs - KEY_UP_MS),
+      )
     const copy = { ...event }
     newest.set(key, copy)
     heard.push(copy)
@@ -89,21 +121,29 @@ export function oneKeyAtATime(events: readonly SoundEvent[]): SoundEvent[] {
   return heard
 }
 
-/** Events that sound as long as the pedal holds them: for voices that know no pedal. What is struck again is not held beyond that. */
+/**
+ * Events that sound as long as the pedal holds them: for voices that know no pedal. What is struck again is not held
+ * beyond that.
+ */
 export function withPedal({ events, pedals, lengthMs }: Performance): SoundEvent[] {
   const ofVoice = group(pedals, ({ voice }) => voice)
-  return oneKeyAtATime(events.map((event) => {
-    const own = ofVoice.get(event.voice)
-    if (!own) return event
-    const endMs = event.atMs + event.lengthMs
-    const next = pedalBy.right(own, endMs)
-    if (!own[next - 1]?.down) return event
-    const up = own.slice(next).find(({ down }) => !down)
-    return { ...event, lengthMs: (up?.atMs ?? Math.max(lengthMs, endMs)) - event.atMs }
-  }))
+  return oneKeyAtATime(
+    events.map(event => {
+      const own = ofVoice.get(event.voice)
+      if (!own) return event
+      const endMs = event.atMs + event.lengthMs
+      const next = pedalBy.right(own, endMs)
+      if (!own[next - 1]?.down) return event
+      const up = own.slice(next).find(({ down }) => !down)
+      return { ...event, lengthMs: (up?.atMs ?? Math.max(lengthMs, endMs)) - event.atMs }
+    }),
+  )
 }
 
 const pedalBy = bisector((pedal: PedalEvent) => pedal.atMs)
 
 /** What would begin before time 0 begins at it: a grace note before the first beat is crushed into it. */
-export const fromTimeZero = (performance: Performance): Performance => ({ ...performance, events: inTime(performance.events.map(event => event.atMs < 0 ? { ...event, atMs: 0 } : event)) })
+export const fromTimeZero = (performance: Performance): Performance => ({
+  ...performance,
+  events: inTime(performance.events.map(event => (event.atMs < 0 ? { ...event, atMs: 0 } : event))),
+})

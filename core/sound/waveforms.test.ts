@@ -8,7 +8,7 @@ const peak = (wave: Float32Array) => wave.reduce((most, value) => Math.max(most,
 function crossings(wave: Float32Array): number {
   let count = 0
   for (let index = 1; index < wave.length; index++) if (wave[index - 1]! < 0 && wave[index]! >= 0) count++
-  return count * RATE / wave.length
+  return (count * RATE) / wave.length
 }
 
 describe('computed sounds', () => {
@@ -21,7 +21,11 @@ describe('computed sounds', () => {
   })
 
   it('a downbeat is higher and louder than a beat, a beat than what divides it', () => {
-    const [downbeat, beat, finer] = (['downbeat', 'beat', 'finer'] as const).map(tone => clickWave(tone, RATE)) as [Float32Array, Float32Array, Float32Array]
+    const [downbeat, beat, finer] = (['downbeat', 'beat', 'finer'] as const).map(tone => clickWave(tone, RATE)) as [
+      Float32Array,
+      Float32Array,
+      Float32Array,
+    ]
     expect(crossings(downbeat)).toBeGreaterThan(crossings(beat))
     expect(crossings(beat)).toBeGreaterThan(crossings(finer))
     expect([peak(downbeat) > peak(beat), peak(beat) > peak(finer)]).toEqual([true, true])

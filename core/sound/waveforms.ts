@@ -1,7 +1,11 @@
 /** Sounds that are computed, not recorded: mono samples from -1 to 1. */
 
 /** How a click sounds: its tone, Hz, how fast it dies away, seconds to 1/e, and how loud it is. */
-interface ClickTone { hz: number, decay: number, level: number }
+interface ClickTone {
+  hz: number
+  decay: number
+  level: number
+}
 
 const CLICK_TONES: Readonly<Record<'downbeat' | 'beat' | 'finer', ClickTone>> = {
   downbeat: { hz: 1760, decay: 0.012, level: 0.9 },
@@ -34,7 +38,10 @@ export function pluckedWave(hz: number, sampleRate: number, seconds: number): Fl
     const partial = place + 1
     if (hz * partial > HIGHEST * sampleRate) return
     // A turning pointer instead of a sine for each sample: the higher a partial, the sooner it is gone.
-    const [cos, sin] = [Math.cos(2 * Math.PI * hz * partial / sampleRate), Math.sin(2 * Math.PI * hz * partial / sampleRate)]
+    const [cos, sin] = [
+      Math.cos((2 * Math.PI * hz * partial) / sampleRate),
+      Math.sin((2 * Math.PI * hz * partial) / sampleRate),
+    ]
     const fading = Math.exp(-(0.6 + 0.4 * partial) / (decay * sampleRate))
     let [x, y] = [STRING.level * level, 0]
     for (let index = 0; index < wave.length; index++) {
@@ -50,7 +57,14 @@ export function pluckedWave(hz: number, sampleRate: number, seconds: number): Fl
 }
 
 /** Drums by how they are made: a falling tone, Hz from and to, so much noise, and how fast both die away, seconds. */
-interface DrumSound { from: number, to: number, tone: number, noise: number, decay: number, bright: boolean }
+interface DrumSound {
+  from: number
+  to: number
+  tone: number
+  noise: number
+  decay: number
+  bright: boolean
+}
 const DRUM_SOUNDS: Readonly<Record<number, DrumSound>> = {
   36: { from: 130, to: 48, tone: 0.9, noise: 0.05, decay: 0.11, bright: false },
   37: { from: 1700, to: 1500, tone: 0.25, noise: 0.25, decay: 0.018, bright: true },

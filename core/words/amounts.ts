@@ -17,24 +17,52 @@ export const seconds = (ms: number): string => (ms / 1000).toFixed(1)
 /** "a half step", "a whole step", "4 half steps", "an octave". */
 export function stepsText(semitones: number): string {
   const far = Math.abs(semitones)
-  return far === 1 ? 'a half step' : far === 2 ? 'a whole step' : far === 12 ? 'an octave' : far === 24 ? 'two octaves' : `${far} half steps`
+  return far === 1
+    ? 'a half step'
+    : far === 2
+      ? 'a whole step'
+      : far === 12
+        ? 'an octave'
+        : far === 24
+          ? 'two octaves'
+          : `${far} half steps`
 }
 
 export const plural = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`
 
 /** "once", "twice", "3 times". */
-export const timesText = (count: number): string => count === 1 ? 'once' : count === 2 ? 'twice' : `${count} times`
+export const timesText = (count: number): string => (count === 1 ? 'once' : count === 2 ? 'twice' : `${count} times`)
 
-const NUMBERS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve']
+const NUMBERS = [
+  'no',
+  'one',
+  'two',
+  'three',
+  'four',
+  'five',
+  'six',
+  'seven',
+  'eight',
+  'nine',
+  'ten',
+  'eleven',
+  'twelve',
+]
 /** Small whole numbers as words. */
 export const numberWord = (count: number): string => NUMBERS[count] ?? String(count)
 
-/** A tempo in the beats a player counts, from quarter notes a minute: dotted ones in compound meters, otherwise quarter notes. */
-export const tempoFigure = (quarterBpm: number, meter?: Meter): string => String(Math.round(quarterBpm / (meter ? tempoBeatQuarters(meter) : 1)))
+/**
+ * A tempo in the beats a player counts, from quarter notes a minute: dotted ones in compound meters, otherwise quarter
+ * notes.
+ */
+export const tempoFigure = (quarterBpm: number, meter?: Meter): string =>
+  String(Math.round(quarterBpm / (meter ? tempoBeatQuarters(meter) : 1)))
 
 /** What the figure counts where it is not quarter notes: "dotted quarters". */
 export const dottedBeats = (meter?: Meter): string | undefined =>
-  meter && isCompound(meter) ? `dotted ${meter.beatType === 8 ? 'quarters' : meter.beatType === 16 ? 'eighths' : 'notes'}` : undefined
+  meter && isCompound(meter)
+    ? `dotted ${meter.beatType === 8 ? 'quarters' : meter.beatType === 16 ? 'eighths' : 'notes'}`
+    : undefined
 
 /** "96 bpm", and in 6/8 "80 dotted quarters a minute". */
 export function tempoText(quarterBpm: number, meter?: Meter): string {

@@ -12,7 +12,8 @@ describe('dates as a player reads them', () => {
     expect(dayName(new Date(2025, 11, 31), now)).toBe('31 December 2025')
     expect(dayName(null, now)).toBe('never')
   })
-  // Common practice: month before day in the United States, day before month in Britain; CLDR through the platform's Intl.
+  // Common practice: month before day in the United States, day before month in Britain; CLDR through the platform's
+  // Intl.
   it('in the order of the player’s region', () => {
     const now = new Date(2026, 0, 1)
     expect(datesIn('en-US').date('2026-03-03', now)).toBe('March 3')

@@ -9,11 +9,18 @@ const SOLFEGE: Record<string, string> = { C: 'Do', D: 'Re', E: 'Mi', F: 'Fa', G:
 /** The name as a player reads it: `F♯4`, `Fa♯4` or `Fis4` for `F#4`; without the octave when `octave` is false. */
 export function displayName(spelled: string, octave = true, names: NoteNames = 'letters'): string {
   const [, letter, signs, number] = /^([A-G])(#*|b*)(-?\d*)$/.exec(spelled) ?? [undefined, spelled, '', '']
-  const name = names === 'german' ? germanName(letter!, signs!) : (names === 'solfege' ? SOLFEGE[letter!] ?? letter! : letter!) + signs!.replaceAll('#', '♯').replaceAll('b', '♭')
+  const name =
+    names === 'german'
+      ? germanName(letter!, signs!)
+      : (names === 'solfege' ? (SOLFEGE[letter!] ?? letter!) : letter!) +
+        signs!.replaceAll('#', '♯').replaceAll('b', '♭')
   return octave ? name + number! : name
 }
 
-/** A chord symbol as a player reads it: `F♯m7/E`; in German `Fism7/E`, `Hm`, and `B` for B flat; with note names by syllables the root stays a letter (common practice). */
+/**
+ * A chord symbol as a player reads it: `F♯m7/E`; in German `Fism7/E`, `Hm`, and `B` for B flat; with note names by
+ * syllables the root stays a letter (common practice).
+ */
 export function symbolText(symbol: string, names: NoteNames = 'letters'): string {
   const [, root, type, bass] = /^([A-G][#b]*)(.*?)(?:\/([A-G][#b]*))?$/.exec(symbol) ?? []
   if (root === undefined) return symbol
@@ -32,7 +39,9 @@ function germanName(letter: string, signs: string): string {
 }
 
 /** How a key signature reads, without deciding between major and minor. `fifths`: positive sharps, negative flats. */
-export const signatureText = (fifths: number): string => fifths === 0 ? 'no sharps or flats' : plural(Math.abs(fifths), fifths > 0 ? 'sharp' : 'flat')
+export const signatureText = (fifths: number): string =>
+  fifths === 0 ? 'no sharps or flats' : plural(Math.abs(fifths), fifths > 0 ? 'sharp' : 'flat')
 
 /** The name of a key as it would be written in a key signature (`fifths`: positive sharps). */
-export const keyName = (pitch: MidiPitch, fifths: number, octave = false, names: NoteNames = 'letters'): string => displayName(spellInKey(pitch, fifths), octave, names)
+export const keyName = (pitch: MidiPitch, fifths: number, octave = false, names: NoteNames = 'letters'): string =>
+  displayName(spellInKey(pitch, fifths), octave, names)

@@ -4,10 +4,17 @@ import type { Stretch } from '../music/passage'
 import { stretchPlace, type StretchPlace } from '../music/stretch-place'
 
 /** A bar as the player reads it; the pickup has no number. */
-export const barText = (bar: number): string => bar === 0 ? 'Pickup' : `Bar ${bar}`
+export const barText = (bar: number): string => (bar === 0 ? 'Pickup' : `Bar ${bar}`)
 
 /** What lies within a beat, as it is counted ("1 e & a") or, in triplets, named; by its share of the beat. */
-const WITHIN_BEAT: readonly (readonly [share: number, name: string])[] = [[0, ''], [1 / 4, 'the e of '], [1 / 2, 'the & of '], [3 / 4, 'the a of '], [1 / 3, 'the second triplet note of '], [2 / 3, 'the third triplet note of ']]
+const WITHIN_BEAT: readonly (readonly [share: number, name: string])[] = [
+  [0, ''],
+  [1 / 4, 'the e of '],
+  [1 / 2, 'the & of '],
+  [3 / 4, 'the a of '],
+  [1 / 3, 'the second triplet note of '],
+  [2 / 3, 'the third triplet note of '],
+]
 /** So near is the same: beats may have been rounded. */
 const NEAR = 2e-3
 
@@ -20,11 +27,20 @@ export function beatText(beat: number): string {
 export const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1)
 
 /** "bar 3, beat 2", "the pickup": a place named in the middle of a sentence. */
-export const placeWords = ({ bar, beat }: { bar: number, beat: number }): string => bar === 0 ? 'the pickup' : `${lowerFirst(barText(bar))}, ${beatText(beat)}`
+export const placeWords = ({ bar, beat }: { bar: number; beat: number }): string =>
+  bar === 0 ? 'the pickup' : `${lowerFirst(barText(bar))}, ${beatText(beat)}`
 
 /** "Bar 3, the & of beat 2, the second time, left hand", as the player counts. */
-export function placeText({ bar, beat, hand, time = 1 }: Place, parts: { beat?: boolean, hand?: boolean } = {}): string {
-  return [barText(bar), ...(parts.beat === false ? [] : [beatText(beat)]), ...(time > 1 ? [`the ${TIMES[time] ?? `${time}th`} time`] : []), ...(parts.hand === false || !hand ? [] : [`${hand} hand`])].join(', ')
+export function placeText(
+  { bar, beat, hand, time = 1 }: Place,
+  parts: { beat?: boolean; hand?: boolean } = {},
+): string {
+  return [
+    barText(bar),
+    ...(parts.beat === false ? [] : [beatText(beat)]),
+    ...(time > 1 ? [`the ${TIMES[time] ?? `${time}th`} time`] : []),
+    ...(parts.hand === false || !hand ? [] : [`${hand} hand`]),
+  ].join(', ')
 }
 
 const TIMES: Record<number, string> = { 2: 'second', 3: 'third' }
@@ -32,7 +48,7 @@ const TIMES: Record<number, string> = { 2: 'second', 3: 'third' }
 /** "bars 5 and 7", "bars 5 to 8", "bar 5": what is named after "in". */
 export function barsText(bars: readonly number[]): string {
   const all = [...new Set(bars)].sort((a, b) => a - b)
-  const name = (bar: number) => bar === 0 ? 'the pickup' : `bar ${bar}`
+  const name = (bar: number) => (bar === 0 ? 'the pickup' : `bar ${bar}`)
   if (all.length === 1) return name(all[0]!)
   const inARow = all.at(-1)! - all[0]! === all.length - 1 && all[0]! > 0
   if (inARow && all.length > 2) return `bars ${all[0]} to ${all.at(-1)}`
@@ -42,7 +58,11 @@ export function barsText(bars: readonly number[]): string {
 
 /** "bars 5 to 8", "bar 5", "the pickup to bar 4": from one printed bar to another. */
 export const barRangeText = (from: number, to: number): string =>
-  from === to ? lowerFirst(from === 0 ? 'the pickup' : barText(from)) : from === 0 ? `the pickup to bar ${to}` : `bars ${from} to ${to}`
+  from === to
+    ? lowerFirst(from === 0 ? 'the pickup' : barText(from))
+    : from === 0
+      ? `the pickup to bar ${to}`
+      : `bars ${from} to ${to}`
 
 /** A stretch as the player reads it: "bars 5 to 8", "the pickup to bar 4, beat 3". */
 export function stretchText({ from, to, toBarEnd }: StretchPlace): string {
@@ -52,4 +72,5 @@ export function stretchText({ from, to, toBarEnd }: StretchPlace): string {
 }
 
 /** A stretch of an arrangement as the player reads it. */
-export const describeStretch = (arrangement: Arrangement, stretch: Stretch): string => stretchText(stretchPlace(arrangement, stretch))
+export const describeStretch = (arrangement: Arrangement, stretch: Stretch): string =>
+  stretchText(stretchPlace(arrangement, stretch))

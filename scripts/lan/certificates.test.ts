@@ -9,17 +9,24 @@ import { afterEach, beforeEach, expect, test } from 'vitest'
 // @ts-expect-error: scripts are plain JavaScript
 import { certificatesFor as made } from './certificates.mjs'
 
-interface Certificates { authority: string, key: string, cert: string, fingerprint: string }
+interface Certificates {
+  authority: string
+  key: string
+  cert: string
+  fingerprint: string
+}
 const certificatesFor = made as (hosts: string[], folder: string, now?: Date) => Promise<Certificates>
 
 let folder: string
-beforeEach(() => { folder = mkdtempSync(join(tmpdir(), 'half-step-house-')) })
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'half-step-house-'))
+})
 afterEach(() => rmSync(folder, { recursive: true }))
 
 const HOSTS = ['192.168.7.20', 'piano-room.local', '127.0.0.1']
 
 // RFC 5280, sections 4.2.1.9 (an authority says that it is one) and 4.2.1.6 (names and addresses of the server).
-test('the server\'s certificate is by the house\'s authority and for its names and addresses; only the authority is one', async () => {
+test("the server's certificate is by the house's authority and for its names and addresses; only the authority is one", async () => {
   const { authority, cert, fingerprint } = await certificatesFor(HOSTS, folder)
   const [its, ours] = [new X509Certificate(authority), new X509Certificate(cert)]
   expect(its.ca).toBe(true)
@@ -55,12 +62,16 @@ test('a tablet that has installed the authority trusts the server, and keeps tru
   server.listen(0, '127.0.0.1')
   await once(server, 'listening')
   const url = `https://127.0.0.1:${(server.address() as AddressInfo).port}`
-  const answer = async (options: { ca?: string }) => await new Promise<string>((resolve, reject) => {
-    get(url, { ...options, agent: false }, response => response.on('data', (chunk: Buffer) => resolve(String(chunk)))).on('error', reject)
-  })
+  const answer = async (options: { ca?: string }) =>
+    await new Promise<string>((resolve, reject) => {
+      get(url, { ...options, agent: false }, response =>
+        response.on('data', (chunk: Buffer) => resolve(String(chunk))),
+      ).on('error', reject)
+    })
   try {
     await expect(answer({ ca: first.authority })).resolves.toBe('heard')
     await expect(answer({})).rejects.toThrow(/certificate/)
+  } finally {
+    server.close()
   }
-  finally { server.close() }
 })

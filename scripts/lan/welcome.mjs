@@ -3,17 +3,54 @@ export const CERTIFICATE_PATH = '/half-step-at-home.crt'
 
 /** What is done on each system, once. */
 const STEPS = [
-  ['Android (Chrome)', ['Tap “Get the certificate” and keep the file.', 'Open Settings and search for “CA certificate” (under Security, Encryption and credentials, Install a certificate).', 'Choose “Install anyway” and the file half-step-at-home.crt.']],
-  ['iPad and iPhone', ['Tap “Get the certificate” in Safari and allow the profile.', 'Settings, General, VPN & Device Management: install the profile.', 'Settings, General, About, Certificate Trust Settings: switch it on.', 'These browsers have no MIDI: songs, stairs and Logbook can be read there, and what you play cannot be heard.']],
-  ['Windows (Chrome, Edge)', ['Download the certificate and open it.', 'Install Certificate, Current User, “Place all certificates in the following store”: Trusted Root Certification Authorities.', 'Close the browser and open it again.']],
-  ['macOS (Chrome)', ['Download the certificate and open it: Keychain Access takes it.', 'Find “Half Step at home” there, open Trust, and choose “Always Trust”.']],
-  ['Linux (Chrome, Chromium)', ['Download the certificate.', 'Browser settings, Privacy and security, Security, Manage certificates, Authorities (or “Installed by you”): import it, for websites.']],
+  [
+    'Android (Chrome)',
+    [
+      'Tap “Get the certificate” and keep the file.',
+      'Open Settings and search for “CA certificate” (under Security, Encryption and credentials, Install a certificate).',
+      'Choose “Install anyway” and the file half-step-at-home.crt.',
+    ],
+  ],
+  [
+    'iPad and iPhone',
+    [
+      'Tap “Get the certificate” in Safari and allow the profile.',
+      'Settings, General, VPN & Device Management: install the profile.',
+      'Settings, General, About, Certificate Trust Settings: switch it on.',
+      'These browsers have no MIDI: songs, stairs and Logbook can be read there, and what you play cannot be heard.',
+    ],
+  ],
+  [
+    'Windows (Chrome, Edge)',
+    [
+      'Download the certificate and open it.',
+      'Install Certificate, Current User, “Place all certificates in the following store”: Trusted Root Certification Authorities.',
+      'Close the browser and open it again.',
+    ],
+  ],
+  [
+    'macOS (Chrome)',
+    [
+      'Download the certificate and open it: Keychain Access takes it.',
+      'Find “Half Step at home” there, open Trust, and choose “Always Trust”.',
+    ],
+  ],
+  [
+    'Linux (Chrome, Chromium)',
+    [
+      'Download the certificate.',
+      'Browser settings, Privacy and security, Security, Manage certificates, Authorities (or “Installed by you”): import it, for websites.',
+    ],
+  ],
   ['Firefox on a computer', ['Settings, Privacy & Security, View Certificates, Authorities: import it, for websites.']],
 ]
 
 const list = items => items.map(item => `<li>${item}</li>`).join('')
 
-/** The page that a tablet opens first: the certificate, its fingerprint, the steps, and the way on. `pageAt`: the address over TLS. */
+/**
+ * The page that a tablet opens first: the certificate, its fingerprint, the steps, and the way on. `pageAt`: the
+ * address over TLS.
+ */
 export const welcomePage = ({ pageAt, fingerprint }) => `<!doctype html>
 <html lang="en">
 <meta charset="utf-8">

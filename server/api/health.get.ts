@@ -1,5 +1,8 @@
-/** Whether the server can do its work, as it was found a moment ago: asking never waits for the database. 503 while it cannot. */
-export default defineEventHandler((event) => {
+/**
+ * Whether the server can do its work, as it was found a moment ago: asking never waits for the database. 503 while it
+ * cannot.
+ */
+export default defineEventHandler(event => {
   setResponseHeader(event, 'cache-control', 'no-store')
   const found = pulse()
   if (!found.ready) setResponseStatus(event, 503)

@@ -7,15 +7,27 @@ import { Busy, HeavyWork, TooMuchWork } from './pool'
 const folder = mkdtempSync(join(tmpdir(), 'half-step-pool-'))
 const filename = join(folder, 'jobs.mjs')
 // Jobs by the names of the real ones: one that waits, one that never ends, one that eats memory, one that fails.
-writeFileSync(filename, `
+writeFileSync(
+  filename,
+  `
 export const pass = async ({ ms, gives }) => { await new Promise(resolve => setTimeout(resolve, ms)); return gives }
 export const again = () => { for (;;) { /* without end */ } }
 export const song = () => { const all = []; for (;;) all.push(Array.from({ length: 100_000 }, (_, index) => ({ index }))) }
 export const stand = () => { throw new Error('a fault of the job') }
-`)
-const work = new HeavyWork(filename, { quick: { threads: 1, mostMs: 1_000, mostMb: 64 }, page: { threads: 1, mostMs: 1_000, mostMb: 64 }, slow: { threads: 1, mostMs: 20_000, mostMb: 64 } })
+`,
+)
+const work = new HeavyWork(filename, {
+  quick: { threads: 1, mostMs: 1_000, mostMb: 64 },
+  page: { threads: 1, mostMs: 1_000, mostMb: 64 },
+  slow: { threads: 1, mostMs: 20_000, mostMb: 64 },
+})
 /** The jobs of this test take what they like. */
-const run = async (owner: string, name: 'pass' | 'again' | 'song' | 'stand', input: object = {}, gone?: AbortSignal): Promise<unknown> => await work.run(owner, name, input as never, gone)
+const run = async (
+  owner: string,
+  name: 'pass' | 'again' | 'song' | 'stand',
+  input: object = {},
+  gone?: AbortSignal,
+): Promise<unknown> => await work.run(owner, name, input as never, gone)
 
 afterAll(async () => {
   await work.close()
@@ -41,7 +53,14 @@ describe('heavy work', () => {
   })
 
   it('is refused when too much of one player waits, and says how soon to ask again', async () => {
-    const sent = Array.from({ length: 20 }, async () => await run('eager', 'pass', { ms: 5 }).then(() => 'done', (error: unknown) => error))
+    const sent = Array.from(
+      { length: 20 },
+      async () =>
+        await run('eager', 'pass', { ms: 5 }).then(
+          () => 'done',
+          (error: unknown) => error,
+        ),
+    )
     const answers = await Promise.all(sent)
     const busy = answers.filter(answer => answer instanceof Busy)
     expect(busy.length).toBeGreaterThanOrEqual(3)

@@ -9,7 +9,7 @@ const ARCHIVE_ROUTE = '/api/archive'
 const JSON_BYTES = 2_000_000
 
 /** Refuses a body that does not say its size (411) or says it is too large (413), before anything reads it. */
-export default defineEventHandler((event) => {
+export default defineEventHandler(event => {
   if (!['POST', 'PUT', 'PATCH', 'DELETE'].includes(event.method)) return
   const length = getRequestHeader(event, 'content-length')
   if (length === undefined) {
@@ -17,6 +17,8 @@ export default defineEventHandler((event) => {
     throw createError({ statusCode: 411, message: 'a Content-Length is needed' })
   }
   const path = event.path.split('?')[0]!
-  const most = path === ARCHIVE_ROUTE ? ARCHIVE_LIMITS.fileBytes : FILE_ROUTES.test(path) ? LIMITS.fileBytes : JSON_BYTES
-  if (!/^\d+$/.test(length) || Number(length) > most) throw createError({ statusCode: 413, message: `the body may have at most ${most} bytes` })
+  const most =
+    path === ARCHIVE_ROUTE ? ARCHIVE_LIMITS.fileBytes : FILE_ROUTES.test(path) ? LIMITS.fileBytes : JSON_BYTES
+  if (!/^\d+$/.test(length) || Number(length) > most)
+    throw createError({ statusCode: 413, message: `the body may have at most ${most} bytes` })
 })

@@ -1,5 +1,5 @@
 /** A change is only accepted from this site's own pages: a browser names where a request comes from. */
-export default defineEventHandler((event) => {
+export default defineEventHandler(event => {
   if (['GET', 'HEAD', 'OPTIONS'].includes(event.method)) return
   const site = getRequestHeader(event, 'sec-fetch-site')
   const origin = getRequestHeader(event, 'origin')

@@ -19,14 +19,29 @@ const SECRET_CHARACTERS = 32
  * Brings the database up to date before the first request is answered. Nitro does not wait for plugins, so each
  * request does; only how it goes is told at once.
  */
-export default defineNitroPlugin((nitro) => {
-  if ((process.env.NUXT_SESSION_PASSWORD ?? '').length < SECRET_CHARACTERS) end(`NUXT_SESSION_PASSWORD must have at least ${SECRET_CHARACTERS} characters: it seals the cookies of everybody who signs in`)
+export default defineNitroPlugin(nitro => {
+  if ((process.env.NUXT_SESSION_PASSWORD ?? '').length < SECRET_CHARACTERS)
+    end(
+      `NUXT_SESSION_PASSWORD must have at least ${SECRET_CHARACTERS} characters: it seals the cookies of everybody who signs in`,
+    )
   let isOver = false
   let stopFeeling: (() => void) | undefined
-  const ready = prepare().then(() => { stopFeeling = feelPulse() }, (error: unknown) => end(`the database could not be prepared: ${error instanceof Error ? error.message : String(error)}`))
-  nitro.hooks.hook('request', async (event) => { if (event.path !== '/api/health') await ready })
-  void ready.then(async () => await refreshAllAtLeisure(database(), heavyWork(), () => isOver))
-    .catch((error: unknown) => { if (!isOver) console.error('older passes could not be judged anew:', error instanceof Error ? error.message : error) })
+  const ready = prepare().then(
+    () => {
+      stopFeeling = feelPulse()
+    },
+    (error: unknown) =>
+      end(`the database could not be prepared: ${error instanceof Error ? error.message : String(error)}`),
+  )
+  nitro.hooks.hook('request', async event => {
+    if (event.path !== '/api/health') await ready
+  })
+  void ready
+    .then(async () => await refreshAllAtLeisure(database(), heavyWork(), () => isOver))
+    .catch((error: unknown) => {
+      if (!isOver)
+        console.error('older passes could not be judged anew:', error instanceof Error ? error.message : error)
+    })
   nitro.hooks.hook('close', async () => {
     isOver = true
     stopFeeling?.()
@@ -51,11 +66,10 @@ async function prepare(): Promise<void> {
     await refuseNewer(client, migrationsFolder)
     await migrate(locked, { migrationsFolder })
     const named = await nameOldPasses(locked)
-    if (named > 0 || await sumsAreMissing(locked)) await locked.transaction(async tx => await rebuildSums(tx))
+    if (named > 0 || (await sumsAreMissing(locked))) await locked.transaction(async tx => await rebuildSums(tx))
     await forgetSessionsBefore(locked, new Date(Date.now() - 1000 * Number(useRuntimeConfig().session.maxAge)))
     if (isDemoMode()) await seedDemo(locked)
-  }
-  finally {
+  } finally {
     await client.query('select pg_advisory_unlock($1)', [START_LOCK]).catch(() => {})
     await client.end().catch(() => {})
   }
@@ -63,9 +77,16 @@ async function prepare(): Promise<void> {
 
 /** A server that is older than its database would write what the newer one does not expect. */
 async function refuseNewer(client: pg.Client, migrationsFolder: string): Promise<void> {
-  const { entries } = JSON.parse(readFileSync(join(migrationsFolder, 'meta/_journal.json'), 'utf8')) as { entries: { when: number }[] }
-  const { rows: [table] } = await client.query<{ there: boolean }>('select to_regclass(\'drizzle.__drizzle_migrations\') is not null as there')
+  const { entries } = JSON.parse(readFileSync(join(migrationsFolder, 'meta/_journal.json'), 'utf8')) as {
+    entries: { when: number }[]
+  }
+  const {
+    rows: [table],
+  } = await client.query<{ there: boolean }>("select to_regclass('drizzle.__drizzle_migrations') is not null as there")
   if (!table?.there) return
-  const { rows: [newest] } = await client.query<{ at: string | null }>('select max(created_at) as at from drizzle.__drizzle_migrations')
-  if (Number(newest?.at ?? 0) > Math.max(...entries.map(one => one.when))) throw new Error('it was made by a newer version of Half Step; start that one, or restore a backup from before')
+  const {
+    rows: [newest],
+  } = await client.query<{ at: string | null }>('select max(created_at) as at from drizzle.__drizzle_migrations')
+  if (Number(newest?.at ?? 0) > Math.max(...entries.map(one => one.when)))
+    throw new Error('it was made by a newer version of Half Step; start that one, or restore a backup from before')
 }

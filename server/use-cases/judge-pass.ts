@@ -8,20 +8,56 @@ import type { Passage } from '#core/music/passage'
 import type { JudgedColumns } from '../database/queries/passes'
 
 /** What a pass is judged by. */
-export interface PassToJudge { passage: Passage, take: Take, mode: Mode, bpm?: number, offsetMs: number, strictness: Strictness }
+export interface PassToJudge {
+  passage: Passage
+  take: Take
+  mode: Mode
+  bpm?: number
+  offsetMs: number
+  strictness: Strictness
+}
 
 /** The findings that the sentence of a pass is made from. */
 const SENTENCE_FINDINGS = 2
 
 /** Judges a pass: its assessment, and the columns that follow from it. */
-export function judgePass(arrangement: Arrangement, { passage, take, mode, bpm, offsetMs, strictness }: PassToJudge): { assessment: Assessment, columns: JudgedColumns } {
+export function judgePass(
+  arrangement: Arrangement,
+  { passage, take, mode, bpm, offsetMs, strictness }: PassToJudge,
+): { assessment: Assessment; columns: JudgedColumns } {
   const assessment = assessTake({ arrangement, passage, take, mode, bpm, offsetMs, strictness })
-  const { notes, right, wrong, missed, extra, onTimeShare, offsetMs: offset, driftPercent, unsteadinessMs, clean, cleanBut, score } = assessment.summary
+  const {
+    notes,
+    right,
+    wrong,
+    missed,
+    extra,
+    onTimeShare,
+    offsetMs: offset,
+    driftPercent,
+    unsteadinessMs,
+    clean,
+    cleanBut,
+    score,
+  } = assessment.summary
   return {
     assessment,
     columns: {
-      notes, right, wrong, missed, extra, onTimeShare, offsetMs: offset, driftPercent, unsteadinessMs, clean, cleanBut, score, ear: assessment.ear,
-      found: assessment.findings.slice(0, SENTENCE_FINDINGS), failed: failedPlaces(arrangement, assessment),
+      notes,
+      right,
+      wrong,
+      missed,
+      extra,
+      onTimeShare,
+      offsetMs: offset,
+      driftPercent,
+      unsteadinessMs,
+      clean,
+      cleanBut,
+      score,
+      ear: assessment.ear,
+      found: assessment.findings.slice(0, SENTENCE_FINDINGS),
+      failed: failedPlaces(arrangement, assessment),
     },
   }
 }

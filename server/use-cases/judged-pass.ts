@@ -29,31 +29,96 @@ export interface PlayedPass extends PassToJudge {
 }
 
 /** The part that a pass is sent for, and whose it is. */
-export interface PassOwner { ownerId: string, arrangementId: string, part: { id: string, name: string, stretch: Stretch } }
+export interface PassOwner {
+  ownerId: string
+  arrangementId: string
+  part: { id: string; name: string; stretch: Stretch }
+}
 
 /** Judges a pass as it was sent: everything that is kept of it. 'outside' when it does not lie in the song. */
-export function judgeSentPass(arrangement: Arrangement, { ownerId, arrangementId, part }: PassOwner, { startedAt, strictness = 'normal', stretch: own, partId, ...played }: SentPass): JudgedPass | 'outside' {
+export function judgeSentPass(
+  arrangement: Arrangement,
+  { ownerId, arrangementId, part }: PassOwner,
+  { startedAt, strictness = 'normal', stretch: own, partId, ...played }: SentPass,
+): JudgedPass | 'outside' {
   const stretch = own ?? part.stretch
-  if (compare(stretch.from, ZERO) < 0 || compare(stretch.to, stretch.from) <= 0 || compare(stretch.to, arrangementEnd(arrangement)) > 0) return 'outside'
+  if (
+    compare(stretch.from, ZERO) < 0 ||
+    compare(stretch.to, stretch.from) <= 0 ||
+    compare(stretch.to, arrangementEnd(arrangement)) > 0
+  )
+    return 'outside'
   const pass: PlayedPass = {
-    ...played, ...(played.mode === 'free' ? { bpm: undefined } : {}), strictness, startedAt: new Date(startedAt), ownerId, arrangementId, partId, partName: part.name,
-    ...(isSameStretch(stretch, part.stretch) ? {} : { place: stretchPlace(arrangement, stretch) }), stretch, passage: playedPassage(arrangement, stretch, played.hands),
+    ...played,
+    ...(played.mode === 'free' ? { bpm: undefined } : {}),
+    strictness,
+    startedAt: new Date(startedAt),
+    ownerId,
+    arrangementId,
+    partId,
+    partName: part.name,
+    ...(isSameStretch(stretch, part.stretch) ? {} : { place: stretchPlace(arrangement, stretch) }),
+    stretch,
+    passage: playedPassage(arrangement, stretch, played.hands),
   }
   return judgedPass(arrangement, pass, judgePass(arrangement, pass))
 }
 
-/** Whether a pass says something of notes that are practised: all that were played for a part; not a recording of a whole song. */
-const isCounted = ({ mode, partId }: Pick<PlayedPass, 'mode' | 'partId'>): boolean => mode !== 'free' || partId !== undefined
+/**
+ * Whether a pass says something of notes that are practised: all that were played for a part; not a recording of a
+ * whole song.
+ */
+const isCounted = ({ mode, partId }: Pick<PlayedPass, 'mode' | 'partId'>): boolean =>
+  mode !== 'free' || partId !== undefined
 
 /** A pass with what came of judging it, as it is kept. */
-export function judgedPass(arrangement: Arrangement, played: PlayedPass, { assessment, columns }: ReturnType<typeof judgePass>): JudgedPass {
-  const { id, ownerId, arrangementId, partId, partName, place, stretch, hands, mode, strictness, startedAt, lengthMs, offsetMs, take, isOwnSpot = false } = played
+export function judgedPass(
+  arrangement: Arrangement,
+  played: PlayedPass,
+  { assessment, columns }: ReturnType<typeof judgePass>,
+): JudgedPass {
+  const {
+    id,
+    ownerId,
+    arrangementId,
+    partId,
+    partName,
+    place,
+    stretch,
+    hands,
+    mode,
+    strictness,
+    startedAt,
+    lengthMs,
+    offsetMs,
+    take,
+    isOwnSpot = false,
+  } = played
   const bpm = played.bpm ?? assessment.score.bpm
   return {
     pass: {
-      id, ownerId, arrangementId, partId, partName, place, fromN: stretch.from.n, fromD: stretch.from.d, toN: stretch.to.n, toD: stretch.to.d, hands, mode, bpm, startedAt,
-      lengthMs: Math.round(lengthMs), strictness, keyboardDelayMs: Math.round(offsetMs), ownSpot: isOwnSpot, ...columns, ...(isCounted(played) ? { notesKey: notesKey(arrangement, stretch, hands) } : {}),
+      id,
+      ownerId,
+      arrangementId,
+      partId,
+      partName,
+      place,
+      fromN: stretch.from.n,
+      fromD: stretch.from.d,
+      toN: stretch.to.n,
+      toD: stretch.to.d,
+      hands,
+      mode,
+      bpm,
+      startedAt,
+      lengthMs: Math.round(lengthMs),
+      strictness,
+      keyboardDelayMs: Math.round(offsetMs),
+      ownSpot: isOwnSpot,
+      ...columns,
+      ...(isCounted(played) ? { notesKey: notesKey(arrangement, stretch, hands) } : {}),
     },
-    midi: writeTake(take, bpm), assessment,
+    midi: writeTake(take, bpm),
+    assessment,
   }
 }

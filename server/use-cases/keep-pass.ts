@@ -8,15 +8,24 @@ import { notThere, Refusal } from './refusal'
 import { withNotes } from './with-notes'
 
 /**
- * Keeps a pass with its take and assessment, all or nothing. Sent twice with the same id it is kept once. Throws a Refusal for what is not the player's or
- * does not lie in the song.
+ * Keeps a pass with its take and assessment, all or nothing. Sent twice with the same id it is kept once. Throws a
+ * Refusal for what is not the player's or does not lie in the song.
  */
-export async function keepPass(db: Database, heavy: HeavyWork, ownerId: string, sent: SentPass, gone?: AbortSignal): Promise<void> {
+export async function keepPass(
+  db: Database,
+  heavy: HeavyWork,
+  ownerId: string,
+  sent: SentPass,
+  gone?: AbortSignal,
+): Promise<void> {
   const part = await partOfPlayer(db, ownerId, sent.partId)
   if (!part) throw notThere('this part')
   const { arrangementId, ...its } = part
   const owner = { ownerId, arrangementId, part: its }
-  const judged = await withNotes(async () => await arrangementDocument(db, arrangementId), async arrangement => await heavy.run(ownerId, 'pass', { owner, sent, arrangement }, gone))
+  const judged = await withNotes(
+    async () => await arrangementDocument(db, arrangementId),
+    async arrangement => await heavy.run(ownerId, 'pass', { owner, sent, arrangement }, gone),
+  )
   if (judged === 'outside') throw new Refusal(400, 'stretch: it ends before it begins, or lies outside the song')
-  if (!await insertPass(db, judged)) throw new Refusal(409, 'this id belongs to another pass')
+  if (!(await insertPass(db, judged))) throw new Refusal(409, 'this id belongs to another pass')
 }

@@ -7,13 +7,37 @@ import type { HeavyWork } from '../heavy/pool'
 import type { Database } from '../utils/database'
 import { notThere, Refusal } from './refusal'
 
-/** Judges a Standard MIDI File of a whole song, played freely, and keeps it as a pass, unless whoever sent it has gone meanwhile. Gives the pass's id. */
-export async function keepRecording(db: Database, heavy: HeavyWork, ownerId: string, songId: string, { bytes, hands }: { bytes: Uint8Array, hands: Hands }, gone?: AbortSignal): Promise<string> {
+/**
+ * Judges a Standard MIDI File of a whole song, played freely, and keeps it as a pass, unless whoever sent it has gone
+ * meanwhile. Gives the pass's id.
+ */
+export async function keepRecording(
+  db: Database,
+  heavy: HeavyWork,
+  ownerId: string,
+  songId: string,
+  { bytes, hands }: { bytes: Uint8Array; hands: Hands },
+  gone?: AbortSignal,
+): Promise<string> {
   const found = await arrangementOfSong(db, ownerId, songId)
   if (!found) throw notThere('this song')
   const settings = await playerSettings(db, ownerId)
   const id = randomUUID()
-  const judged = await heavy.run(ownerId, 'recording', { id, ownerId, arrangementId: found.id, arrangement: found.document, bytes, hands, strictness: settings?.strictness ?? 'normal', startedAt: new Date() }, gone)
+  const judged = await heavy.run(
+    ownerId,
+    'recording',
+    {
+      id,
+      ownerId,
+      arrangementId: found.id,
+      arrangement: found.document,
+      bytes,
+      hands,
+      strictness: settings?.strictness ?? 'normal',
+      startedAt: new Date(),
+    },
+    gone,
+  )
   if ('refused' in judged) throw new Refusal(422, judged.refused)
   gone?.throwIfAborted()
   await insertPass(db, judged)

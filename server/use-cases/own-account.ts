@@ -8,24 +8,49 @@ import { keptName, refuseWeak, type SignInTools } from './sign-in'
 
 /** A player's own account: how it is called, whether it has a password, and how much is kept. */
 export async function ownAccount(db: Database, playerId: string) {
-  const [account, songs, kept] = await Promise.all([accountById(db, playerId), songCounts(db, playerId), keptOf(db, playerId)])
+  const [account, songs, kept] = await Promise.all([
+    accountById(db, playerId),
+    songCounts(db, playerId),
+    keptOf(db, playerId),
+  ])
   if (!account) throw notThere('this account')
-  return { name: account.name, isDemo: account.isDemo, hasPassword: account.passwordHash !== null, createdAt: account.createdAt, kept: { ...songs, ...kept } }
+  return {
+    name: account.name,
+    isDemo: account.isDemo,
+    hasPassword: account.passwordHash !== null,
+    createdAt: account.createdAt,
+    kept: { ...songs, ...kept },
+  }
 }
 
 /** Gives the player another name; they are signed out everywhere. Throws a Refusal for a name that is taken. */
-export async function rename(db: Database, playerId: string, wanted: string): Promise<{ id: string, name: string, isOpen: boolean }> {
+export async function rename(
+  db: Database,
+  playerId: string,
+  wanted: string,
+): Promise<{ id: string; name: string; isOpen: boolean }> {
   const account = await changeable(db, playerId)
   const name = keptName(wanted)
-  if (!await renameAccount(db, playerId, name)) throw new Refusal(409, `the name "${name}" is taken`)
+  if (!(await renameAccount(db, playerId, name))) throw new Refusal(409, `the name "${name}" is taken`)
   await endSessionsOf(db, playerId)
   return { id: playerId, name, isOpen: account.passwordHash === null }
 }
 
-export interface PasswordChange { current?: string, password: string, address: string }
+export interface PasswordChange {
+  current?: string
+  password: string
+  address: string
+}
 
-/** Gives the player another password, or their first; they are signed out everywhere. Throws a Refusal for a wrong one until now, or a weak one. */
-export async function changePassword(tools: SignInTools, playerId: string, { current, password, address }: PasswordChange): Promise<{ id: string, name: string }> {
+/**
+ * Gives the player another password, or their first; they are signed out everywhere. Throws a Refusal for a wrong one
+ * until now, or a weak one.
+ */
+export async function changePassword(
+  tools: SignInTools,
+  playerId: string,
+  { current, password, address }: PasswordChange,
+): Promise<{ id: string; name: string }> {
   const { db, passwords } = tools
   const account = await changeable(db, playerId)
   await proveIt(tools, account, current, address)
@@ -35,10 +60,18 @@ export async function changePassword(tools: SignInTools, playerId: string, { cur
   return { id: playerId, name: account.name }
 }
 
-/** Deletes the account with everything of it. Throws a Refusal unless the name is given as it is, and the password where there is one. */
-export async function leave(tools: SignInTools, playerId: string, { name, current, address }: { name: string, current?: string, address: string }): Promise<void> {
+/**
+ * Deletes the account with everything of it. Throws a Refusal unless the name is given as it is, and the password where
+ * there is one.
+ */
+export async function leave(
+  tools: SignInTools,
+  playerId: string,
+  { name, current, address }: { name: string; current?: string; address: string },
+): Promise<void> {
   const account = await changeable(tools.db, playerId)
-  if (keptName(name).toLowerCase() !== account.name.toLowerCase()) throw new Refusal(422, `"name" must be "${account.name}", the name of this account`)
+  if (keptName(name).toLowerCase() !== account.name.toLowerCase())
+    throw new Refusal(422, `"name" must be "${account.name}", the name of this account`)
   await proveIt(tools, account, current, address)
   await deleteAccount(tools.db, playerId)
 }
@@ -48,16 +81,27 @@ type Account = NonNullable<Awaited<ReturnType<typeof accountById>>>
 async function changeable(db: Database, playerId: string): Promise<Account> {
   const account = await accountById(db, playerId)
   if (!account) throw notThere('this account')
-  if (account.isDemo) throw new Refusal(403, 'the demo\'s player stays as they are')
+  if (account.isDemo) throw new Refusal(403, "the demo's player stays as they are")
   return account
 }
 
 /** Whoever found a page open is not the player yet: the password is asked for again, and tries at it are counted. */
-async function proveIt({ passwords, tries }: SignInTools, { id, passwordHash }: Account, given: string | undefined, address: string): Promise<void> {
+async function proveIt(
+  { passwords, tries }: SignInTools,
+  { id, passwordHash }: Account,
+  given: string | undefined,
+  address: string,
+): Promise<void> {
   if (passwordHash === null) return
   const who = createHash('sha256').update(`again ${id}`).digest('base64url')
   const waitSeconds = await tries.count(who, address)
-  if (waitSeconds > 0) throw new Refusal(429, `too many tries; please wait ${Math.ceil(waitSeconds / 60)} minutes and try again`, waitSeconds)
-  if (!await passwords.isRight(passwordHash, given ?? '')) throw new Refusal(422, 'this is not the password of this account')
+  if (waitSeconds > 0)
+    throw new Refusal(
+      429,
+      `too many tries; please wait ${Math.ceil(waitSeconds / 60)} minutes and try again`,
+      waitSeconds,
+    )
+  if (!(await passwords.isRight(passwordHash, given ?? '')))
+    throw new Refusal(422, 'this is not the password of this account')
   await tries.forget(who, address)
 }

@@ -15,20 +15,33 @@ import type { CoachedSong } from './coached-song'
 import { TooMuchWork } from '../heavy/pool'
 import { notThere } from './refusal'
 
-/** When it is planned, for how many minutes, and the song that is to be the main one; what is left out is the player's own. */
-export interface TodayWanted { at: Date, minutes?: number, song?: string }
+/**
+ * When it is planned, for how many minutes, and the song that is to be the main one; what is left out is the player's
+ * own.
+ */
+export interface TodayWanted {
+  at: Date
+  minutes?: number
+  song?: string
+}
 
 /** Songs whose reviews are looked after. */
 const MOST_SONGS = 6
 
 /** A song that is too large to be planned is left out, and the others have their day. */
-const unlessTooMuch = async <Made>(made: Promise<Made>): Promise<Made | undefined> => await made.catch((error: unknown) => {
-  if (error instanceof TooMuchWork) return undefined
-  throw error
-})
+const unlessTooMuch = async <Made>(made: Promise<Made>): Promise<Made | undefined> =>
+  await made.catch((error: unknown) => {
+    if (error instanceof TooMuchWork) return undefined
+    throw error
+  })
 
 /** The session of the day as it stands now: planned anew from everything played so far. Throws a Refusal. */
-export async function planToday(db: Database, ownerId: string, { at, minutes: asked, song }: TodayWanted, coached: (songId: string) => Promise<CoachedSong | undefined>) {
+export async function planToday(
+  db: Database,
+  ownerId: string,
+  { at, minutes: asked, song }: TodayWanted,
+  coached: (songId: string) => Promise<CoachedSong | undefined>,
+) {
   const settings = await playerSettings(db, ownerId)
   if (!settings) throw notThere('this player')
   const [dayOf, nowMs] = [daysIn(settings.timeZone), at.getTime()]
@@ -39,18 +52,43 @@ export async function planToday(db: Database, ownerId: string, { at, minutes: as
   const played = minutesPlayed(today)
   const minutes = asked ?? said?.minutes ?? settings.sessionMinutes
   const skipped = said?.skipped ?? []
-  const items = planSession(songs, { minutes: Math.max(0, minutes - played), nowMs, skipped: skipped.map(one => one.id), dayOf })
+  const items = planSession(songs, {
+    minutes: Math.max(0, minutes - played),
+    nowMs,
+    skipped: skipped.map(one => one.id),
+    dayOf,
+  })
   const learned = songs.filter(isLearned)
   const [main] = learned
   return {
-    day, minutes, played, skipped, note: said?.note ?? '',
+    day,
+    minutes,
+    played,
+    skipped,
+    note: said?.note ?? '',
     items: items.map(({ what, ...item }) => {
       const its = songs.find(one => one.songId === item.songId)
-      return { ...item, what: what && its ? { ...showPass(its.plan, what), partId: partOf(its, what.stretch) } : undefined }
+      return {
+        ...item,
+        what: what && its ? { ...showPass(its.plan, what), partId: partOf(its, what.stretch) } : undefined,
+      }
     }),
     cautions: cautionsFor(today, nowMs),
     coming: comingDays(songs, nowMs, 7, dayOf),
-    songs: learned.map(({ songId, title, plan, record, targetDate }) => ({ id: songId, title, targetDate, progress: songProgress(plan, record.standing) })),
-    main: main ? { id: main.songId, title: main.title, targetDate: main.targetDate, targetShare: main.targetShare, ...forecastOf(main, dayOf, nowMs) } : null,
+    songs: learned.map(({ songId, title, plan, record, targetDate }) => ({
+      id: songId,
+      title,
+      targetDate,
+      progress: songProgress(plan, record.standing),
+    })),
+    main: main
+      ? {
+          id: main.songId,
+          title: main.title,
+          targetDate: main.targetDate,
+          targetShare: main.targetShare,
+          ...forecastOf(main, dayOf, nowMs),
+        }
+      : null,
   }
 }

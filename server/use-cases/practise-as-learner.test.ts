@@ -1,4 +1,7 @@
-/** The demo's weeks, without a database: a simulated learner under the coach, heard by the ear (own model; docs/coach.md). */
+/**
+ * The demo's weeks, without a database: a simulated learner under the coach, heard by the ear (own model;
+ * docs/coach.md).
+ */
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
@@ -16,18 +19,31 @@ const DAY_MS = 86_400_000
 
 function songOf(file: string) {
   const { arrangement } = readSong(new Uint8Array(readFileSync(join(DEMO, file))), file)
-  const plan = planSong(arrangement, proposeParts(arrangement).map((part, place) => ({ ...part, id: String(place) })), coachSettings({}))
+  const plan = planSong(
+    arrangement,
+    proposeParts(arrangement).map((part, place) => ({ ...part, id: String(place) })),
+    coachSettings({}),
+  )
   return { songId: file, title: arrangement.title, plan, record: startRecord(plan) }
 }
 
 const [ferry, tide] = [songOf('lantern-ferry.musicxml'), songOf('tide-clerk-simple.musicxml')]
-const evenings = (days: readonly [day: number, song: typeof ferry][]) => days.map(([day, { songId }]) => ({ startsAt: new Date(MORNING + day * DAY_MS), minutes: 8, songId }))
-const played = (days: readonly [day: number, song: typeof ferry][], seed = 3): SimulatedPass[] =>
-  [...practiseAsLearner([ferry, tide], evenings(days), { learner: 'ordinary', seed, dayOf: daysIn('UTC') })]
+const evenings = (days: readonly [day: number, song: typeof ferry][]) =>
+  days.map(([day, { songId }]) => ({ startsAt: new Date(MORNING + day * DAY_MS), minutes: 8, songId }))
+const played = (days: readonly [day: number, song: typeof ferry][], seed = 3): SimulatedPass[] => [
+  ...practiseAsLearner([ferry, tide], evenings(days), { learner: 'ordinary', seed, dayOf: daysIn('UTC') }),
+]
 
 describe('a simulated learner under the coach', () => {
-  const passes = played([[0, ferry], [1, ferry], [3, tide], [4, ferry]])
-  const days = [0, 1, 3, 4].map(day => passes.filter(({ startedAt }) => Math.floor((startedAt.getTime() - MORNING) / DAY_MS) === day))
+  const passes = played([
+    [0, ferry],
+    [1, ferry],
+    [3, tide],
+    [4, ferry],
+  ])
+  const days = [0, 1, 3, 4].map(day =>
+    passes.filter(({ startedAt }) => Math.floor((startedAt.getTime() - MORNING) / DAY_MS) === day),
+  )
 
   it('plays on the evenings asked for, as long as asked for, never two things at once', () => {
     expect(days.flat()).toHaveLength(passes.length)
@@ -36,7 +52,10 @@ describe('a simulated learner under the coach', () => {
       expect(day.at(-1)!.startedAt.getTime() - day[0]!.startedAt.getTime()).toBeLessThan(9.5 * 60_000)
     }
     for (const [index, pass] of passes.entries()) {
-      if (index > 0) expect(pass.startedAt.getTime()).toBeGreaterThanOrEqual(passes[index - 1]!.startedAt.getTime() + passes[index - 1]!.lengthMs)
+      if (index > 0)
+        expect(pass.startedAt.getTime()).toBeGreaterThanOrEqual(
+          passes[index - 1]!.startedAt.getTime() + passes[index - 1]!.lengthMs,
+        )
     }
   })
   it('begins with one hand, each hand before both together, and comes to what it learned on later days', () => {
@@ -50,7 +69,9 @@ describe('a simulated learner under the coach', () => {
     expect(clean.length / passes.length).toBeGreaterThan(0.2)
     expect(clean.length / passes.length).toBeLessThan(0.9)
     expect(passes.some(pass => pass.judged.columns.wrong > 0)).toBe(true)
-    expect(passes.some(pass => pass.judged.assessment.findings.some(finding => finding.kind === 'hesitation'))).toBe(true)
+    expect(passes.some(pass => pass.judged.assessment.findings.some(finding => finding.kind === 'hesitation'))).toBe(
+      true,
+    )
     for (const pass of passes) expect(pass.past.clean).toBe(pass.judged.columns.clean)
   })
   it('gets on', () => {

@@ -7,26 +7,51 @@ import { Busy, type HeavyWork } from '../heavy/pool'
 import type { Database } from '../utils/database'
 import { isDatabaseAway } from '../utils/database-away'
 
-/** A pass with everything its review shows. What an older ear judged is judged anew first. Undefined when it is not there. */
+/**
+ * A pass with everything its review shows. What an older ear judged is judged anew first. Undefined when it is not
+ * there.
+ */
 export async function reviewPass(db: Database, heavy: HeavyWork, ownerId: string, passId: string) {
   const row = await currentPass(db, heavy, ownerId, passId)
   if (!row) return undefined
   const { pass, song, arrangement, document: assessment } = row
-  const { musicXml } = await heavy.run(ownerId, 'stand', { score: { arrangement: arrangement.document, musicXml: arrangement.musicXml } })
+  const { musicXml } = await heavy.run(ownerId, 'stand', {
+    score: { arrangement: arrangement.document, musicXml: arrangement.musicXml },
+  })
   return {
-    id: pass.id, song: { id: song.id, title: song.title, isDrill: song.role === 'drill' }, partId: pass.partId, partName: pass.partName, place: pass.place, stretch: stretchOf(pass), isWhole: isUnfolded(row), hands: pass.hands, mode: pass.mode,
-    remark: pass.remark, delayMs: pass.keyboardDelayMs, bpm: pass.bpm, startedAt: pass.startedAt, arrangementId: arrangement.id, arrangement: arrangement.document, musicXml, assessment,
+    id: pass.id,
+    song: { id: song.id, title: song.title, isDrill: song.role === 'drill' },
+    partId: pass.partId,
+    partName: pass.partName,
+    place: pass.place,
+    stretch: stretchOf(pass),
+    isWhole: isUnfolded(row),
+    hands: pass.hands,
+    mode: pass.mode,
+    remark: pass.remark,
+    delayMs: pass.keyboardDelayMs,
+    bpm: pass.bpm,
+    startedAt: pass.startedAt,
+    arrangementId: arrangement.id,
+    arrangement: arrangement.document,
+    musicXml,
+    assessment,
     cleanBefore: pass.cleanBefore,
     /** Where a place of it can be practised: the part it is of, or of a recording the song's first. */
-    standAt: pass.partId ?? await firstPartId(db, ownerId, arrangement.id),
+    standAt: pass.partId ?? (await firstPartId(db, ownerId, arrangement.id)),
   }
 }
 
 /** A kept pass as this version of the ear judges it. */
-export async function currentPass(db: Database, heavy: HeavyWork, ownerId: string, passId: string): Promise<KeptPass | undefined> {
+export async function currentPass(
+  db: Database,
+  heavy: HeavyWork,
+  ownerId: string,
+  passId: string,
+): Promise<KeptPass | undefined> {
   const row = await keptPass(db, ownerId, passId)
   if (!row || row.pass.ear >= EAR_VERSION) return row
-  if (!await judgeAnew(db, heavy, row)) return row
+  if (!(await judgeAnew(db, heavy, row))) return row
   return await keptPass(db, ownerId, passId)
 }
 
@@ -34,16 +59,31 @@ export async function currentPass(db: Database, heavy: HeavyWork, ownerId: strin
 function isUnfolded({ pass, document }: KeptPass): boolean {
   if (pass.partId === null && pass.mode === 'free') return true
   // Passes were once played as written: whether something came round again, or was to, stands in the assessment.
-  return document.notes.some(note => (note.time ?? 1) > 1) || document.findings.some(finding => finding.kind === 'repeat-not-taken')
+  return (
+    document.notes.some(note => (note.time ?? 1) > 1) ||
+    document.findings.some(finding => finding.kind === 'repeat-not-taken')
+  )
 }
 
 /** Gives false for a take that cannot be judged any more: its older judgement stays. */
 async function judgeAnew(db: Database, heavy: HeavyWork, row: KeptPass, owner = row.pass.ownerId): Promise<boolean> {
-  const { pass, arrangement: { document: arrangement } } = row
+  const {
+    pass,
+    arrangement: { document: arrangement },
+  } = row
   const stretch = stretchOf(pass)
   const judged = await heavy.run(owner, 'again', {
-    arrangement, midi: new Uint8Array(row.midi),
-    played: { passage: isUnfolded(row) ? wholePassage(arrangement, pass.hands) : stretchPassage(stretch.from, stretch.to, pass.hands), mode: pass.mode, bpm: pass.mode === 'free' ? undefined : pass.bpm, offsetMs: pass.keyboardDelayMs, strictness: pass.strictness },
+    arrangement,
+    midi: new Uint8Array(row.midi),
+    played: {
+      passage: isUnfolded(row)
+        ? wholePassage(arrangement, pass.hands)
+        : stretchPassage(stretch.from, stretch.to, pass.hands),
+      mode: pass.mode,
+      bpm: pass.mode === 'free' ? undefined : pass.bpm,
+      offsetMs: pass.keyboardDelayMs,
+      strictness: pass.strictness,
+    },
   })
   if ('refused' in judged) return false
   await replaceJudgement(db, pass, judged.columns, judged.assessment)
@@ -55,7 +95,8 @@ const BEFORE_A_LIST = 25
 
 /** Judges the newest passes of a player anew that an older ear had judged, so that what is read next is current. */
 export async function refreshPasses(db: Database, heavy: HeavyWork, ownerId: string): Promise<void> {
-  for (const { id } of await stalePasses(db, EAR_VERSION, BEFORE_A_LIST, ownerId)) await currentPass(db, heavy, ownerId, id)
+  for (const { id } of await stalePasses(db, EAR_VERSION, BEFORE_A_LIST, ownerId))
+    await currentPass(db, heavy, ownerId, id)
 }
 
 /** Between two passes there is time for everything else, and more of it while the server is busy, ms. */
@@ -64,7 +105,10 @@ const BATCH = 20
 /** In the line of work this stands beside the players, as one of them. */
 const AT_LEISURE = 'older passes'
 
-/** Judges all passes of older ears anew, at leisure; ends when none is left or `isOver`. A pass that cannot be judged is told once and left as it is. */
+/**
+ * Judges all passes of older ears anew, at leisure; ends when none is left or `isOver`. A pass that cannot be judged is
+ * told once and left as it is.
+ */
 export async function refreshAllAtLeisure(db: Database, heavy: HeavyWork, isOver: () => boolean): Promise<void> {
   const failed = new Set<string>()
   while (!isOver()) {
@@ -74,9 +118,9 @@ export async function refreshAllAtLeisure(db: Database, heavy: HeavyWork, isOver
       if (isOver()) return
       try {
         const row = await keptPass(db, ownerId, id)
-        if (row && row.pass.ear < EAR_VERSION && !await judgeAnew(db, heavy, row, AT_LEISURE)) throw new Error('its take cannot be read')
-      }
-      catch (error) {
+        if (row && row.pass.ear < EAR_VERSION && !(await judgeAnew(db, heavy, row, AT_LEISURE)))
+          throw new Error('its take cannot be read')
+      } catch (error) {
         if (error instanceof Busy || isDatabaseAway(error)) {
           await delay(PAUSE_MS.busy)
           continue

@@ -6,14 +6,27 @@ import type { Database } from '../utils/database'
 import { notThere, Refusal, unsaved } from './refusal'
 
 /** What is to be different: corrections of notes and marks, or who plays what. */
-export type Revision = { changes: Change[] } | { voices: VoiceChoice, swapHands: boolean }
+export type Revision = { changes: Change[] } | { voices: VoiceChoice; swapHands: boolean }
 
-/** Saves an arrangement, changed, as its song's next revision; as it is when nothing changes. Gives the revision's id and number. Throws a Refusal. */
-export async function reviseArrangement(db: Database, heavy: HeavyWork, ownerId: string, id: string, revision: Revision, gone?: AbortSignal): Promise<{ id: string, revision: number }> {
+/**
+ * Saves an arrangement, changed, as its song's next revision; as it is when nothing changes. Gives the revision's id
+ * and number. Throws a Refusal.
+ */
+export async function reviseArrangement(
+  db: Database,
+  heavy: HeavyWork,
+  ownerId: string,
+  id: string,
+  revision: Revision,
+  gone?: AbortSignal,
+): Promise<{ id: string; revision: number }> {
   const base = await arrangementText(db, ownerId, id)
   if (!base) throw notThere('this arrangement')
   const text = { document: base.document, musicXml: base.musicXml }
-  const revised = 'changes' in revision ? await heavy.run(ownerId, 'corrections', { text, changes: revision.changes }, gone) : await heavy.run(ownerId, 'roles', { text, ...revision }, gone)
+  const revised =
+    'changes' in revision
+      ? await heavy.run(ownerId, 'corrections', { text, changes: revision.changes }, gone)
+      : await heavy.run(ownerId, 'roles', { text, ...revision }, gone)
   if (revised === 'unchanged') return { id, revision: base.revision }
   if ('refused' in revised) throw new Refusal(422, revised.refused)
   const saved = await insertRevision(db, ownerId, id, revised)

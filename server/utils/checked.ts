@@ -8,7 +8,8 @@ const OPTIONS: Joi.ValidationOptions = { abortEarly: true, stripUnknown: false, 
 /** The value as the schema allows it; otherwise a Refusal (400) that names the field and what was expected. */
 function checked<T>(schema: Joi.Schema<T>, value: unknown, options: Joi.ValidationOptions): T {
   const unplain = unplainTextIn(value)
-  if (unplain !== undefined) throw new Refusal(400, `"${unplain || 'value'}" has a control character or half a character in it`)
+  if (unplain !== undefined)
+    throw new Refusal(400, `"${unplain || 'value'}" has a control character or half a character in it`)
   const result = schema.validate(value, { ...OPTIONS, ...options })
   if (result.error) throw new Refusal(400, result.error.message.slice(0, 500))
   return result.value
@@ -17,15 +18,15 @@ function checked<T>(schema: Joi.Schema<T>, value: unknown, options: Joi.Validati
 export async function checkedBody<T>(event: H3Event, schema: Joi.Schema<T>): Promise<T> {
   let body: unknown
   try {
-    body = JSON.parse(await readRawBody(event, 'utf8') ?? '')
-  }
-  catch {
+    body = JSON.parse((await readRawBody(event, 'utf8')) ?? '')
+  } catch {
     throw new Refusal(400, 'the body is not valid JSON')
   }
   return checked(schema.required().label('body'), body, { convert: false })
 }
 
-export const checkedQuery = <T>(event: H3Event, schema: Joi.Schema<T>): T => checked(schema, getQuery(event), { convert: true })
+export const checkedQuery = <T>(event: H3Event, schema: Joi.Schema<T>): T =>
+  checked(schema, getQuery(event), { convert: true })
 
 /** The bytes of an uploaded file. `expected` says what it should be. */
 export async function checkedFile(event: H3Event, expected: string): Promise<Uint8Array> {
@@ -39,8 +40,7 @@ export function checkedText<T>(text: string, schema: Joi.Schema<T>, label: strin
   let value: unknown
   try {
     value = JSON.parse(text)
-  }
-  catch {
+  } catch {
     throw new Refusal(400, `"${label}" is not valid JSON`)
   }
   return checked(schema.required().label(label), value, { convert: false })
@@ -50,7 +50,10 @@ export function checkedText<T>(text: string, schema: Joi.Schema<T>, label: strin
 export const checkedParameter = (event: H3Event, name: string, schema: Joi.StringSchema): string =>
   checked<string>(schema.required().label(name), getRouterParam(event, name), {})
 
-/** The id of something that is kept: made here or by the player's device (version 4), or following from what it was called in an archive (version 5). */
+/**
+ * The id of something that is kept: made here or by the player's device (version 4), or following from what it was
+ * called in an archive (version 5).
+ */
 export const idSchema = Joi.string().guid({ version: ['uuidv4', 'uuidv5'] })
 
 /** The id in the route's `[id]`. */

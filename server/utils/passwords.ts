@@ -8,12 +8,19 @@ const BUSY_SECONDS = 3
 
 const common = new Set(dictionary['passwords-common'].map(password => String(password).toLowerCase()))
 
-/** Hashes passwords, a few at a time and in threads of their own (Node's), so that guessing slows nothing but guessing. */
+/**
+ * Hashes passwords, a few at a time and in threads of their own (Node's), so that guessing slows nothing but guessing.
+ */
 export class Passwords {
   private readonly line = new PQueue({ concurrency: HASHING.atOnce })
   private nobodys: Promise<string> | undefined
 
-  constructor(private readonly hasher: { make: (password: string) => Promise<string>, verify: (hash: string, password: string) => Promise<boolean> }) {}
+  constructor(
+    private readonly hasher: {
+      make: (password: string) => Promise<string>
+      verify: (hash: string, password: string) => Promise<boolean>
+    },
+  ) {}
 
   async hash(password: string): Promise<string> {
     return await this.inLine(async () => await this.hasher.make(password))
@@ -21,8 +28,8 @@ export class Passwords {
 
   /** The same work whether there is a hash or not. */
   async isRight(hash: string | undefined, password: string): Promise<boolean> {
-    const against = hash ?? await (this.nobodys ??= this.hash(crypto.randomUUID()))
-    return await this.inLine(async () => await this.hasher.verify(against, password)) && hash !== undefined
+    const against = hash ?? (await (this.nobodys ??= this.hash(crypto.randomUUID())))
+    return (await this.inLine(async () => await this.hasher.verify(against, password))) && hash !== undefined
   }
 
   /** Whether it is on the list of the most used passwords, also with digits or signs behind it. */
@@ -38,4 +45,4 @@ export class Passwords {
 }
 
 let kept: Passwords | undefined
-export const passwords = (): Passwords => kept ??= new Passwords({ make: hashPassword, verify: verifyPassword })
+export const passwords = (): Passwords => (kept ??= new Passwords({ make: hashPassword, verify: verifyPassword }))

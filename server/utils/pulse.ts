@@ -3,7 +3,11 @@ const EVERY_MS = 2_000
 const LATE_MS = 5_000
 
 /** What is known of the database: whether it answers, and whether writing is possible. */
-export interface Pulse { ready: boolean, database: 'answers' | 'away' | 'starting', writing: boolean }
+export interface Pulse {
+  ready: boolean
+  database: 'answers' | 'away' | 'starting'
+  writing: boolean
+}
 
 let found: Omit<Pulse, 'ready'> = { database: 'starting', writing: false }
 let foundAtMs = 0
@@ -21,10 +25,11 @@ export function feelPulse(): () => void {
     if (isBusy) return
     isBusy = true
     try {
-      await databasePool().query('insert into heartbeat (id, at) values (1, now()) on conflict (id) do update set at = now()')
+      await databasePool().query(
+        'insert into heartbeat (id, at) values (1, now()) on conflict (id) do update set at = now()',
+      )
       found = { database: 'answers', writing: true }
-    }
-    catch (error) {
+    } catch (error) {
       // Read-only, or no room left: it answers all the same.
       found = { database: /^(25006|53)/.test(databaseCode(error) ?? '') ? 'answers' : 'away', writing: false }
     }

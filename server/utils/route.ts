@@ -6,25 +6,39 @@ import { Refusal } from '../use-cases/refusal'
 import { BUSY_HEADER } from '#shared/utils/kept-answers'
 import type { Database } from './database'
 
-interface Asked { event: H3Event, playerId: string, db: Database, /** Ends when whoever asked has gone. */ gone: AbortSignal }
+interface Asked {
+  event: H3Event
+  playerId: string
+  db: Database
+  /** Ends when whoever asked has gone. */
+  gone: AbortSignal
+}
 
 /**
- * A route for a signed-in player. Its answers are kept nowhere but with the player; what cannot be done becomes an answer that says so, never a fault of the
- * server.
+ * A route for a signed-in player. Its answers are kept nowhere but with the player; what cannot be done becomes an
+ * answer that says so, never a fault of the server.
  */
-export const forPlayer = <Answer>(handle: (asked: Asked) => Promise<Answer>) => defineEventHandler<EventHandlerRequest, Promise<Answer>>(async event =>
-  await answering(event, async () => await handle({ event, playerId: await requirePlayerId(event), db: database(), gone: goneFrom(event) })))
+export const forPlayer = <Answer>(handle: (asked: Asked) => Promise<Answer>) =>
+  defineEventHandler<EventHandlerRequest, Promise<Answer>>(
+    async event =>
+      await answering(
+        event,
+        async () =>
+          await handle({ event, playerId: await requirePlayerId(event), db: database(), gone: goneFrom(event) }),
+      ),
+  )
 
 /** A route for anybody. */
-export const forAnybody = <Answer>(handle: (asked: Omit<Asked, 'playerId'>) => Promise<Answer>) => defineEventHandler<EventHandlerRequest, Promise<Answer>>(async event =>
-  await answering(event, async () => await handle({ event, db: database(), gone: goneFrom(event) })))
+export const forAnybody = <Answer>(handle: (asked: Omit<Asked, 'playerId'>) => Promise<Answer>) =>
+  defineEventHandler<EventHandlerRequest, Promise<Answer>>(
+    async event => await answering(event, async () => await handle({ event, db: database(), gone: goneFrom(event) })),
+  )
 
 async function answering<Answer>(event: H3Event, handle: () => Promise<Answer>): Promise<Answer> {
   setResponseHeader(event, 'cache-control', 'no-store')
   try {
     return await handle()
-  }
-  catch (error) {
+  } catch (error) {
     if (event.node.res.closed) return undefined as Answer
     throw answerTo(event, error)
   }
@@ -32,7 +46,9 @@ async function answering<Answer>(event: H3Event, handle: () => Promise<Answer>):
 
 function goneFrom(event: H3Event): AbortSignal {
   const gone = new AbortController()
-  event.node.res.once('close', () => { if (!event.node.res.writableFinished) gone.abort() })
+  event.node.res.once('close', () => {
+    if (!event.node.res.writableFinished) gone.abort()
+  })
   return gone.signal
 }
 
@@ -64,6 +80,7 @@ function answerTo(event: H3Event, error: unknown): unknown {
   return answer(500, 'the database refused a query')
 }
 
-const answer = (statusCode: number, message: string) => createError({ statusCode, statusMessage: STATUS_CODES[statusCode], message })
+const answer = (statusCode: number, message: string) =>
+  createError({ statusCode, statusMessage: STATUS_CODES[statusCode], message })
 
 const isOfQuery = (error: unknown): error is Error => error instanceof Error && 'query' in error

@@ -29,17 +29,30 @@ const reason = (value: unknown) => changeSchema.validate(value, { convert: false
 
 describe('a correction that is sent', () => {
   it.each(Object.values(EACH))('$kind is taken', change => expect(reason(change)).toBeUndefined())
-  it.each(Object.values(EACH))('$kind is refused with a field more, a field less, or a field of another type', (change) => {
-    expect(reason({ ...change, more: 1 })).toContain('not allowed')
-    for (const field of Object.keys(change).filter(one => one !== 'kind' && !(change.kind === 'dynamic' && one === 'hand'))) {
-      const { [field as 'kind']: _gone, ...rest } = change
-      expect(reason(rest), `without ${field}`).toBeDefined()
-      expect(reason({ ...change, [field]: { unlike: true } }), `another ${field}`).toBeDefined()
-    }
-  })
+  it.each(Object.values(EACH))(
+    '$kind is refused with a field more, a field less, or a field of another type',
+    change => {
+      expect(reason({ ...change, more: 1 })).toContain('not allowed')
+      for (const field of Object.keys(change).filter(
+        one => one !== 'kind' && !(change.kind === 'dynamic' && one === 'hand'),
+      )) {
+        const { [field as 'kind']: _gone, ...rest } = change
+        expect(reason(rest), `without ${field}`).toBeDefined()
+        expect(reason({ ...change, [field]: { unlike: true } }), `another ${field}`).toBeDefined()
+      }
+    },
+  )
   it.each([
-    [{ kind: 'nothing' }], [{}], ['pitch'], [{ ...EACH.finger, finger: 6 }], [{ ...EACH.chord, symbol: 'x'.repeat(41) }], [{ ...EACH.length, duration: { n: 1, d: 0 } }],
-    [{ ...EACH.insert, pitches: [200] }], [{ ...EACH.transpose, halfSteps: 40 }], [{ ...EACH.spelling, spelled: 'H4' }], [{ ...EACH.join, ids: ['n1'] }],
+    [{ kind: 'nothing' }],
+    [{}],
+    ['pitch'],
+    [{ ...EACH.finger, finger: 6 }],
+    [{ ...EACH.chord, symbol: 'x'.repeat(41) }],
+    [{ ...EACH.length, duration: { n: 1, d: 0 } }],
+    [{ ...EACH.insert, pitches: [200] }],
+    [{ ...EACH.transpose, halfSteps: 40 }],
+    [{ ...EACH.spelling, spelled: 'H4' }],
+    [{ ...EACH.join, ids: ['n1'] }],
   ])('%j is refused', value => expect(reason(value)).toBeDefined())
 })
 
@@ -47,12 +60,39 @@ describe('what the player decides about a song', () => {
   const choice = (value: unknown) => choicesSchema.validate(value, { convert: false }).error?.message
   it('is taken as the preview sends it', () => {
     expect(choice({})).toBeUndefined()
-    expect(choice({ title: 'A', composer: '', swapHands: true, voices: { 1: 'right', 12: 'role', 3: 'nobody' }, meter: { beats: 6, beatType: 8 }, fifths: -3, pickupQuarters: 0.5, swing: false, bpm: 88, barsPerChord: 0.5 })).toBeUndefined()
+    expect(
+      choice({
+        title: 'A',
+        composer: '',
+        swapHands: true,
+        voices: { 1: 'right', 12: 'role', 3: 'nobody' },
+        meter: { beats: 6, beatType: 8 },
+        fifths: -3,
+        pickupQuarters: 0.5,
+        swing: false,
+        bpm: 88,
+        barsPerChord: 0.5,
+      }),
+    ).toBeUndefined()
   })
-  it.each([[{ fifths: 8 }], [{ meter: { beats: 4, beatType: 3 } }], [{ voices: { x: 'right' } }], [{ voices: { 1: 'other' } }], [{ bpm: 0 }], [{ title: '' }], [{ other: 1 }]])('%j is refused', value => expect(choice(value)).toBeDefined())
+  it.each([
+    [{ fifths: 8 }],
+    [{ meter: { beats: 4, beatType: 3 } }],
+    [{ voices: { x: 'right' } }],
+    [{ voices: { 1: 'other' } }],
+    [{ bpm: 0 }],
+    [{ title: '' }],
+    [{ other: 1 }],
+  ])('%j is refused', value => expect(choice(value)).toBeDefined())
 })
 
 it('a moment is a fraction with a positive denominator', () => {
   const isMoment = (value: unknown) => quartersSchema.validate(value, { convert: false }).error === undefined
-  expect([isMoment({ n: -1, d: 2 }), isMoment({ n: 1, d: -2 }), isMoment({ n: 1.5, d: 2 }), isMoment({ n: 1 }), isMoment(1)]).toEqual([true, false, false, false, false])
+  expect([
+    isMoment({ n: -1, d: 2 }),
+    isMoment({ n: 1, d: -2 }),
+    isMoment({ n: 1.5, d: 2 }),
+    isMoment({ n: 1 }),
+    isMoment(1),
+  ]).toEqual([true, false, false, false, false])
 })

@@ -6,23 +6,44 @@ import Joi from 'joi'
 const EARLIEST_MS = -60_000
 
 /** What a field must be, and how that is said. */
-interface Field { is: (value: unknown) => boolean, words: string, optional?: true }
+interface Field {
+  is: (value: unknown) => boolean
+  words: string
+  optional?: true
+}
 
-const within = (least: number, most: number): Field => ({ is: value => typeof value === 'number' && value >= least && value <= most, words: `a number from ${least} to ${most}` })
-const whole = (least: number, most: number): Field => ({ is: value => Number.isInteger(value) && (value as number) >= least && (value as number) <= most, words: `a whole number from ${least} to ${most}` })
+const within = (least: number, most: number): Field => ({
+  is: value => typeof value === 'number' && value >= least && value <= most,
+  words: `a number from ${least} to ${most}`,
+})
+const whole = (least: number, most: number): Field => ({
+  is: value => Number.isInteger(value) && (value as number) >= least && (value as number) <= most,
+  words: `a whole number from ${least} to ${most}`,
+})
 const MOMENT = within(EARLIEST_MS, LIMITS.takeMs)
 const LISTS: Record<string, Record<string, Field>> = {
-  notes: { onsetMs: MOMENT, durationMs: within(0, LIMITS.takeMs), pitch: whole(0, 127), velocity: whole(1, 127), unreleased: { is: value => value === true, words: 'true', optional: true } },
+  notes: {
+    onsetMs: MOMENT,
+    durationMs: within(0, LIMITS.takeMs),
+    pitch: whole(0, 127),
+    velocity: whole(1, 127),
+    unreleased: { is: value => value === true, words: 'true', optional: true },
+  },
   pedals: { atMs: MOMENT, down: { is: value => typeof value === 'boolean', words: 'true or false' } },
 }
 
-/** The first thing that is not as it should be in a take, with its place; undefined when all is. Checked by hand: there may be a great many notes. */
+/**
+ * The first thing that is not as it should be in a take, with its place; undefined when all is. Checked by hand: there
+ * may be a great many notes.
+ */
 function faultOf(take: unknown): string | undefined {
-  if (typeof take !== 'object' || take === null || Object.keys(take).some(key => !(key in LISTS))) return '"take" must be an object with the lists "notes" and "pedals"'
+  if (typeof take !== 'object' || take === null || Object.keys(take).some(key => !(key in LISTS)))
+    return '"take" must be an object with the lists "notes" and "pedals"'
   for (const [name, fields] of Object.entries(LISTS)) {
     const list: unknown = (take as Record<string, unknown>)[name]
     if (!Array.isArray(list)) return `"take.${name}" must be a list`
-    if (list.length > LIMITS.takeNotes) return `"take.${name}" has ${list.length} entries; at most ${LIMITS.takeNotes} are kept`
+    if (list.length > LIMITS.takeNotes)
+      return `"take.${name}" has ${list.length} entries; at most ${LIMITS.takeNotes} are kept`
     for (let index = 0; index < list.length; index++) {
       const fault = faultOfEntry(list[index], fields)
       if (fault !== undefined) return `"take.${name}[${index}]${fault}`
@@ -44,5 +65,5 @@ function faultOfEntry(entry: unknown, fields: Record<string, Field>): string | u
 
 export const takeSchema = Joi.any().custom((take: unknown, helpers) => {
   const fault = faultOf(take)
-  return fault === undefined ? take as Take : helpers.message({ custom: `${fault}` })
+  return fault === undefined ? (take as Take) : helpers.message({ custom: `${fault}` })
 }) as Joi.Schema<Take>

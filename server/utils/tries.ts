@@ -1,7 +1,10 @@
 import type pg from 'pg'
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible'
 
-/** So many wrong passwords: for a name from one address, for a name from anywhere, from an address for any names; and new accounts from an address. */
+/**
+ * So many wrong passwords: for a name from one address, for a name from anywhere, from an address for any names; and
+ * new accounts from an address.
+ */
 const ALLOWED = {
   pair: { points: 8, duration: 15 * 60 },
   name: { points: 60, duration: 60 * 60 },
@@ -14,13 +17,25 @@ export class Tries {
   private readonly limits: Record<keyof typeof ALLOWED, RateLimiterPostgres>
 
   constructor(pool: pg.Pool) {
-    const limit = (kind: keyof typeof ALLOWED) => new RateLimiterPostgres({ storeClient: pool, storeType: 'pool', tableName: 'tries', tableCreated: true, keyPrefix: kind, ...ALLOWED[kind] })
+    const limit = (kind: keyof typeof ALLOWED) =>
+      new RateLimiterPostgres({
+        storeClient: pool,
+        storeType: 'pool',
+        tableName: 'tries',
+        tableCreated: true,
+        keyPrefix: kind,
+        ...ALLOWED[kind],
+      })
     this.limits = { pair: limit('pair'), name: limit('name'), address: limit('address'), fresh: limit('fresh') }
   }
 
   /** Counts one try and gives how long to wait, seconds; 0 when it is allowed. */
   async count(who: string, address: string): Promise<number> {
-    const waits = await Promise.all([take(this.limits.pair, `${who} ${address}`), take(this.limits.name, who), take(this.limits.address, address)])
+    const waits = await Promise.all([
+      take(this.limits.pair, `${who} ${address}`),
+      take(this.limits.name, who),
+      take(this.limits.address, address),
+    ])
     return Math.max(...waits)
   }
 
@@ -39,14 +54,13 @@ async function take(limit: RateLimiterPostgres, key: string): Promise<number> {
   try {
     await limit.consume(key)
     return 0
-  }
-  catch (answer) {
+  } catch (answer) {
     if (answer instanceof RateLimiterRes) return Math.max(1, Math.ceil(answer.msBeforeNext / 1000))
     throw answer
   }
 }
 
-let kept: { of: pg.Pool, tries: Tries } | undefined
+let kept: { of: pg.Pool; tries: Tries } | undefined
 export function tries(): Tries {
   const pool = databasePool()
   if (kept?.of !== pool) kept = { of: pool, tries: new Tries(pool) }

@@ -2,13 +2,20 @@ import type { H3Event } from 'h3'
 import { beginSession } from '../database/queries/sessions'
 import type { Door } from '../use-cases/open-door'
 
-/** How the server is run (docs/reliability.md): behind a proxy of one's own that says whom it speaks for; with browsers told to come only over TLS; with nobody new. */
+/**
+ * How the server is run (docs/reliability.md): behind a proxy of one's own that says whom it speaks for; with browsers
+ * told to come only over TLS; with nobody new.
+ */
 const isBehindProxy = (): boolean => process.env.HALF_STEP_PROXY === '1'
 export const asksForTls = (): boolean => process.env.HALF_STEP_HSTS === '1'
 const isRegistrationClosed = (): boolean => process.env.HALF_STEP_REGISTRATION === 'closed'
 
 /** How somebody who comes in here finds the door. */
-export const doorOf = (event: H3Event): Door => ({ isOwn: isOwnMode(), isHere: isLoopback(event), isClosed: isRegistrationClosed() })
+export const doorOf = (event: H3Event): Door => ({
+  isOwn: isOwnMode(),
+  isHere: isLoopback(event),
+  isClosed: isRegistrationClosed(),
+})
 
 /** Where a request comes from: the connection's address, or the last one that the proxy names. */
 export function addressOf(event: H3Event): string {
@@ -18,17 +25,34 @@ export function addressOf(event: H3Event): string {
 
 /** Whether the visitor came over TLS, to here or to the proxy before it. */
 export const isOverTls = (event: H3Event): boolean =>
-  (event.node.req.socket as { encrypted?: boolean }).encrypted === true || (isBehindProxy() && getRequestHeader(event, 'x-forwarded-proto') === 'https')
+  (event.node.req.socket as { encrypted?: boolean }).encrypted === true ||
+  (isBehindProxy() && getRequestHeader(event, 'x-forwarded-proto') === 'https')
 
-const cookieFor = (event: H3Event) => ({ cookie: { httpOnly: true, sameSite: 'lax' as const, path: '/', secure: isOverTls(event) } })
+const cookieFor = (event: H3Event) => ({
+  cookie: { httpOnly: true, sameSite: 'lax' as const, path: '/', secure: isOverTls(event) },
+})
 
-/** Signs somebody in here: a new session, kept so that it can be ended. `isOpen`: without a password, as the only one who plays here. */
-export async function beginSessionFor(event: H3Event, { id, name }: { id: string, name: string }, { isOpen = false } = {}): Promise<void> {
+/**
+ * Signs somebody in here: a new session, kept so that it can be ended. `isOpen`: without a password, as the only one
+ * who plays here.
+ */
+export async function beginSessionFor(
+  event: H3Event,
+  { id, name }: { id: string; name: string },
+  { isOpen = false } = {},
+): Promise<void> {
   const sessionId = crypto.randomUUID()
   await beginSession(database(), sessionId, id)
-  await replaceUserSession(event, { user: { id, name, isDemo: false, ...(isOpen ? { isOpen } : {}) }, secure: { sessionId } }, cookieFor(event) as never)
+  await replaceUserSession(
+    event,
+    { user: { id, name, isDemo: false, ...(isOpen ? { isOpen } : {}) }, secure: { sessionId } },
+    cookieFor(event) as never,
+  )
 }
 
-/** The demo's player, for a visitor of the demo. The session is one and the same from here on: the page that is rendered for this request reads it too. */
-export const beginDemoFor = async (event: H3Event, { id, name }: { id: string, name: string }): Promise<void> =>
-  void await setUserSession(event, { user: { id, name, isDemo: true } }, cookieFor(event) as never)
+/**
+ * The demo's player, for a visitor of the demo. The session is one and the same from here on: the page that is rendered
+ * for this request reads it too.
+ */
+export const beginDemoFor = async (event: H3Event, { id, name }: { id: string; name: string }): Promise<void> =>
+  void (await setUserSession(event, { user: { id, name, isDemo: true } }, cookieFor(event) as never))

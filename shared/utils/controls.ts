@@ -9,4 +9,6 @@ export type Trigger = { key: number } | { pedal: 64 | 66 | 67 }
 export type Controls = Partial<Record<StandAction, Trigger>>
 
 export const isSameTrigger = (one: Trigger | undefined, other: Trigger | undefined): boolean =>
-  one !== undefined && other !== undefined && ('key' in one ? 'key' in other && one.key === other.key : 'pedal' in other && one.pedal === other.pedal)
+  one !== undefined &&
+  other !== undefined &&
+  ('key' in one ? 'key' in other && one.key === other.key : 'pedal' in other && one.pedal === other.pedal)

@@ -9,8 +9,28 @@ test('an answer is kept by its address, whatever moment it was asked for', () =>
 })
 
 test('what fills pages is kept; files, and whether the server is well, are not', () => {
-  for (const path of ['/api/today', '/api/songs', '/api/songs/1/coach', '/api/parts/1', '/api/_auth/session', '/api/settings', '/api/passes/1/review']) expect(isKeptAnswer(path), path).toBe(true)
-  for (const path of ['/api/archive', '/api/songs/1/archive', '/api/passes/1/take', '/api/logbook/export', '/api/today/calendar', '/api/health', '/api/door', '/songs', '/_nuxt/a.js']) expect(isKeptAnswer(path), path).toBe(false)
+  for (const path of [
+    '/api/today',
+    '/api/songs',
+    '/api/songs/1/coach',
+    '/api/parts/1',
+    '/api/_auth/session',
+    '/api/settings',
+    '/api/passes/1/review',
+  ])
+    expect(isKeptAnswer(path), path).toBe(true)
+  for (const path of [
+    '/api/archive',
+    '/api/songs/1/archive',
+    '/api/passes/1/take',
+    '/api/logbook/export',
+    '/api/today/calendar',
+    '/api/health',
+    '/api/door',
+    '/songs',
+    '/_nuxt/a.js',
+  ])
+    expect(isKeptAnswer(path), path).toBe(false)
 })
 
 test('a server that says it is busy is not taken for one that is away; whatever else stands before it may say that it is', () => {

@@ -1,4 +1,7 @@
-/** What the service worker, the pages and the server know of answers that are kept in the browser for the time the server is away. */
+/**
+ * What the service worker, the pages and the server know of answers that are kept in the browser for the time the
+ * server is away.
+ */
 
 /** The cache of kept answers; the empty page that any page can be made from; where news of the server are told. */
 export const KEPT_ANSWERS = 'half-step-answers'
@@ -10,8 +13,11 @@ export const BUSY_HEADER = 'x-half-step-busy'
 /** The server, or what stands before it, cannot answer. */
 const NO_ANSWER: readonly number[] = [502, 503, 504]
 
-/** Whether the server answered; or, while it is away or has too much to do, something kept was shown in its place, and from when (ISO 8601). */
-export type ServerNews = { kind: 'there' } | { kind: 'away' | 'busy', keptAt?: string }
+/**
+ * Whether the server answered; or, while it is away or has too much to do, something kept was shown in its place, and
+ * from when (ISO 8601).
+ */
+export type ServerNews = { kind: 'there' } | { kind: 'away' | 'busy'; keptAt?: string }
 
 /** How the server is that answered so; one that says nothing at all is away. */
 export function serverOf(answer: Response | undefined): ServerNews['kind'] {
@@ -20,7 +26,8 @@ export function serverOf(answer: Response | undefined): ServerNews['kind'] {
 }
 
 /** Files to be saved, and what is only true while the server is there. */
-const NOT_KEPT = /^\/api\/(archive|songs\/[^/]+\/archive|passes\/[^/]+\/take|logbook\/export|today\/calendar|health|door)$/
+const NOT_KEPT =
+  /^\/api\/(archive|songs\/[^/]+\/archive|passes\/[^/]+\/take|logbook\/export|today\/calendar|health|door)$/
 
 export const isKeptAnswer = (path: string): boolean => path.startsWith('/api/') && !NOT_KEPT.test(path)
 

@@ -21,7 +21,8 @@ export const coachSchema = Joi.object<Partial<CoachSettings>>({
   steps: Joi.number().integer().min(3).max(8),
   joining: Joi.string().valid('forward', 'pairs'),
   turnMinutes: Joi.number().valid(...TURN_MINUTES),
-  chordNames: Joi.boolean(), counting: Joi.boolean(),
+  chordNames: Joi.boolean(),
+  counting: Joi.boolean(),
   fingering: Joi.string().valid('strict', 'free'),
   advance: Joi.boolean(),
   restBars: Joi.number().integer().min(0).max(2),
@@ -33,37 +34,48 @@ const trigger = Joi.alternatives(
   Joi.object({ pedal: Joi.number().valid(64, 66, 67).required() }),
 )
 /** Piano keys and pedals given to actions; no key may do two things. */
-export const controlsSchema = Joi.object<Controls>(Object.fromEntries(STAND_ACTIONS.map(action => [action, trigger])))
-  .custom((controls: Controls, helpers) => {
-    const given = Object.values(controls)
-    return given.some((one, index) => given.slice(index + 1).some(other => isSameTrigger(one, other))) ? helpers.message({ custom: '{{#label}} gives one key or pedal two things to do' }) : controls
-  })
+export const controlsSchema = Joi.object<Controls>(
+  Object.fromEntries(STAND_ACTIONS.map(action => [action, trigger])),
+).custom((controls: Controls, helpers) => {
+  const given = Object.values(controls)
+  return given.some((one, index) => given.slice(index + 1).some(other => isSameTrigger(one, other)))
+    ? helpers.message({ custom: '{{#label}} gives one key or pedal two things to do' })
+    : controls
+})
 
 /** A zone that this server knows. */
-export const timeZoneSchema = Joi.string().max(60).custom((zone: string, helpers) => {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: zone })
-    return zone
-  }
-  catch {
-    return helpers.message({ custom: '{{#label}} is no time zone' })
-  }
-})
+export const timeZoneSchema = Joi.string()
+  .max(60)
+  .custom((zone: string, helpers) => {
+    try {
+      new Intl.DateTimeFormat('en', { timeZone: zone })
+      return zone
+    } catch {
+      return helpers.message({ custom: '{{#label}} is no time zone' })
+    }
+  })
 
 const levelSchema = Joi.object({ volume: Joi.number().min(0).max(1).required(), muted: Joi.boolean().required() })
 const soundSchema = Joi.object({
   mix: Joi.object(Object.fromEntries(MIX_CHANNELS.map(channel => [channel, levelSchema]))),
   click: Joi.object({
-    on: Joi.string().valid('beats', 'bars', 'backbeats', 'none').required(), within: Joi.valid('auto', 1, 2, 3, 4).required(),
-    dropOut: Joi.object({ sounding: Joi.number().integer().min(1).max(16).required(), silent: Joi.number().integer().min(1).max(16).required() }),
+    on: Joi.string().valid('beats', 'bars', 'backbeats', 'none').required(),
+    within: Joi.valid('auto', 1, 2, 3, 4).required(),
+    dropOut: Joi.object({
+      sounding: Joi.number().integer().min(1).max(16).required(),
+      silent: Joi.number().integer().min(1).max(16).required(),
+    }),
   }),
   heard: Joi.string().valid('ask', 'always', 'off'),
   keysSound: Joi.boolean(),
   midiIsSilent: Joi.boolean(),
 })
 const delaySchema = Joi.object<KeyboardDelay>({
-  keyboard: Joi.string().trim().min(1).max(120).required(), outputMs: Joi.number().min(0).max(5000).required(), delayMs: Joi.number().integer().min(-500).max(1000).required(),
-  spreadMs: Joi.number().min(0).max(1000).required(), measuredAt: momentSchema.required(),
+  keyboard: Joi.string().trim().min(1).max(120).required(),
+  outputMs: Joi.number().min(0).max(5000).required(),
+  delayMs: Joi.number().integer().min(-500).max(1000).required(),
+  spreadMs: Joi.number().min(0).max(1000).required(),
+  measuredAt: momentSchema.required(),
 })
 
 /** What a player may set; each field may be left out. */

@@ -10,21 +10,42 @@ export const NOTATION_SIZES = ['small', 'medium', 'large'] as const
 export const OTHER_STAVES = ['full', 'small', 'words'] as const
 
 /** How the Stand looks. */
-export interface StandLook { size: (typeof NOTATION_SIZES)[number], otherStaves: (typeof OTHER_STAVES)[number] }
+export interface StandLook {
+  size: (typeof NOTATION_SIZES)[number]
+  otherStaves: (typeof OTHER_STAVES)[number]
+}
 export const STAND_LOOK: StandLook = { size: 'medium', otherStaves: 'small' }
 
-/** How late a keyboard was found to be heard against the click; `outputMs`: how late the sound was said to come out when it was measured. `measuredAt`: ISO 8601. */
-export interface KeyboardDelay { keyboard: string, outputMs: number, delayMs: number, spreadMs: number, measuredAt: string }
+/**
+ * How late a keyboard was found to be heard against the click; `outputMs`: how late the sound was said to come out when
+ * it was measured. `measuredAt`: ISO 8601.
+ */
+export interface KeyboardDelay {
+  keyboard: string
+  outputMs: number
+  delayMs: number
+  spreadMs: number
+  measuredAt: string
+}
 export const MOST_DELAYS = 20
 /** An output whose delay is further from it than this is another one, ms. */
 const SAME_OUTPUT_MS = 40
 
 /** The delay measured for a keyboard and an output; undefined where none was. */
-export function delayOf(delays: readonly KeyboardDelay[], keyboard: string, outputMs: number): KeyboardDelay | undefined {
-  return delays.filter(one => one.keyboard === keyboard && Math.abs(one.outputMs - outputMs) <= SAME_OUTPUT_MS).sort((a, b) => Math.abs(a.outputMs - outputMs) - Math.abs(b.outputMs - outputMs))[0]
+export function delayOf(
+  delays: readonly KeyboardDelay[],
+  keyboard: string,
+  outputMs: number,
+): KeyboardDelay | undefined {
+  return delays
+    .filter(one => one.keyboard === keyboard && Math.abs(one.outputMs - outputMs) <= SAME_OUTPUT_MS)
+    .sort((a, b) => Math.abs(a.outputMs - outputMs) - Math.abs(b.outputMs - outputMs))[0]
 }
 
-/** The delays with a new one, which takes the place of the one of the same keyboard and output; the oldest go when there are too many. */
+/**
+ * The delays with a new one, which takes the place of the one of the same keyboard and output; the oldest go when there
+ * are too many.
+ */
 export function withDelay(delays: readonly KeyboardDelay[], measured: KeyboardDelay): KeyboardDelay[] {
   const before = delayOf(delays, measured.keyboard, measured.outputMs)
   return [...delays.filter(one => one !== before), measured].slice(-MOST_DELAYS)

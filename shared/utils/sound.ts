@@ -4,18 +4,32 @@ import type { Turns } from '#core/music/in-turns'
 import type { Style } from '#core/patterns/styles'
 
 /**
- * What can be made louder and softer by itself: the click; the program's piano (hands, what was played before); a guiding melody; other roles of a song; the rhythm
- * section; the player's own audio file; and keys that have no sound of their own.
+ * What can be made louder and softer by itself: the click; the program's piano (hands, what was played before); a
+ * guiding melody; other roles of a song; the rhythm section; the player's own audio file; and keys that have no sound
+ * of their own.
  */
 export const MIX_CHANNELS = ['click', 'piano', 'guide', 'roles', 'drums', 'bass', 'chords', 'file', 'keys'] as const
 export type MixChannel = (typeof MIX_CHANNELS)[number]
 
 /** `volume` from 0 to 1. */
-export interface Level { volume: number, muted: boolean }
+export interface Level {
+  volume: number
+  muted: boolean
+}
 export type Mix = Record<MixChannel, Level>
 
 const level = (volume: number): Level => ({ volume, muted: false })
-export const MIX: Mix = { click: level(0.8), piano: level(0.8), guide: level(0.6), roles: level(0.7), drums: level(0.6), bass: level(0.7), chords: level(0.6), file: level(0.8), keys: level(0.9) }
+export const MIX: Mix = {
+  click: level(0.8),
+  piano: level(0.8),
+  guide: level(0.6),
+  roles: level(0.7),
+  drums: level(0.6),
+  bass: level(0.7),
+  chords: level(0.6),
+  file: level(0.8),
+  keys: level(0.9),
+}
 
 /** How far the program's hand is moved so that two can sit at one keyboard, octaves. */
 export const DUET_OCTAVES = [-2, -1, 0, 1, 2] as const

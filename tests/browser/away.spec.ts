@@ -1,4 +1,7 @@
-/** Practice goes on while the server is away: pages open, the Stand works, and nothing is lost, with a reload in the middle of it. */
+/**
+ * Practice goes on while the server is away: pages open, the Stand works, and nothing is lost, with a reload in the
+ * middle of it.
+ */
 import { once } from 'node:events'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
@@ -19,28 +22,35 @@ const [BPM, FIRST, SECOND] = [290, 6, 22]
 const APART = [2, 3] as const
 
 let program: OwnProgram
-test.beforeEach(async () => { program = await startOwn() })
-test.afterEach(async () => { await program?.end() })
+test.beforeEach(async () => {
+  program = await startOwn()
+})
+test.afterEach(async () => {
+  await program?.end()
+})
 
 /** Passes that wait in the browser. */
-const waiting = async (page: Page): Promise<{ id: string, startedAt: string }[]> => await page.evaluate(async () => {
-  const db = await new Promise<IDBDatabase>((resolve, reject) => {
-    const opening = indexedDB.open('half-step', 1)
-    opening.onsuccess = () => resolve(opening.result)
-    opening.onerror = () => reject(new Error('no database'))
+const waiting = async (page: Page): Promise<{ id: string; startedAt: string }[]> =>
+  await page.evaluate(async () => {
+    const db = await new Promise<IDBDatabase>((resolve, reject) => {
+      const opening = indexedDB.open('half-step', 1)
+      opening.onsuccess = () => resolve(opening.result)
+      opening.onerror = () => reject(new Error('no database'))
+    })
+    const asked = db.transaction('passes').objectStore('passes').getAll()
+    await new Promise(resolve => {
+      asked.onsuccess = resolve
+    })
+    db.close()
+    return (asked.result as { id: string; startedAt: string }[]).map(({ id, startedAt }) => ({ id, startedAt }))
   })
-  const asked = db.transaction('passes').objectStore('passes').getAll()
-  await new Promise((resolve) => { asked.onsuccess = resolve })
-  db.close()
-  return (asked.result as { id: string, startedAt: string }[]).map(({ id, startedAt }) => ({ id, startedAt }))
-})
 
 /** Sits down at the Stand with the simulated player and lets the loop run until so many passes are over since then. */
 async function practise(page: Page, count: number) {
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   await page.getByRole('button', { name: /No keyboard yet|Simulated player/ }).click()
   const simulated = page.getByRole('switch', { name: 'Simulated player' })
-  if (await simulated.getAttribute('aria-checked') !== 'true') await simulated.click()
+  if ((await simulated.getAttribute('aria-checked')) !== 'true') await simulated.click()
   await page.keyboard.press('Escape')
   await page.locator('h1').click()
   await page.keyboard.press('Space')
@@ -49,60 +59,106 @@ async function practise(page: Page, count: number) {
 }
 
 /** A browser in which somebody called Ines has begun, and its only part: two bars. */
-async function begun(browser: Browser, url = program.url): Promise<{ page: Page, part: string }> {
+async function begun(browser: Browser, url = program.url): Promise<{ page: Page; part: string }> {
   const page = await deviceOf(browser, url)
   await page.goto('/')
   await page.getByLabel('Name').fill('Ines')
   await page.getByRole('button', { name: 'Begin' }).click()
   await expect(page.getByRole('heading', { name: 'Your keyboard' })).toBeVisible()
   const score = pianoScore([attributes({ beats: 2 }) + quarterNotes('C4 D4'), quarterNotes('G4 C4')])
-  expect((await page.request.post('/api/songs?name=two-bars.musicxml', { data: Buffer.from(score), headers: { 'content-type': 'application/octet-stream' } })).status()).toBe(201)
-  const [song] = await (await page.request.get('/api/songs')).json() as { id: string, title: string }[]
-  const { parts } = await (await page.request.get(`/api/songs/${song!.id}`)).json() as { parts: { id: string }[] }
+  expect(
+    (
+      await page.request.post('/api/songs?name=two-bars.musicxml', {
+        data: Buffer.from(score),
+        headers: { 'content-type': 'application/octet-stream' },
+      })
+    ).status(),
+  ).toBe(201)
+  const [song] = (await (await page.request.get('/api/songs')).json()) as { id: string; title: string }[]
+  const { parts } = (await (await page.request.get(`/api/songs/${song!.id}`)).json()) as { parts: { id: string }[] }
   return { page, part: parts[0]!.id }
 }
 
-const deviceOf = async (browser: Browser, url = program.url): Promise<Page> => await (await browser.newContext({ baseURL: url, serviceWorkers: 'allow' })).newPage()
+const deviceOf = async (browser: Browser, url = program.url): Promise<Page> =>
+  await (await browser.newContext({ baseURL: url, serviceWorkers: 'allow' })).newPage()
 const standOf = (part: string) => `/stand/${part}?hands=right&bpm=${BPM}`
 
 /** The worker comes when the first page rests; from then on what is practised is kept. */
 async function isKept(page: Page, part: string) {
   await page.goto('/')
-  await page.evaluate(async () => { await navigator.serviceWorker.ready })
+  await page.evaluate(async () => {
+    await navigator.serviceWorker.ready
+  })
   await page.goto('/')
-  await expect.poll(async () => await page.evaluate(async address => (await (await caches.open('half-step-answers')).keys()).some(one => one.url.includes(address)), `/api/parts/${part}`), { timeout: 30_000 }).toBe(true)
+  await expect
+    .poll(
+      async () =>
+        await page.evaluate(
+          async address =>
+            (await (await caches.open('half-step-answers')).keys()).some(one => one.url.includes(address)),
+          `/api/parts/${part}`,
+        ),
+      { timeout: 30_000 },
+    )
+    .toBe(true)
 }
 
-interface KeptPass { id: string, startedAt: string }
-/** The server has these passes beside as many as before, in the order in which they were played, and no browser keeps any back. */
+interface KeptPass {
+  id: string
+  startedAt: string
+}
+/**
+ * The server has these passes beside as many as before, in the order in which they were played, and no browser keeps
+ * any back.
+ */
 async function arrived(pages: readonly Page[], before: number, played: readonly KeptPass[]) {
   for (const page of pages) await expect.poll(async () => (await waiting(page)).length, { timeout: 60_000 }).toBe(0)
-  const kept = await (await pages[0]!.request.get('/api/passes?limit=500')).json() as KeptPass[]
+  const kept = (await (await pages[0]!.request.get('/api/passes?limit=500')).json()) as KeptPass[]
   expect(kept).toHaveLength(before + played.length)
   const ids = kept.map(pass => pass.id)
   for (const { id } of played) expect(ids).toContain(id)
-  expect(kept.map(pass => pass.startedAt)).toEqual(kept.map(pass => pass.startedAt).toSorted().toReversed())
+  expect(kept.map(pass => pass.startedAt)).toEqual(
+    kept
+      .map(pass => pass.startedAt)
+      .toSorted()
+      .toReversed(),
+  )
 }
 
 /** Made anew from the passes alone, in another account, the stairs are the same. */
 async function isFoldedTheSame(page: Page, playwright: PlaywrightWorkerArgs['playwright']) {
   const at = new Date().toISOString()
   const archive = await written(page.request)
-  expect((await page.request.put('/api/account/password', { data: { password: 'a password of a test' }, headers: { origin: program.url } })).status()).toBe(204)
+  expect(
+    (
+      await page.request.put('/api/account/password', {
+        data: { password: 'a password of a test' },
+        headers: { origin: program.url },
+      })
+    ).status(),
+  ).toBe(204)
   const other = await playwright.request.newContext({ baseURL: program.url, extraHTTPHeaders: { origin: program.url } })
-  expect((await other.post('/api/accounts', { data: { name: 'Somebody else', password: 'a password of a test' } })).status()).toBe(201)
-  expect((await (await other.post('/api/archive', { data: archive, headers: { 'content-type': 'application/gzip' } })).text())).toContain('"restored"')
+  expect(
+    (await other.post('/api/accounts', { data: { name: 'Somebody else', password: 'a password of a test' } })).status(),
+  ).toBe(201)
+  expect(
+    await (await other.post('/api/archive', { data: archive, headers: { 'content-type': 'application/gzip' } })).text(),
+  ).toContain('"restored"')
   const stairs = async (api: APIRequestContext) => {
-    const [only] = await (await api.get('/api/songs')).json() as { id: string }[]
-    const { stairs: its } = await (await api.get(`/api/songs/${only!.id}?at=${at}`)).json() as { stairs: object }
+    const [only] = (await (await api.get('/api/songs')).json()) as { id: string }[]
+    const { stairs: its } = (await (await api.get(`/api/songs/${only!.id}?at=${at}`)).json()) as { stairs: object }
     return its
   }
   expect(await stairs(other)).toEqual(await stairs(page.request))
 }
 
-const passCount = async (page: Page) => (await (await page.request.get('/api/passes?limit=500')).json() as unknown[]).length
+const passCount = async (page: Page) =>
+  ((await (await page.request.get('/api/passes?limit=500')).json()) as unknown[]).length
 
-test('a server that stops in the middle of a session of 40 passes has them all when it is back, in order, and folded as if it had never been away', async ({ browser, playwright }) => {
+test('a server that stops in the middle of a session of 40 passes has them all when it is back, in order, and folded as if it had never been away', async ({
+  browser,
+  playwright,
+}) => {
   const { page, part } = await begun(browser)
   await isKept(page, part)
   await page.goto(standOf(part))
@@ -131,7 +187,10 @@ test('a server that stops in the middle of a session of 40 passes has them all w
   await isFoldedTheSame(page, playwright)
 })
 
-test('two devices that both practise while the server is away lose nothing, and what was learned is the same as if every pass had come in turn', async ({ browser, playwright }) => {
+test('two devices that both practise while the server is away lose nothing, and what was learned is the same as if every pass had come in turn', async ({
+  browser,
+  playwright,
+}) => {
   const { page: piano, part } = await begun(browser)
   const tablet = await deviceOf(browser)
   const devices = [piano, tablet]
@@ -139,10 +198,12 @@ test('two devices that both practise while the server is away lose nothing, and 
   const before = await passCount(piano)
 
   await program.stop()
-  await Promise.all(devices.map(async (device, index) => {
-    await device.goto(standOf(part))
-    await practise(device, APART[index]!)
-  }))
+  await Promise.all(
+    devices.map(async (device, index) => {
+      await device.goto(standOf(part))
+      await practise(device, APART[index]!)
+    }),
+  )
   const played = (await Promise.all(devices.map(waiting))).flat()
   expect(played.length).toBeGreaterThanOrEqual(APART[0] + APART[1])
 
@@ -151,7 +212,9 @@ test('two devices that both practise while the server is away lose nothing, and 
   await isFoldedTheSame(piano, playwright)
 })
 
-test('a server with too much to do is not said to be away, and what is shown meanwhile is fetched anew', async ({ browser }) => {
+test('a server with too much to do is not said to be away, and what is shown meanwhile is fetched anew', async ({
+  browser,
+}) => {
   const proxy = createProxyServer({ target: program.url })
   /** What is answered in the server's stead. */
   let stead: Record<string, string> | undefined
@@ -163,7 +226,10 @@ test('a server with too much to do is not said to be away, and what is shown mea
   try {
     const { page, part } = await begun(browser, `http://127.0.0.1:${(front.address() as AddressInfo).port}`)
     await isKept(page, part)
-    for (const [headers, words] of [[{ [BUSY_HEADER]: '1' }, 'The server has too much to do just now'], [{}, 'The server does not answer.']] as [Record<string, string>, string][]) {
+    for (const [headers, words] of [
+      [{ [BUSY_HEADER]: '1' }, 'The server has too much to do just now'],
+      [{}, 'The server does not answer.'],
+    ] as [Record<string, string>, string][]) {
       stead = headers
       await page.goto('/')
       await expect(page.getByText(words)).toBeVisible()
@@ -172,8 +238,7 @@ test('a server with too much to do is not said to be away, and what is shown mea
       stead = undefined
       await expect(page.getByText(words)).toBeHidden({ timeout: 15_000 })
     }
-  }
-  finally {
+  } finally {
     front.closeAllConnections()
     front.close()
   }

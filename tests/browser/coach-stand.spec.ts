@@ -6,11 +6,18 @@ import { expect, test } from '../material/player'
 
 const { arrangement } = demoScore('snow-on-the-towpath.musicxml')
 
-test('on the Stand: own time waits for the keys, the gate opens, and the coach leads on to the click', async ({ page }) => {
-  const songs = await (await page.request.get('/api/songs')).json() as { id: string, title: string }[]
+test('on the Stand: own time waits for the keys, the gate opens, and the coach leads on to the click', async ({
+  page,
+}) => {
+  const songs = (await (await page.request.get('/api/songs')).json()) as { id: string; title: string }[]
   const songId = songs.find(song => song.title === 'Snow on the Towpath')!.id
   await standInForMidi(page)
-  await page.request.patch('/api/settings', { data: { coach: { school: 'turns', ownTimeGate: 2, firstHand: 'right', gate: 3 }, controls: { start: { key: 21 }, faster: { key: 108 } } } })
+  await page.request.patch('/api/settings', {
+    data: {
+      coach: { school: 'turns', ownTimeGate: 2, firstHand: 'right', gate: 3 },
+      controls: { start: { key: 21 }, faster: { key: 108 } },
+    },
+  })
   await page.goto(`/songs/${songId}`)
   await answering(page)
   await page.getByRole('link', { name: 'Continue' }).click()
@@ -19,9 +26,14 @@ test('on the Stand: own time waits for the keys, the gate opens, and the coach l
   await expect(page.locator('.gate', { hasText: '0 of 2 without a wrong key' })).toBeVisible()
   const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
   await expect(page.getByRole('button', { name: 'Test Piano' })).toBeVisible()
-  const { stairs: { next } } = await (await page.request.get(`/api/songs/${songId}`)).json() as { stairs: { next?: { bpm: number, stretch: Stretch } } }
+  const {
+    stairs: { next },
+  } = (await (await page.request.get(`/api/songs/${songId}`)).json()) as {
+    stairs: { next?: { bpm: number; stretch: Stretch } }
+  }
   const expected = expectedNotes(arrangement, stretchPassage(next!.stretch.from, next!.stretch.to, 'right'), next!.bpm)
-  const now = (bytes: number[]) => page.evaluate(([input, message]) => window.standIn.sendNow(input, message), [id, bytes] as [string, number[]])
+  const now = (bytes: number[]) =>
+    page.evaluate(([input, message]) => window.standIn.sendNow(input, message), [id, bytes] as [string, number[]])
   // The lowest key of the piano has been given to "start", and is no music.
   await now([0x90, 21, 60])
   await now([0x80, 21, 0])
@@ -46,15 +58,26 @@ test('on the Stand: own time waits for the keys, the gate opens, and the coach l
   const bpm = Number(await page.getByLabel('Tempo, beats a minute').inputValue())
   const steady = expectedNotes(arrangement, stretchPassage(next!.stretch.from, next!.stretch.to, 'right'), bpm)
   const startMs = await roundStart(page, 0)
-  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(steady, startMs)] as [string, Sent[]])
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(steady, startMs)] as [
+    string,
+    Sent[],
+  ])
   await expect(page.locator('.figures')).toContainText('Pass 4', { timeout: 60_000 })
   await expect(page.locator('.sentence')).toContainText('Clean')
   // Clean first time: the next tempo may do as well, and the coach has gone there.
-  await expect.poll(async () => Number(await page.getByLabel('Tempo, beats a minute').inputValue())).toBeGreaterThan(bpm)
+  await expect
+    .poll(async () => Number(await page.getByLabel('Tempo, beats a minute').inputValue()))
+    .toBeGreaterThan(bpm)
   await now([0x90, 108, 60])
-  await expect.poll(async () => Number(await page.getByLabel('Tempo, beats a minute').inputValue())).toBeGreaterThan(bpm + 4)
+  await expect
+    .poll(async () => Number(await page.getByLabel('Tempo, beats a minute').inputValue()))
+    .toBeGreaterThan(bpm + 4)
   await page.keyboard.press('Escape')
   await expect(page.getByRole('button', { name: /Start/ })).toBeVisible()
   // The four passes are on the server, in their modes.
-  await expect.poll(async () => ((await (await page.request.get('/api/passes?limit=10')).json()) as { mode: string }[]).map(pass => pass.mode)).toEqual(['steady', 'own-time', 'own-time', 'own-time'])
+  await expect
+    .poll(async () =>
+      ((await (await page.request.get('/api/passes?limit=10')).json()) as { mode: string }[]).map(pass => pass.mode),
+    )
+    .toEqual(['steady', 'own-time', 'own-time', 'own-time'])
 })

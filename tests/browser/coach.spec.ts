@@ -13,48 +13,114 @@ async function newPlayer(page: Page, name: string): Promise<string> {
   const answer = await page.request.post('/api/accounts', { data: { name, password: 'a long enough password' } })
   expect(answer.ok(), await answer.text()).toBe(true)
   const bytes = await (await import('node:fs/promises')).readFile('demo/snow-on-the-towpath.musicxml')
-  const made = await page.request.post('/api/songs?name=snow-on-the-towpath.musicxml', { data: bytes, headers: { 'content-type': 'application/octet-stream' } })
+  const made = await page.request.post('/api/songs?name=snow-on-the-towpath.musicxml', {
+    data: bytes,
+    headers: { 'content-type': 'application/octet-stream' },
+  })
   expect(made.ok(), await made.text()).toBe(true)
   return ((await made.json()) as { id: string }).id
 }
 
 const { arrangement } = demoScore('snow-on-the-towpath.musicxml')
-interface Shown { kind: string, name: string, hands: 'right' | 'left' | 'both', mode: 'own-time' | 'steady', bpm: number, stretch: { from: Quarters, to: Quarters }, isSpot: boolean, because: string }
-const nextOf = async (request: APIRequestContext, songId: string, at = new Date()) => ((await (await request.get(`/api/songs/${songId}?at=${at.toISOString()}`, { maxRetries: 3 })).json()) as { stairs: { next?: Shown, progress: number }, parts: { id: string }[] })
+interface Shown {
+  kind: string
+  name: string
+  hands: 'right' | 'left' | 'both'
+  mode: 'own-time' | 'steady'
+  bpm: number
+  stretch: { from: Quarters; to: Quarters }
+  isSpot: boolean
+  because: string
+}
+const nextOf = async (request: APIRequestContext, songId: string, at = new Date()) =>
+  (await (await request.get(`/api/songs/${songId}?at=${at.toISOString()}`, { maxRetries: 3 })).json()) as {
+    stairs: { next?: Shown; progress: number }
+    parts: { id: string }[]
+  }
 
 /** Sends one pass to the server as the Stand would; wrong at the notes that `fails` names. */
-async function send(request: APIRequestContext, partId: string, next: Shown, startedAt: Date, fails: (note: ExpectedNote, index: number) => boolean) {
+async function send(
+  request: APIRequestContext,
+  partId: string,
+  next: Shown,
+  startedAt: Date,
+  fails: (note: ExpectedNote, index: number) => boolean,
+) {
   const expected = expectedNotes(arrangement, stretchPassage(next.stretch.from, next.stretch.to, next.hands), next.bpm)
   // A key that both hands have is struck once.
-  const struck = expected.filter((note, index) => !expected.slice(0, index).some(other => other.pitch === note.pitch && Math.abs(other.onsetMs - note.onsetMs) < 1))
-  const notes = struck.map((note, index) => ({ onsetMs: Math.max(0, note.onsetMs), durationMs: note.durationMs * 0.85, pitch: note.pitch + (fails(note, index) ? 1 : 0), velocity: 70 }))
+  const struck = expected.filter(
+    (note, index) =>
+      !expected.slice(0, index).some(other => other.pitch === note.pitch && Math.abs(other.onsetMs - note.onsetMs) < 1),
+  )
+  const notes = struck.map((note, index) => ({
+    onsetMs: Math.max(0, note.onsetMs),
+    durationMs: note.durationMs * 0.85,
+    pitch: note.pitch + (fails(note, index) ? 1 : 0),
+    velocity: 70,
+  }))
   // In own time the wrong key is followed by the right one.
-  const played = next.mode === 'own-time' ? notes.flatMap((note, index) => note.pitch === struck[index]!.pitch ? [note] : [note, { ...note, pitch: note.pitch - 1, onsetMs: note.onsetMs + 1 }]) : notes
-  const answer = await request.post('/api/passes', { maxRetries: 3, data: {
-    id: crypto.randomUUID(), partId, hands: next.hands, mode: next.mode, bpm: next.bpm, stretch: next.stretch, startedAt: startedAt.toISOString(), lengthMs: 12_000, offsetMs: 0, take: { notes: played, pedals: [] },
-  } })
+  const played =
+    next.mode === 'own-time'
+      ? notes.flatMap((note, index) =>
+          note.pitch === struck[index]!.pitch
+            ? [note]
+            : [note, { ...note, pitch: note.pitch - 1, onsetMs: note.onsetMs + 1 }],
+        )
+      : notes
+  const answer = await request.post('/api/passes', {
+    maxRetries: 3,
+    data: {
+      id: crypto.randomUUID(),
+      partId,
+      hands: next.hands,
+      mode: next.mode,
+      bpm: next.bpm,
+      stretch: next.stretch,
+      startedAt: startedAt.toISOString(),
+      lengthMs: 12_000,
+      offsetMs: 0,
+      take: { notes: played, pedals: [] },
+    },
+  })
   expect(answer.status(), await answer.text()).toBe(201)
 }
 
-test('the Logbook of the first evening: pictures that have nothing to show say so, and one day is shown among days', async ({ page }) => {
+test('the Logbook of the first evening: pictures that have nothing to show say so, and one day is shown among days', async ({
+  page,
+}) => {
   const songId = await newPlayer(page, `First evening ${Date.now()}`)
   await page.goto('/logbook')
-  const { stairs: { next }, parts } = await nextOf(page.request, songId)
-  await send(page.request, parts[0]!.id, { ...next!, hands: 'both', mode: 'steady' }, new Date(), (_, index) => index % 2 === 1)
+  const {
+    stairs: { next },
+    parts,
+  } = await nextOf(page.request, songId)
+  await send(
+    page.request,
+    parts[0]!.id,
+    { ...next!, hands: 'both', mode: 'steady' },
+    new Date(),
+    (_, index) => index % 2 === 1,
+  )
   await page.goto(`/logbook?song=${songId}`)
   await expect(page.getByText('Fastest clean pass of each day: none with the click yet.')).toBeVisible()
   await expect(page.getByText('Passes to reach each step: no step has been reached yet.')).toBeVisible()
   await page.locator('.plot').last().scrollIntoViewIfNeeded()
   await expect(page.locator('.plot').last().locator('.bars path')).toHaveCount(1)
-  const wide = await page.locator('.plot').last().locator('.bars path').evaluate(bar => bar.getBoundingClientRect().width)
+  const wide = await page
+    .locator('.plot')
+    .last()
+    .locator('.bars path')
+    .evaluate(bar => bar.getBoundingClientRect().width)
   expect(wide).toBeGreaterThan(10)
   await expect(page.locator('.plot').last().locator('.xtick').first()).toContainText(/^[A-Z][a-z]{2} \d+/)
   // A chord of one pass is one pass.
-  const times = await (await page.request.get(`/api/logbook/notes?song=${songId}`)).json() as { count: number }[]
+  const times = (await (await page.request.get(`/api/logbook/notes?song=${songId}`)).json()) as { count: number }[]
   expect(new Set(times.map(note => note.count))).toEqual(new Set([1]))
 })
 
-test('from the first pass to a join, with a hard spot on the way; Today, the stairs and the Logbook agree', async ({ page }) => {
+test('from the first pass to a join, with a hard spot on the way; Today, the stairs and the Logbook agree', async ({
+  page,
+}) => {
   test.setTimeout(300_000)
   const songId = await newPlayer(page, `Walker ${Date.now()}`)
   await page.request.patch('/api/settings', { data: { coach: { school: 'turns', gate: 3, ownTimeGate: 1, steps: 3 } } })
@@ -70,14 +136,19 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   let passes = 0
   let hardPart: string | undefined
   for (; passes < 320; passes++) {
-    const { stairs: { next }, parts } = await nextOf(page.request, songId, new Date(at))
+    const {
+      stairs: { next },
+      parts,
+    } = await nextOf(page.request, songId, new Date(at))
     if (!next) break
     kinds.add(next.isSpot ? 'spot' : `${next.kind} ${next.mode}`)
     if (next.isSpot) spotCured = true
     if (next.kind === 'pair') break
     const isHard = !spotCured && next.kind === 'part' && next.mode === 'steady' && next.hands === 'right'
     if (isHard) hardPart ??= next.name
-    await send(page.request, parts[0]!.id, next, new Date(at), (note, index) => isHard && next.name === hardPart ? index === 5 : chance.happens(0.002))
+    await send(page.request, parts[0]!.id, next, new Date(at), (note, index) =>
+      isHard && next.name === hardPart ? index === 5 : chance.happens(0.002),
+    )
     at += 15_000
   }
   for (const kind of ['part own-time', 'part steady', 'spot', 'seam steady']) expect([...kinds]).toContain(kind)
@@ -87,9 +158,15 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   await expect(page.getByRole('button', { name: /^Together at \d+, .+, reached$/ }).first()).toBeVisible()
   await expect(page.getByRole('link', { name: /The seam of .+: joined/ }).first()).toBeVisible()
   // The hard place is remembered by name.
-  const { stairs: climbed, parts } = await (await page.request.get(`/api/songs/${songId}`)).json() as { stairs: { parts: { mended: unknown[] }[][] }, parts: { name: string, section: string }[] }
+  const { stairs: climbed, parts } = (await (await page.request.get(`/api/songs/${songId}`)).json()) as {
+    stairs: { parts: { mended: unknown[] }[][] }
+    parts: { name: string; section: string }[]
+  }
   const mended = parts[climbed.parts.findIndex(stages => stages.some(stage => stage.mended.length > 0))]!
-  await page.getByRole('group', { name: 'Sections' }).getByRole('button', { name: new RegExp(`^${mended.section} (both|all|ready|\\d)`) }).click()
+  await page
+    .getByRole('group', { name: 'Sections' })
+    .getByRole('button', { name: new RegExp(`^${mended.section} (both|all|ready|\\d)`) })
+    .click()
   await page.getByRole('button', { name: new RegExp(`^[A-Z] ${mended.name}$`) }).click()
   await expect(page.getByText(/Hard spots? fixed: bar \d+/).first()).toBeVisible()
   await page.goto('/logbook')
@@ -98,24 +175,40 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   await page.locator('.filters select').first().selectOption({ index: 1 })
   await expect(page.locator('.plot').filter({ hasText: /ecent mistakes/ })).toBeVisible()
   // The gates are those of the stairs, each twin's once; a machine's notes come when they should.
-  const gates = await (await page.request.get(`/api/logbook/gates?song=${songId}`)).json() as { passes: number, bpm: number, hands: string }[]
-  const { stairs } = await (await page.request.get(`/api/songs/${songId}`)).json() as { stairs: { parts: { gates: { passes: number }[] }[][], joins: { gates: { passes: number }[] }[] } }
+  const gates = (await (await page.request.get(`/api/logbook/gates?song=${songId}`)).json()) as {
+    passes: number
+    bpm: number
+    hands: string
+  }[]
+  const { stairs } = (await (await page.request.get(`/api/songs/${songId}`)).json()) as {
+    stairs: { parts: { gates: { passes: number }[] }[][]; joins: { gates: { passes: number }[] }[] }
+  }
   const shown = [...stairs.parts.flat(), ...stairs.joins].flatMap(stage => stage.gates)
   expect(gates.length).toBeGreaterThan(3)
   expect(gates.length).toBeLessThanOrEqual(shown.length)
   expect(gates.every(gate => shown.some(one => one.passes === gate.passes))).toBe(true)
-  const times = await (await page.request.get(`/api/logbook/notes?song=${songId}`)).json() as { at: number, low: number, median: number, high: number, count: number }[]
+  const times = (await (await page.request.get(`/api/logbook/notes?song=${songId}`)).json()) as {
+    at: number
+    low: number
+    median: number
+    high: number
+    count: number
+  }[]
   expect(times.length).toBeGreaterThan(5)
   expect(Math.max(...times.map(note => note.count))).toBeLessThanOrEqual(20)
-  expect(times.every(note => Math.abs(note.median) <= 1 && note.low <= note.median && note.median <= note.high)).toBe(true)
+  expect(times.every(note => Math.abs(note.median) <= 1 && note.low <= note.median && note.median <= note.high)).toBe(
+    true,
+  )
   expect(times.map(note => note.at)).toEqual([...times.map(note => note.at)].sort((a, b) => a - b))
   await page.goto('/')
-  await expect(page.locator('.played')).toContainText(`${Math.round(passes * 12 / 60)} of`)
+  await expect(page.locator('.played')).toContainText(`${Math.round((passes * 12) / 60)} of`)
 
   // The export has every pass, and the calendar the coming days.
   const csv = (await (await page.request.get('/api/logbook/export?format=csv')).text()).trim().split('\n')
   expect(csv.length).toBe(passes + 1)
-  const json = await (await page.request.get('/api/logbook/export?format=json')).json() as { passes: { mode: string }[] }
+  const json = (await (await page.request.get('/api/logbook/export?format=json')).json()) as {
+    passes: { mode: string }[]
+  }
   expect(json.passes.filter(pass => pass.mode === 'own-time').length).toBeGreaterThan(0)
   const ics = await (await page.request.get('/api/today/calendar')).text()
   expect(ics.match(/BEGIN:VEVENT/g)!.length).toBe(14)
@@ -125,17 +218,27 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   await page.clock.install({ time: new Date(Date.now() + 7 * 86_400_000) })
   await page.goto('/')
   await expect(page.getByText('Review', { exact: true }).first()).toBeVisible()
-  const review = page.locator('.items li').filter({ has: page.getByText('Review', { exact: true }) }).first()
+  const review = page
+    .locator('.items li')
+    .filter({ has: page.getByText('Review', { exact: true }) })
+    .first()
   await expect(review.getByRole('link', { name: /Begin/ })).toHaveAttribute('title', /days ago/)
   const name = (await review.locator('b').textContent())!
   await review.getByRole('button', { name: /Skip/ }).click()
   await expect(page.locator('.skipped li')).toContainText('Review')
   await page.getByRole('button', { name: 'Undo skip' }).click()
-  await expect(page.locator('.items li').filter({ has: page.getByText('Review', { exact: true }) }).first()).toContainText(name.slice(0, 5))
+  await expect(
+    page
+      .locator('.items li')
+      .filter({ has: page.getByText('Review', { exact: true }) })
+      .first(),
+  ).toContainText(name.slice(0, 5))
   await expect(page.getByText(/% done/)).toBeVisible()
 })
 
-test('a first half hour in the usual order: hands together early, parts joined slowly, and the second day goes on where the first one ended', async ({ page }) => {
+test('a first half hour in the usual order: hands together early, parts joined slowly, and the second day goes on where the first one ended', async ({
+  page,
+}) => {
   test.setTimeout(300_000)
   const songId = await newPlayer(page, `Beginner ${Date.now()}`)
   await page.goto('/')
@@ -164,7 +267,8 @@ test('a first half hour in the usual order: hands together early, parts joined s
   expect(firstOf(one => one.kind === 'part' && one.hands === 'both')).toBeLessThanOrEqual(12)
   expect(firstOf(one => one.kind === 'seam' || one.kind === 'pair')).toBeGreaterThan(0)
   expect(firstOf(one => one.kind === 'seam' || one.kind === 'pair')).toBeLessThanOrEqual(36)
-  const target = (await (await page.request.get(`/api/songs/${songId}/coach`)).json() as { parts: unknown[] }).parts.length
+  const target = ((await (await page.request.get(`/api/songs/${songId}/coach`)).json()) as { parts: unknown[] }).parts
+    .length
   expect(target).toBeGreaterThan(3)
 
   // On the Song view the first part's landing is reached, slowly; what comes next is said with its reason.
@@ -188,7 +292,9 @@ test('a first half hour in the usual order: hands together early, parts joined s
   expect(links).toBeGreaterThan(1)
 })
 
-test('settings of the coach are kept with their reasons, and a pass and a day take the player\'s words', async ({ page }) => {
+test("settings of the coach are kept with their reasons, and a pass and a day take the player's words", async ({
+  page,
+}) => {
   await newPlayer(page, `Setter ${Date.now()}`)
   await page.goto('/settings')
   await answering(page)
@@ -196,7 +302,9 @@ test('settings of the coach are kept with their reasons, and a pass and a day ta
   await expect(page.getByLabel('Clean passes')).toHaveValue(/5/)
   await page.getByLabel('Order of practice').selectOption({ label: 'from the end backwards, slow first' })
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
-  await expect.poll(async () => (await (await page.request.get('/api/settings')).json() as { coach: object }).coach).toMatchObject({ gate: 5, restBars: 1, school: 'backward' })
+  await expect
+    .poll(async () => ((await (await page.request.get('/api/settings')).json()) as { coach: object }).coach)
+    .toMatchObject({ gate: 5, restBars: 1, school: 'backward' })
   await standInForMidi(page)
   await page.reload()
   await answering(page)

@@ -10,9 +10,15 @@ import { open, partsOf, plug } from '../material/stand'
 /** Plays one round of the part that the Stand shows, cleanly, and waits until it was heard. */
 async function playRound(page: Page, keyboard: string, hands: Hands, bpm: number, round = 0) {
   const partId = /stand\/([^?]+)/.exec(page.url())![1]!
-  const { arrangement, stretch } = await (await page.request.get(`/api/parts/${partId}`)).json() as { arrangement: Arrangement, stretch: Stretch }
+  const { arrangement, stretch } = (await (await page.request.get(`/api/parts/${partId}`)).json()) as {
+    arrangement: Arrangement
+    stretch: Stretch
+  }
   const startMs = await roundStart(page, round)
-  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [keyboard, strokes(expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands), bpm), startMs)] as const)
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [
+    keyboard,
+    strokes(expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands), bpm), startMs),
+  ] as const)
   await expect(page.locator('.figures')).toContainText(`Pass ${round + 1}`, { timeout: 60_000 })
 }
 
@@ -24,7 +30,9 @@ test('a chart is pasted with a pattern, played, and goes one pattern up and one 
   await page.getByRole('button', { name: 'Read the chart' }).click()
   const left = page.getByLabel('Left hand')
   await expect(left.locator('option', { hasText: 'Root and fifth · ' })).toHaveCount(1, { timeout: 30_000 })
-  await left.selectOption({ label: (await left.locator('option').allTextContents()).find(text => text.startsWith('Root and fifth'))! })
+  await left.selectOption({
+    label: (await left.locator('option').allTextContents()).find(text => text.startsWith('Root and fifth'))!,
+  })
   await expect(page.getByText('the left hand plays “Root and fifth”')).toBeVisible()
   await page.getByRole('button', { name: 'Save the song' }).click()
   await expect(page.locator('main')).toContainText('from a chord chart, left hand: root and fifth')
@@ -55,7 +63,9 @@ test('a chart is pasted with a pattern, played, and goes one pattern up and one 
   await expect(page.getByRole('navigation', { name: 'Editions' }).getByRole('link')).toHaveCount(3)
 })
 
-test('a drill made from bars on the Stand is in Today, is played, and stands in the Logbook and among the drills', async ({ page }) => {
+test('a drill made from bars on the Stand is in Today, is played, and stands in the Logbook and among the drills', async ({
+  page,
+}) => {
   await standInForMidi(page)
   const [part] = await partsOf(page, 'The Lantern Ferry')
   await open(page, part!.id, 'hands=right&bpm=100')

@@ -1,4 +1,7 @@
-/** The first ten minutes: led, each step done by playing, by the computer's keyboard alone, with names that a screen reader says. */
+/**
+ * The first ten minutes: led, each step done by playing, by the computer's keyboard alone, with names that a screen
+ * reader says.
+ */
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
 import { expect, test } from '@playwright/test'
@@ -8,14 +11,24 @@ import { standInForMidi } from '../material/midi-stand-in'
 test.setTimeout(240_000)
 
 let program: OwnProgram
-test.beforeAll(async () => { program = await startOwn() })
-test.afterAll(async () => { await program?.end() })
+test.beforeAll(async () => {
+  program = await startOwn()
+})
+test.afterAll(async () => {
+  await program?.end()
+})
 
 /** Presses and lets go of keys of the piano together. */
 async function chord(page: Page, id: string, pitches: number[], heldMs = 900) {
-  await page.evaluate(([input, keys]) => keys.forEach(key => window.standIn.sendNow(input, [0x90, key, 70])), [id, pitches] as const)
+  await page.evaluate(([input, keys]) => keys.forEach(key => window.standIn.sendNow(input, [0x90, key, 70])), [
+    id,
+    pitches,
+  ] as const)
   await page.waitForTimeout(heldMs)
-  await page.evaluate(([input, keys]) => keys.forEach(key => window.standIn.sendNow(input, [0x80, key, 0])), [id, pitches] as const)
+  await page.evaluate(([input, keys]) => keys.forEach(key => window.standIn.sendNow(input, [0x80, key, 0])), [
+    id,
+    pitches,
+  ] as const)
 }
 
 /** Goes with Tab to the control of a name, and presses a key there. */
@@ -23,7 +36,8 @@ async function press(page: Page, name: string | RegExp, key = 'Enter', role: 'bu
   const wanted = page.getByRole(role, { name })
   await expect(wanted.first()).toBeVisible()
   for (let tabs = 0; tabs < 60; tabs++) {
-    if (await wanted.first().evaluate(element => element === document.activeElement)) return await page.keyboard.press(key)
+    if (await wanted.first().evaluate(element => element === document.activeElement))
+      return await page.keyboard.press(key)
     await page.keyboard.press('Tab')
   }
   throw new Error(`${String(name)} cannot be reached with Tab`)
@@ -34,7 +48,11 @@ async function choose(page: Page, name: string | RegExp) {
   const wanted = page.getByRole('radio', { name })
   await expect(wanted).toBeVisible()
   for (let tabs = 0; tabs < 60; tabs++) {
-    for (let arrows = 0; arrows < 4 && await page.evaluate(() => document.activeElement?.matches('input[type=radio]')); arrows++) {
+    for (
+      let arrows = 0;
+      arrows < 4 && (await page.evaluate(() => document.activeElement?.matches('input[type=radio]')));
+      arrows++
+    ) {
       if (await wanted.isChecked()) return
       await page.keyboard.press('ArrowDown')
       await page.waitForTimeout(150)
@@ -44,7 +62,10 @@ async function choose(page: Page, name: string | RegExp) {
   throw new Error(`${String(name)} cannot be reached with the keyboard`)
 }
 
-const faults = async (page: Page) => (await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()).violations.map(one => `${one.id}: ${one.nodes[0]?.html}`)
+const faults = async (page: Page) =>
+  (await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()).violations.map(
+    one => `${one.id}: ${one.nodes[0]?.html}`,
+  )
 
 test('from a new program to the first sentence, by keyboard alone', async ({ browser }) => {
   const context = await browser.newContext({ baseURL: program.url })
@@ -103,16 +124,32 @@ test('from a new program to the first sentence, by keyboard alone', async ({ bro
   await expect(page.getByText('Test Piano')).toBeVisible()
   await page.keyboard.press('Space')
   // In one's own time: the music waits for the keys. One of them is wrong first.
-  const songs = await (await page.request.get('/api/songs')).json() as { id: string, edition: string }[]
-  const { parts } = await (await page.request.get(`/api/songs/${songs.find(song => song.edition !== '')!.id}/work`)).json() as { parts: { id: string }[] }
-  const part = await (await page.request.get(`/api/parts/${parts[0]!.id}`)).json() as { stretch: { to: { n: number, d: number } }, arrangement: { notes: { hand: string, pitch: number, onset: { n: number, d: number } }[] } }
-  const first = part.arrangement.notes.filter(note => note.hand === 'right' && note.onset.n / note.onset.d < part.stretch.to.n / part.stretch.to.d - 1e-9)
+  const songs = (await (await page.request.get('/api/songs')).json()) as { id: string; edition: string }[]
+  const { parts } = (await (
+    await page.request.get(`/api/songs/${songs.find(song => song.edition !== '')!.id}/work`)
+  ).json()) as { parts: { id: string }[] }
+  const part = (await (await page.request.get(`/api/parts/${parts[0]!.id}`)).json()) as {
+    stretch: { to: { n: number; d: number } }
+    arrangement: { notes: { hand: string; pitch: number; onset: { n: number; d: number } }[] }
+  }
+  const first = part.arrangement.notes.filter(
+    note => note.hand === 'right' && note.onset.n / note.onset.d < part.stretch.to.n / part.stretch.to.d - 1e-9,
+  )
   await chord(page, id, [first[0]!.pitch + 1], 60)
   for (const onset of new Set(first.map(note => note.onset.n / note.onset.d))) {
-    await chord(page, id, first.filter(note => note.onset.n / note.onset.d === onset).map(note => note.pitch), 60)
+    await chord(
+      page,
+      id,
+      first.filter(note => note.onset.n / note.onset.d === onset).map(note => note.pitch),
+      60,
+    )
     await page.waitForTimeout(60)
   }
-  await expect.poll(async () => (await (await page.request.get('/api/passes?limit=5')).json() as unknown[]).length, { timeout: 30_000 }).toBe(1)
+  await expect
+    .poll(async () => ((await (await page.request.get('/api/passes?limit=5')).json()) as unknown[]).length, {
+      timeout: 30_000,
+    })
+    .toBe(1)
   await page.keyboard.press('Escape')
   await press(page, /To First steps|First steps/, 'Enter', 'link')
   await expect(heading('What was heard')).toBeVisible()
@@ -121,7 +158,12 @@ test('from a new program to the first sentence, by keyboard alone', async ({ bro
   await expect(page.getByRole('heading', { name: 'Today', exact: true })).toBeVisible()
   await expect(page.getByText('The Lantern Ferry').first()).toBeVisible()
 
-  const settings = await (await page.request.get('/api/settings')).json() as object
-  expect(settings).toMatchObject({ reachHalfSteps: 14, noteNames: 'german', coach: { experience: 'new' }, sound: { midiIsSilent: true } })
+  const settings = (await (await page.request.get('/api/settings')).json()) as object
+  expect(settings).toMatchObject({
+    reachHalfSteps: 14,
+    noteNames: 'german',
+    coach: { experience: 'new' },
+    sound: { midiIsSilent: true },
+  })
   await context.close()
 })

@@ -9,33 +9,73 @@ import { standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
 import { expect, test } from '../material/player'
 
 /** Two parts of four bars for the right hand, quick, so that practising them takes two minutes. */
-const SCORE = pianoScore(['C4 D4 E4 F4', 'G4 E4 D4 C4', 'E4 G4 C5 G4', 'F4 E4 D4 C4', 'A4 G4 F4 E4', 'D4 F4 E4 C4', 'G4 A4 B4 C5', 'B4 G4 D4 C4']
-  .map((bar, index) => (index === 0 ? `${attributes()}<sound tempo="280"/>` : '') + quarterNotes(bar)))
+const SCORE = pianoScore(
+  [
+    'C4 D4 E4 F4',
+    'G4 E4 D4 C4',
+    'E4 G4 C5 G4',
+    'F4 E4 D4 C4',
+    'A4 G4 F4 E4',
+    'D4 F4 E4 C4',
+    'G4 A4 B4 C5',
+    'B4 G4 D4 C4',
+  ].map((bar, index) => (index === 0 ? `${attributes()}<sound tempo="280"/>` : '') + quarterNotes(bar)),
+)
 const { arrangement } = readMusicXml(bytesOf(SCORE))
 const MOST_PASSES = 80
 
-/** What the Stand asks for, as it leaves it in the page's timeline: a round with the click, or keys that are waited for. */
-interface Demand { isRound: boolean, startMs: number, stretch: Stretch, hands: Hands, bpm: number, roundMs: number }
+/**
+ * What the Stand asks for, as it leaves it in the page's timeline: a round with the click, or keys that are waited for.
+ */
+interface Demand {
+  isRound: boolean
+  startMs: number
+  stretch: Stretch
+  hands: Hands
+  bpm: number
+  roundMs: number
+}
 
 async function gatherDemands(page: Page) {
   await page.addInitScript(() => {
     const demands: unknown[] = []
     Object.assign(window, { demands })
-    new PerformanceObserver(list => demands.push(...list.getEntries()
-      .filter(one => one.name === 'half-step:round' || one.name === 'half-step:waiting')
-      .map(one => ({ isRound: one.name === 'half-step:round', startMs: one.startTime, ...(one as PerformanceMark).detail as object })))).observe({ type: 'mark' })
+    new PerformanceObserver(list =>
+      demands.push(
+        ...list
+          .getEntries()
+          .filter(one => one.name === 'half-step:round' || one.name === 'half-step:waiting')
+          .map(one => ({
+            isRound: one.name === 'half-step:round',
+            startMs: one.startTime,
+            ...((one as PerformanceMark).detail as object),
+          })),
+      ),
+    ).observe({ type: 'mark' })
   })
   return async (index: number): Promise<Demand> => {
-    const found = await page.waitForFunction(at => (window as unknown as { demands: unknown[] }).demands[at], index, { timeout: 60_000, polling: 20 })
-    return await found.jsonValue() as Demand
+    const found = await page.waitForFunction(at => (window as unknown as { demands: unknown[] }).demands[at], index, {
+      timeout: 60_000,
+      polling: 20,
+    })
+    return (await found.jsonValue()) as Demand
   }
 }
 
-test('a learner at the piano goes from the first pass over a hard spot to a join, led by the coach; Logbook, stairs and Today agree', async ({ page }) => {
+test('a learner at the piano goes from the first pass over a hard spot to a join, led by the coach; Logbook, stairs and Today agree', async ({
+  page,
+}) => {
   test.setTimeout(420_000)
   await page.context().clearCookies()
-  await page.request.post('/api/accounts', { data: { name: `Learner ${Date.now()}`, password: 'a long enough password' } })
-  const { id: songId } = await (await page.request.post('/api/songs?name=quick.musicxml', { data: Buffer.from(SCORE), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
+  await page.request.post('/api/accounts', {
+    data: { name: `Learner ${Date.now()}`, password: 'a long enough password' },
+  })
+  const { id: songId } = (await (
+    await page.request.post('/api/songs?name=quick.musicxml', {
+      data: Buffer.from(SCORE),
+      headers: { 'content-type': 'application/octet-stream' },
+    })
+  ).json()) as { id: string }
   await page.request.patch('/api/settings', { data: { coach: { gate: 3, ownTimeGate: 1, steps: 3 } } })
   await standInForMidi(page)
   const demandAt = await gatherDemands(page)
@@ -65,16 +105,30 @@ test('a learner at the piano goes from the first pass over a hard spot to a join
     if (isLeft || !isRound) await page.evaluate(() => window.standIn.forget())
     before = demand
     const expected = expectedNotes(arrangement, playedPassage(arrangement, stretch, hands), bpm)
-    const played = expected.map((note, at) => isRound && isFirst && !isCured && at === 3 ? { ...note, pitch: note.pitch + 1 } : note)
+    const played = expected.map((note, at) =>
+      isRound && isFirst && !isCured && at === 3 ? { ...note, pitch: note.pitch + 1 } : note,
+    )
     // In own time a key after the other, as fast as may be.
-    const messages = isRound ? strokes(played, startMs) : strokes(played.map((note, at) => ({ ...note, onsetMs: 300 + 60 * at, durationMs: 50 })), startMs)
+    const messages = isRound
+      ? strokes(played, startMs)
+      : strokes(
+          played.map((note, at) => ({ ...note, onsetMs: 300 + 60 * at, durationMs: 50 })),
+          startMs,
+        )
     await page.evaluate(([id, sent]) => window.standIn.send(id, sent), [input, messages] as [string, Sent[]])
     if (length === 32) break
   }
   expect([...kinds].sort()).toEqual(['own time', 'pair', 'part', 'seam', 'spot'])
 
   // The two parts back to back, once, and the piano is left.
-  const passes = async () => await (await page.request.get('/api/passes?limit=200')).json() as { partName: string, clean: boolean, notes: number, mode: string, remark: string }[]
+  const passes = async () =>
+    (await (await page.request.get('/api/passes?limit=200')).json()) as {
+      partName: string
+      clean: boolean
+      notes: number
+      mode: string
+      remark: string
+    }[]
   await expect.poll(async () => (await passes())[0]?.notes, { timeout: 60_000 }).toBe(32)
   await page.keyboard.press('Escape')
   const kept = await passes()
@@ -91,7 +145,9 @@ test('a learner at the piano goes from the first pass over a hard spot to a join
   await expect(page.locator('.totals')).toContainText(`${kept.length} passes`)
   await expect(page.locator('.totals')).toContainText(`${kept.length - unclean.length} clean`)
   await page.locator('.filters label').filter({ hasText: /^Part/ }).locator('select').selectOption({ label: 'Part 2' })
-  await expect(page.locator('.totals')).toContainText(`${kept.filter(pass => pass.partName.startsWith('Part 2')).length} passes`)
+  await expect(page.locator('.totals')).toContainText(
+    `${kept.filter(pass => pass.partName.startsWith('Part 2')).length} passes`,
+  )
   await page.goto('/')
   await expect(page.locator('.first')).toContainText(/Part 1 (and|to) 2|Part 1 and Part 2|whole song/)
 })

@@ -12,7 +12,10 @@ import { answering, firstPicture, newestSession } from '../material/page'
 async function stand(page: Page) {
   await page.goto('/songs')
   await page.getByRole('link', { name: /^The Lantern Ferry/ }).click()
-  await page.getByRole('link', { name: /Practise .*: together/ }).first().click()
+  await page
+    .getByRole('link', { name: /Practise .*: together/ })
+    .first()
+    .click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }
 
@@ -51,72 +54,152 @@ async function comparison(page: Page) {
 
 const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
   ['Songs', page => page.goto('/songs')],
-  ['Song', async (page) => { await page.goto('/songs'); await page.getByRole('link', { name: /^The Lantern Ferry/ }).click(); await expect(page.getByRole('heading', { name: /Verse 1, a/ }).first()).toBeVisible() }],
-  ['Today', async (page) => { await page.goto('/'); await expect(page.getByRole('link', { name: /Begin/ }).first()).toBeVisible() }],
-  ['Logbook', async (page) => { await page.goto('/logbook'); await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' }); await firstPicture(page) }],
+  [
+    'Song',
+    async page => {
+      await page.goto('/songs')
+      await page.getByRole('link', { name: /^The Lantern Ferry/ }).click()
+      await expect(page.getByRole('heading', { name: /Verse 1, a/ }).first()).toBeVisible()
+    },
+  ],
+  [
+    'Today',
+    async page => {
+      await page.goto('/')
+      await expect(page.getByRole('link', { name: /Begin/ }).first()).toBeVisible()
+    },
+  ],
+  [
+    'Logbook',
+    async page => {
+      await page.goto('/logbook')
+      await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' })
+      await firstPicture(page)
+    },
+  ],
   ['Two passes', comparison],
   ['Stand', stand],
-  ['Stand, the whole song', async (page) => { await stand(page); await page.goto(`${new URL(page.url()).pathname}?from=0/1&to=128/1&hands=both`); await expect(page.locator('.row .note').first()).toBeVisible({ timeout: 30_000 }) }],
+  [
+    'Stand, the whole song',
+    async page => {
+      await stand(page)
+      await page.goto(`${new URL(page.url()).pathname}?from=0/1&to=128/1&hands=both`)
+      await expect(page.locator('.row .note').first()).toBeVisible({ timeout: 30_000 })
+    },
+  ],
   ['Review', review],
-  ['Add a song', async (page) => {
-    await page.goto('/songs/add')
-    await answering(page)
-    await page.getByRole('tab', { name: 'From a chord chart' }).click()
-    await page.getByRole('textbox').first().fill('title: Two Chords\n| C / G/B / | Am |')
-    await page.getByRole('button', { name: 'Read the chart' }).click()
-    await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
-  }],
+  [
+    'Add a song',
+    async page => {
+      await page.goto('/songs/add')
+      await answering(page)
+      await page.getByRole('tab', { name: 'From a chord chart' }).click()
+      await page.getByRole('textbox').first().fill('title: Two Chords\n| C / G/B / | Am |')
+      await page.getByRole('button', { name: 'Read the chart' }).click()
+      await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+    },
+  ],
   ['Workbench', workbench],
-  ['Workbench, chords', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Chords' }).click() }],
-  ['Workbench, notes', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Notes' }).click() }],
-  ['Workbench, who plays', async (page) => { await workbench(page); await page.getByRole('tab', { name: 'Who plays' }).click() }],
+  [
+    'Workbench, chords',
+    async page => {
+      await workbench(page)
+      await page.getByRole('tab', { name: 'Chords' }).click()
+    },
+  ],
+  [
+    'Workbench, notes',
+    async page => {
+      await workbench(page)
+      await page.getByRole('tab', { name: 'Notes' }).click()
+    },
+  ],
+  [
+    'Workbench, who plays',
+    async page => {
+      await workbench(page)
+      await page.getByRole('tab', { name: 'Who plays' }).click()
+    },
+  ],
   ['Add a song, a band', page => preview(page, 'band.mid', bandFile())],
   ['Add a song, a recording', page => preview(page, 'waltz.mid', recordingFile())],
   ['Drills', page => page.goto('/drills')],
-  ['Drills, building one', async (page) => {
-    await page.goto('/drills?tab=build')
-    await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
-  }],
-  ['Drills, a pattern on the grid', async (page) => {
-    await page.goto('/drills?tab=patterns')
-    await answering(page)
-    await page.getByRole('button', { name: 'New pattern' }).click()
-    await expect(page.getByText(/^In the left hand at 90: difficulty/)).toBeVisible()
-  }],
-  ['Song, a new edition', async (page) => {
-    await page.goto('/songs')
-    await page.getByRole('link', { name: /The Lantern Ferry/ }).first().click()
-    await page.getByRole('button', { name: 'New edition' }).click()
-    await page.getByRole('tab', { name: 'For my hands' }).click()
-    await expect(page.getByText(/Difficulty \d/).first()).toBeVisible()
-  }],
-  ['Song, on paper', async (page) => {
-    await page.goto('/songs')
-    await page.getByRole('link', { name: /^The Lantern Ferry/ }).click()
-    await page.getByRole('link', { name: 'Print' }).click()
-    await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
-  }],
+  [
+    'Drills, building one',
+    async page => {
+      await page.goto('/drills?tab=build')
+      await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+    },
+  ],
+  [
+    'Drills, a pattern on the grid',
+    async page => {
+      await page.goto('/drills?tab=patterns')
+      await answering(page)
+      await page.getByRole('button', { name: 'New pattern' }).click()
+      await expect(page.getByText(/^In the left hand at 90: difficulty/)).toBeVisible()
+    },
+  ],
+  [
+    'Song, a new edition',
+    async page => {
+      await page.goto('/songs')
+      await page
+        .getByRole('link', { name: /The Lantern Ferry/ })
+        .first()
+        .click()
+      await page.getByRole('button', { name: 'New edition' }).click()
+      await page.getByRole('tab', { name: 'For my hands' }).click()
+      await expect(page.getByText(/Difficulty \d/).first()).toBeVisible()
+    },
+  ],
+  [
+    'Song, on paper',
+    async page => {
+      await page.goto('/songs')
+      await page.getByRole('link', { name: /^The Lantern Ferry/ }).click()
+      await page.getByRole('link', { name: 'Print' }).click()
+      await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
+    },
+  ],
   ['First steps', page => page.goto('/first-steps?step=song')],
   ['Account', page => page.goto('/account')],
   ['Settings', page => page.goto('/settings')],
   ['Sign in', page => page.goto('/sign-in')],
 ]
 
-const against = async (page: Page) => (await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()).violations.map(one => `${one.id}: ${one.nodes.map(node => node.html.slice(0, 160)).join(' | ')}`)
+const against = async (page: Page) =>
+  (
+    await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+  ).violations.map(one => `${one.id}: ${one.nodes.map(node => node.html.slice(0, 160)).join(' | ')}`)
 
 for (const [name, open] of VIEWS) {
-  test(`${name}: nothing for axe to find against WCAG 2.2 AA, light or dark; nothing cut off at 200 % zoom or on a tablet held upright; nothing fetched from elsewhere`, async ({ page, baseURL }) => {
+  test(`${name}: nothing for axe to find against WCAG 2.2 AA, light or dark; nothing cut off at 200 % zoom or on a tablet held upright; nothing fetched from elsewhere`, async ({
+    page,
+    baseURL,
+  }) => {
     const elsewhere: string[] = []
-    page.on('request', (request) => { if (!request.url().startsWith(baseURL!) && !/^(data|blob):/.test(request.url())) elsewhere.push(request.url()) })
+    page.on('request', request => {
+      if (!request.url().startsWith(baseURL!) && !/^(data|blob):/.test(request.url())) elsewhere.push(request.url())
+    })
     await page.emulateMedia({ colorScheme: 'light' })
     await open(page)
     expect(await against(page), 'light').toEqual([])
     await page.emulateMedia({ colorScheme: 'dark' })
     await expect(page.locator('html')).toHaveClass(/dark/)
     expect(await against(page), 'dark').toEqual([])
-    for (const viewport of [{ width: 640, height: 400 }, { width: 820, height: 1180 }]) {
+    for (const viewport of [
+      { width: 640, height: 400 },
+      { width: 820, height: 1180 },
+    ]) {
       await page.setViewportSize(viewport)
-      await expect.poll(async () => await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth), { message: `${viewport.width} px wide` }).toBeLessThanOrEqual(0)
+      await expect
+        .poll(
+          async () =>
+            await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+          { message: `${viewport.width} px wide` },
+        )
+        .toBeLessThanOrEqual(0)
     }
     expect(elsewhere).toEqual([])
   })
@@ -129,7 +212,7 @@ test('a song is reached and begun with the keyboard alone', async ({ page }) => 
     for (let tabs = 0; tabs < 60; tabs++) {
       await page.keyboard.press('Tab')
       const focused = page.locator(':focus')
-      const text = `${await focused.getAttribute('aria-label') ?? ''} ${await focused.textContent() ?? ''}`
+      const text = `${(await focused.getAttribute('aria-label')) ?? ''} ${(await focused.textContent()) ?? ''}`
       if (name.test(text)) return
     }
     throw new Error(`${name} was not reached`)
@@ -148,14 +231,22 @@ test('a song is reached and begun with the keyboard alone', async ({ page }) => 
 
 test('a recorded MIDI file of a song is assessed and kept', async ({ page }) => {
   const { arrangement } = demoScore('snow-on-the-towpath.musicxml')
-  const { take } = simulatePlayer(expectedNotes(arrangement, wholePassage(arrangement, 'both'), 66), { ...CHARACTERS.careful, hesitations: [{ bar: 9, beat: 1, ms: 900 }] }, 3)
+  const { take } = simulatePlayer(
+    expectedNotes(arrangement, wholePassage(arrangement, 'both'), 66),
+    { ...CHARACTERS.careful, hesitations: [{ bar: 9, beat: 1, ms: 900 }] },
+    3,
+  )
   await page.goto('/songs')
   await page.getByRole('link', { name: /^Snow on the Towpath/ }).click()
   await page.getByText('Assess a recording').click()
   await answering(page)
-  await page.getByLabel('MIDI file').setInputFiles({ name: 'no.mid', mimeType: 'audio/midi', buffer: Buffer.from('not a MIDI file at all') })
+  await page
+    .getByLabel('MIDI file')
+    .setInputFiles({ name: 'no.mid', mimeType: 'audio/midi', buffer: Buffer.from('not a MIDI file at all') })
   await expect(page.getByRole('alert')).toContainText('no.mid: byte 0')
-  await page.getByLabel('MIDI file').setInputFiles({ name: 'evening.mid', mimeType: 'audio/midi', buffer: Buffer.from(writeTake(take, 120)) })
+  await page
+    .getByLabel('MIDI file')
+    .setInputFiles({ name: 'evening.mid', mimeType: 'audio/midi', buffer: Buffer.from(writeTake(take, 120)) })
   await expect(page.getByRole('heading', { name: 'Measurements' })).toBeVisible({ timeout: 30_000 })
   await expect(page.locator('.facts')).toContainText(/about 6\d bpm, no click/)
   await expect(page.locator('.finding').filter({ hasText: 'Bar 9, beat 1' })).not.toHaveCount(0)
@@ -165,15 +256,34 @@ test('a recorded MIDI file of a song is assessed and kept', async ({ page }) => 
 
 test('a recording whose assessing is stopped is not kept', async ({ page }) => {
   await page.goto('/songs')
-  const count = async () => (await (await page.request.get('/api/passes?limit=500')).json() as unknown[]).length
+  const count = async () => ((await (await page.request.get('/api/passes?limit=500')).json()) as unknown[]).length
   const before = await count()
-  const take = { notes: Array.from({ length: 5000 }, (_, index) => ({ onsetMs: 90 * index, durationMs: 80, pitch: 48 + (index * 7) % 24, velocity: 70 })), pedals: [] }
-  const outcome = await page.evaluate(async (bytes) => {
-    const [song] = await (await fetch('/api/songs')).json() as { id: string }[]
-    const abort = new AbortController()
-    setTimeout(() => abort.abort(), 80)
-    return await fetch(`/api/songs/${song!.id}/recordings`, { method: 'POST', body: new Uint8Array(bytes), signal: abort.signal, headers: { 'content-type': 'application/octet-stream' } }).then(() => 'answered', () => 'stopped')
-  }, [...writeTake(take, 120)])
+  const take = {
+    notes: Array.from({ length: 5000 }, (_, index) => ({
+      onsetMs: 90 * index,
+      durationMs: 80,
+      pitch: 48 + ((index * 7) % 24),
+      velocity: 70,
+    })),
+    pedals: [],
+  }
+  const outcome = await page.evaluate(
+    async bytes => {
+      const [song] = (await (await fetch('/api/songs')).json()) as { id: string }[]
+      const abort = new AbortController()
+      setTimeout(() => abort.abort(), 80)
+      return await fetch(`/api/songs/${song!.id}/recordings`, {
+        method: 'POST',
+        body: new Uint8Array(bytes),
+        signal: abort.signal,
+        headers: { 'content-type': 'application/octet-stream' },
+      }).then(
+        () => 'answered',
+        () => 'stopped',
+      )
+    },
+    [...writeTake(take, 120)],
+  )
   expect(outcome).toBe('stopped')
   // Answered once the assessing is over.
   expect((await page.request.get('/api/health', { timeout: 60_000 })).ok()).toBe(true)

@@ -13,15 +13,19 @@ const FERRY = demoScore('lantern-ferry.musicxml').arrangement
 const EXPECTED = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'right'), BPM)
 
 async function openStand(page: Page, song: string, part: number, query: string) {
-  const songs = await (await page.request.get('/api/songs')).json() as { id: string, title: string }[]
-  const { parts } = await (await page.request.get(`/api/songs/${songs.find(one => one.title === song)!.id}`)).json() as { parts: { id: string }[] }
+  const songs = (await (await page.request.get('/api/songs')).json()) as { id: string; title: string }[]
+  const { parts } = (await (
+    await page.request.get(`/api/songs/${songs.find(one => one.title === song)!.id}`)
+  ).json()) as { parts: { id: string }[] }
   await page.goto(`/stand/${parts[part]!.id}?${query}`)
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
 }
 
 const mark = (page: Page, index: number) => page.locator(`.lane [data-note="${EXPECTED[index]!.id}"]`)
 
-test('four passes through the MIDI stand-in: a wrong, a missing and a late note are marked where they are, and kept', async ({ page }) => {
+test('four passes through the MIDI stand-in: a wrong, a missing and a late note are marked where they are, and kept', async ({
+  page,
+}) => {
   await standInForMidi(page)
   await openStand(page, 'The Lantern Ferry', 0, `hands=right&bpm=${BPM}`)
   await expect(page.getByRole('button', { name: 'No keyboard yet' })).toBeVisible()
@@ -40,7 +44,10 @@ test('four passes through the MIDI stand-in: a wrong, a missing and a late note 
       played[late]!.onsetMs += 110
       played.splice(missing, 1)
     }
-    await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(played, startMs)] as const)
+    await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [
+      id,
+      strokes(played, startMs),
+    ] as const)
     if (round === 1) {
       await expect(mark(page, wrong)).toHaveClass('wrong')
       await expect(mark(page, wrong)).toContainText('C')
@@ -75,10 +82,16 @@ test('a left hand that comes late is heard and said', async ({ page }) => {
   const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
   await page.keyboard.press('Space')
   const startMs = await roundStart(page, 0)
-  const late = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), BPM)
-    .map(({ pitch, onsetMs, durationMs, hand }) => ({ pitch, durationMs, onsetMs: onsetMs + (hand === 'left' ? 80 : 0) }))
-  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(late, startMs)] as const)
-  await expect(page.locator('.sentence, .next').filter({ hasText: /The left hand comes [78]\d ms after the other/ })).toBeVisible({ timeout: 30_000 })
+  const late = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), BPM).map(
+    ({ pitch, onsetMs, durationMs, hand }) => ({ pitch, durationMs, onsetMs: onsetMs + (hand === 'left' ? 80 : 0) }),
+  )
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [
+    id,
+    strokes(late, startMs),
+  ] as const)
+  await expect(
+    page.locator('.sentence, .next').filter({ hasText: /The left hand comes [78]\d ms after the other/ }),
+  ).toBeVisible({ timeout: 30_000 })
   await page.keyboard.press('Escape')
 })
 
@@ -91,8 +104,14 @@ test('a restart is understood, and the review shows every figure at its note', a
   // Bar 2 is begun, given up at its third beat and begun again, two beats behind the click from there on.
   const beatMs = 60_000 / BPM
   const given = EXPECTED.filter(note => note.onsetMs < 6.9 * beatMs)
-  const again = EXPECTED.filter(note => note.onsetMs > 4.9 * beatMs).map(note => ({ ...note, onsetMs: note.onsetMs + 2 * beatMs }))
-  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes([...given, ...again], startMs)] as const)
+  const again = EXPECTED.filter(note => note.onsetMs > 4.9 * beatMs).map(note => ({
+    ...note,
+    onsetMs: note.onsetMs + 2 * beatMs,
+  }))
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [
+    id,
+    strokes([...given, ...again], startMs),
+  ] as const)
   await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
   await expect(page.locator('.sentence')).toContainText('You stopped and took up again once, at bar 2')
   await expect(page.locator('.figures')).toContainText(`${EXPECTED.length} of ${EXPECTED.length} right`)
@@ -110,7 +129,8 @@ test('a restart is understood, and the review shows every figure at its note', a
   // A half note: its hollow head lets the click through to the paper.
   await page.locator(`#${last.id} .notehead`).click({ force: true })
   await expect(page.locator('.figures h3')).toContainText(`bar ${last.bar}, beat ${last.beat}`)
-  for (const name of ['Outcome', 'Against the beat', 'Held', 'Loudness']) await expect(page.locator('.figures dt', { hasText: name })).toBeVisible()
+  for (const name of ['Outcome', 'Against the beat', 'Held', 'Loudness'])
+    await expect(page.locator('.figures dt', { hasText: name })).toBeVisible()
   await page.getByRole('switch', { name: /Show every note/ }).click()
   await expect(page.locator('tr.chosen')).toContainText('right')
   await page.locator('tbody button').first().click()
@@ -134,14 +154,19 @@ test('what is asked of a pass follows the settings, and a known keyboard delay i
     const id = await page.evaluate(() => window.standIn.plug('Slow Piano'))
     await page.keyboard.press('Space')
     const startMs = await roundStart(page, 0)
-    const delayed = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'right'), 200).map(note => ({ ...note, onsetMs: note.onsetMs + 90 }))
-    await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(delayed, startMs)] as const)
+    const delayed = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'right'), 200).map(note => ({
+      ...note,
+      onsetMs: note.onsetMs + 90,
+    }))
+    await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [
+      id,
+      strokes(delayed, startMs),
+    ] as const)
     await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
     await expect(page.locator('.sentence')).toContainText('Clean')
     await expect(page.locator('.figures')).toContainText('± 42 ms')
     await page.keyboard.press('Escape')
-  }
-  finally {
+  } finally {
     await page.goto('/settings')
     await answering(page)
     await page.getByRole('radio', { name: /Normal/ }).check()
@@ -171,7 +196,9 @@ test('the tempo and the hands change with the next pass, from the keys of the co
   await expect(page.getByRole('button', { name: /Start/ })).toBeVisible()
 })
 
-test('a keyboard unplugged in the middle of a pass ends it, and the loop goes on with one plugged in', async ({ page }) => {
+test('a keyboard unplugged in the middle of a pass ends it, and the loop goes on with one plugged in', async ({
+  page,
+}) => {
   await standInForMidi(page)
   await openStand(page, 'The Lantern Ferry', 1, 'hands=right&bpm=90')
   const first = await page.evaluate(() => window.standIn.plug('First Piano'))
@@ -180,7 +207,10 @@ test('a keyboard unplugged in the middle of a pass ends it, and the loop goes on
   await page.keyboard.press('Space')
   const startMs = await roundStart(page, 0)
   // B4, the part's first note, and never let go.
-  await page.evaluate(([id, messages]) => window.standIn.send(id, messages), [first, [{ atMs: startMs + 10, bytes: [0x90, 71, 60] }]] as [string, Sent[]])
+  await page.evaluate(([id, messages]) => window.standIn.send(id, messages), [
+    first,
+    [{ atMs: startMs + 10, bytes: [0x90, 71, 60] }],
+  ] as [string, Sent[]])
   await expect(page.locator('.lane li.right').first()).toBeVisible()
   await page.evaluate(id => window.standIn.unplug(id), first)
   await expect(page.getByRole('button', { name: 'First Piano was unplugged' })).toBeVisible()
@@ -191,7 +221,9 @@ test('a keyboard unplugged in the middle of a pass ends it, and the loop goes on
   await expect(page.locator('.figures')).toHaveCount(0)
 })
 
-test('the simulated player plays through the same interface, and a pass survives a server that cannot be reached', async ({ page }) => {
+test('the simulated player plays through the same interface, and a pass survives a server that cannot be reached', async ({
+  page,
+}) => {
   await openStand(page, 'Side Street Shuffle', 0, 'hands=right&bpm=260')
   await page.getByRole('button', { name: 'No keyboard yet' }).click()
   await page.getByRole('switch', { name: 'Simulated player' }).click()

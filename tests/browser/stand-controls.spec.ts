@@ -5,10 +5,17 @@ import { expect, test } from '../material/player'
 import { measured, open, partsOf, plug, sign, SIZES, state, title } from '../material/stand'
 
 test.describe('it fits', () => {
-  test('crowded music on every screen: all in sight, nothing cut off, the notes within the chosen size', async ({ page }) => {
+  test('crowded music on every screen: all in sight, nothing cut off, the notes within the chosen size', async ({
+    page,
+  }) => {
     await page.goto('/')
-    const { id } = await (await page.request.post('/api/songs?name=crowded.musicxml', { data: Buffer.from(denseSong(32)), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
-    const parts = (await (await page.request.get(`/api/songs/${id}`)).json() as { parts: { id: string }[] }).parts
+    const { id } = (await (
+      await page.request.post('/api/songs?name=crowded.musicxml', {
+        data: Buffer.from(denseSong(32)),
+        headers: { 'content-type': 'application/octet-stream' },
+      })
+    ).json()) as { id: string }
+    const parts = ((await (await page.request.get(`/api/songs/${id}`)).json()) as { parts: { id: string }[] }).parts
     for (const query of ['hands=both', 'hands=both&bars=1-32']) {
       await open(page, parts[0]!.id, query)
       for (const [width, height] of SIZES) {
@@ -28,14 +35,32 @@ test.describe('it fits', () => {
     }
   })
 
-  test('the notes are as large as is asked for, and a staff that nobody plays gives its room and keeps its words', async ({ page }) => {
-    const songs = await (await page.request.get('/api/songs')).json().catch(() => []) as { id: string, title: string }[]
+  test('the notes are as large as is asked for, and a staff that nobody plays gives its room and keeps its words', async ({
+    page,
+  }) => {
+    const songs = (await (await page.request.get('/api/songs')).json().catch(() => [])) as {
+      id: string
+      title: string
+    }[]
     await page.goto('/')
-    const { id } = songs.length > 0 && songs.find(song => song.title === 'crowded') ? songs.find(song => song.title === 'crowded')! : await (await page.request.post('/api/songs?name=crowded.musicxml', { data: Buffer.from(denseSong(8)), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
-    const part = (await (await page.request.get(`/api/songs/${id}`)).json() as { parts: { id: string }[] }).parts[0]!
+    const { id } =
+      songs.length > 0 && songs.find(song => song.title === 'crowded')
+        ? songs.find(song => song.title === 'crowded')!
+        : ((await (
+            await page.request.post('/api/songs?name=crowded.musicxml', {
+              data: Buffer.from(denseSong(8)),
+              headers: { 'content-type': 'application/octet-stream' },
+            })
+          ).json()) as { id: string })
+    const part = ((await (await page.request.get(`/api/songs/${id}`)).json()) as { parts: { id: string }[] }).parts[0]!
     await open(page, part.id, 'hands=both')
     const head = async () => (await measured(page)).least
-    const staves = async () => await page.locator('.engraving .measure').first().locator('.staff').evaluateAll(all => all.map(staff => staff.querySelector(':scope > path')!.getBoundingClientRect().top))
+    const staves = async () =>
+      await page
+        .locator('.engraving .measure')
+        .first()
+        .locator('.staff')
+        .evaluateAll(all => all.map(staff => staff.querySelector(':scope > path')!.getBoundingClientRect().top))
     const choose = async (name: string, of = 'Notes') => {
       await page.getByRole('button', { name: 'How the Stand looks' }).click()
       await page.getByRole('group', { name: of }).getByRole('button', { name, exact: true }).click()
@@ -50,14 +75,20 @@ test.describe('it fits', () => {
       await choose('Small')
       await expect.poll(head).toBeLessThan(13.5)
       await choose('Only the words', 'Staves nobody here plays')
-      await expect.poll(async () => {
-        const [line, right] = await staves()
-        return (right! - line!) / await head()
-      }).toBeLessThan(0.99 * (upper! - voice!) / medium)
+      await expect
+        .poll(async () => {
+          const [line, right] = await staves()
+          return (right! - line!) / (await head())
+        })
+        .toBeLessThan((0.99 * (upper! - voice!)) / medium)
       await expect(page.locator('.engraving .verse', { hasText: 'Hill' }).first()).toBeVisible()
-      expect(await page.locator('.words-only .notehead').first().evaluate(one => getComputedStyle(one).visibility)).toBe('hidden')
-    }
-    finally {
+      expect(
+        await page
+          .locator('.words-only .notehead')
+          .first()
+          .evaluate(one => getComputedStyle(one).visibility),
+      ).toBe('hidden')
+    } finally {
       await page.request.patch('/api/settings', { data: { stand: { size: 'medium', otherStaves: 'small' } } })
     }
   })
@@ -104,8 +135,15 @@ test.describe('any bars, any tempo, so many times', () => {
   test('become a part of the song, or a hard spot that the coach takes up', async ({ page }) => {
     await standInForMidi(page)
     await page.goto('/')
-    const { id: songId } = await (await page.request.post('/api/songs?name=crowded.musicxml', { data: Buffer.from(denseSong(12)), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
-    const parts = async () => (await (await page.request.get(`/api/songs/${songId}`)).json() as { parts: { id: string, name: string }[] }).parts
+    const { id: songId } = (await (
+      await page.request.post('/api/songs?name=crowded.musicxml', {
+        data: Buffer.from(denseSong(12)),
+        headers: { 'content-type': 'application/octet-stream' },
+      })
+    ).json()) as { id: string }
+    const parts = async () =>
+      ((await (await page.request.get(`/api/songs/${songId}`)).json()) as { parts: { id: string; name: string }[] })
+        .parts
     const before = await parts()
     await open(page, before[0]!.id, 'hands=left&bars=2-3&bpm=200')
     await page.keyboard.press('Shift+ArrowRight')
@@ -145,12 +183,14 @@ test.describe('keys are keys', () => {
     await open(page, part!.id, 'hands=right&bpm=60')
     await plug(page)
     const tempo = page.getByLabel('Tempo, beats a minute')
-    const controls = await page.locator('footer button:not([disabled]), footer label:has(input[type=radio]), .coach button[role=switch]').all()
+    const controls = await page
+      .locator('footer button:not([disabled]), footer label:has(input[type=radio]), .coach button[role=switch]')
+      .all()
     expect(controls.length).toBeGreaterThan(10)
     for (const control of controls) {
       const name = await control.evaluate(one => one.getAttribute('aria-label') ?? one.textContent!.trim())
       await control.click()
-      if (await state(page) !== 'resting') await page.keyboard.press('Escape')
+      if ((await state(page)) !== 'resting') await page.keyboard.press('Escape')
       await expect(sign(page), name).toHaveAttribute('data-state', 'resting')
       const before = Number(await tempo.inputValue())
       await page.keyboard.press('ArrowUp')
@@ -205,7 +245,9 @@ test.describe('it keeps listening', () => {
     const other = await context.newPage()
     await open(other, parts[1]!.id)
     await expect(sign(page)).toHaveAttribute('data-state', 'elsewhere')
-    await expect(page.locator('.sentence')).toContainText(`in use on another page: ${parts[1]!.name}, The Lantern Ferry`)
+    await expect(page.locator('.sentence')).toContainText(
+      `in use on another page: ${parts[1]!.name}, The Lantern Ferry`,
+    )
     await page.getByRole('button', { name: 'Listen here' }).click()
     await expect(sign(page)).toHaveAttribute('data-state', 'resting')
     await expect(sign(other)).toHaveAttribute('data-state', 'elsewhere')

@@ -15,17 +15,28 @@ test.describe('it fits', () => {
     await expect(sign(page)).toHaveAttribute('data-state', /count-in|playing/)
     expect((await measured(page)).outside, 'running').toEqual([])
     // The right notes but one: there is something to say, and a place to be played alone.
-    const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 280).map((note, index) => index === 3 ? { ...note, pitch: note.pitch + 1 } : note)
-    await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(played, startMs)] as [string, Sent[]])
+    const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 280).map((note, index) =>
+      index === 3 ? { ...note, pitch: note.pitch + 1 } : note,
+    )
+    await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(played, startMs)] as [
+      string,
+      Sent[],
+    ])
     await expect(page.locator('.sentence')).toContainText('Played once', { timeout: 30_000 })
     for (const [width, height] of SIZES) {
       await page.setViewportSize({ width, height })
-      await expect(async () => expect((await measured(page)).outside, `${width}×${height}`).toEqual([])).toPass({ timeout: 10_000 })
+      await expect(async () => expect((await measured(page)).outside, `${width}×${height}`).toEqual([])).toPass({
+        timeout: 10_000,
+      })
     }
     await page.setViewportSize({ width: 1280, height: 800 })
     for (const colorScheme of ['light', 'dark'] as const) {
       await page.emulateMedia({ colorScheme })
-      expect((await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()).violations.map(one => `${one.id}: ${one.nodes.map(node => node.html.slice(0, 120)).join(' ')}`)).toEqual([])
+      expect(
+        (
+          await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+        ).violations.map(one => `${one.id}: ${one.nodes.map(node => node.html.slice(0, 120)).join(' ')}`),
+      ).toEqual([])
     }
   })
 })
@@ -37,12 +48,20 @@ test.describe('any bars, any tempo, so many times', () => {
     await open(page, parts[0]!.id, 'hands=right')
     const id = await plug(page)
     const bars = page.locator('.engraving .measure')
-    const middle = async (bar: number) => await bars.nth(bar).locator('.staff').first().evaluate((staff) => { const box = staff.querySelector('path')!.getBoundingClientRect(); return [box.left + box.width / 2, box.top + 10] as [number, number] })
+    const middle = async (bar: number) =>
+      await bars
+        .nth(bar)
+        .locator('.staff')
+        .first()
+        .evaluate(staff => {
+          const box = staff.querySelector('path')!.getBoundingClientRect()
+          return [box.left + box.width / 2, box.top + 10] as [number, number]
+        })
     // Where fingers are drawn into it the music moves: then it is drawn over once more.
     await expect(async () => {
-      await page.mouse.move(...await middle(1))
+      await page.mouse.move(...(await middle(1)))
       await page.mouse.down()
-      await page.mouse.move(...await middle(2), { steps: 4 })
+      await page.mouse.move(...(await middle(2)), { steps: 4 })
       await page.mouse.up()
       await expect(title(page)).toContainText('bars 1 to 2', { timeout: 1_500 })
     }).toPass({ timeout: 20_000 })
@@ -60,14 +79,25 @@ test.describe('any bars, any tempo, so many times', () => {
     const stretch = { from: FERRY.bars[1]!.start, to: FERRY.bars[3]!.start }
     const expected = expectedNotes(FERRY, stretchPassage(stretch.from, stretch.to, 'right'), 240)
     for (let round = 0; round < 5; round++) {
-      await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(round === 1 ? expected.slice(1) : expected, await roundStart(page, round))] as [string, Sent[]])
+      await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [
+        id,
+        strokes(round === 1 ? expected.slice(1) : expected, await roundStart(page, round)),
+      ] as [string, Sent[]])
     }
-    await expect(page.locator('.sentence')).toContainText('Played 5 times: 4 clean, the last 3 in a row.', { timeout: 30_000 })
+    await expect(page.locator('.sentence')).toContainText('Played 5 times: 4 clean, the last 3 in a row.', {
+      timeout: 30_000,
+    })
     expect(await state(page)).toBe('resting')
     await page.keyboard.press('Backspace')
     await expect(title(page)).toContainText(parts[0]!.name)
     // In the book, with the bars that were played.
-    await expect.poll(async () => (await (await page.request.get('/api/passes?limit=5')).json() as { place: object | null, bpm: number }[]).map(pass => [pass.place !== null, pass.bpm])).toEqual(Array.from({ length: 5 }, () => [true, 240]))
+    await expect
+      .poll(async () =>
+        ((await (await page.request.get('/api/passes?limit=5')).json()) as { place: object | null; bpm: number }[]).map(
+          pass => [pass.place !== null, pass.bpm],
+        ),
+      )
+      .toEqual(Array.from({ length: 5 }, () => [true, 240]))
   })
 
   test('what the sentence asks to be played alone is a button, on the Stand and in the review', async ({ page }) => {
@@ -77,10 +107,20 @@ test.describe('any bars, any tempo, so many times', () => {
     const id = await plug(page)
     await page.keyboard.press('Space')
     const startMs = await roundStart(page, 0)
-    const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 200).map(note => note.bar === 2 && (note.beat === 1 || note.beat === 3) ? { ...note, pitch: note.pitch + (note.beat === 1 ? 1 : 3) } : note)
-    await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(played, startMs)] as [string, Sent[]])
+    const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 200).map(note =>
+      note.bar === 2 && (note.beat === 1 || note.beat === 3)
+        ? { ...note, pitch: note.pitch + (note.beat === 1 ? 1 : 3) }
+        : note,
+    )
+    await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(played, startMs)] as [
+      string,
+      Sent[],
+    ])
     await expect(page.locator('.sentence')).toContainText('Played once', { timeout: 30_000 })
-    await page.getByRole('button', { name: 'Review this pass' }).or(page.getByRole('link', { name: 'Review this pass' })).click()
+    await page
+      .getByRole('button', { name: 'Review this pass' })
+      .or(page.getByRole('link', { name: 'Review this pass' }))
+      .click()
     const inReview = page.getByRole('link', { name: 'Bar 2 alone at 160 bpm, until 3 in a row are clean' })
     await expect(inReview.first()).toBeVisible({ timeout: 20_000 })
     await inReview.first().click()
@@ -101,14 +141,23 @@ test.describe('it keeps listening', () => {
     const notes = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 60)
     const begin = await page.evaluate(() => performance.now())
     // Twice without a pause between.
-    const twice = [...notes, ...notes].map((note, index) => ({ pitch: note.pitch, onsetMs: 300 + 130 * index, durationMs: 120 }))
-    await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(twice, begin)] as [string, Sent[]])
+    const twice = [...notes, ...notes].map((note, index) => ({
+      pitch: note.pitch,
+      onsetMs: 300 + 130 * index,
+      durationMs: 120,
+    }))
+    await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(twice, begin)] as [
+      string,
+      Sent[],
+    ])
     await expect(page.locator('.figures')).toContainText('Pass 2', { timeout: 30_000 })
     await expect(page.locator('.figures')).toContainText(`${notes.length} of ${notes.length} right`)
     await expect(page.locator('.figures')).not.toContainText('extra')
   })
 
-  test('unplugged in the middle it stops, says so, keeps nothing, and goes on when the keyboard is back', async ({ page }) => {
+  test('unplugged in the middle it stops, says so, keeps nothing, and goes on when the keyboard is back', async ({
+    page,
+  }) => {
     await standInForMidi(page)
     const [part] = await partsOf(page, 'The Lantern Ferry')
     await open(page, part!.id, 'hands=right&bpm=240')
@@ -126,7 +175,9 @@ test.describe('it keeps listening', () => {
   })
 })
 
-test('it says what it does: its states in order, no count-in where there is none, the window named after what is played', async ({ page }) => {
+test('it says what it does: its states in order, no count-in where there is none, the window named after what is played', async ({
+  page,
+}) => {
   await standInForMidi(page)
   const [part] = await partsOf(page, 'The Lantern Ferry')
   await open(page, part!.id, 'hands=right&mode=own-time&bpm=60')
@@ -139,14 +190,26 @@ test('it says what it does: its states in order, no count-in where there is none
   await page.evaluate(() => {
     const seen: string[] = []
     Object.assign(window, { seen })
-    const note = () => { const now = document.querySelector('.sign')!.getAttribute('data-state')!; if (seen.at(-1) !== now) seen.push(now) }
-    new MutationObserver(note).observe(document.querySelector('.line')!, { subtree: true, attributes: true, childList: true })
+    const note = () => {
+      const now = document.querySelector('.sign')!.getAttribute('data-state')!
+      if (seen.at(-1) !== now) seen.push(now)
+    }
+    new MutationObserver(note).observe(document.querySelector('.line')!, {
+      subtree: true,
+      attributes: true,
+      childList: true,
+    })
   })
   for (let step = 0; step < 4; step++) await page.keyboard.press('PageUp')
   const bpm = Number(await page.getByLabel('Tempo, beats a minute').inputValue())
   await page.keyboard.press('Space')
   const startMs = await roundStart(page, 0)
-  await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), bpm), startMs)] as [string, Sent[]])
+  await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [
+    id,
+    strokes(expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), bpm), startMs),
+  ] as [string, Sent[]])
   await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
-  await expect.poll(async () => await page.evaluate(() => (window as unknown as { seen: string[] }).seen.join())).toMatch(/starting,count-in,playing,judged,playing/)
+  await expect
+    .poll(async () => await page.evaluate(() => (window as unknown as { seen: string[] }).seen.join()))
+    .toMatch(/starting,count-in,playing,judged,playing/)
 })

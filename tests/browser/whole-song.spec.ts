@@ -8,15 +8,40 @@ import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi
 import { expect, test } from '../material/player'
 
 /** Ten bars, the third to the sixth of them twice. */
-const SCORE = pianoScore(['C4 D4 E4 F4', 'G4 F4 E4 D4', 'E4 F4 G4 A4', 'B4 A4 G4 F4', 'A4 G4 F4 E4', 'D4 E4 F4 G4', 'C5 B4 A4 G4', 'F4 G4 A4 B4', 'C5 A4 F4 D4', 'E4 D4 B3 C4'].map((bar, index) =>
-  (index === 0 ? attributes() : '') + (index === 2 ? '<barline location="left"><repeat direction="forward"/></barline>' : '') + quarterNotes(bar) + (index === 5 ? '<barline location="right"><repeat direction="backward"/></barline>' : '')))
+const SCORE = pianoScore(
+  [
+    'C4 D4 E4 F4',
+    'G4 F4 E4 D4',
+    'E4 F4 G4 A4',
+    'B4 A4 G4 F4',
+    'A4 G4 F4 E4',
+    'D4 E4 F4 G4',
+    'C5 B4 A4 G4',
+    'F4 G4 A4 B4',
+    'C5 A4 F4 D4',
+    'E4 D4 B3 C4',
+  ].map(
+    (bar, index) =>
+      (index === 0 ? attributes() : '') +
+      (index === 2 ? '<barline location="left"><repeat direction="forward"/></barline>' : '') +
+      quarterNotes(bar) +
+      (index === 5 ? '<barline location="right"><repeat direction="backward"/></barline>' : ''),
+  ),
+)
 const BPM = 240
 
 test('the whole song goes round its repeats while the page turns, and is heard as it was played', async ({ page }) => {
   await page.context().clearCookies()
-  await page.request.post('/api/accounts', { data: { name: `Rounder ${Date.now()}`, password: 'a long enough password' } })
-  const { id: songId } = await (await page.request.post('/api/songs?name=round.musicxml', { data: Buffer.from(SCORE), headers: { 'content-type': 'application/octet-stream' } })).json() as { id: string }
-  const { parts } = await (await page.request.get(`/api/songs/${songId}`)).json() as { parts: { id: string }[] }
+  await page.request.post('/api/accounts', {
+    data: { name: `Rounder ${Date.now()}`, password: 'a long enough password' },
+  })
+  const { id: songId } = (await (
+    await page.request.post('/api/songs?name=round.musicxml', {
+      data: Buffer.from(SCORE),
+      headers: { 'content-type': 'application/octet-stream' },
+    })
+  ).json()) as { id: string }
+  const { parts } = (await (await page.request.get(`/api/songs/${songId}`)).json()) as { parts: { id: string }[] }
   const { arrangement } = readMusicXml(bytesOf(SCORE))
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
 
@@ -26,7 +51,11 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   await page.goto(`/stand/${parts[0]!.id}?hands=right&bpm=${BPM}&from=0/1&to=${whole.to.n}/${whole.to.d}`)
   await answering(page)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('with its repeats')
-  const labels = () => page.locator('.row > p').allTextContents().then(texts => texts.map(text => text.trim()))
+  const labels = () =>
+    page
+      .locator('.row > p')
+      .allTextContents()
+      .then(texts => texts.map(text => text.trim()))
   // The second row begins where the music goes back to.
   await expect.poll(labels).toEqual(['bars 1 to 2', 'bars 3 to 6'])
   await page.getByRole('button', { name: 'Later' }).click()
@@ -40,7 +69,7 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   const expected = expectedNotes(arrangement, playedPassage(arrangement, whole, 'right'), BPM)
   expect(expected).toHaveLength(56)
   // One wrong key, the second time round.
-  const played = expected.map((note, index) => index === 26 ? { ...note, pitch: note.pitch + 1 } : note)
+  const played = expected.map((note, index) => (index === 26 ? { ...note, pitch: note.pitch + 1 } : note))
   const messages = strokes(played, startMs)
   await page.evaluate(([id, sent]) => window.standIn.send(id, sent), [input, messages] as [string, Sent[]])
   // While a row is played the other one turns to what comes next.
@@ -59,8 +88,19 @@ test('the whole song goes round its repeats while the page turns, and is heard a
   await page.getByRole('button', { name: 'Later' }).click()
   await expect(page.locator('.lane .wrong')).toHaveCount(1)
 
-  await expect.poll(async () => (await (await page.request.get('/api/passes?limit=5')).json() as { notes: number, right: number, wrong: number }[])[0]).toMatchObject({ notes: 56, right: 55, wrong: 1 })
-  const [kept] = await (await page.request.get('/api/passes?limit=1')).json() as { id: string }[]
+  await expect
+    .poll(
+      async () =>
+        (
+          (await (await page.request.get('/api/passes?limit=5')).json()) as {
+            notes: number
+            right: number
+            wrong: number
+          }[]
+        )[0],
+    )
+    .toMatchObject({ notes: 56, right: 55, wrong: 1 })
+  const [kept] = (await (await page.request.get('/api/passes?limit=1')).json()) as { id: string }[]
   expect(await (await page.request.get(`/api/passes/${kept!.id}/review`)).json()).toMatchObject({ isWhole: true })
   await page.goto(`/passes/${kept!.id}`)
   await expect(page.locator('.finding').first()).toContainText('Bar 3, beat 3, the second time, right hand')

@@ -13,7 +13,9 @@ import { expect, test } from '../material/player'
 async function choose(page: Page, name: string, content: string | Uint8Array) {
   await page.goto('/songs/add')
   await answering(page)
-  await page.getByLabel('Song file').setInputFiles({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(content as string) })
+  await page
+    .getByLabel('Song file')
+    .setInputFiles({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(content as string) })
 }
 
 const understood = (page: Page) => page.getByRole('region', { name: 'Check the import' })
@@ -30,8 +32,13 @@ async function putAway(page: Page) {
   await expect(page.getByText('This song is put away')).toBeVisible()
 }
 
-test('a score is previewed with what is not used in it, saved under another title, put away and taken out again', async ({ page }) => {
-  const score = pianoScore([attributes() + quarterNotes('C4 D4 E4 F4') + '<figured-bass/>', note({ pitch: 'G4', length: 4 })])
+test('a score is previewed with what is not used in it, saved under another title, put away and taken out again', async ({
+  page,
+}) => {
+  const score = pianoScore([
+    attributes() + quarterNotes('C4 D4 E4 F4') + '<figured-bass/>',
+    note({ pitch: 'G4', length: 4 }),
+  ])
   await choose(page, 'two bars.musicxml', score)
   await expect(understood(page)).toContainText('MusicXML · 2 bars · right hand 5 notes')
   await understood(page).getByText('Not imported from the file').click()
@@ -44,15 +51,32 @@ test('a score is previewed with what is not used in it, saved under another titl
   await expect(page.getByRole('link', { name: /^Two Bars in C/ })).toHaveCount(0)
   await answering(page)
   await page.getByText('Put away (').click()
-  await page.getByRole('listitem').filter({ hasText: 'Two Bars in C' }).getByRole('button', { name: 'Take out again' }).click()
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'Two Bars in C' })
+    .getByRole('button', { name: 'Take out again' })
+    .click()
   await expect(page.getByRole('link', { name: /^Two Bars in C/ })).toBeVisible()
   await page.getByRole('link', { name: /^Two Bars in C/ }).click()
   await putAway(page)
 })
 
-test('a choir: who sings what is shown, the highest and the lowest are the hands, and it is decided otherwise', async ({ page }) => {
-  const voices = [['Soprano', 'E5 F5 G5 A5'], ['Alto', 'G4 G4 C5 C5'], ['Tenor', 'C4 D4 E4 F4'], ['Bass', 'C3 B2 C3 F2']] as const
-  await choose(page, 'choir.musicxml', partsScore(voices.map(([name, notes]) => [name, `<measure number="1">${attributes()}${quarterNotes(notes)}</measure>`])))
+test('a choir: who sings what is shown, the highest and the lowest are the hands, and it is decided otherwise', async ({
+  page,
+}) => {
+  const voices = [
+    ['Soprano', 'E5 F5 G5 A5'],
+    ['Alto', 'G4 G4 C5 C5'],
+    ['Tenor', 'C4 D4 E4 F4'],
+    ['Bass', 'C3 B2 C3 F2'],
+  ] as const
+  await choose(
+    page,
+    'choir.musicxml',
+    partsScore(
+      voices.map(([name, notes]) => [name, `<measure number="1">${attributes()}${quarterNotes(notes)}</measure>`]),
+    ),
+  )
   const who = understood(page).getByRole('region', { name: 'Who plays what' })
   const plays = (name: string) => who.getByLabel(`${name} is played by`)
   await expect(who).toContainText('4 notes · E5 to A5')
@@ -85,7 +109,9 @@ test('a MIDI file: hands, meter and key are shown, and a guess is decided otherw
   await putAway(page)
 })
 
-test('a band: melody and bass are proposed, each is heard alone, and who plays is decided again on the Workbench', async ({ page }) => {
+test('a band: melody and bass are proposed, each is heard alone, and who plays is decided again on the Workbench', async ({
+  page,
+}) => {
   await choose(page, 'band.mid', bandFile())
   const who = understood(page).getByRole('region', { name: 'Who plays what' })
   const plays = (name: string) => page.getByLabel(`${name} is played by`)
@@ -116,15 +142,22 @@ test('a band: melody and bass are proposed, each is heard alone, and who plays i
   // On the Stand the band's own staves are not drawn.
   await page.goto('/songs')
   await page.getByRole('link', { name: /^Band of Five/ }).click()
-  await page.getByRole('link', { name: /^Practise .*: / }).first().click()
+  await page
+    .getByRole('link', { name: /^Practise .*: / })
+    .first()
+    .click()
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
-  await expect(page.locator('.engraving svg .system').first().locator('.measure').first().locator('.staff')).toHaveCount(2)
+  await expect(
+    page.locator('.engraving svg .system').first().locator('.measure').first().locator('.staff'),
+  ).toHaveCount(2)
   await page.goto('/songs')
   await page.getByRole('link', { name: /^Band of Five/ }).click()
   await putAway(page)
 })
 
-test('a recording without a click: its beats are heard, a bar line is moved, and tapping along decides', async ({ page }) => {
+test('a recording without a click: its beats are heard, a bar line is moved, and tapping along decides', async ({
+  page,
+}) => {
   await choose(page, 'waltz.mid', recordingFile())
   await expect(understood(page).getByRole('radio', { name: /detected from your playing/ })).toBeChecked()
   await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')
@@ -141,7 +174,7 @@ test('a recording without a click: its beats are heard, a bar line is moved, and
   await understood(page).getByRole('button', { name: 'Tap along' }).click()
   await page.waitForFunction(() => performance.getEntriesByName('half-step:listening').length > 0)
   const beats = Array.from({ length: 16 }, (_, beat) => beatMs(beat))
-  await page.evaluate(async (times) => {
+  await page.evaluate(async times => {
     const begin = performance.getEntriesByName('half-step:listening').at(-1)!.startTime
     for (const ms of times) {
       await new Promise(resolve => setTimeout(resolve, Math.max(0, begin + ms - performance.now())))
@@ -185,8 +218,15 @@ test('a file that is no song is refused in words, and nothing is kept of it', as
 
 /** A song of its own for what changes it. */
 async function workOn(page: Page, title: string) {
-  const bars = Array.from({ length: 8 }, (_, index) => (index === 0 ? attributes({ staves: 2 }) : '') + quarterNotes(['C5 D5 E5 F5', 'G5 F5 E5 D5'][index % 2]!, 1)
-    + '<backup><duration>480</duration></backup>' + note({ pitch: 'C3', length: 2, staff: 2 }) + note({ pitch: 'G3', length: 2, staff: 2 }))
+  const bars = Array.from(
+    { length: 8 },
+    (_, index) =>
+      (index === 0 ? attributes({ staves: 2 }) : '') +
+      quarterNotes(['C5 D5 E5 F5', 'G5 F5 E5 D5'][index % 2]!, 1) +
+      '<backup><duration>480</duration></backup>' +
+      note({ pitch: 'C3', length: 2, staff: 2 }) +
+      note({ pitch: 'G3', length: 2, staff: 2 }),
+  )
   await choose(page, `${title}.musicxml`, pianoScore(bars))
   await save(page, title)
   await page.getByRole('link', { name: 'Workbench', exact: true }).click()
@@ -194,7 +234,9 @@ async function workOn(page: Page, title: string) {
   await answering(page)
 }
 
-test('a part\'s edge is dragged and moved by keys, the part named and the order changed, undone, redone and kept', async ({ page }) => {
+test("a part's edge is dragged and moved by keys, the part named and the order changed, undone, redone and kept", async ({
+  page,
+}) => {
   await workOn(page, 'Edges')
   const end = page.getByRole('slider', { name: 'End of the part' })
   await expect(page.getByRole('listitem').filter({ hasText: 'bars 1 to 4' })).toHaveCount(1)
@@ -208,11 +250,13 @@ test('a part\'s edge is dragged and moved by keys, the part named and the order 
   await expect(page.locator('.engraving .measure')).toHaveCount(5)
   const third = page.locator('.engraving .measure').nth(2)
   let target = { x: 0, y: 0 }
-  await expect.poll(async () => {
-    const before = target
-    target = await third.boundingBox() ?? before
-    return target.x > 0 && target.x === before.x
-  }).toBe(true)
+  await expect
+    .poll(async () => {
+      const before = target
+      target = (await third.boundingBox()) ?? before
+      return target.x > 0 && target.x === before.x
+    })
+    .toBe(true)
   const box = (await end.boundingBox())!
   await page.mouse.move(box.x + box.width / 2, box.y + 20)
   await page.mouse.down()
@@ -237,7 +281,9 @@ test('a part\'s edge is dragged and moved by keys, the part named and the order 
   await putAway(page)
 })
 
-test('a finger is set by a digit, a wrong note corrected, and both stand on the page after saving', async ({ page }) => {
+test('a finger is set by a digit, a wrong note corrected, and both stand on the page after saving', async ({
+  page,
+}) => {
   await workOn(page, 'Fingers')
   const digits = page.locator('.digit')
   await expect(digits.first()).toBeVisible()
@@ -263,21 +309,49 @@ test('a finger is set by a digit, a wrong note corrected, and both stand on the 
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Saved, revision 2')).toBeVisible()
   await page.getByRole('link', { name: 'Fingers' }).click()
-  await page.getByRole('link', { name: /Practise .*: right hand/ }).first().click()
+  await page
+    .getByRole('link', { name: /Practise .*: right hand/ })
+    .first()
+    .click()
   await expect(page.locator('.engraving svg .fing').first()).toHaveText('2', { timeout: 30_000 })
   await page.goBack()
   await putAway(page)
 })
 
-/** Every drawn thing of the notation in view, by what it looks like: its shapes and places, but for the ids of single files. */
-const drawn = async (page: Page, of: string) => await page.locator(of).evaluateAll(ones => ones.map(one => one.outerHTML.replace(/ id="[^"]*"/g, '').replace(/(href="#[0-9A-F]+)-\w+/g, '$1')))
+/**
+ * Every drawn thing of the notation in view, by what it looks like: its shapes and places, but for the ids of single
+ * files.
+ */
+const drawn = async (page: Page, of: string) =>
+  await page
+    .locator(of)
+    .evaluateAll(ones =>
+      ones.map(one => one.outerHTML.replace(/ id="[^"]*"/g, '').replace(/(href="#[0-9A-F]+)-\w+/g, '$1')),
+    )
 
 test('after one corrected note and one finger the rest of the page is drawn as before', async ({ page }) => {
-  const strange = '<direction placement="above"><direction-type><words font-style="italic">Trio</words></direction-type></direction>'
-    + note({ pitch: 'C5', length: 0.5, extra: '<beam number="1">begin</beam><notations><slur type="start"/></notations>' }) + note({ pitch: 'D5', length: 0.5, extra: '<beam number="1">end</beam><notations><slur type="stop"/></notations>' })
-    + '<direction placement="above"><direction-type><octave-shift type="down" size="8"/></direction-type></direction>' + note({ pitch: 'E6', length: 1 }) + '<direction><direction-type><octave-shift type="stop" size="8"/></direction-type></direction>'
-    + ['C5', 'D5', 'E5'].map(pitch => `<note><pitch><step>${pitch[0]}</step><octave>5</octave></pitch><duration>80</duration><voice>1</voice><type>quarter</type><time-modification><actual-notes>3</actual-notes><normal-notes>2</normal-notes></time-modification></note>`).join('')
-  await choose(page, 'strange.musicxml', pianoScore([attributes() + strange, quarterNotes('G4 A4 B4 C5'), strange, quarterNotes('C5 B4 A4 G4')]))
+  const strange =
+    '<direction placement="above"><direction-type><words font-style="italic">Trio</words></direction-type></direction>' +
+    note({
+      pitch: 'C5',
+      length: 0.5,
+      extra: '<beam number="1">begin</beam><notations><slur type="start"/></notations>',
+    }) +
+    note({ pitch: 'D5', length: 0.5, extra: '<beam number="1">end</beam><notations><slur type="stop"/></notations>' }) +
+    '<direction placement="above"><direction-type><octave-shift type="down" size="8"/></direction-type></direction>' +
+    note({ pitch: 'E6', length: 1 }) +
+    '<direction><direction-type><octave-shift type="stop" size="8"/></direction-type></direction>' +
+    ['C5', 'D5', 'E5']
+      .map(
+        pitch =>
+          `<note><pitch><step>${pitch[0]}</step><octave>5</octave></pitch><duration>80</duration><voice>1</voice><type>quarter</type><time-modification><actual-notes>3</actual-notes><normal-notes>2</normal-notes></time-modification></note>`,
+      )
+      .join('')
+  await choose(
+    page,
+    'strange.musicxml',
+    pianoScore([attributes() + strange, quarterNotes('G4 A4 B4 C5'), strange, quarterNotes('C5 B4 A4 G4')]),
+  )
   await understood(page).getByLabel('Title').fill('Strange but Plain')
   await understood(page).getByLabel('Title').blur()
   await save(page, 'Strange but Plain')
@@ -286,19 +360,27 @@ test('after one corrected note and one finger the rest of the page is drawn as b
   await expect(notes.first()).toBeVisible({ timeout: 30_000 })
   await answering(page)
   await expect(page.locator('.engraving svg .octave')).not.toHaveCount(0)
-  const before = { words: await drawn(page, '.engraving svg .dir'), measures: await drawn(page, '.engraving svg .measure') }
+  const before = {
+    words: await drawn(page, '.engraving svg .dir'),
+    measures: await drawn(page, '.engraving svg .measure'),
+  }
   expect(before.words.join()).toContain('Trio')
   // The second note of bar 2 becomes a half step higher, the note after it has a finger.
   for (let note = 0; note < 8; note++) await page.keyboard.press('ArrowRight')
   await expect(page.getByRole('group', { name: 'Finger of A4' })).toBeVisible()
   await page.keyboard.press('ArrowUp')
-  await expect(page.getByRole('group', { name: 'Finger of B♭4' }).or(page.getByRole('group', { name: 'Finger of A♯4' }))).toBeVisible()
+  await expect(
+    page.getByRole('group', { name: 'Finger of B♭4' }).or(page.getByRole('group', { name: 'Finger of A♯4' })),
+  ).toBeVisible()
   await page.keyboard.press('ArrowRight')
   await page.keyboard.press('3')
   await expect(page.locator('.engraving svg .accid')).not.toHaveCount(0)
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Saved, revision 2')).toBeVisible({ timeout: 15_000 })
-  const after = { words: await drawn(page, '.engraving svg .dir'), measures: await drawn(page, '.engraving svg .measure') }
+  const after = {
+    words: await drawn(page, '.engraving svg .dir'),
+    measures: await drawn(page, '.engraving svg .measure'),
+  }
   expect(after.measures).toHaveLength(before.measures.length)
   expect(after.measures[0]).toBe(before.measures[0])
   expect(after.words).toEqual(before.words)
@@ -314,13 +396,24 @@ test('a phrase is recorded from the keyboard, reviewed, and found as a part', as
   await page.getByLabel('Beats a minute').fill('120')
   const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
   await page.getByRole('button', { name: 'Record' }).click()
-  const start = await (await page.waitForFunction(() => performance.getEntriesByName('half-step:recording')[0]?.startTime)).jsonValue() as number
-  const played = [60, 64, 67, 72].map((pitch, index) => ({ pitch, onsetMs: index * 500 + (index % 2 ? 14 : -9), durationMs: 560 }))
-  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(played, start)] as const)
+  const start = (await (
+    await page.waitForFunction(() => performance.getEntriesByName('half-step:recording')[0]?.startTime)
+  ).jsonValue()) as number
+  const played = [60, 64, 67, 72].map((pitch, index) => ({
+    pitch,
+    onsetMs: index * 500 + (index % 2 ? 14 : -9),
+    durationMs: 560,
+  }))
+  await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [
+    id,
+    strokes(played, start),
+  ] as const)
   await expect(page.getByText('Recording: 4 notes')).toBeVisible({ timeout: 20_000 })
   await page.waitForTimeout(700)
   await page.getByRole('button', { name: 'Done' }).click()
-  await expect(page.getByRole('img', { name: 'The phrase as notated' }).locator('svg .note')).toHaveCount(4, { timeout: 30_000 })
+  await expect(page.getByRole('img', { name: 'The phrase as notated' }).locator('svg .note')).toHaveCount(4, {
+    timeout: 30_000,
+  })
   await page.getByLabel('Name', { exact: true }).fill('Learned by ear')
   await page.getByRole('button', { name: 'Add as a part' }).click()
   await page.getByRole('button', { name: 'Save' }).click()
@@ -333,7 +426,9 @@ test('a phrase is recorded from the keyboard, reviewed, and found as a part', as
   await putAway(page)
 })
 
-test('a part is heard before it is played: its notes light up in their order, at the tempo asked for', async ({ page }) => {
+test('a part is heard before it is played: its notes light up in their order, at the tempo asked for', async ({
+  page,
+}) => {
   await workOn(page, 'Heard')
   await page.getByLabel('Tempo in percent').fill('120')
   await page.getByLabel('played by').selectOption('right')
@@ -347,21 +442,34 @@ test('a part is heard before it is played: its notes light up in their order, at
     expect(order.length).toBeGreaterThanOrEqual(4)
   }).toPass({ timeout: 30_000, intervals: [40] })
   const all = await page.locator('.engraving .note').evaluateAll(notes => notes.map(one => one.id))
-  expect(order.map(id => all.indexOf(id)).every((place, index, places) => index === 0 || place > places[index - 1]!)).toBe(true)
+  expect(
+    order.map(id => all.indexOf(id)).every((place, index, places) => index === 0 || place > places[index - 1]!),
+  ).toBe(true)
   await page.keyboard.press('Space')
   await expect(page.locator('.note.sounding')).toHaveCount(0)
   await page.getByRole('link', { name: 'Heard' }).click()
   await putAway(page)
 })
 
-test('a long song: sections with their parts, what returns said, chords to count; old parts stay until the new ones are taken', async ({ page }) => {
+test('a long song: sections with their parts, what returns said, chords to count; old parts stay until the new ones are taken', async ({
+  page,
+}) => {
   await choose(page, 'sections.musicxml', writeMusicXml(songOfSections('ABACA')).musicXml)
   await understood(page).getByLabel('Title').fill('Five Sections')
   await understood(page).getByLabel('Title').blur()
   await save(page, 'Five Sections')
   const id = page.url().split('/').at(-1)!
-  const work = await (await page.request.get(`/api/songs/${id}/work`)).json() as { arrangementId: string, parts: { from: object, to: object }[] }
-  expect((await page.request.put(`/api/arrangements/${work.arrangementId}/parts`, { data: { parts: [{ name: 'All of it', from: work.parts[0]!.from, to: work.parts.at(-1)!.to }] } })).ok()).toBe(true)
+  const work = (await (await page.request.get(`/api/songs/${id}/work`)).json()) as {
+    arrangementId: string
+    parts: { from: object; to: object }[]
+  }
+  expect(
+    (
+      await page.request.put(`/api/arrangements/${work.arrangementId}/parts`, {
+        data: { parts: [{ name: 'All of it', from: work.parts[0]!.from, to: work.parts.at(-1)!.to }] },
+      })
+    ).ok(),
+  ).toBe(true)
   expect((await page.request.patch(`/api/songs/${id}`, { data: { proposal: 1 } })).ok()).toBe(true)
 
   await page.goto(`/workbench/${id}`)
@@ -385,7 +493,10 @@ test('a long song: sections with their parts, what returns said, chords to count
   await page.getByRole('tab', { name: 'Chords' }).click()
   await page.getByText('Chord chart of the whole song').click()
   await expect(page.getByRole('tabpanel')).toContainText(/ (bars?|beats?)[,;]/)
-  expect((await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()).violations).toEqual([])
+  expect(
+    (await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze())
+      .violations,
+  ).toEqual([])
 
   await list.getByLabel('Section').fill('Refrain')
   await list.getByLabel('Section').blur()

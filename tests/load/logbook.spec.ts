@@ -1,6 +1,7 @@
 /**
- * The Logbook after five years of daily practice: 100,000 passes on thirty-three songs (`years.ts`). Prints how long the server takes for each view
- * and how long the page draws. The reference is the same answer for nothing: /api/health.
+ * The Logbook after five years of daily practice: 100,000 passes on thirty-three songs (`years.ts`). Prints how long
+ * the server takes for each view and how long the page draws. The reference is the same answer for nothing:
+ * /api/health.
  */
 import { firstPicture } from '../material/page'
 import { expect, test } from '@playwright/test'
@@ -15,7 +16,8 @@ const median = (values: number[]) => [...values].sort((a, b) => a - b)[values.le
 test.beforeAll(async ({ request }) => {
   await practiseForYears(process.env.DATABASE_URL!, PASSES, DAYS)
   // In another time zone every pass is summed anew.
-  for (const timeZone of ['Asia/Tokyo', 'UTC']) expect((await request.patch('/api/settings', { data: { timeZone } })).ok()).toBe(true)
+  for (const timeZone of ['Asia/Tokyo', 'UTC'])
+    expect((await request.patch('/api/settings', { data: { timeZone } })).ok()).toBe(true)
 })
 
 test('the server answers and the page draws', async ({ page, request }) => {
@@ -39,18 +41,27 @@ test('the server answers and the page draws', async ({ page, request }) => {
   const songId = (await page.getByRole('link', { name: /^The Lantern Ferry/ }).getAttribute('href'))!.split('/').at(-1)!
   const from = new Date(Date.now() - 182 * 86_400_000).toISOString()
   for (const [what, path] of [
-    ['Logbook, half a year', `/api/logbook?from=${from}`], ['Logbook, five years', '/api/logbook'], ['Logbook, one song', `/api/logbook?song=${songId}`],
-    ['its passes', '/api/passes?limit=40'], ['where a song fails', `/api/logbook/errors?song=${songId}`], ['Song', `/api/songs/${songId}`], ['Today', '/api/today'],
+    ['Logbook, half a year', `/api/logbook?from=${from}`],
+    ['Logbook, five years', '/api/logbook'],
+    ['Logbook, one song', `/api/logbook?song=${songId}`],
+    ['its passes', '/api/passes?limit=40'],
+    ['where a song fails', `/api/logbook/errors?song=${songId}`],
+    ['Song', `/api/songs/${songId}`],
+    ['Today', '/api/today'],
   ] as const) {
     const { ms, firstMs, bytes } = await time(path)
-    process.stdout.write(`${what}: ${ms.toFixed(0)} ms at the server with ${PASSES.toLocaleString('en-GB')} passes kept, ${Math.round(bytes / 1000)} kB (to reach: under 100 ms; the first time ${firstMs.toFixed(0)} ms); ${(ms / nothing).toFixed(0)} times an empty answer (${nothing.toFixed(1)} ms)\n`)
+    process.stdout.write(
+      `${what}: ${ms.toFixed(0)} ms at the server with ${PASSES.toLocaleString('en-GB')} passes kept, ${Math.round(bytes / 1000)} kB (to reach: under 100 ms; the first time ${firstMs.toFixed(0)} ms); ${(ms / nothing).toFixed(0)} times an empty answer (${nothing.toFixed(1)} ms)\n`,
+    )
   }
   for (const span of ['half a year', 'all']) {
     await page.goto('/logbook')
     await firstPicture(page)
     await page.waitForTimeout(500)
-    const drawn = await page.evaluate(async (label) => {
-      const select = [...document.querySelectorAll('select')].find(one => [...one.options].some(option => option.text === label))!
+    const drawn = await page.evaluate(async label => {
+      const select = [...document.querySelectorAll('select')].find(one =>
+        [...one.options].some(option => option.text === label),
+      )!
       const option = [...select.options].find(one => one.text === label)!
       const other = [...select.options].find(one => one.text !== label)!
       /** Until thirty frames in a row came on time. */
@@ -62,11 +73,16 @@ test('the server answers and the page draws', async ({ page, request }) => {
           last = performance.now()
         }
       }
-      const choose = (one: HTMLOptionElement) => { select.value = one.value; select.dispatchEvent(new Event('change', { bubbles: true })) }
+      const choose = (one: HTMLOptionElement) => {
+        select.value = one.value
+        select.dispatchEvent(new Event('change', { bubbles: true }))
+      }
       choose(other)
       await settle()
       let blocked = 0
-      const observer = new PerformanceObserver((list) => { for (const entry of list.getEntries()) blocked += entry.duration })
+      const observer = new PerformanceObserver(list => {
+        for (const entry of list.getEntries()) blocked += entry.duration
+      })
       observer.observe({ type: 'longtask' })
       choose(option)
       await new Promise(resolve => setTimeout(resolve, 400))
@@ -74,11 +90,15 @@ test('the server answers and the page draws', async ({ page, request }) => {
       observer.disconnect()
       return blocked
     }, span)
-    process.stdout.write(`the Logbook's pictures of ${span}: ${drawn.toFixed(0)} ms of drawing (to reach: under 500 ms)\n`)
+    process.stdout.write(
+      `the Logbook's pictures of ${span}: ${drawn.toFixed(0)} ms of drawing (to reach: under 500 ms)\n`,
+    )
   }
   const began = performance.now()
   const csv = await request.get('/api/logbook/export?format=csv')
   const lines = (await csv.text()).trim().split('\n').length
   expect(lines).toBeGreaterThan(PASSES)
-  process.stdout.write(`${lines.toLocaleString('en-GB')} lines of CSV: ${((performance.now() - began) / 1000).toFixed(1)} s\n`)
+  process.stdout.write(
+    `${lines.toLocaleString('en-GB')} lines of CSV: ${((performance.now() - began) / 1000).toFixed(1)} s\n`,
+  )
 })

@@ -1,6 +1,7 @@
 /**
- * How long each page holds up the browser, and how soon there is music, after a year of daily practice (5,000 passes, `years.ts`) and with a song of 85 bars
- * that is cut into many parts. The reference is the longest task of Settings, a page with little on it, in the same run.
+ * How long each page holds up the browser, and how soon there is music, after a year of daily practice (5,000 passes,
+ * `years.ts`) and with a song of 85 bars that is cut into many parts. The reference is the longest task of Settings, a
+ * page with little on it, in the same run.
  */
 import { expect, test, type Browser, type Page } from '@playwright/test'
 import { denseSong } from '../material/dense-song'
@@ -23,7 +24,9 @@ async function fresh(browser: Browser, baseURL: string): Promise<Page> {
   await context.addInitScript(() => {
     const kept = window as unknown as { longest: number }
     kept.longest = 0
-    new PerformanceObserver((list) => { for (const { duration } of list.getEntries()) kept.longest = Math.max(kept.longest, duration) }).observe({ type: 'longtask', buffered: true })
+    new PerformanceObserver(list => {
+      for (const { duration } of list.getEntries()) kept.longest = Math.max(kept.longest, duration)
+    }).observe({ type: 'longtask', buffered: true })
   })
   return await context.newPage()
 }
@@ -37,9 +40,12 @@ let partId: string
 
 test.beforeAll(async ({ request }) => {
   await practiseForYears(process.env.DATABASE_URL!, PASSES, DAYS)
-  const made = await request.post('/api/songs?name=dense.musicxml', { data: Buffer.from(denseSong(BARS)), headers: { 'content-type': 'application/octet-stream' } })
-  songId = (await made.json() as { id: string }).id
-  const { parts } = await (await request.get(`/api/songs/${songId}`)).json() as { parts: { id: string }[] }
+  const made = await request.post('/api/songs?name=dense.musicxml', {
+    data: Buffer.from(denseSong(BARS)),
+    headers: { 'content-type': 'application/octet-stream' },
+  })
+  songId = ((await made.json()) as { id: string }).id
+  const { parts } = (await (await request.get(`/api/songs/${songId}`)).json()) as { parts: { id: string }[] }
   partId = parts[0]!.id
   process.stdout.write(`a song of ${BARS} bars and ${parts.length} parts, ${PASSES} passes\n`)
 })
@@ -61,13 +67,21 @@ test('the longest task of each page', async ({ browser, baseURL }) => {
     return { first: median(first), later: median(later) }
   }
   const little = await longest('/settings', () => Promise.resolve())
-  const lantern = async (page: Page) => await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' })
+  const lantern = async (page: Page) =>
+    await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' })
   for (const [what, path, there] of [
-    ['Today', '/', () => Promise.resolve()], ['Songs', '/songs', () => Promise.resolve()], ['Song', `/songs/${songId}`, () => Promise.resolve()], ['Workbench', `/workbench/${songId}`, notation],
-    ['Stand', `/stand/${partId}?hands=both`, notation], ['Logbook', '/logbook', firstPicture], ['Logbook, one song', '/logbook', lantern],
+    ['Today', '/', () => Promise.resolve()],
+    ['Songs', '/songs', () => Promise.resolve()],
+    ['Song', `/songs/${songId}`, () => Promise.resolve()],
+    ['Workbench', `/workbench/${songId}`, notation],
+    ['Stand', `/stand/${partId}?hands=both`, notation],
+    ['Logbook', '/logbook', firstPicture],
+    ['Logbook, one song', '/logbook', lantern],
   ] as [string, string, (page: Page) => Promise<unknown>][]) {
     const { first, later } = await longest(path, there)
-    process.stdout.write(`${what}: longest task ${later.toFixed(0)} ms, ${first.toFixed(0)} ms the first time (to reach: under 200 ms); of Settings ${little.later.toFixed(0)} and ${little.first.toFixed(0)} ms\n`)
+    process.stdout.write(
+      `${what}: longest task ${later.toFixed(0)} ms, ${first.toFixed(0)} ms the first time (to reach: under 200 ms); of Settings ${little.later.toFixed(0)} and ${little.first.toFixed(0)} ms\n`,
+    )
   }
 })
 
@@ -80,7 +94,10 @@ test('how soon there is music', async ({ browser, baseURL }) => {
       await answering(page)
       await page.waitForTimeout(RESTS_MS)
       const began = performance.now()
-      await page.getByRole('link', { name: /^Begin/ }).first().click()
+      await page
+        .getByRole('link', { name: /^Begin/ })
+        .first()
+        .click()
       await notation(page)
       taken.push(performance.now() - began)
     }
@@ -90,5 +107,7 @@ test('how soon there is music', async ({ browser, baseURL }) => {
     reload.push(performance.now() - began)
     await page.context().close()
   }
-  process.stdout.write(`Today to notation: ${median(fromToday).toFixed(0)} ms the first time, ${median(again).toFixed(0)} ms after (to reach: under 700 ms); a reload of the Stand to notation: ${median(reload).toFixed(0)} ms (to reach: under 2,500 ms)\n`)
+  process.stdout.write(
+    `Today to notation: ${median(fromToday).toFixed(0)} ms the first time, ${median(again).toFixed(0)} ms after (to reach: under 700 ms); a reload of the Stand to notation: ${median(reload).toFixed(0)} ms (to reach: under 2,500 ms)\n`,
+  )
 })

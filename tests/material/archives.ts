@@ -7,9 +7,15 @@ import { archiveFile, documentsOf } from '../../shared/archive-file'
 import { BUSY_HEADER } from '../../shared/utils/kept-answers'
 
 /** What restoring came to: the last line of the answer. */
-export interface RestoringEnd { restored?: { songs: number, patterns: number, passes: number, days: number, settings: boolean }, refused?: string }
+export interface RestoringEnd {
+  restored?: { songs: number; patterns: number; passes: number; days: number; settings: boolean }
+  refused?: string
+}
 
-/** What is answered once the server has room: it reads and writes so many archives at a time, and other tests have theirs. */
+/**
+ * What is answered once the server has room: it reads and writes so many archives at a time, and other tests have
+ * theirs.
+ */
 export async function onceThereIsRoom(ask: () => Promise<APIResponse>): Promise<APIResponse> {
   for (;;) {
     const answer = await ask()
@@ -20,7 +26,9 @@ export async function onceThereIsRoom(ask: () => Promise<APIResponse>): Promise<
 
 /** Brings an archive back. */
 export async function bring(api: APIRequestContext, file: Buffer): Promise<RestoringEnd> {
-  const answer = await onceThereIsRoom(async () => await api.post('/api/archive', { data: file, headers: { 'content-type': 'application/gzip' } }))
+  const answer = await onceThereIsRoom(
+    async () => await api.post('/api/archive', { data: file, headers: { 'content-type': 'application/gzip' } }),
+  )
   if (answer.status() !== 200) return { refused: `${answer.status()} ${await answer.text()}` }
   return JSON.parse((await answer.text()).trim().split('\n').at(-1)!) as RestoringEnd
 }
@@ -43,12 +51,26 @@ export async function unpacked(file: Buffer): Promise<Documents> {
 
 export async function packed(documents: Documents): Promise<Buffer> {
   const chunks: Buffer[] = []
-  for await (const chunk of archiveFile((async function* () { for (const [path, bytes] of documents) yield { path, bytes } })(), new Date())) chunks.push(chunk as Buffer)
+  for await (const chunk of archiveFile(
+    (async function* () {
+      for (const [path, bytes] of documents) yield { path, bytes }
+    })(),
+    new Date(),
+  ))
+    chunks.push(chunk as Buffer)
   return Buffer.concat(chunks)
 }
 
 /** The documents with sums that are theirs. */
 export function summed(documents: Documents): Documents {
   const all = [...documents].filter(([path]) => path !== SUMS)
-  return new Map([...all, [SUMS, Buffer.from(all.map(([path, bytes]) => `${createHash('sha256').update(bytes).digest('hex')}  ${path}\n`).join(''))]])
+  return new Map([
+    ...all,
+    [
+      SUMS,
+      Buffer.from(
+        all.map(([path, bytes]) => `${createHash('sha256').update(bytes).digest('hex')}  ${path}\n`).join(''),
+      ),
+    ],
+  ])
 }

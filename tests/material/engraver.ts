@@ -1,7 +1,12 @@
 import { VerovioToolkit } from 'verovio/esm'
 import createVerovioModule from 'verovio/wasm'
 
-export interface EngraverNote { id: string, onsetQuarter: number, durationQuarter: number, pitch: number }
+export interface EngraverNote {
+  id: string
+  onsetQuarter: number
+  durationQuarter: number
+  pitch: number
+}
 
 let toolkit: Promise<VerovioToolkit> | undefined
 
@@ -10,12 +15,14 @@ export async function engraverReading(musicXml: string, { unfold }: { unfold: bo
   const verovio = await (toolkit ??= createVerovioModule().then(module => new VerovioToolkit(module)))
   verovio.setOptions({ expandNever: !unfold } as object)
   if (!verovio.loadData(musicXml)) throw new Error('verovio does not read this score')
-  const timemap = verovio.renderToTimemap({}) as unknown as { qstamp: number, on?: string[], off?: string[] }[]
+  const timemap = verovio.renderToTimemap({}) as unknown as { qstamp: number; on?: string[]; off?: string[] }[]
   const ends = new Map(timemap.flatMap(({ qstamp, off = [] }) => off.map((id): [string, number] => [id, qstamp])))
-  return timemap.flatMap(({ qstamp, on = [] }) => on.map((id) => {
-    const { pitch } = verovio.getMIDIValuesForElement(id) as unknown as { pitch: number }
-    return { id, onsetQuarter: qstamp, durationQuarter: ends.get(id)! - qstamp, pitch }
-  }))
+  return timemap.flatMap(({ qstamp, on = [] }) =>
+    on.map(id => {
+      const { pitch } = verovio.getMIDIValuesForElement(id) as unknown as { pitch: number }
+      return { id, onsetQuarter: qstamp, durationQuarter: ends.get(id)! - qstamp, pitch }
+    }),
+  )
 }
 
 /** verovio's own performance of a score, repeats unfolded: the bytes of a Standard MIDI File. */

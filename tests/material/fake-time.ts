@@ -1,7 +1,10 @@
 import { effectScope, type EffectScope } from 'vue'
 import { afterEach, beforeEach, vi } from 'vitest'
 
-/** For a suite of composables on a clock that is moved by hand: gives what runs something in a scope that ends with each test. */
+/**
+ * For a suite of composables on a clock that is moved by hand: gives what runs something in a scope that ends with each
+ * test.
+ */
 export function inFakeTime(): <Made>(make: () => Made) => Made {
   let scope: EffectScope
   beforeEach(() => {

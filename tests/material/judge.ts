@@ -12,7 +12,13 @@ export const judgeHere = (arrangement: Arrangement) => ({
     const assessment = assessTake({ ...request, arrangement })
     return Promise.resolve({ assessment, failed: failedPlaces(arrangement, assessment) })
   },
-  plan: ({ parts, settings, targetShare, changes }: PlanRequest) => Promise.resolve(receivedPlan(arrangement, structuredClone(sentPlan(planSong(arrangement, parts, settings, targetShare, { changes }))))),
+  plan: ({ parts, settings, targetShare, changes }: PlanRequest) =>
+    Promise.resolve(
+      receivedPlan(
+        arrangement,
+        structuredClone(sentPlan(planSong(arrangement, parts, settings, targetShare, { changes }))),
+      ),
+    ),
 })
 
 /** Lets what waits for a judgement go on. */

@@ -1,7 +1,12 @@
 import type { Page } from '@playwright/test'
 
-/** A MIDI message to be sent at a moment of the page's clock; `timeStamp` is that moment, however late its timer fires. */
-export interface Sent { atMs: number, bytes: number[] }
+/**
+ * A MIDI message to be sent at a moment of the page's clock; `timeStamp` is that moment, however late its timer fires.
+ */
+export interface Sent {
+  atMs: number
+  bytes: number[]
+}
 
 interface StandIn {
   plug: (name: string) => string
@@ -14,13 +19,15 @@ interface StandIn {
 }
 
 declare global {
-  interface Window { standIn: StandIn }
+  interface Window {
+    standIn: StandIn
+  }
 }
 
 /** Puts a stand-in behind `navigator.requestMIDIAccess`, so that the page's own Web MIDI code runs with it. */
 export async function standInForMidi(page: Page): Promise<void> {
   await page.addInitScript(() => {
-    const inputs = new Map<string, EventTarget & { id: string, name: string, state: string }>()
+    const inputs = new Map<string, EventTarget & { id: string; name: string; state: string }>()
     const access = Object.assign(new EventTarget(), { inputs, outputs: new Map(), sysexEnabled: false })
     let count = 0
     let waiting: ReturnType<typeof setTimeout>[] = []
@@ -44,7 +51,11 @@ export async function standInForMidi(page: Page): Promise<void> {
         changed()
       },
       send(id, messages) {
-        waiting.push(...messages.map(({ atMs, bytes }) => setTimeout(() => dispatch(id, bytes, atMs), Math.max(0, atMs - performance.now()))))
+        waiting.push(
+          ...messages.map(({ atMs, bytes }) =>
+            setTimeout(() => dispatch(id, bytes, atMs), Math.max(0, atMs - performance.now())),
+          ),
+        )
       },
       sendNow: (id, bytes) => dispatch(id, bytes, performance.now()),
       forget() {
@@ -57,15 +68,19 @@ export async function standInForMidi(page: Page): Promise<void> {
 
 /** When round number `round` of the loop begins, on the page's clock: read from the mark the loop leaves. */
 export async function roundStart(page: Page, round: number): Promise<number> {
-  const found = await page.waitForFunction((wanted) => {
-    const marks = performance.getEntriesByName('half-step:round') as PerformanceMark[]
-    return marks.find(mark => (mark.detail as { round: number }).round === wanted)?.startTime
-  }, round, { timeout: 60_000, polling: 20 })
+  const found = await page.waitForFunction(
+    wanted => {
+      const marks = performance.getEntriesByName('half-step:round') as PerformanceMark[]
+      return marks.find(mark => (mark.detail as { round: number }).round === wanted)?.startTime
+    },
+    round,
+    { timeout: 60_000, polling: 20 },
+  )
   return (await found.jsonValue())!
 }
 
 /** Strokes as note-on and note-off messages. */
-export const strokes = (notes: { pitch: number, onsetMs: number, durationMs: number }[], startMs: number): Sent[] =>
+export const strokes = (notes: { pitch: number; onsetMs: number; durationMs: number }[], startMs: number): Sent[] =>
   notes.flatMap(({ pitch, onsetMs, durationMs }) => [
     { atMs: startMs + onsetMs, bytes: [0x90, pitch, 70] },
     { atMs: startMs + onsetMs + durationMs * 0.8, bytes: [0x80, pitch, 0] },

@@ -5,13 +5,24 @@ import { startApplication } from '../../scripts/application.mjs'
 // @ts-expect-error: scripts are plain JavaScript
 import { freePort, startThrowAwayCluster } from '../../scripts/postgres.mjs'
 
-export interface OwnProgram { url: string, stop: () => Promise<void>, startAgain: () => Promise<void>, end: () => Promise<void> }
+export interface OwnProgram {
+  url: string
+  stop: () => Promise<void>
+  startAgain: () => Promise<void>
+  end: () => Promise<void>
+}
 
 /** Starts it; `stop` ends the server and leaves the database, `end` ends both. */
 export async function startOwn(environment: Record<string, string> = {}): Promise<OwnProgram> {
-  const cluster = await startThrowAwayCluster() as { url: string, stop: () => void }
-  const port = await freePort() as number
-  const start = async () => await startApplication({ port, databaseUrl: cluster.url, password: 'a password for the tests alone, forty letters', environment: { HALF_STEP_DEMO: '', HALF_STEP_OWN: '1', ...environment } }) as { url: string, stop: () => Promise<void> }
+  const cluster = (await startThrowAwayCluster()) as { url: string; stop: () => void }
+  const port = (await freePort()) as number
+  const start = async () =>
+    (await startApplication({
+      port,
+      databaseUrl: cluster.url,
+      password: 'a password for the tests alone, forty letters',
+      environment: { HALF_STEP_DEMO: '', HALF_STEP_OWN: '1', ...environment },
+    })) as { url: string; stop: () => Promise<void> }
   let application = await start()
   return {
     url: application.url,

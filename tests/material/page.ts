@@ -1,7 +1,9 @@
 import { expect, type Page } from '@playwright/test'
 
 declare global {
-  interface Window { useNuxtApp?: () => { isHydrating?: boolean } }
+  interface Window {
+    useNuxtApp?: () => { isHydrating?: boolean }
+  }
 }
 
 /** Waits until the page that the server rendered answers to clicks: on a busy machine it is seen well before. */
@@ -19,6 +21,8 @@ export async function newestSession(page: Page): Promise<void> {
 
 /** Scrolls to the first picture of a page, and waits until it is drawn: pictures are drawn as they come into view. */
 export async function firstPicture(page: Page): Promise<void> {
-  await expect(async () => await page.locator('figure').first().scrollIntoViewIfNeeded({ timeout: 2000 })).toPass({ timeout: 30_000 })
+  await expect(async () => await page.locator('figure').first().scrollIntoViewIfNeeded({ timeout: 2000 })).toPass({
+    timeout: 30_000,
+  })
   await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible({ timeout: 30_000 })
 }

@@ -15,7 +15,12 @@ export function played(arrangement: Score, change: Change = () => ({}), extra: T
   const strokes = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 120).flatMap((written, index) => {
     const changed = change(written, index)
     // Nobody is exact: a few ms to either side, the same at every run.
-    const asPlayed = { onsetMs: written.momentMs + (index * 7) % 11 - 5, durationMs: written.durationMs * 0.95, pitch: written.pitch, velocity: 64 }
+    const asPlayed = {
+      onsetMs: written.momentMs + ((index * 7) % 11) - 5,
+      durationMs: written.durationMs * 0.95,
+      pitch: written.pitch,
+      velocity: 64,
+    }
     return changed ? [{ ...asPlayed, ...changed }] : []
   })
   return [...strokes, ...extra].sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)

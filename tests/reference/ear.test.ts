@@ -11,42 +11,65 @@ import { swingRatioAtTempo } from '#core/music/swing'
 import { demoScore, DEMO_FILES } from '../material/demo'
 import { engraverMidi } from '../material/engraver'
 
-/** The smallest timing displacement that is noticed: about 6 ms below intervals of 240 ms, about 2.5 % above (Friberg & Sundberg 1995, J. Acoust. Soc. Am. 98, from memory). */
-const noticeableMs = (intervalMs: number) => intervalMs < 240 ? 6 : 0.025 * intervalMs
+/**
+ * The smallest timing displacement that is noticed: about 6 ms below intervals of 240 ms, about 2.5 % above (Friberg &
+ * Sundberg 1995, J. Acoust. Soc. Am. 98, from memory).
+ */
+const noticeableMs = (intervalMs: number) => (intervalMs < 240 ? 6 : 0.025 * intervalMs)
 
 describe('the smallest noticeable displacement (Friberg & Sundberg 1995, from memory)', () => {
   it('lies well within every tolerance for single notes, at every tempo and strictness', () => {
     for (const strictness of STRICTNESSES) {
-      for (const bpm of [30, 60, 90, 120, 180, 240]) expect(onTimeMs(earFor(strictness), 60_000 / bpm)).toBeGreaterThan(1.5 * noticeableMs(60_000 / bpm))
+      for (const bpm of [30, 60, 90, 120, 180, 240])
+        expect(onTimeMs(earFor(strictness), 60_000 / bpm)).toBeGreaterThan(1.5 * noticeableMs(60_000 / bpm))
     }
   })
 
-  it.each(DEMO_FILES)('never costs a player of %s a clean pass', (file) => {
+  it.each(DEMO_FILES)('never costs a player of %s a clean pass', file => {
     const { arrangement } = demoScore(file)
     const passage = wholePassage(arrangement, 'both')
     for (const bpm of [50, 80, 110, 160]) {
       const expected = expectedNotes(arrangement, passage, bpm)
       const times = [...new Set(expected.map(note => note.momentMs))]
       const momentOf = ({ momentMs }: ExpectedNote) => times.indexOf(momentMs)
-      const notes = expected.map((note): TakeNote => ({
-        onsetMs: note.onsetMs + noticeableMs(60_000 / bpm) * (momentOf(note) % 2 ? 1 : -1), durationMs: 0.9 * note.durationMs, pitch: note.pitch, velocity: 70,
-      })).filter((note, index, all) => !all.slice(0, index).some(other => other.pitch === note.pitch && Math.abs(other.onsetMs - note.onsetMs) < 100))
+      const notes = expected
+        .map((note): TakeNote => ({
+          onsetMs: note.onsetMs + noticeableMs(60_000 / bpm) * (momentOf(note) % 2 ? 1 : -1),
+          durationMs: 0.9 * note.durationMs,
+          pitch: note.pitch,
+          velocity: 70,
+        }))
+        .filter(
+          (note, index, all) =>
+            !all
+              .slice(0, index)
+              .some(other => other.pitch === note.pitch && Math.abs(other.onsetMs - note.onsetMs) < 100),
+        )
         .sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
       for (const strictness of STRICTNESSES) {
-        expect(assessTake({ arrangement, passage, take: { notes, pedals: [] }, mode: 'steady', bpm, strictness }).summary.clean).toBe(true)
+        expect(
+          assessTake({ arrangement, passage, take: { notes, pedals: [] }, mode: 'steady', bpm, strictness }).summary
+            .clean,
+        ).toBe(true)
       }
     }
   })
 })
 
-describe('verovio\'s own performance of the demo songs, read from its MIDI file', () => {
-  it.each(DEMO_FILES)('%s has every note right, with and without a click', async (file) => {
+describe("verovio's own performance of the demo songs, read from its MIDI file", () => {
+  it.each(DEMO_FILES)('%s has every note right, with and without a click', async file => {
     const { arrangement, musicXml } = demoScore(file)
     const passage = wholePassage(arrangement, 'both')
     const take = readTake(await engraverMidi(musicXml))
     const bpm = arrangement.tempos[0]!.quarterBpm
     for (const mode of ['steady', 'free'] as const) {
-      const { notes, summary, score } = assessTake({ arrangement, passage, take, mode, bpm: mode === 'steady' ? bpm : undefined })
+      const { notes, summary, score } = assessTake({
+        arrangement,
+        passage,
+        take,
+        mode,
+        bpm: mode === 'steady' ? bpm : undefined,
+      })
       expect(notes.filter(note => note.outcome !== 'right' && !note.sharedKey)).toEqual([])
       expect(summary).toMatchObject({ extra: 0, restarts: 0, clean: true })
       expect(Math.abs(summary.driftPercent)).toBeLessThan(0.3)
@@ -64,7 +87,8 @@ describe('swing (Friberg & Sundström 2002, Music Perception 19, from memory)', 
     for (let index = 1; index < ratios.length; index++) expect(ratios[index]!).toBeLessThanOrEqual(ratios[index - 1]!)
     expect(ratios[0]).toBe(2)
     expect(swingRatioAtTempo(300)).toBe(1)
-    for (const bpm of [200, 220, 260, 300]) expect(60_000 / bpm / (1 + swingRatioAtTempo(bpm))).toBeGreaterThanOrEqual(100 - 1e-9)
+    for (const bpm of [200, 220, 260, 300])
+      expect(60_000 / bpm / (1 + swingRatioAtTempo(bpm))).toBeGreaterThanOrEqual(100 - 1e-9)
   })
 })
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Deletes the account: the name typed, the password where there is one. */
-const props = defineProps<{ name: string, hasPassword: boolean }>()
+const props = defineProps<{ name: string; hasPassword: boolean }>()
 const isAsked = ref(false)
 const state = reactive({ name: '', current: '' })
 const problem = ref('')
@@ -8,46 +8,32 @@ const problem = ref('')
 async function leave() {
   problem.value = ''
   try {
-    await $fetch('/api/account', { method: 'DELETE', body: { name: state.name, ...(props.hasPassword ? { current: state.current } : {}) } })
+    await $fetch('/api/account', {
+      method: 'DELETE',
+      body: { name: state.name, ...(props.hasPassword ? { current: state.current } : {}) },
+    })
     await globalThis.caches?.delete(KEPT_ANSWERS)
     await useUserSession().fetch()
     await navigateTo('/sign-in')
+  } catch (error) {
+    problem.value = messageOf(error)
   }
-  catch (error) { problem.value = messageOf(error) }
 }
 </script>
 
 <template>
   <section aria-labelledby="leave">
-    <h2 id="leave">
-      Delete the account
-    </h2>
-    <p>All of it goes: songs, passes, takes, words, settings. Take your archive first; nobody can bring it back otherwise.</p>
-    <UButton
-      v-if="!isAsked"
-      color="error"
-      variant="outline"
-      @click="isAsked = true"
-    >
-      Delete my account
-    </UButton>
-    <form
-      v-else
-      class="row"
-      @submit.prevent="leave"
-    >
+    <h2 id="leave">Delete the account</h2>
+    <p>
+      All of it goes: songs, passes, takes, words, settings. Take your archive first; nobody can bring it back
+      otherwise.
+    </p>
+    <UButton v-if="!isAsked" color="error" variant="outline" @click="isAsked = true"> Delete my account </UButton>
+    <form v-else class="row" @submit.prevent="leave">
       <UFormField :label="`Type your name: ${name}`">
-        <UInput
-          id="leaving-name"
-          v-model="state.name"
-          autocomplete="off"
-          required
-        />
+        <UInput id="leaving-name" v-model="state.name" autocomplete="off" required />
       </UFormField>
-      <UFormField
-        v-if="hasPassword"
-        label="Password"
-      >
+      <UFormField v-if="hasPassword" label="Password">
         <UInput
           id="leaving-password"
           v-model="state.current"
@@ -56,30 +42,20 @@ async function leave() {
           required
         />
       </UFormField>
-      <UButton
-        type="submit"
-        color="error"
-      >
-        Delete everything
-      </UButton>
-      <UButton
-        variant="ghost"
-        color="neutral"
-        @click="isAsked = false"
-      >
-        Cancel
-      </UButton>
+      <UButton type="submit" color="error"> Delete everything </UButton>
+      <UButton variant="ghost" color="neutral" @click="isAsked = false"> Cancel </UButton>
     </form>
-    <p
-      v-if="problem"
-      role="alert"
-      class="problem"
-    >
+    <p v-if="problem" role="alert" class="problem">
       {{ sentence(problem) }}
     </p>
   </section>
 </template>
 
 <style scoped>
-.row { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: end; }
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(2 * var(--step));
+  align-items: end;
+}
 </style>

@@ -1,21 +1,66 @@
 <script setup lang="ts">
 import type { Meter } from '#core/music/meter'
-import { KEY_ORDERS, LINE_HANDS, RHYTHMS, SCALE_NAMES, SCALE_STEPS, type DrillKeys, type DrillRecipe, type DrillRhythm, type LineHands, type Material, type ScaleName, type ScaleStep } from '#core/patterns/drills/recipe'
+import {
+  KEY_ORDERS,
+  LINE_HANDS,
+  RHYTHMS,
+  SCALE_NAMES,
+  SCALE_STEPS,
+  type DrillKeys,
+  type DrillRecipe,
+  type DrillRhythm,
+  type LineHands,
+  type Material,
+  type ScaleName,
+  type ScaleStep,
+} from '#core/patterns/drills/recipe'
 import { isMinor } from '#core/patterns/drills/drill'
 import { recipeDocument } from '#core/patterns/write-documents'
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { drillTitle, LINE_HANDS_WORDS, RHYTHM_WORDS } from '#core/words/patterns'
 import { displayName } from '#core/words/note-names'
 
-/** Builds a drill from blocks: material, hands, keys, rhythm and tempo. Its beginning is seen and heard before it is kept. */
+/**
+ * Builds a drill from blocks: material, hands, keys, rhythm and tempo. Its beginning is seen and heard before it is
+ * kept.
+ */
 const settings = useSettingsStore()
 const { busy, problem: startProblem, start } = useDrillStart()
 const hearing = useHearMade()
 
-const KINDS = { 'scale': 'Scale', 'five-finger': 'Five fingers', 'arpeggio': 'Arpeggio', 'inversions': 'Inversions of a chord', 'sevenths': 'Sevenths on the scale', 'progression': 'Progression by degrees', 'chart': 'Chord chart', 'against': 'Notes against notes' } as const
-const CHORDS = { '': 'major', 'm': 'minor', '7': 'dominant seventh', 'maj7': 'major seventh', 'm7': 'minor seventh', 'dim7': 'diminished seventh', 'm7b5': 'half-diminished', 'aug': 'augmented' } as const
-const ORDERS: Record<DrillKeys['order'], string> = { one: 'one key', fifths: 'all by fifths', chromatic: 'all, a half step higher each time', random: 'all, shuffled', list: 'the keys of my songs' }
-const STEPS: Record<ScaleStep, string> = { 'single': 'single notes', 'thirds': 'in thirds', 'sixths': 'in sixths', 'broken-thirds': 'in broken thirds' }
+const KINDS = {
+  scale: 'Scale',
+  'five-finger': 'Five fingers',
+  arpeggio: 'Arpeggio',
+  inversions: 'Inversions of a chord',
+  sevenths: 'Sevenths on the scale',
+  progression: 'Progression by degrees',
+  chart: 'Chord chart',
+  against: 'Notes against notes',
+} as const
+const CHORDS = {
+  '': 'major',
+  m: 'minor',
+  '7': 'dominant seventh',
+  maj7: 'major seventh',
+  m7: 'minor seventh',
+  dim7: 'diminished seventh',
+  m7b5: 'half-diminished',
+  aug: 'augmented',
+} as const
+const ORDERS: Record<DrillKeys['order'], string> = {
+  one: 'one key',
+  fifths: 'all by fifths',
+  chromatic: 'all, a half step higher each time',
+  random: 'all, shuffled',
+  list: 'the keys of my songs',
+}
+const STEPS: Record<ScaleStep, string> = {
+  single: 'single notes',
+  thirds: 'in thirds',
+  sixths: 'in sixths',
+  'broken-thirds': 'in broken thirds',
+}
 const DIVISIONS = { 1: 'one note to a beat', 2: 'two to a beat', 3: 'three to a beat', 4: 'four to a beat' } as const
 const METERS = ['2/4', '3/4', '4/4', '6/8', '12/8']
 const TONICS = ['C', 'G', 'D', 'A', 'E', 'B', 'F#', 'Db', 'Ab', 'Eb', 'Bb', 'F']
@@ -48,21 +93,50 @@ const meterOf = computed((): Meter => {
 })
 const isLine = computed(() => ['scale', 'five-finger', 'arpeggio', 'inversions', 'sevenths'].includes(kind.value))
 const isChords = computed(() => kind.value === 'progression' || kind.value === 'chart')
-const { data: own } = await useLazyFetch('/api/patterns', { key: 'own-patterns', server: false, deep: false, default: () => [] })
-const lefts = usePatterns(() => ({ hand: 'left', meter: meterOf.value, bpm: bpm.value, reach: settings.reachHalfSteps }), () => own.value)
-const rights = usePatterns(() => ({ hand: 'right', meter: meterOf.value, bpm: bpm.value, reach: settings.reachHalfSteps }), () => own.value)
-const { data: songKeys } = await useLazyFetch('/api/drills/keys', { key: 'song-keys', server: false, deep: false, default: () => ({ major: [], minor: [] }) })
+const { data: own } = await useLazyFetch('/api/patterns', {
+  key: 'own-patterns',
+  server: false,
+  deep: false,
+  default: () => [],
+})
+const lefts = usePatterns(
+  () => ({ hand: 'left', meter: meterOf.value, bpm: bpm.value, reach: settings.reachHalfSteps }),
+  () => own.value,
+)
+const rights = usePatterns(
+  () => ({ hand: 'right', meter: meterOf.value, bpm: bpm.value, reach: settings.reachHalfSteps }),
+  () => own.value,
+)
+const { data: songKeys } = await useLazyFetch('/api/drills/keys', {
+  key: 'song-keys',
+  server: false,
+  deep: false,
+  default: () => ({ major: [], minor: [] }),
+})
 
 function chosenMaterial(): Material {
   switch (kind.value) {
-    case 'scale': return { kind: 'scale', scale: scale.value, octaves: octaves.value, ...(steps.value === 'single' ? {} : { in: steps.value }) }
-    case 'five-finger': return { kind: 'five-finger', mode: mode.value }
-    case 'arpeggio': return { kind: 'arpeggio', chord: chord.value, octaves: octaves.value }
-    case 'inversions': return { kind: 'inversions', chord: chord.value, isBroken: isBroken.value }
-    case 'sevenths': return { kind: 'sevenths', isBroken: isBroken.value }
-    case 'progression': return { kind: 'progression', degrees: degrees.value.split(/[\s,|–-]+/).filter(one => one !== '') }
-    case 'chart': return { kind: 'chart', text: chart.value }
-    case 'against': return { kind: 'against', right: against.right, left: against.left, beats: against.beats }
+    case 'scale':
+      return {
+        kind: 'scale',
+        scale: scale.value,
+        octaves: octaves.value,
+        ...(steps.value === 'single' ? {} : { in: steps.value }),
+      }
+    case 'five-finger':
+      return { kind: 'five-finger', mode: mode.value }
+    case 'arpeggio':
+      return { kind: 'arpeggio', chord: chord.value, octaves: octaves.value }
+    case 'inversions':
+      return { kind: 'inversions', chord: chord.value, isBroken: isBroken.value }
+    case 'sevenths':
+      return { kind: 'sevenths', isBroken: isBroken.value }
+    case 'progression':
+      return { kind: 'progression', degrees: degrees.value.split(/[\s,|–-]+/).filter(one => one !== '') }
+    case 'chart':
+      return { kind: 'chart', text: chart.value }
+    case 'against':
+      return { kind: 'against', right: against.right, left: against.left, beats: against.beats }
   }
 }
 const material = computed(chosenMaterial)
@@ -73,164 +147,163 @@ const keys = computed((): DrillKeys => {
 })
 const recipe = computed((): DrillRecipe => {
   const made = {
-    material: material.value, keys: keys.value, meter: meterOf.value, bpm: bpm.value, doubleTime: doubleTime.value,
-    ...(isLine.value ? { hands: hands.value, division: division.value, rhythm: rhythm.value } : {}), ...(swing.value ? { swing: 2 } : {}),
-    ...(isChords.value ? { patterns: { ...(left.value ? { left: toRaw(left.value) } : {}), ...(right.value ? { right: toRaw(right.value) } : {}) } } : {}),
+    material: material.value,
+    keys: keys.value,
+    meter: meterOf.value,
+    bpm: bpm.value,
+    doubleTime: doubleTime.value,
+    ...(isLine.value ? { hands: hands.value, division: division.value, rhythm: rhythm.value } : {}),
+    ...(swing.value ? { swing: 2 } : {}),
+    ...(isChords.value
+      ? {
+          patterns: {
+            ...(left.value ? { left: toRaw(left.value) } : {}),
+            ...(right.value ? { right: toRaw(right.value) } : {}),
+          },
+        }
+      : {}),
   }
   return { ...made, title: drillTitle(made, settings.noteNames) }
 })
 
 /** What is seen of it: the first bars, as soon as nothing changes any more. */
-const page = shallowRef<{ musicXml: string, bars: number, version: number }>()
+const page = shallowRef<{ musicXml: string; bars: number; version: number }>()
 const refused = ref('')
 let version = 0
-watchDebounced(recipe, async (wanted) => {
-  const request = ++version
-  const made = await usePatternsWorker().drillPage(wanted, settings.reachHalfSteps).catch((error: unknown) => ({ reason: messageOf(error) }))
-  if (request !== version) return
-  refused.value = 'reason' in made ? made.reason : ''
-  if ('made' in made) page.value = { musicXml: made.made.musicXml, bars: made.made.bars, version: request }
-}, { debounce: 250, immediate: import.meta.client })
+watchDebounced(
+  recipe,
+  async wanted => {
+    const request = ++version
+    const made = await usePatternsWorker()
+      .drillPage(wanted, settings.reachHalfSteps)
+      .catch((error: unknown) => ({ reason: messageOf(error) }))
+    if (request !== version) return
+    refused.value = 'reason' in made ? made.reason : ''
+    if ('made' in made) page.value = { musicXml: made.made.musicXml, bars: made.made.bars, version: request }
+  },
+  { debounce: 250, immediate: import.meta.client },
+)
 
-const hear = () => hearing.toggle('drill', async () => await usePatternsWorker().drill(recipe.value, settings.reachHalfSteps))
+const hear = () =>
+  hearing.toggle('drill', async () => await usePatternsWorker().drill(recipe.value, settings.reachHalfSteps))
 </script>
 
 <template>
   <div class="builder">
     <div class="blocks fields">
-      <label>Material <select v-model="kind"><option
-        v-for="(label, value) in KINDS"
-        :key="value"
-        :value="value"
-      >{{ label }}</option></select></label>
+      <label
+        >Material
+        <select v-model="kind">
+          <option v-for="(label, value) in KINDS" :key="value" :value="value">{{ label }}</option>
+        </select></label
+      >
       <template v-if="kind === 'scale'">
-        <label>Scale <select v-model="scale"><option
-          v-for="one in SCALE_NAMES"
-          :key="one"
-        >{{ one }}</option></select></label>
-        <label>Played <select v-model="steps"><option
-          v-for="one in SCALE_STEPS"
-          :key="one"
-          :value="one"
-        >{{ STEPS[one] }}</option></select></label>
+        <label
+          >Scale
+          <select v-model="scale">
+            <option v-for="one in SCALE_NAMES" :key="one">{{ one }}</option>
+          </select></label
+        >
+        <label
+          >Played
+          <select v-model="steps">
+            <option v-for="one in SCALE_STEPS" :key="one" :value="one">{{ STEPS[one] }}</option>
+          </select></label
+        >
       </template>
-      <label v-if="kind === 'five-finger'">Mode <select v-model="mode"><option>major</option><option>minor</option></select></label>
-      <label v-if="kind === 'arpeggio' || kind === 'inversions'">Chord <select v-model="chord"><option
-        v-for="(label, value) in CHORDS"
-        :key="value"
-        :value="value"
-      >{{ label }}</option></select></label>
-      <label v-if="kind === 'scale' || kind === 'arpeggio'">Octaves <select v-model.number="octaves"><option
-        v-for="one in 4"
-        :key="one"
-        :value="one"
-      >{{ one }}</option></select></label>
+      <label v-if="kind === 'five-finger'"
+        >Mode
+        <select v-model="mode">
+          <option>major</option>
+          <option>minor</option>
+        </select></label
+      >
+      <label v-if="kind === 'arpeggio' || kind === 'inversions'"
+        >Chord
+        <select v-model="chord">
+          <option v-for="(label, value) in CHORDS" :key="value" :value="value">{{ label }}</option>
+        </select></label
+      >
+      <label v-if="kind === 'scale' || kind === 'arpeggio'"
+        >Octaves
+        <select v-model.number="octaves">
+          <option v-for="one in 4" :key="one" :value="one">{{ one }}</option>
+        </select></label
+      >
       <USwitch
         v-if="kind === 'inversions' || kind === 'sevenths'"
         v-model="isBroken"
         label="Broken, one note after the other"
       />
-      <label v-if="kind === 'progression'">Degrees, a bar each <input
-        v-model="degrees"
-        maxlength="200"
-        spellcheck="false"
-      ></label>
-      <label v-if="kind === 'chart'">Chart <textarea
-        v-model="chart"
-        rows="3"
-        spellcheck="false"
+      <label v-if="kind === 'progression'"
+        >Degrees, a bar each <input v-model="degrees" maxlength="200" spellcheck="false"
       /></label>
+      <label v-if="kind === 'chart'">Chart <textarea v-model="chart" rows="3" spellcheck="false" /></label>
       <template v-if="kind === 'against'">
-        <label>Right hand <input
-          v-model.number="against.right"
-          type="number"
-          min="1"
-          max="12"
-        ></label>
-        <label>Left hand <input
-          v-model.number="against.left"
-          type="number"
-          min="1"
-          max="12"
-        ></label>
-        <label>Over <select v-model.number="against.beats"><option :value="1">one beat</option><option :value="2">two beats</option></select></label>
+        <label>Right hand <input v-model.number="against.right" type="number" min="1" max="12" /></label>
+        <label>Left hand <input v-model.number="against.left" type="number" min="1" max="12" /></label>
+        <label
+          >Over
+          <select v-model.number="against.beats">
+            <option :value="1">one beat</option>
+            <option :value="2">two beats</option>
+          </select></label
+        >
       </template>
-      <label v-if="isLine">Hands <select v-model="hands"><option
-        v-for="one in LINE_HANDS"
-        :key="one"
-        :value="one"
-      >{{ LINE_HANDS_WORDS[one] }}</option></select></label>
+      <label v-if="isLine"
+        >Hands
+        <select v-model="hands">
+          <option v-for="one in LINE_HANDS" :key="one" :value="one">{{ LINE_HANDS_WORDS[one] }}</option>
+        </select></label
+      >
       <template v-if="isChords">
-        <PatternChoice
-          v-model="left"
-          :offered="lefts.offered.value"
-          label="Left hand"
-          none="held root"
-        />
-        <PatternChoice
-          v-model="right"
-          :offered="rights.offered.value"
-          label="Right hand"
-          none="held chord"
-        />
+        <PatternChoice v-model="left" :offered="lefts.offered.value" label="Left hand" none="held root" />
+        <PatternChoice v-model="right" :offered="rights.offered.value" label="Right hand" none="held chord" />
       </template>
-      <label>Keys <select v-model="order"><option
-        v-for="one in KEY_ORDERS"
-        :key="one"
-        :value="one"
-      >{{ ORDERS[one] }}</option></select></label>
-      <label v-if="order !== 'list'">{{ order === 'one' ? 'Key' : 'From' }} <select v-model="tonic"><option
-        v-for="one in TONICS"
-        :key="one"
-        :value="one"
-      >{{ displayName(one, false, settings.noteNames) }}</option></select></label>
-      <label v-if="kind !== 'chart'">Meter <select v-model="meter"><option
-        v-for="one in METERS"
-        :key="one"
-      >{{ one }}</option></select></label>
+      <label
+        >Keys
+        <select v-model="order">
+          <option v-for="one in KEY_ORDERS" :key="one" :value="one">{{ ORDERS[one] }}</option>
+        </select></label
+      >
+      <label v-if="order !== 'list'"
+        >{{ order === 'one' ? 'Key' : 'From' }}
+        <select v-model="tonic">
+          <option v-for="one in TONICS" :key="one" :value="one">
+            {{ displayName(one, false, settings.noteNames) }}
+          </option>
+        </select></label
+      >
+      <label v-if="kind !== 'chart'"
+        >Meter
+        <select v-model="meter">
+          <option v-for="one in METERS" :key="one">{{ one }}</option>
+        </select></label
+      >
       <template v-if="isLine">
-        <label>Notes <select v-model.number="division"><option
-          v-for="(label, value) in DIVISIONS"
-          :key="value"
-          :value="value"
-        >{{ label }}</option></select></label>
-        <label>Rhythm <select v-model="rhythm"><option
-          v-for="one in RHYTHMS"
-          :key="one"
-          :value="one"
-        >{{ RHYTHM_WORDS[one] }}</option></select></label>
+        <label
+          >Notes
+          <select v-model.number="division">
+            <option v-for="(label, value) in DIVISIONS" :key="value" :value="value">{{ label }}</option>
+          </select></label
+        >
+        <label
+          >Rhythm
+          <select v-model="rhythm">
+            <option v-for="one in RHYTHMS" :key="one" :value="one">{{ RHYTHM_WORDS[one] }}</option>
+          </select></label
+        >
       </template>
-      <label>Tempo to reach <input
-        v-model.number="bpm"
-        type="number"
-        min="20"
-        max="400"
-      ></label>
-      <USwitch
-        v-model="swing"
-        label="Swing"
-      />
-      <USwitch
-        v-model="doubleTime"
-        label="Then in double time"
-      />
+      <label>Tempo to reach <input v-model.number="bpm" type="number" min="20" max="400" /></label>
+      <USwitch v-model="swing" label="Swing" />
+      <USwitch v-model="doubleTime" label="Then in double time" />
     </div>
     <div class="shown">
       <h2>{{ recipe.title }}</h2>
-      <p
-        v-if="refused || startProblem || hearing.problem.value"
-        role="alert"
-        class="problem"
-      >
+      <p v-if="refused || startProblem || hearing.problem.value" role="alert" class="problem">
         {{ refused || startProblem || hearing.problem.value }}
       </p>
-      <div
-        v-if="page"
-        class="paper"
-        role="region"
-        aria-label="How it begins"
-        tabindex="0"
-      >
+      <div v-if="page" class="paper" role="region" aria-label="How it begins" tabindex="0">
         <EngravedBars
           :music-xml="page.musicXml"
           :score-id="`drill-${page.version}`"
@@ -275,14 +348,58 @@ const hear = () => hearing.toggle('drill', async () => await usePatternsWorker()
 </template>
 
 <style scoped>
-.builder { display: grid; grid-template-columns: minmax(17rem, 22rem) minmax(0, 1fr); gap: calc(4 * var(--step)); align-items: start; }
-.blocks { display: grid; gap: calc(1.5 * var(--step)); }
-.blocks :deep(label) { display: grid; grid-template-columns: 9rem minmax(0, 1fr); align-items: center; gap: var(--step); }
-.blocks :deep(label > :is(input, select, textarea)) { margin-left: 0; width: 100%; }
-textarea { font-family: ui-monospace, monospace; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: var(--step); }
-.shown { display: grid; gap: calc(2 * var(--step)); }
-h2 { font-family: var(--font-serif); font-size: 1.5rem; line-height: 1.3; }
-.paper { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: var(--step) calc(2 * var(--step)); max-height: 30rem; overflow: auto; }
-.acts { display: flex; flex-wrap: wrap; gap: var(--step); }
-@media (max-width: 56rem) { .builder { grid-template-columns: 1fr; } }
+.builder {
+  display: grid;
+  grid-template-columns: minmax(17rem, 22rem) minmax(0, 1fr);
+  gap: calc(4 * var(--step));
+  align-items: start;
+}
+.blocks {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+}
+.blocks :deep(label) {
+  display: grid;
+  grid-template-columns: 9rem minmax(0, 1fr);
+  align-items: center;
+  gap: var(--step);
+}
+.blocks :deep(label > :is(input, select, textarea)) {
+  margin-left: 0;
+  width: 100%;
+}
+textarea {
+  font-family: ui-monospace, monospace;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 0.375rem;
+  padding: var(--step);
+}
+.shown {
+  display: grid;
+  gap: calc(2 * var(--step));
+}
+h2 {
+  font-family: var(--font-serif);
+  font-size: 1.5rem;
+  line-height: 1.3;
+}
+.paper {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 0.5rem;
+  padding: var(--step) calc(2 * var(--step));
+  max-height: 30rem;
+  overflow: auto;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step);
+}
+@media (max-width: 56rem) {
+  .builder {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

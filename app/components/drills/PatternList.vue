@@ -8,13 +8,21 @@ import type { OfferedPattern } from '~/composables/usePatterns'
 
 /** All patterns, easiest first, to be heard; the player's own to be changed; any to begin one's own from. */
 const settings = useSettingsStore()
-const { data: own, refresh } = await useLazyFetch('/api/patterns', { key: 'own-patterns', server: false, deep: false, default: () => [] })
+const { data: own, refresh } = await useLazyFetch('/api/patterns', {
+  key: 'own-patterns',
+  server: false,
+  deep: false,
+  default: () => [],
+})
 const meter = ref('4/4')
 const METERS = ['2/4', '3/4', '4/4', '6/8', '12/8']
 const bpm = 100
-const { offered } = usePatterns(() => ({ hand: 'left', meter: meterOfGrid({ meter: meter.value }), bpm, reach: settings.reachHalfSteps }), () => own.value)
+const { offered } = usePatterns(
+  () => ({ hand: 'left', meter: meterOfGrid({ meter: meter.value }), bpm, reach: settings.reachHalfSteps }),
+  () => own.value,
+)
 const hearing = useHearPattern()
-const editing = shallowRef<{ pattern: HandPattern, id?: string }>()
+const editing = shallowRef<{ pattern: HandPattern; id?: string }>()
 const problem = ref('')
 
 const isOwn = (one: OfferedPattern): one is OfferedPattern & { id: string } => one.id !== undefined
@@ -23,8 +31,9 @@ async function remove(id: string) {
   try {
     await $fetch(`/api/patterns/${id}`, { method: 'DELETE' })
     await refresh()
+  } catch (error) {
+    problem.value = messageOf(error)
   }
-  catch (error) { problem.value = messageOf(error) }
 }
 async function saved() {
   editing.value = undefined
@@ -35,17 +44,17 @@ async function saved() {
 <template>
   <div class="patterns">
     <div class="head fields">
-      <label>In <select v-model="meter"><option
-        v-for="one in METERS"
-        :key="one"
-      >{{ one }}</option></select></label>
-      <p class="soft">
-        Easiest first, for the left hand at {{ bpm }}. Choose one when you import a chart, or for a new edition of a song.
-      </p>
-      <UButton
-        icon="i-lucide-plus"
-        @click="editing = { pattern: handPatternNamed('root-fifth')! }"
+      <label
+        >In
+        <select v-model="meter">
+          <option v-for="one in METERS" :key="one">{{ one }}</option>
+        </select></label
       >
+      <p class="soft">
+        Easiest first, for the left hand at {{ bpm }}. Choose one when you import a chart, or for a new edition of a
+        song.
+      </p>
+      <UButton icon="i-lucide-plus" @click="editing = { pattern: handPatternNamed('root-fifth')! }">
         New pattern
       </UButton>
     </div>
@@ -57,28 +66,17 @@ async function saved() {
       @saved="saved"
       @close="editing = undefined"
     />
-    <p
-      v-if="problem || hearing.problem.value"
-      role="alert"
-      class="problem"
-    >
+    <p v-if="problem || hearing.problem.value" role="alert" class="problem">
       {{ problem || hearing.problem.value }}
     </p>
     <ol>
-      <li
-        v-for="one in offered"
-        :key="one.key"
-      >
+      <li v-for="one in offered" :key="one.key">
         <span class="figure level">{{ one.level?.toFixed(1) ?? '' }}</span>
         <div>
-          <h3>
-            {{ one.title }}<span
-              v-if="isOwn(one)"
-              class="own"
-            >yours</span>
-          </h3>
+          <h3>{{ one.title }}<span v-if="isOwn(one)" class="own">yours</span></h3>
           <p class="soft">
-            {{ one.about }}<template v-if="!one.about">
+            {{ one.about
+            }}<template v-if="!one.about">
               {{ metersOfHand(one.pattern).join(', ') }}
             </template>
           </p>
@@ -89,7 +87,13 @@ async function saved() {
             color="neutral"
             :icon="hearing.isOn(one.key) ? 'i-lucide-square' : 'i-lucide-volume-2'"
             :aria-label="hearing.isOn(one.key) ? 'Stop listening' : `Hear ${one.title}`"
-            @click="hearing.toggle(one.key, one.pattern, meterOfGrid({ meter }), { bpm, hand: 'left', reach: settings.reachHalfSteps })"
+            @click="
+              hearing.toggle(one.key, one.pattern, meterOfGrid({ meter }), {
+                bpm,
+                hand: 'left',
+                reach: settings.reachHalfSteps,
+              })
+            "
           />
           <UButton
             variant="ghost"
@@ -121,14 +125,52 @@ async function saved() {
 </template>
 
 <style scoped>
-.patterns { display: grid; gap: calc(2 * var(--step)); }
-.head { display: flex; flex-wrap: wrap; align-items: center; gap: var(--step) calc(3 * var(--step)); }
-.head > :last-child { margin-left: auto; }
-ol { display: grid; grid-template-columns: repeat(auto-fill, minmax(min(100%, 30rem), 1fr)); column-gap: calc(4 * var(--step)); }
-li { display: grid; grid-template-columns: 2.5rem minmax(0, 1fr) auto; gap: var(--step); align-items: center; padding: var(--step) 0; border-top: 1px solid var(--rule); }
-h3 { font-weight: 600; }
-.level { font-size: 1.1rem; color: var(--left-hand); font-weight: 700; }
-.own { margin-left: 0.5rem; padding: 0 0.4rem; border: 1px solid var(--rule); color: var(--ink-soft); font-size: 0.95rem; font-weight: 400; }
-.soft { color: var(--ink-soft); }
-.acts { display: flex; }
+.patterns {
+  display: grid;
+  gap: calc(2 * var(--step));
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: var(--step) calc(3 * var(--step));
+}
+.head > :last-child {
+  margin-left: auto;
+}
+ol {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 30rem), 1fr));
+  column-gap: calc(4 * var(--step));
+}
+li {
+  display: grid;
+  grid-template-columns: 2.5rem minmax(0, 1fr) auto;
+  gap: var(--step);
+  align-items: center;
+  padding: var(--step) 0;
+  border-top: 1px solid var(--rule);
+}
+h3 {
+  font-weight: 600;
+}
+.level {
+  font-size: 1.1rem;
+  color: var(--left-hand);
+  font-weight: 700;
+}
+.own {
+  margin-left: 0.5rem;
+  padding: 0 0.4rem;
+  border: 1px solid var(--rule);
+  color: var(--ink-soft);
+  font-size: 0.95rem;
+  font-weight: 400;
+}
+.soft {
+  color: var(--ink-soft);
+}
+.acts {
+  display: flex;
+}
 </style>

@@ -4,9 +4,11 @@ const emit = defineEmits<{ done: [] }>()
 const keyboards = useKeyboardsStore()
 const { last } = useHeldKeys()
 const WORDS = {
-  unsupported: 'This browser cannot hear MIDI keyboards. Chrome, Edge and other browsers made from Chromium can, on computers and Android; Firefox can on computers; Safari, and every browser on iPad and iPhone, cannot.',
+  unsupported:
+    'This browser cannot hear MIDI keyboards. Chrome, Edge and other browsers made from Chromium can, on computers and Android; Firefox can on computers; Safari, and every browser on iPad and iPhone, cannot.',
   asking: 'The browser asks whether this page may use your MIDI keyboard: please allow it.',
-  refused: 'The browser has blocked MIDI for this page. Allow it in the site settings (at the left of the address), then reload the page.',
+  refused:
+    'The browser has blocked MIDI for this page. Allow it in the site settings (at the left of the address), then reload the page.',
   ready: 'No MIDI keyboard is there yet. Connect the piano by USB, switch it on, and it is found by itself.',
 }
 watch(last, found => found && emit('done'))
@@ -14,23 +16,11 @@ watch(last, found => found && emit('done'))
 
 <template>
   <div class="step">
-    <p
-      v-if="last"
-      role="status"
-      class="found"
-    >
-      <UIcon name="i-lucide-check" /> {{ last.keyboard }} is heard.
-    </p>
-    <p
-      v-else-if="keyboards.midiInputs.length > 0"
-      role="status"
-    >
+    <p v-if="last" role="status" class="found"><UIcon name="i-lucide-check" /> {{ last.keyboard }} is heard.</p>
+    <p v-else-if="keyboards.midiInputs.length > 0" role="status">
       Found: {{ keyboards.midiInputs.map(one => one.name).join(', ') }}. Press any key on it.
     </p>
-    <p
-      v-else
-      role="status"
-    >
+    <p v-else role="status">
       {{ WORDS[keyboards.access] }}
     </p>
     <fieldset>

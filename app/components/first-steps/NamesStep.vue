@@ -8,7 +8,11 @@ const { settings, problem, choose } = useStepSetting(() => emit('done'))
 const { last } = useHeldKeys()
 /** B flat and B are where the three ways differ. */
 const shown = computed(() => last.value?.pitch ?? 71)
-const CHOICES: readonly (readonly [NoteNames, string])[] = [['letters', 'C D E F G A B'], ['solfege', 'Do Re Mi Fa Sol La Si'], ['german', 'C D E F G A H']]
+const CHOICES: readonly (readonly [NoteNames, string])[] = [
+  ['letters', 'C D E F G A B'],
+  ['solfege', 'Do Re Mi Fa Sol La Si'],
+  ['german', 'C D E F G A H'],
+]
 
 watch(last, found => found && emit('done'))
 </script>
@@ -16,24 +20,18 @@ watch(last, found => found && emit('done'))
 <template>
   <div class="step">
     <fieldset>
-      <legend class="sr-only">
-        Note names
-      </legend>
-      <label
-        v-for="[value, label] in CHOICES"
-        :key="value"
-      ><input
-        type="radio"
-        name="names"
-        :checked="settings.noteNames === value"
-        @change="choose({ noteNames: value })"
-      > <span class="figure">{{ label }}</span> <b>{{ displayName(spellInKey(shown, 0), true, value) }}</b></label>
+      <legend class="sr-only">Note names</legend>
+      <label v-for="[value, label] in CHOICES" :key="value"
+        ><input
+          type="radio"
+          name="names"
+          :checked="settings.noteNames === value"
+          @change="choose({ noteNames: value })"
+        />
+        <span class="figure">{{ label }}</span> <b>{{ displayName(spellInKey(shown, 0), true, value) }}</b></label
+      >
     </fieldset>
-    <p
-      v-if="problem"
-      role="alert"
-      class="problem"
-    >
+    <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>
   </div>

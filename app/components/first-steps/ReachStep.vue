@@ -8,7 +8,7 @@ const settings = useSettingsStore()
 const { chord } = useHeldKeys()
 const said = ref('')
 const problem = ref('')
-const span = computed(() => chord.value.length > 1 ? chord.value.at(-1)! - chord.value[0]! : 0)
+const span = computed(() => (chord.value.length > 1 ? chord.value.at(-1)! - chord.value[0]! : 0))
 
 /** A chord that is held for a moment counts; the widest of them is kept as it is played. */
 const keepIt = useDebounceFn(async (halfSteps: number) => {
@@ -26,33 +26,27 @@ async function save(reachHalfSteps: number) {
     await settings.change({ reachHalfSteps })
     said.value = `Your hand reaches ${reachText(reachHalfSteps)}. Play another chord to change it.`
     emit('done')
+  } catch (error) {
+    problem.value = messageOf(error)
   }
-  catch (error) { problem.value = messageOf(error) }
 }
 watch(span, now => void keepIt(now))
 </script>
 
 <template>
   <div class="step">
-    <p
-      class="large figure"
-      role="status"
-    >
+    <p class="large figure" role="status">
       {{ said || `Set until now: ${reachText(settings.reachHalfSteps)}.` }}
     </p>
-    <label>Or choose it <select
-      :value="settings.reachHalfSteps"
-      @change="save(Number(($event.target as HTMLSelectElement).value))"
-    ><option
-      v-for="halfSteps in MOST_REACH - LEAST_REACH + 1"
-      :key="halfSteps"
-      :value="halfSteps + LEAST_REACH - 1"
-    >{{ reachText(halfSteps + LEAST_REACH - 1) }}</option></select></label>
-    <p
-      v-if="problem"
-      role="alert"
-      class="problem"
+    <label
+      >Or choose it
+      <select :value="settings.reachHalfSteps" @change="save(Number(($event.target as HTMLSelectElement).value))">
+        <option v-for="halfSteps in MOST_REACH - LEAST_REACH + 1" :key="halfSteps" :value="halfSteps + LEAST_REACH - 1">
+          {{ reachText(halfSteps + LEAST_REACH - 1) }}
+        </option>
+      </select></label
     >
+    <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>
   </div>

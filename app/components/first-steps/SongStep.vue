@@ -17,15 +17,20 @@ async function take(file: string, title: string) {
   try {
     const { id } = await $fetch<{ id: string }>(`/api/shipped-songs/${file}`, { method: 'POST' })
     emit('chosen', level.value === undefined ? id : await atLevel(id))
+  } catch (error) {
+    problem.value = messageOf(error)
+  } finally {
+    making.value = ''
   }
-  catch (error) { problem.value = messageOf(error) }
-  finally { making.value = '' }
 }
 
 /** The edition at the player's level; the song as it is where none can be made of it. */
 async function atLevel(id: string): Promise<string> {
   const edition = LEVEL_WORDS[level.value!].title.toLowerCase()
-  const made = await $fetch<{ id: string }>(`/api/songs/${id}/editions`, { method: 'POST', body: { edition, making: { kind: 'level', level: level.value } } }).catch(() => undefined)
+  const made = await $fetch<{ id: string }>(`/api/songs/${id}/editions`, {
+    method: 'POST',
+    body: { edition, making: { kind: 'level', level: level.value } },
+  }).catch(() => undefined)
   return made?.id ?? id
 }
 </script>
@@ -33,11 +38,7 @@ async function atLevel(id: string): Promise<string> {
 <template>
   <div class="step">
     <div class="ways">
-      <UButton
-        :to="{ path: '/songs/add', query: { steps: '1' } }"
-        icon="i-lucide-file-music"
-        variant="outline"
-      >
+      <UButton :to="{ path: '/songs/add', query: { steps: '1' } }" icon="i-lucide-file-music" variant="outline">
         Open a score or MIDI file
       </UButton>
       <UButton
@@ -58,27 +59,16 @@ async function atLevel(id: string): Promise<string> {
     <template v-if="own?.length">
       <h3>Yours</h3>
       <ul>
-        <li
-          v-for="song in own.slice(0, 6)"
-          :key="song.id"
-        >
-          <UButton
-            variant="soft"
-            @click="emit('chosen', song.id)"
-          >
-            {{ song.title }}<template v-if="song.edition">
-              ({{ song.edition }})
-            </template>
+        <li v-for="song in own.slice(0, 6)" :key="song.id">
+          <UButton variant="soft" @click="emit('chosen', song.id)">
+            {{ song.title }}<template v-if="song.edition"> ({{ song.edition }}) </template>
           </UButton>
         </li>
       </ul>
     </template>
     <h3>Ours, composed for this program; the easiest first</h3>
     <ul>
-      <li
-        v-for="song in shipped"
-        :key="song.file"
-      >
+      <li v-for="song in shipped" :key="song.file">
         <UButton
           variant="soft"
           :loading="making === song.title"
@@ -89,17 +79,20 @@ async function atLevel(id: string): Promise<string> {
         </UButton>
       </li>
     </ul>
-    <p
-      v-if="problem"
-      role="alert"
-      class="problem"
-    >
+    <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>
   </div>
 </template>
 
 <style scoped>
-.ways, ul { display: flex; flex-wrap: wrap; gap: var(--step); }
-h3 { font-weight: 700; }
+.ways,
+ul {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step);
+}
+h3 {
+  font-weight: 700;
+}
 </style>

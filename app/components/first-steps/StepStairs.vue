@@ -29,11 +29,35 @@ const route = useRoute()
 </template>
 
 <style scoped>
-ol { display: flex; align-items: end; gap: 3px; height: 4.5rem; }
-li { flex: 1 1 0; }
-a { display: flex; align-items: end; height: 4.5rem; }
-.tread { display: block; width: 100%; height: var(--height); background: var(--tread); border-top: 4px solid var(--rule); }
-.done .tread { border-color: var(--ink-soft); }
-.now .tread { background: color-mix(in oklab, var(--together) 28%, var(--sheet)); border-color: var(--together); }
-a:hover .tread { border-color: var(--ink); }
+ol {
+  display: flex;
+  align-items: end;
+  gap: 3px;
+  height: 4.5rem;
+}
+li {
+  flex: 1 1 0;
+}
+a {
+  display: flex;
+  align-items: end;
+  height: 4.5rem;
+}
+.tread {
+  display: block;
+  width: 100%;
+  height: var(--height);
+  background: var(--tread);
+  border-top: 4px solid var(--rule);
+}
+.done .tread {
+  border-color: var(--ink-soft);
+}
+.now .tread {
+  background: color-mix(in oklab, var(--together) 28%, var(--sheet));
+  border-color: var(--together);
+}
+a:hover .tread {
+  border-color: var(--ink);
+}
 </style>

@@ -7,10 +7,26 @@ import { heardText } from '#core/words/sound'
 /** What was played while nothing was practised, offered for the book. Seen only when there is something to offer. */
 const settings = useSettingsStore()
 const { loggedIn } = useUserSession()
-/** Of several pages of the program the one that was looked at last hears; a Stand that was looked at later hears for itself. */
+/**
+ * Of several pages of the program the one that was looked at last hears; a Stand that was looked at later hears for
+ * itself.
+ */
 const isMine = ref(true)
-const { claim } = useOneListener(() => 'Half Step', { taken: () => { isMine.value = false }, mine: () => { isMine.value = true } }, { channel: openChannel('half-step-hearing') })
-useStandClaims(() => { isMine.value = false })
+const { claim } = useOneListener(
+  () => 'Half Step',
+  {
+    taken: () => {
+      isMine.value = false
+    },
+    mine: () => {
+      isMine.value = true
+    },
+  },
+  { channel: openChannel('half-step-hearing') },
+)
+useStandClaims(() => {
+  isMine.value = false
+})
 const { offers, keyCount, start, keep, dismiss, lastMinutes } = useHeard(() => isMine.value)
 const kept = ref('')
 
@@ -18,14 +34,19 @@ onMounted(() => {
   if (!loggedIn.value) return
   void settings.load()
   // Nobody is asked for their keyboards before they have come to play.
-  void mayHearKeyboards().then((may) => {
+  void mayHearKeyboards().then(may => {
     if (!may) return
     claim()
     start()
   })
 })
 
-const rows = computed(() => offers.value.map(offer => ({ offer, words: heardText({ ...offer, bars: stretchText(offer.place), times: offer.passes.length }) })))
+const rows = computed(() =>
+  offers.value.map(offer => ({
+    offer,
+    words: heardText({ ...offer, bars: stretchText(offer.place), times: offer.passes.length }),
+  })),
+)
 
 function keepIt(offer: (typeof offers.value)[number]) {
   keep(offer)
@@ -39,40 +60,17 @@ async function makeSong() {
 </script>
 
 <template>
-  <aside
-    v-if="rows.length > 0 || kept"
-    class="heard"
-    aria-label="What you played"
-  >
-    <div
-      role="status"
-      aria-live="polite"
-    >
+  <aside v-if="rows.length > 0 || kept" class="heard" aria-label="What you played">
+    <div role="status" aria-live="polite">
       <p v-if="kept && rows.length === 0">
         {{ kept }}
       </p>
       <ul v-else>
-        <li
-          v-for="{ offer, words } in rows"
-          :key="offer.id"
-        >
+        <li v-for="{ offer, words } in rows" :key="offer.id">
           <p>{{ words }}</p>
           <div class="acts">
-            <UButton
-              size="sm"
-              icon="i-lucide-notebook-pen"
-              @click="keepIt(offer)"
-            >
-              Keep
-            </UButton>
-            <UButton
-              size="sm"
-              variant="ghost"
-              color="neutral"
-              @click="dismiss(offer)"
-            >
-              Not this
-            </UButton>
+            <UButton size="sm" icon="i-lucide-notebook-pen" @click="keepIt(offer)"> Keep </UButton>
+            <UButton size="sm" variant="ghost" color="neutral" @click="dismiss(offer)"> Not this </UButton>
           </div>
         </li>
       </ul>
@@ -102,7 +100,30 @@ async function makeSong() {
 </template>
 
 <style scoped>
-.heard { position: fixed; right: calc(2 * var(--step)); bottom: calc(2 * var(--step)); z-index: 20; max-width: min(26rem, calc(100vw - 2rem)); padding: calc(1.5 * var(--step)) calc(2 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-top: 5px solid var(--together); box-shadow: 0 0.4rem 1.4rem rgb(0 0 0 / 0.18); display: grid; gap: var(--step); }
-ul { display: grid; gap: calc(1.5 * var(--step)); list-style: none; padding: 0; }
-.acts { display: flex; flex-wrap: wrap; gap: var(--step); margin-top: 0.3rem; }
+.heard {
+  position: fixed;
+  right: calc(2 * var(--step));
+  bottom: calc(2 * var(--step));
+  z-index: 20;
+  max-width: min(26rem, calc(100vw - 2rem));
+  padding: calc(1.5 * var(--step)) calc(2 * var(--step));
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-top: 5px solid var(--together);
+  box-shadow: 0 0.4rem 1.4rem rgb(0 0 0 / 0.18);
+  display: grid;
+  gap: var(--step);
+}
+ul {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  list-style: none;
+  padding: 0;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step);
+  margin-top: 0.3rem;
+}
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** `isOpen`: the only one who plays here, without a password; there is nothing to sign out of. */
-const props = defineProps<{ name: string, isDemo: boolean, isOpen?: boolean }>()
+const props = defineProps<{ name: string; isDemo: boolean; isOpen?: boolean }>()
 const { clear } = useUserSession()
 
 async function signOut() {
@@ -19,7 +19,12 @@ async function signOutEverywhere() {
 const items = computed(() => [
   { label: 'Account', icon: 'i-lucide-user', to: '/account' },
   { label: 'First steps', icon: 'i-lucide-footprints', to: '/first-steps' },
-  ...(props.isOpen || props.isDemo ? [] : [{ label: 'Sign out', icon: 'i-lucide-log-out', onSelect: signOut }, { label: 'Sign out everywhere', icon: 'i-lucide-monitor-x', onSelect: signOutEverywhere }]),
+  ...(props.isOpen || props.isDemo
+    ? []
+    : [
+        { label: 'Sign out', icon: 'i-lucide-log-out', onSelect: signOut },
+        { label: 'Sign out everywhere', icon: 'i-lucide-monitor-x', onSelect: signOutEverywhere },
+      ]),
   ...(props.isDemo ? [{ label: 'Sign in', icon: 'i-lucide-log-in', to: '/sign-in' }] : []),
 ])
 </script>

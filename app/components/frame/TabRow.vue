@@ -1,6 +1,10 @@
 <script setup lang="ts" generic="Value extends string">
 /** A row of tabs over one panel; the panel's id is `panel`, its label the chosen tab. */
-const props = defineProps<{ tabs: readonly { value: Value, label: string, icon?: string }[], label: string, panel: string }>()
+const props = defineProps<{
+  tabs: readonly { value: Value; label: string; icon?: string }[]
+  label: string
+  panel: string
+}>()
 const chosen = defineModel<Value>({ required: true })
 
 /** Arrow keys go from tab to tab, as in any row of tabs (WAI-ARIA practices). */
@@ -16,12 +20,7 @@ function step(event: KeyboardEvent) {
 </script>
 
 <template>
-  <div
-    class="tabs"
-    role="tablist"
-    :aria-label="label"
-    @keydown="step"
-  >
+  <div class="tabs" role="tablist" :aria-label="label" @keydown="step">
     <button
       v-for="tab in tabs"
       :id="`${panel}-${tab.value}`"
@@ -33,16 +32,27 @@ function step(event: KeyboardEvent) {
       :aria-controls="panel"
       @click="chosen = tab.value"
     >
-      <UIcon
-        v-if="tab.icon"
-        :name="tab.icon"
-      /> {{ tab.label }}
+      <UIcon v-if="tab.icon" :name="tab.icon" /> {{ tab.label }}
     </button>
   </div>
 </template>
 
 <style scoped>
-.tabs { display: flex; flex-wrap: wrap; gap: 0.25rem; border-bottom: 1px solid var(--rule); }
-button { display: flex; align-items: center; gap: var(--step); padding: var(--step) calc(2 * var(--step)); border-bottom: 3px solid transparent; }
-button[aria-selected=true] { border-color: var(--together); font-weight: 700; }
+.tabs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.25rem;
+  border-bottom: 1px solid var(--rule);
+}
+button {
+  display: flex;
+  align-items: center;
+  gap: var(--step);
+  padding: var(--step) calc(2 * var(--step));
+  border-bottom: 3px solid transparent;
+}
+button[aria-selected='true'] {
+  border-color: var(--together);
+  font-weight: 700;
+}
 </style>

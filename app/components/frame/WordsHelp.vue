@@ -4,10 +4,7 @@ import { GLOSSARY } from '#core/words/glossary'
 
 <template>
   <dl class="words">
-    <div
-      v-for="(meaning, word) in GLOSSARY"
-      :key="word"
-    >
+    <div v-for="(meaning, word) in GLOSSARY" :key="word">
       <dt>{{ word }}</dt>
       <dd>{{ meaning }}</dd>
     </div>
@@ -15,7 +12,15 @@ import { GLOSSARY } from '#core/words/glossary'
 </template>
 
 <style scoped>
-.words { display: grid; gap: var(--step); }
-dt { font-weight: 700; }
-dd { color: var(--ink-soft); max-width: 64ch; }
+.words {
+  display: grid;
+  gap: var(--step);
+}
+dt {
+  font-weight: 700;
+}
+dd {
+  color: var(--ink-soft);
+  max-width: 64ch;
+}
 </style>

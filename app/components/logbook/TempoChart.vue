@@ -2,7 +2,7 @@
 import type { Hands } from '#core/music/arrangement'
 
 /** The fastest clean pass of each day, by hands. */
-const props = defineProps<{ tempos: readonly { day: string, hands: Hands, bpm: number }[] }>()
+const props = defineProps<{ tempos: readonly { day: string; hands: Hands; bpm: number }[] }>()
 /** With more points than this only their line is drawn. */
 const MOST_POINTS = 150
 
@@ -10,8 +10,14 @@ const figure = computed(() => {
   const lines = byHands(props.tempos, tempo => tempo.hands)
   return (token: Token) => ({
     data: lines.map(({ name, color, symbol, some }) => ({
-      name, type: 'scatter' as const, mode: some.length > MOST_POINTS ? 'lines' as const : 'lines+markers' as const, x: some.map(one => one.day), y: some.map(one => one.bpm),
-      line: { color: token(color) }, marker: { symbol, color: token(color), size: 8 }, hovertemplate: '%{x}: %{y:.0f} bpm<extra></extra>',
+      name,
+      type: 'scatter' as const,
+      mode: some.length > MOST_POINTS ? ('lines' as const) : ('lines+markers' as const),
+      x: some.map(one => one.day),
+      y: some.map(one => one.bpm),
+      line: { color: token(color) },
+      marker: { symbol, color: token(color), size: 8 },
+      hovertemplate: '%{x}: %{y:.0f} bpm<extra></extra>',
     })),
     layout: framed('Fastest clean pass of each day, bpm', { xaxis: dayAxis(props.tempos.map(one => one.day)) }),
   })

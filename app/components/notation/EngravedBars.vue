@@ -8,8 +8,11 @@ const props = defineProps<{
   firstBar: number
   lastBar: number
   label: string
-  /** All on one row of this width, with a staff space of so many pixels, smaller where it would be higher than that. Otherwise on rows as wide as there is room. */
-  row?: { widthPx: number, spacePx: number, mostHeightPx: number }
+  /**
+   * All on one row of this width, with a staff space of so many pixels, smaller where it would be higher than that.
+   * Otherwise on rows as wide as there is room.
+   */
+  row?: { widthPx: number; spacePx: number; mostHeightPx: number }
   /** To be read from further away. */
   isLarge?: boolean
   /** Nothing will be said of its notes: the rows stand close together. */
@@ -29,8 +32,21 @@ const engraved = ref(false)
 const engraver = useEngraver()
 let asked = 0
 
-/** Width from which on a scale (percent) is used, widest first: as large as four bars across allow, smaller on a narrow page. */
-const SCALES = { large: [[1000, 62], [700, 52], [0, 42]], usual: [[900, 48], [0, 40]] } as const
+/**
+ * Width from which on a scale (percent) is used, widest first: as large as four bars across allow, smaller on a narrow
+ * page.
+ */
+const SCALES = {
+  large: [
+    [1000, 62],
+    [700, 52],
+    [0, 42],
+  ],
+  usual: [
+    [900, 48],
+    [0, 40],
+  ],
+} as const
 
 async function engrave(): Promise<string | undefined> {
   const bars = { firstBar: props.firstBar, lastBar: props.lastBar, drawn: { ...props.parts } }
@@ -38,7 +54,13 @@ async function engrave(): Promise<string | undefined> {
   const widthPx = Math.floor(width.value)
   if (widthPx < 100) return undefined
   const scale = SCALES[props.isLarge ? 'large' : 'usual'].find(([least]) => widthPx > least)![1]
-  return await engraver.sheet(props, { ...bars, widthPx, scale, belowPx: props.isUnmarked ? 0 : 2 * scale, isBare: props.isLarge })
+  return await engraver.sheet(props, {
+    ...bars,
+    widthPx,
+    scale,
+    belowPx: props.isUnmarked ? 0 : 2 * scale,
+    isBare: props.isLarge,
+  })
 }
 
 async function draw() {
@@ -57,34 +79,28 @@ async function draw() {
     problem.value = ''
     await nextTick()
     if (sheet.value) emit('drawn', sheet.value)
-  }
-  catch (error) {
+  } catch (error) {
     problem.value = `The notation could not be drawn (${error instanceof Error ? error.message : 'unknown'}).`
   }
 }
-watchDebounced(width, () => { if (!props.row) void draw() }, { debounce: 100 })
+watchDebounced(
+  width,
+  () => {
+    if (!props.row) void draw()
+  },
+  { debounce: 100 },
+)
 watch(() => [props.scoreId, props.firstBar, props.lastBar, props.row, props.parts, props.fingers], draw)
-onMounted(() => { if (props.row) void draw() })
+onMounted(() => {
+  if (props.row) void draw()
+})
 </script>
 
 <template>
-  <div
-    ref="sheet"
-    class="sheet"
-  >
-    <div
-      ref="engraving"
-      class="engraving"
-      role="img"
-      :aria-label="label"
-    />
-    <p v-if="!engraved && !problem">
-      Engraving …
-    </p>
-    <p
-      v-if="problem"
-      role="alert"
-    >
+  <div ref="sheet" class="sheet">
+    <div ref="engraving" class="engraving" role="img" :aria-label="label" />
+    <p v-if="!engraved && !problem">Engraving …</p>
+    <p v-if="problem" role="alert">
       {{ problem }}
     </p>
     <slot />
@@ -92,12 +108,32 @@ onMounted(() => { if (props.row) void draw() })
 </template>
 
 <style scoped>
-.sheet { position: relative; width: 100%; min-height: 8rem; }
-.engraving :deep(svg) { width: 100%; height: auto; color: var(--ink); fill: currentColor; overflow: visible; }
-.engraving :deep(text) { font-family: var(--font-sans); }
-.engraving :deep(.label), .engraving :deep(.labelAbbr) { display: none; }
+.sheet {
+  position: relative;
+  width: 100%;
+  min-height: 8rem;
+}
+.engraving :deep(svg) {
+  width: 100%;
+  height: auto;
+  color: var(--ink);
+  fill: currentColor;
+  overflow: visible;
+}
+.engraving :deep(text) {
+  font-family: var(--font-sans);
+}
+.engraving :deep(.label),
+.engraving :deep(.labelAbbr) {
+  display: none;
+}
 /* In the engraving's own units: small enough to stand clear of the chord symbols. */
-.engraving :deep(.mNum tspan) { font-size: 270px; fill: var(--ink-soft); }
+.engraving :deep(.mNum tspan) {
+  font-size: 270px;
+  fill: var(--ink-soft);
+}
 /* The engraver spaces the words for a narrower face. */
-.engraving :deep(.verse tspan) { font-size: 335px; }
+.engraving :deep(.verse tspan) {
+  font-size: 335px;
+}
 </style>

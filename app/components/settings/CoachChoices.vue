@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { COACH_PRESETS, coachSettings, EXPERIENCES, GATES, TURN_MINUTES, type CoachSettings } from '#core/coach/settings'
+import {
+  COACH_PRESETS,
+  coachSettings,
+  EXPERIENCES,
+  GATES,
+  TURN_MINUTES,
+  type CoachSettings,
+} from '#core/coach/settings'
 import { COACH_REASONS, EXPERIENCE_WORDS, PRESET_REASONS } from '#core/words/coach'
 
 /** What players disagree about, each with its reason; and ways of practising that set several at once. */
@@ -7,24 +14,104 @@ const props = defineProps<{ coach: Partial<CoachSettings> }>()
 const emit = defineEmits<{ change: [coach: Partial<CoachSettings>] }>()
 const now = computed(() => coachSettings(props.coach))
 
-interface Choice { key: keyof CoachSettings, label: string, options: readonly (readonly [value: string | number | boolean, label: string])[] }
-const YES_NO = [[true, 'yes'], [false, 'no']] as const
+interface Choice {
+  key: keyof CoachSettings
+  label: string
+  options: readonly (readonly [value: string | number | boolean, label: string])[]
+}
+const YES_NO = [
+  [true, 'yes'],
+  [false, 'no'],
+] as const
 const CHOICES: readonly Choice[] = [
-  { key: 'experience', label: 'What you can play already', options: EXPERIENCES.map(experience => [experience, EXPERIENCE_WORDS[experience]] as const) },
-  { key: 'school', label: 'Order of practice', options: [['slow-first', 'part by part, slow first, tempo last'], ['tempo-first', 'each part up to tempo before the next'], ['backward', 'from the end backwards, slow first'], ['turns', 'interleaved']] },
-  { key: 'firstHand', label: 'First hand', options: [['harder', 'the hand with more to learn'], ['right', 'right'], ['left', 'left'], ['melody', 'the melody'], ['chords', 'the chords']] },
-  { key: 'gate', label: 'Clean passes needed', options: GATES.map(gate => [gate, gate === 'sure' ? 'until it is reliable' : `${gate} in a row`] as const) },
-  { key: 'ownTimeGate', label: 'First in your own time', options: [[0, 'no'], ...[1, 2, 3, 4, 5].map(times => [times, `${times} ${times === 1 ? 'time' : 'times'} without a wrong key`] as const)] },
-  { key: 'tempo', label: 'Tempo', options: [['steps', 'in steps'], ['adaptive', 'adaptive']] },
-  { key: 'steps', label: 'Steps to the target', options: [3, 4, 5, 6, 8].map(steps => [steps, String(steps)] as const) },
-  { key: 'joining', label: 'Joining parts', options: [['forward', 'each to its neighbour'], ['pairs', 'two by two']] },
-  { key: 'turnMinutes', label: 'Longest time on one thing', options: TURN_MINUTES.map(minutes => [minutes, minutes === 0 ? 'no limit' : `${minutes} minutes`] as const) },
+  {
+    key: 'experience',
+    label: 'What you can play already',
+    options: EXPERIENCES.map(experience => [experience, EXPERIENCE_WORDS[experience]] as const),
+  },
+  {
+    key: 'school',
+    label: 'Order of practice',
+    options: [
+      ['slow-first', 'part by part, slow first, tempo last'],
+      ['tempo-first', 'each part up to tempo before the next'],
+      ['backward', 'from the end backwards, slow first'],
+      ['turns', 'interleaved'],
+    ],
+  },
+  {
+    key: 'firstHand',
+    label: 'First hand',
+    options: [
+      ['harder', 'the hand with more to learn'],
+      ['right', 'right'],
+      ['left', 'left'],
+      ['melody', 'the melody'],
+      ['chords', 'the chords'],
+    ],
+  },
+  {
+    key: 'gate',
+    label: 'Clean passes needed',
+    options: GATES.map(gate => [gate, gate === 'sure' ? 'until it is reliable' : `${gate} in a row`] as const),
+  },
+  {
+    key: 'ownTimeGate',
+    label: 'First in your own time',
+    options: [
+      [0, 'no'],
+      ...[1, 2, 3, 4, 5].map(
+        times => [times, `${times} ${times === 1 ? 'time' : 'times'} without a wrong key`] as const,
+      ),
+    ],
+  },
+  {
+    key: 'tempo',
+    label: 'Tempo',
+    options: [
+      ['steps', 'in steps'],
+      ['adaptive', 'adaptive'],
+    ],
+  },
+  {
+    key: 'steps',
+    label: 'Steps to the target',
+    options: [3, 4, 5, 6, 8].map(steps => [steps, String(steps)] as const),
+  },
+  {
+    key: 'joining',
+    label: 'Joining parts',
+    options: [
+      ['forward', 'each to its neighbour'],
+      ['pairs', 'two by two'],
+    ],
+  },
+  {
+    key: 'turnMinutes',
+    label: 'Longest time on one thing',
+    options: TURN_MINUTES.map(minutes => [minutes, minutes === 0 ? 'no limit' : `${minutes} minutes`] as const),
+  },
   { key: 'advance', label: 'The coach leads on the Stand', options: YES_NO },
-  { key: 'restBars', label: 'Rest between passes', options: [[0, 'none'], [1, 'a bar'], [2, 'two bars']] },
+  {
+    key: 'restBars',
+    label: 'Rest between passes',
+    options: [
+      [0, 'none'],
+      [1, 'a bar'],
+      [2, 'two bars'],
+    ],
+  },
   { key: 'warmUp', label: 'Warm-up', options: YES_NO },
   { key: 'chordNames', label: 'Chord names shown ahead', options: YES_NO },
   { key: 'counting', label: 'Show the count', options: YES_NO },
-  { key: 'fingering', label: 'Fingering', options: [['strict', 'shown'], ['free', 'hidden']] },
+  {
+    key: 'fingering',
+    label: 'Fingering',
+    options: [
+      ['strict', 'shown'],
+      ['free', 'hidden'],
+    ],
+  },
 ]
 
 function choose({ key, options }: Choice, event: Event) {
@@ -37,46 +124,23 @@ function choose({ key, options }: Choice, event: Event) {
   <fieldset class="choices">
     <legend>How you practise</legend>
     <div class="presets">
-      <UButton
-        v-for="(preset, name) in COACH_PRESETS"
-        :key="name"
-        variant="outline"
-        @click="$emit('change', preset)"
-      >
+      <UButton v-for="(preset, name) in COACH_PRESETS" :key="name" variant="outline" @click="$emit('change', preset)">
         {{ sentence(name).replace(/\.$/, '') }}
       </UButton>
       <ul>
-        <li
-          v-for="(preset, name) in COACH_PRESETS"
-          :key="name"
-        >
+        <li v-for="(preset, name) in COACH_PRESETS" :key="name">
           <b>{{ name }}</b>: {{ PRESET_REASONS[name] }}
         </li>
       </ul>
     </div>
-    <div
-      v-for="choice in CHOICES"
-      :key="choice.key"
-      class="choice fields"
-    >
+    <div v-for="choice in CHOICES" :key="choice.key" class="choice fields">
       <label :for="`coach-${choice.key}`">{{ choice.label }}</label>
-      <select
-        :id="`coach-${choice.key}`"
-        :aria-describedby="`why-${choice.key}`"
-        @change="choose(choice, $event)"
-      >
-        <option
-          v-for="[value, label] in choice.options"
-          :key="String(value)"
-          :selected="now[choice.key] === value"
-        >
+      <select :id="`coach-${choice.key}`" :aria-describedby="`why-${choice.key}`" @change="choose(choice, $event)">
+        <option v-for="[value, label] in choice.options" :key="String(value)" :selected="now[choice.key] === value">
           {{ label }}
         </option>
       </select>
-      <p
-        :id="`why-${choice.key}`"
-        class="soft"
-      >
+      <p :id="`why-${choice.key}`" class="soft">
         {{ COACH_REASONS[choice.key] }}
       </p>
     </div>
@@ -84,13 +148,51 @@ function choose({ key, options }: Choice, event: Event) {
 </template>
 
 <style scoped>
-fieldset.choices { justify-items: stretch; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); display: grid; gap: calc(1.5 * var(--step)); }
-legend { float: left; width: 100%; font-weight: 700; font-size: 1.15rem; }
-.presets { display: flex; flex-wrap: wrap; gap: var(--step); }
-.presets ul { width: 100%; color: var(--ink-soft); }
-.choice { display: grid; grid-template-columns: 13rem minmax(0, 18rem); gap: 0.15rem calc(2 * var(--step)); align-items: center; border-top: 1px solid var(--rule); padding-top: var(--step); }
-.choice label { font-weight: 600; }
-.choice p { grid-column: 1 / -1; font-size: 0.95rem; }
-.choice select { background: var(--ground); }
-@media (max-width: 36rem) { .choice { grid-template-columns: minmax(0, 1fr); } }
+fieldset.choices {
+  justify-items: stretch;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 0.5rem;
+  padding: calc(2 * var(--step));
+  display: grid;
+  gap: calc(1.5 * var(--step));
+}
+legend {
+  float: left;
+  width: 100%;
+  font-weight: 700;
+  font-size: 1.15rem;
+}
+.presets {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step);
+}
+.presets ul {
+  width: 100%;
+  color: var(--ink-soft);
+}
+.choice {
+  display: grid;
+  grid-template-columns: 13rem minmax(0, 18rem);
+  gap: 0.15rem calc(2 * var(--step));
+  align-items: center;
+  border-top: 1px solid var(--rule);
+  padding-top: var(--step);
+}
+.choice label {
+  font-weight: 600;
+}
+.choice p {
+  grid-column: 1 / -1;
+  font-size: 0.95rem;
+}
+.choice select {
+  background: var(--ground);
+}
+@media (max-width: 36rem) {
+  .choice {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

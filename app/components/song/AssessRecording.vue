@@ -6,10 +6,14 @@ const props = defineProps<{ songId: string }>()
 const input = useTemplateRef('input')
 const hands = ref<Hands>('both')
 /** What is being assessed, and how it is stopped. */
-const running = shallowRef<{ name: string, abort: AbortController }>()
+const running = shallowRef<{ name: string; abort: AbortController }>()
 const over = ref(false)
 const problem = ref('')
-const HANDS: { value: Hands, label: string }[] = [{ value: 'both', label: 'both hands' }, { value: 'right', label: 'right hand' }, { value: 'left', label: 'left hand' }]
+const HANDS: { value: Hands; label: string }[] = [
+  { value: 'both', label: 'both hands' },
+  { value: 'right', label: 'right hand' },
+  { value: 'left', label: 'left hand' },
+]
 
 async function assess(file: File | undefined) {
   if (!file) return
@@ -17,16 +21,21 @@ async function assess(file: File | undefined) {
   running.value = { name: file.name, abort }
   problem.value = ''
   try {
-    if (file.size > LIMITS.fileBytes) throw new Error(`the file has ${file.size} bytes; at most ${LIMITS.fileBytes} are read`)
+    if (file.size > LIMITS.fileBytes)
+      throw new Error(`the file has ${file.size} bytes; at most ${LIMITS.fileBytes} are read`)
     const { id } = await $fetch<{ id: string }>(`/api/songs/${props.songId}/recordings`, {
-      method: 'POST', query: { hands: hands.value }, body: file, signal: abort.signal, headers: { 'content-type': 'application/octet-stream' },
+      method: 'POST',
+      query: { hands: hands.value },
+      body: file,
+      signal: abort.signal,
+      headers: { 'content-type': 'application/octet-stream' },
     })
     await navigateTo(`/passes/${id}`)
-  }
-  catch (error) {
+  } catch (error) {
     problem.value = abort.signal.aborted ? '' : `${file.name}: ${messageOf(error)}`
+  } finally {
+    running.value = undefined
   }
-  finally { running.value = undefined }
 }
 
 function chosen(event: Event) {
@@ -52,23 +61,19 @@ function dropped(event: DragEvent) {
     @drop.prevent="dropped"
   >
     <div>
-      <p>Drop a MIDI file of the whole song here, played at any tempo. Every note is assessed and the result is kept in the Logbook.</p>
-      <p
-        v-if="problem"
-        role="alert"
-        class="problem"
-      >
+      <p>
+        Drop a MIDI file of the whole song here, played at any tempo. Every note is assessed and the result is kept in
+        the Logbook.
+      </p>
+      <p v-if="problem" role="alert" class="problem">
         {{ problem }}
       </p>
     </div>
     <div class="choose fields">
-      <label>Played by
+      <label
+        >Played by
         <select v-model="hands">
-          <option
-            v-for="one in HANDS"
-            :key="one.value"
-            :value="one.value"
-          >{{ one.label }}</option>
+          <option v-for="one in HANDS" :key="one.value" :value="one.value">{{ one.label }}</option>
         </select>
       </label>
       <input
@@ -79,35 +84,41 @@ function dropped(event: DragEvent) {
         tabindex="-1"
         aria-label="MIDI file"
         @change="chosen"
-      >
-      <UButton
-        variant="outline"
-        icon="i-lucide-file-music"
-        :loading="running !== undefined"
-        @click="input?.click()"
-      >
+      />
+      <UButton variant="outline" icon="i-lucide-file-music" :loading="running !== undefined" @click="input?.click()">
         Choose a MIDI file
       </UButton>
-      <p
-        v-if="running"
-        role="status"
-      >
-        Assessing {{ running.name }} … <UButton
-          size="sm"
-          variant="outline"
-          icon="i-lucide-square"
-          @click="running.abort.abort()"
-        >
-          Stop
-        </UButton>
+      <p v-if="running" role="status">
+        Assessing {{ running.name }} …
+        <UButton size="sm" variant="outline" icon="i-lucide-square" @click="running.abort.abort()"> Stop </UButton>
       </p>
     </div>
   </section>
 </template>
 
 <style scoped>
-.recording { padding: calc(2 * var(--step)); border: 2px dashed var(--rule); border-radius: 0.5rem; display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); justify-content: space-between; align-items: center; }
-.over { border-color: var(--together); background: var(--sheet); }
-p { color: var(--ink-soft); max-width: 40rem; }
-.choose { display: flex; flex-wrap: wrap; align-items: center; gap: calc(2 * var(--step)); }
+.recording {
+  padding: calc(2 * var(--step));
+  border: 2px dashed var(--rule);
+  border-radius: 0.5rem;
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(2 * var(--step));
+  justify-content: space-between;
+  align-items: center;
+}
+.over {
+  border-color: var(--together);
+  background: var(--sheet);
+}
+p {
+  color: var(--ink-soft);
+  max-width: 40rem;
+}
+.choose {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: calc(2 * var(--step));
+}
 </style>

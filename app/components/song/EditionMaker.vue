@@ -7,14 +7,27 @@ import { stepsText } from '#core/words/amounts'
 import { difficultyText, leftOutText, LEVEL_WORDS, patternTitle } from '#core/words/patterns'
 import type { StandPart } from '~/composables/useStandPractice'
 
-/** Makes another edition of a song: with another pattern for a hand, at a level, in another key, or a copy to be changed. What is chosen can be heard first. */
-const props = defineProps<{ songId: string, partId: string, meter: Meter, bpm: number, /** What the left hand plays, where it is known. */ now?: HandPattern }>()
+/**
+ * Makes another edition of a song: with another pattern for a hand, at a level, in another key, or a copy to be
+ * changed. What is chosen can be heard first.
+ */
+const props = defineProps<{
+  songId: string
+  partId: string
+  meter: Meter
+  bpm: number
+  /** What the left hand plays, where it is known. */
+  now?: HandPattern
+}>()
 const emit = defineEmits<{ close: [] }>()
 
 const WAYS = [
-  { value: 'pattern', label: 'Another left hand' }, { value: 'level', label: 'For my hands' }, { value: 'key', label: 'Another key' }, { value: 'copy', label: 'A copy to edit' },
+  { value: 'pattern', label: 'Another left hand' },
+  { value: 'level', label: 'For my hands' },
+  { value: 'key', label: 'Another key' },
+  { value: 'copy', label: 'A copy to edit' },
 ] as const
-const way = ref<typeof WAYS[number]['value']>('pattern')
+const way = ref<(typeof WAYS)[number]['value']>('pattern')
 const hand = ref<Hand>('left')
 const level = ref<Level>(2)
 const halfSteps = ref(1)
@@ -22,15 +35,31 @@ const name = ref('')
 const busy = ref(false)
 const problem = ref('')
 const settings = useSettingsStore()
-const { data: own } = await useLazyFetch('/api/patterns', { key: 'own-patterns', server: false, deep: false, default: () => [] })
-const { offered, nextUp } = usePatterns(() => ({ hand: hand.value, meter: props.meter, bpm: props.bpm, reach: settings.reachHalfSteps }), () => own.value)
+const { data: own } = await useLazyFetch('/api/patterns', {
+  key: 'own-patterns',
+  server: false,
+  deep: false,
+  default: () => [],
+})
+const { offered, nextUp } = usePatterns(
+  () => ({ hand: hand.value, meter: props.meter, bpm: props.bpm, reach: settings.reachHalfSteps }),
+  () => own.value,
+)
 const chosen = shallowRef<HandPattern>()
 /** At first a little harder than what is played now. */
 const pattern = computed({
-  get: () => chosen.value ?? (props.now && nextUp(props.now.name)?.pattern) ?? offered.value.find(one => one.pattern.name === 'root-fifth')?.pattern ?? offered.value[0]?.pattern,
-  set: (value) => { chosen.value = value },
+  get: () =>
+    chosen.value ??
+    (props.now && nextUp(props.now.name)?.pattern) ??
+    offered.value.find(one => one.pattern.name === 'root-fifth')?.pattern ??
+    offered.value[0]?.pattern,
+  set: value => {
+    chosen.value = value
+  },
 })
-watch(hand, () => { chosen.value = undefined })
+watch(hand, () => {
+  chosen.value = undefined
+})
 
 const part = shallowRef<StandPart>()
 const arrangementOf = async () => (part.value ??= await $fetch<StandPart>(`/api/parts/${props.partId}`)).arrangement
@@ -40,115 +69,117 @@ watch(way, async () => {
   if (way.value !== 'level' || editions.value) return
   try {
     editions.value = await usePatternsWorker().editions(await arrangementOf(), { reach: settings.reachHalfSteps })
+  } catch (error) {
+    problem.value = messageOf(error)
   }
-  catch (error) { problem.value = messageOf(error) }
 })
 
-const suggested = computed(() => way.value === 'pattern' ? patternTitle(pattern.value?.name ?? '').toLowerCase() : way.value === 'level' ? LEVEL_WORDS[level.value].title.toLowerCase() : way.value === 'key' ? `${stepsText(halfSteps.value)} ${halfSteps.value > 0 ? 'higher' : 'lower'}` : 'copy')
-const making = computed(() => way.value === 'pattern' && pattern.value
-  ? { kind: 'pattern', hand: hand.value, pattern: pattern.value }
-  : way.value === 'level' ? { kind: 'level', level: level.value } : way.value === 'key' ? { kind: 'key', halfSteps: halfSteps.value } : undefined)
+const suggested = computed(() =>
+  way.value === 'pattern'
+    ? patternTitle(pattern.value?.name ?? '').toLowerCase()
+    : way.value === 'level'
+      ? LEVEL_WORDS[level.value].title.toLowerCase()
+      : way.value === 'key'
+        ? `${stepsText(halfSteps.value)} ${halfSteps.value > 0 ? 'higher' : 'lower'}`
+        : 'copy',
+)
+const making = computed(() =>
+  way.value === 'pattern' && pattern.value
+    ? { kind: 'pattern', hand: hand.value, pattern: pattern.value }
+    : way.value === 'level'
+      ? { kind: 'level', level: level.value }
+      : way.value === 'key'
+        ? { kind: 'key', halfSteps: halfSteps.value }
+        : undefined,
+)
 
 const hearing = useHearMade()
 /** What can be heard before it is made. */
-const canHear = computed(() => way.value === 'pattern' ? pattern.value !== undefined : way.value === 'level' && editions.value !== undefined)
-const hear = () => hearing.toggle('edition', async () => way.value === 'level'
-  ? { made: editions.value![level.value - 1]!.arrangement }
-  : await usePatternsWorker().exchange(await arrangementOf(), { pattern: toRaw(pattern.value!), hand: hand.value, reach: settings.reachHalfSteps }))
+const canHear = computed(() =>
+  way.value === 'pattern' ? pattern.value !== undefined : way.value === 'level' && editions.value !== undefined,
+)
+const hear = () =>
+  hearing.toggle('edition', async () =>
+    way.value === 'level'
+      ? { made: editions.value![level.value - 1]!.arrangement }
+      : await usePatternsWorker().exchange(await arrangementOf(), {
+          pattern: toRaw(pattern.value!),
+          hand: hand.value,
+          reach: settings.reachHalfSteps,
+        }),
+  )
 
 async function make() {
   busy.value = true
   problem.value = ''
   hearing.stop()
   try {
-    const made = await $fetch<{ id: string }>(`/api/songs/${props.songId}/editions`, { method: 'POST', body: { edition: name.value.trim() || suggested.value, ...(making.value ? { making: making.value } : {}) } })
+    const made = await $fetch<{ id: string }>(`/api/songs/${props.songId}/editions`, {
+      method: 'POST',
+      body: { edition: name.value.trim() || suggested.value, ...(making.value ? { making: making.value } : {}) },
+    })
     await navigateTo(way.value === 'copy' ? `/workbench/${made.id}` : `/songs/${made.id}`)
     emit('close')
+  } catch (error) {
+    problem.value = messageOf(error)
+  } finally {
+    busy.value = false
   }
-  catch (error) { problem.value = messageOf(error) }
-  finally { busy.value = false }
 }
 </script>
 
 <template>
-  <section
-    class="maker"
-    aria-labelledby="new-edition"
-  >
-    <h2 id="new-edition">
-      New edition
-    </h2>
-    <TabRow
-      v-model="way"
-      :tabs="WAYS"
-      label="What the edition is"
-      panel="edition"
-    />
-    <div
-      id="edition"
-      class="body fields"
-      role="tabpanel"
-      :aria-labelledby="`edition-${way}`"
-    >
+  <section class="maker" aria-labelledby="new-edition">
+    <h2 id="new-edition">New edition</h2>
+    <TabRow v-model="way" :tabs="WAYS" label="What the edition is" panel="edition" />
+    <div id="edition" class="body fields" role="tabpanel" :aria-labelledby="`edition-${way}`">
       <template v-if="way === 'pattern'">
-        <label>Hand <select v-model="hand"><option value="left">left hand</option><option value="right">right hand</option></select></label>
-        <PatternChoice
-          v-model="pattern"
-          :offered="offered"
-          label="Plays"
-        />
+        <label
+          >Hand
+          <select v-model="hand">
+            <option value="left">left hand</option>
+            <option value="right">right hand</option>
+          </select></label
+        >
+        <PatternChoice v-model="pattern" :offered="offered" label="Plays" />
         <p class="soft">
-          Over the song’s own chords; the other hand stays as it is. The figure behind each name is how hard it is at {{ Math.round(bpm) }}, of 10.
+          Over the song’s own chords; the other hand stays as it is. The figure behind each name is how hard it is at
+          {{ Math.round(bpm) }}, of 10.
         </p>
       </template>
       <template v-else-if="way === 'level'">
         <fieldset class="levels">
-          <legend class="sr-only">
-            How much of the song
-          </legend>
-          <label
-            v-for="one in ([1, 2, 3, 4] as const)"
-            :key="one"
-            :class="{ on: level === one }"
-          ><input
-            v-model="level"
-            type="radio"
-            name="level"
-            :value="one"
-          ><span><b>{{ LEVEL_WORDS[one].title }}</b> {{ LEVEL_WORDS[one].about }}<span
-            v-if="editions"
-            class="figures figure"
-          > {{ sentence(difficultyText(editions[one - 1]!.difficulty)) }} {{ leftOutText(editions[one - 1]!.leftOut) }}</span></span></label>
+          <legend class="sr-only">How much of the song</legend>
+          <label v-for="one in [1, 2, 3, 4] as const" :key="one" :class="{ on: level === one }"
+            ><input v-model="level" type="radio" name="level" :value="one" /><span
+              ><b>{{ LEVEL_WORDS[one].title }}</b> {{ LEVEL_WORDS[one].about
+              }}<span v-if="editions" class="figures figure">
+                {{ sentence(difficultyText(editions[one - 1]!.difficulty)) }}
+                {{ leftOutText(editions[one - 1]!.leftOut) }}</span
+              ></span
+            ></label
+          >
         </fieldset>
       </template>
-      <label v-else-if="way === 'key'">Moved by <select v-model.number="halfSteps"><option
-        v-for="by in [1, 2, 3, 4, 5, 6, -1, -2, -3, -4, -5]"
-        :key="by"
-        :value="by"
-      >{{ stepsText(by) }} {{ by > 0 ? 'higher' : 'lower' }}</option></select></label>
+      <label v-else-if="way === 'key'"
+        >Moved by
+        <select v-model.number="halfSteps">
+          <option v-for="by in [1, 2, 3, 4, 5, 6, -1, -2, -3, -4, -5]" :key="by" :value="by">
+            {{ stepsText(by) }} {{ by > 0 ? 'higher' : 'lower' }}
+          </option>
+        </select></label
+      >
       <p v-else>
-        The same notes, to be simplified or extended on the Workbench. An edition can also be <NuxtLink :to="{ path: '/songs/add', query: { editionOf: songId } }">imported from a file</NuxtLink>.
+        The same notes, to be simplified or extended on the Workbench. An edition can also be
+        <NuxtLink :to="{ path: '/songs/add', query: { editionOf: songId } }">imported from a file</NuxtLink>.
       </p>
-      <label>Name <input
-        v-model="name"
-        maxlength="60"
-        :placeholder="suggested"
-      ></label>
+      <label>Name <input v-model="name" maxlength="60" :placeholder="suggested" /></label>
     </div>
-    <p
-      v-if="problem || hearing.problem.value"
-      role="alert"
-      class="problem"
-    >
+    <p v-if="problem || hearing.problem.value" role="alert" class="problem">
       {{ problem || hearing.problem.value }}
     </p>
     <div class="acts">
-      <UButton
-        :loading="busy"
-        @click="make"
-      >
-        Make it
-      </UButton>
+      <UButton :loading="busy" @click="make"> Make it </UButton>
       <UButton
         v-if="way === 'pattern' || way === 'level'"
         :disabled="!canHear"
@@ -158,24 +189,57 @@ async function make() {
       >
         {{ hearing.playing.value ? 'Stop' : 'Hear it first' }}
       </UButton>
-      <UButton
-        variant="ghost"
-        @click="emit('close')"
-      >
-        Cancel
-      </UButton>
+      <UButton variant="ghost" @click="emit('close')"> Cancel </UButton>
     </div>
   </section>
 </template>
 
 <style scoped>
-.maker { display: grid; gap: calc(1.5 * var(--step)); margin-top: calc(2 * var(--step)); padding: calc(2 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; }
-h2 { font-weight: 700; font-size: 1.25rem; }
-.body { display: grid; gap: calc(1.5 * var(--step)); justify-items: start; }
-.soft { color: var(--ink-soft); max-width: 60ch; }
-.levels { display: grid; gap: var(--step); border: 0; padding: 0; }
-.levels label { display: flex; gap: var(--step); align-items: baseline; padding: var(--step); border-left: 3px solid transparent; }
-.levels label.on { border-color: var(--together); }
-.figures { margin-left: 0.5rem; color: var(--ink-soft); }
-.acts { display: flex; flex-wrap: wrap; gap: var(--step); }
+.maker {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  margin-top: calc(2 * var(--step));
+  padding: calc(2 * var(--step));
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 0.5rem;
+}
+h2 {
+  font-weight: 700;
+  font-size: 1.25rem;
+}
+.body {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  justify-items: start;
+}
+.soft {
+  color: var(--ink-soft);
+  max-width: 60ch;
+}
+.levels {
+  display: grid;
+  gap: var(--step);
+  border: 0;
+  padding: 0;
+}
+.levels label {
+  display: flex;
+  gap: var(--step);
+  align-items: baseline;
+  padding: var(--step);
+  border-left: 3px solid transparent;
+}
+.levels label.on {
+  border-color: var(--together);
+}
+.figures {
+  margin-left: 0.5rem;
+  color: var(--ink-soft);
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step);
+}
 </style>

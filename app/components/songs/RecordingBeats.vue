@@ -9,15 +9,20 @@ import { performPassage } from '#core/sound/of-score'
 import { performTake } from '#core/sound/of-take'
 
 /** The beats that a recording is written on: each reading can be heard, and the player can tap their own. */
-const props = defineProps<{ played: PlayedRecording, arrangement: Arrangement, choices: MidiChoices }>()
+const props = defineProps<{ played: PlayedRecording; arrangement: Arrangement; choices: MidiChoices }>()
 const emit = defineEmits<{ change: [choices: Partial<MidiChoices>] }>()
 
-const READINGS: { value: Beats, label: string, about: string }[] = [
+const READINGS: { value: Beats; label: string; about: string }[] = [
   { value: 'file', label: 'from the file', about: 'played to a click' },
   { value: 'heard', label: 'detected from your playing', about: 'played freely' },
   { value: 'taps', label: 'tapped by me', about: 'while it plays' },
 ]
-const TAPS = [{ value: 1, label: 'a quarter note' }, { value: 0.5, label: 'an eighth note' }, { value: 1.5, label: 'a dotted quarter note' }, { value: 2, label: 'a half note' }]
+const TAPS = [
+  { value: 1, label: 'a quarter note' },
+  { value: 0.5, label: 'an eighth note' },
+  { value: 1.5, label: 'a dotted quarter note' },
+  { value: 2, label: 'a half note' },
+]
 const tapQuarters = ref(props.choices.tapQuarters ?? 1)
 const keyboards = useKeyboardsStore()
 const listening = useListening()
@@ -32,7 +37,8 @@ function choose(beats: Beats) {
   else emit('change', { beats, barLinesMs: undefined, pickupQuarters: undefined })
 }
 
-const asPlayed = () => performTake({ notes: [...props.played.notes], pedals: [] }, { bpm: tempoAt(props.arrangement, ZERO) })
+const asPlayed = () =>
+  performTake({ notes: [...props.played.notes], pedals: [] }, { bpm: tempoAt(props.arrangement, ZERO) })
 
 function hearPlayed() {
   if (isOn('played')) return listening.stop()
@@ -53,8 +59,14 @@ async function tapAlong() {
   heard.value = 'tapping'
   taps.value = []
   stopHearing?.()
-  stopHearing = keyboards.hear((message) => { if (keyEvent(message)?.kind === 'down') tap(message.atMs) })
-  await listening.play(asPlayed(), { onBegin: (begin) => { startMs = begin } })
+  stopHearing = keyboards.hear(message => {
+    if (keyEvent(message)?.kind === 'down') tap(message.atMs)
+  })
+  await listening.play(asPlayed(), {
+    onBegin: begin => {
+      startMs = begin
+    },
+  })
 }
 
 function tap(atMs = performance.now()) {
@@ -70,14 +82,29 @@ function onKey(event: KeyboardEvent) {
 }
 
 /** The playing has ended, or was stopped: what was tapped is taken. */
-watch(listening.playing, (on) => {
+watch(listening.playing, on => {
   if (on || heard.value !== 'tapping') return
   stopHearing?.()
   heard.value = undefined
-  if (taps.value.length >= 2) emit('change', { beats: 'taps', tapsMs: [...taps.value], tapQuarters: tapQuarters.value, meter: undefined, barLinesMs: undefined, pickupQuarters: undefined })
+  if (taps.value.length >= 2)
+    emit('change', {
+      beats: 'taps',
+      tapsMs: [...taps.value],
+      tapQuarters: tapQuarters.value,
+      meter: undefined,
+      barLinesMs: undefined,
+      pickupQuarters: undefined,
+    })
 })
-watch(() => props.arrangement, () => { if (heard.value === 'written') listening.stop() })
-onMounted(() => { window.addEventListener('keydown', onKey, true) })
+watch(
+  () => props.arrangement,
+  () => {
+    if (heard.value === 'written') listening.stop()
+  },
+)
+onMounted(() => {
+  window.addEventListener('keydown', onKey, true)
+})
 onBeforeUnmount(() => {
   window.removeEventListener('keydown', onKey, true)
   stopHearing?.()
@@ -85,36 +112,24 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <section
-    class="beats"
-    aria-labelledby="recording"
-  >
-    <h3 id="recording">
-      A recording: which beats is it written on?
-    </h3>
-    <div
-      class="readings"
-      role="radiogroup"
-      aria-labelledby="recording"
-    >
-      <label
-        v-for="one in READINGS"
-        :key="one.value"
-        :class="{ chosen: played.beats === one.value }"
-      ><input
-        type="radio"
-        name="beats"
-        :value="one.value"
-        :checked="played.beats === one.value"
-        @change="choose(one.value)"
-      > <span><b>{{ one.label }}</b> {{ one.about }}</span></label>
+  <section class="beats" aria-labelledby="recording">
+    <h3 id="recording">A recording: which beats is it written on?</h3>
+    <div class="readings" role="radiogroup" aria-labelledby="recording">
+      <label v-for="one in READINGS" :key="one.value" :class="{ chosen: played.beats === one.value }"
+        ><input
+          type="radio"
+          name="beats"
+          :value="one.value"
+          :checked="played.beats === one.value"
+          @change="choose(one.value)"
+        />
+        <span
+          ><b>{{ one.label }}</b> {{ one.about }}</span
+        ></label
+      >
     </div>
     <div class="row">
-      <UButton
-        variant="outline"
-        :icon="isOn('written') ? 'i-lucide-square' : 'i-lucide-volume-2'"
-        @click="hearWritten"
-      >
+      <UButton variant="outline" :icon="isOn('written') ? 'i-lucide-square' : 'i-lucide-volume-2'" @click="hearWritten">
         {{ isOn('written') ? 'Stop' : 'Hear it as written' }}
       </UButton>
       <UButton
@@ -133,41 +148,69 @@ onBeforeUnmount(() => {
       >
         {{ isOn('tapping') ? 'Use these beats' : 'Tap along' }}
       </UButton>
-      <label>A tap is <select v-model.number="tapQuarters"><option
-        v-for="one in TAPS"
-        :key="one.value"
-        :value="one.value"
-      >{{ one.label }}</option></select></label>
+      <label
+        >A tap is
+        <select v-model.number="tapQuarters">
+          <option v-for="one in TAPS" :key="one.value" :value="one.value">{{ one.label }}</option>
+        </select></label
+      >
     </div>
-    <p
-      role="status"
-      class="soft"
-    >
+    <p role="status" class="soft">
       <template v-if="isOn('tapping')">
         Tap each beat with the space bar, a piano key, or
-        <button
-          type="button"
-          class="pad"
-          @pointerdown="tap()"
-        >
-          here
-        </button>: {{ taps.length }} so far.
+        <button type="button" class="pad" @pointerdown="tap()">here</button>: {{ taps.length }} so far.
       </template>
       <template v-else-if="listening.problem.value">
         {{ listening.problem.value }}
       </template>
       <template v-else>
-        Is a bar line in the wrong place? Drag it to the note where the bar begins, or press Tab to reach it and use the arrow keys; the rest follows.
+        Is a bar line in the wrong place? Drag it to the note where the bar begins, or press Tab to reach it and use the
+        arrow keys; the rest follows.
       </template>
     </p>
   </section>
 </template>
 
 <style scoped>
-.beats { display: grid; gap: calc(1.5 * var(--step)); border: 1px solid var(--rule); border-radius: 0.5rem; padding: calc(2 * var(--step)); margin-bottom: calc(3 * var(--step)); }
-h3 { font-weight: 700; }
-.readings, .row { display: flex; flex-wrap: wrap; gap: calc(1.5 * var(--step)); align-items: center; }
-.readings label { display: flex; gap: var(--step); align-items: center; min-height: 2.75rem; padding: 0 calc(1.5 * var(--step)); border: 1px solid var(--rule); border-radius: 0.375rem; background: var(--sheet); }
-.readings label.chosen { border-color: var(--together); box-shadow: inset 0 0 0 1px var(--together); }
-.pad { display: inline-block; min-width: 6rem; min-height: 2.75rem; border: 2px solid var(--together); border-radius: 0.375rem; background: var(--sheet); touch-action: none; }
+.beats {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  border: 1px solid var(--rule);
+  border-radius: 0.5rem;
+  padding: calc(2 * var(--step));
+  margin-bottom: calc(3 * var(--step));
+}
+h3 {
+  font-weight: 700;
+}
+.readings,
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(1.5 * var(--step));
+  align-items: center;
+}
+.readings label {
+  display: flex;
+  gap: var(--step);
+  align-items: center;
+  min-height: 2.75rem;
+  padding: 0 calc(1.5 * var(--step));
+  border: 1px solid var(--rule);
+  border-radius: 0.375rem;
+  background: var(--sheet);
+}
+.readings label.chosen {
+  border-color: var(--together);
+  box-shadow: inset 0 0 0 1px var(--together);
+}
+.pad {
+  display: inline-block;
+  min-width: 6rem;
+  min-height: 2.75rem;
+  border: 2px solid var(--together);
+  border-radius: 0.375rem;
+  background: var(--sheet);
+  touch-action: none;
+}
 </style>

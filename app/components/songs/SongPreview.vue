@@ -11,23 +11,27 @@ import { toDecimal, ZERO } from '#core/music/quarters'
 import type { Preview } from '~/workers/reader'
 
 /** Check the import of a song that comes in, and what can be decided otherwise before it is saved. */
-const props = defineProps<{ preview: Preview, version: number, playedIn?: boolean }>()
+const props = defineProps<{ preview: Preview; version: number; playedIn?: boolean }>()
 const choices = defineModel<SongChoices>({ required: true })
 
-const change = (what: Partial<SongChoices>) => { choices.value = { ...choices.value, ...what } }
+const change = (what: Partial<SongChoices>) => {
+  choices.value = { ...choices.value, ...what }
+}
 
 const arrangement = computed(() => props.preview.arrangement)
 const lastBar = computed(() => Math.min(arrangement.value.bars.length, SHOWN_BARS) - 1)
 const first = computed(() => arrangement.value.bars[0]!)
 const whole = computed(() => arrangement.value.bars[1] ?? first.value)
 const isWritten = computed(() => props.preview.format === 'MusicXML' && !props.playedIn)
-const pickup = computed(() => toDecimal(first.value.offset) > 0 ? toDecimal(first.value.length) : 0)
+const pickup = computed(() => (toDecimal(first.value.offset) > 0 ? toDecimal(first.value.length) : 0))
 const swing = computed(() => arrangement.value.swings?.[0])
 const counts = computed(() => ({
   right: arrangement.value.notes.filter(note => note.hand === 'right').length,
   left: arrangement.value.notes.filter(note => note.hand === 'left').length,
 }))
-const beside = computed(() => arrangement.value.others.filter(role => !role.silent).map(role => role.name || 'another part'))
+const beside = computed(() =>
+  arrangement.value.others.filter(role => !role.silent).map(role => role.name || 'another part'),
+)
 const bpm = computed(() => Math.round(tempoAt(arrangement.value, ZERO)))
 const METERS = ['2/4', '3/4', '4/4', '5/4', '2/2', '3/8', '6/8', '9/8', '12/8']
 const meter = computed(() => `${whole.value.meter.beats}/${whole.value.meter.beatType}`)
@@ -45,7 +49,9 @@ function changeBpm(text: string) {
 
 /** Voices of one hand change hands; what both hands share has no other players, and is turned round as a whole. */
 function swapHands() {
-  const own = props.preview.voices.flatMap(({ number, plays }) => otherHand(plays) === plays ? [] : [[number, otherHand(plays)] as const])
+  const own = props.preview.voices.flatMap(({ number, plays }) =>
+    otherHand(plays) === plays ? [] : [[number, otherHand(plays)] as const],
+  )
   if (own.length > 0) change({ voices: { ...choices.value.voices, ...Object.fromEntries(own) } })
   else change({ swapHands: choices.value.swapHands ? undefined : true })
 }
@@ -56,22 +62,14 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
 </script>
 
 <template>
-  <section
-    class="preview"
-    aria-labelledby="understood"
-  >
-    <h2 id="understood">
-      Check the import
-    </h2>
+  <section class="preview" aria-labelledby="understood">
+    <h2 id="understood">Check the import</h2>
     <p class="facts figure">
-      {{ preview.format }} · {{ arrangement.bars.length }} bars · right hand {{ counts.right }} notes, left hand {{ counts.left }}{{ arrangement.pedals.length ? ' · pedal' : '' }}{{ beside.length ? ` · beside the hands: ${beside.join(', ')}` : '' }}
+      {{ preview.format }} · {{ arrangement.bars.length }} bars · right hand {{ counts.right }} notes, left hand
+      {{ counts.left }}{{ arrangement.pedals.length ? ' · pedal' : ''
+      }}{{ beside.length ? ` · beside the hands: ${beside.join(', ')}` : '' }}
     </p>
-    <div
-      class="paper"
-      role="region"
-      aria-label="How it begins"
-      tabindex="0"
-    >
+    <div class="paper" role="region" aria-label="How it begins" tabindex="0">
       <BarLines
         v-if="preview.played"
         :arrangement="arrangement"
@@ -101,85 +99,79 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
     <div class="columns">
       <div>
         <h3>Please check</h3>
-        <ul
-          v-if="preview.guesses.length"
-          class="guesses"
-        >
-          <li
-            v-for="guess in preview.guesses"
-            :key="`${guess.about} ${guess.kind}`"
-          >
+        <ul v-if="preview.guesses.length" class="guesses">
+          <li v-for="guess in preview.guesses" :key="`${guess.about} ${guess.kind}`">
             <b>{{ guess.about }}</b> {{ guessText(guess) }}
           </li>
         </ul>
-        <p v-else>
-          Nothing had to be guessed.
-        </p>
+        <p v-else>Nothing had to be guessed.</p>
         <details v-if="arrangement.warnings.length">
           <summary>Not imported from the file ({{ arrangement.warnings.length }})</summary>
           <ul class="guesses">
-            <li
-              v-for="warning in arrangement.warnings.map(remarkText)"
-              :key="warning"
-            >
+            <li v-for="warning in arrangement.warnings.map(remarkText)" :key="warning">
               {{ warning }}
             </li>
           </ul>
         </details>
         <p class="parts">
-          <b>{{ plural(preview.parts.length, 'part') }}</b> {{ preview.parts.slice(0, 4).join('; ') }}{{ preview.parts.length > 4 ? ' …' : '' }}. You can change them on the Workbench.
+          <b>{{ plural(preview.parts.length, 'part') }}</b> {{ preview.parts.slice(0, 4).join('; ')
+          }}{{ preview.parts.length > 4 ? ' …' : '' }}. You can change them on the Workbench.
         </p>
       </div>
       <div class="fields">
-        <label>Title <input
-          :value="choices.title ?? arrangement.title"
-          maxlength="300"
-          @change="change({ title: valueOf($event).trim() || undefined })"
-        ></label>
-        <label>Composer <input
-          :value="choices.composer ?? arrangement.composer"
-          maxlength="300"
-          @change="change({ composer: valueOf($event) })"
-        ></label>
+        <label
+          >Title
+          <input
+            :value="choices.title ?? arrangement.title"
+            maxlength="300"
+            @change="change({ title: valueOf($event).trim() || undefined })"
+        /></label>
+        <label
+          >Composer
+          <input
+            :value="choices.composer ?? arrangement.composer"
+            maxlength="300"
+            @change="change({ composer: valueOf($event) })"
+        /></label>
         <template v-if="!isWritten">
-          <label>Meter <select
-            :value="meter"
-            @change="changeMeter(valueOf($event))"
-          ><option
-            v-for="one in [...new Set([meter, ...METERS])]"
-            :key="one"
-          >{{ one }}</option></select></label>
-          <label>Key <select
-            :value="first.fifths"
-            @change="change({ fifths: Number(valueOf($event)) })"
-          ><option
-            v-for="fifths in KEYS"
-            :key="fifths"
-            :value="fifths"
-          >{{ signatureText(fifths) }}</option></select></label>
-          <label v-if="preview.format !== 'chord chart'">Pickup <select
-            :value="pickup"
-            @change="change({ pickupQuarters: Number(valueOf($event)) })"
-          ><option
-            v-for="one in [...new Set([pickup, 0, 0.5, 1, 1.5, 2, 3])].sort((a, b) => a - b)"
-            :key="one"
-            :value="one"
-          >{{ one === 0 ? 'none' : `${one} quarter ${one === 1 ? 'note' : 'notes'}` }}</option></select></label>
-          <label>Quarter notes a minute <input
-            type="number"
-            min="5"
-            max="1000"
-            :value="bpm"
-            @change="changeBpm(valueOf($event))"
-          ></label>
           <label
-            v-if="preview.format === 'chord chart' && preview.guesses.some(guess => guess.about === 'bars')"
-          >Each chord lasts <select
-            :value="choices.barsPerChord ?? 1"
-            @change="change({ barsPerChord: Number(valueOf($event)) })"
-          ><option :value="1">a bar</option><option :value="0.5">half a bar</option><option :value="0.25">a quarter of a bar</option></select></label>
+            >Meter
+            <select :value="meter" @change="changeMeter(valueOf($event))">
+              <option v-for="one in [...new Set([meter, ...METERS])]" :key="one">{{ one }}</option>
+            </select></label
+          >
+          <label
+            >Key
+            <select :value="first.fifths" @change="change({ fifths: Number(valueOf($event)) })">
+              <option v-for="fifths in KEYS" :key="fifths" :value="fifths">{{ signatureText(fifths) }}</option>
+            </select></label
+          >
+          <label v-if="preview.format !== 'chord chart'"
+            >Pickup
+            <select :value="pickup" @change="change({ pickupQuarters: Number(valueOf($event)) })">
+              <option
+                v-for="one in [...new Set([pickup, 0, 0.5, 1, 1.5, 2, 3])].sort((a, b) => a - b)"
+                :key="one"
+                :value="one"
+              >
+                {{ one === 0 ? 'none' : `${one} quarter ${one === 1 ? 'note' : 'notes'}` }}
+              </option>
+            </select></label
+          >
+          <label
+            >Quarter notes a minute
+            <input type="number" min="5" max="1000" :value="bpm" @change="changeBpm(valueOf($event))"
+          /></label>
+          <label v-if="preview.format === 'chord chart' && preview.guesses.some(guess => guess.about === 'bars')"
+            >Each chord lasts
+            <select :value="choices.barsPerChord ?? 1" @change="change({ barsPerChord: Number(valueOf($event)) })">
+              <option :value="1">a bar</option>
+              <option :value="0.5">half a bar</option>
+              <option :value="0.25">a quarter of a bar</option>
+            </select></label
+          >
           <PatternChoice
-            v-for="hand in (preview.format === 'chord chart' ? (['left', 'right'] as const) : [])"
+            v-for="hand in preview.format === 'chord chart' ? (['left', 'right'] as const) : []"
             :key="hand"
             :model-value="choices.patterns?.[hand] ?? handPatternNamed(hand === 'left' ? 'held-root' : 'block-held')"
             :offered="hand === 'left' ? leftPatterns.offered.value : rightPatterns.offered.value"
@@ -195,10 +187,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
         </template>
       </div>
     </div>
-    <section
-      class="who"
-      aria-labelledby="who-plays"
-    >
+    <section class="who" aria-labelledby="who-plays">
       <h3 id="who-plays">
         {{ preview.voices.length > 0 ? 'Who plays what' : 'Hands' }}
       </h3>
@@ -213,17 +202,65 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
 </template>
 
 <style scoped>
-.preview { margin-top: calc(3 * var(--step)); }
-h2 { font-weight: 700; font-size: 1.25rem; }
-h3 { font-weight: 700; margin-bottom: var(--step); }
-.facts, .parts { color: var(--ink-soft); }
-.paper { background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; padding: var(--step) calc(2 * var(--step)); margin: calc(1.5 * var(--step)) 0 calc(3 * var(--step)); max-height: 26rem; overflow: auto; }
-.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: calc(4 * var(--step)); }
-.guesses { display: grid; gap: var(--step); margin-bottom: calc(2 * var(--step)); }
-.guesses b { text-transform: capitalize; margin-right: 0.35rem; }
-.fields { display: grid; gap: calc(1.5 * var(--step)); align-content: start; }
-.fields :deep(label) { display: grid; grid-template-columns: 8rem 1fr; align-items: center; gap: var(--step); }
-.who { margin-top: calc(3 * var(--step)); }
-.fields :deep(label > :is(input, select)) { margin-left: 0; width: 100%; }
-@media (max-width: 52rem) { .columns { grid-template-columns: 1fr; } }
+.preview {
+  margin-top: calc(3 * var(--step));
+}
+h2 {
+  font-weight: 700;
+  font-size: 1.25rem;
+}
+h3 {
+  font-weight: 700;
+  margin-bottom: var(--step);
+}
+.facts,
+.parts {
+  color: var(--ink-soft);
+}
+.paper {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 0.5rem;
+  padding: var(--step) calc(2 * var(--step));
+  margin: calc(1.5 * var(--step)) 0 calc(3 * var(--step));
+  max-height: 26rem;
+  overflow: auto;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+  gap: calc(4 * var(--step));
+}
+.guesses {
+  display: grid;
+  gap: var(--step);
+  margin-bottom: calc(2 * var(--step));
+}
+.guesses b {
+  text-transform: capitalize;
+  margin-right: 0.35rem;
+}
+.fields {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  align-content: start;
+}
+.fields :deep(label) {
+  display: grid;
+  grid-template-columns: 8rem 1fr;
+  align-items: center;
+  gap: var(--step);
+}
+.who {
+  margin-top: calc(3 * var(--step));
+}
+.fields :deep(label > :is(input, select)) {
+  margin-left: 0;
+  width: 100%;
+}
+@media (max-width: 52rem) {
+  .columns {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

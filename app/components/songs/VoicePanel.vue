@@ -8,25 +8,54 @@ import { instrumentOf } from '#core/sound/of-score'
 import { performTake } from '#core/sound/of-take'
 import { PLAYS, programOf, whereItPlays, type Plays, type VoiceNotes } from '#core/music/voice'
 
-/** Who plays which part of a score or track of a file: each with what it is and where it plays, to be heard alone and given to somebody; and the hands, to be turned round. */
-const props = defineProps<{ voices: readonly VoiceNotes[], arrangement: Arrangement }>()
-const emit = defineEmits<{ give: [number: number, plays: Plays], swap: [] }>()
+/**
+ * Who plays which part of a score or track of a file: each with what it is and where it plays, to be heard alone and
+ * given to somebody; and the hands, to be turned round.
+ */
+const props = defineProps<{ voices: readonly VoiceNotes[]; arrangement: Arrangement }>()
+const emit = defineEmits<{ give: [number: number, plays: Plays]; swap: [] }>()
 
-const WORDS: Record<Plays, string> = { right: 'the right hand', left: 'the left hand', both: 'both hands (split automatically)', role: 'another player', nobody: 'nobody' }
+const WORDS: Record<Plays, string> = {
+  right: 'the right hand',
+  left: 'the left hand',
+  both: 'both hands (split automatically)',
+  role: 'another player',
+  nobody: 'nobody',
+}
 const STRETCHES = 64
 /** Keys of a piano, MIDI numbers. */
 const KEYS = { lowest: 21, highest: 108 }
 const { wording } = useWording()
-const rows = computed(() => props.voices.map((voice) => {
-  const end = toDecimal(arrangementEnd(props.arrangement))
-  const name = (pitch: number) => keyName(pitch, props.arrangement.bars[0]!.fifths, true, wording.value.noteNames)
-  const range = voice.notes === 0 || voice.percussion ? '' : voice.lowest === voice.highest ? name(voice.lowest) : `${name(voice.lowest)} to ${name(voice.highest)}`
-  return {
-    ...voice, facts: [instrumentName(voice), voice.notes === 0 ? 'silent' : plural(voice.notes, 'note'), range].filter(Boolean).join(' · '),
-    choices: voice.percussion ? PLAYS.filter(one => one === 'role' || one === 'nobody') : PLAYS,
-    picture: whereItPlays(voice.strikes, end, STRETCHES).flatMap((one, index) => one ? [{ index, top: KEYS.highest - Math.min(KEYS.highest, one.high), height: Math.max(4, one.high - one.low + 2) }] : []),
-  }
-}))
+const rows = computed(() =>
+  props.voices.map(voice => {
+    const end = toDecimal(arrangementEnd(props.arrangement))
+    const name = (pitch: number) => keyName(pitch, props.arrangement.bars[0]!.fifths, true, wording.value.noteNames)
+    const range =
+      voice.notes === 0 || voice.percussion
+        ? ''
+        : voice.lowest === voice.highest
+          ? name(voice.lowest)
+          : `${name(voice.lowest)} to ${name(voice.highest)}`
+    return {
+      ...voice,
+      facts: [instrumentName(voice), voice.notes === 0 ? 'silent' : plural(voice.notes, 'note'), range]
+        .filter(Boolean)
+        .join(' · '),
+      choices: voice.percussion ? PLAYS.filter(one => one === 'role' || one === 'nobody') : PLAYS,
+      picture: whereItPlays(voice.strikes, end, STRETCHES).flatMap((one, index) =>
+        one
+          ? [
+              {
+                index,
+                top: KEYS.highest - Math.min(KEYS.highest, one.high),
+                height: Math.max(4, one.high - one.low + 2),
+              },
+            ]
+          : [],
+      ),
+    }
+  }),
+)
 
 const listening = useListening()
 const heard = ref<number>()
@@ -40,19 +69,40 @@ function listen(voice: VoiceNotes) {
   // From where it begins, so that nobody waits through its rests.
   const sorted = [...voice.strikes].sort((a, b) => a.onset - b.onset)
   const from = sorted[0]?.onset ?? 0
-  const notes = sorted.map(({ onset, length, pitch }) => ({ pitch, onsetMs: (onset - from) * quarterMs, durationMs: length * quarterMs, velocity: 80 }))
-  void listening.play(performTake({ notes, pedals: [] }, { bpm: 60_000 / quarterMs, voice: { id: `role ${voice.number}`, name: voice.name, instrument: instrumentOf(programOf(voice), voice.percussion) } }))
+  const notes = sorted.map(({ onset, length, pitch }) => ({
+    pitch,
+    onsetMs: (onset - from) * quarterMs,
+    durationMs: length * quarterMs,
+    velocity: 80,
+  }))
+  void listening.play(
+    performTake(
+      { notes, pedals: [] },
+      {
+        bpm: 60_000 / quarterMs,
+        voice: {
+          id: `role ${voice.number}`,
+          name: voice.name,
+          instrument: instrumentOf(programOf(voice), voice.percussion),
+        },
+      },
+    ),
+  )
 }
-watch(() => props.voices.map(voice => voice.number).join(), () => { listening.stop() })
+watch(
+  () => props.voices.map(voice => voice.number).join(),
+  () => {
+    listening.stop()
+  },
+)
 </script>
 
 <template>
   <ul class="voices">
-    <li
-      v-for="voice in rows"
-      :key="voice.number"
-    >
-      <span class="what"><b>{{ voice.name }}</b> <span class="facts">{{ voice.facts }}</span></span>
+    <li v-for="voice in rows" :key="voice.number">
+      <span class="what"
+        ><b>{{ voice.name }}</b> <span class="facts">{{ voice.facts }}</span></span
+      >
       <svg
         class="picture"
         :class="voice.plays"
@@ -82,42 +132,70 @@ watch(() => props.voices.map(voice => voice.number).join(), () => { listening.st
         :aria-label="`${voice.name} is played by`"
         @change="emit('give', voice.number, ($event.target as HTMLSelectElement).value as Plays)"
       >
-        <option
-          v-for="one in voice.choices"
-          :key="one"
-          :value="one"
-        >
+        <option v-for="one in voice.choices" :key="one" :value="one">
           {{ WORDS[one] }}
         </option>
       </select>
     </li>
   </ul>
-  <p
-    v-if="listening.problem.value"
-    role="alert"
-  >
+  <p v-if="listening.problem.value" role="alert">
     {{ listening.problem.value }}
   </p>
-  <UButton
-    class="swap"
-    variant="outline"
-    color="neutral"
-    icon="i-lucide-arrow-left-right"
-    @click="emit('swap')"
-  >
+  <UButton class="swap" variant="outline" color="neutral" icon="i-lucide-arrow-left-right" @click="emit('swap')">
     Swap hands
   </UButton>
 </template>
 
 <style scoped>
-.swap { margin-top: calc(1.5 * var(--step)); justify-self: start; }
-li { display: grid; grid-template-columns: minmax(10rem, 2fr) minmax(6rem, 3fr) 3rem 14rem; gap: var(--step) calc(2 * var(--step)); align-items: center; padding: var(--step) 0; border-top: 1px solid var(--rule); }
-.what { display: grid; overflow-wrap: anywhere; }
-.facts { color: var(--ink-soft); font-size: 0.9em; }
-.picture { width: 100%; height: 2.5rem; background: var(--ground); border-radius: 0.25rem; fill: var(--ink-soft); }
-.picture.right { fill: var(--right-hand); }
-.picture.left { fill: var(--left-hand); }
-.picture.both { fill: var(--together); }
-.picture.nobody { opacity: 0.45; }
-@media (max-width: 44rem) { li { grid-template-columns: 1fr auto; } .picture { grid-column: 1 / -1; grid-row: 2; } select { grid-column: 1 / -1; } }
+.swap {
+  margin-top: calc(1.5 * var(--step));
+  justify-self: start;
+}
+li {
+  display: grid;
+  grid-template-columns: minmax(10rem, 2fr) minmax(6rem, 3fr) 3rem 14rem;
+  gap: var(--step) calc(2 * var(--step));
+  align-items: center;
+  padding: var(--step) 0;
+  border-top: 1px solid var(--rule);
+}
+.what {
+  display: grid;
+  overflow-wrap: anywhere;
+}
+.facts {
+  color: var(--ink-soft);
+  font-size: 0.9em;
+}
+.picture {
+  width: 100%;
+  height: 2.5rem;
+  background: var(--ground);
+  border-radius: 0.25rem;
+  fill: var(--ink-soft);
+}
+.picture.right {
+  fill: var(--right-hand);
+}
+.picture.left {
+  fill: var(--left-hand);
+}
+.picture.both {
+  fill: var(--together);
+}
+.picture.nobody {
+  opacity: 0.45;
+}
+@media (max-width: 44rem) {
+  li {
+    grid-template-columns: 1fr auto;
+  }
+  .picture {
+    grid-column: 1 / -1;
+    grid-row: 2;
+  }
+  select {
+    grid-column: 1 / -1;
+  }
+}
 </style>

@@ -5,42 +5,31 @@ import type { Turn } from '#core/coach/turns'
 import type { Meter } from '#core/music/meter'
 
 /** Whether the coach leads, and where it would go. */
-const props = defineProps<{ next?: NextPass, meter?: Meter, turn?: Turn, isHere: boolean, isLoaded: boolean }>()
+const props = defineProps<{ next?: NextPass; meter?: Meter; turn?: Turn; isHere: boolean; isLoaded: boolean }>()
 const isLed = defineModel<boolean>({ required: true })
-defineEmits<{ follow: [], own: [] }>()
-const what = computed(() => props.next ? `${props.next.isSpot || props.next.isNew ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${howWords({ ...props.next, meter: props.meter })}` : '')
+defineEmits<{ follow: []; own: [] }>()
+const what = computed(() =>
+  props.next
+    ? `${props.next.isSpot || props.next.isNew ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${howWords({ ...props.next, meter: props.meter })}`
+    : '',
+)
 /** How much of its time the thing that is played has had. */
-const turnWords = computed(() => props.turn && props.turn.most > 0 ? `${Math.floor(props.turn.minutes)} of ${props.turn.most} min at this` : '')
+const turnWords = computed(() =>
+  props.turn && props.turn.most > 0 ? `${Math.floor(props.turn.minutes)} of ${props.turn.most} min at this` : '',
+)
 </script>
 
 <template>
-  <section
-    class="coach"
-    aria-label="The coach"
-  >
-    <USwitch
-      v-model="isLed"
-      label="Coach leads"
-      title="The coach moves on by itself (F9)"
-    />
-    <p
-      v-if="isLoaded"
-      class="where"
-    >
-      <template v-if="!next">
-        All goals reached: play it through, or choose bars.
-      </template>
+  <section class="coach" aria-label="The coach">
+    <USwitch v-model="isLed" label="Coach leads" title="The coach moves on by itself (F9)" />
+    <p v-if="isLoaded" class="where">
+      <template v-if="!next"> All goals reached: play it through, or choose bars. </template>
       <template v-else-if="isHere">
-        <NuxtLink
-          v-if="turnWords"
-          to="/settings"
-          class="turn figure"
-          title="Change how long to stay on one thing"
-        >{{ turnWords }}</NuxtLink>
+        <NuxtLink v-if="turnWords" to="/settings" class="turn figure" title="Change how long to stay on one thing">{{
+          turnWords
+        }}</NuxtLink>
       </template>
-      <template v-else>
-        Next: {{ what }}
-      </template>
+      <template v-else> Next: {{ what }} </template>
     </p>
     <UButton
       v-if="next && !isHere"
@@ -65,9 +54,44 @@ const turnWords = computed(() => props.turn && props.turn.most > 0 ? `${Math.flo
 </template>
 
 <style scoped>
-.coach { display: flex; align-items: center; justify-content: center; gap: calc(2 * var(--step)); padding: 0 calc(2 * var(--step)); min-height: 2.9rem; background: var(--sheet); border-top: 1px solid var(--rule); }
-.where { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; min-width: 0; }
-.turn { color: var(--ink-soft); white-space: nowrap; text-decoration: underline; text-underline-offset: 3px; }
-.coach :deep(button:not([role="switch"])) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; flex: none; }
-@media (max-width: 46rem) { .word { display: none; } .coach { gap: var(--step); padding: 0 var(--step); } .where { font-size: 0.9em; } }
+.coach {
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  gap: calc(2 * var(--step));
+  padding: 0 calc(2 * var(--step));
+  min-height: 2.9rem;
+  background: var(--sheet);
+  border-top: 1px solid var(--rule);
+}
+.where {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  min-width: 0;
+}
+.turn {
+  color: var(--ink-soft);
+  white-space: nowrap;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+.coach :deep(button:not([role='switch'])) {
+  min-height: 2.75rem;
+  min-width: 2.75rem;
+  justify-content: center;
+  flex: none;
+}
+@media (max-width: 46rem) {
+  .word {
+    display: none;
+  }
+  .coach {
+    gap: var(--step);
+    padding: 0 var(--step);
+  }
+  .where {
+    font-size: 0.9em;
+  }
+}
 </style>

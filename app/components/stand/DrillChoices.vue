@@ -8,59 +8,88 @@ import { RHYTHM_WORDS } from '#core/words/patterns'
 import type { StandPart } from '~/composables/useStandPractice'
 
 /** What the drill is to be: the bars through the keys, or in a rhythm that finds the notes that lag. */
-const props = defineProps<{ part: StandPart, stretch: Stretch, hands: Hands, targetBpm: number }>()
+const props = defineProps<{ part: StandPart; stretch: Stretch; hands: Hands; targetBpm: number }>()
 const { busy, problem, start } = useDrillStart()
-const KEYS = { own: 'in its own key', chromatic: 'a half step higher each time', fifths: 'through all keys by fifths' } as const
+const KEYS = {
+  own: 'in its own key',
+  chromatic: 'a half step higher each time',
+  fifths: 'through all keys by fifths',
+} as const
 const keys = ref<keyof typeof KEYS>('own')
 const rhythm = ref<DrillRhythm>('long-short')
 /** Rhythms are for a hand alone: with both the notes would not meet any more. */
 const hands = ref<Hands>(props.hands)
 const mayVary = computed(() => hands.value !== 'both')
 const bars = computed(() => describeStretch(props.part.arrangement, props.stretch))
-const title = computed(() => [props.part.song.title, bars.value, ...(hands.value === 'both' ? [] : [`${hands.value} hand`]), ...(mayVary.value && rhythm.value !== 'as-it-is' ? [RHYTHM_WORDS[rhythm.value]] : []), ...(keys.value === 'own' ? [] : [KEYS[keys.value]])].join(', ').slice(0, 120))
-const make = () => start({ ...passageRecipe(props.part.arrangement, props.stretch, hands.value, { rhythm: mayVary.value ? rhythm.value : 'as-it-is', keys: keys.value, bpm: props.targetBpm }), title: title.value })
+const title = computed(() =>
+  [
+    props.part.song.title,
+    bars.value,
+    ...(hands.value === 'both' ? [] : [`${hands.value} hand`]),
+    ...(mayVary.value && rhythm.value !== 'as-it-is' ? [RHYTHM_WORDS[rhythm.value]] : []),
+    ...(keys.value === 'own' ? [] : [KEYS[keys.value]]),
+  ]
+    .join(', ')
+    .slice(0, 120),
+)
+const make = () =>
+  start({
+    ...passageRecipe(props.part.arrangement, props.stretch, hands.value, {
+      rhythm: mayVary.value ? rhythm.value : 'as-it-is',
+      keys: keys.value,
+      bpm: props.targetBpm,
+    }),
+    title: title.value,
+  })
 </script>
 
 <template>
-  <form
-    class="drill fields"
-    aria-label="A drill from these bars"
-    @submit.prevent="make"
-  >
-    <p><b>A drill from {{ bars }}</b></p>
-    <label>Hands <select v-model="hands"><option value="right">right hand</option><option value="left">left hand</option><option value="both">both hands</option></select></label>
-    <label>Rhythm <select
-      v-model="rhythm"
-      :disabled="!mayVary"
-    ><option
-      v-for="one in RHYTHMS"
-      :key="one"
-      :value="one"
-    >{{ RHYTHM_WORDS[one] }}</option></select></label>
-    <label>Keys <select v-model="keys"><option
-      v-for="(label, value) in KEYS"
-      :key="value"
-      :value="value"
-    >{{ label }}</option></select></label>
-    <p
-      v-if="problem"
-      role="alert"
-      class="problem"
+  <form class="drill fields" aria-label="A drill from these bars" @submit.prevent="make">
+    <p>
+      <b>A drill from {{ bars }}</b>
+    </p>
+    <label
+      >Hands
+      <select v-model="hands">
+        <option value="right">right hand</option>
+        <option value="left">left hand</option>
+        <option value="both">both hands</option>
+      </select></label
     >
+    <label
+      >Rhythm
+      <select v-model="rhythm" :disabled="!mayVary">
+        <option v-for="one in RHYTHMS" :key="one" :value="one">{{ RHYTHM_WORDS[one] }}</option>
+      </select></label
+    >
+    <label
+      >Keys
+      <select v-model="keys">
+        <option v-for="(label, value) in KEYS" :key="value" :value="value">{{ label }}</option>
+      </select></label
+    >
+    <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>
-    <UButton
-      type="submit"
-      icon="i-lucide-play"
-      :loading="busy !== ''"
-    >
-      Make it and begin
-    </UButton>
+    <UButton type="submit" icon="i-lucide-play" :loading="busy !== ''"> Make it and begin </UButton>
   </form>
 </template>
 
 <style scoped>
-.drill { display: grid; gap: calc(1.5 * var(--step)); padding: calc(2 * var(--step)); max-width: 24rem; }
-.drill label { display: grid; grid-template-columns: 5rem minmax(0, 1fr); align-items: center; gap: var(--step); }
-.drill label > select { margin-left: 0; width: 100%; }
+.drill {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  padding: calc(2 * var(--step));
+  max-width: 24rem;
+}
+.drill label {
+  display: grid;
+  grid-template-columns: 5rem minmax(0, 1fr);
+  align-items: center;
+  gap: var(--step);
+}
+.drill label > select {
+  margin-left: 0;
+  width: 100%;
+}
 </style>

@@ -4,15 +4,12 @@ import type { Stretch } from '#core/music/passage'
 import type { StandPart } from '~/composables/useStandPractice'
 
 /** Makes a drill from what is looped, behind one button. */
-defineProps<{ part: StandPart, stretch: Stretch, hands: Hands, targetBpm: number, mayOpen: boolean }>()
+defineProps<{ part: StandPart; stretch: Stretch; hands: Hands; targetBpm: number; mayOpen: boolean }>()
 const open = defineModel<boolean>('open', { required: true })
 </script>
 
 <template>
-  <UPopover
-    v-model:open="open"
-    :content="{ align: 'end' }"
-  >
+  <UPopover v-model:open="open" :content="{ align: 'end' }">
     <UButton
       class="seldom"
       variant="ghost"
@@ -23,17 +20,16 @@ const open = defineModel<boolean>('open', { required: true })
       :disabled="!mayOpen"
     />
     <template #content>
-      <LazyDrillChoices
-        :part="part"
-        :stretch="stretch"
-        :hands="hands"
-        :target-bpm="targetBpm"
-      />
+      <LazyDrillChoices :part="part" :stretch="stretch" :hands="hands" :target-bpm="targetBpm" />
     </template>
   </UPopover>
 </template>
 
 <style scoped>
 /* Where there is no room its key is left. */
-@media (max-width: 54rem), (max-height: 32rem) { .seldom { display: none; } }
+@media (max-width: 54rem), (max-height: 32rem) {
+  .seldom {
+    display: none;
+  }
+}
 </style>

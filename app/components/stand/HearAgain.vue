@@ -22,7 +22,17 @@ const replays = REPLAYS.map(replay => ({ label: REPLAY_NAMES[replay], onSelect: 
 </template>
 
 <style scoped>
-button { min-height: 2.75rem; }
-.word { white-space: normal; text-align: left; line-height: 1.15; }
-@media (max-width: 46rem), (max-height: 32rem) { .word { display: none; } }
+button {
+  min-height: 2.75rem;
+}
+.word {
+  white-space: normal;
+  text-align: left;
+  line-height: 1.15;
+}
+@media (max-width: 46rem), (max-height: 32rem) {
+  .word {
+    display: none;
+  }
+}
 </style>

@@ -17,7 +17,7 @@ const WORDS = {
 const HELP: Record<string, string> = {
   'computer-keys': 'Z to M and Q to P as two octaves from C3',
   'on-screen': 'Pressed with pointer or finger',
-  'simulated': 'Plays the part as a learner would',
+  simulated: 'Plays the part as a learner would',
 }
 </script>
 
@@ -60,9 +60,25 @@ const HELP: Record<string, string> = {
 </template>
 
 <style scoped>
-.sources { padding: calc(2 * var(--step)); display: grid; gap: calc(1.5 * var(--step)); max-width: 22rem; }
-.text { max-width: 14rem; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.sources h2 { font-weight: 700; }
-.sources p { color: var(--ink-soft); }
-.alert { color: var(--heard-missed); }
+.sources {
+  padding: calc(2 * var(--step));
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  max-width: 22rem;
+}
+.text {
+  max-width: 14rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.sources h2 {
+  font-weight: 700;
+}
+.sources p {
+  color: var(--ink-soft);
+}
+.alert {
+  color: var(--heard-missed);
+}
 </style>

@@ -7,8 +7,18 @@ import { stretchPlace } from '#core/music/stretch-place'
 import { howOftenText, soFarText } from '#core/words/stand'
 
 /** Bars of the player's own choice, how often they are played, and what can be made of them. */
-const props = defineProps<{ arrangement: Arrangement, stretch: Stretch, howOften: HowOften, played: Played, isOwn: boolean, isPart: boolean, isHard: boolean, isBusy: boolean, returnsTo: string }>()
-const emit = defineEmits<{ choose: [stretch: Stretch], often: [howOften: HowOften], part: [], hard: [], back: [] }>()
+const props = defineProps<{
+  arrangement: Arrangement
+  stretch: Stretch
+  howOften: HowOften
+  played: Played
+  isOwn: boolean
+  isPart: boolean
+  isHard: boolean
+  isBusy: boolean
+  returnsTo: string
+}>()
+const emit = defineEmits<{ choose: [stretch: Stretch]; often: [howOften: HowOften]; part: []; hard: []; back: [] }>()
 const place = computed(() => stretchPlace(props.arrangement, props.stretch))
 const problem = ref('')
 const isOpen = ref(false)
@@ -16,7 +26,10 @@ const isOpen = ref(false)
 function chooseBars(event: Event) {
   const field = event.target as HTMLInputElement
   const form = field.closest('form')!
-  let [from, to] = ['from', 'to'].map(name => Number((form.elements.namedItem(name) as HTMLInputElement).value)) as [number, number]
+  let [from, to] = ['from', 'to'].map(name => Number((form.elements.namedItem(name) as HTMLInputElement).value)) as [
+    number,
+    number,
+  ]
   // The field that was typed into counts; the other one gives way.
   if (from > to && field.name === 'from') to = from
   if (from > to && field.name === 'to') from = to
@@ -29,8 +42,14 @@ function chooseBars(event: Event) {
 /** What was typed is chosen already: the keys are the Stand's again. */
 const leave = (event: Event) => (event.target as HTMLElement).querySelector<HTMLElement>(':focus')?.blur()
 
-const OFTEN: HowOften[] = [UNTIL_STOPPED, { until: 'times', count: 5 }, { until: 'times', count: 10 }, { until: 'clean-in-a-row', count: 3 }, { until: 'clean-in-a-row', count: 5 }]
-const count = computed(() => props.howOften.until === 'stopped' ? 10 : props.howOften.count)
+const OFTEN: HowOften[] = [
+  UNTIL_STOPPED,
+  { until: 'times', count: 5 },
+  { until: 'times', count: 10 },
+  { until: 'clean-in-a-row', count: 3 },
+  { until: 'clean-in-a-row', count: 5 },
+]
+const count = computed(() => (props.howOften.until === 'stopped' ? 10 : props.howOften.count))
 
 function chooseCount(to: number) {
   const until = props.howOften.until === 'stopped' ? 'times' : props.howOften.until
@@ -39,10 +58,7 @@ function chooseCount(to: number) {
 </script>
 
 <template>
-  <section
-    class="own"
-    aria-label="Your own bars"
-  >
+  <section class="own" aria-label="Your own bars">
     <UButton
       v-if="isOwn"
       variant="outline"
@@ -54,34 +70,15 @@ function chooseCount(to: number) {
     >
       <span class="word">Back</span>
     </UButton>
-    <form
-      class="bars"
-      @submit.prevent="leave"
-      @change="chooseBars"
-    >
-      <label>Bars <input
-        name="from"
-        inputmode="numeric"
-        class="figure"
-        :value="place.from.bar"
-        aria-label="First bar"
-        size="3"
-      ></label>
-      <label>to <input
-        name="to"
-        inputmode="numeric"
-        class="figure"
-        :value="place.to.bar"
-        aria-label="Last bar"
-        size="3"
-      ></label>
-      <button
-        type="submit"
-        class="sr-only"
-        tabindex="-1"
-      >
-        Choose these bars
-      </button>
+    <form class="bars" @submit.prevent="leave" @change="chooseBars">
+      <label
+        >Bars
+        <input name="from" inputmode="numeric" class="figure" :value="place.from.bar" aria-label="First bar" size="3"
+      /></label>
+      <label
+        >to <input name="to" inputmode="numeric" class="figure" :value="place.to.bar" aria-label="Last bar" size="3"
+      /></label>
+      <button type="submit" class="sr-only" tabindex="-1">Choose these bars</button>
     </form>
     <UPopover v-model:open="isOpen">
       <UButton
@@ -102,25 +99,28 @@ function chooseCount(to: number) {
             :variant="howOftenText(one) === howOftenText(howOften) ? 'soft' : 'ghost'"
             color="neutral"
             :aria-pressed="howOftenText(one) === howOftenText(howOften)"
-            @click="$emit('often', one); isOpen = false"
+            @click="
+              $emit('often', one)
+              isOpen = false
+            "
           >
             {{ howOftenText(one) }}
           </UButton>
-          <label><input
-            type="number"
-            min="1"
-            :max="MOST_TIMES"
-            :value="count"
-            aria-label="Count"
-            @change="chooseCount(Number(($event.target as HTMLInputElement).value))"
-          > {{ howOften.until === 'clean-in-a-row' ? 'clean in a row' : 'times' }}</label>
+          <label
+            ><input
+              type="number"
+              min="1"
+              :max="MOST_TIMES"
+              :value="count"
+              aria-label="Count"
+              @change="chooseCount(Number(($event.target as HTMLInputElement).value))"
+            />
+            {{ howOften.until === 'clean-in-a-row' ? 'clean in a row' : 'times' }}</label
+          >
         </div>
       </template>
     </UPopover>
-    <span
-      v-if="soFarText(howOften, played)"
-      class="figure so-far"
-    >{{ soFarText(howOften, played) }}</span>
+    <span v-if="soFarText(howOften, played)" class="figure so-far">{{ soFarText(howOften, played) }}</span>
     <UButton
       v-if="isOwn && !isPart"
       variant="ghost"
@@ -145,23 +145,68 @@ function chooseCount(to: number) {
     >
       <span class="word">Hard spot</span>
     </UButton>
-    <span
-      v-if="problem"
-      class="problem"
-      role="alert"
-    >{{ problem }}</span>
+    <span v-if="problem" class="problem" role="alert">{{ problem }}</span>
     <slot />
   </section>
 </template>
 
 <style scoped>
-.own { display: flex; align-items: center; justify-content: center; gap: calc(1.5 * var(--step)); padding: 0 calc(2 * var(--step)); min-height: 2.9rem; background: var(--sheet); border-top: 1px solid var(--rule); }
-.own :deep(button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; flex: none; }
-.bars { display: flex; gap: var(--step); align-items: center; }
-input { background: var(--ground); border: 1px solid var(--rule); border-radius: 0.375rem; padding: 0.3rem 0.4rem; min-height: 2.75rem; width: 3.4rem; text-align: center; }
-.often { padding: calc(2 * var(--step)); display: grid; gap: 0.25rem; }
-.often h2 { font-weight: 700; }
-.often :deep(button) { min-height: 2.75rem; justify-content: start; }
-.so-far { font-weight: 600; white-space: nowrap; }
-@media (max-width: 60rem) { .word { display: none; } .own { gap: 0.4rem; padding: 0 0.4rem; } .bars label { font-size: 0; } }
+.own {
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  gap: calc(1.5 * var(--step));
+  padding: 0 calc(2 * var(--step));
+  min-height: 2.9rem;
+  background: var(--sheet);
+  border-top: 1px solid var(--rule);
+}
+.own :deep(button) {
+  min-height: 2.75rem;
+  min-width: 2.75rem;
+  justify-content: center;
+  flex: none;
+}
+.bars {
+  display: flex;
+  gap: var(--step);
+  align-items: center;
+}
+input {
+  background: var(--ground);
+  border: 1px solid var(--rule);
+  border-radius: 0.375rem;
+  padding: 0.3rem 0.4rem;
+  min-height: 2.75rem;
+  width: 3.4rem;
+  text-align: center;
+}
+.often {
+  padding: calc(2 * var(--step));
+  display: grid;
+  gap: 0.25rem;
+}
+.often h2 {
+  font-weight: 700;
+}
+.often :deep(button) {
+  min-height: 2.75rem;
+  justify-content: start;
+}
+.so-far {
+  font-weight: 600;
+  white-space: nowrap;
+}
+@media (max-width: 60rem) {
+  .word {
+    display: none;
+  }
+  .own {
+    gap: 0.4rem;
+    padding: 0 0.4rem;
+  }
+  .bars label {
+    font-size: 0;
+  }
+}
 </style>

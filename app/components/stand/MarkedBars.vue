@@ -6,26 +6,45 @@ import { beatNear } from '#core/parts/edit'
 import { describeStretch } from '#core/words/places'
 import type { NotationRow } from '~/composables/useNotationLayout'
 
-/** Bars marked on the page: tapped, or drawn from the first to the last; their edges are then moved by a beat, dragged or with the arrow keys. */
-const props = defineProps<{ arrangement: Arrangement, rows: readonly { place: number, row: NotationRow }[], marked?: Stretch, mayMark: boolean, /** Changes when something was drawn anew. */ drawn: number }>()
+/**
+ * Bars marked on the page: tapped, or drawn from the first to the last; their edges are then moved by a beat, dragged
+ * or with the arrow keys.
+ */
+const props = defineProps<{
+  arrangement: Arrangement
+  rows: readonly { place: number; row: NotationRow }[]
+  marked?: Stretch
+  mayMark: boolean
+  /** Changes when something was drawn anew. */
+  drawn: number
+}>()
 const emit = defineEmits<{ mark: [stretch: Stretch] }>()
 const over = useTemplateRef<HTMLElement>('over')
 /** While a pointer draws: from which bar to which. */
-const drawing = shallowRef<{ from: number, to: number }>()
-const dragged = shallowRef<{ edge: 'from' | 'to', at: Stretch['from'] }>()
+const drawing = shallowRef<{ from: number; to: number }>()
+const dragged = shallowRef<{ edge: 'from' | 'to'; at: Stretch['from'] }>()
 
 const shown = computed((): Stretch | undefined => {
   if (drawing.value) return barsMarked(props.arrangement, drawing.value.from, drawing.value.to)
-  if (dragged.value && props.marked) return withEdge(props.arrangement, props.marked, dragged.value.edge, dragged.value.at)
+  if (dragged.value && props.marked)
+    return withEdge(props.arrangement, props.marked, dragged.value.edge, dragged.value.at)
   return props.marked
 })
 
-const places = () => props.rows.flatMap(({ place, row }) => {
-  const element = over.value?.parentElement?.querySelector(`[data-row="${place}"]`)
-  return element ? barPlaces(element, row.firstBar).filter(one => one.bar <= row.lastBar) : []
-})
+const places = () =>
+  props.rows.flatMap(({ place, row }) => {
+    const element = over.value?.parentElement?.querySelector(`[data-row="${place}"]`)
+    return element ? barPlaces(element, row.firstBar).filter(one => one.bar <= row.lastBar) : []
+  })
 
-interface Band { key: number, left: number, top: number, width: number, height: number, edges: { edge: 'from' | 'to', x: number }[] }
+interface Band {
+  key: number
+  left: number
+  top: number
+  width: number
+  height: number
+  edges: { edge: 'from' | 'to'; x: number }[]
+}
 const bands = shallowRef<Band[]>([])
 
 function lay() {
@@ -39,12 +58,26 @@ function lay() {
   const [first, last] = barsOfStretch(arrangement, stretch)
   const all = places()
   bands.value = props.rows.flatMap(({ place, row }): Band[] => {
-    const own = all.filter(one => one.bar >= row.firstBar && one.bar <= row.lastBar && one.bar >= first && one.bar <= last)
+    const own = all.filter(
+      one => one.bar >= row.firstBar && one.bar <= row.lastBar && one.bar >= first && one.bar <= last,
+    )
     const [begin, end] = [own[0], own.at(-1)]
     if (!begin || !end) return []
     const [left, right] = [placeOfMoment(arrangement, begin, stretch.from), placeOfMoment(arrangement, end, stretch.to)]
-    const edges = [...(begin.bar === first ? [{ edge: 'from' as const, x: 0 }] : []), ...(end.bar === last ? [{ edge: 'to' as const, x: right - left }] : [])]
-    return [{ key: place, left: left - origin.left, top: begin.top - origin.top - 14, width: right - left, height: begin.bottom - begin.top + 28, edges }]
+    const edges = [
+      ...(begin.bar === first ? [{ edge: 'from' as const, x: 0 }] : []),
+      ...(end.bar === last ? [{ edge: 'to' as const, x: right - left }] : []),
+    ]
+    return [
+      {
+        key: place,
+        left: left - origin.left,
+        top: begin.top - origin.top - 14,
+        width: right - left,
+        height: begin.bottom - begin.top + 28,
+        edges,
+      },
+    ]
   })
 }
 watch([shown, () => props.rows, () => props.drawn], () => void nextTick(lay), { immediate: true })
@@ -64,10 +97,18 @@ function press(event: PointerEvent) {
 function move(event: PointerEvent) {
   if (dragged.value) {
     const origin = over.value!.getBoundingClientRect()
-    const near = nearestPlace(beatPlaces(props.arrangement, places()).map(one => ({ ...one, x: one.x - origin.left, top: one.top - origin.top, bottom: one.bottom - origin.top })), over.value!, event)
+    const near = nearestPlace(
+      beatPlaces(props.arrangement, places()).map(one => ({
+        ...one,
+        x: one.x - origin.left,
+        top: one.top - origin.top,
+        bottom: one.bottom - origin.top,
+      })),
+      over.value!,
+      event,
+    )
     if (near) dragged.value = { ...dragged.value, at: near.at }
-  }
-  else if (pressedBar !== undefined) {
+  } else if (pressedBar !== undefined) {
     const found = barUnder(places(), event)
     if (found) drawing.value = { from: pressedBar, to: found.bar }
   }
@@ -149,11 +190,51 @@ function step(edge: 'from' | 'to', event: KeyboardEvent) {
 </template>
 
 <style scoped>
-.over { position: absolute; inset: 0; z-index: 1; pointer-events: none; }
-.over.may { pointer-events: auto; touch-action: pan-y; cursor: cell; }
-.band { position: absolute; background: color-mix(in srgb, var(--together) 7%, transparent); pointer-events: none; }
-.edge { position: absolute; top: -4px; bottom: -4px; width: 2.75rem; margin-left: -1.375rem; cursor: ew-resize; touch-action: none; pointer-events: auto; }
-.edge::before { content: ''; position: absolute; left: calc(50% - 2px); top: 0; bottom: 0; border-left: 4px solid var(--together); }
-.edge::after { content: ''; position: absolute; left: calc(50% - 0.55rem); top: 0; width: 1.1rem; height: 0.45rem; background: var(--together); border-radius: 0.15rem; }
-.drawing .edge { visibility: hidden; }
+.over {
+  position: absolute;
+  inset: 0;
+  z-index: 1;
+  pointer-events: none;
+}
+.over.may {
+  pointer-events: auto;
+  touch-action: pan-y;
+  cursor: cell;
+}
+.band {
+  position: absolute;
+  background: color-mix(in srgb, var(--together) 7%, transparent);
+  pointer-events: none;
+}
+.edge {
+  position: absolute;
+  top: -4px;
+  bottom: -4px;
+  width: 2.75rem;
+  margin-left: -1.375rem;
+  cursor: ew-resize;
+  touch-action: none;
+  pointer-events: auto;
+}
+.edge::before {
+  content: '';
+  position: absolute;
+  left: calc(50% - 2px);
+  top: 0;
+  bottom: 0;
+  border-left: 4px solid var(--together);
+}
+.edge::after {
+  content: '';
+  position: absolute;
+  left: calc(50% - 0.55rem);
+  top: 0;
+  width: 1.1rem;
+  height: 0.45rem;
+  background: var(--together);
+  border-radius: 0.15rem;
+}
+.drawing .edge {
+  visibility: hidden;
+}
 </style>

@@ -4,7 +4,7 @@ import { spellInKey } from '#core/music/pitch'
 import { displayName } from '#core/words/note-names'
 import type { OnScreenKeys } from '~/keyboards/on-screen'
 
-const props = defineProps<{ keys: OnScreenKeys, expected: readonly ExpectedNote[], wanted: readonly number[] }>()
+const props = defineProps<{ keys: OnScreenKeys; expected: readonly ExpectedNote[]; wanted: readonly number[] }>()
 const BLACK = [1, 3, 6, 8, 10]
 const isBlack = (pitch: number) => BLACK.includes(pitch % 12)
 
@@ -21,7 +21,7 @@ const down = ref(new Set<number>())
 
 function press(pitch: number, event: PointerEvent) {
   if (event.button !== 0) return
-  (event.target as HTMLElement).setPointerCapture(event.pointerId)
+  ;(event.target as HTMLElement).setPointerCapture(event.pointerId)
   down.value = new Set(down.value).add(pitch)
   props.keys.press(pitch, event.timeStamp)
 }
@@ -35,12 +35,7 @@ function release(pitch: number, event: PointerEvent) {
 </script>
 
 <template>
-  <div
-    class="keyboard"
-    role="group"
-    aria-label="Keys"
-    :style="{ '--whites': whites.length }"
-  >
+  <div class="keyboard" role="group" aria-label="Keys" :style="{ '--whites': whites.length }">
     <button
       v-for="pitch in range"
       :key="pitch"
@@ -59,12 +54,53 @@ function release(pitch: number, event: PointerEvent) {
 </template>
 
 <style scoped>
-.keyboard { position: relative; height: 7rem; margin: 0 auto; width: min(100%, calc(var(--whites) * 3rem)); touch-action: none; user-select: none; }
-button { position: absolute; top: 0; border: 1px solid #51626b; border-radius: 0 0 0.25rem 0.25rem; }
-.white { left: calc(100% / var(--whites) * var(--place)); width: calc(100% / var(--whites)); height: 100%; background: #fbfcfb; color: #4a5c64; display: flex; align-items: end; justify-content: center; font-size: 0.8rem; }
-.black { left: calc(100% / var(--whites) * (var(--place) - 0.3)); width: calc(60% / var(--whites)); height: 62%; background: #1b272d; z-index: 1; }
+.keyboard {
+  position: relative;
+  height: 7rem;
+  margin: 0 auto;
+  width: min(100%, calc(var(--whites) * 3rem));
+  touch-action: none;
+  user-select: none;
+}
+button {
+  position: absolute;
+  top: 0;
+  border: 1px solid #51626b;
+  border-radius: 0 0 0.25rem 0.25rem;
+}
+.white {
+  left: calc(100% / var(--whites) * var(--place));
+  width: calc(100% / var(--whites));
+  height: 100%;
+  background: #fbfcfb;
+  color: #4a5c64;
+  display: flex;
+  align-items: end;
+  justify-content: center;
+  font-size: 0.8rem;
+}
+.black {
+  left: calc(100% / var(--whites) * (var(--place) - 0.3));
+  width: calc(60% / var(--whites));
+  height: 62%;
+  background: #1b272d;
+  z-index: 1;
+}
 /* The keys that are waited for: a mark, not only a colour. */
-.wanted::after { content: '●'; position: absolute; bottom: 1.4rem; left: 0; right: 0; text-align: center; color: var(--color-petrol-600); }
-.black.wanted::after { bottom: 0.2rem; color: #fbfcfb; }
-.down { background: var(--color-petrol-400); }
+.wanted::after {
+  content: '●';
+  position: absolute;
+  bottom: 1.4rem;
+  left: 0;
+  right: 0;
+  text-align: center;
+  color: var(--color-petrol-600);
+}
+.black.wanted::after {
+  bottom: 0.2rem;
+  color: #fbfcfb;
+}
+.down {
+  background: var(--color-petrol-400);
+}
 </style>

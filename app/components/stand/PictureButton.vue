@@ -1,6 +1,12 @@
 <script setup lang="ts">
-/** A button with a picture in place of its name, which is told with its key on pointing. `isOn`: of one that stays pressed, whether it is. */
-withDefaults(defineProps<{ icon: string, label: string, keyName?: string, isOn?: boolean }>(), { keyName: '', isOn: undefined })
+/**
+ * A button with a picture in place of its name, which is told with its key on pointing. `isOn`: of one that stays
+ * pressed, whether it is.
+ */
+withDefaults(defineProps<{ icon: string; label: string; keyName?: string; isOn?: boolean }>(), {
+  keyName: '',
+  isOn: undefined,
+})
 </script>
 
 <template>

@@ -17,26 +17,88 @@ const settings = useSettingsStore()
 
 const asked = { stretch: stretchFrom(query) ?? barsFrom(query, arrangement), bpm: Number(query.bpm) }
 const practice = useStandPractice(props.part, {
-  stretch: asked.stretch, hands: (['right', 'left', 'both'] as const).find(one => one === query.hands), mode: (['own-time', 'free'] as const).find(one => one === query.mode) ?? 'steady',
-  bpm: isTempo(asked.bpm) ? asked.bpm : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!, isLed: query.coach === '1', howOften: howOftenFrom(query), along: useLocalStorage(`half-step:along:${props.part.song.id}`, { ...NOTHING_ALONG }, { initOnMounted: true }),
+  stretch: asked.stretch,
+  hands: (['right', 'left', 'both'] as const).find(one => one === query.hands),
+  mode: (['own-time', 'free'] as const).find(one => one === query.mode) ?? 'steady',
+  bpm: isTempo(asked.bpm)
+    ? asked.bpm
+    : tempoSteps(tempoAt(arrangement, (asked.stretch ?? props.part.stretch).from))[0]!,
+  isLed: query.coach === '1',
+  howOften: howOftenFrom(query),
+  along: useLocalStorage(`half-step:along:${props.part.song.id}`, { ...NOTHING_ALONG }, { initOnMounted: true }),
 })
-const { state, stretch, hands, mode, bpm, targetBpm, isLed, howOften, metronome, coach, coachSet, loop, ownTime, free, along, playAlong, recording, listen, hearAgain, isRunning, passes, played, lastRound, lastPassId, moved, before, ownSpot, isNow, toggle, again, setTempo, changeMode, setHands, setHowOften, goNext, choose, back, callHard } = practice
+const {
+  state,
+  stretch,
+  hands,
+  mode,
+  bpm,
+  targetBpm,
+  isLed,
+  howOften,
+  metronome,
+  coach,
+  coachSet,
+  loop,
+  ownTime,
+  free,
+  along,
+  playAlong,
+  recording,
+  listen,
+  hearAgain,
+  isRunning,
+  passes,
+  played,
+  lastRound,
+  lastPassId,
+  moved,
+  before,
+  ownSpot,
+  isNow,
+  toggle,
+  again,
+  setTempo,
+  changeMode,
+  setHands,
+  setHowOften,
+  goNext,
+  choose,
+  back,
+  callHard,
+} = practice
 const view = useStandView(props.part, practice)
-const { expected, atMs, breaks, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } = view
+const { expected, atMs, breaks, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } =
+  view
 const stopped = computed(() => !isRunning.value)
 /** Tempos are shown in the beats of this meter. */
 const meter = computed(() => barAt(arrangement, stretch.value.from).meter)
 const showKeys = ref(false)
 const isHelpOpen = ref(false)
-useHead({ title: () => `${name.value}, ${howWords({ hands: hands.value, mode: mode.value, bpm: bpm.value, meter: meter.value })} · Half Step` })
+useHead({
+  title: () =>
+    `${name.value}, ${howWords({ hands: hands.value, mode: mode.value, bpm: bpm.value, meter: meter.value })} · Half Step`,
+})
 
-const { showsSong, isWhole, shownPassage, size, otherParts, fingers, isDrawn, notation, words } = useStandPage(props.part, practice, view)
+const { showsSong, isWhole, shownPassage, size, otherParts, fingers, isDrawn, notation, words } = useStandPage(
+  props.part,
+  practice,
+  view,
+)
 
-const marked = useMarkedBars({ arrangement, stretch: () => stretch.value, expected: () => expected.value, atMs: () => atMs.value, mark: next => choose({ stretch: next }) })
+const marked = useMarkedBars({
+  arrangement,
+  stretch: () => stretch.value,
+  expected: () => expected.value,
+  atMs: () => atMs.value,
+  mark: next => choose({ stretch: next }),
+})
 const isOwn = computed(() => before.value !== undefined)
 const isPart = computed(() => coach.plan.value?.parts.some(part => isSameStretch(part, stretch.value)) ?? false)
 const isChoosing = ref(howOften.value.until !== 'stopped' || query.bars !== undefined)
-watch(isLed, (led) => { if (led) isChoosing.value = false })
+watch(isLed, led => {
+  if (led) isChoosing.value = false
+})
 const { makePart, isBusy, problem: partProblem } = useOwnPart(props.part.song.id, arrangement, () => coach.load())
 
 const { toggle: toggleFullscreen } = useFullscreen()
@@ -45,20 +107,47 @@ watch(isRunning, running => void (running ? wakeLock.request('screen') : wakeLoc
 
 const isSoundOpen = ref(false)
 const isDrillOpen = ref(false)
-const { keys, actions, tap, stepTempo } = useStandCommands(practice, marked, {
-  sound: isSoundOpen, drill: isDrillOpen, help: isHelpOpen, song: showsSong, pianoKeys: toggleKeys, fullscreen: () => void toggleFullscreen(), review: id => void navigateTo(`/passes/${id}`),
-}, () => meter.value, () => { isChoosing.value = true })
-const { takes } = useStandKeys(() => keys.value, actions, () => settings.controls)
+const { keys, actions, tap, stepTempo } = useStandCommands(
+  practice,
+  marked,
+  {
+    sound: isSoundOpen,
+    drill: isDrillOpen,
+    help: isHelpOpen,
+    song: showsSong,
+    pianoKeys: toggleKeys,
+    fullscreen: () => void toggleFullscreen(),
+    review: id => void navigateTo(`/passes/${id}`),
+  },
+  () => meter.value,
+  () => {
+    isChoosing.value = true
+  },
+)
+const { takes } = useStandKeys(
+  () => keys.value,
+  actions,
+  () => settings.controls,
+)
 
 const soundKey = useKeysSound()
 /** Back to where the player came from: the song, or the first steps. */
-const way = computed(() => query.steps === '1' ? { to: { path: '/first-steps', query: { step: 'sentence', song: props.part.song.id } }, label: 'First steps' } : { to: `/songs/${props.part.song.id}`, label: props.part.song.title })
+const way = computed(() =>
+  query.steps === '1'
+    ? { to: { path: '/first-steps', query: { step: 'sentence', song: props.part.song.id } }, label: 'First steps' }
+    : { to: `/songs/${props.part.song.id}`, label: props.part.song.title },
+)
 
-const { claim } = useOneListener(() => `${name.value}, ${props.part.song.title}`, { taken: page => practice.yieldTo(page), mine: () => practice.takeBack() })
+const { claim } = useOneListener(() => `${name.value}, ${props.part.song.title}`, {
+  taken: page => practice.yieldTo(page),
+  mine: () => practice.takeBack(),
+})
 
 onMounted(() => {
   claim()
-  void settings.load().then(() => { if (!coachSet.value.advance) isLed.value = false })
+  void settings.load().then(() => {
+    if (!coachSet.value.advance) isLed.value = false
+  })
   void coach.load()
   void recording.load()
   const unhear = keyboards.hear((message, source) => {
@@ -97,7 +186,15 @@ const why = computed(() => {
   return `${words}${isFiner ? ` The click divides the beat${isCompound(meter.value) ? ' in three' : ''}.` : ''}`
 })
 const isAlert = computed(() => ['no-keyboard', 'interrupted', 'elsewhere', 'silence'].includes(isExpected.value.kind))
-const aloneWords = computed(() => alone.value ? placeAloneText(alone.value, describeStretch(arrangement, alone.value.stretch), barAt(arrangement, alone.value.stretch.from).meter) : '')
+const aloneWords = computed(() =>
+  alone.value
+    ? placeAloneText(
+        alone.value,
+        describeStretch(arrangement, alone.value.stretch),
+        barAt(arrangement, alone.value.stretch.from).meter,
+      )
+    : '',
+)
 
 function playAlone() {
   isChoosing.value = true
@@ -107,22 +204,14 @@ function playAlone() {
 </script>
 
 <template>
-  <div
-    class="stand"
-    :class="{ 'without-fingers': coachSet.fingering === 'free' }"
-  >
+  <div class="stand" :class="{ 'without-fingers': coachSet.fingering === 'free' }">
     <header>
-      <NuxtLink
-        :to="way.to"
-        class="back"
-        :title="`To ${way.label}`"
-      >
-        <UIcon
-          name="i-lucide-arrow-left"
-          class="icon"
-        /> <span class="title">{{ way.label }}</span>
+      <NuxtLink :to="way.to" class="back" :title="`To ${way.label}`">
+        <UIcon name="i-lucide-arrow-left" class="icon" /> <span class="title">{{ way.label }}</span>
       </NuxtLink>
-      <h1>{{ name }} <span>{{ place }}</span></h1>
+      <h1>
+        {{ name }} <span>{{ place }}</span>
+      </h1>
       <div class="end">
         <OutboxNote />
         <KeyboardChooser />
@@ -164,11 +253,7 @@ function playAlone() {
       </div>
     </header>
 
-    <LazySungWords
-      v-if="along.guide && words.length > 0"
-      :lines="words"
-      :at-ms="atMs"
-    />
+    <LazySungWords v-if="along.guide && words.length > 0" :lines="words" :at-ms="atMs" />
     <StandPage
       v-bind="notation"
       class="notation"
@@ -186,19 +271,10 @@ function playAlone() {
       @mark="marked.mark"
       @drawn="isDrawn = true"
     >
-      <CautionNote
-        v-if="stopped || coach.cautions.value.length"
-        class="care"
-        :cautions="coach.cautions.value"
-      />
+      <CautionNote v-if="stopped || coach.cautions.value.length" class="care" :cautions="coach.cautions.value" />
     </StandPage>
 
-    <OnScreenKeyboard
-      v-if="showKeys"
-      :keys="keyboards.onScreen"
-      :expected="expected"
-      :wanted="ownTime.wanted.value"
-    />
+    <OnScreenKeyboard v-if="showKeys" :keys="keyboards.onScreen" :expected="expected" :wanted="ownTime.wanted.value" />
 
     <StandLine
       :expected="expectedWords"
@@ -217,49 +293,18 @@ function playAlone() {
       @hear="hearAgain"
     >
       <template #sign>
-        <StateSign
-          :state="state"
-          :beat="loop.beat.value"
-          :arrangement="arrangement"
-          :stretch="stretch"
-        />
+        <StateSign :state="state" :beat="loop.beat.value" :arrangement="arrangement" :stretch="stretch" />
       </template>
-      <div
-        v-if="isExpected.kind === 'no-keyboard'"
-        class="choices"
-      >
-        <UButton
-          variant="outline"
-          @click="playOn('on-screen')"
-        >
-          Keys on the screen
-        </UButton>
-        <UButton
-          variant="outline"
-          @click="playOn('computer-keys')"
-        >
-          Computer keyboard
-        </UButton>
+      <div v-if="isExpected.kind === 'no-keyboard'" class="choices">
+        <UButton variant="outline" @click="playOn('on-screen')"> Keys on the screen </UButton>
+        <UButton variant="outline" @click="playOn('computer-keys')"> Computer keyboard </UButton>
       </div>
-      <UButton
-        v-if="state.at === 'elsewhere'"
-        variant="outline"
-        @click="claim"
+      <UButton v-if="state.at === 'elsewhere'" variant="outline" @click="claim"> Listen here </UButton>
+      <GateSteps v-if="gate" v-bind="gate" />
+      <span v-if="count" class="count">{{ count }}</span>
+      <span v-if="chord" class="chord"
+        >{{ chord.isNow ? '' : 'next ' }}<b>{{ chord.symbol }}</b></span
       >
-        Listen here
-      </UButton>
-      <GateSteps
-        v-if="gate"
-        v-bind="gate"
-      />
-      <span
-        v-if="count"
-        class="count"
-      >{{ count }}</span>
-      <span
-        v-if="chord"
-        class="chord"
-      >{{ chord.isNow ? '' : 'next ' }}<b>{{ chord.symbol }}</b></span>
     </StandLine>
 
     <LoopBar
@@ -279,12 +324,7 @@ function playAlone() {
       @hard="callHard"
       @back="back"
     >
-      <USwitch
-        v-if="!isOwn"
-        v-model="isLed"
-        label="Coach leads"
-        title="The coach goes on by itself (F9)"
-      />
+      <USwitch v-if="!isOwn" v-model="isLed" label="Coach leads" title="The coach goes on by itself (F9)" />
     </LoopBar>
     <CoachLine
       v-else
@@ -295,7 +335,10 @@ function playAlone() {
       :turn="coach.turn.value"
       :is-loaded="coach.plan.value !== undefined"
       @follow="goNext"
-      @own="isChoosing = true; isLed = false"
+      @own="
+        isChoosing = true
+        isLed = false
+      "
     />
 
     <StandControlBar
@@ -326,26 +369,117 @@ function playAlone() {
 </template>
 
 <style scoped>
-.stand { height: 100dvh; display: flex; flex-direction: column; overflow: hidden; padding: env(safe-area-inset-top) env(safe-area-inset-right) env(safe-area-inset-bottom) env(safe-area-inset-left); }
-.notation { flex: 1; }
-.without-fingers :deep(.fing) { display: none; }
-.care { position: absolute; left: calc(2 * var(--step)); right: calc(2 * var(--step)); bottom: var(--step); max-width: 60rem; margin: 0 auto; z-index: 3; }
-.count, .chord { font-size: 1.1em; color: var(--ink-soft); white-space: nowrap; }
-.chord b { font-size: 1.4em; color: var(--ink); }
-.choices { display: flex; flex-wrap: wrap; gap: 0.4rem; justify-content: end; }
-.choices :deep(button) { min-height: 2.75rem; }
-header { display: flex; align-items: center; gap: calc(2 * var(--step)); padding: 0 calc(2 * var(--step)); min-height: 3.1rem; background: var(--sheet); border-bottom: 1px solid var(--rule); }
-.back { display: inline-flex; align-items: center; gap: 0.4rem; color: var(--ink-soft); min-height: 2.75rem; min-width: 2.75rem; max-width: 16rem; flex: 0 1 auto; }
-.back .title, h1 { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-h1 { font-size: 1.25rem; font-weight: 600; flex: 1 1 0; min-width: 0; }
-h1 span { color: var(--ink-soft); font-weight: 400; font-size: 1rem; margin-left: 0.5rem; }
-.end { display: flex; align-items: center; gap: var(--step); flex: none; }
-.end :deep(button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; }
-@media (max-width: 46rem), (max-height: 32rem) {
-  .stand { font-size: 0.86em; }
-  header { gap: var(--step); padding: 0 var(--step); min-height: 2.75rem; }
-  .back .title { display: none; }
-  h1 { font-size: 1rem; }
+.stand {
+  height: 100dvh;
+  display: flex;
+  flex-direction: column;
+  overflow: hidden;
+  padding: env(safe-area-inset-top) env(safe-area-inset-right) env(safe-area-inset-bottom) env(safe-area-inset-left);
 }
-@media (max-width: 46rem) { h1 span { font-size: 0.85rem; } .end :deep(.text) { display: none; } }
+.notation {
+  flex: 1;
+}
+.without-fingers :deep(.fing) {
+  display: none;
+}
+.care {
+  position: absolute;
+  left: calc(2 * var(--step));
+  right: calc(2 * var(--step));
+  bottom: var(--step);
+  max-width: 60rem;
+  margin: 0 auto;
+  z-index: 3;
+}
+.count,
+.chord {
+  font-size: 1.1em;
+  color: var(--ink-soft);
+  white-space: nowrap;
+}
+.chord b {
+  font-size: 1.4em;
+  color: var(--ink);
+}
+.choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem;
+  justify-content: end;
+}
+.choices :deep(button) {
+  min-height: 2.75rem;
+}
+header {
+  display: flex;
+  align-items: center;
+  gap: calc(2 * var(--step));
+  padding: 0 calc(2 * var(--step));
+  min-height: 3.1rem;
+  background: var(--sheet);
+  border-bottom: 1px solid var(--rule);
+}
+.back {
+  display: inline-flex;
+  align-items: center;
+  gap: 0.4rem;
+  color: var(--ink-soft);
+  min-height: 2.75rem;
+  min-width: 2.75rem;
+  max-width: 16rem;
+  flex: 0 1 auto;
+}
+.back .title,
+h1 {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+h1 {
+  font-size: 1.25rem;
+  font-weight: 600;
+  flex: 1 1 0;
+  min-width: 0;
+}
+h1 span {
+  color: var(--ink-soft);
+  font-weight: 400;
+  font-size: 1rem;
+  margin-left: 0.5rem;
+}
+.end {
+  display: flex;
+  align-items: center;
+  gap: var(--step);
+  flex: none;
+}
+.end :deep(button) {
+  min-height: 2.75rem;
+  min-width: 2.75rem;
+  justify-content: center;
+}
+@media (max-width: 46rem), (max-height: 32rem) {
+  .stand {
+    font-size: 0.86em;
+  }
+  header {
+    gap: var(--step);
+    padding: 0 var(--step);
+    min-height: 2.75rem;
+  }
+  .back .title {
+    display: none;
+  }
+  h1 {
+    font-size: 1rem;
+  }
+}
+@media (max-width: 46rem) {
+  h1 span {
+    font-size: 0.85rem;
+  }
+  .end :deep(.text) {
+    display: none;
+  }
+}
 </style>

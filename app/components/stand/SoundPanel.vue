@@ -4,16 +4,22 @@ import type { Meter } from '#core/music/meter'
 import type { PlayAlong, SoundSettings } from '#shared/utils/sound'
 
 /** What plays along, how the click sounds, and how loud each of them is, behind one button. */
-defineProps<{ along: PlayAlong, sound: SoundSettings, hands: Hands, meter: Meter, /** Names of the other roles of the song. */ roles: readonly string[], isOn: boolean, recording: ReturnType<typeof useOwnRecording> }>()
-const emit = defineEmits<{ along: [change: Partial<PlayAlong>], sound: [change: Partial<SoundSettings>] }>()
+defineProps<{
+  along: PlayAlong
+  sound: SoundSettings
+  hands: Hands
+  meter: Meter
+  /** Names of the other roles of the song. */
+  roles: readonly string[]
+  isOn: boolean
+  recording: ReturnType<typeof useOwnRecording>
+}>()
+const emit = defineEmits<{ along: [change: Partial<PlayAlong>]; sound: [change: Partial<SoundSettings>] }>()
 const open = defineModel<boolean>('open', { required: true })
 </script>
 
 <template>
-  <UPopover
-    v-model:open="open"
-    :content="{ align: 'end' }"
-  >
+  <UPopover v-model:open="open" :content="{ align: 'end' }">
     <UButton
       :variant="isOn ? 'soft' : 'ghost'"
       color="neutral"

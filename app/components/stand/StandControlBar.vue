@@ -4,9 +4,36 @@ import type { Meter } from '#core/music/meter'
 import type { PracticeMode } from '~/stand/states'
 
 /** What is changed most often while practising, in one row under the page. Tempos in quarter notes a minute. */
-defineProps<{ stopped: boolean, hands: Hands, mode: PracticeMode, isListening: boolean, bpm: number, targetBpm: number, meter: Meter, metronome: boolean, showsKeys: boolean, showsSong: boolean }>()
-const emit = defineEmits<{ start: [], again: [], hands: [Hands], mode: [PracticeMode], listen: [], tempo: [bpm: number], step: [by: number], tap: [], metronome: [], keys: [], song: [] }>()
-const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Click', 'i-lucide-timer'], ['free', 'Free', 'i-lucide-audio-lines']] as const
+defineProps<{
+  stopped: boolean
+  hands: Hands
+  mode: PracticeMode
+  isListening: boolean
+  bpm: number
+  targetBpm: number
+  meter: Meter
+  metronome: boolean
+  showsKeys: boolean
+  showsSong: boolean
+}>()
+const emit = defineEmits<{
+  start: []
+  again: []
+  hands: [Hands]
+  mode: [PracticeMode]
+  listen: []
+  tempo: [bpm: number]
+  step: [by: number]
+  tap: []
+  metronome: []
+  keys: []
+  song: []
+}>()
+const MODES = [
+  ['own-time', 'Own time', 'i-lucide-circle-dot'],
+  ['steady', 'Click', 'i-lucide-timer'],
+  ['free', 'Free', 'i-lucide-audio-lines'],
+] as const
 </script>
 
 <template>
@@ -19,13 +46,7 @@ const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Clic
     >
       {{ stopped ? 'Start' : 'Stop' }}
     </UButton>
-    <PictureButton
-      variant="outline"
-      icon="i-lucide-rotate-ccw"
-      label="Again"
-      key-name="Enter"
-      @click="emit('again')"
-    />
+    <PictureButton variant="outline" icon="i-lucide-rotate-ccw" label="Again" key-name="Enter" @click="emit('again')" />
     <PictureButton
       class="seldom"
       variant="outline"
@@ -34,33 +55,19 @@ const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Clic
       key-name="Home"
       @click="emit('listen')"
     />
-    <HandsChoice
-      :model-value="hands"
-      @update:model-value="emit('hands', $event)"
-    />
-    <fieldset
-      class="mode"
-      title="Own time, click or free (F7)"
-    >
-      <legend class="sr-only">
-        Time
-      </legend>
-      <label
-        v-for="[value, label, icon] in MODES"
-        :key="value"
-        :class="{ on: mode === value }"
-      ><input
-        type="radio"
-        name="mode"
-        :value="value"
-        :checked="mode === value"
-        :aria-label="label"
-        @change="emit('mode', value)"
-      ><UIcon
-        :name="icon"
-        class="short"
-        aria-hidden="true"
-      /><span class="long">{{ label }}</span></label>
+    <HandsChoice :model-value="hands" @update:model-value="emit('hands', $event)" />
+    <fieldset class="mode" title="Own time, click or free (F7)">
+      <legend class="sr-only">Time</legend>
+      <label v-for="[value, label, icon] in MODES" :key="value" :class="{ on: mode === value }"
+        ><input
+          type="radio"
+          name="mode"
+          :value="value"
+          :checked="mode === value"
+          :aria-label="label"
+          @change="emit('mode', value)"
+        /><UIcon :name="icon" class="short" aria-hidden="true" /><span class="long">{{ label }}</span></label
+      >
     </fieldset>
     <TempoField
       :bpm="bpm"
@@ -99,19 +106,82 @@ const MODES = [['own-time', 'Own time', 'i-lucide-circle-dot'], ['steady', 'Clic
 </template>
 
 <style scoped>
-footer { display: flex; flex-wrap: wrap; align-items: center; justify-content: center; gap: 0.35rem calc(1.5 * var(--step)); padding: 0.35rem calc(2 * var(--step)); background: var(--sheet); border-top: 1px solid var(--rule); }
-footer > :deep(button), footer :deep(.tempo button) { min-height: 2.75rem; min-width: 2.75rem; justify-content: center; }
-.start { min-width: 7rem; font-size: 1.05rem; }
-.mode { display: flex; gap: 2px; border: none; }
-.mode label { position: relative; padding: 0.45rem 0.8rem; background: var(--tread); cursor: pointer; min-height: 2.75rem; min-width: 2.75rem; display: grid; place-items: center; }
-.mode .on { background: var(--ink); color: var(--sheet); font-weight: 600; }
-.mode input { position: absolute; opacity: 0; inset: 0; cursor: pointer; }
-.mode label:focus-within { outline: 3px solid var(--together); outline-offset: 2px; }
-.mode .short { display: none; }
-@media (max-width: 60rem) { .mode .long { display: none; } .mode .short { display: inline-block; } .mode label { padding: 0.45rem 0.6rem; } }
-@media (max-width: 54rem), (max-height: 32rem) { footer > .seldom { display: none; } }
+footer {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  justify-content: center;
+  gap: 0.35rem calc(1.5 * var(--step));
+  padding: 0.35rem calc(2 * var(--step));
+  background: var(--sheet);
+  border-top: 1px solid var(--rule);
+}
+footer > :deep(button),
+footer :deep(.tempo button) {
+  min-height: 2.75rem;
+  min-width: 2.75rem;
+  justify-content: center;
+}
+.start {
+  min-width: 7rem;
+  font-size: 1.05rem;
+}
+.mode {
+  display: flex;
+  gap: 2px;
+  border: none;
+}
+.mode label {
+  position: relative;
+  padding: 0.45rem 0.8rem;
+  background: var(--tread);
+  cursor: pointer;
+  min-height: 2.75rem;
+  min-width: 2.75rem;
+  display: grid;
+  place-items: center;
+}
+.mode .on {
+  background: var(--ink);
+  color: var(--sheet);
+  font-weight: 600;
+}
+.mode input {
+  position: absolute;
+  opacity: 0;
+  inset: 0;
+  cursor: pointer;
+}
+.mode label:focus-within {
+  outline: 3px solid var(--together);
+  outline-offset: 2px;
+}
+.mode .short {
+  display: none;
+}
+@media (max-width: 60rem) {
+  .mode .long {
+    display: none;
+  }
+  .mode .short {
+    display: inline-block;
+  }
+  .mode label {
+    padding: 0.45rem 0.6rem;
+  }
+}
+@media (max-width: 54rem), (max-height: 32rem) {
+  footer > .seldom {
+    display: none;
+  }
+}
 @media (max-width: 46rem), (max-height: 32rem) {
-  footer { gap: 0.3rem; padding: 0.15rem 0.3rem; }
-  .start { min-width: 5rem; }
+  footer {
+    gap: 0.3rem;
+    padding: 0.15rem 0.3rem;
+  }
+  .start {
+    min-width: 5rem;
+  }
 }
 </style>

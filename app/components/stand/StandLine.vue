@@ -3,7 +3,10 @@ import type { PlaceAlone } from '#core/coach/place-alone'
 import type { Replay } from '#core/sound/of-take'
 import type { EndedPass } from '~/composables/usePracticeLoop'
 
-/** The one line under the music: what was heard, and what is expected now. Its room does not change with its words, so that the music stays where it is. */
+/**
+ * The one line under the music: what was heard, and what is expected now. Its room does not change with its words, so
+ * that the music stays where it is.
+ */
 const props = defineProps<{
   /** What is expected of the player now. */
   expected: string
@@ -24,63 +27,56 @@ const props = defineProps<{
   /** The last pass can be heard again. */
   mayHear: boolean
 }>()
-defineEmits<{ alone: [], hear: [replay: Replay] }>()
-const summary = computed(() => props.last?.take.notes.length ? props.last.assessment.summary : undefined)
+defineEmits<{ alone: []; hear: [replay: Replay] }>()
+const summary = computed(() => (props.last?.take.notes.length ? props.last.assessment.summary : undefined))
 /** A key that both hands share is missing in neither. */
-const missed = computed(() => props.last?.assessment.notes.filter(note => note.outcome === 'missed' && !note.sharedKey).length ?? 0)
+const missed = computed(
+  () => props.last?.assessment.notes.filter(note => note.outcome === 'missed' && !note.sharedKey).length ?? 0,
+)
 const { sentenceOf } = useWording()
-const large = computed(() => props.problem || (props.isAlert ? props.expected : props.outcome || (props.last ? sentenceOf(props.last.assessment.findings) : props.expected)))
-const small = computed(() => [large.value === props.expected ? '' : props.expected, props.why].filter(Boolean).join(' '))
+const large = computed(
+  () =>
+    props.problem ||
+    (props.isAlert
+      ? props.expected
+      : props.outcome || (props.last ? sentenceOf(props.last.assessment.findings) : props.expected)),
+)
+const small = computed(() =>
+  [large.value === props.expected ? '' : props.expected, props.why].filter(Boolean).join(' '),
+)
 const text = useTemplateRef<HTMLElement>('text')
 useFittingText(text, () => [large.value, small.value, props.isResting, props.alone])
 </script>
 
 <template>
-  <section
-    class="line"
-    aria-label="The last pass"
-  >
+  <section class="line" aria-label="The last pass">
     <slot name="sign" />
-    <div
-      ref="text"
-      class="text"
-    >
-      <p
-        class="sentence"
-        role="status"
-        aria-live="polite"
-      >
+    <div ref="text" class="text">
+      <p class="sentence" role="status" aria-live="polite">
         {{ large }}
       </p>
-      <p
-        v-if="small"
-        class="now"
-      >
+      <p v-if="small" class="now">
         {{ small }}
       </p>
-      <p
-        v-if="summary"
-        class="figures figure"
-        :class="{ running: !isResting }"
-      >
+      <p v-if="summary" class="figures figure" :class="{ running: !isResting }">
         <span>Pass {{ passCount }}</span>
-        <span><b>{{ summary.right }}</b> of {{ summary.notes }} right</span>
+        <span
+          ><b>{{ summary.right }}</b> of {{ summary.notes }} right</span
+        >
         <span v-if="summary.wrong">{{ summary.wrong }} wrong</span>
         <span v-if="missed">{{ missed }} missed</span>
         <span v-if="summary.extra">{{ summary.extra }} extra</span>
-        <span v-if="summary.restarts">{{ summary.restarts }} {{ summary.restarts === 1 ? 'restart' : 'restarts' }}</span>
-        <span
-          v-if="last?.mode === 'steady'"
-          title="Within this many ms of the beat counts as in time"
-        >{{ Math.round(summary.onTimeShare * 100) }} % in time (± {{ Math.round(summary.onTimeMs) }} ms)</span>
+        <span v-if="summary.restarts"
+          >{{ summary.restarts }} {{ summary.restarts === 1 ? 'restart' : 'restarts' }}</span
+        >
+        <span v-if="last?.mode === 'steady'" title="Within this many ms of the beat counts as in time"
+          >{{ Math.round(summary.onTimeShare * 100) }} % in time (± {{ Math.round(summary.onTimeMs) }} ms)</span
+        >
       </p>
     </div>
     <div class="aside">
       <slot />
-      <div
-        v-if="isResting && (alone || review || mayHear)"
-        class="actions"
-      >
+      <div v-if="isResting && (alone || review || mayHear)" class="actions">
         <UButton
           v-if="alone"
           variant="outline"
@@ -91,10 +87,7 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
         >
           <span class="word">{{ aloneWords }}</span>
         </UButton>
-        <LazyHearAgain
-          v-if="mayHear"
-          @hear="$emit('hear', $event)"
-        />
+        <LazyHearAgain v-if="mayHear" @hear="$emit('hear', $event)" />
         <UButton
           v-if="review"
           :to="`/passes/${review}`"
@@ -112,21 +105,112 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
 </template>
 
 <style scoped>
-.line { display: grid; grid-template-columns: auto minmax(0, 1fr) auto; align-items: center; gap: calc(2 * var(--step)); padding: 0.3em calc(2 * var(--step)); height: 6.6em; background: var(--ground); border-top: 1px solid var(--rule); overflow: hidden; }
-.text { max-height: 100%; overflow: hidden; font-size: var(--fit, 1em); }
-.sentence { font-size: 1.4em; line-height: 1.25; text-wrap: pretty; }
-.now { font-size: 1.02em; line-height: 1.3; color: var(--ink-soft); }
-.figures { color: var(--ink-soft); display: flex; gap: 0 calc(2 * var(--step)); flex-wrap: wrap; font-size: 0.9em; line-height: 1.3; }
-.aside { display: flex; flex-direction: column; align-items: end; justify-content: center; gap: 0.3em; max-width: 23em; max-height: 100%; }
-.aside .word { white-space: normal; text-align: left; line-height: 1.15; }
-.actions { display: flex; gap: var(--step); }
-.actions :deep(button), .actions :deep(a) { min-height: 2.75rem; }
-@media (max-width: 46rem), (max-height: 32rem) {
-  .line { gap: var(--step); padding: 0.2em var(--step); height: 5.2em; }
-  .aside { max-width: 11em; }
+.line {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  align-items: center;
+  gap: calc(2 * var(--step));
+  padding: 0.3em calc(2 * var(--step));
+  height: 6.6em;
+  background: var(--ground);
+  border-top: 1px solid var(--rule);
+  overflow: hidden;
 }
-@media (max-width: 46rem), (max-height: 32rem) { .running { display: none; } }
-@media (max-width: 46rem), (max-height: 32rem) { .word { display: none; } .actions :deep(button), .actions :deep(a) { min-width: 2.75rem; justify-content: center; } }
-@media (max-height: 32rem) { .aside { flex-direction: row; align-items: center; flex-wrap: wrap; max-width: 15em; } .line { height: 3.8em; } .sentence { font-size: 1.2em; } }
-@media (max-width: 30rem) { .line { height: 9.5em; grid-template-columns: auto minmax(0, 1fr); } .aside { grid-column: 1 / -1; max-width: none; flex-direction: row; flex-wrap: wrap; justify-content: start; } }
+.text {
+  max-height: 100%;
+  overflow: hidden;
+  font-size: var(--fit, 1em);
+}
+.sentence {
+  font-size: 1.4em;
+  line-height: 1.25;
+  text-wrap: pretty;
+}
+.now {
+  font-size: 1.02em;
+  line-height: 1.3;
+  color: var(--ink-soft);
+}
+.figures {
+  color: var(--ink-soft);
+  display: flex;
+  gap: 0 calc(2 * var(--step));
+  flex-wrap: wrap;
+  font-size: 0.9em;
+  line-height: 1.3;
+}
+.aside {
+  display: flex;
+  flex-direction: column;
+  align-items: end;
+  justify-content: center;
+  gap: 0.3em;
+  max-width: 23em;
+  max-height: 100%;
+}
+.aside .word {
+  white-space: normal;
+  text-align: left;
+  line-height: 1.15;
+}
+.actions {
+  display: flex;
+  gap: var(--step);
+}
+.actions :deep(button),
+.actions :deep(a) {
+  min-height: 2.75rem;
+}
+@media (max-width: 46rem), (max-height: 32rem) {
+  .line {
+    gap: var(--step);
+    padding: 0.2em var(--step);
+    height: 5.2em;
+  }
+  .aside {
+    max-width: 11em;
+  }
+}
+@media (max-width: 46rem), (max-height: 32rem) {
+  .running {
+    display: none;
+  }
+}
+@media (max-width: 46rem), (max-height: 32rem) {
+  .word {
+    display: none;
+  }
+  .actions :deep(button),
+  .actions :deep(a) {
+    min-width: 2.75rem;
+    justify-content: center;
+  }
+}
+@media (max-height: 32rem) {
+  .aside {
+    flex-direction: row;
+    align-items: center;
+    flex-wrap: wrap;
+    max-width: 15em;
+  }
+  .line {
+    height: 3.8em;
+  }
+  .sentence {
+    font-size: 1.2em;
+  }
+}
+@media (max-width: 30rem) {
+  .line {
+    height: 9.5em;
+    grid-template-columns: auto minmax(0, 1fr);
+  }
+  .aside {
+    grid-column: 1 / -1;
+    max-width: none;
+    flex-direction: row;
+    flex-wrap: wrap;
+    justify-content: start;
+  }
+}
 </style>

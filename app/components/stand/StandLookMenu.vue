@@ -1,14 +1,47 @@
 <script setup lang="ts">
 /** How the Stand looks: how large the notes are, and the staves that neither hand plays. */
-interface Choice { legend: string, options: [label: string, look: Partial<StandLook>][] }
+interface Choice {
+  legend: string
+  options: [label: string, look: Partial<StandLook>][]
+}
 
-const props = defineProps<{ look: StandLook, hasOtherStaves: boolean, showsKeys: boolean, showsSong: boolean, mayTurn: boolean, isListening: boolean }>()
-const emit = defineEmits<{ change: [look: Partial<StandLook>], keys: [], fullscreen: [], piano: [], song: [], tap: [], listen: [] }>()
+const props = defineProps<{
+  look: StandLook
+  hasOtherStaves: boolean
+  showsKeys: boolean
+  showsSong: boolean
+  mayTurn: boolean
+  isListening: boolean
+}>()
+const emit = defineEmits<{
+  change: [look: Partial<StandLook>]
+  keys: []
+  fullscreen: []
+  piano: []
+  song: []
+  tap: []
+  listen: []
+}>()
 
-const NOTES: Choice = { legend: 'Notes', options: [['Small', { size: 'small' }], ['Medium', { size: 'medium' }], ['Large', { size: 'large' }]] }
-const STAVES: Choice = { legend: 'Staves nobody here plays', options: [['As the others', { otherStaves: 'full' }], ['Small', { otherStaves: 'small' }], ['Only the words', { otherStaves: 'words' }]] }
-const choices = computed(() => props.hasOtherStaves ? [NOTES, STAVES] : [NOTES])
-const isNow = (look: Partial<StandLook>) => Object.entries(look).every(([name, value]) => props.look[name as keyof StandLook] === value)
+const NOTES: Choice = {
+  legend: 'Notes',
+  options: [
+    ['Small', { size: 'small' }],
+    ['Medium', { size: 'medium' }],
+    ['Large', { size: 'large' }],
+  ],
+}
+const STAVES: Choice = {
+  legend: 'Staves nobody here plays',
+  options: [
+    ['As the others', { otherStaves: 'full' }],
+    ['Small', { otherStaves: 'small' }],
+    ['Only the words', { otherStaves: 'words' }],
+  ],
+}
+const choices = computed(() => (props.hasOtherStaves ? [NOTES, STAVES] : [NOTES]))
+const isNow = (look: Partial<StandLook>) =>
+  Object.entries(look).every(([name, value]) => props.look[name as keyof StandLook] === value)
 </script>
 
 <template>
@@ -22,10 +55,7 @@ const isNow = (look: Partial<StandLook>) => Object.entries(look).every(([name, v
     />
     <template #content>
       <div class="look">
-        <fieldset
-          v-for="choice in choices"
-          :key="choice.legend"
-        >
+        <fieldset v-for="choice in choices" :key="choice.legend">
           <legend>{{ choice.legend }}</legend>
           <UButton
             v-for="[label, wished] in choice.options"
@@ -65,43 +95,39 @@ const isNow = (look: Partial<StandLook>) => Object.entries(look).every(([name, v
         >
           The whole song on the page
         </UButton>
-        <UButton
-          variant="ghost"
-          color="neutral"
-          icon="i-lucide-hand"
-          @click="emit('tap')"
-        >
-          Tap the tempo
-        </UButton>
-        <UButton
-          variant="ghost"
-          color="neutral"
-          icon="i-lucide-maximize"
-          @click="emit('fullscreen')"
-        >
+        <UButton variant="ghost" color="neutral" icon="i-lucide-hand" @click="emit('tap')"> Tap the tempo </UButton>
+        <UButton variant="ghost" color="neutral" icon="i-lucide-maximize" @click="emit('fullscreen')">
           Full screen
         </UButton>
-        <UButton
-          variant="ghost"
-          color="neutral"
-          icon="i-lucide-keyboard"
-          @click="emit('keys')"
-        >
+        <UButton variant="ghost" color="neutral" icon="i-lucide-keyboard" @click="emit('keys')">
           What the keys do
         </UButton>
-        <UColorModeSwitch
-          label="Dark"
-          class="dark-mode"
-        />
+        <UColorModeSwitch label="Dark" class="dark-mode" />
       </div>
     </template>
   </UPopover>
 </template>
 
 <style scoped>
-.look { padding: calc(2 * var(--step)); display: grid; gap: var(--step); justify-items: start; }
-fieldset { border: none; display: flex; flex-wrap: wrap; gap: 0.25rem; }
-legend { font-weight: 700; }
-.look :deep(button:not([role="switch"])) { min-height: 2.75rem; }
-.dark-mode { padding: 0.5rem 0.6rem; }
+.look {
+  padding: calc(2 * var(--step));
+  display: grid;
+  gap: var(--step);
+  justify-items: start;
+}
+fieldset {
+  border: none;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.25rem;
+}
+legend {
+  font-weight: 700;
+}
+.look :deep(button:not([role='switch'])) {
+  min-height: 2.75rem;
+}
+.dark-mode {
+  padding: 0.5rem 0.6rem;
+}
 </style>

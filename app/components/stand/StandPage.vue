@@ -10,7 +10,10 @@ import { rowAt } from '#core/music/rows'
 import { describeStretch } from '#core/words/places'
 import { lanePx, ROW_TOP_PX } from '~/utils/lanes'
 
-/** The notation of a passage in rows, as large as the room allows; what does not fit is turned to while it is played, or leafed through in peace. */
+/**
+ * The notation of a passage in rows, as large as the room allows; what does not fit is turned to while it is played, or
+ * leafed through in peace.
+ */
 const props = defineProps<{
   arrangement: Arrangement
   musicXml: string
@@ -37,57 +40,99 @@ const props = defineProps<{
   marked?: Stretch
   mayMark: boolean
 }>()
-const emit = defineEmits<{ mark: [stretch: Stretch], drawn: [] }>()
+const emit = defineEmits<{ mark: [stretch: Stretch]; drawn: [] }>()
 
 const page = useTemplateRef<HTMLElement>('page')
 /** A lane for each hand that plays here. */
 const handCount = computed(() => Math.max(1, new Set(props.expected.map(note => note.hand)).size))
-const { layout, rows, drawn: drawnRows, parts: drawnParts, hasFingers: writesFingers, problem } = useNotationLayout(page, props, () => handCount.value)
-const { slots, playing, leaf } = usePageTurn(() => rows.value, () => layout.value?.rowsAtOnce ?? 1, () => props.isWhole ? props.atMs : undefined)
+const {
+  layout,
+  rows,
+  drawn: drawnRows,
+  parts: drawnParts,
+  hasFingers: writesFingers,
+  problem,
+} = useNotationLayout(page, props, () => handCount.value)
+const { slots, playing, leaf } = usePageTurn(
+  () => rows.value,
+  () => layout.value?.rowsAtOnce ?? 1,
+  () => (props.isWhole ? props.atMs : undefined),
+)
 const isTurning = computed(() => layout.value !== undefined && layout.value.rowsAtOnce < rows.value.length)
 
 /** Counts what was drawn: marks over the music are laid anew. */
 const drawn = ref(0)
 watch(drawn, () => emit('drawn'), { once: true })
 
-/** The notes of each row with their places among all of them: by their time where a bar may come round again, else by their bar. */
+/**
+ * The notes of each row with their places among all of them: by their time where a bar may come round again, else by
+ * their bar.
+ */
 const notesOf = computed(() => {
   const found = rows.value.map((): number[] => [])
   props.expected.forEach((note, index) => {
-    const row = props.isWhole ? rowAt(rows.value, note.momentMs) : rows.value.findIndex(one => one.firstBar <= note.barIndex && note.barIndex <= one.lastBar)
+    const row = props.isWhole
+      ? rowAt(rows.value, note.momentMs)
+      : rows.value.findIndex(one => one.firstBar <= note.barIndex && note.barIndex <= one.lastBar)
     found[row]?.push(index)
   })
   return found
 })
 
 /** The fingers to be written in each row: the left hand's under its notes. */
-const fingersOf = computed(() => drawnRows.value.map((row): Fingers | undefined => {
-  const { fingers, arrangement } = props
-  if (!writesFingers.value || !fingers || fingers.size === 0) return undefined
-  return Object.fromEntries(arrangement.notes.flatMap(({ id, hand, barIndex }) => {
-    const finger = barIndex >= row.firstBar && barIndex <= row.lastBar ? fingers.get(id) : undefined
-    return finger === undefined ? [] : [[id, { finger, isBelow: hand === 'left' }]]
-  }))
-}))
+const fingersOf = computed(() =>
+  drawnRows.value.map((row): Fingers | undefined => {
+    const { fingers, arrangement } = props
+    if (!writesFingers.value || !fingers || fingers.size === 0) return undefined
+    return Object.fromEntries(
+      arrangement.notes.flatMap(({ id, hand, barIndex }) => {
+        const finger = barIndex >= row.firstBar && barIndex <= row.lastBar ? fingers.get(id) : undefined
+        return finger === undefined ? [] : [[id, { finger, isBelow: hand === 'left' }]]
+      }),
+    )
+  }),
+)
 
 /** What stands on the page: the same until a row turns, whatever is marked in it. */
-const placed = computed(() => slots.value.flatMap((place, slot) => {
-  const [row, indices] = [rows.value[place], notesOf.value[place]]
-  if (!row || !indices) return []
-  const expected = indices.map(index => props.expected[index]!)
-  return [{ slot, place, row, indices, expected, fingers: fingersOf.value[place], isAgain: expected.some(note => note.time > 1), label: describeStretch(props.arrangement, row.stretch) }]
-}))
+const placed = computed(() =>
+  slots.value.flatMap((place, slot) => {
+    const [row, indices] = [rows.value[place], notesOf.value[place]]
+    if (!row || !indices) return []
+    const expected = indices.map(index => props.expected[index]!)
+    return [
+      {
+        slot,
+        place,
+        row,
+        indices,
+        expected,
+        fingers: fingersOf.value[place],
+        isAgain: expected.some(note => note.time > 1),
+        label: describeStretch(props.arrangement, row.stretch),
+      },
+    ]
+  }),
+)
 
-const shown = computed(() => placed.value.map((one) => {
-  const { assessment } = props
-  const { place, indices } = one
-  return {
-    ...one, isPlaying: isTurning.value && playing.value === place,
-    marks: new Map(indices.flatMap((index, own) => props.marks.has(index) ? [[own, props.marks.get(index)!] as const] : [])),
-    due: indices.flatMap((index, own) => props.due.includes(index) ? [own] : []),
-    assessment: assessment && { ...assessment, notes: indices.map(index => assessment.notes[index]!).filter(Boolean), extras: assessment.extras.filter(extra => !props.isWhole || rowAt(rows.value, extra.atMs) === place) },
-  }
-}))
+const shown = computed(() =>
+  placed.value.map(one => {
+    const { assessment } = props
+    const { place, indices } = one
+    return {
+      ...one,
+      isPlaying: isTurning.value && playing.value === place,
+      marks: new Map(
+        indices.flatMap((index, own) => (props.marks.has(index) ? [[own, props.marks.get(index)!] as const] : [])),
+      ),
+      due: indices.flatMap((index, own) => (props.due.includes(index) ? [own] : [])),
+      assessment: assessment && {
+        ...assessment,
+        notes: indices.map(index => assessment.notes[index]!).filter(Boolean),
+        extras: assessment.extras.filter(extra => !props.isWhole || rowAt(rows.value, extra.atMs) === place),
+      },
+    }
+  }),
+)
 </script>
 
 <template>
@@ -97,10 +142,7 @@ const shown = computed(() => placed.value.map((one) => {
     :aria-label="isTurning ? 'Notation, some rows at a time' : 'Notation'"
     :style="{ '--lane': `${lanePx(layout?.spacePx ?? 10)}px` }"
   >
-    <p
-      v-if="problem"
-      role="alert"
-    >
+    <p v-if="problem" role="alert">
       {{ problem }}
     </p>
     <div
@@ -111,10 +153,7 @@ const shown = computed(() => placed.value.map((one) => {
       :data-row="one.place"
       :style="{ height: `${one.row.heightPx}px`, paddingTop: `${ROW_TOP_PX}px` }"
     >
-      <p
-        v-if="isTurning"
-        :class="one.isAgain ? 'again' : 'sr-only'"
-      >
+      <p v-if="isTurning" :class="one.isAgain ? 'again' : 'sr-only'">
         {{ one.label }}{{ one.isAgain ? ', again' : '' }}
       </p>
       <PartNotation
@@ -144,10 +183,7 @@ const shown = computed(() => placed.value.map((one) => {
       @mark="$emit('mark', $event)"
     />
     <slot />
-    <nav
-      v-if="isTurning && atMs === undefined"
-      aria-label="Rows"
-    >
+    <nav v-if="isTurning && atMs === undefined" aria-label="Rows">
       <PictureButton
         variant="soft"
         color="neutral"
@@ -169,10 +205,48 @@ const shown = computed(() => placed.value.map((one) => {
 </template>
 
 <style scoped>
-.page { position: relative; min-height: 0; overflow: clip; background: var(--sheet); display: flex; flex-direction: column; justify-content: space-evenly; align-items: center; }
-.row { position: relative; width: 100%; display: grid; justify-items: center; align-items: start; border-left: 0.35rem solid transparent; border-right: 0.35rem solid transparent; }
-.row.playing { border-left-color: var(--together); }
-.again { position: absolute; left: var(--step); bottom: 0; font-size: 0.8rem; color: var(--ink-soft); z-index: 1; }
-nav { position: absolute; right: 0; top: 50%; translate: 0 -50%; display: grid; gap: var(--step); z-index: 2; }
-nav button { min-width: 2.75rem; min-height: 2.75rem; justify-content: center; }
+.page {
+  position: relative;
+  min-height: 0;
+  overflow: clip;
+  background: var(--sheet);
+  display: flex;
+  flex-direction: column;
+  justify-content: space-evenly;
+  align-items: center;
+}
+.row {
+  position: relative;
+  width: 100%;
+  display: grid;
+  justify-items: center;
+  align-items: start;
+  border-left: 0.35rem solid transparent;
+  border-right: 0.35rem solid transparent;
+}
+.row.playing {
+  border-left-color: var(--together);
+}
+.again {
+  position: absolute;
+  left: var(--step);
+  bottom: 0;
+  font-size: 0.8rem;
+  color: var(--ink-soft);
+  z-index: 1;
+}
+nav {
+  position: absolute;
+  right: 0;
+  top: 50%;
+  translate: 0 -50%;
+  display: grid;
+  gap: var(--step);
+  z-index: 2;
+}
+nav button {
+  min-width: 2.75rem;
+  min-height: 2.75rem;
+  justify-content: center;
+}
 </style>

@@ -15,21 +15,43 @@ const props = defineProps<{
   reach: number
   names: NoteNames
 }>()
-const emit = defineEmits<{ finger: [id: string, finger: number | null], keep: [hand: Hand] }>()
+const emit = defineEmits<{ finger: [id: string, finger: number | null]; keep: [hand: Hand] }>()
 
 const notes = computed(() => new Map(props.arrangement.notes.map(note => [note.id, note])))
-const note = computed(() => props.chosen.length === 1 ? notes.value.get(props.chosen[0]!) : undefined)
-const found = computed(() => note.value && props.fingerings[note.value.hand].notes.find(one => one.id === note.value!.id))
+const note = computed(() => (props.chosen.length === 1 ? notes.value.get(props.chosen[0]!) : undefined))
+const found = computed(
+  () => note.value && props.fingerings[note.value.hand].notes.find(one => one.id === note.value!.id),
+)
 const placeOf = (one: Note) => {
   const { bar, beat } = positionIn(barAt(props.arrangement, one.onset), one.onset)
   return `${barText(bar)}, ${beatText(beat)}`
 }
 const SERIOUS = ['beyond-reach', 'impossible']
-const events = computed(() => (['right', 'left'] as const).flatMap(hand => props.fingerings[hand].events.flatMap((event) => {
-  const own = notes.value.get(event.id)
-  return own ? [{ key: `${event.kind}:${event.id}:${event.from}`, hand, place: placeOf(own), serious: SERIOUS.includes(event.kind), text: describeEvent(event, own.spelled, props.names), onset: own.onset.n / own.onset.d }] : []
-})).sort((a, b) => a.onset - b.onset))
-const HANDS: { value: Hand, label: string }[] = [{ value: 'right', label: 'right hand' }, { value: 'left', label: 'left hand' }]
+const events = computed(() =>
+  (['right', 'left'] as const)
+    .flatMap(hand =>
+      props.fingerings[hand].events.flatMap(event => {
+        const own = notes.value.get(event.id)
+        return own
+          ? [
+              {
+                key: `${event.kind}:${event.id}:${event.from}`,
+                hand,
+                place: placeOf(own),
+                serious: SERIOUS.includes(event.kind),
+                text: describeEvent(event, own.spelled, props.names),
+                onset: own.onset.n / own.onset.d,
+              },
+            ]
+          : []
+      }),
+    )
+    .sort((a, b) => a.onset - b.onset),
+)
+const HANDS: { value: Hand; label: string }[] = [
+  { value: 'right', label: 'right hand' },
+  { value: 'left', label: 'left hand' },
+]
 const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.locked)
 </script>
 
@@ -37,7 +59,9 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
   <div class="fingers">
     <div>
       <p class="soft">
-        Italic digits are suggestions; upright ones are fixed, by the file or by you. Choose a note and type 1 to 5, or 0 to clear it. Suggestions never stretch further than {{ reach }} half steps, as set in <NuxtLink to="/settings">Settings</NuxtLink>.
+        Italic digits are suggestions; upright ones are fixed, by the file or by you. Choose a note and type 1 to 5, or
+        0 to clear it. Suggestions never stretch further than {{ reach }} half steps, as set in
+        <NuxtLink to="/settings">Settings</NuxtLink>.
       </p>
       <div
         v-if="note && found"
@@ -45,7 +69,12 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
         role="group"
         :aria-label="`Finger of ${displayName(note.spelled, true, names)}`"
       >
-        <p><b>{{ displayName(note.spelled, true, names) }}</b>, {{ note.hand }} hand, {{ placeOf(note) }}: finger <b>{{ found.finger }}</b>{{ found.locked ? (note.fingerBy === 'player' ? ', yours' : ', from the file') : ', suggested' }}</p>
+        <p>
+          <b>{{ displayName(note.spelled, true, names) }}</b>, {{ note.hand }} hand, {{ placeOf(note) }}: finger
+          <b>{{ found.finger }}</b>{{
+            found.locked ? (note.fingerBy === 'player' ? ', yours' : ', from the file') : ', suggested'
+          }}
+        </p>
         <div class="digits">
           <UButton
             v-for="finger in [1, 2, 3, 4, 5]"
@@ -56,30 +85,15 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
           >
             {{ finger }}
           </UButton>
-          <UButton
-            v-if="found.locked"
-            variant="ghost"
-            @click="emit('finger', note.id, null)"
-          >
-            Clear
-          </UButton>
+          <UButton v-if="found.locked" variant="ghost" @click="emit('finger', note.id, null)"> Clear </UButton>
         </div>
-        <ul
-          v-if="others.length"
-          class="soft"
-          aria-label="Other fingers"
-        >
-          <li
-            v-for="other in others"
-            :key="other.finger"
-          >
+        <ul v-if="others.length" class="soft" aria-label="Other fingers">
+          <li v-for="other in others" :key="other.finger">
             <b class="figure">{{ other.finger }}</b> {{ comparedText(other) }}
           </li>
         </ul>
       </div>
-      <p v-else>
-        Choose a note to see what other fingers would cost.
-      </p>
+      <p v-else>Choose a note to see what other fingers would cost.</p>
       <div class="digits">
         <UButton
           v-for="hand in HANDS"
@@ -95,33 +109,54 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
     <div>
       <h3>What the hands do</h3>
       <ul v-if="events.length">
-        <li
-          v-for="event in events"
-          :key="event.key"
-          :class="{ serious: event.serious }"
-        >
+        <li v-for="event in events" :key="event.key" :class="{ serious: event.serious }">
           <b :class="event.hand">{{ event.hand }}</b> {{ event.place }}: {{ event.text }}
         </li>
       </ul>
-      <p
-        v-else
-        class="soft"
-      >
-        Both hands stay in one position.
-      </p>
+      <p v-else class="soft">Both hands stay in one position.</p>
     </div>
   </div>
 </template>
 
 <style scoped>
-.fingers { display: grid; grid-template-columns: 1fr 1fr; gap: calc(4 * var(--step)); }
-.soft a { text-decoration: underline; }
-.note { margin: calc(1.5 * var(--step)) 0; }
-.digits { display: flex; flex-wrap: wrap; gap: 0.375rem; margin: var(--step) 0; }
-h3 { font-weight: 700; }
-ul { display: grid; gap: 0.25rem; max-height: 16rem; overflow-y: auto; }
-.right { color: var(--right-hand); }
-.left { color: var(--left-hand); }
-.serious { color: var(--heard-wrong); }
-@media (max-width: 52rem) { .fingers { grid-template-columns: 1fr; } }
+.fingers {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: calc(4 * var(--step));
+}
+.soft a {
+  text-decoration: underline;
+}
+.note {
+  margin: calc(1.5 * var(--step)) 0;
+}
+.digits {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.375rem;
+  margin: var(--step) 0;
+}
+h3 {
+  font-weight: 700;
+}
+ul {
+  display: grid;
+  gap: 0.25rem;
+  max-height: 16rem;
+  overflow-y: auto;
+}
+.right {
+  color: var(--right-hand);
+}
+.left {
+  color: var(--left-hand);
+}
+.serious {
+  color: var(--heard-wrong);
+}
+@media (max-width: 52rem) {
+  .fingers {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -7,7 +7,7 @@ import { barText, beatText } from '#core/words/places'
 import { add, compare, equal, multiply, quarters, subtract, type Quarters } from '#core/music/quarters'
 
 /** Corrections of the chosen notes, and of the marks that stand at them. */
-const props = defineProps<{ arrangement: Arrangement, chosen: readonly string[], names: NoteNames }>()
+const props = defineProps<{ arrangement: Arrangement; chosen: readonly string[]; names: NoteNames }>()
 const emit = defineEmits<{ change: [change: Change] }>()
 const keyboards = useKeyboardsStore()
 
@@ -19,19 +19,39 @@ const place = computed(() => {
   const { bar, beat } = positionIn(barAt(props.arrangement, note.value.onset), note.value.onset)
   return `${barText(bar)}, ${beatText(beat)}`
 })
-const LENGTHS: { label: string, value: Quarters }[] = [
-  { label: 'sixteenth', value: quarters(1, 4) }, { label: 'triplet eighth', value: quarters(1, 3) }, { label: 'eighth', value: quarters(1, 2) }, { label: 'dotted eighth', value: quarters(3, 4) },
-  { label: 'quarter', value: quarters(1) }, { label: 'dotted quarter', value: quarters(3, 2) }, { label: 'half', value: quarters(2) }, { label: 'dotted half', value: quarters(3) }, { label: 'whole', value: quarters(4) },
+const LENGTHS: { label: string; value: Quarters }[] = [
+  { label: 'sixteenth', value: quarters(1, 4) },
+  { label: 'triplet eighth', value: quarters(1, 3) },
+  { label: 'eighth', value: quarters(1, 2) },
+  { label: 'dotted eighth', value: quarters(3, 4) },
+  { label: 'quarter', value: quarters(1) },
+  { label: 'dotted quarter', value: quarters(3, 2) },
+  { label: 'half', value: quarters(2) },
+  { label: 'dotted half', value: quarters(3) },
+  { label: 'whole', value: quarters(4) },
 ]
 const lengthOf = (at: Quarters) => `${at.n}/${at.d}`
 const isOther = computed(() => note.value && !LENGTHS.some(one => equal(one.value, note.value!.duration)))
 /** The next note of the same key, to tie to. */
-const following = computed(() => note.value && props.arrangement.notes.find(one => one.pitch === note.value!.pitch && one.hand === note.value!.hand && equal(one.onset, add(note.value!.onset, note.value!.duration))))
+const following = computed(
+  () =>
+    note.value &&
+    props.arrangement.notes.find(
+      one =>
+        one.pitch === note.value!.pitch &&
+        one.hand === note.value!.hand &&
+        equal(one.onset, add(note.value!.onset, note.value!.duration)),
+    ),
+)
 
 const at = computed(() => note.value?.onset ?? quarters(0))
 const symbol = computed(() => props.arrangement.chords.find(chord => equal(chord.onset, at.value))?.symbol ?? '')
-const lyric = computed(() => props.arrangement.lyrics.find(one => one.noteId === note.value?.id && one.verse === '1')?.text ?? '')
-const dynamic = computed(() => props.arrangement.dynamics.find(mark => equal(mark.onset, at.value) && !mark.hand)?.mark ?? '')
+const lyric = computed(
+  () => props.arrangement.lyrics.find(one => one.noteId === note.value?.id && one.verse === '1')?.text ?? '',
+)
+const dynamic = computed(
+  () => props.arrangement.dynamics.find(mark => equal(mark.onset, at.value) && !mark.hand)?.mark ?? '',
+)
 const pedal = computed(() => props.arrangement.pedals.find(mark => equal(mark.onset, at.value))?.kind ?? '')
 const tempo = computed(() => props.arrangement.tempos.find(mark => equal(mark.onset, at.value))?.quarterBpm ?? '')
 const swing = computed(() => props.arrangement.swings?.find(mark => equal(mark.onset, at.value))?.ratio ?? '')
@@ -45,7 +65,10 @@ function setLength(text: string) {
 function setNumber(kind: 'tempo' | 'swing', text: string) {
   const value = text.trim() === '' ? null : Number(text)
   if (value !== null && !Number.isFinite(value)) return
-  emit('change', kind === 'tempo' ? { kind, onset: at.value, quarterBpm: value } : { kind, onset: at.value, ratio: value })
+  emit(
+    'change',
+    kind === 'tempo' ? { kind, onset: at.value, quarterBpm: value } : { kind, onset: at.value, ratio: value },
+  )
 }
 
 // Notes put in from the piano: struck keys are written behind the chosen note, or at the beginning.
@@ -64,7 +87,7 @@ function toggleInserting() {
   if (!inserting.value) return
   cursor.value = note.value ? add(note.value.onset, note.value.duration) : quarters(0)
   if (note.value) insertHand.value = note.value.hand
-  unhear = keyboards.hear((message) => {
+  unhear = keyboards.hear(message => {
     const event = keyEvent(message)
     if (event?.kind !== 'down') return
     const [n, d] = insertLength.value.split('/').map(Number)
@@ -88,10 +111,14 @@ const cursorText = computed(() => {
 <template>
   <div class="notes fields">
     <p v-if="!note">
-      Choose a note in the music (with Shift, several) to correct it. ← and → go from note to note, ↑ and ↓ move a note by half steps, Delete removes it.
+      Choose a note in the music (with Shift, several) to correct it. ← and → go from note to note, ↑ and ↓ move a note
+      by half steps, Delete removes it.
     </p>
     <template v-else>
-      <p><b>{{ notes.map(one => displayName(one.spelled, true, names)).join(', ') }}</b>, {{ note.hand }} hand, {{ place }}</p>
+      <p>
+        <b>{{ notes.map(one => displayName(one.spelled, true, names)).join(', ') }}</b>, {{ note.hand }} hand,
+        {{ place }}
+      </p>
       <div class="row">
         <UButton
           variant="outline"
@@ -113,18 +140,13 @@ const cursorText = computed(() => {
         >
           Move to the {{ note.hand === 'right' ? 'left' : 'right' }} hand
         </UButton>
-        <label>Length <select
-          :value="lengthOf(note.duration)"
-          :disabled="notes.length > 1"
-          @change="setLength(textOf($event))"
-        ><option
-          v-if="isOther"
-          :value="lengthOf(note.duration)"
-        >{{ lengthOf(note.duration) }} of a quarter</option><option
-          v-for="one in LENGTHS"
-          :key="one.label"
-          :value="lengthOf(one.value)"
-        >{{ one.label }}</option></select></label>
+        <label
+          >Length
+          <select :value="lengthOf(note.duration)" :disabled="notes.length > 1" @change="setLength(textOf($event))">
+            <option v-if="isOther" :value="lengthOf(note.duration)">{{ lengthOf(note.duration) }} of a quarter</option>
+            <option v-for="one in LENGTHS" :key="one.label" :value="lengthOf(one.value)">{{ one.label }}</option>
+          </select></label
+        >
         <UButton
           variant="outline"
           :disabled="!following"
@@ -134,57 +156,90 @@ const cursorText = computed(() => {
         </UButton>
         <UButton
           variant="outline"
-          @click="emit('change', { kind: 'divide', id: note.id, at: add(note.onset, multiply(note.duration, quarters(1, 2))) })"
+          @click="
+            emit('change', {
+              kind: 'divide',
+              id: note.id,
+              at: add(note.onset, multiply(note.duration, quarters(1, 2))),
+            })
+          "
         >
           Divide
         </UButton>
-        <UButton
-          variant="outline"
-          icon="i-lucide-trash-2"
-          @click="emit('change', { kind: 'delete', ids })"
-        >
+        <UButton variant="outline" icon="i-lucide-trash-2" @click="emit('change', { kind: 'delete', ids })">
           Delete
         </UButton>
       </div>
       <div class="row">
-        <label>Chord <input
-          :value="symbol"
-          size="8"
-          @change="emit('change', { kind: 'chord', onset: at, symbol: textOf($event).trim() || null })"
-        ></label>
-        <label>Words <input
-          :value="lyric"
-          size="12"
-          @change="emit('change', { kind: 'lyric', id: note.id, text: textOf($event).replace(/-$/, ''), hyphen: textOf($event).endsWith('-') })"
-        ></label>
-        <label>Dynamic <select
-          :value="dynamic"
-          @change="emit('change', { kind: 'dynamic', onset: at, mark: textOf($event) || null })"
-        ><option value="">none</option><option
-          v-for="mark in ['pp', 'p', 'mp', 'mf', 'f', 'ff', 'crescendo', 'diminuendo', 'wedge end']"
-          :key="mark"
-        >{{ mark }}</option></select></label>
-        <label>Pedal <select
-          :value="pedal"
-          @change="emit('change', { kind: 'pedal', onset: at, mark: (textOf($event) || null) as 'down' | null })"
-        ><option value="">none</option><option>down</option><option>change</option><option>up</option></select></label>
-        <label>Tempo <input
-          :value="tempo"
-          type="number"
-          min="5"
-          max="1000"
-          class="small"
-          @change="setNumber('tempo', textOf($event))"
-        ></label>
-        <label>Swing, long to short <input
-          :value="swing"
-          type="number"
-          min="1"
-          max="5"
-          step="0.05"
-          class="small"
-          @change="setNumber('swing', textOf($event))"
-        ></label>
+        <label
+          >Chord
+          <input
+            :value="symbol"
+            size="8"
+            @change="emit('change', { kind: 'chord', onset: at, symbol: textOf($event).trim() || null })"
+        /></label>
+        <label
+          >Words
+          <input
+            :value="lyric"
+            size="12"
+            @change="
+              emit('change', {
+                kind: 'lyric',
+                id: note.id,
+                text: textOf($event).replace(/-$/, ''),
+                hyphen: textOf($event).endsWith('-'),
+              })
+            "
+        /></label>
+        <label
+          >Dynamic
+          <select
+            :value="dynamic"
+            @change="emit('change', { kind: 'dynamic', onset: at, mark: textOf($event) || null })"
+          >
+            <option value="">none</option>
+            <option
+              v-for="mark in ['pp', 'p', 'mp', 'mf', 'f', 'ff', 'crescendo', 'diminuendo', 'wedge end']"
+              :key="mark"
+            >
+              {{ mark }}
+            </option>
+          </select></label
+        >
+        <label
+          >Pedal
+          <select
+            :value="pedal"
+            @change="emit('change', { kind: 'pedal', onset: at, mark: (textOf($event) || null) as 'down' | null })"
+          >
+            <option value="">none</option>
+            <option>down</option>
+            <option>change</option>
+            <option>up</option>
+          </select></label
+        >
+        <label
+          >Tempo
+          <input
+            :value="tempo"
+            type="number"
+            min="5"
+            max="1000"
+            class="small"
+            @change="setNumber('tempo', textOf($event))"
+        /></label>
+        <label
+          >Swing, long to short
+          <input
+            :value="swing"
+            type="number"
+            min="1"
+            max="5"
+            step="0.05"
+            class="small"
+            @change="setNumber('swing', textOf($event))"
+        /></label>
       </div>
     </template>
     <div class="row">
@@ -197,29 +252,27 @@ const cursorText = computed(() => {
         {{ inserting ? 'Stop entering' : 'Enter from the piano' }}
       </UButton>
       <KeyboardChooser v-if="inserting" />
-      <label v-if="inserting">as <select v-model="insertLength"><option
-        v-for="one in LENGTHS"
-        :key="one.label"
-        :value="lengthOf(one.value)"
-      >{{ one.label }}</option></select></label>
-      <label v-if="inserting">for the <select v-model="insertHand"><option value="right">right hand</option><option value="left">left hand</option></select></label>
-      <span
-        v-if="inserting"
-        role="status"
-      >next at {{ cursorText }}</span>
+      <label v-if="inserting"
+        >as
+        <select v-model="insertLength">
+          <option v-for="one in LENGTHS" :key="one.label" :value="lengthOf(one.value)">{{ one.label }}</option>
+        </select></label
+      >
+      <label v-if="inserting"
+        >for the
+        <select v-model="insertHand">
+          <option value="right">right hand</option>
+          <option value="left">left hand</option>
+        </select></label
+      >
+      <span v-if="inserting" role="status">next at {{ cursorText }}</span>
     </div>
     <div class="row">
       <span>Whole song</span>
-      <UButton
-        variant="outline"
-        @click="emit('change', { kind: 'transpose', halfSteps: -1 })"
-      >
+      <UButton variant="outline" @click="emit('change', { kind: 'transpose', halfSteps: -1 })">
         A half step lower
       </UButton>
-      <UButton
-        variant="outline"
-        @click="emit('change', { kind: 'transpose', halfSteps: 1 })"
-      >
+      <UButton variant="outline" @click="emit('change', { kind: 'transpose', halfSteps: 1 })">
         A half step higher
       </UButton>
     </div>
@@ -227,7 +280,17 @@ const cursorText = computed(() => {
 </template>
 
 <style scoped>
-.notes { display: grid; gap: calc(2 * var(--step)); }
-.row { display: flex; flex-wrap: wrap; gap: calc(1.5 * var(--step)); align-items: center; }
-.small { width: 5rem; }
+.notes {
+  display: grid;
+  gap: calc(2 * var(--step));
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(1.5 * var(--step));
+  align-items: center;
+}
+.small {
+  width: 5rem;
+}
 </style>

@@ -3,24 +3,50 @@ import type { Arrangement } from '#core/music/arrangement'
 import type { Stretch } from '#core/music/passage'
 import { describeStretch } from '#core/words/places'
 import { goneText } from '#core/words/parts'
-import { beginSection, cutPart, keepKnown, mergeWithNext, middleOf, renameSection, reorder, sectionRuns, uncovered, withOwnPart, type PartDraft } from '#core/parts/edit'
+import {
+  beginSection,
+  cutPart,
+  keepKnown,
+  mergeWithNext,
+  middleOf,
+  renameSection,
+  reorder,
+  sectionRuns,
+  uncovered,
+  withOwnPart,
+  type PartDraft,
+} from '#core/parts/edit'
 import { proposeParts } from '#core/parts/propose'
 import type { WorkPart } from '~/composables/useWorkbench'
 
-/** The sections and the parts in them, in their order: chosen, named, moved, cut, merged, proposed anew. `selected`: the bars of the notes that are chosen. */
-const props = defineProps<{ arrangement: Arrangement, parts: readonly WorkPart[], selected?: Stretch }>()
+/**
+ * The sections and the parts in them, in their order: chosen, named, moved, cut, merged, proposed anew. `selected`: the
+ * bars of the notes that are chosen.
+ */
+const props = defineProps<{ arrangement: Arrangement; parts: readonly WorkPart[]; selected?: Stretch }>()
 const emit = defineEmits<{ change: [parts: PartDraft[]] }>()
 const chosen = defineModel<number>('chosen', { required: true })
 const bars = ref(4)
 
 /** More parts than this are shown by section, the others folded away. */
 const MOST_OPEN = 12
-const runs = computed(() => sectionRuns(props.parts).map(run => ({ ...run, parts: props.parts.slice(run.first, run.first + run.count).map((part, index) => ({ part, index: run.first + index })) })))
+const runs = computed(() =>
+  sectionRuns(props.parts).map(run => ({
+    ...run,
+    parts: props.parts
+      .slice(run.first, run.first + run.count)
+      .map((part, index) => ({ part, index: run.first + index })),
+  })),
+)
 const hasSections = computed(() => runs.value.some(run => run.name !== undefined))
 const chosenRun = computed(() => runs.value.findLastIndex(run => run.first <= chosen.value))
 const folded = ref(new Set<number>())
 const opened = ref(new Set<number>())
-const isOpen = (run: number) => !hasSections.value || run === chosenRun.value || opened.value.has(run) || (props.parts.length <= MOST_OPEN && !folded.value.has(run))
+const isOpen = (run: number) =>
+  !hasSections.value ||
+  run === chosenRun.value ||
+  opened.value.has(run) ||
+  (props.parts.length <= MOST_OPEN && !folded.value.has(run))
 
 function toggle(run: number) {
   const isFoldedNow = !isOpen(run)
@@ -37,7 +63,8 @@ function change(parts: PartDraft[], next = chosen.value) {
 
 function rename(index: number, event: Event) {
   const name = (event.target as HTMLInputElement).value.trim()
-  if (name !== '' && name !== props.parts[index]!.name) change(props.parts.map((part, place) => place === index ? { ...part, name } : part))
+  if (name !== '' && name !== props.parts[index]!.name)
+    change(props.parts.map((part, place) => (place === index ? { ...part, name } : part)))
 }
 
 function nameSection(event: Event) {
@@ -62,12 +89,17 @@ function move(by: number) {
 const cut = () => change(cutPart(props.parts, chosen.value, middleOf(props.arrangement, props.parts[chosen.value]!)))
 
 /** A new part is what is selected in the music, or bars that no part has yet. */
-const newStretch = computed(() => props.selected ?? uncovered(props.arrangement, props.parts, props.parts[chosen.value]!.from))
+const newStretch = computed(
+  () => props.selected ?? uncovered(props.arrangement, props.parts, props.parts[chosen.value]!.from),
+)
 function add() {
   if (!newStretch.value) return
   const name = `Part ${props.parts.length + 1}`
   const parts = withOwnPart(props.parts, newStretch.value, name)
-  change(parts, parts.findIndex(part => part.name === name))
+  change(
+    parts,
+    parts.findIndex(part => part.name === name),
+  )
 }
 
 /** What became of the passes of a part that is gone. */
@@ -85,27 +117,20 @@ function remove() {
 
 const propose = () => change(keepKnown(props.parts, proposeParts(props.arrangement, bars.value)), 0)
 /** A part of a section without the section's name, which stands above it. */
-const shortName = (part: WorkPart): string => part.section !== undefined && part.name.startsWith(`${part.section}, `) ? part.name.slice(part.section.length + 2) : part.name
-const sectionPlace = (run: (typeof runs.value)[number]): string => describeStretch(props.arrangement, { from: run.parts[0]!.part.from, to: run.parts.at(-1)!.part.to })
+const shortName = (part: WorkPart): string =>
+  part.section !== undefined && part.name.startsWith(`${part.section}, `)
+    ? part.name.slice(part.section.length + 2)
+    : part.name
+const sectionPlace = (run: (typeof runs.value)[number]): string =>
+  describeStretch(props.arrangement, { from: run.parts[0]!.part.from, to: run.parts.at(-1)!.part.to })
 </script>
 
 <template>
   <section aria-labelledby="parts-heading">
-    <h2 id="parts-heading">
-      Parts
-    </h2>
-    <div
-      class="sections"
-      tabindex="0"
-      role="group"
-      aria-labelledby="parts-heading"
-    >
+    <h2 id="parts-heading">Parts</h2>
+    <div class="sections" tabindex="0" role="group" aria-labelledby="parts-heading">
       <ol :role="hasSections ? undefined : 'presentation'">
-        <li
-          v-for="(run, place) in runs"
-          :key="run.first"
-          :role="hasSections ? undefined : 'presentation'"
-        >
+        <li v-for="(run, place) in runs" :key="run.first" :role="hasSections ? undefined : 'presentation'">
           <button
             v-if="hasSections"
             type="button"
@@ -115,7 +140,10 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
           >
             <UIcon :name="isOpen(place) ? 'i-lucide-chevron-down' : 'i-lucide-chevron-right'" />
             <b>{{ run.name ?? 'No section' }}</b>
-            <span class="place">{{ sectionPlace(run) }}<template v-if="!isOpen(place) && run.count > 1">, {{ run.count }} parts</template></span>
+            <span class="place"
+              >{{ sectionPlace(run)
+              }}<template v-if="!isOpen(place) && run.count > 1">, {{ run.count }} parts</template></span
+            >
           </button>
           <ol v-if="isOpen(place)">
             <li
@@ -130,13 +158,8 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
                 maxlength="120"
                 aria-label="Name of the part"
                 @change="rename(index, $event)"
-              >
-              <button
-                v-else
-                type="button"
-                :aria-label="part.name"
-                @click="chosen = index"
-              >
+              />
+              <button v-else type="button" :aria-label="part.name" @click="chosen = index">
                 {{ shortName(part) }}
               </button>
               <span class="place">{{ describeStretch(arrangement, part) }}</span>
@@ -162,21 +185,8 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
         :disabled="chosen === parts.length - 1"
         @click="move(1)"
       />
-      <UButton
-        size="sm"
-        variant="outline"
-        icon="i-lucide-scissors"
-        @click="cut"
-      >
-        Cut
-      </UButton>
-      <UButton
-        size="sm"
-        variant="outline"
-        icon="i-lucide-merge"
-        :disabled="chosen === parts.length - 1"
-        @click="join"
-      >
+      <UButton size="sm" variant="outline" icon="i-lucide-scissors" @click="cut"> Cut </UButton>
+      <UButton size="sm" variant="outline" icon="i-lucide-merge" :disabled="chosen === parts.length - 1" @click="join">
         Join with next
       </UButton>
       <UButton
@@ -184,69 +194,113 @@ const sectionPlace = (run: (typeof runs.value)[number]): string => describeStret
         variant="outline"
         icon="i-lucide-plus"
         :disabled="!newStretch"
-        :title="newStretch ? `A part of ${describeStretch(arrangement, newStretch)}` : 'Select notes in the music first (Shift selects several)'"
+        :title="
+          newStretch
+            ? `A part of ${describeStretch(arrangement, newStretch)}`
+            : 'Select notes in the music first (Shift selects several)'
+        "
         @click="add"
       >
         New
       </UButton>
-      <UButton
-        size="sm"
-        variant="outline"
-        icon="i-lucide-trash-2"
-        :disabled="parts.length === 1"
-        @click="remove"
-      >
+      <UButton size="sm" variant="outline" icon="i-lucide-trash-2" :disabled="parts.length === 1" @click="remove">
         Remove
       </UButton>
     </div>
-    <p
-      v-if="told"
-      role="status"
-      class="told"
-    >
+    <p v-if="told" role="status" class="told">
       {{ told }}
     </p>
     <div class="acts fields">
-      <label>Section <input
-        :value="parts[chosen]?.section ?? ''"
-        maxlength="120"
-        placeholder="none"
-        @change="nameSection"
-      ></label>
-      <UButton
-        size="sm"
-        variant="outline"
-        :disabled="chosen === 0"
-        @click="sectionHere"
-      >
+      <label
+        >Section <input :value="parts[chosen]?.section ?? ''" maxlength="120" placeholder="none" @change="nameSection"
+      /></label>
+      <UButton size="sm" variant="outline" :disabled="chosen === 0" @click="sectionHere">
         {{ isFirstInSection && chosen > 0 ? 'Join the previous section' : 'Start a section here' }}
       </UButton>
     </div>
     <div class="acts fields">
-      <label>Re-split into <select v-model.number="bars"><option :value="2">2</option><option :value="4">4</option><option :value="8">8</option></select> bars</label>
-      <UButton
-        size="sm"
-        variant="soft"
-        @click="propose"
+      <label
+        >Re-split into
+        <select v-model.number="bars">
+          <option :value="2">2</option>
+          <option :value="4">4</option>
+          <option :value="8">8</option>
+        </select>
+        bars</label
       >
-        Propose
-      </UButton>
+      <UButton size="sm" variant="soft" @click="propose"> Propose </UButton>
     </div>
   </section>
 </template>
 
 <style scoped>
-h2 { font-weight: 700; font-size: 1.15rem; margin-bottom: var(--step); }
-.sections { max-height: max(22rem, calc(100vh - 24rem)); overflow-y: auto; }
-.sections ol { display: grid; gap: 2px; }
-.section { display: flex; flex-wrap: wrap; align-items: center; gap: 0 0.4rem; width: 100%; min-height: 2rem; text-align: left; }
-.section .place { margin-left: auto; }
-.part { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: baseline; gap: 0 var(--step); padding: 0.15rem calc(1.5 * var(--step)); border-left: 3px solid var(--rule); }
-.part.chosen { background: var(--sheet); border-color: var(--together); padding-block: 0.4rem; }
-.part button { font-weight: 600; text-align: left; min-height: 1.75rem; flex: 1; }
-.part input { width: 100%; font-weight: 600; background: transparent; border-bottom: 1px solid var(--rule); }
-.place, .told { color: var(--ink-soft); font-size: 0.9rem; }
-.told { margin-top: var(--step); }
-.acts { display: flex; flex-wrap: wrap; gap: 0.375rem; align-items: center; margin-top: calc(1.5 * var(--step)); }
-.acts label input { width: 8rem; }
+h2 {
+  font-weight: 700;
+  font-size: 1.15rem;
+  margin-bottom: var(--step);
+}
+.sections {
+  max-height: max(22rem, calc(100vh - 24rem));
+  overflow-y: auto;
+}
+.sections ol {
+  display: grid;
+  gap: 2px;
+}
+.section {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 0.4rem;
+  width: 100%;
+  min-height: 2rem;
+  text-align: left;
+}
+.section .place {
+  margin-left: auto;
+}
+.part {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  align-items: baseline;
+  gap: 0 var(--step);
+  padding: 0.15rem calc(1.5 * var(--step));
+  border-left: 3px solid var(--rule);
+}
+.part.chosen {
+  background: var(--sheet);
+  border-color: var(--together);
+  padding-block: 0.4rem;
+}
+.part button {
+  font-weight: 600;
+  text-align: left;
+  min-height: 1.75rem;
+  flex: 1;
+}
+.part input {
+  width: 100%;
+  font-weight: 600;
+  background: transparent;
+  border-bottom: 1px solid var(--rule);
+}
+.place,
+.told {
+  color: var(--ink-soft);
+  font-size: 0.9rem;
+}
+.told {
+  margin-top: var(--step);
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.375rem;
+  align-items: center;
+  margin-top: calc(1.5 * var(--step));
+}
+.acts label input {
+  width: 8rem;
+}
 </style>

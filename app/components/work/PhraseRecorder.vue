@@ -4,9 +4,14 @@ import type { Hand } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
 
 /** Records a phrase from the keyboard, to the click or freely. */
-export interface PlayedPhrase { take: Take, hands: 'found' | Hand, meter: Meter, clickBpm?: number }
+export interface PlayedPhrase {
+  take: Take
+  hands: 'found' | Hand
+  meter: Meter
+  clickBpm?: number
+}
 
-const props = defineProps<{ meter: Meter, fixedMeter?: boolean, bpm: number }>()
+const props = defineProps<{ meter: Meter; fixedMeter?: boolean; bpm: number }>()
 const emit = defineEmits<{ played: [phrase: PlayedPhrase] }>()
 
 const hands = ref<'found' | Hand>('right')
@@ -30,7 +35,13 @@ function toggle() {
   }
   const take = recorder.stop()
   if (take.notes.length === 0) nothing.value = true
-  else emit('played', { take, hands: hands.value, meter: chosenMeter.value, ...(click.value ? { clickBpm: bpm.value } : {}) })
+  else
+    emit('played', {
+      take,
+      hands: hands.value,
+      meter: chosenMeter.value,
+      ...(click.value ? { clickBpm: bpm.value } : {}),
+    })
 }
 
 const state = computed(() => {
@@ -45,24 +56,29 @@ const state = computed(() => {
   <div class="recorder fields">
     <div class="row">
       <KeyboardChooser />
-      <label>Hand <select v-model="hands"><option value="right">right</option><option value="left">left</option><option value="found">both (split automatically)</option></select></label>
-      <label v-if="!fixedMeter">Meter <select v-model="meter"><option
-        v-for="one in ['2/4', '3/4', '4/4', '6/8']"
-        :key="one"
-      >{{ one }}</option></select></label>
-      <USwitch
-        v-model="click"
-        label="With the click"
-      />
-      <label v-if="click">Beats a minute <input
-        v-model.number="bpm"
-        type="number"
-        min="30"
-        max="240"
-      ></label>
+      <label
+        >Hand
+        <select v-model="hands">
+          <option value="right">right</option>
+          <option value="left">left</option>
+          <option value="found">both (split automatically)</option>
+        </select></label
+      >
+      <label v-if="!fixedMeter"
+        >Meter
+        <select v-model="meter">
+          <option v-for="one in ['2/4', '3/4', '4/4', '6/8']" :key="one">{{ one }}</option>
+        </select></label
+      >
+      <USwitch v-model="click" label="With the click" />
+      <label v-if="click">Beats a minute <input v-model.number="bpm" type="number" min="30" max="240" /></label>
     </div>
     <p class="soft">
-      {{ click ? 'Start after a one-bar count-in. Notes before the first beat become a pickup.' : 'Play freely; the beat is detected from your playing.' }}
+      {{
+        click
+          ? 'Start after a one-bar count-in. Notes before the first beat become a pickup.'
+          : 'Play freely; the beat is detected from your playing.'
+      }}
     </p>
     <div class="row">
       <UButton
@@ -74,10 +90,7 @@ const state = computed(() => {
       >
         {{ isIdle ? 'Record' : 'Done' }}
       </UButton>
-      <p
-        role="status"
-        class="figure"
-      >
+      <p role="status" class="figure">
         {{ state }}
       </p>
     </div>
@@ -85,7 +98,17 @@ const state = computed(() => {
 </template>
 
 <style scoped>
-.recorder { display: grid; gap: calc(1.5 * var(--step)); }
-.row { display: flex; flex-wrap: wrap; align-items: center; gap: calc(2 * var(--step)); }
-input { width: 5.5rem; }
+.recorder {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: calc(2 * var(--step));
+}
+input {
+  width: 5.5rem;
+}
 </style>

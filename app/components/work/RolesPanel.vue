@@ -4,8 +4,8 @@ import type { ReadScore } from '#core/formats/musicxml/read'
 import type { VoiceChoice } from '#core/music/voice'
 
 /** Who plays the song's parts or tracks, decided again. `score`: as it is saved. */
-const props = defineProps<{ score: ReadScore, isSaved: boolean, saving: boolean }>()
-const emit = defineEmits<{ give: [roles: { voices?: VoiceChoice, swapHands?: boolean }] }>()
+const props = defineProps<{ score: ReadScore; isSaved: boolean; saving: boolean }>()
+const emit = defineEmits<{ give: [roles: { voices?: VoiceChoice; swapHands?: boolean }] }>()
 
 const voices = computed(() => voicesOf(props.score))
 </script>
@@ -13,12 +13,14 @@ const voices = computed(() => voicesOf(props.score))
 <template>
   <div class="roles">
     <p class="soft">
-      {{ isSaved ? 'Changes here are saved at once as a new revision; parts, corrections and passes are kept.' : 'Save your corrections first; then you can change who plays what.' }}
+      {{
+        isSaved
+          ? 'Changes here are saved at once as a new revision; parts, corrections and passes are kept.'
+          : 'Save your corrections first; then you can change who plays what.'
+      }}
     </p>
     <fieldset :disabled="!isSaved || saving">
-      <legend class="sr-only">
-        Who plays what
-      </legend>
+      <legend class="sr-only">Who plays what</legend>
       <VoicePanel
         :voices="voices"
         :arrangement="score.arrangement"
@@ -30,7 +32,16 @@ const voices = computed(() => voicesOf(props.score))
 </template>
 
 <style scoped>
-.roles, fieldset { display: grid; gap: calc(1.5 * var(--step)); justify-items: start; }
-fieldset :deep(.voices) { width: 100%; }
-fieldset { width: 100%; }
+.roles,
+fieldset {
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  justify-items: start;
+}
+fieldset :deep(.voices) {
+  width: 100%;
+}
+fieldset {
+  width: 100%;
+}
 </style>

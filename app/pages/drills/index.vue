@@ -3,12 +3,17 @@ import { leastEvenText } from '#core/words/patterns'
 
 useHead({ title: 'Drills · Half Step' })
 const TABS = [
-  { value: 'yours', label: 'Yours' }, { value: 'ready', label: 'Ready to play' }, { value: 'build', label: 'Build one' }, { value: 'patterns', label: 'Patterns' },
+  { value: 'yours', label: 'Yours' },
+  { value: 'ready', label: 'Ready to play' },
+  { value: 'build', label: 'Build one' },
+  { value: 'patterns', label: 'Patterns' },
 ] as const
 const route = useRoute()
 const { data: drills, error } = await useFetch('/api/drills', { key: 'drills', deep: false })
 awayPage(error)
-const tab = ref<typeof TABS[number]['value']>(TABS.find(one => one.value === route.query.tab)?.value ?? (drills.value?.length ? 'yours' : 'ready'))
+const tab = ref<(typeof TABS)[number]['value']>(
+  TABS.find(one => one.value === route.query.tab)?.value ?? (drills.value?.length ? 'yours' : 'ready'),
+)
 </script>
 
 <template>
@@ -16,44 +21,24 @@ const tab = ref<typeof TABS[number]['value']>(TABS.find(one => one.value === rou
     <header>
       <h1>Drills</h1>
       <p class="soft">
-        A figure through the keys until it is even. A drill has a few minutes of the day in Today, and its own stairs: one flight a key.
+        A figure through the keys until it is even. A drill has a few minutes of the day in Today, and its own stairs:
+        one flight a key.
       </p>
     </header>
-    <TabRow
-      v-model="tab"
-      :tabs="TABS"
-      label="Drills and patterns"
-      panel="drills"
-    />
-    <div
-      id="drills"
-      role="tabpanel"
-      :aria-labelledby="`drills-${tab}`"
-      class="panel"
-    >
+    <TabRow v-model="tab" :tabs="TABS" label="Drills and patterns" panel="drills" />
+    <div id="drills" role="tabpanel" :aria-labelledby="`drills-${tab}`" class="panel">
       <template v-if="tab === 'yours'">
         <ul v-if="drills?.length">
-          <li
-            v-for="drill in drills"
-            :key="drill.id"
-          >
+          <li v-for="drill in drills" :key="drill.id">
             <SongLine :song="drill" />
-            <p
-              v-if="drill.leastEven"
-              class="even"
-            >
+            <p v-if="drill.leastEven" class="even">
               {{ sentence(leastEvenText(drill.leastEven)) }}
             </p>
           </li>
         </ul>
         <p v-else>
           No drills of your own yet.
-          <UButton
-            variant="outline"
-            @click="tab = 'ready'"
-          >
-            See the ready ones
-          </UButton>
+          <UButton variant="outline" @click="tab = 'ready'"> See the ready ones </UButton>
         </p>
       </template>
       <ReadyDrills v-else-if="tab === 'ready'" />
@@ -64,9 +49,26 @@ const tab = ref<typeof TABS[number]['value']>(TABS.find(one => one.value === rou
 </template>
 
 <style scoped>
-.drills { max-width: 80rem; margin: 0 auto; padding: calc(3 * var(--step)); }
-h1 { font-size: 2.25rem; line-height: 1.25; }
-.soft { color: var(--ink-soft); max-width: 60ch; margin-bottom: calc(2 * var(--step)); }
-.panel { padding: calc(3 * var(--step)) 0; }
-.even { padding: 0 calc(2 * var(--step)) calc(1.5 * var(--step)); color: var(--ink-soft); margin-top: calc(-1 * var(--step)); }
+.drills {
+  max-width: 80rem;
+  margin: 0 auto;
+  padding: calc(3 * var(--step));
+}
+h1 {
+  font-size: 2.25rem;
+  line-height: 1.25;
+}
+.soft {
+  color: var(--ink-soft);
+  max-width: 60ch;
+  margin-bottom: calc(2 * var(--step));
+}
+.panel {
+  padding: calc(3 * var(--step)) 0;
+}
+.even {
+  padding: 0 calc(2 * var(--step)) calc(1.5 * var(--step));
+  color: var(--ink-soft);
+  margin-top: calc(-1 * var(--step));
+}
 </style>

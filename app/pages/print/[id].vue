@@ -7,12 +7,7 @@ useHead({ title: () => `${song.value?.title ?? 'Song'} on paper · Half Step` })
 </script>
 
 <template>
-  <p
-    v-if="error"
-    class="problem"
-  >
-    {{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink>
-  </p>
+  <p v-if="error" class="problem">{{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink></p>
   <!-- Notation is drawn where it is shown. -->
   <ClientOnly v-else-if="song">
     <PrintedSong :song="song" />
@@ -20,5 +15,7 @@ useHead({ title: () => `${song.value?.title ?? 'Song'} on paper · Half Step` })
 </template>
 
 <style scoped>
-.problem { padding: calc(5 * var(--step)); }
+.problem {
+  padding: calc(5 * var(--step));
+}
 </style>

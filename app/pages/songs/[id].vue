@@ -10,7 +10,16 @@ const route = useRoute()
 /** The player's device says what day it is. */
 const at = useState('song-at', () => new Date().toISOString())
 if (import.meta.client) at.value = new Date().toISOString()
-const { data: song, error, refresh } = await useFetch(() => `/api/songs/${String(route.params.id)}`, { key: `song-${String(route.params.id)}`, query: { at }, deep: false, watch: false })
+const {
+  data: song,
+  error,
+  refresh,
+} = await useFetch(() => `/api/songs/${String(route.params.id)}`, {
+  key: `song-${String(route.params.id)}`,
+  query: { at },
+  deep: false,
+  watch: false,
+})
 useHead({ title: () => `${song.value?.title ?? 'Song'} · Half Step` })
 
 const renaming = ref(false)
@@ -23,18 +32,29 @@ const making = ref(false)
 /** What the left hand plays, where it was made from a pattern. */
 const leftPattern = computed(() => {
   const origin = song.value?.origin
-  return origin?.kind === 'pattern' && origin.hand === 'left' ? origin.pattern : origin?.kind === 'chart' ? origin.patterns?.left ?? handPatternNamed('held-root') : undefined
+  return origin?.kind === 'pattern' && origin.hand === 'left'
+    ? origin.pattern
+    : origin?.kind === 'chart'
+      ? (origin.patterns?.left ?? handPatternNamed('held-root'))
+      : undefined
 })
-const made = computed(() => song.value ? originText(song.value.origin) : '')
+const made = computed(() => (song.value ? originText(song.value.origin) : ''))
 
-async function change(what: { role?: PracticeRole, archived?: boolean, title?: string, composer?: string, edition?: string }) {
+async function change(what: {
+  role?: PracticeRole
+  archived?: boolean
+  title?: string
+  composer?: string
+  edition?: string
+}) {
   problem.value = ''
   try {
     await $fetch(`/api/songs/${song.value!.id}`, { method: 'PATCH', body: what })
     await refresh()
     renaming.value = false
+  } catch (error) {
+    problem.value = messageOf(error)
   }
-  catch (error) { problem.value = messageOf(error) }
 }
 
 const isDeleting = ref(false)
@@ -43,24 +63,35 @@ const more = computed(() => [
   song.value?.archived
     ? { label: 'Take out again', icon: 'i-lucide-archive-restore', onSelect: () => void change({ archived: false }) }
     : { label: 'Put away', icon: 'i-lucide-archive', onSelect: () => void change({ archived: true }) },
-  { label: 'Take along as a file', icon: 'i-lucide-file-down', onSelect: () => void archive.take(`/api/songs/${song.value!.id}/archive`) },
-  { label: 'Delete', icon: 'i-lucide-trash-2', onSelect: () => { isDeleting.value = true } },
+  {
+    label: 'Take along as a file',
+    icon: 'i-lucide-file-down',
+    onSelect: () => void archive.take(`/api/songs/${song.value!.id}/archive`),
+  },
+  {
+    label: 'Delete',
+    icon: 'i-lucide-trash-2',
+    onSelect: () => {
+      isDeleting.value = true
+    },
+  },
 ])
 async function deleteSong() {
   problem.value = ''
   try {
     await $fetch(`/api/songs/${song.value!.id}`, { method: 'DELETE' })
     await navigateTo(song.value!.role === 'drill' ? '/drills' : '/songs')
+  } catch (error) {
+    problem.value = messageOf(error)
   }
-  catch (error) { problem.value = messageOf(error) }
 }
 
 /** A letter for each part of the form: twins share one. */
 const letters = computed(() => {
   const names = new Map<string, string>()
-  return song.value!.parts.map((part) => {
+  return song.value!.parts.map(part => {
     const key = part.reached.find(one => one.hands === 'both')!.key
-    if (!names.has(key)) names.set(key, String.fromCharCode(65 + names.size % 26))
+    if (!names.has(key)) names.set(key, String.fromCharCode(65 + (names.size % 26)))
     return names.get(key)!
   })
 })
@@ -76,9 +107,15 @@ const hearing = useHearPart()
 const chosen = ref<ChosenStep>({ place: next.value?.first ?? 0 })
 /** The part that the step was chosen in may be gone after the song was changed. */
 const chosenPart = computed(() => song.value?.parts[chosen.value.place] ?? song.value?.parts[0])
-const chosenStep = computed(() => chosen.value.hands && chosen.value.bpm !== undefined ? { hands: chosen.value.hands, bpm: chosen.value.bpm } : undefined)
+const chosenStep = computed(() =>
+  chosen.value.hands && chosen.value.bpm !== undefined
+    ? { hands: chosen.value.hands, bpm: chosen.value.bpm }
+    : undefined,
+)
 
-usePreparedPart(() => next.value && nextPart.value ? { partId: nextPart.value.id, stretch: next.value.stretch } : undefined)
+usePreparedPart(() =>
+  next.value && nextPart.value ? { partId: nextPart.value.id, stretch: next.value.stretch } : undefined,
+)
 
 function rename() {
   title.value = song.value!.title
@@ -90,23 +127,16 @@ function rename() {
 
 <template>
   <div class="song">
-    <p v-if="error">
-      {{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink>
-    </p>
+    <p v-if="error">{{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink></p>
     <template v-else-if="song">
       <header>
         <div>
           <h1>{{ song.title }}</h1>
           <p class="facts figure">
-            {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} · {{ song.bars }} bars · {{ signatureText(song.fifths) }}<template v-if="made">
-              · {{ made }}
-            </template>
+            {{ song.composer }}<span v-if="song.composer"> · </span>{{ song.meter.beats }}/{{ song.meter.beatType }} ·
+            {{ song.bars }} bars · {{ signatureText(song.fifths) }}<template v-if="made"> · {{ made }} </template>
           </p>
-          <nav
-            v-if="song.editions.length > 1"
-            class="editions"
-            aria-label="Editions"
-          >
+          <nav v-if="song.editions.length > 1" class="editions" aria-label="Editions">
             <NuxtLink
               v-for="one in song.editions"
               :key="one.id"
@@ -126,13 +156,7 @@ function rename() {
           >
             {{ hearing.isOn('song') ? 'Stop' : 'Hear the song' }}
           </UButton>
-          <UButton
-            :to="`/workbench/${song.id}`"
-            variant="outline"
-            icon="i-lucide-pencil-ruler"
-          >
-            Workbench
-          </UButton>
+          <UButton :to="`/workbench/${song.id}`" variant="outline" icon="i-lucide-pencil-ruler"> Workbench </UButton>
           <UButton
             variant="ghost"
             color="neutral"
@@ -141,112 +165,41 @@ function rename() {
           >
             Logbook
           </UButton>
-          <UButton
-            variant="ghost"
-            color="neutral"
-            icon="i-lucide-type"
-            @click="rename"
-          >
-            Rename
-          </UButton>
-          <UButton
-            variant="ghost"
-            color="neutral"
-            icon="i-lucide-copy"
-            @click="making = !making"
-          >
+          <UButton variant="ghost" color="neutral" icon="i-lucide-type" @click="rename"> Rename </UButton>
+          <UButton variant="ghost" color="neutral" icon="i-lucide-copy" @click="making = !making">
             New edition
           </UButton>
-          <UButton
-            variant="ghost"
-            color="neutral"
-            icon="i-lucide-printer"
-            :to="`/print/${song.id}`"
-          >
-            Print
-          </UButton>
+          <UButton variant="ghost" color="neutral" icon="i-lucide-printer" :to="`/print/${song.id}`"> Print </UButton>
           <UDropdownMenu :items="more">
-            <UButton
-              variant="ghost"
-              color="neutral"
-              icon="i-lucide-ellipsis"
-              aria-label="More for this song"
-            />
+            <UButton variant="ghost" color="neutral" icon="i-lucide-ellipsis" aria-label="More for this song" />
           </UDropdownMenu>
         </div>
       </header>
-      <p
-        v-if="song.archived"
-        role="status"
-        class="away"
-      >
+      <p v-if="song.archived" role="status" class="away">
         This song is put away. Its passes stay in the Logbook.
-        <UButton
-          variant="outline"
-          size="sm"
-          @click="change({ archived: false })"
-        >
-          Take it out again
-        </UButton>
+        <UButton variant="outline" size="sm" @click="change({ archived: false })"> Take it out again </UButton>
       </p>
-      <div
-        v-if="isDeleting"
-        role="alertdialog"
-        aria-labelledby="deleting"
-        class="deleting"
-      >
+      <div v-if="isDeleting" role="alertdialog" aria-labelledby="deleting" class="deleting">
         <p id="deleting">
-          Delete “{{ song.title }}”<template v-if="song.edition">
-            ({{ song.edition }})
-          </template>? For 30 days it can be brought back from the foot of Songs; then it goes for good, with every pass and take of it. To keep these in the Logbook, put the song away instead.
+          Delete “{{ song.title }}”<template v-if="song.edition"> ({{ song.edition }}) </template>? For 30 days it can
+          be brought back from the foot of Songs; then it goes for good, with every pass and take of it. To keep these
+          in the Logbook, put the song away instead.
         </p>
-        <UButton
-          color="error"
-          @click="deleteSong"
-        >
-          Delete
-        </UButton>
-        <UButton
-          variant="ghost"
-          color="neutral"
-          @click="isDeleting = false"
-        >
-          Keep it
-        </UButton>
+        <UButton color="error" @click="deleteSong"> Delete </UButton>
+        <UButton variant="ghost" color="neutral" @click="isDeleting = false"> Keep it </UButton>
       </div>
       <form
         v-if="renaming"
         class="rename fields"
         @submit.prevent="change({ title, composer, ...(song.editions.length > 1 ? { edition } : {}) })"
       >
-        <label>Title <input
-          v-model="title"
-          maxlength="300"
-          required
-        ></label>
-        <label>Composer <input
-          v-model="composer"
-          maxlength="300"
-        ></label>
-        <label v-if="song.editions.length > 1">Edition <input
-          v-model="edition"
-          maxlength="60"
-        ></label>
-        <UButton type="submit">
-          Save
-        </UButton>
-        <UButton
-          variant="ghost"
-          @click="renaming = false"
-        >
-          Cancel
-        </UButton>
+        <label>Title <input v-model="title" maxlength="300" required /></label>
+        <label>Composer <input v-model="composer" maxlength="300" /></label>
+        <label v-if="song.editions.length > 1">Edition <input v-model="edition" maxlength="60" /></label>
+        <UButton type="submit"> Save </UButton>
+        <UButton variant="ghost" @click="renaming = false"> Cancel </UButton>
       </form>
-      <p
-        v-if="problem || hearing.problem.value || archive.problem.value"
-        role="alert"
-        class="problem"
-      >
+      <p v-if="problem || hearing.problem.value || archive.problem.value" role="alert" class="problem">
         {{ problem || hearing.problem.value || archive.problem.value }}
       </p>
       <LazyEditionMaker
@@ -260,24 +213,15 @@ function rename() {
       />
       <div class="now">
         <p v-if="next">
-          <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b> {{ sentence(reasonText(next.because, next.meter)) }}
+          <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b>
+          {{ sentence(reasonText(next.because, next.meter)) }}
         </p>
         <p v-else>
           <b>All goals reached.</b>
         </p>
-        <UButton
-          v-if="nextLink"
-          :to="nextLink"
-          size="xl"
-          icon="i-lucide-play"
-        >
-          Continue
-        </UButton>
+        <UButton v-if="nextLink" :to="nextLink" size="xl" icon="i-lucide-play"> Continue </UButton>
       </div>
-      <section
-        class="way"
-        aria-label="The stairs"
-      >
+      <section class="way" aria-label="The stairs">
         <LazySongStairs
           v-model:chosen="chosen"
           hydrate-on-idle
@@ -294,18 +238,30 @@ function rename() {
           />
         </LazySongStairs>
         <p class="how">
-          Each step is a tempo: filled = reached, half = played clean, framed = current. Left hand from the left, right hand from the right, both together on top. Choose a step or a part to see more about it. {{ '⌒' }} joins two parts at the seam, + plays them back to back.
+          Each step is a tempo: filled = reached, half = played clean, framed = current. Left hand from the left, right
+          hand from the right, both together on top. Choose a step or a part to see more about it. {{ '⌒' }} joins two
+          parts at the seam, + plays them back to back.
         </p>
       </section>
       <div class="below">
         <SongForecast
           is-nameless
-          :song="{ id: song.id, title: song.title, targetDate: song.targetDate, targetShare: song.targetShare, minutesPerDay: song.forecast.minutesPerDay, forecast: song.forecast.forecast, cuts: song.forecast.cuts }"
+          :song="{
+            id: song.id,
+            title: song.title,
+            targetDate: song.targetDate,
+            targetShare: song.targetShare,
+            minutesPerDay: song.forecast.minutesPerDay,
+            forecast: song.forecast.forecast,
+            cuts: song.forecast.cuts,
+          }"
           :progress="song.stairs.progress"
           @changed="refresh()"
         />
         <p class="form">
-          <b>Form</b> {{ (song.sections.length > 1 ? song.sections : song.form).join(' – ') }}. New material: {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand’s notes, {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand’s; the rest repeats.
+          <b>Form</b> {{ (song.sections.length > 1 ? song.sections : song.form).join(' – ') }}. New material:
+          {{ Math.round(100 * song.newMaterialShare.left) }} % of the left hand’s notes,
+          {{ Math.round(100 * song.newMaterialShare.right) }} % of the right hand’s; the rest repeats.
         </p>
       </div>
       <details class="more">
@@ -326,26 +282,21 @@ function rename() {
       <details class="more">
         <summary>Its place in the day</summary>
         <p class="fields">
-          <label>Today treats it as <select
-            :value="song.role"
-            @change="change({ role: ($event.target as HTMLSelectElement).value as PracticeRole })"
-          ><option
-            v-for="role in PRACTICE_ROLES"
-            :key="role"
-            :value="role"
-          >{{ ROLE_WORDS[role] }}</option></select></label>
+          <label
+            >Today treats it as
+            <select
+              :value="song.role"
+              @change="change({ role: ($event.target as HTMLSelectElement).value as PracticeRole })"
+            >
+              <option v-for="role in PRACTICE_ROLES" :key="role" :value="role">{{ ROLE_WORDS[role] }}</option>
+            </select></label
+          >
         </p>
       </details>
-      <details
-        v-if="song.warnings.length"
-        class="more"
-      >
+      <details v-if="song.warnings.length" class="more">
         <summary>Not imported from the file ({{ song.warnings.length }})</summary>
         <ul class="warnings">
-          <li
-            v-for="warning in song.warnings.map(remarkText)"
-            :key="warning"
-          >
+          <li v-for="warning in song.warnings.map(remarkText)" :key="warning">
             {{ warning }}
           </li>
         </ul>
@@ -355,26 +306,121 @@ function rename() {
 </template>
 
 <style scoped>
-.song { max-width: 80rem; margin: 0 auto; padding: calc(3 * var(--step)); }
-header { display: flex; flex-wrap: wrap; justify-content: space-between; align-items: start; gap: calc(2 * var(--step)); }
-h1 { font-size: 2.25rem; line-height: 1.25; overflow-wrap: anywhere; }
-.facts, .how { color: var(--ink-soft); }
-.how { max-width: 60rem; font-size: 0.95rem; }
-.acts { display: flex; flex-wrap: wrap; gap: var(--step); }
-.away { padding: calc(1.5 * var(--step)); background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.5rem; margin-top: calc(2 * var(--step)); }
-.rename { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; margin-top: calc(2 * var(--step)); }
-.editions { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); margin-top: 0.25rem; }
-.editions a { border-bottom: 3px solid transparent; }
-.editions a[aria-current] { border-color: var(--together); font-weight: 600; }
-.now { display: flex; flex-wrap: wrap; align-items: center; justify-content: space-between; gap: var(--step) calc(3 * var(--step)); margin-top: calc(2 * var(--step)); padding: calc(1.5 * var(--step)) calc(2 * var(--step)); background: var(--sheet); border-top: 3px solid var(--together); }
-.now p { flex: 1 1 24rem; font-size: 1.1rem; }
-.way { display: grid; gap: calc(2 * var(--step)); margin: calc(2.5 * var(--step)) 0; }
-.below { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(100%, 24rem), 1fr)); gap: calc(2 * var(--step)) calc(5 * var(--step)); align-items: start; margin-bottom: calc(3 * var(--step)); }
-.more { border-top: 1px solid var(--rule); padding: var(--step) 0; }
-.more:last-child { border-bottom: 1px solid var(--rule); }
-.more summary { cursor: pointer; font-weight: 600; padding: 0.25rem 0; }
-.more > :not(summary) { margin: var(--step) 0 calc(1.5 * var(--step)); }
-.warnings { list-style: disc; padding-left: 1.5rem; color: var(--ink-soft); }
-.deleting { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; padding: calc(2 * var(--step)); background: var(--sheet); border-left: 4px solid var(--heard-wrong); margin-bottom: calc(2 * var(--step)); }
-.deleting p { flex: 1 1 28rem; }
+.song {
+  max-width: 80rem;
+  margin: 0 auto;
+  padding: calc(3 * var(--step));
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  align-items: start;
+  gap: calc(2 * var(--step));
+}
+h1 {
+  font-size: 2.25rem;
+  line-height: 1.25;
+  overflow-wrap: anywhere;
+}
+.facts,
+.how {
+  color: var(--ink-soft);
+}
+.how {
+  max-width: 60rem;
+  font-size: 0.95rem;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step);
+}
+.away {
+  padding: calc(1.5 * var(--step));
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 0.5rem;
+  margin-top: calc(2 * var(--step));
+}
+.rename {
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(2 * var(--step));
+  align-items: center;
+  margin-top: calc(2 * var(--step));
+}
+.editions {
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(2 * var(--step));
+  margin-top: 0.25rem;
+}
+.editions a {
+  border-bottom: 3px solid transparent;
+}
+.editions a[aria-current] {
+  border-color: var(--together);
+  font-weight: 600;
+}
+.now {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  justify-content: space-between;
+  gap: var(--step) calc(3 * var(--step));
+  margin-top: calc(2 * var(--step));
+  padding: calc(1.5 * var(--step)) calc(2 * var(--step));
+  background: var(--sheet);
+  border-top: 3px solid var(--together);
+}
+.now p {
+  flex: 1 1 24rem;
+  font-size: 1.1rem;
+}
+.way {
+  display: grid;
+  gap: calc(2 * var(--step));
+  margin: calc(2.5 * var(--step)) 0;
+}
+.below {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 24rem), 1fr));
+  gap: calc(2 * var(--step)) calc(5 * var(--step));
+  align-items: start;
+  margin-bottom: calc(3 * var(--step));
+}
+.more {
+  border-top: 1px solid var(--rule);
+  padding: var(--step) 0;
+}
+.more:last-child {
+  border-bottom: 1px solid var(--rule);
+}
+.more summary {
+  cursor: pointer;
+  font-weight: 600;
+  padding: 0.25rem 0;
+}
+.more > :not(summary) {
+  margin: var(--step) 0 calc(1.5 * var(--step));
+}
+.warnings {
+  list-style: disc;
+  padding-left: 1.5rem;
+  color: var(--ink-soft);
+}
+.deleting {
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(2 * var(--step));
+  align-items: center;
+  padding: calc(2 * var(--step));
+  background: var(--sheet);
+  border-left: 4px solid var(--heard-wrong);
+  margin-bottom: calc(2 * var(--step));
+}
+.deleting p {
+  flex: 1 1 28rem;
+}
 </style>

@@ -24,7 +24,7 @@ const way = ref<(typeof WAYS)[number]['value']>(WAYS.find(one => one.value === r
 const input = useTemplateRef('input')
 const over = ref(false)
 const chart = ref('')
-const source = shallowRef<{ bytes: Uint8Array, name: string } | { phrase: PlayedPhrase }>()
+const source = shallowRef<{ bytes: Uint8Array; name: string } | { phrase: PlayedPhrase }>()
 const choices = shallowRef<SongChoices>({})
 const preview = shallowRef<Preview>()
 const version = ref(0)
@@ -60,7 +60,7 @@ async function take(file: File | undefined) {
 const archive = useArchive()
 const isGzip = async (file: File) => {
   const [first, second] = new Uint8Array(await file.slice(0, 2).arrayBuffer())
-  return first === 0x1F && second === 0x8B
+  return first === 0x1f && second === 0x8b
 }
 async function takeAlong(file: File) {
   stage.value = `Taking in ${file.name}`
@@ -108,7 +108,9 @@ async function read() {
     version.value++
     return
   }
-  const answer = await reader.read(from.bytes, from.name, choices.value, (text) => { stage.value = text })
+  const answer = await reader.read(from.bytes, from.name, choices.value, text => {
+    stage.value = text
+  })
   stage.value = ''
   if (source.value !== from || !answer) return
   if ('reason' in answer) {
@@ -120,11 +122,24 @@ async function read() {
 }
 
 function readPhrase({ take: played, hands, meter, clickBpm }: PlayedPhrase): Preview | undefined {
-  const written = notatePhrase(played, { title: choices.value.title ?? 'Played in', clickBpm, ...choices.value, hands, meter: choices.value.meter ?? meter })
+  const written = notatePhrase(played, {
+    title: choices.value.title ?? 'Played in',
+    clickBpm,
+    ...choices.value,
+    hands,
+    meter: choices.value.meter ?? meter,
+  })
   if (!written) return undefined
   const asWritten = writeMusicXml(written.arrangement)
   const { arrangement, musicXml } = choices.value.swapHands ? withHandsSwapped(asWritten) : asWritten
-  return { format: 'MusicXML', guesses: written.guesses, voices: [], musicXml, arrangement, parts: proposeParts(arrangement).map(part => `${part.name}, ${describeStretch(arrangement, part)}`) }
+  return {
+    format: 'MusicXML',
+    guesses: written.guesses,
+    voices: [],
+    musicXml,
+    arrangement,
+    parts: proposeParts(arrangement).map(part => `${part.name}, ${describeStretch(arrangement, part)}`),
+  }
 }
 
 function decide(next: SongChoices) {
@@ -143,34 +158,35 @@ async function save() {
     const decided = isPhrase ? { title, composer } : choices.value
     const bytes = 'phrase' in source.value ? new TextEncoder().encode(preview.value.musicXml) : source.value.bytes
     const song = await $fetch<{ id: string }>('/api/songs', {
-      method: 'POST', body: new Blob([bytes as BlobPart]), headers: { 'content-type': 'application/octet-stream' },
-      query: { name: 'phrase' in source.value ? 'Played in' : source.value.name, choices: JSON.stringify(decided), ...(editionOf ? { editionOf, edition: edition.value } : {}), ...('phrase' in source.value || isPlayed.value ? { played: true } : {}) },
+      method: 'POST',
+      body: new Blob([bytes as BlobPart]),
+      headers: { 'content-type': 'application/octet-stream' },
+      query: {
+        name: 'phrase' in source.value ? 'Played in' : source.value.name,
+        choices: JSON.stringify(decided),
+        ...(editionOf ? { editionOf, edition: edition.value } : {}),
+        ...('phrase' in source.value || isPlayed.value ? { played: true } : {}),
+      },
     })
-    await navigateTo(route.query.steps === '1' ? { path: '/first-steps', query: { step: 'listen', song: song.id } } : `/songs/${song.id}`)
-  }
-  catch (error) {
+    await navigateTo(
+      route.query.steps === '1'
+        ? { path: '/first-steps', query: { step: 'listen', song: song.id } }
+        : `/songs/${song.id}`,
+    )
+  } catch (error) {
     problem.value = messageOf(error)
+  } finally {
+    saving.value = false
   }
-  finally { saving.value = false }
 }
 </script>
 
 <template>
   <div class="add">
     <h1>{{ editionOf ? 'Add an edition' : 'Add a song' }}</h1>
-    <TabRow
-      v-model="way"
-      :tabs="WAYS"
-      label="Where the song comes from"
-      panel="source"
-    />
+    <TabRow v-model="way" :tabs="WAYS" label="Where the song comes from" panel="source" />
 
-    <div
-      id="source"
-      class="source"
-      role="tabpanel"
-      :aria-labelledby="`source-${way}`"
-    >
+    <div id="source" class="source" role="tabpanel" :aria-labelledby="`source-${way}`">
       <div
         v-if="way === 'file'"
         class="drop"
@@ -187,21 +203,18 @@ async function save() {
           tabindex="-1"
           aria-label="Song file"
           @change="chosen"
-        >
-        <p>MusicXML (.musicxml, .xml, .mxl), a MIDI file, a chord chart or ChordPro; or a song that somebody took along from Half Step (.half-step.tar.gz, .json). Drop it here, or</p>
-        <UButton
-          size="lg"
-          icon="i-lucide-folder-open"
-          @click="input?.click()"
-        >
-          Choose a file
-        </UButton>
+        />
+        <p>
+          MusicXML (.musicxml, .xml, .mxl), a MIDI file, a chord chart or ChordPro; or a song that somebody took along
+          from Half Step (.half-step.tar.gz, .json). Drop it here, or
+        </p>
+        <UButton size="lg" icon="i-lucide-folder-open" @click="input?.click()"> Choose a file </UButton>
       </div>
-      <div
-        v-else-if="way === 'chart'"
-        class="chart"
-      >
-        <label for="chart">Separate bars with a vertical line; one chord or slash per beat. Or ChordPro, with chords in brackets above the words.</label>
+      <div v-else-if="way === 'chart'" class="chart">
+        <label for="chart"
+          >Separate bars with a vertical line; one chord or slash per beat. Or ChordPro, with chords in brackets above
+          the words.</label
+        >
         <textarea
           id="chart"
           v-model="chart"
@@ -209,40 +222,16 @@ async function save() {
           spellcheck="false"
           placeholder="title: Evening at the Lock&#10;key: C   (a line each)&#10;[Verse]&#10;| C / G/B / | Am / / / |&#10;|: F | C G :|"
         />
-        <UButton
-          :disabled="chart.trim() === ''"
-          @click="readChart"
-        >
-          Read the chart
-        </UButton>
+        <UButton :disabled="chart.trim() === ''" @click="readChart"> Read the chart </UButton>
       </div>
-      <PhraseRecorder
-        v-else
-        :meter="{ beats: 4, beatType: 4 }"
-        :bpm="80"
-        @played="begin({ phrase: $event })"
-      />
+      <PhraseRecorder v-else :meter="{ beats: 4, beatType: 4 }" :bpm="80" @played="begin({ phrase: $event })" />
     </div>
 
-    <p
-      role="status"
-      class="stage"
-    >
-      {{ stage }} <UButton
-        v-if="stage"
-        size="sm"
-        variant="outline"
-        icon="i-lucide-square"
-        @click="stop"
-      >
-        Stop
-      </UButton>
+    <p role="status" class="stage">
+      {{ stage }}
+      <UButton v-if="stage" size="sm" variant="outline" icon="i-lucide-square" @click="stop"> Stop </UButton>
     </p>
-    <p
-      v-if="problem"
-      role="alert"
-      class="problem"
-    >
+    <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>
     <template v-if="preview">
@@ -253,28 +242,19 @@ async function save() {
         :played-in="source && 'phrase' in source"
         @update:model-value="decide"
       />
-      <p
-        v-if="editionOf"
-        class="edition fields"
-      >
-        <label>Name of this edition <input
-          v-model="edition"
-          maxlength="60"
-        ></label>
+      <p v-if="editionOf" class="edition fields">
+        <label>Name of this edition <input v-model="edition" maxlength="60" /></label>
       </p>
       <div class="save">
-        <UButton
-          size="xl"
-          :loading="saving"
-          @click="save"
-        >
-          Save the song
-        </UButton>
+        <UButton size="xl" :loading="saving" @click="save"> Save the song </UButton>
         <UButton
           size="xl"
           variant="ghost"
           color="neutral"
-          @click="preview = undefined; source = undefined"
+          @click="
+            preview = undefined
+            source = undefined
+          "
         >
           Discard
         </UButton>
@@ -284,14 +264,55 @@ async function save() {
 </template>
 
 <style scoped>
-.add { max-width: 76rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
-h1 { font-size: 2.25rem; line-height: 1.25; margin-bottom: calc(2 * var(--step)); }
-.source { padding: calc(2 * var(--step)) 0; }
-.drop { border: 2px dashed var(--rule); border-radius: 0.5rem; padding: calc(3 * var(--step)); display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: center; }
-.over { border-color: var(--together); background: var(--sheet); }
-.chart { display: grid; gap: var(--step); justify-items: start; }
-textarea { width: 100%; font-family: ui-monospace, monospace; background: var(--sheet); border: 1px solid var(--rule); border-radius: 0.375rem; padding: calc(1.5 * var(--step)); }
-.stage { color: var(--ink-soft); min-height: 1.5em; }
-.edition { margin-top: calc(2 * var(--step)); }
-.save { display: flex; gap: calc(2 * var(--step)); margin-top: calc(3 * var(--step)); }
+.add {
+  max-width: 76rem;
+  margin: 0 auto;
+  padding: calc(4 * var(--step)) calc(3 * var(--step));
+}
+h1 {
+  font-size: 2.25rem;
+  line-height: 1.25;
+  margin-bottom: calc(2 * var(--step));
+}
+.source {
+  padding: calc(2 * var(--step)) 0;
+}
+.drop {
+  border: 2px dashed var(--rule);
+  border-radius: 0.5rem;
+  padding: calc(3 * var(--step));
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(2 * var(--step));
+  align-items: center;
+}
+.over {
+  border-color: var(--together);
+  background: var(--sheet);
+}
+.chart {
+  display: grid;
+  gap: var(--step);
+  justify-items: start;
+}
+textarea {
+  width: 100%;
+  font-family: ui-monospace, monospace;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 0.375rem;
+  padding: calc(1.5 * var(--step));
+}
+.stage {
+  color: var(--ink-soft);
+  min-height: 1.5em;
+}
+.edition {
+  margin-top: calc(2 * var(--step));
+}
+.save {
+  display: flex;
+  gap: calc(2 * var(--step));
+  margin-top: calc(3 * var(--step));
+}
 </style>

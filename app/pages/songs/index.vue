@@ -13,7 +13,9 @@ const dates = useDates()
 const wanted = ref('')
 const order = ref<SongOrder>('last-played')
 const filter = ref<SongFilter>('all')
-const shown = computed(() => songsShown(songs.value ?? [], { wanted: wanted.value, order: order.value, filter: filter.value }))
+const shown = computed(() =>
+  songsShown(songs.value ?? [], { wanted: wanted.value, order: order.value, filter: filter.value }),
+)
 const isMany = computed(() => (songs.value?.length ?? 0) > MOST_UNSORTED)
 
 async function restore(id: string) {
@@ -30,140 +32,84 @@ async function erase(id: string) {
   await refreshDeleted()
 }
 /** When a deleted song goes for good. */
-const goesAt = (deletedAt: string | null) => new Date(new Date(deletedAt ?? 0).getTime() + (deleted.value?.days ?? 0) * 86_400_000).toISOString()
+const goesAt = (deletedAt: string | null) =>
+  new Date(new Date(deletedAt ?? 0).getTime() + (deleted.value?.days ?? 0) * 86_400_000).toISOString()
 </script>
 
 <template>
   <div class="songs">
     <header>
       <h1>Songs</h1>
-      <form
-        v-if="isMany"
-        class="fields find"
-        role="search"
-        @submit.prevent
-      >
-        <label><span class="sr-only">Search songs</span><input
-          v-model="wanted"
-          type="search"
-          placeholder="Title or composer"
-        ></label>
-        <label>Show <select v-model="filter"><option
-          v-for="(label, value) in SONG_FILTERS"
-          :key="value"
-          :value="value"
-        >{{ label }}</option></select></label>
-        <label>Sort by <select v-model="order"><option
-          v-for="(label, value) in SONG_ORDERS"
-          :key="value"
-          :value="value"
-        >{{ label }}</option></select></label>
+      <form v-if="isMany" class="fields find" role="search" @submit.prevent>
+        <label
+          ><span class="sr-only">Search songs</span
+          ><input v-model="wanted" type="search" placeholder="Title or composer"
+        /></label>
+        <label
+          >Show
+          <select v-model="filter">
+            <option v-for="(label, value) in SONG_FILTERS" :key="value" :value="value">{{ label }}</option>
+          </select></label
+        >
+        <label
+          >Sort by
+          <select v-model="order">
+            <option v-for="(label, value) in SONG_ORDERS" :key="value" :value="value">{{ label }}</option>
+          </select></label
+        >
       </form>
-      <UButton
-        to="/songs/add"
-        icon="i-lucide-plus"
-        size="lg"
-      >
-        Add a song
-      </UButton>
+      <UButton to="/songs/add" icon="i-lucide-plus" size="lg"> Add a song </UButton>
     </header>
     <ul v-if="shown.length">
-      <li
-        v-for="song in shown"
-        :key="song.id"
-      >
-        <LazySongLine
-          hydrate-on-visible
-          :song="song"
-        />
+      <li v-for="song in shown" :key="song.id">
+        <LazySongLine hydrate-on-visible :song="song" />
       </li>
     </ul>
-    <p
-      v-else-if="songs?.length"
-      class="empty"
-    >
-      No song matches. <button
+    <p v-else-if="songs?.length" class="empty">
+      No song matches.
+      <button
         type="button"
         class="link"
-        @click="wanted = ''; filter = 'all'"
+        @click="
+          wanted = ''
+          filter = 'all'
+        "
       >
         Show all
       </button>
     </p>
-    <section
-      v-else
-      class="empty"
-      aria-labelledby="none"
-    >
-      <h2 id="none">
-        No songs yet
-      </h2>
+    <section v-else class="empty" aria-labelledby="none">
+      <h2 id="none">No songs yet</h2>
       <p>Add one and it will be split into short parts, each with its own stairs to climb.</p>
       <p class="ways">
-        <UButton
-          to="/songs/add"
-          icon="i-lucide-file-music"
-          variant="outline"
-        >
-          Open a score or MIDI file
-        </UButton>
-        <UButton
-          :to="{ path: '/songs/add', query: { from: 'chart' } }"
-          icon="i-lucide-text"
-          variant="outline"
-        >
+        <UButton to="/songs/add" icon="i-lucide-file-music" variant="outline"> Open a score or MIDI file </UButton>
+        <UButton :to="{ path: '/songs/add', query: { from: 'chart' } }" icon="i-lucide-text" variant="outline">
           Type a chord chart
         </UButton>
-        <UButton
-          :to="{ path: '/songs/add', query: { from: 'play' } }"
-          icon="i-lucide-piano"
-          variant="outline"
-        >
+        <UButton :to="{ path: '/songs/add', query: { from: 'play' } }" icon="i-lucide-piano" variant="outline">
           Play it in
         </UButton>
       </p>
     </section>
-    <details
-      v-if="archived?.length"
-      class="archived"
-    >
+    <details v-if="archived?.length" class="archived">
       <summary>Put away ({{ archived.length }})</summary>
       <ul aria-label="Put away">
-        <li
-          v-for="song in archived"
-          :key="song.id"
-        >
-          {{ song.title }}<template v-if="song.edition">
-            ({{ song.edition }})
-          </template>
-          <UButton
-            size="sm"
-            variant="outline"
-            @click="restore(song.id)"
-          >
-            Take out again
-          </UButton>
+        <li v-for="song in archived" :key="song.id">
+          {{ song.title }}<template v-if="song.edition"> ({{ song.edition }}) </template>
+          <UButton size="sm" variant="outline" @click="restore(song.id)"> Take out again </UButton>
         </li>
       </ul>
     </details>
-    <details
-      v-if="deleted?.songs.length"
-      class="archived"
-    >
+    <details v-if="deleted?.songs.length" class="archived">
       <summary>Deleted ({{ deleted.songs.length }})</summary>
       <ul aria-label="Deleted">
-        <li
-          v-for="song in deleted.songs"
-          :key="song.id"
-        >
-          <span>{{ song.title }}<template v-if="song.edition"> ({{ song.edition }})</template>, {{ plural(song.passes, 'pass', 'passes') }}; goes for good on <ClientOnly>{{ dates.date(goesAt(song.deletedAt)) }}</ClientOnly></span>
-          <UButton
-            size="sm"
-            variant="outline"
-            @click="bringBack(song.id)"
+        <li v-for="song in deleted.songs" :key="song.id">
+          <span
+            >{{ song.title }}<template v-if="song.edition"> ({{ song.edition }})</template>,
+            {{ plural(song.passes, 'pass', 'passes') }}; goes for good on
+            <ClientOnly>{{ dates.date(goesAt(song.deletedAt)) }}</ClientOnly></span
           >
-            Bring back
-          </UButton>
+          <UButton size="sm" variant="outline" @click="bringBack(song.id)"> Bring back </UButton>
           <UButton
             size="sm"
             variant="ghost"
@@ -183,17 +129,68 @@ const goesAt = (deletedAt: string | null) => new Date(new Date(deletedAt ?? 0).g
 </template>
 
 <style scoped>
-.songs { max-width: 80rem; margin: 0 auto; padding: calc(4 * var(--step)) calc(3 * var(--step)); }
-header { display: flex; flex-wrap: wrap; gap: calc(2 * var(--step)); align-items: end; justify-content: space-between; margin-bottom: calc(2 * var(--step)); }
-h1 { font-size: 2.25rem; line-height: 1.1; }
-h2 { font-family: var(--font-serif); font-size: 1.4rem; }
-.find { display: flex; flex-wrap: wrap; gap: var(--step) calc(2 * var(--step)); align-items: center; flex: 1; justify-content: end; }
-.songs > ul { border-bottom: 1px solid var(--rule); }
+.songs {
+  max-width: 80rem;
+  margin: 0 auto;
+  padding: calc(4 * var(--step)) calc(3 * var(--step));
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  gap: calc(2 * var(--step));
+  align-items: end;
+  justify-content: space-between;
+  margin-bottom: calc(2 * var(--step));
+}
+h1 {
+  font-size: 2.25rem;
+  line-height: 1.1;
+}
+h2 {
+  font-family: var(--font-serif);
+  font-size: 1.4rem;
+}
+.find {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step) calc(2 * var(--step));
+  align-items: center;
+  flex: 1;
+  justify-content: end;
+}
+.songs > ul {
+  border-bottom: 1px solid var(--rule);
+}
 /* Stays at hand without asking for attention. */
-.care { margin-top: calc(5 * var(--step)); color: var(--ink-soft); max-width: 60rem; font-size: 0.95rem; }
-.archived { margin-top: calc(3 * var(--step)); color: var(--ink-soft); }
-.archived li { display: flex; gap: calc(2 * var(--step)); align-items: center; padding: var(--step) 0; }
-.empty { color: var(--ink-soft); display: grid; gap: calc(1.5 * var(--step)); padding: calc(3 * var(--step)) 0; justify-items: start; }
-.ways { display: flex; flex-wrap: wrap; gap: var(--step); }
-.link { text-decoration: underline; }
+.care {
+  margin-top: calc(5 * var(--step));
+  color: var(--ink-soft);
+  max-width: 60rem;
+  font-size: 0.95rem;
+}
+.archived {
+  margin-top: calc(3 * var(--step));
+  color: var(--ink-soft);
+}
+.archived li {
+  display: flex;
+  gap: calc(2 * var(--step));
+  align-items: center;
+  padding: var(--step) 0;
+}
+.empty {
+  color: var(--ink-soft);
+  display: grid;
+  gap: calc(1.5 * var(--step));
+  padding: calc(3 * var(--step)) 0;
+  justify-items: start;
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--step);
+}
+.link {
+  text-decoration: underline;
+}
 </style>

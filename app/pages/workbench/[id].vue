@@ -6,24 +6,21 @@ useHead({ title: () => `Workbench · ${song.value?.title ?? 'Song'} · Half Step
 </script>
 
 <template>
-  <p
-    v-if="error"
-    class="problem"
-  >
-    {{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink>
-  </p>
+  <p v-if="error" class="problem">{{ messageOf(error) }} <NuxtLink to="/songs">Back to the songs</NuxtLink></p>
   <!-- Fingers, chords and likeness are worked out where they are shown. -->
   <ClientOnly v-else-if="song">
     <SongWorkbench :song="song" />
     <template #fallback>
-      <p class="problem">
-        {{ song.title }} is being laid out …
-      </p>
+      <p class="problem">{{ song.title }} is being laid out …</p>
     </template>
   </ClientOnly>
 </template>
 
 <style scoped>
-.problem { padding: calc(5 * var(--step)); }
-a { text-decoration: underline; }
+.problem {
+  padding: calc(5 * var(--step));
+}
+a {
+  text-decoration: underline;
+}
 </style>

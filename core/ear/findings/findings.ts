@@ -14,28 +14,50 @@ import type { Weighed } from './weighed'
 const ENOUGH_TO_JUDGE = 0.5
 
 /** What was found in a pass, what helps most first; and the large faults, by kind, that a clean pass may have. */
-export interface Found { findings: Finding[], cleanBut: FindingKind[] }
+export interface Found {
+  findings: Finding[]
+  cleanBut: FindingKind[]
+}
 
 /**
- * What was found in a pass, what helps most first. Wrong, missed and extra notes share one place at the top, so that a player with
- * many of them also hears the first thing about time, touch or hands; then of each kind its weightiest, then the rest. A pass in which
- * nothing is found of notes, time or hands is clean: it says so first, and then what could still be better.
+ * What was found in a pass, what helps most first. Wrong, missed and extra notes share one place at the top, so that a
+ * player with many of them also hears the first thing about time, touch or hands; then of each kind its weightiest,
+ * then the rest. A pass in which nothing is found of notes, time or hands is clean: it says so first, and then what
+ * could still be better.
  */
 export function findingsOf(heard: Heard, measured: Measured): Found {
   const nothing = hopeless(heard)
   if (nothing) return { findings: [nothing.finding], cleanBut: [] }
   const played = heard.notes.filter(note => note.outcome !== 'missed')
-  const fits = played.filter(note => note.outcome === 'right' || heard.alignment.displaced?.hand === note.written.hand).length
+  const fits = played.filter(
+    note => note.outcome === 'right' || heard.alignment.displaced?.hand === note.written.hand,
+  ).length
   const { timing, hesitations, divisions, chords, behind, pull, touches, dynamics, pedal } = measured
   const habits = habitFindings(heard)
   const tempo = tempoFindings(heard)
-  const weighed: Weighed[] = [...habits.weighed, ...noteFindings(heard, habits.told), ...extraFindings(heard, habits.toldExtras), ...routeFindings(heard)]
+  const weighed: Weighed[] = [
+    ...habits.weighed,
+    ...noteFindings(heard, habits.told),
+    ...extraFindings(heard, habits.toldExtras),
+    ...routeFindings(heard),
+  ]
   if (fits >= ENOUGH_TO_JUDGE * played.length) {
     const late = tempo.weighed.length > 0 ? [] : lateHabit(heard, timing)
-    const time = [...tempo.weighed, ...hesitationFindings(heard, hesitations), ...timingFindings(heard, timing, tempo), ...rhythmFindings(heard, divisions), ...late]
+    const time = [
+      ...tempo.weighed,
+      ...hesitationFindings(heard, hesitations),
+      ...timingFindings(heard, timing, tempo),
+      ...rhythmFindings(heard, divisions),
+      ...late,
+    ]
     const hands = [...spreadFinding(heard, chords), ...handsFinding(heard, behind), ...pulledFinding(heard, pull)]
     weighed.push(...time, ...hands, ...(isSaid([...time, ...hands]) ? [] : straysFinding(timing)))
-    weighed.push(...touchFindings(heard, touches), ...swingFindings(heard, divisions), ...dynamicsFindings(heard, dynamics), ...pedalFindings(heard, pedal))
+    weighed.push(
+      ...touchFindings(heard, touches),
+      ...swingFindings(heard, divisions),
+      ...dynamicsFindings(heard, dynamics),
+      ...pedalFindings(heard, pedal),
+    )
   }
   const findings = inOrder(weighed)
   const isClean = !findings.some(finding => ['notes', 'time', 'hands'].includes(domainOf(finding)))
@@ -44,9 +66,13 @@ export function findingsOf(heard: Heard, measured: Measured): Found {
 }
 
 /** Whether something already says why notes are out of time. */
-const isSaid = (weighed: readonly Weighed[]): boolean => weighed.some(({ finding }) => ['time', 'hands'].includes(domainOf(finding)))
+const isSaid = (weighed: readonly Weighed[]): boolean =>
+  weighed.some(({ finding }) => ['time', 'hands'].includes(domainOf(finding)))
 
-/** One note that sticks out is a slip; everything else of touch, swing, dynamics and pedal is only found where it is a habit. */
+/**
+ * One note that sticks out is a slip; everything else of touch, swing, dynamics and pedal is only found where it is a
+ * habit.
+ */
 const isLarge = (finding: Finding): boolean => comesLater(finding) && !(finding.kind === 'accent' && finding.sticksOut)
 
 const NOTE_KINDS: readonly FindingKind[] = ['wrong-note', 'missed-note', 'octave', 'extra-note']
@@ -57,7 +83,8 @@ function inOrder(weighed: readonly Weighed[]): Finding[] {
   const sorted = [...weighed].sort((a, b) => b.weight - a.weight)
   const isNote = ({ finding }: Weighed) => NOTE_KINDS.includes(finding.kind)
   const top = [sorted.find(isNote), sorted.find(one => !isNote(one) && one.weight >= WORTH_SAYING)]
-    .filter(one => one !== undefined).sort((a, b) => b.weight - a.weight)
+    .filter(one => one !== undefined)
+    .sort((a, b) => b.weight - a.weight)
   const seen = new Set(top.map(({ finding }) => finding.kind))
   const others = sorted.filter(({ finding }) => !seen.has(finding.kind) && seen.add(finding.kind))
   const first = new Set([...top, ...others])

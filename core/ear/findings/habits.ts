@@ -7,7 +7,10 @@ import { struckName } from './notes'
 import { isDisplaced } from './route'
 import { atPlaces, barsOf, weigh, type Weighed } from './weighed'
 
-/** The same fault in so many places, and at so large a share of the places where it could be, is a habit (own choice; a teacher says it once). */
+/**
+ * The same fault in so many places, and at so large a share of the places where it could be, is a habit (own choice; a
+ * teacher says it once).
+ */
 const HABIT_PLACES = 3
 const HABIT_SHARE = 0.6
 /** A hand lies elsewhere when so many notes in a row, over several moments, are off by the same. */
@@ -15,7 +18,11 @@ const DISPLACED_NOTES = 3
 const DISPLACED_OCTAVE_MOMENTS = 3
 
 /** Faults of notes that are one habit, and which notes and which extra strokes they speak of, by index. */
-export function habitFindings(heard: Heard): { weighed: Weighed[], told: ReadonlySet<number>, toldExtras: ReadonlySet<number> } {
+export function habitFindings(heard: Heard): {
+  weighed: Weighed[]
+  told: ReadonlySet<number>
+  toldExtras: ReadonlySet<number>
+} {
   const told = new Set<number>()
   const toldExtras = new Set<number>()
   const weighed: Weighed[] = []
@@ -39,12 +46,25 @@ function displacedWhole({ notes, alignment }: Heard, tell: Tell): void {
   if (!displaced) return
   const own = notes.filter(note => note.outcome === 'wrong' && isDisplaced(note, displaced))
   if (own.length === 0) return
-  tell(own, { weight: 24, finding: { kind: 'hand-displaced', ...atPlaces(own), ...barsOf(own), halfSteps: displaced.halfSteps, keys: off(own[0]!, whiteKey), whole: true } })
+  tell(own, {
+    weight: 24,
+    finding: {
+      kind: 'hand-displaced',
+      ...atPlaces(own),
+      ...barsOf(own),
+      halfSteps: displaced.halfSteps,
+      keys: off(own[0]!, whiteKey),
+      whole: true,
+    },
+  })
 }
 
 /** A way to count keys: each, or the white ones, where a black key counts as the white one below it. */
 type Counting = (pitch: number) => number
-interface Shift { by: Counting, off: number }
+interface Shift {
+  by: Counting
+  off: number
+}
 
 const WHITE = [0, 0, 1, 1, 2, 3, 3, 4, 4, 5, 5, 6]
 const halfSteps: Counting = pitch => pitch
@@ -54,8 +74,10 @@ const whiteKey: Counting = pitch => 7 * Math.floor(pitch / 12) + WHITE[pitch % 1
 const off = ({ written, stroke }: HeardNote, by: Counting): number => by(stroke!.pitch) - by(written.pitch)
 
 /** How the hand may lie where these were struck: half steps first. */
-const shiftsOf = (notes: readonly HeardNote[]): Shift[] => [halfSteps, whiteKey].flatMap(by =>
-  [...new Set(notes.map(note => off(note, by)))].filter(one => one !== 0).map(one => ({ by, off: one })))
+const shiftsOf = (notes: readonly HeardNote[]): Shift[] =>
+  [halfSteps, whiteKey].flatMap(by =>
+    [...new Set(notes.map(note => off(note, by)))].filter(one => one !== 0).map(one => ({ by, off: one })),
+  )
 
 /** How many of the notes of a moment were struck where the hand lies, whichever of them each stroke was taken for. */
 function fitsShift(notes: readonly HeardNote[], by: Counting, shift: number): number {
@@ -68,22 +90,44 @@ function fitsShift(notes: readonly HeardNote[], by: Counting, shift: number): nu
 }
 
 /** By how much most of the notes are off, in half steps and in white keys. */
-function shiftIn(notes: readonly HeardNote[]): { halfSteps: number, keys: number } {
+function shiftIn(notes: readonly HeardNote[]): { halfSteps: number; keys: number } {
   const usual = mode(notes.map(note => off(note, halfSteps)))
-  return { halfSteps: usual, keys: off(notes.find(note => off(note, halfSteps) === usual)!, whiteKey) }
+  return {
+    halfSteps: usual,
+    keys: off(
+      notes.find(note => off(note, halfSteps) === usual)!,
+      whiteKey,
+    ),
+  }
 }
 
 /** Beside a displaced stretch so many moments belong to it. */
 const EDGE_MOMENTS = 2
-/** So many notes that do not fit may lie between two stretches of one displacement: a key that happens to be right, a slip. */
+/**
+ * So many notes that do not fit may lie between two stretches of one displacement: a key that happens to be right, a
+ * slip.
+ */
 const BETWEEN_STRETCHES = 3
 
 /** Stretches in which a hand lies the same number of half steps, or of white keys, from where it is written. */
-function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>, toldExtras: Set<number>, tell: Tell): void {
+function displacedStretches(
+  heard: Heard,
+  hand: Hand,
+  told: ReadonlySet<number>,
+  toldExtras: Set<number>,
+  tell: Tell,
+): void {
   const isFree = (note: HeardNote) => note.outcome === 'wrong' && !told.has(note.index)
-  const own = [...group(heard.notes.filter(note => note.written.hand === hand && note.outcome !== 'missed' && !note.written.grace), note => note.moment)]
-    .sort(([a], [b]) => a - b).map(([, notes]) => ({ notes, isFree: notes.some(isFree) }))
-  const sizeOf = (first: number, last: number) => own.slice(first, last + 1).reduce((sum, { notes }) => sum + notes.length, 0)
+  const own = [
+    ...group(
+      heard.notes.filter(note => note.written.hand === hand && note.outcome !== 'missed' && !note.written.grace),
+      note => note.moment,
+    ),
+  ]
+    .sort(([a], [b]) => a - b)
+    .map(([, notes]) => ({ notes, isFree: notes.some(isFree) }))
+  const sizeOf = (first: number, last: number) =>
+    own.slice(first, last + 1).reduce((sum, { notes }) => sum + notes.length, 0)
   const runFrom = (from: number, { by, off }: Shift) => {
     let last = from
     let fitting = 0
@@ -95,30 +139,37 @@ function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>,
     }
     return { by, off, last, fitting }
   }
-  const stretches: { notes: HeardNote[], off: number, last: number }[] = []
+  const stretches: { notes: HeardNote[]; off: number; last: number }[] = []
   for (let from = 0; from < own.length; from++) {
     if (!own[from]!.isFree) continue
-    const [run] = shiftsOf(own[from]!.notes.filter(isFree)).map(shift => runFrom(from, shift)).sort((a, b) => b.fitting - a.fitting)
+    const [run] = shiftsOf(own[from]!.notes.filter(isFree))
+      .map(shift => runFrom(from, shift))
+      .sort((a, b) => b.fitting - a.fitting)
     if (!run) continue
     const isChromatic = run.by === halfSteps
     const notes = own.slice(from, run.last + 1).flatMap(moment => moment.notes.filter(isFree))
     const moments = new Set(notes.map(note => note.moment)).size
     const isOctave = isChromatic && run.off % 12 === 0
-    const isEnough = isOctave ? moments >= DISPLACED_OCTAVE_MOMENTS : run.fitting >= (isChromatic ? DISPLACED_NOTES : DISPLACED_NOTES + 1) && moments >= 2
+    const isEnough = isOctave
+      ? moments >= DISPLACED_OCTAVE_MOMENTS
+      : run.fitting >= (isChromatic ? DISPLACED_NOTES : DISPLACED_NOTES + 1) && moments >= 2
     // Most of what lies between must be displaced too: a habit of one key is none of the hand.
     if (!isEnough || run.fitting < 0.7 * sizeOf(from, run.last)) continue
     const before = stretches.at(-1)
-    if (before && sizeOf(before.last + 1, from - 1) < 2 * BETWEEN_STRETCHES && Math.sign(before.off) === Math.sign(run.off)) {
+    if (
+      before &&
+      sizeOf(before.last + 1, from - 1) < 2 * BETWEEN_STRETCHES &&
+      Math.sign(before.off) === Math.sign(run.off)
+    ) {
       before.notes.push(...own.slice(before.last + 1, from).flatMap(moment => moment.notes.filter(isFree)), ...notes)
       before.last = run.last
-    }
-    else stretches.push({ notes, off: run.off, last: run.last })
+    } else stretches.push({ notes, off: run.off, last: run.last })
     from = run.last
   }
   for (const { notes, off } of stretches) {
     const [first, last] = [notes[0]!, notes.at(-1)!]
-    // What else is wrong or missing there and right beside it, and the keys struck for nothing, belong to it: the hand lay among keys that are
-    // not its own, and took some of the other's.
+    // What else is wrong or missing there and right beside it, and the keys struck for nothing, belong to it: the hand
+    // lay among keys that are not its own, and took some of the other's.
     const there = notesBetween(heard, first.moment - EDGE_MOMENTS, last.moment + EDGE_MOMENTS)
     const missing = there.filter(note => note.outcome === 'missed')
     tell(there.filter(isFree))
@@ -129,11 +180,22 @@ function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>,
     })
     const [fromMs, toMs] = [first.dueMs - heard.beatMs, last.dueMs + heard.beatMs]
     const { extras } = heard.alignment
-    for (let at = bisector((extra: (typeof extras)[number]) => heard.take.notes[extra.played]!.onsetMs).left(extras, fromMs); at < extras.length; at++) {
+    for (
+      let at = bisector((extra: (typeof extras)[number]) => heard.take.notes[extra.played]!.onsetMs).left(
+        extras,
+        fromMs,
+      );
+      at < extras.length;
+      at++
+    ) {
       const { played, reason } = extras[at]!
       const { pitch, onsetMs } = heard.take.notes[played]!
       if (onsetMs > toMs) break
-      const isNear = there.some(note => Math.abs(pitch - note.written.pitch) <= Math.max(2, Math.abs(off)) && Math.abs(note.dueMs - onsetMs) < heard.beatMs)
+      const isNear = there.some(
+        note =>
+          Math.abs(pitch - note.written.pitch) <= Math.max(2, Math.abs(off)) &&
+          Math.abs(note.dueMs - onsetMs) < heard.beatMs,
+      )
       if (!reason && isNear) toldExtras.add(played)
     }
   }
@@ -141,28 +203,47 @@ function displacedStretches(heard: Heard, hand: Hand, told: ReadonlySet<number>,
 
 /** The written notes of some moments, in order. */
 const notesBetween = ({ notes, alignment: { moments } }: Heard, first: number, last: number): HeardNote[] =>
-  moments.slice(Math.max(0, first), last + 1).flatMap(moment => moment.notes.map(note => notes[note]!)).sort((a, b) => a.index - b.index)
+  moments
+    .slice(Math.max(0, first), last + 1)
+    .flatMap(moment => moment.notes.map(note => notes[note]!))
+    .sort((a, b) => a.index - b.index)
 
 const SHARPS = ['F', 'C', 'G', 'D', 'A', 'E', 'B']
 
 /** The letters that a key signature alters: in two sharps F and C. */
-const altered = (fifths: number): readonly string[] => fifths >= 0 ? SHARPS.slice(0, fifths) : SHARPS.slice(fifths)
+const altered = (fifths: number): readonly string[] => (fifths >= 0 ? SHARPS.slice(0, fifths) : SHARPS.slice(fifths))
 
 /** Notes that the key signature raises or lowers, played on the white key. */
 function signatureForgotten(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
   const { arrangement, notes } = heard
   const isOfSignature = ({ written }: HeardNote) => {
     const { fifths } = arrangement.bars[written.barIndex]!
-    return /^[A-G][#b]-?\d+$/.test(written.spelled) && altered(fifths).includes(written.spelled[0]!) && (fifths > 0) === (written.spelled[1] === '#')
+    return (
+      /^[A-G][#b]-?\d+$/.test(written.spelled) &&
+      altered(fifths).includes(written.spelled[0]!) &&
+      fifths > 0 === (written.spelled[1] === '#')
+    )
   }
-  const isNatural = ({ written, stroke }: HeardNote) => stroke!.pitch === written.pitch - (written.spelled[1] === '#' ? 1 : -1)
-  for (const [letter, group_] of group(wrong.filter(note => isOfSignature(note) && isNatural(note)), note => note.written.spelled[0]!)) {
-    const all = notes.filter(note => note.outcome !== 'missed' && isOfSignature(note) && note.written.spelled[0] === letter)
+  const isNatural = ({ written, stroke }: HeardNote) =>
+    stroke!.pitch === written.pitch - (written.spelled[1] === '#' ? 1 : -1)
+  for (const [letter, group_] of group(
+    wrong.filter(note => isOfSignature(note) && isNatural(note)),
+    note => note.written.spelled[0]!,
+  )) {
+    const all = notes.filter(
+      note => note.outcome !== 'missed' && isOfSignature(note) && note.written.spelled[0] === letter,
+    )
     if (group_.length < HABIT_PLACES || group_.length < 0.5 * all.length) continue
     const { written } = group_[0]!
     tell(group_, {
       weight: 13 + Math.min(6, group_.length / 2),
-      finding: { kind: 'signature-forgotten', ...atPlaces(group_), written: written.spelled.slice(0, 2), instead: letter, fifths: arrangement.bars[written.barIndex]!.fifths },
+      finding: {
+        kind: 'signature-forgotten',
+        ...atPlaces(group_),
+        written: written.spelled.slice(0, 2),
+        instead: letter,
+        fifths: arrangement.bars[written.barIndex]!.fifths,
+      },
     })
   }
 }
@@ -171,41 +252,82 @@ function signatureForgotten(heard: Heard, wrong: readonly HeardNote[], tell: Tel
 function inversions(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
   const free = new Set(wrong.map(note => note.index))
   if (new Set(wrong.map(note => note.moment)).size < HABIT_PLACES) return
-  const chords = heard.alignment.moments.filter(moment => moment.notes.length >= 3).flatMap(({ notes }) => (['right', 'left'] as const)
-    .map(hand => notes.map(note => heard.notes[note]!).filter(({ written }) => written.hand === hand && !written.grace)).filter(chord => chord.length >= 3))
-  const name = (chord: readonly HeardNote[]) => chord.map(note => note.written.pitch).sort((a, b) => a - b).join()
-  const isInverted = (chord: readonly HeardNote[]) => chord.every(note => note.stroke) && chord.some(note => free.has(note.index))
-    && same(chord.map(note => note.written.pitch % 12), chord.map(note => note.stroke!.pitch % 12))
+  const chords = heard.alignment.moments
+    .filter(moment => moment.notes.length >= 3)
+    .flatMap(({ notes }) =>
+      (['right', 'left'] as const)
+        .map(hand =>
+          notes.map(note => heard.notes[note]!).filter(({ written }) => written.hand === hand && !written.grace),
+        )
+        .filter(chord => chord.length >= 3),
+    )
+  const name = (chord: readonly HeardNote[]) =>
+    chord
+      .map(note => note.written.pitch)
+      .sort((a, b) => a - b)
+      .join()
+  const isInverted = (chord: readonly HeardNote[]) =>
+    chord.every(note => note.stroke) &&
+    chord.some(note => free.has(note.index)) &&
+    same(
+      chord.map(note => note.written.pitch % 12),
+      chord.map(note => note.stroke!.pitch % 12),
+    )
   for (const [, alike] of group(chords, name)) {
     const inverted = alike.filter(isInverted)
     if (inverted.length < HABIT_PLACES || inverted.length < HABIT_SHARE * alike.length) continue
     const [first] = inverted as [HeardNote[]]
-    tell(inverted.flat().filter(note => note.outcome === 'wrong'), {
-      weight: 12 + Math.min(6, inverted.length),
+    tell(
+      inverted.flat().filter(note => note.outcome === 'wrong'),
+      {
+        weight: 12 + Math.min(6, inverted.length),
+        finding: {
+          kind: 'habit',
+          habit: 'inversion',
+          ...atPlaces(inverted.map(chord => chord[0]!)),
+          written: first.map(note => note.written.spelled),
+          instead: first
+            .map(note => note.stroke!.pitch)
+            .sort((a, b) => a - b)
+            .map(pitch => struckName(heard, pitch, first[0]!.written.barIndex)),
+        },
+      },
+    )
+  }
+}
+
+const same = (a: readonly number[], b: readonly number[]): boolean =>
+  [...a].sort((x, y) => x - y).join() === [...b].sort((x, y) => x - y).join()
+
+/** The same key instead of the same note, wherever it comes. */
+function sameKeys(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
+  const played = rollup(
+    heard.notes.filter(note => note.outcome !== 'missed'),
+    alike => alike.length,
+    note => note.written.hand,
+    note => note.written.pitch,
+  )
+  for (const [, alike] of group(wrong, ({ written, stroke }) => `${written.hand}:${written.pitch}:${stroke!.pitch}`)) {
+    const { written, stroke } = alike[0]!
+    if (alike.length < HABIT_PLACES || alike.length < HABIT_SHARE * played.get(written.hand)!.get(written.pitch)!)
+      continue
+    tell(alike, {
+      weight: 12 + Math.min(6, alike.length),
       finding: {
-        kind: 'habit', habit: 'inversion', ...atPlaces(inverted.map(chord => chord[0]!)), written: first.map(note => note.written.spelled),
-        instead: first.map(note => note.stroke!.pitch).sort((a, b) => a - b).map(pitch => struckName(heard, pitch, first[0]!.written.barIndex)),
+        kind: 'habit',
+        habit: 'same-key',
+        ...atPlaces(alike),
+        written: written.spelled,
+        instead: struckName(heard, stroke!.pitch, written.barIndex),
       },
     })
   }
 }
 
-const same = (a: readonly number[], b: readonly number[]): boolean => [...a].sort((x, y) => x - y).join() === [...b].sort((x, y) => x - y).join()
-
-/** The same key instead of the same note, wherever it comes. */
-function sameKeys(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
-  const played = rollup(heard.notes.filter(note => note.outcome !== 'missed'), alike => alike.length, note => note.written.hand, note => note.written.pitch)
-  for (const [, alike] of group(wrong, ({ written, stroke }) => `${written.hand}:${written.pitch}:${stroke!.pitch}`)) {
-    const { written, stroke } = alike[0]!
-    if (alike.length < HABIT_PLACES || alike.length < HABIT_SHARE * played.get(written.hand)!.get(written.pitch)!) continue
-    tell(alike, {
-      weight: 12 + Math.min(6, alike.length),
-      finding: { kind: 'habit', habit: 'same-key', ...atPlaces(alike), written: written.spelled, instead: struckName(heard, stroke!.pitch, written.barIndex) },
-    })
-  }
-}
-
-/** A finger or a key that comes late: so many notes, at most half of the hand's, later than the rest by this much and by so many times the uncertainty. */
+/**
+ * A finger or a key that comes late: so many notes, at most half of the hand's, later than the rest by this much and by
+ * so many times the uncertainty.
+ */
 const LATE_NOTES = 6
 const LATE_MS = 30
 const LATE_CERTAIN = 5
@@ -219,27 +341,38 @@ export function lateHabit({ ear }: Heard, { residuals, onTimeMs }: Timing): Weig
     const own = residuals.filter(({ note }) => note.written.hand === hand)
     const fingered = own.filter(({ note }) => note.written.finger !== undefined)
     const byFinger = fingered.length >= FINGERED_SHARE * own.length
-    const groups = group(byFinger ? fingered : own, ({ note }) => byFinger ? note.written.finger! : note.written.pitch)
-    let worst: { notes: HeardNote[], ms: number } | undefined
+    const groups = group(byFinger ? fingered : own, ({ note }) =>
+      byFinger ? note.written.finger! : note.written.pitch,
+    )
+    let worst: { notes: HeardNote[]; ms: number } | undefined
     const usualMs = robustMean(own.map(one => one.ms))
     for (const late of groups.values()) {
       if (late.length < LATE_NOTES || 2 * late.length > own.length) continue
       const lateMs = late.map(one => one.ms)
-      // Of half the notes at most, the rest lies no farther from what is usual than these do: most need not be looked at closely.
+      // Of half the notes at most, the rest lies no farther from what is usual than these do: most need not be looked
+      // at closely.
       if (robustMean(lateMs) - usualMs < 0.4 * leastMs) continue
       const isLate = new Set(late)
-      const restMs = own.flatMap(one => isLate.has(one) ? [] : [one.ms])
+      const restMs = own.flatMap(one => (isLate.has(one) ? [] : [one.ms]))
       const ms = robustMean(lateMs) - robustMean(restMs)
-      const uncertainty = Math.hypot(robustSpread(lateMs) / Math.sqrt(lateMs.length), robustSpread(restMs) / Math.sqrt(restMs.length))
-      if (ms > leastMs && ms > LATE_CERTAIN * uncertainty && ms > (worst?.ms ?? 0)) worst = { notes: late.map(one => one.note), ms }
+      const uncertainty = Math.hypot(
+        robustSpread(lateMs) / Math.sqrt(lateMs.length),
+        robustSpread(restMs) / Math.sqrt(restMs.length),
+      )
+      if (ms > leastMs && ms > LATE_CERTAIN * uncertainty && ms > (worst?.ms ?? 0))
+        worst = { notes: late.map(one => one.note), ms }
     }
     if (!worst) return []
     const places = atPlaces(worst.notes)
     const { finger, spelled } = worst.notes[0]!.written
     const ms = Math.round(worst.ms)
-    return [{
-      weight: weigh(8, ms / leastMs, 13),
-      finding: byFinger ? { kind: 'habit', habit: 'late-finger', ...places, finger: finger!, ms } : { kind: 'habit', habit: 'late-key', ...places, written: spelled, ms },
-    }]
+    return [
+      {
+        weight: weigh(8, ms / leastMs, 13),
+        finding: byFinger
+          ? { kind: 'habit', habit: 'late-finger', ...places, finger: finger!, ms }
+          : { kind: 'habit', habit: 'late-key', ...places, written: spelled, ms },
+      },
+    ]
   })
 }

@@ -4,22 +4,32 @@ import type { Heard, HeardNote } from '../heard'
 import { passedOver } from './route'
 import { atPlaces, type Weighed } from './weighed'
 
-/** Wrong, missed and octave-displaced notes, gathered by bar and hand: a place to work on, not a list of slips. `told`: notes that a habit already speaks of, by index. */
+/**
+ * Wrong, missed and octave-displaced notes, gathered by bar and hand: a place to work on, not a list of slips. `told`:
+ * notes that a habit already speaks of, by index.
+ */
 export function noteFindings(heard: Heard, told: ReadonlySet<number>): Weighed[] {
   const past = passedOver(heard)
-  const faulty = heard.notes.filter(note => note.outcome !== 'right' && !note.sharedKey && !note.isLeftOut && !past.has(note.index) && !told.has(note.index))
+  const faulty = heard.notes.filter(
+    note =>
+      note.outcome !== 'right' && !note.sharedKey && !note.isLeftOut && !past.has(note.index) && !told.has(note.index),
+  )
   const octaves = faulty.filter(note => note.outcome === 'wrong' && isOctave(note))
   return [
-    ...byPlace(faulty.filter(note => note.outcome === 'wrong' && !isOctave(note))).map(group => wrongFinding(heard, group)),
+    ...byPlace(faulty.filter(note => note.outcome === 'wrong' && !isOctave(note))).map(group =>
+      wrongFinding(heard, group),
+    ),
     ...byPlace(octaves).map(octaveFinding),
     ...byPlace(faulty.filter(note => note.outcome === 'missed')).map(missedFinding),
   ]
 }
 
-export const isOctave = ({ stroke, written }: HeardNote): boolean => stroke !== undefined && (stroke.pitch - written.pitch) % 12 === 0
+export const isOctave = ({ stroke, written }: HeardNote): boolean =>
+  stroke !== undefined && (stroke.pitch - written.pitch) % 12 === 0
 
 /** The name of the key that was struck, as it would be written in the key of that bar: F#4. */
-export const struckName = ({ arrangement }: Heard, pitch: number, barIndex: number): string => spellInKey(pitch, arrangement.bars[barIndex]?.fifths ?? 0)
+export const struckName = ({ arrangement }: Heard, pitch: number, barIndex: number): string =>
+  spellInKey(pitch, arrangement.bars[barIndex]?.fifths ?? 0)
 
 function byPlace(notes: readonly HeardNote[]): HeardNote[][] {
   const places = new Map<string, HeardNote[]>()
@@ -36,20 +46,33 @@ function wrongFinding(heard: Heard, group: readonly HeardNote[]): Weighed {
   const { written, stroke } = group[0]!
   return {
     weight: 10 + Math.min(6, 1.5 * (group.length - 1)),
-    finding: { kind: 'wrong-note', ...atPlaces(group), written: written.spelled, instead: struckName(heard, stroke!.pitch, written.barIndex) },
+    finding: {
+      kind: 'wrong-note',
+      ...atPlaces(group),
+      written: written.spelled,
+      instead: struckName(heard, stroke!.pitch, written.barIndex),
+    },
   }
 }
 
 function octaveFinding(group: readonly HeardNote[]): Weighed {
   const { written, stroke } = group[0]!
-  return { weight: 9 + Math.min(4, group.length - 1), finding: { kind: 'octave', ...atPlaces(group), written: written.spelled, tooHigh: stroke!.pitch > written.pitch } }
+  return {
+    weight: 9 + Math.min(4, group.length - 1),
+    finding: { kind: 'octave', ...atPlaces(group), written: written.spelled, tooHigh: stroke!.pitch > written.pitch },
+  }
 }
 
 function missedFinding(group: readonly HeardNote[]): Weighed {
   const main = group.filter(note => !note.written.grace)
   return {
     weight: (main.length > 0 ? 9 : 3) + Math.min(6, 1.5 * (group.length - 1)),
-    finding: { kind: 'missed-note', ...atPlaces(group), written: group[0]!.written.spelled, ...(main.length === 0 ? { grace: true as const } : {}) },
+    finding: {
+      kind: 'missed-note',
+      ...atPlaces(group),
+      written: group[0]!.written.spelled,
+      ...(main.length === 0 ? { grace: true as const } : {}),
+    },
   }
 }
 
@@ -57,8 +80,8 @@ function missedFinding(group: readonly HeardNote[]): Weighed {
 export function extraFindings(heard: Heard, told: ReadonlySet<number>): Weighed[] {
   const { alignment, take, notes } = heard
   const inTime = notes.filter(note => !note.written.grace).sort((a, b) => a.dueMs - b.dueMs)
-  const groups = new Map<string, { near: HeardNote[], pitch: number }>()
-  const restruck: { note: HeardNote, bar: number, beat: number }[] = []
+  const groups = new Map<string, { near: HeardNote[]; pitch: number }>()
+  const restruck: { note: HeardNote; bar: number; beat: number }[] = []
   for (const { played, reason, note, tie } of alignment.extras) {
     if (reason === 'restruck') {
       const { bar, beat } = notes[note!]!.written.ties![tie!]!
@@ -79,7 +102,19 @@ export function extraFindings(heard: Heard, told: ReadonlySet<number>): Weighed[
   }))
   if (restruck.length === 0) return found
   const places = restruck.map(({ note, bar, beat }) => ({ hand: note.written.hand, bar, beat }))
-  return [...found, { weight: 12 + Math.min(4, restruck.length - 1), finding: { kind: 're-struck-tie', ...places[0]!, count: places.length, places, written: restruck[0]!.note.written.spelled } }]
+  return [
+    ...found,
+    {
+      weight: 12 + Math.min(4, restruck.length - 1),
+      finding: {
+        kind: 're-struck-tie',
+        ...places[0]!,
+        count: places.length,
+        places,
+        written: restruck[0]!.note.written.spelled,
+      },
+    },
+  ]
 }
 
 const noteBy = bisector((note: HeardNote) => note.dueMs)

@@ -16,14 +16,27 @@ export function touchFindings({ ear }: Heard, touches: readonly Touch[]): Weighe
   return touches.flatMap(({ articulation, count, released, blurred }): Weighed[] => {
     if (released.length >= LEAST_NOTES && released.length > RELEASED_SHARE * count) {
       const inOrder = [...released].sort((a, b) => articulationOf(a)! - articulationOf(b)!)
-      return [{ weight: weigh(6 + 3 * released.length / count, 1, 10), finding: { kind: 'released-early', ...atPlaces(inOrder), percent: Math.round(100 * articulation) } }]
+      return [
+        {
+          weight: weigh(6 + (3 * released.length) / count, 1, 10),
+          finding: { kind: 'released-early', ...atPlaces(inOrder), percent: Math.round(100 * articulation) },
+        },
+      ]
     }
     const [first] = blurred
     if (!first || blurred.length < LEAST_NOTES || blurred.length <= BLURRED_SHARE * count) return []
-    return [{
-      weight: weigh(6 + 3 * blurred.length / count, first.ms / ear.tolerances.blurredMs, 11),
-      finding: { kind: 'blurred', ...atPlaces(blurred.map(one => one.note)), ms: Math.round(median(blurred.map(one => one.ms))), worstMs: Math.round(first.ms), written: first.note.written.spelled },
-    }]
+    return [
+      {
+        weight: weigh(6 + (3 * blurred.length) / count, first.ms / ear.tolerances.blurredMs, 11),
+        finding: {
+          kind: 'blurred',
+          ...atPlaces(blurred.map(one => one.note)),
+          ms: Math.round(median(blurred.map(one => one.ms))),
+          worstMs: Math.round(first.ms),
+          written: first.note.written.spelled,
+        },
+      },
+    ]
   })
 }
 
@@ -40,19 +53,42 @@ export function dynamicsFindings({ ear }: Heard, dynamics: Dynamics | null): Wei
   const flat = accents.filter(accent => accent.steps < accentSteps)
   if (flat.length > 0 && flat.length >= accents.length / 2) {
     const { note, steps } = flat[0]!
-    found.push({ weight: 5 + Math.min(3, flat.length), finding: { kind: 'accent', ...atPlaces(flat.map(one => one.note)), written: note.written.spelled, sticksOut: false, steps: Math.round(steps) } })
+    found.push({
+      weight: 5 + Math.min(3, flat.length),
+      finding: {
+        kind: 'accent',
+        ...atPlaces(flat.map(one => one.note)),
+        written: note.written.spelled,
+        sticksOut: false,
+        steps: Math.round(steps),
+      },
+    })
   }
   const [loud] = stickingOut
   if (loud) {
     found.push({
       weight: weigh(5, loud.steps / ear.tolerances.stickOutSteps, 8) + Math.min(2, stickingOut.length - 1),
-      finding: { kind: 'accent', ...atPlaces(stickingOut.map(one => one.note)), written: loud.note.written.spelled, sticksOut: true, steps: Math.round(loud.steps) },
+      finding: {
+        kind: 'accent',
+        ...atPlaces(stickingOut.map(one => one.note)),
+        written: loud.note.written.spelled,
+        sticksOut: true,
+        steps: Math.round(loud.steps),
+      },
     })
   }
   const wrongWay = shapes.find(shape => shape.steps < shapeSteps)
-  if (wrongWay) found.push({ weight: 6, finding: { kind: 'dynamics', shape: wrongWay.kind, bar: wrongWay.bar, beat: wrongWay.beat } })
+  if (wrongWay)
+    found.push({
+      weight: 6,
+      finding: { kind: 'dynamics', shape: wrongWay.kind, bar: wrongWay.bar, beat: wrongWay.beat },
+    })
   const level = levels.find(one => one.steps < shapeSteps)
-  if (level) found.push({ weight: 4.5, finding: { kind: 'dynamics', shape: 'level', from: level.from, to: level.to, bar: level.bar, beat: 1 } })
+  if (level)
+    found.push({
+      weight: 4.5,
+      finding: { kind: 'dynamics', shape: 'level', from: level.from, to: level.to, bar: level.bar, beat: 1 },
+    })
   return found
 }
 
@@ -63,13 +99,21 @@ export function pedalFindings({ ear }: Heard, changes: readonly PedalChange[]): 
     if (some.length < 2 || some.length < changes.length / 2) return []
     const ms = Math.round(Math.abs(median(some.map(change => change.ms))))
     const places = some.map(({ bar, beat }) => ({ bar, beat: Number(beat.toFixed(4)) }))
-    return [{
-      weight: weigh(7, ms / (kind === 'pedal-late' ? pedalLateMs : pedalEarlyMs), 11),
-      finding: { kind, ...places[0]!, count: some.length, places, ms, held: some.every(change => change.held) },
-    }]
+    return [
+      {
+        weight: weigh(7, ms / (kind === 'pedal-late' ? pedalLateMs : pedalEarlyMs), 11),
+        finding: { kind, ...places[0]!, count: some.length, places, ms, held: some.every(change => change.held) },
+      },
+    ]
   }
   return [
-    ...finding('pedal-late', changes.filter(change => change.held || change.ms > pedalLateMs)),
-    ...finding('pedal-early', changes.filter(change => !change.held && change.ms < -pedalEarlyMs)),
+    ...finding(
+      'pedal-late',
+      changes.filter(change => change.held || change.ms > pedalLateMs),
+    ),
+    ...finding(
+      'pedal-early',
+      changes.filter(change => !change.held && change.ms < -pedalEarlyMs),
+    ),
   ]
 }

@@ -9,15 +9,28 @@ import { weigh, type Weighed } from './weighed'
 export function hesitationFindings({ ear }: Heard, pauses: readonly HesitationHeard[]): Weighed[] {
   return pauses.map(({ ms, written, because, isChord }) => ({
     weight: Math.min(20, 6 + 3 * (ms / ear.tolerances.hesitationMaxMs - 0.7)),
-    finding: { kind: 'hesitation', ...placeOf(written), ms: Math.round(ms), because, isChord, written: written.spelled },
+    finding: {
+      kind: 'hesitation',
+      ...placeOf(written),
+      ms: Math.round(ms),
+      because,
+      isChord,
+      written: written.spelled,
+    },
   }))
 }
 
 /** So many right notes are needed for a word about time. */
 const LEAST_NOTES = 4
 
-/** Rushing, dragging, steadily early or late, uneven: one quantity each, unless the course of the tempo says it already. */
-export function timingFindings({ ear, steady, notes, beatMs }: Heard, { offsetMs, driftPercent, unsteadinessMs, onTimeMs, onTimeShare, tooManyStrays }: Timing, { explainsDrift, explainsOffset }: TempoFound): Weighed[] {
+/**
+ * Rushing, dragging, steadily early or late, uneven: one quantity each, unless the course of the tempo says it already.
+ */
+export function timingFindings(
+  { ear, steady, notes, beatMs }: Heard,
+  { offsetMs, driftPercent, unsteadinessMs, onTimeMs, onTimeShare, tooManyStrays }: Timing,
+  { explainsDrift, explainsOffset }: TempoFound,
+): Weighed[] {
   const { tolerances } = ear
   const found: Weighed[] = []
   if (notes.filter(note => note.outcome === 'right').length < LEAST_NOTES) return found
@@ -25,16 +38,38 @@ export function timingFindings({ ear, steady, notes, beatMs }: Heard, { offsetMs
   // Without a click the tempo is the player's own; only a large change says anything.
   const driftTolerance = tolerances.driftPercent * (steady ? 1 : FREE_DRIFT)
   if (drift > driftTolerance && !explainsDrift) {
-    found.push({ weight: weigh(8, drift / driftTolerance, 14), finding: { kind: driftPercent < 0 ? 'rushing' : 'dragging', percent: Number(drift.toFixed(1)), withClick: steady } })
+    found.push({
+      weight: weigh(8, drift / driftTolerance, 14),
+      finding: {
+        kind: driftPercent < 0 ? 'rushing' : 'dragging',
+        percent: Number(drift.toFixed(1)),
+        withClick: steady,
+      },
+    })
   }
   const offset = Math.abs(offsetMs)
   const offsetTolerance = tolerances.offsetShare * onTimeMs
   if (offset > offsetTolerance && !explainsOffset) {
     const ms = Math.round(offset)
-    found.push({ weight: weigh(7, offset / offsetTolerance, 12), finding: offsetMs > 0 ? { kind: 'late', ms, maybeKeyboard: ms < Math.min(MOST_DELAY_MS, 0.5 * beatMs) } : { kind: 'early', ms } })
+    found.push({
+      weight: weigh(7, offset / offsetTolerance, 12),
+      finding:
+        offsetMs > 0
+          ? { kind: 'late', ms, maybeKeyboard: ms < Math.min(MOST_DELAY_MS, 0.5 * beatMs) }
+          : { kind: 'early', ms },
+    })
   }
   const uneven = unsteadinessMs / (tolerances.unevenShare * onTimeMs)
-  if (uneven > 1) found.push({ weight: Math.min(9, 4 + 1.5 * (uneven - 1) + 3 * (1 - onTimeShare)), finding: { kind: 'uneven', ms: Math.round(unsteadinessMs), onTimeShare: Number(onTimeShare.toFixed(3)), outOfTime: tooManyStrays } })
+  if (uneven > 1)
+    found.push({
+      weight: Math.min(9, 4 + 1.5 * (uneven - 1) + 3 * (1 - onTimeShare)),
+      finding: {
+        kind: 'uneven',
+        ms: Math.round(unsteadinessMs),
+        onTimeShare: Number(onTimeShare.toFixed(3)),
+        outOfTime: tooManyStrays,
+      },
+    })
   return found
 }
 
@@ -43,10 +78,20 @@ export function straysFinding({ strays, tooManyStrays, onTimeShare }: Timing): W
   const [stray] = strays
   if (!stray || !tooManyStrays) return []
   const { written } = stray.note
-  return [{
-    weight: 5,
-    finding: { kind: 'uneven', ms: Math.round(stray.ms), onTimeShare: Number(onTimeShare.toFixed(3)), outOfTime: true, place: placeOf(written), written: written.spelled, count: strays.length },
-  }]
+  return [
+    {
+      weight: 5,
+      finding: {
+        kind: 'uneven',
+        ms: Math.round(stray.ms),
+        onTimeShare: Number(onTimeShare.toFixed(3)),
+        outOfTime: true,
+        place: placeOf(written),
+        written: written.spelled,
+        count: strays.length,
+      },
+    },
+  ]
 }
 
 /** Dotted rhythms and triplets against what is written. */
@@ -55,7 +100,21 @@ export function rhythmFindings({ ear }: Heard, divisions: readonly Division[]): 
     const { kind, asked, played, count, worst } = division
     if (kind === 'pairs' || !isCertain(division)) return []
     const off = Math.abs(played - asked) / ear.tolerances.divisionShare
-    return off < 1 ? [] : [{ weight: weigh(7, off, 12), finding: { kind: 'rhythm', division: kind, ...worst, asked: Number(asked.toFixed(3)), played: Number(played.toFixed(3)), count } }]
+    return off < 1
+      ? []
+      : [
+          {
+            weight: weigh(7, off, 12),
+            finding: {
+              kind: 'rhythm',
+              division: kind,
+              ...worst,
+              asked: Number(asked.toFixed(3)),
+              played: Number(played.toFixed(3)),
+              count,
+            },
+          },
+        ]
   })
 }
 
@@ -66,6 +125,19 @@ export function swingFindings({ ear }: Heard, divisions: readonly Division[]): W
     if (division.kind !== 'pairs' || !isCertain(division)) return []
     const [ratio, asked] = [ratioOf(division.played), ratioOf(division.asked)]
     const factor = Math.max(ratio / asked, asked / ratio)
-    return factor < swingFactor ? [] : [{ weight: weigh(7, Math.log(factor) / Math.log(swingFactor), 12), finding: { kind: 'swing', ...division.worst, ratio: Number(ratio.toFixed(2)), asked: Number(asked.toFixed(2)), count: division.count } }]
+    return factor < swingFactor
+      ? []
+      : [
+          {
+            weight: weigh(7, Math.log(factor) / Math.log(swingFactor), 12),
+            finding: {
+              kind: 'swing',
+              ...division.worst,
+              ratio: Number(ratio.toFixed(2)),
+              asked: Number(asked.toFixed(2)),
+              count: division.count,
+            },
+          },
+        ]
   })
 }

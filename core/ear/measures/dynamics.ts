@@ -6,15 +6,15 @@ import { median, robustMean, robustSpread, slopeOf, type Point } from '../statis
 /** Loudness in steps of MIDI velocity, from the keyboard's own level: only differences are judged. */
 export interface Dynamics {
   /** Melody (the highest note of the right hand) above the left hand, and its standard error; null for one hand. */
-  balance: { steps: number, uncertainty: number } | null
+  balance: { steps: number; uncertainty: number } | null
   /** Marked accents and how far each lies above its neighbours. */
-  accents: { note: HeardNote, steps: number }[]
+  accents: { note: HeardNote; steps: number }[]
   /** Notes that stick out of their hand without being asked to. */
-  stickingOut: { note: HeardNote, steps: number }[]
+  stickingOut: { note: HeardNote; steps: number }[]
   /** Crescendos and diminuendos: asked direction, and steps from end to end in that direction. */
-  shapes: { kind: 'crescendo' | 'diminuendo', bar: number, beat: number, steps: number }[]
+  shapes: { kind: 'crescendo' | 'diminuendo'; bar: number; beat: number; steps: number }[]
   /** Marked levels where the louder one was not louder. */
-  levels: { from: string, to: string, bar: number, steps: number }[]
+  levels: { from: string; to: string; bar: number; steps: number }[]
 }
 
 /** A keyboard that sends one velocity for all keys says nothing. */
@@ -41,13 +41,20 @@ function balanceOf({ hands }: Heard, loud: readonly HeardNote[]): Dynamics['bala
   if (hands !== 'both') return null
   const tops = new Map<number, HeardNote>()
   for (const note of loud) {
-    if (note.written.hand === 'right' && note.written.pitch > (tops.get(note.moment)?.written.pitch ?? 0)) tops.set(note.moment, note)
+    if (note.written.hand === 'right' && note.written.pitch > (tops.get(note.moment)?.written.pitch ?? 0))
+      tops.set(note.moment, note)
   }
-  const [melody, accompaniment] = [[...tops.values()].map(velocityOf), loud.filter(note => note.written.hand === 'left').map(velocityOf)]
+  const [melody, accompaniment] = [
+    [...tops.values()].map(velocityOf),
+    loud.filter(note => note.written.hand === 'left').map(velocityOf),
+  ]
   if (melody.length < 6 || accompaniment.length < 6) return null
   return {
     steps: robustMean(melody) - robustMean(accompaniment),
-    uncertainty: Math.hypot(robustSpread(melody) / Math.sqrt(melody.length), robustSpread(accompaniment) / Math.sqrt(accompaniment.length)),
+    uncertainty: Math.hypot(
+      robustSpread(melody) / Math.sqrt(melody.length),
+      robustSpread(accompaniment) / Math.sqrt(accompaniment.length),
+    ),
   }
 }
 
@@ -71,11 +78,15 @@ function standingOut(loud: readonly HeardNote[], stickOutSteps: number): Pick<Dy
   return { accents, stickingOut: stickingOut.sort((a, b) => b.steps - a.steps) }
 }
 
-function shapesOf({ arrangement, passage, bpm }: Heard, loud: readonly HeardNote[]): Pick<Dynamics, 'shapes' | 'levels'> {
+function shapesOf(
+  { arrangement, passage, bpm }: Heard,
+  loud: readonly HeardNote[],
+): Pick<Dynamics, 'shapes' | 'levels'> {
   const marks = marksDue(arrangement, passage, arrangement.dynamics, bpm)
   const shapes: Dynamics['shapes'] = []
   const levels: Dynamics['levels'] = []
-  const between = (fromMs: number, toMs: number) => loud.slice(noteBy.left(loud, fromMs - 1), noteBy.left(loud, toMs + 1))
+  const between = (fromMs: number, toMs: number) =>
+    loud.slice(noteBy.left(loud, fromMs - 1), noteBy.left(loud, toMs + 1))
   const endMs = (loud.at(-1)?.written.momentMs ?? 0) + 1
   marks.forEach((mark, index) => {
     if (mark.mark === 'crescendo' || mark.mark === 'diminuendo') {
@@ -95,7 +106,12 @@ function shapesOf({ arrangement, passage, bpm }: Heard, loud: readonly HeardNote
     const [then, now] = [between(before.atMs, mark.atMs - 2), between(mark.atMs, steady[index + 1]?.atMs ?? endMs)]
     if (then.length < 8 || now.length < 8) return
     const rise = robustMean(now.map(velocityOf)) - robustMean(then.map(velocityOf))
-    levels.push({ from: before.mark, to: mark.mark, bar: mark.bar, steps: LEVELS.indexOf(mark.mark) > LEVELS.indexOf(before.mark) ? rise : -rise })
+    levels.push({
+      from: before.mark,
+      to: mark.mark,
+      bar: mark.bar,
+      steps: LEVELS.indexOf(mark.mark) > LEVELS.indexOf(before.mark) ? rise : -rise,
+    })
   })
   return { shapes, levels }
 }

@@ -19,8 +19,9 @@ const SHIFT_SEMITONES = 5
 const HAND_RESTS = 60
 
 /**
- * The pauses that the music does not ask for, each at the transition where it starts: how long beyond the local tempo, and what
- * in the step is likely to have caused it. After a fermata, and where the score slows down, a pause is no hesitation.
+ * The pauses that the music does not ask for, each at the transition where it starts: how long beyond the local tempo,
+ * and what in the step is likely to have caused it. After a fermata, and where the score slows down, a pause is no
+ * hesitation.
  */
 export function hesitations(heard: Heard): HesitationHeard[] {
   const { moments, times, alignment } = heard
@@ -37,7 +38,8 @@ export function hesitations(heard: Heard): HesitationHeard[] {
 
 /** A fermata on the note before, or a written slowing, asks for the time. */
 function isAsked({ arrangement, notes, alignment }: Heard, before: HeardMoment, here: HeardMoment): boolean {
-  const hasFermata = ({ moment }: HeardMoment) => alignment.moments[moment]!.notes.some(note => notes[note]!.written.articulations?.includes('fermata'))
+  const hasFermata = ({ moment }: HeardMoment) =>
+    alignment.moments[moment]!.notes.some(note => notes[note]!.written.articulations?.includes('fermata'))
   if (hasFermata(before) || hasFermata(here)) return true
   const { barIndex } = here.notes[0]!.written
   const bar = arrangement.bars[barIndex]!
@@ -47,37 +49,49 @@ function isAsked({ arrangement, notes, alignment }: Heard, before: HeardMoment, 
 
 function causeOf(heard: Heard, before: number, here: HeardMoment): Omit<HesitationHeard, 'ms'> {
   const lastOf = (hand: Hand) => {
-    for (let at = before; at >= 0 && at > before - HAND_RESTS; at--) if (own(heard.moments[at]!, hand).length > 0) return heard.moments[at]
+    for (let at = before; at >= 0 && at > before - HAND_RESTS; at--)
+      if (own(heard.moments[at]!, hand).length > 0) return heard.moments[at]
     return undefined
   }
-  const hands = (['left', 'right'] as const).flatMap((hand) => {
+  const hands = (['left', 'right'] as const).flatMap(hand => {
     const now = own(here, hand)
     const last = lastOf(hand)
     if (now.length === 0) return []
     const then = last ? own(last, hand) : []
-    return [{ hand, now, then, leap: leapOf(then, now), shift: then.length === 0 ? 0 : Math.abs(centre(now) - centre(then)) }]
+    return [
+      { hand, now, then, leap: leapOf(then, now), shift: then.length === 0 ? 0 : Math.abs(centre(now) - centre(then)) },
+    ]
   })
-  const mover = hands.reduce((most, one) => effort(one) > effort(most) ? one : most)
+  const mover = hands.reduce((most, one) => (effort(one) > effort(most) ? one : most))
   const { now, then } = mover
   const isChord = now.length > 1
   const previous = heard.moments[before]!
   const joins = hands.length === 2 && new Set(previous.notes.map(note => note.written.hand)).size === 1
-  const because = mover.leap >= JUMP_SEMITONES
-    ? 'jump'
-    : isChord && !samePitches(now, then)
-      ? 'chord change'
-      : mover.shift >= SHIFT_SEMITONES
-        ? 'position shift'
-        : crosses(then, now, mover.hand)
-          ? 'crossing'
-          : joins ? 'hands joining' : beginsNew(heard, here) ? 'new material' : 'next note'
+  const because =
+    mover.leap >= JUMP_SEMITONES
+      ? 'jump'
+      : isChord && !samePitches(now, then)
+        ? 'chord change'
+        : mover.shift >= SHIFT_SEMITONES
+          ? 'position shift'
+          : crosses(then, now, mover.hand)
+            ? 'crossing'
+            : joins
+              ? 'hands joining'
+              : beginsNew(heard, here)
+                ? 'new material'
+                : 'next note'
   return { because, isChord, written: now[0]! }
 }
 
-const own = (moment: HeardMoment, hand: Hand): ExpectedNote[] => moment.notes.filter(note => note.written.hand === hand).map(note => note.written)
-const centre = (notes: readonly ExpectedNote[]): number => notes.reduce((sum, note) => sum + note.pitch, 0) / notes.length
-const effort = ({ now, leap, shift }: { now: readonly ExpectedNote[], leap: number, shift: number }): number => leap + shift + 3 * (now.length - 1)
-const samePitches = (a: readonly ExpectedNote[], b: readonly ExpectedNote[]): boolean => a.length === b.length && a.every((note, index) => note.pitch === b[index]!.pitch)
+const own = (moment: HeardMoment, hand: Hand): ExpectedNote[] =>
+  moment.notes.filter(note => note.written.hand === hand).map(note => note.written)
+const centre = (notes: readonly ExpectedNote[]): number =>
+  notes.reduce((sum, note) => sum + note.pitch, 0) / notes.length
+const effort = ({ now, leap, shift }: { now: readonly ExpectedNote[]; leap: number; shift: number }): number =>
+  leap + shift + 3 * (now.length - 1)
+const samePitches = (a: readonly ExpectedNote[], b: readonly ExpectedNote[]): boolean =>
+  a.length === b.length && a.every((note, index) => note.pitch === b[index]!.pitch)
 
 /** How far the nearest key of the new ones lies from any held before. */
 function leapOf(then: readonly ExpectedNote[], now: readonly ExpectedNote[]): number {
@@ -97,6 +111,8 @@ function crosses(then: readonly ExpectedNote[], now: readonly ExpectedNote[], ha
 function beginsNew({ arrangement }: Heard, here: HeardMoment): boolean {
   const { barIndex, beat } = here.notes[0]!.written
   const bar = arrangement.bars[barIndex]!
-  const marked = arrangement.rehearsals.some(({ onset }) => compare(onset, bar.start) >= 0 && compare(onset, add(bar.start, bar.length)) < 0)
+  const marked = arrangement.rehearsals.some(
+    ({ onset }) => compare(onset, bar.start) >= 0 && compare(onset, add(bar.start, bar.length)) < 0,
+  )
   return marked || (beat < 1.01 && (bar.repeatStart === true || arrangement.bars[barIndex - 1]?.sectionEnd === true))
 }

@@ -3,16 +3,29 @@ import type { Hand } from '../../music/arrangement'
 import type { Heard, HeardNote } from '../heard'
 import { median } from '../statistics'
 
-/** One hand drawn off its own grid by the other's, where their notes do not divide into each other: how far, ms, and at which notes. */
-export interface Pull { hand: Hand, ms: number, notes: HeardNote[], against: { own: number, other: number } }
+/**
+ * One hand drawn off its own grid by the other's, where their notes do not divide into each other: how far, ms, and at
+ * which notes.
+ */
+export interface Pull {
+  hand: Hand
+  ms: number
+  notes: HeardNote[]
+  against: { own: number; other: number }
+}
 
-/** Own choice: from so many notes on; so many of them the same way; gaps that are the same, ms, and a ratio that is whole. */
+/**
+ * Own choice: from so many notes on; so many of them the same way; gaps that are the same, ms, and a ratio that is
+ * whole.
+ */
 const LEAST = { notes: 6, share: 0.8 } as const
 const SAME = { ms: 1, ratio: 0.05 } as const
 
 /**
- * Which hand pulls the other off in three against two and the like: of each hand the notes that fall between the other's, where both go evenly and neither's step is a multiple of the other's, and how far they lie towards the nearest of the
- * other's, the hand's own lateness taken off. The hand that is pulled farther; undefined where none is pulled.
+ * Which hand pulls the other off in three against two and the like: of each hand the notes that fall between the
+ * other's, where both go evenly and neither's step is a multiple of the other's, and how far they lie towards the
+ * nearest of the other's, the hand's own lateness taken off. The hand that is pulled farther; undefined where none is
+ * pulled.
  */
 export function pullOf({ notes }: Heard): Pull | undefined {
   const pulls = (['right', 'left'] as const).flatMap(hand => pullOn(hand, notes) ?? [])
@@ -22,10 +35,20 @@ export function pullOf({ notes }: Heard): Pull | undefined {
 function pullOn(hand: Hand, notes: readonly HeardNote[]): Pull | undefined {
   const own = gridOf(notes.filter(note => note.written.hand === hand))
   const other = gridOf(notes.filter(note => note.written.hand !== hand))
-  const usual = median(notes.flatMap(note => note.written.hand === hand && note.outcome === 'right' && note.deviationMs !== undefined ? [note.deviationMs] : []))
-  const found: { note: HeardNote, towardsMs: number, own: number, other: number }[] = []
+  const usual = median(
+    notes.flatMap(note =>
+      note.written.hand === hand && note.outcome === 'right' && note.deviationMs !== undefined
+        ? [note.deviationMs]
+        : [],
+    ),
+  )
+  const found: { note: HeardNote; towardsMs: number; own: number; other: number }[] = []
   for (const note of notes) {
-    const { written: { momentMs: at }, outcome, deviationMs } = note
+    const {
+      written: { momentMs: at },
+      outcome,
+      deviationMs,
+    } = note
     if (note.written.hand !== hand || note.written.grace || outcome !== 'right' || deviationMs === undefined) continue
     const step = stepAt(own, at)
     const around = gapAround(other, at)
@@ -33,35 +56,51 @@ function pullOn(hand: Hand, notes: readonly HeardNote[]): Pull | undefined {
     const [before, after] = [at - around.from, around.from + around.length - at]
     const late = deviationMs - usual
     // In the middle between two of the other hand's it may be drawn to either, if always to the same.
-    found.push({ note, towardsMs: Math.abs(before - after) <= SAME.ms ? late : before < after ? -late : late, own: step, other: around.length })
+    found.push({
+      note,
+      towardsMs: Math.abs(before - after) <= SAME.ms ? late : before < after ? -late : late,
+      own: step,
+      other: around.length,
+    })
   }
   if (found.length < LEAST.notes) return undefined
   const way = Math.sign(median(found.map(one => one.towardsMs)))
-  const isMiddle = found.every(({ note, other: length }) => Math.abs(gapAround(other, note.written.momentMs)!.from + length / 2 - note.written.momentMs) <= SAME.ms)
+  const isMiddle = found.every(
+    ({ note, other: length }) =>
+      Math.abs(gapAround(other, note.written.momentMs)!.from + length / 2 - note.written.momentMs) <= SAME.ms,
+  )
   // Away from the other hand's notes nobody is pulled.
   if (way === 0 || (way < 0 && !isMiddle)) return undefined
   const drawn = found.filter(one => Math.sign(one.towardsMs) === way)
   if (drawn.length < LEAST.share * found.length) return undefined
   const [first] = found
-  return { hand, ms: Math.abs(median(found.map(one => one.towardsMs))), notes: drawn.map(one => one.note), against: smallest(first!.other, first!.own) }
+  return {
+    hand,
+    ms: Math.abs(median(found.map(one => one.towardsMs))),
+    notes: drawn.map(one => one.note),
+    against: smallest(first!.other, first!.own),
+  }
 }
 
 /** The moments of a hand's notes, ms in the score's time, in order. */
-const gridOf = (notes: readonly HeardNote[]): number[] => [...new Set(notes.filter(note => !note.written.grace).map(note => note.written.momentMs))].sort((a, b) => a - b)
+const gridOf = (notes: readonly HeardNote[]): number[] =>
+  [...new Set(notes.filter(note => !note.written.grace).map(note => note.written.momentMs))].sort((a, b) => a - b)
 
 /** The step of an even run at a moment of it; undefined where it is not even there, or is its end. */
 function stepAt(grid: readonly number[], at: number): number | undefined {
   const place = bisectLeft(grid, at - SAME.ms)
   const [before, after] = [grid[place - 1], grid[place + 1]]
   if (before === undefined || after === undefined) return undefined
-  return Math.abs((at - before) - (after - at)) <= SAME.ms ? at - before : undefined
+  return Math.abs(at - before - (after - at)) <= SAME.ms ? at - before : undefined
 }
 
 /** The gap of the other hand's notes that a moment lies in; undefined on one of them, and outside. */
-function gapAround(grid: readonly number[], at: number): { from: number, length: number } | undefined {
+function gapAround(grid: readonly number[], at: number): { from: number; length: number } | undefined {
   const next = bisectLeft(grid, at - SAME.ms)
   const [from, to] = [grid[next - 1], grid[next]]
-  return from === undefined || to === undefined || Math.abs(to - at) <= SAME.ms ? undefined : { from, length: to - from }
+  return from === undefined || to === undefined || Math.abs(to - at) <= SAME.ms
+    ? undefined
+    : { from, length: to - from }
 }
 
 /** Whether one step goes into the other a whole number of times. */
@@ -71,9 +110,9 @@ function divides(one: number, other: number): boolean {
 }
 
 /** A ratio in small whole numbers: three against two. */
-function smallest(one: number, other: number): { own: number, other: number } {
+function smallest(one: number, other: number): { own: number; other: number } {
   for (let own = 1; own <= 12; own++) {
-    const count = own * other / one
+    const count = (own * other) / one
     if (Math.abs(count - Math.round(count)) < SAME.ratio) return { own, other: Math.round(count) }
   }
   return { own: Math.round(one), other: Math.round(other) }

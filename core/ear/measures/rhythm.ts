@@ -7,8 +7,9 @@ import { robustMean, robustSpread } from '../statistics'
 /** One way in which beats are divided, over the whole pass. */
 export interface Division {
   /**
-   * Of plain beats `pairs`: two to the beat, even or swung; `dotted`: three quarters and one; `triplets`: three even. Of dotted beats (6/8) `thirds`:
-   * three even; `long-short` and its reverse: two thirds and one; `dotted`: the middle note of three that a dot holds back.
+   * Of plain beats `pairs`: two to the beat, even or swung; `dotted`: three quarters and one; `triplets`: three even.
+   * Of dotted beats (6/8) `thirds`: three even; `long-short` and its reverse: two thirds and one; `dotted`: the middle
+   * note of three that a dot holds back.
    */
   kind: 'pairs' | 'dotted' | 'triplets' | 'thirds' | 'long-short'
   /** Where in the beat the inner note is written to sound, and where it came, as a share of the beat. */
@@ -20,18 +21,22 @@ export interface Division {
   /** The beat that strays furthest. */
   worst: Place
   /** The inner notes, by index, and how much too late each comes if all come as they do on the whole, ms. */
-  inner: { note: number, lateMs: number }[]
+  inner: { note: number; lateMs: number }[]
 }
 
 /** Long to short for a share of the beat: two thirds is 2. */
 export const ratioOf = (share: number): number => share / (1 - share)
 
-interface Sample extends Pick<Division, 'kind' | 'asked' | 'played'> { place: Place, notes: number[], wholeMs: number }
+interface Sample extends Pick<Division, 'kind' | 'asked' | 'played'> {
+  place: Place
+  notes: number[]
+  wholeMs: number
+}
 
 /**
  * How each hand divides its beats: for every beat with a note on it, one or two inside and one on the next beat, the
- * place of the inner notes between the two beats as they were played. So slow or fast, early or late does not enter into it.
- * Long to short ratios as in swing research (Friberg & Sundström 2002, from memory). In compound meters the
+ * place of the inner notes between the two beats as they were played. So slow or fast, early or late does not enter
+ * into it. Long to short ratios as in swing research (Friberg & Sundström 2002, from memory). In compound meters the
  * beat is the dotted one.
  */
 export function divisions(heard: Heard): Division[] {
@@ -42,17 +47,23 @@ export function divisions(heard: Heard): Division[] {
     if (group) group.push(sample)
     else groups.set(key, [sample])
   }
-  return [...groups.values()].map((group): Division => {
-    const shares = group.map(sample => sample.played)
-    const { kind, asked } = group[0]!
-    const played = Math.min(0.95, Math.max(0.05, robustMean(shares)))
-    return {
-      kind, asked, count: group.length, played,
-      uncertainty: robustSpread(shares) / Math.sqrt(shares.length),
-      worst: group.reduce((far, one) => Math.abs(one.played - asked) > Math.abs(far.played - asked) ? one : far).place,
-      inner: group.flatMap(({ notes, wholeMs }) => notes.map(note => ({ note, lateMs: (played - asked) * wholeMs }))),
-    }
-  }).sort((a, b) => b.count - a.count)
+  return [...groups.values()]
+    .map((group): Division => {
+      const shares = group.map(sample => sample.played)
+      const { kind, asked } = group[0]!
+      const played = Math.min(0.95, Math.max(0.05, robustMean(shares)))
+      return {
+        kind,
+        asked,
+        count: group.length,
+        played,
+        uncertainty: robustSpread(shares) / Math.sqrt(shares.length),
+        worst: group.reduce((far, one) => (Math.abs(one.played - asked) > Math.abs(far.played - asked) ? one : far))
+          .place,
+        inner: group.flatMap(({ notes, wholeMs }) => notes.map(note => ({ note, lateMs: (played - asked) * wholeMs }))),
+      }
+    })
+    .sort((a, b) => b.count - a.count)
 }
 
 /** Fewer beats than this say nothing about a habit; a difference must be so many times its uncertainty. */
@@ -60,16 +71,25 @@ const LEAST_BEATS = 4
 const CERTAIN = 2.5
 
 /** Whether the inner notes come elsewhere than asked by more than chance. */
-export const isCertain = ({ asked, played, uncertainty, count }: Division): boolean => count >= LEAST_BEATS && Math.abs(played - asked) >= CERTAIN * uncertainty
+export const isCertain = ({ asked, played, uncertainty, count }: Division): boolean =>
+  count >= LEAST_BEATS && Math.abs(played - asked) >= CERTAIN * uncertainty
 
 const near = (a: number, b: number): boolean => Math.abs(a - b) < 0.01
 
 function samplesOf({ arrangement, moments }: Heard, hand: Hand): Sample[] {
-  const own = moments.flatMap((moment) => {
+  const own = moments.flatMap(moment => {
     const notes = moment.notes.filter(note => note.written.hand === hand)
     if (notes.length === 0) return []
     const { written } = notes[0]!
-    return [{ run: moment.run, atMs: moment.atMs, written, notes: notes.map(note => note.index), playedMs: notes.reduce((sum, note) => sum + note.stroke!.onsetMs, 0) / notes.length }]
+    return [
+      {
+        run: moment.run,
+        atMs: moment.atMs,
+        written,
+        notes: notes.map(note => note.index),
+        playedMs: notes.reduce((sum, note) => sum + note.stroke!.onsetMs, 0) / notes.length,
+      },
+    ]
   })
   return own.flatMap((first, index): Sample[] => {
     const { barIndex, quarterMs } = first.written
@@ -77,7 +97,7 @@ function samplesOf({ arrangement, moments }: Heard, hand: Hand): Sample[] {
     const isDotted = isCompound(meter)
     const wholeQuarters = isDotted ? feltBeatQuarters(meter) : 1
     /** In beats that are divided: quarter notes, or the dotted ones of compound meters. */
-    const beats = (written: { beat: number }) => (written.beat - 1) * 4 / meter.beatType / wholeQuarters
+    const beats = (written: { beat: number }) => ((written.beat - 1) * 4) / meter.beatType / wholeQuarters
     if (!near(beats(first.written), Math.round(beats(first.written)))) return []
     const place = (one: { atMs: number }) => (one.atMs - first.atMs) / (quarterMs * wholeQuarters)
     const after = own.slice(index + 1, index + 4)
@@ -86,11 +106,20 @@ function samplesOf({ arrangement, moments }: Heard, hand: Hand): Sample[] {
     const inner = after.slice(0, next)
     const wholeMs = after[next]!.playedMs - first.playedMs
     if (wholeMs <= 0) return []
-    const sample = (kind: Division['kind'], one: typeof first): Sample =>
-      ({ kind, asked: place(one), played: (one.playedMs - first.playedMs) / wholeMs, place: placeOf(first.written), notes: one.notes, wholeMs })
+    const sample = (kind: Division['kind'], one: typeof first): Sample => ({
+      kind,
+      asked: place(one),
+      played: (one.playedMs - first.playedMs) / wholeMs,
+      place: placeOf(first.written),
+      notes: one.notes,
+      wholeMs,
+    })
     if (inner.length === 2) {
-      if (isDotted && near(place(inner[0]!), 1 / 2) && near(place(inner[1]!), 2 / 3)) return [sample('dotted', inner[0]!)]
-      return near(place(inner[0]!), 1 / 3) && near(place(inner[1]!), 2 / 3) ? inner.map(one => sample(isDotted ? 'thirds' : 'triplets', one)) : []
+      if (isDotted && near(place(inner[0]!), 1 / 2) && near(place(inner[1]!), 2 / 3))
+        return [sample('dotted', inner[0]!)]
+      return near(place(inner[0]!), 1 / 3) && near(place(inner[1]!), 2 / 3)
+        ? inner.map(one => sample(isDotted ? 'thirds' : 'triplets', one))
+        : []
     }
     const written = beats(inner[0]!.written) - beats(first.written)
     if (isDotted) return near(written, 2 / 3) || near(written, 1 / 3) ? [sample('long-short', inner[0]!)] : []

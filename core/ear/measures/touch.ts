@@ -13,7 +13,7 @@ export interface Touch {
   /** Notes let go before the tolerance, and the worst of them. */
   released: HeardNote[]
   /** Notes held into the next of their line beyond the tolerance, worst first, with the overlap in ms. */
-  blurred: { note: HeardNote, ms: number }[]
+  blurred: { note: HeardNote; ms: number }[]
 }
 
 const SHORT_MARKS = ['staccato', 'staccatissimo', 'detached-legato', 'spiccato', 'breath-mark', 'caesura']
@@ -22,33 +22,49 @@ const SHORT_MARKS = ['staccato', 'staccatissimo', 'detached-legato', 'spiccato',
 export const articulationOf = ({ stroke, written, ratio }: HeardNote): number | undefined =>
   stroke && !stroke.unreleased && written.durationMs > 0 ? stroke.durationMs / (written.durationMs * ratio) : undefined
 
-/** What each hand does between the notes of a line: letting go early, or holding into the next. With the pedal down the ear cannot tell. */
+/**
+ * What each hand does between the notes of a line: letting go early, or holding into the next. With the pedal down the
+ * ear cannot tell.
+ */
 export function touches(heard: Heard): Touch[] {
   const { notes, take, ear } = heard
   const { releasedShare, blurredShare, blurredMs } = ear.tolerances
   return (['right', 'left'] as const).flatMap((hand): Touch[] => {
-    const own = notes.filter(note => note.written.hand === hand && note.outcome === 'right' && !note.written.grace && !note.written.ornaments)
+    const own = notes.filter(
+      note => note.written.hand === hand && note.outcome === 'right' && !note.written.grace && !note.written.ornaments,
+    )
     const lines = own.map((note, index) => ({ note, next: nextOf(own, index) }))
     const shares: number[] = []
     const released: HeardNote[] = []
     const blurred: Touch['blurred'] = []
     for (const { note, next } of lines) {
       const share = articulationOf(note)
-      if (share === undefined || !next || pedalDownAt(take.pedals, note.stroke!.onsetMs + note.stroke!.durationMs)) continue
+      if (share === undefined || !next || pedalDownAt(take.pedals, note.stroke!.onsetMs + note.stroke!.durationMs))
+        continue
       const endMs = note.written.onsetMs + note.written.durationMs
       const leadsOn = next.written.onsetMs - endMs < 0.1 * note.written.durationMs
       const stepMs = next.stroke!.onsetMs - note.stroke!.onsetMs
       const overlapMs = note.stroke!.durationMs - stepMs
-      if (endMs <= next.written.onsetMs + 1 && stepMs > 0 && overlapMs > Math.max(blurredMs, blurredShare * (next.written.durationMs * next.ratio))) blurred.push({ note, ms: overlapMs })
+      if (
+        endMs <= next.written.onsetMs + 1 &&
+        stepMs > 0 &&
+        overlapMs > Math.max(blurredMs, blurredShare * (next.written.durationMs * next.ratio))
+      )
+        blurred.push({ note, ms: overlapMs })
       if (!leadsOn || note.written.articulations?.some(mark => SHORT_MARKS.includes(mark))) continue
       shares.push(share)
       if (share < releasedShare) released.push(note)
     }
     if (shares.length === 0) return []
-    return [{
-      hand, articulation: median(shares), count: shares.length, released,
-      blurred: blurred.sort((a, b) => b.ms - a.ms),
-    }]
+    return [
+      {
+        hand,
+        articulation: median(shares),
+        count: shares.length,
+        released,
+        blurred: blurred.sort((a, b) => b.ms - a.ms),
+      },
+    ]
   })
 }
 
@@ -65,4 +81,5 @@ function nextOf(own: readonly HeardNote[], index: number): HeardNote | undefined
 
 const pedalBy = bisector((pedal: TakePedal) => pedal.atMs)
 
-const pedalDownAt = (pedals: readonly TakePedal[], atMs: number): boolean => pedals[pedalBy.right(pedals, atMs) - 1]?.down ?? false
+const pedalDownAt = (pedals: readonly TakePedal[], atMs: number): boolean =>
+  pedals[pedalBy.right(pedals, atMs) - 1]?.down ?? false

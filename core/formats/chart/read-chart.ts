@@ -10,32 +10,45 @@ const TIMES = /^[x×](\d{1,2})\b/i
 const NO_CHORD = /^(n\.?c\.?|-)$/i
 
 /**
- * Reads a chord chart as text: plain bars and slashes (`| C / G/B / | Am / / / |`, a slash a beat; `%` repeats a bar; `|: … :| x3`
- * plays it again; `[Verse]` begins a section; `title:`, `key:`, `meter:`, `tempo:` lines) or ChordPro (directives in braces, chords in
- * brackets over the words, grids). `meter` is that of a chart that names none. Throws UnusableInput with the line.
+ * Reads a chord chart as text: plain bars and slashes (`| C / G/B / | Am / / / |`, a slash a beat; `%` repeats a bar;
+ * `|: … :| x3` plays it again; `[Verse]` begins a section; `title:`, `key:`, `meter:`, `tempo:` lines) or ChordPro
+ * (directives in braces, chords in brackets over the words, grids). `meter` is that of a chart that names none. Throws
+ * UnusableInput with the line.
  */
 export function readChart(text: string, meter: Meter = { beats: 4, beatType: 4 }): Chart {
-  if (text.length > LIMITS.chartCharacters) throw new UnusableInput('', `the chart has ${text.length} characters; at most ${LIMITS.chartCharacters} are read`)
+  if (text.length > LIMITS.chartCharacters)
+    throw new UnusableInput('', `the chart has ${text.length} characters; at most ${LIMITS.chartCharacters} are read`)
   // Between bars in strokes a line such as [A] is a section; over words it is a chord.
   const reader = new ChartReader(HAS_STROKES.test(text), meter)
   text.split(/\r\n?|\n/).forEach((line, index) => {
-    if (line.length > LIMITS.chartLine) throw new UnusableInput(`line ${index + 1}`, `it has ${line.length} characters; at most ${LIMITS.chartLine} are read`)
+    if (line.length > LIMITS.chartLine)
+      throw new UnusableInput(
+        `line ${index + 1}`,
+        `it has ${line.length} characters; at most ${LIMITS.chartLine} are read`,
+      )
     reader.line(line.trim(), index + 1)
   })
   return reader.end()
 }
 
-/** Patterns over players' text look at each character a fixed number of times: no blanks that two of their pieces could share. */
+/**
+ * Patterns over players' text look at each character a fixed number of times: no blanks that two of their pieces could
+ * share.
+ */
 const HAS_STROKES = /^[^\S\r\n]*\|/m
 const HAS_DIRECTIVE = /^[^\S\r\n]*\{[\w-]+[:}]/m
 const HAS_CHORD = /\[[A-G][^\]\n]{0,12}\]/
 
 /** Whether a text looks like a chord chart of either kind. */
-export const isChart = (text: string): boolean => text.length <= LIMITS.chartCharacters && (HAS_STROKES.test(text) || HAS_DIRECTIVE.test(text) || HAS_CHORD.test(text))
+export const isChart = (text: string): boolean =>
+  text.length <= LIMITS.chartCharacters && (HAS_STROKES.test(text) || HAS_DIRECTIVE.test(text) || HAS_CHORD.test(text))
 
 class ChartReader {
   private readonly chart: Chart
-  constructor(private readonly hasStrokes: boolean, meter: Meter) {
+  constructor(
+    private readonly hasStrokes: boolean,
+    meter: Meter,
+  ) {
     this.chart = { title: '', composer: '', meter, sections: [], hasBars: false }
   }
 
@@ -65,23 +78,33 @@ class ChartReader {
 
   end(): Chart {
     this.chart.sections = this.chart.sections.filter(section => section.bars.length > 0)
-    if (this.bars === 0) throw new UnusableInput('', 'no chord was found; bars such as "| C / G/B / |" or chords in brackets over words were expected')
+    if (this.bars === 0)
+      throw new UnusableInput(
+        '',
+        'no chord was found; bars such as "| C / G/B / |" or chords in brackets over words were expected',
+      )
     return this.chart
   }
 
   private directive(name: string, value: string, line: number) {
     const begins = /^(?:start_of_|so)(\w+)$/.exec(name)?.[1]
     if (name === 'title' || name === 't') this.chart.title = value.slice(0, LIMITS.textLength)
-    else if (['composer', 'artist', 'subtitle', 'st'].includes(name)) this.chart.composer ||= value.slice(0, LIMITS.textLength)
+    else if (['composer', 'artist', 'subtitle', 'st'].includes(name))
+      this.chart.composer ||= value.slice(0, LIMITS.textLength)
     else if (['key', 'time', 'tempo'].includes(name)) this.heading(name, value, line)
     else if (begins === 'grid' || begins === 'g') {
       this.inGrid = true
       if (value) this.begin(labelOf(value))
-    }
-    else if (name === 'end_of_grid' || name === 'eog') this.inGrid = false
+    } else if (name === 'end_of_grid' || name === 'eog') this.inGrid = false
     // Tablature, ABC and the like hold no chords to read.
-    else if (begins && ['tab', 't', 'abc', 'ly', 'svg', 'textblock'].includes(begins)) this.skipped = begins === 't' ? 'tab' : begins
-    else if (begins) this.begin(labelOf(value) || { v: 'Verse', verse: 'Verse', c: 'Chorus', chorus: 'Chorus', b: 'Bridge', bridge: 'Bridge' }[begins] || begins)
+    else if (begins && ['tab', 't', 'abc', 'ly', 'svg', 'textblock'].includes(begins))
+      this.skipped = begins === 't' ? 'tab' : begins
+    else if (begins)
+      this.begin(
+        labelOf(value) ||
+          { v: 'Verse', verse: 'Verse', c: 'Chorus', chorus: 'Chorus', b: 'Bridge', bridge: 'Bridge' }[begins] ||
+          begins,
+      )
     else if (name === 'chorus') this.again(value)
   }
 
@@ -91,17 +114,18 @@ class ChartReader {
     else if (name === 'key') this.chart.fifths = keySignature(value, line)
     else if (name === 'tempo') {
       const bpm = Number.parseFloat(value)
-      if (!(bpm >= 5 && bpm <= 1000)) throw new UnusableInput(`line ${line}`, `a tempo from 5 to 1000 was expected and is "${value.slice(0, 20)}"`)
+      if (!(bpm >= 5 && bpm <= 1000))
+        throw new UnusableInput(`line ${line}`, `a tempo from 5 to 1000 was expected and is "${value.slice(0, 20)}"`)
       this.chart.tempoBpm = bpm
-    }
-    else {
+    } else {
       if (this.bars > 0) throw new UnusableInput(`line ${line}`, 'the meter must stand before the first bar')
       this.chart.meter = readMeter(value, line)
     }
   }
 
   private begin(name: string) {
-    if (this.chart.sections.length >= LIMITS.sections) throw new UnusableInput('', `more than ${LIMITS.sections} sections`)
+    if (this.chart.sections.length >= LIMITS.sections)
+      throw new UnusableInput('', `more than ${LIMITS.sections} sections`)
     this.repeatFrom = 0
     this.section = { name: name.trim().slice(0, LIMITS.textLength), bars: [] }
     this.chart.sections.push(this.section)
@@ -124,7 +148,10 @@ class ChartReader {
 
   private barLine(text: string, line: number) {
     this.chart.hasBars = true
-    const pieces = text.split(/(\|\|?:?|:\|\|?|\|[.\]])/).map(piece => piece.trim()).filter(piece => piece !== '')
+    const pieces = text
+      .split(/(\|\|?:?|:\|\|?|\|[.\]])/)
+      .map(piece => piece.trim())
+      .filter(piece => piece !== '')
     pieces.forEach((piece, index) => {
       if (TIMES.test(piece)) return
       if (!/^[|:.\]]+$/.test(piece)) this.add(this.readBar(piece, line), line)
@@ -150,10 +177,17 @@ class ChartReader {
     }
     const hasSlashes = tokens.some(token => token === '/' || token === '.')
     if (tokens.length > beats || (hasSlashes ? tokens.length !== beats : beats % tokens.length !== 0)) {
-      throw new UnusableInput(`line ${line}`, `the bar "${content.slice(0, 40)}" has ${tokens.length} ${tokens.length === 1 ? 'beat' : 'beats'} and the meter has ${beats}; a chord or a slash a beat was expected`)
+      throw new UnusableInput(
+        `line ${line}`,
+        `the bar "${content.slice(0, 40)}" has ${tokens.length} ${tokens.length === 1 ? 'beat' : 'beats'} and the meter has ${beats}; a chord or a slash a beat was expected`,
+      )
     }
     const step = beats / tokens.length
-    return { chords: tokens.flatMap((token, index): ChartChord[] => token === '/' || token === '.' ? [] : [{ beat: index * step, chord: this.symbol(token, line) }]) }
+    return {
+      chords: tokens.flatMap((token, index): ChartChord[] =>
+        token === '/' || token === '.' ? [] : [{ beat: index * step, chord: this.symbol(token, line) }],
+      ),
+    }
   }
 
   /** Chords over words: each has a bar of its own. */
@@ -164,7 +198,12 @@ class ChartReader {
     for (const [, symbol, words] of text.matchAll(/\[([^[\]]*)\]([^[]*)/g)) {
       if (symbol!.startsWith('*') || symbol === '') continue
       const chord = this.symbol(symbol!, line)
-      this.add({ chords: [{ beat: 0, chord, ...(words!.trim() ? { words: words!.trim().slice(0, LIMITS.textLength) } : {}) }] }, line)
+      this.add(
+        {
+          chords: [{ beat: 0, chord, ...(words!.trim() ? { words: words!.trim().slice(0, LIMITS.textLength) } : {}) }],
+        },
+        line,
+      )
     }
   }
 
@@ -173,19 +212,23 @@ class ChartReader {
     try {
       spellSymbol(text)
       return true
+    } catch {
+      return NO_CHORD.test(text)
     }
-    catch { return NO_CHORD.test(text) }
   }
 
   private symbol(text: string, line: number): ChordSpelling | undefined {
     if (NO_CHORD.test(text)) return undefined
-    if (text.length > LIMITS.symbolCharacters) throw new UnusableInput(`line ${line}`, `the chord symbol "${text.slice(0, 20)}…" has ${text.length} characters; at most ${LIMITS.symbolCharacters} are read`)
+    if (text.length > LIMITS.symbolCharacters)
+      throw new UnusableInput(
+        `line ${line}`,
+        `the chord symbol "${text.slice(0, 20)}…" has ${text.length} characters; at most ${LIMITS.symbolCharacters} are read`,
+      )
     try {
       let chord = this.known.get(text)
-      if (!chord) this.known.set(text, chord = spellSymbol(text))
+      if (!chord) this.known.set(text, (chord = spellSymbol(text)))
       return chord
-    }
-    catch (error) {
+    } catch (error) {
       if (error instanceof RangeError) throw new UnusableInput(`line ${line}`, error.message)
       throw error
     }
@@ -193,7 +236,7 @@ class ChartReader {
 }
 
 /** `{name: value}` or `{name value}`: its name and value, without the blanks around them. */
-function directiveOf(line: string): { name: string, value: string } | undefined {
+function directiveOf(line: string): { name: string; value: string } | undefined {
   if (!line.startsWith('{') || !line.endsWith('}')) return undefined
   const inside = line.slice(1, -1).trim()
   const name = /^[\w-]+/.exec(inside)?.[0]
@@ -207,16 +250,19 @@ const labelOf = (value: string): string => /label\s*=\s*"([^"]*)"/.exec(value)?.
 function readMeter(value: string, line: number): Meter {
   const [, beats, beatType] = /^(\d{1,2})\s*\/\s*(\d{1,2})$/.exec(value.trim()) ?? []
   const meter = { beats: Number(beats), beatType: Number(beatType) }
-  if (!(meter.beats >= 1 && meter.beats <= 32 && [1, 2, 4, 8, 16].includes(meter.beatType))) throw new UnusableInput(`line ${line}`, `a meter such as 4/4 was expected and is "${value.slice(0, 20)}"`)
+  if (!(meter.beats >= 1 && meter.beats <= 32 && [1, 2, 4, 8, 16].includes(meter.beatType)))
+    throw new UnusableInput(`line ${line}`, `a meter such as 4/4 was expected and is "${value.slice(0, 20)}"`)
   return meter
 }
 
 function keySignature(value: string, line: number): number {
   const [, tonic, minor] = /^([A-G][#b♯♭]?)\s*(m(?:in(?:or)?)?\b|-)?/.exec(value.trim()) ?? []
   const name = tonic?.replace('♯', '#').replace('♭', 'b')
-  if (!name || Note.get(name).empty) throw new UnusableInput(`line ${line}`, `a key such as Bb or F#m was expected and is "${value.slice(0, 20)}"`)
+  if (!name || Note.get(name).empty)
+    throw new UnusableInput(`line ${line}`, `a key such as Bb or F#m was expected and is "${value.slice(0, 20)}"`)
   const fifths = minor ? Key.minorKey(name).keySignature : Key.majorKey(name).keySignature
   const count = fifths.startsWith('#') ? fifths.length : -fifths.length
-  if (Math.abs(count) > 7) throw new UnusableInput(`line ${line}`, `the key "${value.slice(0, 20)}" has more than seven signs`)
+  if (Math.abs(count) > 7)
+    throw new UnusableInput(`line ${line}`, `the key "${value.slice(0, 20)}" has more than seven signs`)
   return count
 }

@@ -6,10 +6,11 @@ import { withBarLine } from './bar-line'
 import { readMidiArrangement, type MidiChoices } from './read-arrangement'
 
 const read = (bytes: Uint8Array, choices?: MidiChoices) => readMidiArrangement(bytes, 'A file', choices)
-const starts = ({ arrangement }: ReturnType<typeof read>) => arrangement.bars.slice(0, 4).map(bar => toDecimal(bar.start))
+const starts = ({ arrangement }: ReturnType<typeof read>) =>
+  arrangement.bars.slice(0, 4).map(bar => toDecimal(bar.start))
 
 describe('a bar line at another note', () => {
-  it('on the file\'s own beats moves all of them with it', () => {
+  it("on the file's own beats moves all of them with it", () => {
     const before = read(bandFile())
     const choices = withBarLine(before, {}, 5)
     expect(choices).toEqual({ meter: { beats: 4, beatType: 4 }, pickupQuarters: 1 })
@@ -28,7 +29,9 @@ describe('a bar line at another note', () => {
   it('keeps the bar lines that were moved before, each once', () => {
     const before = read(recordingFile())
     const [first] = withBarLine(before, {}, 4).barLinesMs!
-    expect(withBarLine(before, { barLinesMs: [first!, 9_000] }, 4).barLinesMs).toEqual([first, 9_000].sort((a, b) => a! - b!))
+    expect(withBarLine(before, { barLinesMs: [first!, 9_000] }, 4).barLinesMs).toEqual(
+      [first, 9_000].sort((a, b) => a! - b!),
+    )
   })
 })
 
@@ -36,9 +39,14 @@ describe('a recording as it was played', () => {
   it('has each note with its ms, and the moments of the song', () => {
     const { played, arrangement } = read(recordingFile())
     expect(played!.notes).toHaveLength(12 * 9)
-    expect(played!.notes.every((note, index) => index === 0 || note.onsetMs >= played!.notes[index - 1]!.onsetMs)).toBe(true)
-    expect(played!.clock.find(one => Math.abs(one.quarter - toDecimal(arrangement.notes.at(-1)!.onset)) < 0.02)!.ms).toBeGreaterThan(20_000)
+    expect(played!.notes.every((note, index) => index === 0 || note.onsetMs >= played!.notes[index - 1]!.onsetMs)).toBe(
+      true,
+    )
+    expect(
+      played!.clock.find(one => Math.abs(one.quarter - toDecimal(arrangement.notes.at(-1)!.onset)) < 0.02)!.ms,
+    ).toBeGreaterThan(20_000)
   })
   it('is none where the notes lie exactly on note values', () => expect(read(bandFile()).played).toBeUndefined())
-  it('can be written on the file\'s beats all the same', () => expect(read(recordingFile(), { beats: 'file' }).played!.beats).toBe('file'))
+  it("can be written on the file's beats all the same", () =>
+    expect(read(recordingFile(), { beats: 'file' }).played!.beats).toBe('file'))
 })

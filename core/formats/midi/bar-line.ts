@@ -6,18 +6,28 @@ import type { MidiChoices, PlayedRecording } from './read-arrangement'
 const NEAR = 0.02
 
 /**
- * What has to be decided for a bar to begin at a note, `at` quarter notes from the song's beginning. On beats that are heard in a recording the beats around are looked for anew with a bar line there; on the
- * file's own or tapped beats all bar lines move with it.
+ * What has to be decided for a bar to begin at a note, `at` quarter notes from the song's beginning. On beats that are
+ * heard in a recording the beats around are looked for anew with a bar line there; on the file's own or tapped beats
+ * all bar lines move with it.
  */
-export function withBarLine({ arrangement, played }: { arrangement: Arrangement, played?: PlayedRecording }, choices: MidiChoices, at: number): MidiChoices {
+export function withBarLine(
+  { arrangement, played }: { arrangement: Arrangement; played?: PlayedRecording },
+  choices: MidiChoices,
+  at: number,
+): MidiChoices {
   const first = arrangement.bars[1] ?? arrangement.bars[0]!
   const moment = played?.beats === 'heard' ? played.clock.find(one => Math.abs(one.quarter - at) < NEAR) : undefined
   if (moment) {
     const ms = Math.round(moment.ms)
     const { pickupQuarters: _pickup, ...others } = choices
-    return { ...others, beats: 'heard', meter: first.meter, barLinesMs: [...new Set([...choices.barLinesMs ?? [], ms])].sort((a, b) => a - b) }
+    return {
+      ...others,
+      beats: 'heard',
+      meter: first.meter,
+      barLinesMs: [...new Set([...(choices.barLinesMs ?? []), ms])].sort((a, b) => a - b),
+    }
   }
-  const bar = first.meter.beats * 4 / first.meter.beatType
+  const bar = (first.meter.beats * 4) / first.meter.beatType
   const begins = Math.min(...arrangement.notes.map(note => toDecimal(note.onset)))
   const pickup = (((at - begins) % bar) + bar) % bar
   return { ...choices, meter: first.meter, pickupQuarters: Math.round(pickup * 24) / 24 }

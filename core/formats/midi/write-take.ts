@@ -13,9 +13,12 @@ const TICKS_PER_QUARTER = 9600
  */
 export function writeTake(take: Take, bpm: number): Uint8Array {
   const microsecondsPerBeat = Math.round(60_000_000 / bpm)
-  const leadMs = [...take.notes.map(note => -note.onsetMs), ...take.pedals.map(pedal => -pedal.atMs)].reduce((a, b) => Math.max(a, b), 0)
-  const tickAt = (ms: number) => Math.round((ms + leadMs) * 1000 / microsecondsPerBeat * TICKS_PER_QUARTER)
-  const placed: PlacedEvent[] = take.notes.flatMap((note) => {
+  const leadMs = [...take.notes.map(note => -note.onsetMs), ...take.pedals.map(pedal => -pedal.atMs)].reduce(
+    (a, b) => Math.max(a, b),
+    0,
+  )
+  const tickAt = (ms: number) => Math.round((((ms + leadMs) * 1000) / microsecondsPerBeat) * TICKS_PER_QUARTER)
+  const placed: PlacedEvent[] = take.notes.flatMap(note => {
     const onTick = tickAt(note.onsetMs)
     const offTick = Math.max(onTick + 1, tickAt(note.onsetMs + note.durationMs))
     const key = { deltaTime: 0, channel: 0, noteNumber: note.pitch }
@@ -25,8 +28,16 @@ export function writeTake(take: Take, bpm: number): Uint8Array {
     ]
   })
   for (const { atMs, down } of take.pedals) {
-    placed.push({ tick: tickAt(atMs), order: 1, event: { deltaTime: 0, channel: 0, type: 'controller', controllerType: 64, value: down ? 127 : 0 } })
+    placed.push({
+      tick: tickAt(atMs),
+      order: 1,
+      event: { deltaTime: 0, channel: 0, type: 'controller', controllerType: 64, value: down ? 127 : 0 },
+    })
   }
-  if (leadMs > 0) placed.push({ tick: tickAt(0), order: 0, event: { deltaTime: 0, type: 'marker', meta: true, text: START_MARKER } })
-  return writeTrackFile([[{ tick: 0, order: -1, event: { deltaTime: 0, type: 'setTempo', meta: true, microsecondsPerBeat } }, ...placed]], TICKS_PER_QUARTER)
+  if (leadMs > 0)
+    placed.push({ tick: tickAt(0), order: 0, event: { deltaTime: 0, type: 'marker', meta: true, text: START_MARKER } })
+  return writeTrackFile(
+    [[{ tick: 0, order: -1, event: { deltaTime: 0, type: 'setTempo', meta: true, microsecondsPerBeat } }, ...placed]],
+    TICKS_PER_QUARTER,
+  )
 }

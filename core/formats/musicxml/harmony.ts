@@ -5,11 +5,30 @@ import { child, children, textOf, type XmlElement } from './xml'
 
 /** MusicXML's chord kinds (the `kind-value` list of the format) as the usual suffixes. */
 const KIND_SUFFIXES: Record<string, string> = {
-  'major': '', 'minor': 'm', 'augmented': 'aug', 'diminished': 'dim', 'dominant': '7', 'major-seventh': 'maj7',
-  'minor-seventh': 'm7', 'diminished-seventh': 'dim7', 'augmented-seventh': '7#5', 'half-diminished': 'm7b5',
-  'major-minor': 'mMaj7', 'major-sixth': '6', 'minor-sixth': 'm6', 'dominant-ninth': '9', 'major-ninth': 'maj9',
-  'minor-ninth': 'm9', 'dominant-11th': '11', 'minor-11th': 'm11', 'dominant-13th': '13', 'major-13th': 'maj13',
-  'minor-13th': 'm13', 'suspended-second': 'sus2', 'suspended-fourth': 'sus4', 'power': '5',
+  major: '',
+  minor: 'm',
+  augmented: 'aug',
+  diminished: 'dim',
+  dominant: '7',
+  'major-seventh': 'maj7',
+  'minor-seventh': 'm7',
+  'diminished-seventh': 'dim7',
+  'augmented-seventh': '7#5',
+  'half-diminished': 'm7b5',
+  'major-minor': 'mMaj7',
+  'major-sixth': '6',
+  'minor-sixth': 'm6',
+  'dominant-ninth': '9',
+  'major-ninth': 'maj9',
+  'minor-ninth': 'm9',
+  'dominant-11th': '11',
+  'minor-11th': 'm11',
+  'dominant-13th': '13',
+  'major-13th': 'maj13',
+  'minor-13th': 'm13',
+  'suspended-second': 'sus2',
+  'suspended-fourth': 'sus4',
+  power: '5',
 }
 
 /** The chord a <harmony> names; undefined, with a warning, for "no chord", functions and kinds without a name. */
@@ -30,7 +49,11 @@ export function readHarmony(element: XmlElement, warnings: Warnings, label: stri
     const value = Number(textOf(degree, 'degree-value'))
     const type = textOf(degree, 'degree-type')
     const alter = Math.round(Number(textOf(degree, 'degree-alter') || 0))
-    return Number.isInteger(value) && value >= 1 && value <= 13 && Math.abs(alter) <= 2 && (type === 'add' || type === 'alter' || type === 'subtract')
+    return Number.isInteger(value) &&
+      value >= 1 &&
+      value <= 13 &&
+      Math.abs(alter) <= 2 &&
+      (type === 'add' || type === 'alter' || type === 'subtract')
       ? [{ value, alter, kind: type }]
       : []
   })
@@ -44,7 +67,10 @@ function noteName(element: XmlElement | undefined, prefix: 'root' | 'bass'): str
   return step + (alter > 0 ? '#'.repeat(alter) : 'b'.repeat(-alter))
 }
 
-/** Writes the <harmony> of a chord symbol, `offset` divisions behind the event it stands before. Symbols that the format has no kind for keep their words. */
+/**
+ * Writes the <harmony> of a chord symbol, `offset` divisions behind the event it stands before. Symbols that the format
+ * has no kind for keep their words.
+ */
 export function writeHarmony(measure: XMLElement, symbol: string, offset: number): void {
   const { root, suffix, degrees, bass } = parseChordSymbol(symbol, Object.values(KIND_SUFFIXES))
   const harmony = measure.ele('harmony')

@@ -1,14 +1,18 @@
 import type { WrittenNote, WrittenPart } from './part'
 
 /** A notehead with the part it stands in and its id, unique in the score. */
-export interface IdentifiedNote { part: WrittenPart, note: WrittenNote, id: string }
+export interface IdentifiedNote {
+  part: WrittenPart
+  note: WrittenNote
+  id: string
+}
 
 /**
  * Gives every notehead an id: its own from the file where that is a plain name used once, otherwise `n1`, `n2` …
  * in file order. Returns the notes and the text with these ids on its `<note>` elements, so that an engraver's
  * note and the arrangement's note are known by the same name.
  */
-export function giveIds(text: string, parts: readonly WrittenPart[]): { notes: IdentifiedNote[], musicXml: string } {
+export function giveIds(text: string, parts: readonly WrittenPart[]): { notes: IdentifiedNote[]; musicXml: string } {
   const uses = new Map<string, number>()
   for (const note of parts.flatMap(part => part.notes)) {
     const id = note.element.attributes.id

@@ -16,7 +16,8 @@ export function collectWarnings(): Warnings {
       const key = JSON.stringify(remark)
       const known = remarks.get(key)
       if (known) known.places = (known.places ?? 1) + 1
-      else if (remarks.size < LIMITS.warnings) remarks.set(key, { ...remark, ...(bar === undefined ? {} : { bar }) } as Remark)
+      else if (remarks.size < LIMITS.warnings)
+        remarks.set(key, { ...remark, ...(bar === undefined ? {} : { bar }) } as Remark)
     },
     all: () => [...remarks.values()],
   }

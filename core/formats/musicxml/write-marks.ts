@@ -6,20 +6,38 @@ import { inUnits } from './note-values'
 
 type WriteMark = (measure: XMLElement, offset: number) => void
 
-/** Everything that stands between the notes, in the order of its moments, each with what writes it so many divisions behind the event it stands before. */
-export function markWriters(arrangement: Arrangement): { onset: Quarters, write: WriteMark }[] {
-  const each = <T extends { onset: Quarters }>(list: readonly T[], make: (one: T) => WriteMark) => list.map(one => ({ onset: one.onset, write: make(one) }))
-  const direction = (one: Omit<Direction, 'offset'>): WriteMark => (measure, offset) => writeDirection(measure, { ...one, offset })
+/**
+ * Everything that stands between the notes, in the order of its moments, each with what writes it so many divisions
+ * behind the event it stands before.
+ */
+export function markWriters(arrangement: Arrangement): { onset: Quarters; write: WriteMark }[] {
+  const each = <T extends { onset: Quarters }>(list: readonly T[], make: (one: T) => WriteMark) =>
+    list.map(one => ({ onset: one.onset, write: make(one) }))
+  const direction =
+    (one: Omit<Direction, 'offset'>): WriteMark =>
+    (measure, offset) =>
+      writeDirection(measure, { ...one, offset })
   return [
     ...each(arrangement.rehearsals, ({ name }) => direction({ fill: type => type.ele('rehearsal', name) })),
-    ...each(arrangement.tempos, ({ quarterBpm }) => direction({ sound: { tempo: quarterBpm }, fill: type => writeMetronome(type, quarterBpm) })),
-    ...each(arrangement.swings ?? [], ({ unit, ratio }) => direction({
-      fill: type => type.ele('words', ratio === 1 ? 'Straight' : 'Swing'), ...(ratio === undefined ? {} : { swing: { unit, ratio } }),
-    })),
-    ...each(arrangement.tempoWords ?? [], ({ kind }) => direction({ fill: type => type.ele('words', TEMPO_WORDS[kind]) })),
+    ...each(arrangement.tempos, ({ quarterBpm }) =>
+      direction({ sound: { tempo: quarterBpm }, fill: type => writeMetronome(type, quarterBpm) }),
+    ),
+    ...each(arrangement.swings ?? [], ({ unit, ratio }) =>
+      direction({
+        fill: type => type.ele('words', ratio === 1 ? 'Straight' : 'Swing'),
+        ...(ratio === undefined ? {} : { swing: { unit, ratio } }),
+      }),
+    ),
+    ...each(arrangement.tempoWords ?? [], ({ kind }) =>
+      direction({ fill: type => type.ele('words', TEMPO_WORDS[kind]) }),
+    ),
     ...each(arrangement.chords, chord => (measure, offset) => writeHarmony(measure, chord.symbol, offset)),
-    ...each(arrangement.dynamics, ({ mark, hand }) => direction({ below: true, staff: hand && (hand === 'right' ? 1 : 2), fill: type => writeDynamic(type, mark) })),
-    ...each(arrangement.pedals, ({ kind }) => direction({ below: true, staff: 2, fill: type => type.ele('pedal', { type: PEDALS[kind], line: 'yes' }) })),
+    ...each(arrangement.dynamics, ({ mark, hand }) =>
+      direction({ below: true, staff: hand && (hand === 'right' ? 1 : 2), fill: type => writeDynamic(type, mark) }),
+    ),
+    ...each(arrangement.pedals, ({ kind }) =>
+      direction({ below: true, staff: 2, fill: type => type.ele('pedal', { type: PEDALS[kind], line: 'yes' }) }),
+    ),
   ].sort((a, b) => compare(a.onset, b.onset))
 }
 
@@ -29,12 +47,18 @@ export class BarMarks {
   private readonly lastBar: number
   private next = 0
 
-  constructor(arrangement: Arrangement, private readonly units: number) {
+  constructor(
+    arrangement: Arrangement,
+    private readonly units: number,
+  ) {
     this.lastBar = arrangement.bars.length - 1
     this.marks = markWriters(arrangement)
   }
 
-  /** The marks up to `end`, before the event that stands from `start` to `end`, units from the bar line. What stands at the end of the piece goes with its last event. */
+  /**
+   * The marks up to `end`, before the event that stands from `start` to `end`, units from the bar line. What stands at
+   * the end of the piece goes with its last event.
+   */
   writeWithin(measure: XMLElement, bar: Bar, start: number, end: number): void {
     if (start === 0) {
       if (bar.segno) writeDirection(measure, { fill: type => type.ele('segno'), sound: { segno: 'segno' } })
@@ -51,7 +75,8 @@ export class BarMarks {
 
   /** The signs at a bar's end that send the player elsewhere. */
   writeJumps(measure: XMLElement, bar: Bar): void {
-    const words = (text: string, sound: Record<string, string>) => writeDirection(measure, { fill: type => type.ele('words', text), sound })
+    const words = (text: string, sound: Record<string, string>) =>
+      writeDirection(measure, { fill: type => type.ele('words', text), sound })
     if (bar.toCoda) words('To Coda', { tocoda: 'coda' })
     if (bar.fine) words('Fine', { fine: 'yes' })
     if (bar.jump === 'da capo') words('D.C.', { dacapo: 'yes' })
@@ -70,7 +95,7 @@ interface Direction {
   below?: boolean
   staff?: number
   sound?: Record<string, string | number>
-  swing?: { unit: 'eighth' | '16th', ratio: number }
+  swing?: { unit: 'eighth' | '16th'; ratio: number }
 }
 
 function writeDirection(measure: XMLElement, { fill, offset = 0, below, staff, sound, swing }: Direction) {
@@ -82,7 +107,7 @@ function writeDirection(measure: XMLElement, { fill, offset = 0, below, staff, s
   if (swing) writeSwing(direction.ele('sound').ele('swing'), swing)
 }
 
-function writeSwing(element: XMLElement, { unit, ratio }: { unit: 'eighth' | '16th', ratio: number }) {
+function writeSwing(element: XMLElement, { unit, ratio }: { unit: 'eighth' | '16th'; ratio: number }) {
   if (ratio === 1) element.ele('straight')
   else {
     // The format wants whole numbers.

@@ -8,7 +8,15 @@ import type { VoiceChord } from './voices'
 type Written = Omit<Note, 'hand'>
 
 /** A chord or a rest of a voice in a bar, drawn as note values. */
-export interface Event { start: number, end: number, values: DrawnValue[], fill: boolean, chord?: VoiceChord, tiedIn?: boolean, tiedOut?: boolean }
+export interface Event {
+  start: number
+  end: number
+  values: DrawnValue[]
+  fill: boolean
+  chord?: VoiceChord
+  tiedIn?: boolean
+  tiedOut?: boolean
+}
 
 /** What is written of one notehead, or of a rest where there is no note. */
 export interface NoteParts {
@@ -30,19 +38,37 @@ export interface NoteParts {
 }
 
 /** What a notehead of the document has beside pitch, value, ties and finger, as MusicXML: it is carried along. */
-export interface Carried { instrument: string, head: string, notations: string, technical: string, lyrics: string }
+export interface Carried {
+  instrument: string
+  head: string
+  notations: string
+  technical: string
+  lyrics: string
+}
 
-/** Writes <note> elements: pitches, values, ties and all that hangs on a notehead. Keeps account of ids given to further noteheads. */
+/**
+ * Writes <note> elements: pitches, values, ties and all that hangs on a notehead. Keeps account of ids given to further
+ * noteheads.
+ */
 export class NoteWriter {
   readonly tiedIds = new Map<string, string[]>()
   private readonly usedIds = new Set<string>()
   private readonly lyrics = new Map<string, Lyric[]>()
-  private readonly slurs = new Map<string, { type: 'start' | 'stop', number: number }[]>()
+  private readonly slurs = new Map<string, { type: 'start' | 'stop'; number: number }[]>()
 
-  /** `carriedOf`: of a notehead (by its id) that stands in the document already; `isTaken`: ids of noteheads elsewhere in it. */
-  constructor(private readonly arrangement: Arrangement, private readonly carriedOf: (id: string) => Carried | undefined = () => undefined, private readonly isTaken: (id: string) => boolean = () => false) {
-    for (const note of [...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)]) for (const id of [note.id, ...note.tiedIds]) this.usedIds.add(id)
-    for (const lyric of arrangement.lyrics) this.lyrics.set(lyric.noteId, [...this.lyrics.get(lyric.noteId) ?? [], lyric])
+  /**
+   * `carriedOf`: of a notehead (by its id) that stands in the document already; `isTaken`: ids of noteheads elsewhere
+   * in it.
+   */
+  constructor(
+    private readonly arrangement: Arrangement,
+    private readonly carriedOf: (id: string) => Carried | undefined = () => undefined,
+    private readonly isTaken: (id: string) => boolean = () => false,
+  ) {
+    for (const note of [...arrangement.notes, ...arrangement.others.flatMap(role => role.notes)])
+      for (const id of [note.id, ...note.tiedIds]) this.usedIds.add(id)
+    for (const lyric of arrangement.lyrics)
+      this.lyrics.set(lyric.noteId, [...(this.lyrics.get(lyric.noteId) ?? []), lyric])
     this.numberSlurs()
   }
 
@@ -68,8 +94,7 @@ export class NoteWriter {
       pitch.ele('step', step)
       if (alter !== 0) pitch.ele('alter', alter)
       pitch.ele('octave', octave)
-    }
-    else element.ele('rest')
+    } else element.ele('rest')
     if (value) element.ele('duration', value.length)
     if (one.tieIn) element.ele('tie', { type: 'stop' })
     if (one.tieOut) element.ele('tie', { type: 'start' })
@@ -110,11 +135,20 @@ export class NoteWriter {
   private notations(element: XMLElement, one: NoteParts) {
     const { note } = one
     const isStart = note && (one.isHead || note.grace)
-    const slurs = note ? (this.slurs.get(note.id) ?? []).filter(slur => slur.type === 'start' ? isStart : !one.tieOut) : []
+    const slurs = note
+      ? (this.slurs.get(note.id) ?? []).filter(slur => (slur.type === 'start' ? isStart : !one.tieOut))
+      : []
     const articulations = isStart ? (note.articulations ?? []) : []
     const ornaments = isStart ? (note.ornaments ?? []) : []
     const finger = isStart ? note.finger : undefined
-    if (!one.tieIn && !one.tieOut && !one.tupletEdge && slurs.length + articulations.length + ornaments.length === 0 && finger === undefined) return
+    if (
+      !one.tieIn &&
+      !one.tieOut &&
+      !one.tupletEdge &&
+      slurs.length + articulations.length + ornaments.length === 0 &&
+      finger === undefined
+    )
+      return
     const notations = element.ele('notations')
     if (one.tieIn) notations.ele('tied', { type: 'stop' })
     if (one.tieOut) notations.ele('tied', { type: 'start' })
@@ -122,7 +156,9 @@ export class NoteWriter {
     if (one.tupletEdge) notations.ele('tuplet', { type: one.tupletEdge })
     if (ornaments.length > 0) {
       const list = notations.ele('ornaments')
-      for (const ornament of ornaments) if (ornament === 'tremolo') list.ele('tremolo', {}, '3'); else list.ele(ornament)
+      for (const ornament of ornaments)
+        if (ornament === 'tremolo') list.ele('tremolo', {}, '3')
+        else list.ele(ornament)
     }
     if (finger !== undefined) notations.ele('technical').ele('fingering', finger)
     const drawn = articulations.filter(name => !OWN_NOTATIONS.includes(name))
@@ -153,22 +189,28 @@ export class NoteWriter {
   /** Slurs open at one time need numbers of their own, 1 to 6 (MusicXML, number-level). */
   private numberSlurs() {
     const byId = new Map(this.arrangement.notes.map(note => [note.id, note]))
-    const busy: { until: Quarters, number: number }[] = []
+    const busy: { until: Quarters; number: number }[] = []
     for (const slur of this.arrangement.slurs ?? []) {
       const [from, to] = [byId.get(slur.from), byId.get(slur.to)]
       if (!from || !to) continue
       const open = busy.filter(one => compare(one.until, from.onset) > 0)
       const number = [1, 2, 3, 4, 5, 6].find(one => !open.some(other => other.number === one)) ?? 6
       busy.push({ until: later(to.onset, from.onset), number })
-      this.slurs.set(from.id, [...this.slurs.get(from.id) ?? [], { type: 'start', number }])
-      this.slurs.set(to.id, [{ type: 'stop', number }, ...this.slurs.get(to.id) ?? []])
+      this.slurs.set(from.id, [...(this.slurs.get(from.id) ?? []), { type: 'start', number }])
+      this.slurs.set(to.id, [{ type: 'stop', number }, ...(this.slurs.get(to.id) ?? [])])
     }
   }
 }
 
 /** Marks that stand by themselves among a note's notations, not among its articulations. */
 const OWN_NOTATIONS = ['fermata', 'arpeggiate']
-export const ACCIDENTALS: Record<string, string> = { '-2': 'flat-flat', '-1': 'flat', '0': 'natural', '1': 'sharp', '2': 'double-sharp' }
+export const ACCIDENTALS: Record<string, string> = {
+  '-2': 'flat-flat',
+  '-1': 'flat',
+  '0': 'natural',
+  '1': 'sharp',
+  '2': 'double-sharp',
+}
 const SHARPS = ['F', 'C', 'G', 'D', 'A', 'E', 'B']
 
 /** What a key signature makes of a letter. */
@@ -178,13 +220,15 @@ export function keyAlter(step: string, fifths: number): number {
 }
 
 /** The written name of a note, or where that is not its pitch (a transposed part), the name in the bar's key. */
-export function spelling(note: Written, bar: Bar): { step: string, alter: number, octave: number } {
+export function spelling(note: Written, bar: Bar): { step: string; alter: number; octave: number } {
   const written = parseSpelled(note.spelled)
-  return midiOf(written.step, written.alter, written.octave) === note.pitch ? written : parseSpelled(spellInKey(note.pitch, bar.fifths))
+  return midiOf(written.step, written.alter, written.octave) === note.pitch
+    ? written
+    : parseSpelled(spellInKey(note.pitch, bar.fifths))
 }
 
 /** "F#4" as step, alteration and octave. */
-export function parseSpelled(name: string): { step: string, alter: number, octave: number } {
+export function parseSpelled(name: string): { step: string; alter: number; octave: number } {
   const [, step, signs, octave] = /^([A-G])(#*|b*)(-?\d+)$/.exec(name)!
   return { step: step!, alter: signs!.startsWith('#') ? signs!.length : -signs!.length, octave: Number(octave) }
 }
@@ -217,11 +261,25 @@ export function beamsOf(events: readonly Event[], groupOf: (value: DrawnValue) =
   const beams = new Map<DrawnValue, string[]>()
   for (const values of runs.filter(one => one.length > 1)) {
     values.forEach((value, index) => {
-      const [before, after] = [values[index - 1], values[index + 1]].map(one => one ? flagsOf(one.type) : 0) as [number, number]
-      beams.set(value, Array.from({ length: flagsOf(value.type) }, (_, level) => {
-        const [left, right] = [before > level, after > level]
-        return left && right ? 'continue' : right ? 'begin' : left ? 'end' : before > 0 ? 'backward hook' : 'forward hook'
-      }))
+      const [before, after] = [values[index - 1], values[index + 1]].map(one => (one ? flagsOf(one.type) : 0)) as [
+        number,
+        number,
+      ]
+      beams.set(
+        value,
+        Array.from({ length: flagsOf(value.type) }, (_, level) => {
+          const [left, right] = [before > level, after > level]
+          return left && right
+            ? 'continue'
+            : right
+              ? 'begin'
+              : left
+                ? 'end'
+                : before > 0
+                  ? 'backward hook'
+                  : 'forward hook'
+        }),
+      )
     })
   }
   return beams

@@ -10,25 +10,45 @@ import { beamsOf, keyAlter, NoteWriter, spelling, tupletEdge, type Event } from 
 import { layVoices, type VoiceChord } from './voices'
 
 type Written = Omit<Note, 'hand'>
-export interface Staff { number: number, hand?: Hand, voices: VoiceChord[][], clefs: string[] }
+export interface Staff {
+  number: number
+  hand?: Hand
+  voices: VoiceChord[][]
+  clefs: string[]
+}
 
 /**
- * Writes an arrangement as MusicXML 4.0: a part for each other role that somebody plays and that has pitches, then the piano, right hand above left. Every note keeps its id;
- * where it takes more noteheads tied together, the further ones are named in `tiedIds` of the arrangement that is given back.
- * Throws NotExact for positions too fine for note values. `bars`: only so many from the beginning are written, to be looked at.
+ * Writes an arrangement as MusicXML 4.0: a part for each other role that somebody plays and that has pitches, then the
+ * piano, right hand above left. Every note keeps its id; where it takes more noteheads tied together, the further ones
+ * are named in `tiedIds` of the arrangement that is given back. Throws NotExact for positions too fine for note values.
+ * `bars`: only so many from the beginning are written, to be looked at.
  */
 export function writeMusicXml(arrangement: Arrangement, bars = arrangement.bars.length): ReadScore {
   const moments: Quarters[] = arrangement.bars.flatMap(bar => [bar.start, bar.length, bar.offset])
-  for (const note of [...arrangement.notes, ...writtenRoles(arrangement).flatMap(role => role.notes)]) moments.push(note.onset, addQuarters(note.onset, note.duration))
-  for (const { onset } of [...arrangement.chords, ...arrangement.pedals, ...arrangement.dynamics, ...arrangement.tempos]) moments.push(onset)
-  const writer = new ScoreWriter(bars < arrangement.bars.length ? beginningOf(arrangement, bars) : arrangement, unitsFor(moments))
+  for (const note of [...arrangement.notes, ...writtenRoles(arrangement).flatMap(role => role.notes)])
+    moments.push(note.onset, addQuarters(note.onset, note.duration))
+  for (const { onset } of [
+    ...arrangement.chords,
+    ...arrangement.pedals,
+    ...arrangement.dynamics,
+    ...arrangement.tempos,
+  ])
+    moments.push(onset)
+  const writer = new ScoreWriter(
+    bars < arrangement.bars.length ? beginningOf(arrangement, bars) : arrangement,
+    unitsFor(moments),
+  )
   const musicXml = writer.write()
   // The parts are those of the new document.
   const { partPlays: _before, ...withoutParts } = arrangement
   const withTies = <T extends Written>(note: T): T => ({ ...note, tiedIds: writer.notes.tiedIds.get(note.id) ?? [] })
   return {
     musicXml,
-    arrangement: { ...withoutParts, notes: arrangement.notes.map(withTies), others: arrangement.others.map(role => ({ ...role, notes: role.notes.map(withTies) })) },
+    arrangement: {
+      ...withoutParts,
+      notes: arrangement.notes.map(withTies),
+      others: arrangement.others.map(role => ({ ...role, notes: role.notes.map(withTies) })),
+    },
   }
 }
 
@@ -36,11 +56,24 @@ export function writeMusicXml(arrangement: Arrangement, bars = arrangement.bars.
 function beginningOf(arrangement: Arrangement, bars: number): Arrangement {
   const last = arrangement.bars[bars - 1]!
   const end = addQuarters(last.start, last.length)
-  const within = <T extends { onset: Quarters }>(marks: readonly T[]) => marks.filter(mark => compare(mark.onset, end) < 0)
-  const notesWithin = <T extends Written>(notes: readonly T[]) => within(notes).map(note => compare(addQuarters(note.onset, note.duration), end) > 0 ? { ...note, duration: subtract(end, note.onset) } : note)
+  const within = <T extends { onset: Quarters }>(marks: readonly T[]) =>
+    marks.filter(mark => compare(mark.onset, end) < 0)
+  const notesWithin = <T extends Written>(notes: readonly T[]) =>
+    within(notes).map(note =>
+      compare(addQuarters(note.onset, note.duration), end) > 0
+        ? { ...note, duration: subtract(end, note.onset) }
+        : note,
+    )
   return {
-    ...arrangement, bars: arrangement.bars.slice(0, bars), notes: notesWithin(arrangement.notes), others: arrangement.others.map(role => ({ ...role, notes: notesWithin(role.notes) })),
-    chords: within(arrangement.chords), lyrics: within(arrangement.lyrics), pedals: within(arrangement.pedals), dynamics: within(arrangement.dynamics), tempos: within(arrangement.tempos),
+    ...arrangement,
+    bars: arrangement.bars.slice(0, bars),
+    notes: notesWithin(arrangement.notes),
+    others: arrangement.others.map(role => ({ ...role, notes: notesWithin(role.notes) })),
+    chords: within(arrangement.chords),
+    lyrics: within(arrangement.lyrics),
+    pedals: within(arrangement.pedals),
+    dynamics: within(arrangement.dynamics),
+    tempos: within(arrangement.tempos),
     rehearsals: within(arrangement.rehearsals),
   }
 }
@@ -50,7 +83,11 @@ const writtenRoles = ({ others }: Arrangement) => others.filter(role => !role.pe
 
 /** Writes bars of an arrangement, `units` divisions to a quarter note. */
 export class ScoreWriter {
-  constructor(private readonly arrangement: Arrangement, private readonly units: number, readonly notes = new NoteWriter(arrangement)) {}
+  constructor(
+    private readonly arrangement: Arrangement,
+    private readonly units: number,
+    readonly notes = new NoteWriter(arrangement),
+  ) {}
 
   write(): string {
     const { arrangement } = this
@@ -60,21 +97,43 @@ export class ScoreWriter {
     if (arrangement.composer) identification.ele('creator', { type: 'composer' }, arrangement.composer)
     identification.ele('encoding').ele('software', 'Half Step')
     const list = score.ele('part-list')
-    const roles = writtenRoles(arrangement).map((role, index) => ({ id: `R${index + 1}`, name: role.name, staves: [this.staff(1, role.notes)] }))
-    const hands = [this.staff(1, arrangement.notes.filter(note => note.hand === 'right'), 'right'), this.staff(2, arrangement.notes.filter(note => note.hand === 'left'), 'left')]
+    const roles = writtenRoles(arrangement).map((role, index) => ({
+      id: `R${index + 1}`,
+      name: role.name,
+      staves: [this.staff(1, role.notes)],
+    }))
+    const hands = [
+      this.staff(
+        1,
+        arrangement.notes.filter(note => note.hand === 'right'),
+        'right',
+      ),
+      this.staff(
+        2,
+        arrangement.notes.filter(note => note.hand === 'left'),
+        'left',
+      ),
+    ]
     const parts = [...roles, { id: 'P1', name: 'Piano', staves: hands }]
     for (const part of parts) list.ele('score-part', { id: part.id }).ele('part-name', part.name)
     for (const part of parts) {
       const element = score.ele('part', { id: part.id })
       const isPiano = part.id === 'P1'
       const marks = isPiano ? new BarMarks(arrangement, this.units) : undefined
-      arrangement.bars.forEach((bar, index) => this.measure(element, bar, arrangement.bars[index - 1], part.staves, marks))
+      arrangement.bars.forEach((bar, index) =>
+        this.measure(element, bar, arrangement.bars[index - 1], part.staves, marks),
+      )
     }
     return score.end({ pretty: true, indent: ' ' })
   }
 
   staff(number: number, notes: readonly Written[], hand?: Hand): Staff {
-    return { number, hand, voices: layVoices(notes), clefs: clefsByBar(this.arrangement.bars, notes, hand === 'left' ? 'F' : 'G') }
+    return {
+      number,
+      hand,
+      voices: layVoices(notes),
+      clefs: clefsByBar(this.arrangement.bars, notes, hand === 'left' ? 'F' : 'G'),
+    }
   }
 
   measure(part: XMLElement, bar: Bar, before: Bar | undefined, staves: readonly Staff[], marks?: BarMarks) {
@@ -87,20 +146,48 @@ export class ScoreWriter {
     this.rightBarline(measure, bar, this.arrangement.bars[bar.index + 1])
   }
 
-  /** The notes and rests of a bar, voice after voice, with the marks between those of the first. `nameOf`: what a voice is called in the document. */
-  voices(measure: XMLElement, bar: Bar, staves: readonly Staff[], marks?: Pick<BarMarks, 'writeWithin'>, nameOf: (staff: Staff, voice: number) => string = usualVoice): void {
+  /**
+   * The notes and rests of a bar, voice after voice, with the marks between those of the first. `nameOf`: what a voice
+   * is called in the document.
+   */
+  voices(
+    measure: XMLElement,
+    bar: Bar,
+    staves: readonly Staff[],
+    marks?: Pick<BarMarks, 'writeWithin'>,
+    nameOf: (staff: Staff, voice: number) => string = usualVoice,
+  ): void {
     const length = inUnits(bar.length, this.units)
     let first = true
     for (const staff of staves) {
-      const voices = staff.voices.map((chords, voice) => ({ voice, chords: chordsIn(chords, bar) })).filter(one => one.chords.length > 0)
+      const voices = staff.voices
+        .map((chords, voice) => ({ voice, chords: chordsIn(chords, bar) }))
+        .filter(one => one.chords.length > 0)
       if (voices.length === 0) voices.push({ voice: 0, chords: [] })
       const accidentals = new Map<string, number>()
       // Accidentals count for the staff from left to right, whatever the voice: they are decided in that order first.
-      const drawn = voices.map(({ voice, chords }, place) => ({ voice, place, events: this.events(chords, bar, place === 0) }))
-      const shown = this.showAccidentals(drawn.flatMap(one => one.events), bar, accidentals)
+      const drawn = voices.map(({ voice, chords }, place) => ({
+        voice,
+        place,
+        events: this.events(chords, bar, place === 0),
+      }))
+      const shown = this.showAccidentals(
+        drawn.flatMap(one => one.events),
+        bar,
+        accidentals,
+      )
       for (const { voice, events } of drawn) {
         if (!first) measure.ele('backup').ele('duration', length)
-        this.voice(measure, events, bar, staff, staves.length > 1, nameOf(staff, voice), shown, first ? marks : undefined)
+        this.voice(
+          measure,
+          events,
+          bar,
+          staff,
+          staves.length > 1,
+          nameOf(staff, voice),
+          shown,
+          first ? marks : undefined,
+        )
         first = false
       }
     }
@@ -128,7 +215,10 @@ export class ScoreWriter {
   }
 
   private leftBarline(measure: XMLElement, bar: Bar, before: Bar | undefined) {
-    const beginsEnding = bar.endings && bar.endings !== before?.endings && bar.endings.join() !== (before?.repeatEnd ? '' : before?.endings?.join())
+    const beginsEnding =
+      bar.endings &&
+      bar.endings !== before?.endings &&
+      bar.endings.join() !== (before?.repeatEnd ? '' : before?.endings?.join())
     if (!bar.repeatStart && !beginsEnding) return
     const line = measure.ele('barline', { location: 'left' })
     if (bar.repeatStart) line.ele('bar-style', 'heavy-light')
@@ -142,21 +232,32 @@ export class ScoreWriter {
     const line = measure.ele('barline', { location: 'right' })
     if (bar.repeatEnd || bar.sectionEnd) line.ele('bar-style', bar.repeatEnd || !after ? 'light-heavy' : 'light-light')
     if (endsEnding) line.ele('ending', { number: bar.endings!.join(','), type: bar.repeatEnd ? 'stop' : 'discontinue' })
-    if (bar.repeatEnd) line.ele('repeat', { direction: 'backward', ...(bar.repeatEnd > 2 ? { times: bar.repeatEnd } : {}) })
+    if (bar.repeatEnd)
+      line.ele('repeat', { direction: 'backward', ...(bar.repeatEnd > 2 ? { times: bar.repeatEnd } : {}) })
   }
 
-  /** A voice's bar as chords and, between them, rests, each drawn as note values. Only a staff's first voice shows its rests (`fill`). */
+  /**
+   * A voice's bar as chords and, between them, rests, each drawn as note values. Only a staff's first voice shows its
+   * rests (`fill`).
+   */
   private events(chords: readonly VoiceChord[], bar: Bar, fill: boolean): Event[] {
     const { units } = this
     const from = inUnits(bar.start, units)
     const length = inUnits(bar.length, units)
-    const items: (Omit<Event, 'values'>)[] = []
+    const items: Omit<Event, 'values'>[] = []
     let at = 0
     for (const chord of chords) {
       const start = Math.max(0, inUnits(chord.onset, units) - from)
       const end = Math.min(length, inUnits(chord.end, units) - from)
       if (start > at) items.push({ start: at, end: start, fill })
-      items.push({ start, end, chord, fill, tiedIn: inUnits(chord.onset, units) < from, tiedOut: inUnits(chord.end, units) > from + length })
+      items.push({
+        start,
+        end,
+        chord,
+        fill,
+        tiedIn: inUnits(chord.onset, units) < from,
+        tiedOut: inUnits(chord.end, units) > from + length,
+      })
       at = end
     }
     if (at < length) items.push({ start: at, end: length, fill })
@@ -183,7 +284,16 @@ export class ScoreWriter {
     return shown
   }
 
-  private voice(measure: XMLElement, events: readonly Event[], bar: Bar, staff: Staff, manyStaves: boolean, voice: string, accidentals: Set<Written>, marks: Pick<BarMarks, 'writeWithin'> | undefined) {
+  private voice(
+    measure: XMLElement,
+    events: readonly Event[],
+    bar: Bar,
+    staff: Staff,
+    manyStaves: boolean,
+    voice: string,
+    accidentals: Set<Written>,
+    marks: Pick<BarMarks, 'writeWithin'> | undefined,
+  ) {
     const offset = inUnits(bar.offset, this.units)
     // A beam stays within its tuplet; a tuplet of one beat is beamed as a whole.
     const beams = beamsOf(events, ({ start, tuplet }) => {
@@ -194,18 +304,48 @@ export class ScoreWriter {
       marks?.writeWithin(measure, bar, event.start, event.end)
       const { chord } = event
       if (!chord) {
-        if (event.fill && event.start === 0 && event.end === inUnits(barLength(bar.meter), this.units)) this.notes.wholeRest(measure, event.end - event.start, staff.number, manyStaves, voice)
-        else for (const value of event.values) this.notes.write(measure, { value, staff, manyStaves, voice, tupletEdge: tupletEdge(value), isHidden: !event.fill })
+        if (event.fill && event.start === 0 && event.end === inUnits(barLength(bar.meter), this.units))
+          this.notes.wholeRest(measure, event.end - event.start, staff.number, manyStaves, voice)
+        else
+          for (const value of event.values)
+            this.notes.write(measure, {
+              value,
+              staff,
+              manyStaves,
+              voice,
+              tupletEdge: tupletEdge(value),
+              isHidden: !event.fill,
+            })
         continue
       }
-      for (const grace of chord.graces) if (event.tiedIn !== true) this.notes.write(measure, { note: grace, id: grace.id, bar, staff, manyStaves, voice, accidental: accidentals.has(grace) })
+      for (const grace of chord.graces)
+        if (event.tiedIn !== true)
+          this.notes.write(measure, {
+            note: grace,
+            id: grace.id,
+            bar,
+            staff,
+            manyStaves,
+            voice,
+            accidental: accidentals.has(grace),
+          })
       event.values.forEach((value, index) => {
         chord.notes.forEach((note, place) => {
           const isHead = index === 0 && !event.tiedIn
           this.notes.write(measure, {
-            note, value, bar, staff, manyStaves, voice, inChord: place > 0, isHead,
-            id: isHead ? note.id : this.notes.nextTiedId(note), accidental: isHead && accidentals.has(note),
-            tieIn: !isHead, tieOut: index < event.values.length - 1 || event.tiedOut === true, beams: place === 0 ? beams.get(value) : undefined,
+            note,
+            value,
+            bar,
+            staff,
+            manyStaves,
+            voice,
+            inChord: place > 0,
+            isHead,
+            id: isHead ? note.id : this.notes.nextTiedId(note),
+            accidental: isHead && accidentals.has(note),
+            tieIn: !isHead,
+            tieOut: index < event.values.length - 1 || event.tiedOut === true,
+            beams: place === 0 ? beams.get(value) : undefined,
             tupletEdge: place === 0 ? tupletEdge(value) : undefined,
           })
         })
@@ -226,12 +366,16 @@ function chordsIn(chords: readonly VoiceChord[], bar: Bar): VoiceChord[] {
   const found: VoiceChord[] = []
   for (let at = chordByEnd.left(chords, bar.start); at < chords.length && compare(chords[at]!.onset, end) < 0; at++) {
     const chord = chords[at]!
-    if (compare(chord.end, bar.start) > 0 || (compare(chord.onset, bar.start) >= 0 && equal(chord.end, chord.onset))) found.push(chord)
+    if (compare(chord.end, bar.start) > 0 || (compare(chord.onset, bar.start) >= 0 && equal(chord.end, chord.onset)))
+      found.push(chord)
   }
   return found
 }
 
-/** A bar's notes lie in the other clef when they are this far from their own, as MIDI numbers: first to change, then to change back. */
+/**
+ * A bar's notes lie in the other clef when they are this far from their own, as MIDI numbers: first to change, then to
+ * change back.
+ */
 const CLEF_TURNS = { G: { away: 50, back: 58 }, F: { away: 69, back: 60 } }
 
 function clefsByBar(bars: readonly Bar[], notes: readonly Written[], home: 'G' | 'F'): string[] {

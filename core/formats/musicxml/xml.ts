@@ -9,7 +9,10 @@ export interface XmlElement {
   children: XmlElement[]
   text: string
   line: number
-  /** Indices into the text: of the `<`, just behind `<name`, of what stands inside (the same twice for an empty element), just behind the element. */
+  /**
+   * Indices into the text: of the `<`, just behind `<name`, of what stands inside (the same twice for an empty
+   * element), just behind the element.
+   */
   start: number
   nameEnd: number
   innerStart: number
@@ -27,28 +30,50 @@ export function parseXml(text: string): XmlElement {
   let root: XmlElement | undefined
   let elements = 0
   const here = () => `line ${parser.line}, column ${parser.column + 1}`
-  parser.on('error', (error) => {
-    throw new UnusableInput(here(), `not well-formed XML (${error.message.replace(/^\d+:\d+: /, '').replace(/\.$/, '')})`)
+  parser.on('error', error => {
+    throw new UnusableInput(
+      here(),
+      `not well-formed XML (${error.message.replace(/^\d+:\d+: /, '').replace(/\.$/, '')})`,
+    )
   })
-  parser.on('doctype', (doctype) => {
-    if (/<!ENTITY/i.test(doctype)) throw new UnusableInput(here(), 'the file declares entities of its own, which are not accepted')
+  parser.on('doctype', doctype => {
+    if (/<!ENTITY/i.test(doctype))
+      throw new UnusableInput(here(), 'the file declares entities of its own, which are not accepted')
   })
-  parser.on('opentagstart', (tag) => {
+  parser.on('opentagstart', tag => {
     if (++elements > LIMITS.xmlElements) throw new UnusableInput(here(), `more than ${LIMITS.xmlElements} elements`)
-    if (open.length >= LIMITS.xmlDepth) throw new UnusableInput(here(), `elements nested more than ${LIMITS.xmlDepth} deep`)
-    const element: XmlElement = { name: tag.name, attributes: {}, children: [], text: '', line: parser.line, start: parser.position - 2 - tag.name.length, nameEnd: parser.position - 1, innerStart: 0, innerEnd: 0, end: 0 }
+    if (open.length >= LIMITS.xmlDepth)
+      throw new UnusableInput(here(), `elements nested more than ${LIMITS.xmlDepth} deep`)
+    const element: XmlElement = {
+      name: tag.name,
+      attributes: {},
+      children: [],
+      text: '',
+      line: parser.line,
+      start: parser.position - 2 - tag.name.length,
+      nameEnd: parser.position - 1,
+      innerStart: 0,
+      innerEnd: 0,
+      end: 0,
+    }
     const parent = open.at(-1)
     if (parent) parent.children.push(element)
     else root = element
     open.push(element)
   })
-  parser.on('attribute', ({ name, value }) => { open.at(-1)!.attributes[name] = value })
-  parser.on('text', (piece) => {
+  parser.on('attribute', ({ name, value }) => {
+    open.at(-1)!.attributes[name] = value
+  })
+  parser.on('text', piece => {
     const element = open.at(-1)
     if (element) element.text += piece
   })
-  parser.on('cdata', (piece) => { open.at(-1)!.text += piece })
-  parser.on('opentag', () => { open.at(-1)!.innerStart = parser.position })
+  parser.on('cdata', piece => {
+    open.at(-1)!.text += piece
+  })
+  parser.on('opentag', () => {
+    open.at(-1)!.innerStart = parser.position
+  })
   parser.on('closetag', ({ isSelfClosing }) => {
     const element = open.pop()!
     element.end = parser.position

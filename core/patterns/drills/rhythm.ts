@@ -2,43 +2,80 @@ import { add, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } fro
 import type { DrillRhythm } from './recipe'
 
 /** A moment of a line in time: which moments of it are struck, when, for how long; accented or not. */
-export interface Timed { readonly moments: readonly number[], readonly at: Quarters, readonly length: Quarters, readonly isAccented?: boolean }
+export interface Timed {
+  readonly moments: readonly number[]
+  readonly at: Quarters
+  readonly length: Quarters
+  readonly isAccented?: boolean
+}
 
 /** Dotted: three to one. */
 const DOTTED = quarters(3, 2)
 
 /**
- * So many moments of equal `value` in time, from 0, all lengths in quarter notes; `beat`: a felt beat. The last one is as long as a beat at least. Groups have a rest behind them up to the next beat, of half a beat at least.
+ * So many moments of equal `value` in time, from 0, all lengths in quarter notes; `beat`: a felt beat. The last one is
+ * as long as a beat at least. Groups have a rest behind them up to the next beat, of half a beat at least.
  */
 export function inRhythm(count: number, value: Quarters, beat: Quarters, rhythm: DrillRhythm): Timed[] {
   const each = Array.from({ length: count }, (_, index) => index)
   const even = (index: number) => multiply(value, quarters(index))
-  const lastLonger = (timed: Timed[]): Timed[] => timed.map((one, index) => index === timed.length - 1 && toDecimal(one.length) < toDecimal(beat) ? { ...one, length: beat } : one)
+  const lastLonger = (timed: Timed[]): Timed[] =>
+    timed.map((one, index) =>
+      index === timed.length - 1 && toDecimal(one.length) < toDecimal(beat) ? { ...one, length: beat } : one,
+    )
   switch (rhythm) {
-    case 'as-it-is': return lastLonger(each.map(index => ({ moments: [index], at: even(index), length: value })))
-    case 'long-short': case 'short-long': {
+    case 'as-it-is':
+      return lastLonger(each.map(index => ({ moments: [index], at: even(index), length: value })))
+    case 'long-short':
+    case 'short-long': {
       const [long, short] = [multiply(value, DOTTED), subtract(add(value, value), multiply(value, DOTTED))]
       const first = rhythm === 'long-short' ? long : short
-      return lastLonger(each.map((index): Timed => {
-        const isFirst = index % 2 === 0
-        return { moments: [index], at: add(even(index - index % 2), isFirst ? ZERO : first), length: isFirst ? first : subtract(add(value, value), first) }
-      }))
+      return lastLonger(
+        each.map((index): Timed => {
+          const isFirst = index % 2 === 0
+          return {
+            moments: [index],
+            at: add(even(index - (index % 2)), isFirst ? ZERO : first),
+            length: isFirst ? first : subtract(add(value, value), first),
+          }
+        }),
+      )
     }
-    case 'groups-2': case 'groups-3': case 'groups-4': {
+    case 'groups-2':
+    case 'groups-3':
+    case 'groups-4': {
       const size = Number(rhythm.slice(-1))
-      const played = toDecimal(value) * size / toDecimal(beat)
+      const played = (toDecimal(value) * size) / toDecimal(beat)
       const period = multiply(beat, quarters(Math.ceil(played + 0.5 - 1e-9)))
-      return lastLonger(each.map(index => ({ moments: [index], at: add(multiply(period, quarters(Math.floor(index / size))), even(index % size)), length: value })))
+      return lastLonger(
+        each.map(index => ({
+          moments: [index],
+          at: add(multiply(period, quarters(Math.floor(index / size))), even(index % size)),
+          length: value,
+        })),
+      )
     }
-    case 'accents-3': case 'accents-4': {
+    case 'accents-3':
+    case 'accents-4': {
       const every = Number(rhythm.slice(-1))
-      return lastLonger(each.map(index => ({ moments: [index], at: even(index), length: value, ...(index % every === 0 ? { isAccented: true } : {}) })))
+      return lastLonger(
+        each.map(index => ({
+          moments: [index],
+          at: even(index),
+          length: value,
+          ...(index % every === 0 ? { isAccented: true } : {}),
+        })),
+      )
     }
     case 'blocks': {
       const perBeat = Math.max(1, Math.round(toDecimal(beat) / toDecimal(value)))
-      return lastLonger(Array.from({ length: Math.ceil(count / perBeat) }, (_, block) => ({
-        moments: each.slice(block * perBeat, (block + 1) * perBeat), at: multiply(beat, quarters(block)), length: beat,
-      })))
+      return lastLonger(
+        Array.from({ length: Math.ceil(count / perBeat) }, (_, block) => ({
+          moments: each.slice(block * perBeat, (block + 1) * perBeat),
+          at: multiply(beat, quarters(block)),
+          length: beat,
+        })),
+      )
     }
   }
 }

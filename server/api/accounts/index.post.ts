@@ -10,7 +10,10 @@ export default forAnybody(async ({ event, db }) => {
   if (password === undefined && door.may !== 'first') throw new Refusal(400, '"password" is required')
   // On this machine itself nobody is kept from making accounts.
   const address = isLoopback(event) ? crypto.randomUUID() : addressOf(event)
-  const account = password === undefined ? await registerFirst(db, name) : await register({ db, passwords: passwords(), tries: tries() }, { name, password, address })
+  const account =
+    password === undefined
+      ? await registerFirst(db, name)
+      : await register({ db, passwords: passwords(), tries: tries() }, { name, password, address })
   await beginSessionFor(event, account, { isOpen: password === undefined })
   setResponseStatus(event, 201)
   return { name: account.name }

@@ -5,5 +5,11 @@ import { notThere } from '../../use-cases/refusal'
 export default forPlayer(async ({ event, playerId, db, gone }) => {
   const account = await accountById(db, playerId)
   if (!account) throw notThere('this account')
-  await sendArchive(event, playerId, { kind: 'player' }, `${account.name} ${new Date().toISOString().slice(0, 10)}`, gone)
+  await sendArchive(
+    event,
+    playerId,
+    { kind: 'player' },
+    `${account.name} ${new Date().toISOString().slice(0, 10)}`,
+    gone,
+  )
 })

@@ -3,7 +3,12 @@ import type { SessionItemName } from '#core/coach/session'
 import Joi from 'joi'
 import { changeDay } from '../../database/queries/coach'
 
-interface DayChange { minutes?: number, note?: string, skip?: { id: string, what: SessionItemName }, unskip?: string }
+interface DayChange {
+  minutes?: number
+  note?: string
+  skip?: { id: string; what: SessionItemName }
+  unskip?: string
+}
 
 const schema = Joi.object<DayChange>({
   minutes: Joi.number().integer().min(5).max(180),
@@ -16,5 +21,8 @@ const schema = Joi.object<DayChange>({
 export default forPlayer(async ({ event, playerId, db }) => {
   const day = checkedParameter(event, 'day', daySchema)
   const { skip, ...change } = await checkedBody(event, schema)
-  return await changeDay(db, playerId, day, { ...change, ...(skip ? { skipped: { ...skip, at: new Date().toISOString() } } : {}) })
+  return await changeDay(db, playerId, day, {
+    ...change,
+    ...(skip ? { skipped: { ...skip, at: new Date().toISOString() } } : {}),
+  })
 })

@@ -5,9 +5,19 @@ import { listSongs } from '../../database/queries/songs'
 /** Of so many drills, the last practised first, the newest pass is looked at. */
 const MOST_HEARD = 12
 
-/** The player's drills, the last practised first, with their recipes, and of the newest ones the finger that was least even. */
+/**
+ * The player's drills, the last practised first, with their recipes, and of the newest ones the finger that was least
+ * even.
+ */
 export default forPlayer(async ({ playerId, db }) => {
   const drills = await listSongs(db, playerId, { isDrills: true })
-  const heard = await newestTimedNotes(db, playerId, drills.filter(drill => drill.passes > 0).slice(0, MOST_HEARD).map(drill => drill.id))
+  const heard = await newestTimedNotes(
+    db,
+    playerId,
+    drills
+      .filter(drill => drill.passes > 0)
+      .slice(0, MOST_HEARD)
+      .map(drill => drill.id),
+  )
   return drills.map(drill => ({ ...drill, leastEven: leastEven(evennessByFinger(heard.get(drill.id) ?? [])) ?? null }))
 })

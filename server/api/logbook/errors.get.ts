@@ -8,15 +8,30 @@ import { arrangementOfSong } from '../../database/queries/arrangements'
 import { stretchOf } from '../../database/queries/parts'
 import { notThere } from '../../use-cases/refusal'
 
-const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song: idSchema.required(), part: idSchema, hands: Joi.string().valid('right', 'left', 'both') })
+const schema = Joi.object<{ song: string; part?: string; hands?: Hands }>({
+  song: idSchema.required(),
+  part: idSchema,
+  hands: Joi.string().valid('right', 'left', 'both'),
+})
 /** More than half a year of a song; older ones say little of where it is hard now. */
 const MOST_PASSES = 5000
 
 /** Where a song fails: the share of passes over each bar that failed there, by day. */
 export default forPlayer(async ({ event, playerId, db }) => {
   const { song, part, hands } = checkedQuery(event, schema)
-  const [arrangement, settings] = await Promise.all([arrangementOfSong(db, playerId, song), playerSettings(db, playerId)])
+  const [arrangement, settings] = await Promise.all([
+    arrangementOfSong(db, playerId, song),
+    playerSettings(db, playerId),
+  ])
   if (!arrangement || !settings) throw notThere('this song')
   const rows = await failuresOf(db, playerId, { songId: song, partId: part, hands }, MOST_PASSES)
-  return errorMap(arrangement.document, rows.map(({ startedAt, failed, ...edges }) => ({ atMs: startedAt.getTime(), stretch: stretchOf(edges), failed: failed ?? [] })), daysIn(settings.timeZone))
+  return errorMap(
+    arrangement.document,
+    rows.map(({ startedAt, failed, ...edges }) => ({
+      atMs: startedAt.getTime(),
+      stretch: stretchOf(edges),
+      failed: failed ?? [],
+    })),
+    daysIn(settings.timeZone),
+  )
 })

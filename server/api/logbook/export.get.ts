@@ -12,20 +12,53 @@ export default forPlayer(async ({ event, playerId, db }) => {
   const { format } = checkedQuery(event, schema)
   const noteNames = (await playerSettings(db, playerId))?.noteNames
   const inWords = ({ found, sentence, part, place, partId, cleanBut, ...pass }: ExportedPass) => ({
-    ...pass, part: passName({ partId, partName: part, place, mode: pass.mode }), sentence: toldSentence({ found, sentence }, { noteNames }),
+    ...pass,
+    part: passName({ partId, partName: part, place, mode: pass.mode }),
+    sentence: toldSentence({ found, sentence }, { noteNames }),
     cleanBut: format === 'csv' ? cleanBut.join(' ') : cleanBut,
   })
   const passes = mapped(allPasses(db, playerId), inWords)
-  setResponseHeaders(event, { 'content-type': format === 'csv' ? 'text/csv; charset=utf-8' : 'application/json; charset=utf-8', 'content-disposition': `attachment; filename="half-step-logbook.${format}"` })
+  setResponseHeaders(event, {
+    'content-type': format === 'csv' ? 'text/csv; charset=utf-8' : 'application/json; charset=utf-8',
+    'content-disposition': `attachment; filename="half-step-logbook.${format}"`,
+  })
   if (format === 'json') return sendStream(event, Readable.from(asJson(passes)))
-  const csv = stringify({ header: true, escape_formulas: true, columns: [...COLUMNS], cast: { date: date => date.toISOString(), boolean: value => String(value) } })
+  const csv = stringify({
+    header: true,
+    escape_formulas: true,
+    columns: [...COLUMNS],
+    cast: { date: date => date.toISOString(), boolean: value => String(value) },
+  })
   return sendStream(event, Readable.from(passes).pipe(csv))
 })
 
 /** The columns in their order; what is new stands at the end. */
 const COLUMNS = [
-  'id', 'startedAt', 'song', 'version', 'part', 'hands', 'mode', 'bpm', 'lengthMs', 'notes', 'right', 'wrong', 'missed', 'extra', 'onTimeShare', 'offsetMs', 'driftPercent',
-  'unsteadinessMs', 'clean', 'score', 'strictness', 'keyboardDelayMs', 'sentence', 'remark', 'cleanBut',
+  'id',
+  'startedAt',
+  'song',
+  'version',
+  'part',
+  'hands',
+  'mode',
+  'bpm',
+  'lengthMs',
+  'notes',
+  'right',
+  'wrong',
+  'missed',
+  'extra',
+  'onTimeShare',
+  'offsetMs',
+  'driftPercent',
+  'unsteadinessMs',
+  'clean',
+  'score',
+  'strictness',
+  'keyboardDelayMs',
+  'sentence',
+  'remark',
+  'cleanBut',
 ] as const
 
 async function* mapped<From, To>(all: AsyncIterable<From>, to: (one: From) => To): AsyncGenerator<To> {

@@ -6,8 +6,11 @@ import { playerSettings } from '../../database/queries/accounts'
 import { partNames } from '../../database/queries/parts'
 import { notThere } from '../../use-cases/refusal'
 
-const schema = Joi.object<{ song?: string, part?: string, hands?: Hands, from?: Date }>({
-  song: idSchema, part: idSchema, hands: Joi.string().valid('right', 'left', 'both'), from: nowSchema,
+const schema = Joi.object<{ song?: string; part?: string; hands?: Hands; from?: Date }>({
+  song: idSchema,
+  part: idSchema,
+  hands: Joi.string().valid('right', 'left', 'both'),
+  from: nowSchema,
 })
 
 /** What the Logbook draws: days, tempos and songs; of a song that is asked for, its parts to choose from. */
@@ -19,7 +22,9 @@ export default forPlayer(async ({ event, playerId, db }) => {
   const dayOf = daysIn(settings.timeZone)
   const fromDay = from && dayOf(from.getTime())
   const [days, tempos, songs, parts] = await Promise.all([
-    daysPlayed(db, playerId, filter, fromDay), tempoReached(db, playerId, filter, fromDay), songTotals(db, playerId),
+    daysPlayed(db, playerId, filter, fromDay),
+    tempoReached(db, playerId, filter, fromDay),
+    songTotals(db, playerId),
     song ? partNames(db, playerId, song) : [],
   ])
   return { today: dayOf(Date.now()), days, tempos, songs, parts }

@@ -5,11 +5,18 @@ import { timesOfNotes } from '../../database/queries/logbook'
 import { arrangementOfSong } from '../../database/queries/arrangements'
 import { notThere } from '../../use-cases/refusal'
 
-const schema = Joi.object<{ song: string, part?: string, hands?: Hands }>({ song: idSchema.required(), part: idSchema, hands: Joi.string().valid('right', 'left', 'both') })
+const schema = Joi.object<{ song: string; part?: string; hands?: Hands }>({
+  song: idSchema.required(),
+  part: idSchema,
+  hands: Joi.string().valid('right', 'left', 'both'),
+})
 /** So many of the newest passes with the click say how it is now. */
 const NEWEST = 20
 
-/** How early or late each note of a song comes of late: the median of the newest passes and its quartiles, ms, + is late; `at` is its place counted in bars. */
+/**
+ * How early or late each note of a song comes of late: the median of the newest passes and its quartiles, ms, + is
+ * late; `at` is its place counted in bars.
+ */
 export default forPlayer(async ({ event, playerId, db }) => {
   const { song, part, hands } = checkedQuery(event, schema)
   const arrangement = await arrangementOfSong(db, playerId, song)

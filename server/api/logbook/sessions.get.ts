@@ -2,11 +2,13 @@ import type { Hands } from '#core/music/arrangement'
 import Joi from 'joi'
 import { sessionsPlayed } from '../../database/queries/logbook'
 
-const schema = Joi.object<{ limit: number, before?: string, song?: string, part?: string, hands?: Hands }>({
+const schema = Joi.object<{ limit: number; before?: string; song?: string; part?: string; hands?: Hands }>({
   limit: Joi.number().integer().min(1).max(60).default(14),
   /** Days before this one. */
   before: daySchema,
-  song: idSchema, part: idSchema, hands: Joi.string().valid('right', 'left', 'both'),
+  song: idSchema,
+  part: idSchema,
+  hands: Joi.string().valid('right', 'left', 'both'),
 })
 
 /** Days of practice with what was played on each, newest first. */

@@ -7,7 +7,12 @@ export default forPlayer(async ({ event, playerId, db, gone }) => {
   if (!row) throw notThere('this part')
   const { id: arrangementId, document: arrangement, musicXml } = row.arrangement
   return {
-    id: row.part.id, name: row.part.name, stretch: stretchOf(row.part), song: { id: row.song.id, title: row.song.title }, arrangementId, arrangement,
-    ...await heavyWork().run(playerId, 'stand', { score: { arrangement, musicXml } }, gone),
+    id: row.part.id,
+    name: row.part.name,
+    stretch: stretchOf(row.part),
+    song: { id: row.song.id, title: row.song.title },
+    arrangementId,
+    arrangement,
+    ...(await heavyWork().run(playerId, 'stand', { score: { arrangement, musicXml } }, gone)),
   }
 })

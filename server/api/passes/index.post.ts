@@ -15,7 +15,9 @@ const schema = Joi.object<SentPass>({
   startedAt: momentSchema.required(),
   lengthMs: Joi.number().min(0).max(LIMITS.takeMs).required(),
   offsetMs: Joi.number().min(-5000).max(5000).required(),
-  strictness: Joi.string().valid(...STRICTNESSES).default('normal'),
+  strictness: Joi.string()
+    .valid(...STRICTNESSES)
+    .default('normal'),
   take: takeSchema.required(),
 })
 

@@ -11,8 +11,16 @@ const schema = Joi.object<{ at?: Date }>({ at: nowSchema })
 /** A song with its parts, its stairs, and where the player stands on them. */
 export default forPlayer(async ({ event, playerId, db }) => {
   const [id, { at = new Date() }] = [checkedId(event), checkedQuery(event, schema)]
-  const [song, coached, settings] = await Promise.all([showSong(db, heavyWork(), playerId, id), songOf(playerId, id), playerSettings(db, playerId)])
+  const [song, coached, settings] = await Promise.all([
+    showSong(db, heavyWork(), playerId, id),
+    songOf(playerId, id),
+    playerSettings(db, playerId),
+  ])
   if (!song || !coached) throw notThere('this song')
   const dayOf = daysIn(settings?.timeZone ?? 'UTC')
-  return { ...song, stairs: stairsOf(coached.plan, coached.record.standing, passesOfDay(coached.record, dayOf(at.getTime()), dayOf)), forecast: forecastOf(coached, dayOf, at.getTime()) }
+  return {
+    ...song,
+    stairs: stairsOf(coached.plan, coached.record.standing, passesOfDay(coached.record, dayOf(at.getTime()), dayOf)),
+    forecast: forecastOf(coached, dayOf, at.getTime()),
+  }
 })

@@ -17,8 +17,11 @@ const schema = Joi.object<SongChange>({
   proposal: Joi.number().integer().min(1).max(PROPOSAL),
 }).min(1)
 
-/** Changes a song's title, composer, goal or place in the day; puts it away (its passes stay in the Logbook) or takes it back. */
+/**
+ * Changes a song's title, composer, goal or place in the day; puts it away (its passes stay in the Logbook) or takes it
+ * back.
+ */
 export default forPlayer(async ({ event, playerId, db }) => {
-  if (!await updateSong(db, playerId, checkedId(event), await checkedBody(event, schema))) throw notThere('this song')
+  if (!(await updateSong(db, playerId, checkedId(event), await checkedBody(event, schema)))) throw notThere('this song')
   return sendNoContent(event)
 })

@@ -2,7 +2,7 @@ import type { SongChoices } from '#core/formats/read-score'
 import Joi from 'joi'
 import { takeSongIn } from '../../use-cases/take-song-in'
 
-const schema = Joi.object<{ name: string, choices?: string, editionOf?: string, edition: string, played: boolean }>({
+const schema = Joi.object<{ name: string; choices?: string; editionOf?: string; edition: string; played: boolean }>({
   name: Joi.string().max(300).default('Untitled'),
   /** JSON of what the player decided in the preview. */
   choices: Joi.string().max(12_000),
@@ -14,14 +14,26 @@ const schema = Joi.object<{ name: string, choices?: string, editionOf?: string, 
 })
 
 /**
- * Takes the bytes of a song (MusicXML, MIDI, chord chart or ChordPro) with what the player decided about it, and answers with the new
- * song's id and the reader's warnings.
+ * Takes the bytes of a song (MusicXML, MIDI, chord chart or ChordPro) with what the player decided about it, and
+ * answers with the new song's id and the reader's warnings.
  */
 export default forPlayer(async ({ event, playerId, db, gone }) => {
   const { name, choices, editionOf, edition, played } = checkedQuery(event, schema)
   const decided = choices === undefined ? {} : checkedText<SongChoices>(choices, choicesSchema, 'choices')
   const bytes = await checkedFile(event, 'a MusicXML score, a MIDI file or a chord chart')
-  const song = await takeSongIn(db, heavyWork(), playerId, { bytes, name, choices: decided, isPlayed: played, ...(editionOf ? { edition: { of: editionOf, name: edition } } : {}) }, gone)
+  const song = await takeSongIn(
+    db,
+    heavyWork(),
+    playerId,
+    {
+      bytes,
+      name,
+      choices: decided,
+      isPlayed: played,
+      ...(editionOf ? { edition: { of: editionOf, name: edition } } : {}),
+    },
+    gone,
+  )
   setResponseStatus(event, 201)
   return song
 })

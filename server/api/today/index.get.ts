@@ -1,8 +1,10 @@
 import Joi from 'joi'
 import { planToday } from '../../use-cases/plan-today'
 
-const schema = Joi.object<{ at?: Date, minutes?: number, song?: string }>({
-  at: nowSchema, minutes: Joi.number().integer().min(5).max(180), song: idSchema,
+const schema = Joi.object<{ at?: Date; minutes?: number; song?: string }>({
+  at: nowSchema,
+  minutes: Joi.number().integer().min(5).max(180),
+  song: idSchema,
 })
 
 /** The session of the day as it stands now: planned anew from everything played so far. */

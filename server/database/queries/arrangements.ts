@@ -5,11 +5,19 @@ import type { Database, Transaction } from '../../utils/database'
 import { arrangements, parts, songs } from '../schema'
 
 /** Joins a song to its newest arrangement. */
-export const newestRevision = and(eq(arrangements.songId, songs.id), eq(arrangements.revision, sql`(select max(revision) from ${arrangements} as newest where newest.song_id = ${songs.id})`))
+export const newestRevision = and(
+  eq(arrangements.songId, songs.id),
+  eq(
+    arrangements.revision,
+    sql`(select max(revision) from ${arrangements} as newest where newest.song_id = ${songs.id})`,
+  ),
+)
 
 /** The newest arrangement of a song. */
 export async function arrangementOfSong(db: Database, ownerId: string, songId: string) {
-  const [row] = await db.select({ id: arrangements.id, document: arrangements.document }).from(songs)
+  const [row] = await db
+    .select({ id: arrangements.id, document: arrangements.document })
+    .from(songs)
     .innerJoin(arrangements, newestRevision)
     .where(and(eq(songs.ownerId, ownerId), eq(songs.id, songId)))
   return row
@@ -20,7 +28,15 @@ export async function arrangementForHearing(db: Database, ownerId: string, id: s
   const row = await arrangementText(db, ownerId, id)
   if (!row) return undefined
   const rows = await db.select().from(parts).where(eq(parts.arrangementId, id)).orderBy(asc(parts.place))
-  return { document: row.document, parts: rows.map(part => ({ id: part.id, name: part.name, from: { n: part.fromN, d: part.fromD }, to: { n: part.toN, d: part.toD } })) }
+  return {
+    document: row.document,
+    parts: rows.map(part => ({
+      id: part.id,
+      name: part.name,
+      from: { n: part.fromN, d: part.fromD },
+      to: { n: part.toN, d: part.toD },
+    })),
+  }
 }
 
 /** A document as it is sent to the database: text that is not read on the way. */
@@ -28,14 +44,23 @@ export const documentOf = ({ document }: ScoreText) => sql<Arrangement>`${docume
 
 /** The arrangement a change starts from, its document as text. */
 export async function arrangementText(db: Database, ownerId: string, id: string) {
-  const [row] = await db.select({ revision: arrangements.revision, document: sql<string>`${arrangements.document}::text`, musicXml: arrangements.musicXml }).from(arrangements)
+  const [row] = await db
+    .select({
+      revision: arrangements.revision,
+      document: sql<string>`${arrangements.document}::text`,
+      musicXml: arrangements.musicXml,
+    })
+    .from(arrangements)
     .where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, id)))
   return row
 }
 
 /** An arrangement, whole. */
 export async function arrangementById(db: Database, ownerId: string, id: string) {
-  const [row] = await db.select().from(arrangements).where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, id)))
+  const [row] = await db
+    .select()
+    .from(arrangements)
+    .where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, id)))
   return row
 }
 
@@ -50,17 +75,35 @@ export async function arrangementDocument(db: Database, id: string): Promise<Arr
 export type SaveRefusal = 'missing' | 'stale'
 
 /**
- * Saves a corrected arrangement as the song's next revision and takes the parts along; passes keep pointing to the revision they were played
- * in.
+ * Saves a corrected arrangement as the song's next revision and takes the parts along; passes keep pointing to the
+ * revision they were played in.
  */
-export async function insertRevision(db: Database, ownerId: string, base: string, score: ScoreText): Promise<{ id: string, revision: number } | SaveRefusal> {
-  return await db.transaction(async (tx) => {
-    const [before] = await tx.select({ songId: arrangements.songId, revision: arrangements.revision }).from(arrangements).where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, base)))
+export async function insertRevision(
+  db: Database,
+  ownerId: string,
+  base: string,
+  score: ScoreText,
+): Promise<{ id: string; revision: number } | SaveRefusal> {
+  return await db.transaction(async tx => {
+    const [before] = await tx
+      .select({ songId: arrangements.songId, revision: arrangements.revision })
+      .from(arrangements)
+      .where(and(eq(arrangements.ownerId, ownerId), eq(arrangements.id, base)))
     if (!before) return 'missing'
     await lockSong(tx, before.songId)
-    if (await newestOf(tx, before.songId) !== base) return 'stale'
+    if ((await newestOf(tx, before.songId)) !== base) return 'stale'
     const revision = before.revision + 1
-    const [saved] = await tx.insert(arrangements).values({ ownerId, songId: before.songId, revision, bars: score.bars, document: documentOf(score), musicXml: score.musicXml }).returning({ id: arrangements.id })
+    const [saved] = await tx
+      .insert(arrangements)
+      .values({
+        ownerId,
+        songId: before.songId,
+        revision,
+        bars: score.bars,
+        document: documentOf(score),
+        musicXml: score.musicXml,
+      })
+      .returning({ id: arrangements.id })
     await tx.update(parts).set({ arrangementId: saved!.id }).where(eq(parts.arrangementId, base))
     return { id: saved!.id, revision }
   })
@@ -72,6 +115,11 @@ export async function lockSong(tx: Transaction, songId: string) {
 }
 
 export async function newestOf(tx: Transaction, songId: string): Promise<string | undefined> {
-  const [newest] = await tx.select({ id: arrangements.id }).from(arrangements).where(eq(arrangements.songId, songId)).orderBy(desc(arrangements.revision)).limit(1)
+  const [newest] = await tx
+    .select({ id: arrangements.id })
+    .from(arrangements)
+    .where(eq(arrangements.songId, songId))
+    .orderBy(desc(arrangements.revision))
+    .limit(1)
   return newest?.id
 }

@@ -7,8 +7,12 @@ import { patterns } from '../schema'
 export const MOST_PATTERNS = 200
 
 /** A player's own patterns, the first first. */
-export async function patternsOf(db: Database, ownerId: string): Promise<{ id: string, pattern: HandPattern }[]> {
-  return await db.select({ id: patterns.id, pattern: patterns.document }).from(patterns).where(eq(patterns.ownerId, ownerId)).orderBy(asc(patterns.createdAt))
+export async function patternsOf(db: Database, ownerId: string): Promise<{ id: string; pattern: HandPattern }[]> {
+  return await db
+    .select({ id: patterns.id, pattern: patterns.document })
+    .from(patterns)
+    .where(eq(patterns.ownerId, ownerId))
+    .orderBy(asc(patterns.createdAt))
 }
 
 /** Keeps a new pattern; gives its id, undefined when the player has as many as may be kept. */
@@ -21,12 +25,19 @@ export async function insertPattern(db: Database, ownerId: string, pattern: Hand
 
 /** Changes a pattern of the player's; whether it is there. */
 export async function updatePattern(db: Database, ownerId: string, id: string, pattern: HandPattern): Promise<boolean> {
-  const rows = await db.update(patterns).set({ document: pattern, updatedAt: new Date() }).where(and(eq(patterns.ownerId, ownerId), eq(patterns.id, id))).returning({ id: patterns.id })
+  const rows = await db
+    .update(patterns)
+    .set({ document: pattern, updatedAt: new Date() })
+    .where(and(eq(patterns.ownerId, ownerId), eq(patterns.id, id)))
+    .returning({ id: patterns.id })
   return rows.length > 0
 }
 
 /** Takes a pattern away; what was made with it stays. */
 export async function deletePattern(db: Database, ownerId: string, id: string): Promise<boolean> {
-  const rows = await db.delete(patterns).where(and(eq(patterns.ownerId, ownerId), eq(patterns.id, id))).returning({ id: patterns.id })
+  const rows = await db
+    .delete(patterns)
+    .where(and(eq(patterns.ownerId, ownerId), eq(patterns.id, id)))
+    .returning({ id: patterns.id })
   return rows.length > 0
 }

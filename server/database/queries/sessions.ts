@@ -4,7 +4,10 @@ import { sessions } from '../schema'
 
 /** Whether this session of an account has not been ended. */
 export async function isSignedIn(db: Database, id: string, ownerId: string): Promise<boolean> {
-  const [row] = await db.select({ id: sessions.id }).from(sessions).where(and(eq(sessions.id, id), eq(sessions.ownerId, ownerId)))
+  const [row] = await db
+    .select({ id: sessions.id })
+    .from(sessions)
+    .where(and(eq(sessions.id, id), eq(sessions.ownerId, ownerId)))
   return row !== undefined
 }
 

@@ -5,7 +5,10 @@ import { arrangements, passes, accounts, sums } from '../schema'
 /** The fewest right notes that say how steady a pass was. */
 const STEADY_NOTES = 3
 
-/** Sums of passes by day and notes, for the rows that `which` names, of the passes or of rows of that name (`kept as passes`). */
+/**
+ * Sums of passes by day and notes, for the rows that `which` names, of the passes or of rows of that name (`kept as
+ * passes`).
+ */
 export const summed = (which: SQL | undefined, rows = sql`${passes}`) => sql`
   insert into ${sums} (owner_id, day, song_id, part_id, hands, notes_key, passes, clean, length_ms, unsteadiness_ms, steady_passes, clean_bpm, last_at)
   select ${passes.ownerId}, (${passes.startedAt} at time zone ${accounts.timeZone})::date, ${arrangements.songId}, ${passes.partId}, ${passes.hands}, ${passes.notesKey},
@@ -35,13 +38,26 @@ export async function remakeSumsOf(tx: Executor, passId: string): Promise<void> 
 
 /** Makes the sums of a player anew, or everybody's; passes that come meanwhile wait. */
 export async function rebuildSums(tx: Executor, ownerId?: string): Promise<void> {
-  await tx.select({ id: accounts.id }).from(accounts).where(ownerId ? eq(accounts.id, ownerId) : undefined).for('update')
+  await tx
+    .select({ id: accounts.id })
+    .from(accounts)
+    .where(ownerId ? eq(accounts.id, ownerId) : undefined)
+    .for('update')
   await tx.delete(sums).where(ownerId ? eq(sums.ownerId, ownerId) : undefined)
   await tx.execute(summed(ownerId ? eq(passes.ownerId, ownerId) : undefined))
 }
 
 /** Whether there are accounts with passes and without sums: from before the sums. */
 export async function sumsAreMissing(db: Database): Promise<boolean> {
-  const rows = await db.select({ id: accounts.id }).from(accounts).where(and(exists(db.select().from(passes).where(eq(passes.ownerId, accounts.id))), notExists(db.select().from(sums).where(eq(sums.ownerId, accounts.id))))).limit(1)
+  const rows = await db
+    .select({ id: accounts.id })
+    .from(accounts)
+    .where(
+      and(
+        exists(db.select().from(passes).where(eq(passes.ownerId, accounts.id))),
+        notExists(db.select().from(sums).where(eq(sums.ownerId, accounts.id))),
+      ),
+    )
+    .limit(1)
   return rows.length > 0
 }

@@ -2,14 +2,18 @@ import { index, integer, pgTable, bigint, smallint, text, timestamp, uuid, varch
 import { accounts } from './accounts'
 
 /** Who is signed in where: a cookie counts as long as its session stands here. */
-export const sessions = pgTable('sessions', {
-  /** The id that is sealed in the cookie. */
-  id: text().primaryKey(),
-  ownerId: uuid().notNull().references(() => accounts.id, { onDelete: 'cascade' }),
-  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
-}, table => [
-  index('sessions_by_owner').on(table.ownerId),
-])
+export const sessions = pgTable(
+  'sessions',
+  {
+    /** The id that is sealed in the cookie. */
+    id: text().primaryKey(),
+    ownerId: uuid()
+      .notNull()
+      .references(() => accounts.id, { onDelete: 'cascade' }),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  table => [index('sessions_by_owner').on(table.ownerId)],
+)
 
 /** Tries at passwords, counted for all copies of the server (the columns that rate-limiter-flexible writes). */
 export const tries = pgTable('tries', {

@@ -6,13 +6,21 @@ import { notThere, Refusal, unsaved } from '../../../use-cases/refusal'
 
 const like = idSchema.allow(null)
 const schema = Joi.object<{ parts: SavedPart[] }>({
-  parts: Joi.array().items(Joi.object({
-    id: idSchema,
-    name: Joi.string().trim().min(1).max(120).required(),
-    section: Joi.string().trim().min(1).max(120),
-    from: quartersSchema.required(), to: quartersSchema.required(),
-    ownLikeness: Joi.object({ right: like, left: like }),
-  })).min(1).max(MOST_PARTS).unique('id', { ignoreUndefined: true }).required(),
+  parts: Joi.array()
+    .items(
+      Joi.object({
+        id: idSchema,
+        name: Joi.string().trim().min(1).max(120).required(),
+        section: Joi.string().trim().min(1).max(120),
+        from: quartersSchema.required(),
+        to: quartersSchema.required(),
+        ownLikeness: Joi.object({ right: like, left: like }),
+      }),
+    )
+    .min(1)
+    .max(MOST_PARTS)
+    .unique('id', { ignoreUndefined: true })
+    .required(),
 })
 
 /** Puts these parts, in this order, in the place of the arrangement's parts. */

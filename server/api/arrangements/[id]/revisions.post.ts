@@ -7,7 +7,9 @@ const schema = Joi.object<{ changes: Change[] }>({
   changes: Joi.array().items(changeSchema).min(1).max(LIMITS.changes).required(),
 })
 
-/** Makes corrections on an arrangement and saves the result as the song's next revision. Answers with its id and number. */
+/**
+ * Makes corrections on an arrangement and saves the result as the song's next revision. Answers with its id and number.
+ */
 export default forPlayer(async ({ event, playerId, db, gone }) => {
   const id = checkedId(event)
   const saved = await reviseArrangement(db, heavyWork(), playerId, id, await checkedBody(event, schema), gone)

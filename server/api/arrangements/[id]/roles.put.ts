@@ -2,9 +2,15 @@ import type { VoiceChoice } from '#core/music/voice'
 import Joi from 'joi'
 import { reviseArrangement } from '../../../use-cases/revise-arrangement'
 
-const schema = Joi.object<{ voices: VoiceChoice, swapHands: boolean }>({ voices: voicesSchema.default({}), swapHands: Joi.boolean().default(false) })
+const schema = Joi.object<{ voices: VoiceChoice; swapHands: boolean }>({
+  voices: voicesSchema.default({}),
+  swapHands: Joi.boolean().default(false),
+})
 
-/** Decides again who plays the song's parts or tracks, or turns the hands round, and saves the result as its next revision. Answers with its id and number. */
+/**
+ * Decides again who plays the song's parts or tracks, or turns the hands round, and saves the result as its next
+ * revision. Answers with its id and number.
+ */
 export default forPlayer(async ({ event, playerId, db, gone }) => {
   const id = checkedId(event)
   const saved = await reviseArrangement(db, heavyWork(), playerId, id, await checkedBody(event, schema), gone)

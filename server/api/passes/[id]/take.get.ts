@@ -6,6 +6,9 @@ export default forPlayer(async ({ event, playerId, db }) => {
   const id = checkedId(event)
   const midi = await passTake(db, playerId, id)
   if (!midi) throw notThere('this take')
-  setResponseHeaders(event, { 'content-type': 'audio/midi', 'content-disposition': `attachment; filename="half-step-${id.slice(0, 8)}.mid"` })
+  setResponseHeaders(event, {
+    'content-type': 'audio/midi',
+    'content-disposition': `attachment; filename="half-step-${id.slice(0, 8)}.mid"`,
+  })
   return midi
 })

@@ -1,7 +1,10 @@
 import { songOfPlayer } from '../../../database/queries/songs'
 import { notThere } from '../../../use-cases/refusal'
 
-/** A song with its other editions, parts and fingers in one file, to be given to somebody else: nothing that was practised is in it. */
+/**
+ * A song with its other editions, parts and fingers in one file, to be given to somebody else: nothing that was
+ * practised is in it.
+ */
 export default forPlayer(async ({ event, playerId, db, gone }) => {
   const id = checkedId(event)
   const row = await songOfPlayer(db, playerId, id)

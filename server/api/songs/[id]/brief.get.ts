@@ -15,5 +15,10 @@ export default forPlayer(async ({ event, playerId, db }) => {
   const dayOf = daysIn(settings?.timeZone ?? 'UTC')
   const stairs = stairsOf(song.plan, song.record.standing, passesOfDay(song.record, dayOf(at.getTime()), dayOf))
   const { next, progress } = stairs
-  return { parts: reachedShares(stairs), progress, next: next ?? null, partId: next ? partOf(song, next.stretch) ?? null : null }
+  return {
+    parts: reachedShares(stairs),
+    progress,
+    next: next ?? null,
+    partId: next ? (partOf(song, next.stretch) ?? null) : null,
+  }
 })

@@ -1,7 +1,10 @@
 import { storedRecord } from '#core/coach/record'
 import { notThere } from '../../../use-cases/refusal'
 
-/** What the Stand needs for the coach to speak at once after each pass: the song's parts, the goal, and where the player stands. */
+/**
+ * What the Stand needs for the coach to speak at once after each pass: the song's parts, the goal, and where the player
+ * stands.
+ */
 export default forPlayer(async ({ event, playerId }) => {
   const song = await songOf(playerId, checkedId(event))
   if (!song) throw notThere('this song')

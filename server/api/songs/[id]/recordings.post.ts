@@ -8,7 +8,14 @@ const schema = Joi.object<{ hands: Hands }>({ hands: Joi.string().valid('right',
 export default forPlayer(async ({ event, playerId, db, gone }) => {
   const { hands } = checkedQuery(event, schema)
   const songId = checkedId(event)
-  const id = await keepRecording(db, heavyWork(), playerId, songId, { bytes: await checkedFile(event, 'a MIDI file'), hands }, gone)
+  const id = await keepRecording(
+    db,
+    heavyWork(),
+    playerId,
+    songId,
+    { bytes: await checkedFile(event, 'a MIDI file'), hands },
+    gone,
+  )
   setResponseStatus(event, 201)
   return { id }
 })

@@ -1,7 +1,7 @@
 import Joi from 'joi'
 import { daySchema, itemSchema, momentSchema, placeSchema } from '../coach/moment-schemas'
 import { PRACTICE_ROLES } from '../coach/session'
-import { EAR_VERSION, type Assessment } from '../ear/assessment'
+import { JUDGE_VERSION, type Assessment } from '../ear/assessment'
 import { FINDING_KINDS } from '../ear/finding'
 import { STRICTNESSES } from '../ear/parameters'
 import { quartersSchema } from '../formats/arrangement-schema'
@@ -136,7 +136,7 @@ const figure = Joi.number().min(-1e9).max(1e9)
 const ear = Joi.number()
   .integer()
   .min(1)
-  .max(EAR_VERSION)
+  .max(JUDGE_VERSION)
   .messages({ 'number.max': '{{#label}} is of a newer version of Half Step' })
 const kinds = Joi.array()
   .items(Joi.string().valid(...FINDING_KINDS))
@@ -305,7 +305,7 @@ export const passSchema = Joi.object<ArchivedPass>({
   remark: Joi.string().allow('').max(2_000).required(),
   savedAt: momentSchema.required(),
   assessment: Joi.alternatives().conditional('ear', {
-    is: EAR_VERSION,
+    is: JUDGE_VERSION,
     then: assessmentSchema.required(),
     otherwise: olderAssessmentSchema.required(),
   }),

@@ -1,7 +1,7 @@
 import { tempoAt } from '../music/arrangement'
 import { expectedNotes, passageBars } from '../music/passage'
 import { tempoFields, type AssessmentRequest } from './assessment-request'
-import { EAR_VERSION, type Assessment, type ExtraNote, type NoteAssessment } from './assessment'
+import { JUDGE_VERSION, type Assessment, type ExtraNote, type NoteAssessment } from './assessment'
 import { spellInKey } from '../music/pitch'
 import type { Finding } from './finding'
 import { placeOf } from './heard'
@@ -135,7 +135,7 @@ export function assessOwnTime({
     notes,
     extras,
     findings,
-    ear: EAR_VERSION,
+    ear: JUDGE_VERSION,
     measures: [
       {
         name: 'usualWaitMs',

@@ -2,7 +2,7 @@ import { barAt, tempoAt } from '../music/arrangement'
 import { feltBeatQuarters } from '../music/meter'
 import { expectedNotes, passageBars, type ExpectedNote } from '../music/passage'
 import { alignTake, type Alignment } from './align'
-import { EAR_VERSION, type Assessment, type AssessmentSummary, type NoteAssessment } from './assessment'
+import { JUDGE_VERSION, type Assessment, type AssessmentSummary, type NoteAssessment } from './assessment'
 import { assessOwnTime } from './assess-own-time'
 import { round, tempoFields, type AssessmentRequest } from './assessment-request'
 import { dueTimes } from './due-times'
@@ -63,7 +63,7 @@ export function assessTake(request: AssessmentRequest): Assessment {
     ...(request.mode === 'free'
       ? { tempos: tempoCurve(arrangement, notes, (request.bpm ?? startBpm) / startBpm) }
       : {}),
-    ear: EAR_VERSION,
+    ear: JUDGE_VERSION,
   }
 }
 

@@ -10,7 +10,7 @@ import type { Strictness } from './parameters'
  * clean apart from touch. 3: keys tried out, displaced hands moment by moment. 4: what was hurried after a pause is no
  * other tempo.
  */
-export const EAR_VERSION = 6
+export const JUDGE_VERSION = 6
 
 /**
  * `steady`: with the click, from the passage's beginning at its tempo; `free`: both are found; `own-time`: the program

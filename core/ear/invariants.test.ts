@@ -8,7 +8,7 @@ import { MACHINE } from '../players/habits'
 import { simulatePlayer } from '../players/simulate'
 import { findingText } from '../words/findings'
 import { assessTake } from './assess'
-import { EAR_VERSION } from './assessment'
+import { JUDGE_VERSION } from './assessment'
 import { CONDITIONS, domainOf, type Finding } from './finding'
 import { createLiveEar } from './live'
 import { lineThrough, median, robustSpread, slopeOf, type Point } from './statistics'
@@ -151,7 +151,7 @@ const CONTRACT = Joi.object({
     )
     .required(),
   tempos: Joi.array().items(Joi.object({ bar: number, bpm: Joi.number().positive().required() })),
-  ear: Joi.valid(EAR_VERSION).required(),
+  ear: Joi.valid(JUDGE_VERSION).required(),
 })
 
 describe('every assessment', () => {

@@ -1,5 +1,5 @@
 import { setTimeout as delay } from 'node:timers/promises'
-import { EAR_VERSION } from '#core/ear/assessment'
+import { JUDGE_VERSION } from '#core/ear/assessment'
 import { stretchPassage, wholePassage } from '#core/music/passage'
 import { keptPass, replaceJudgement, stalePasses, type KeptPass } from '../database/queries/passes'
 import { firstPartId, stretchOf } from '../database/queries/parts'
@@ -50,7 +50,7 @@ export async function currentPass(
   passId: string,
 ): Promise<KeptPass | undefined> {
   const row = await keptPass(db, ownerId, passId)
-  if (!row || row.pass.ear >= EAR_VERSION) return row
+  if (!row || row.pass.ear >= JUDGE_VERSION) return row
   if (!(await judgeAnew(db, heavy, row))) return row
   return await keptPass(db, ownerId, passId)
 }
@@ -95,7 +95,7 @@ const BEFORE_A_LIST = 25
 
 /** Judges the newest passes of a player anew that an older ear had judged, so that what is read next is current. */
 export async function refreshPasses(db: Database, heavy: HeavyWork, ownerId: string): Promise<void> {
-  for (const { id } of await stalePasses(db, EAR_VERSION, BEFORE_A_LIST, ownerId))
+  for (const { id } of await stalePasses(db, JUDGE_VERSION, BEFORE_A_LIST, ownerId))
     await currentPass(db, heavy, ownerId, id)
 }
 
@@ -112,13 +112,13 @@ const AT_LEISURE = 'older passes'
 export async function refreshAllAtLeisure(db: Database, heavy: HeavyWork, isOver: () => boolean): Promise<void> {
   const failed = new Set<string>()
   while (!isOver()) {
-    const batch = (await stalePasses(db, EAR_VERSION, BATCH + failed.size)).filter(({ id }) => !failed.has(id))
+    const batch = (await stalePasses(db, JUDGE_VERSION, BATCH + failed.size)).filter(({ id }) => !failed.has(id))
     if (batch.length === 0) return
     for (const { id, ownerId } of batch) {
       if (isOver()) return
       try {
         const row = await keptPass(db, ownerId, id)
-        if (row && row.pass.ear < EAR_VERSION && !(await judgeAnew(db, heavy, row, AT_LEISURE)))
+        if (row && row.pass.ear < JUDGE_VERSION && !(await judgeAnew(db, heavy, row, AT_LEISURE)))
           throw new Error('its take cannot be read')
       } catch (error) {
         if (error instanceof Busy || isDatabaseAway(error)) {

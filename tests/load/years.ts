@@ -6,7 +6,7 @@
 import { randomUUID } from 'node:crypto'
 import pg from 'pg'
 import { momentPlaces } from '#core/coach/pass'
-import { EAR_VERSION } from '#core/ear/assessment'
+import { JUDGE_VERSION } from '#core/ear/assessment'
 import type { Finding } from '#core/ear/finding'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
@@ -116,7 +116,7 @@ async function fill(client: pg.Client, count: number, days: number) {
         clean_but: [],
         own_spot: false,
         score: clean ? 95 : 70,
-        ear: EAR_VERSION,
+        ear: JUDGE_VERSION,
         found: [clean ? { kind: 'clean' } : WRONG],
         notes_key: key,
         failed: clean ? [] : [chance.happens(0.6) ? moments[Math.floor(moments.length / 3)] : chance.pick(moments)],

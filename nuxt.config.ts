@@ -2,7 +2,7 @@ import { cpSync, mkdirSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { build } from 'esbuild'
-import { SHELL } from './shared/utils/kept-answers'
+import { APP_SHELL } from './shared/utils/kept-answers'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
 
@@ -83,6 +83,9 @@ export default defineNuxtConfig({
       ],
     },
   },
+  // The project's own functions are imported by name; Vue's and Nuxt's are there in components without it.
+  imports: { scan: false },
+  pinia: { storesDirs: [] },
   css: ['~/assets/main.css'],
   ui: { fonts: false },
   runtimeConfig: {
@@ -90,7 +93,7 @@ export default defineNuxtConfig({
   },
   // A page without anything in it, which the service worker keeps: any page fills itself from it while the server is
   // away.
-  routeRules: { [SHELL]: { ssr: false } },
+  routeRules: { [APP_SHELL]: { ssr: false } },
   // The pages that a page links to are fetched when a link is pointed at, not all of them while the page comes up.
   experimental: { defaults: { nuxtLink: { prefetchOn: { visibility: false, interaction: true } } } },
   compatibilityDate: '2026-11-01',
@@ -192,7 +195,7 @@ export default defineNuxtConfig({
       globPatterns: ['**/*.{js,css,woff2,svg,png,wasm}'],
       globIgnores: ['samples/**', 'sw.js'],
       maximumFileSizeToCacheInBytes: 16_000_000,
-      additionalManifestEntries: [{ url: SHELL, revision: String(Date.now()) }],
+      additionalManifestEntries: [{ url: APP_SHELL, revision: String(Date.now()) }],
     },
   },
   security: {

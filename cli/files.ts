@@ -13,7 +13,7 @@ import { patternFrom } from '#core/patterns/read-documents'
 import type { Arrangement, Hands } from '#core/music/arrangement'
 import { barsPassage, wholePassage, type Passage } from '#core/music/passage'
 import type { Take } from '#core/ear/take'
-import type { Plays, Voice, VoiceChoice } from '#core/music/voice'
+import type { VoiceAssignment, Voice, VoiceChoice } from '#core/music/voice'
 import { barRange, UsageError } from './usage'
 
 export const inFile = <T>(path: string, read: (bytes: Uint8Array) => T): T => {
@@ -48,7 +48,7 @@ export const readSongFile = (path: string, flags?: VoiceFlags, choices: SongChoi
 export const readScoreFile = (path: string, flags?: VoiceFlags): Arrangement => readSongFile(path, flags).arrangement
 
 /** The flags that say who plays a score's parts. */
-export const VOICE_FLAGS = ['right', 'left', 'both', 'role', 'nobody'] as const satisfies readonly Plays[]
+export const VOICE_FLAGS = ['right', 'left', 'both', 'role', 'nobody'] as const satisfies readonly VoiceAssignment[]
 export interface VoiceFlags {
   text: (flag: (typeof VOICE_FLAGS)[number]) => string | undefined
 }
@@ -61,7 +61,7 @@ function voicesOf(flags: VoiceFlags, voices: readonly Voice[]): VoiceChoice | un
     (flags.text(plays)?.split(',') ?? []).map(part => ({ plays, part: part.trim() })),
   )
   if (said.length === 0) return undefined
-  const choice: Record<number, Plays> = Object.fromEntries(voices.map(({ number }) => [number, 'nobody']))
+  const choice: Record<number, VoiceAssignment> = Object.fromEntries(voices.map(({ number }) => [number, 'nobody']))
   for (const { plays, part } of said) {
     const voice =
       voices.find(one => String(one.number) === part) ??

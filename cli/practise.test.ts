@@ -6,7 +6,7 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../tests/material/demo'
 import { madeSong, songOfSections } from '../tests/material/phrases'
-import { coachSettings, SCHOOLS, type CoachSettings } from '#core/coach/settings'
+import { coachSettings, PRACTICE_ORDERS, type CoachSettings } from '#core/coach/settings'
 import type { Reason } from '#core/coach/reason'
 import { afterSongPass, progressOf, isReached, planSong, startSong, type SongPlan } from '#core/coach/song-plan'
 import type { Arrangement } from '#core/music/arrangement'
@@ -145,7 +145,7 @@ describe.each(['ordinary', 'scattered', 'oneHanded'] as const)('somebody who lea
   })
 })
 
-describe.each(SCHOOLS)('the school %s', school => {
+describe.each(PRACTICE_ORDERS)('the school %s', school => {
   const { arrangement } = demoScore(DEMO[0]!)
   it('brings somebody who makes no mistake to the whole song at its tempo', () => {
     const passes = passesOf(arrangement, 'flawless', { school })

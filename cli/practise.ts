@@ -1,5 +1,5 @@
 import { practisedDay, type PassOutcome, type PractisedPass as PassOfDay } from '#core/coach/practised-day'
-import { momentPlaces } from '#core/coach/pass'
+import { eventOnsets } from '#core/coach/pass'
 import { startRecord } from '#core/coach/record'
 import type { NextPass, SongPlan } from '#core/coach/song-plan'
 import type { SongInWork } from '#core/coach/session'
@@ -34,7 +34,7 @@ export function createPractiser(arrangement: Arrangement, name: PractiserName, s
       } = next
       const stage = `${unit.kind} ${unit.first} ${unit.last} ${hands}`
       const notes = notesWithin(arrangement, stretch).filter(note => hands === 'both' || note.hand === hands).length
-      const places = momentPlaces(arrangement, stretch, hands)
+      const places = eventOnsets(arrangement, stretch, hands)
       const slips = name === 'slips' && !begun.has(stage) && places.length > 0
       begun.add(stage)
       return {

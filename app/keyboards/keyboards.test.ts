@@ -153,7 +153,7 @@ describe('the simulated player', () => {
     grace: false,
     time: 1,
     barIndex: 0,
-    momentMs: onsetMs,
+    eventMs: onsetMs,
     quarterMs: 500,
     voice: '1',
   })

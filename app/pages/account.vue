@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
 useHead({ title: 'Account · Half Step' })
 const { data: account, error, refresh } = await useFetch('/api/account')
 const { data: door } = await useFetch('/api/door')
-awayPage(error)
+throwIfUnavailable(error)
 const { clear } = useUserSession()
 
 /** Whoever comes next makes an account of their own. */

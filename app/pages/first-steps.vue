@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useKeyboardsStore } from '~/stores/keyboards'
+import { useSettingsStore } from '~/stores/settings'
 import { CARE } from '#core/words/coach'
 import { FIRST_STEP_WORDS, FIRST_STEPS, type FirstStep } from '#core/words/first-steps'
 

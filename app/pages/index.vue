@@ -1,4 +1,13 @@
 <script setup lang="ts">
+import { useOfflineSongs } from '~/composables/songs/useOfflineSongs'
+import { useHearPart } from '~/composables/sound/useHearPart'
+import { usePreparedPart } from '~/composables/stand/usePreparedPart'
+import { useDates } from '~/composables/ui/useDates'
+import { describePass } from '~/utils/stand/describePass'
+import { askedLink } from '~/utils/stand/standLink'
+import { messageOf } from '~/utils/ui/messageOf'
+import { sentence } from '~/utils/ui/sentence'
+import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
 import type { Hands } from '#core/music/arrangement'
 import type { SessionItemName } from '#core/coach/session'
 import { ITEM_WORDS, itemText, placedUnitText, reasonText } from '#core/words/coach'
@@ -16,7 +25,7 @@ const query = computed(() => ({
   ...(typeof route.query.song === 'string' ? { song: route.query.song } : {}),
 }))
 const { data: today, error, refresh } = await useFetch('/api/today', { key: 'today', query, deep: false, watch: false })
-awayPage(error)
+throwIfUnavailable(error)
 const problem = ref('')
 const note = ref(today.value?.note ?? '')
 const said = ref('')
@@ -69,7 +78,7 @@ usePreparedPart(() => {
 const isNamed = ({ title }: Item) => (today.value?.songs.length ?? 0) > 1 || title !== today.value?.main?.title
 const dates = useDates()
 const hearing = useHearPart()
-if (import.meta.client) useKeptSongs(() => today.value?.songs.map(song => song.id))
+if (import.meta.client) useOfflineSongs(() => today.value?.songs.map(song => song.id))
 function hear({ what }: Item) {
   if (what?.partId)
     void hearing.toggle('first', { partId: what.partId, stretch: what.stretch, hands: what.hands, bpm: what.bpm })
@@ -136,7 +145,7 @@ function hear({ what }: Item) {
               </template>
             </p>
             <h3>{{ sentence(nameOf(first)).replace(/\.$/, '') }}</h3>
-            <p v-if="first.what" class="how figure">{{ howWords(first.what) }}{{ thenWords(first.then) }}</p>
+            <p v-if="first.what" class="how figure">{{ describePass(first.what) }}{{ thenWords(first.then) }}</p>
             <p class="soft">
               {{ sentence(reasonText(first.why, first.what?.meter)) }}
             </p>
@@ -182,7 +191,7 @@ function hear({ what }: Item) {
               </p>
               <p class="what">
                 <b>{{ sentence(nameOf(item)).replace(/\.$/, '') }}</b><span v-if="item.what" class="soft figure"
-                  >{{ howWords(item.what) }}{{ thenWords(item.then)
+                  >{{ describePass(item.what) }}{{ thenWords(item.then)
                   }}<template v-if="item.title && isNamed(item) && item.title !== first?.title">
                     · <i>{{ item.title }}</i></template
                   ></span

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
 import { trendOf } from '#core/coach/trend'
 import { itemText } from '#core/words/coach'
 import { minutesText, trendTexts } from '#core/words/logbook'
@@ -36,7 +38,7 @@ const query = computed(() => ({
   ...(span.value ? { from: new Date(opened - span.value * DAY_MS).toISOString() } : {}),
 }))
 const { data: log, error } = await useFetch('/api/logbook', { query, deep: false })
-awayPage(error)
+throwIfUnavailable(error)
 const dates = useDates()
 const { data: said } = await useFetch('/api/days', { query: { limit: 400 }, deep: false })
 

@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import type { PlayerSettings } from '#shared/utils/settings'
+import { useSettingsStore } from '~/stores/settings'
+import { messageOf } from '~/utils/ui/messageOf'
 import type { Strictness } from '#core/ear/parameters'
 import { CAUTIONS } from '#core/coach/cautions'
 import { CARE } from '#core/words/coach'
-import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
+import { MIN_REACH, MAX_REACH } from '#core/hands/ergonomics'
 import type { NoteNames } from '#core/words/note-names'
 import type { SoundSettings } from '#shared/utils/sound'
 import Joi from 'joi'
@@ -27,7 +30,7 @@ const LEVELS: { value: Strictness; label: string; why: string }[] = [
 const delay = ref(String(settings.keyboardDelayMs))
 const said = ref('')
 const problem = ref('')
-const reachSchema = Joi.number().integer().min(LEAST_REACH).max(MOST_REACH).required().label('Reach')
+const reachSchema = Joi.number().integer().min(MIN_REACH).max(MAX_REACH).required().label('Reach')
 const delaySchema = Joi.number().integer().min(-500).max(500).required().label('Keyboard delay')
 
 async function change(what: Partial<PlayerSettings>) {
@@ -146,12 +149,7 @@ function changeDelay() {
       </p>
       <label
         >Reach in half steps
-        <input
-          type="number"
-          :min="LEAST_REACH"
-          :max="MOST_REACH"
-          :value="settings.reachHalfSteps"
-          @change="changeReach"
+        <input type="number" :min="MIN_REACH" :max="MAX_REACH" :value="settings.reachHalfSteps" @change="changeReach"
       /></label>
     </fieldset>
     <fieldset class="delay">

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { messageOf } from '~/utils/ui/messageOf'
+import { sentence } from '~/utils/ui/sentence'
+import { credentialsSchema } from '#shared/utils/credentials'
 import { renamingSchema, type Credentials } from '~~/shared/utils/credentials'
 
 useHead({ title: 'Sign in · Half Step' })

@@ -1,4 +1,4 @@
-import { KEPT_ANSWERS } from '#shared/utils/kept-answers'
+import { OFFLINE_CACHE } from '#shared/utils/kept-answers'
 
 /** For whom answers are kept in this browser. */
 const KEPT_FOR = 'half-step:kept-for'
@@ -19,7 +19,7 @@ export default defineNuxtPlugin(() => {
       // While nobody is known (the server may be away) nothing is thrown away.
       if (id === undefined || localStorage.getItem(KEPT_FOR) === id) return
       localStorage.setItem(KEPT_FOR, id)
-      void caches.delete(KEPT_ANSWERS)
+      void caches.delete(OFFLINE_CACHE)
     },
     { immediate: true },
   )

@@ -5,12 +5,12 @@ import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from 'workbox-
 import { NavigationRoute, registerRoute } from 'workbox-routing'
 import { CacheFirst, NetworkFirst } from 'workbox-strategies'
 import {
-  isKeptAnswer,
-  KEPT_ANSWERS,
-  keptName,
+  isCachedOffline,
+  OFFLINE_CACHE,
+  cacheKeyOf,
   SERVER_CHANNEL,
   serverOf,
-  SHELL,
+  APP_SHELL,
   type ServerNews,
 } from '../../shared/utils/kept-answers'
 
@@ -18,7 +18,7 @@ declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: { url: string; r
 
 /** So long a server is waited for while there is something kept in its place, seconds. */
 const PATIENCE = { answer: 6, page: 8 } as const
-const [MOST_ANSWERS, MOST_SOUNDS] = [600, 160]
+const [MAX_ANSWERS, MAX_SOUNDS] = [600, 160]
 
 // What the program is made of. A new version takes its place when all pages of the old one are closed: none of them
 // loses a piece under way.
@@ -37,13 +37,13 @@ interface Seen {
 // What the server last said, in its place while it is away.
 const KEPT_AT = 'x-half-step-kept-at'
 registerRoute(
-  ({ url, request }) => request.method === 'GET' && isKeptAnswer(url.pathname),
+  ({ url, request }) => request.method === 'GET' && isCachedOffline(url.pathname),
   new NetworkFirst({
-    cacheName: KEPT_ANSWERS,
+    cacheName: OFFLINE_CACHE,
     networkTimeoutSeconds: PATIENCE.answer,
     plugins: [
       {
-        cacheKeyWillBeUsed: async ({ request }) => keptName(new URL(request.url)),
+        cacheKeyWillBeUsed: async ({ request }) => cacheKeyOf(new URL(request.url)),
         fetchDidSucceed: async ({ response, state }) => {
           const server = serverOf(response)
           if (server === 'busy') (state as Seen).busy = response
@@ -77,7 +77,7 @@ registerRoute(
           )
         },
       },
-      new ExpirationPlugin({ maxEntries: MOST_ANSWERS, purgeOnQuotaError: true }),
+      new ExpirationPlugin({ maxEntries: MAX_ANSWERS, purgeOnQuotaError: true }),
     ],
   }),
 )
@@ -86,7 +86,7 @@ registerRoute(
   ({ url }) => url.pathname.startsWith('/samples/'),
   new CacheFirst({
     cacheName: 'half-step-sounds',
-    plugins: [new ExpirationPlugin({ maxEntries: MOST_SOUNDS, purgeOnQuotaError: true })],
+    plugins: [new ExpirationPlugin({ maxEntries: MAX_SOUNDS, purgeOnQuotaError: true })],
   }),
 )
 
@@ -100,7 +100,7 @@ registerRoute(
       ])
       if (answer && serverOf(answer) === 'there') return answer
       // What the page then asks for says whether the server is away or busy.
-      return (await matchPrecache(SHELL)) ?? answer ?? Response.error()
+      return (await matchPrecache(APP_SHELL)) ?? answer ?? Response.error()
     },
     { denylist: [/^\/api\//] },
   ),

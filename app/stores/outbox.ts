@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 import { useEventListener } from '@vueuse/core'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import type { PastPass } from '#core/coach/pass'
-import { messageOf } from '~/utils/messageOf'
+import { messageOf } from '~/utils/ui/messageOf'
 import type { SentPass } from '#shared/utils/passes'
 
 /**
@@ -40,9 +40,9 @@ interface Store {
 /** Waits between tries, ms; the last one stays: a server that is back is soon found. */
 const RETRY_MS = [1_000, 2_000, 5_000, 10_000] as const
 /** What a server says that will never take a pass as it is. */
-const NEVER = [400, 404, 409, 413, 422]
+const PERMANENT_STATUSES = [400, 404, 409, 413, 422]
 /** It cannot take any pass now: there is no sense in sending the next one. */
-const NOT_NOW = [0, 401, 429, 502, 503, 504]
+const RETRYABLE_STATUSES = [0, 401, 429, 502, 503, 504]
 
 /**
  * Passes are put aside the moment they end and leave when the server has them: the practice loop never waits, and a
@@ -167,9 +167,9 @@ export const useOutboxStore = defineStore('outbox', () => {
       return { kind: 'taken' }
     } catch (error) {
       const { statusCode = 0, response } = error as { statusCode?: number; response?: Response }
-      if (NEVER.includes(statusCode)) return { kind: 'never', reason: messageOf(error) }
+      if (PERMANENT_STATUSES.includes(statusCode)) return { kind: 'never', reason: messageOf(error) }
       return {
-        kind: NOT_NOW.includes(statusCode) ? 'not-now' : 'stumbled',
+        kind: RETRYABLE_STATUSES.includes(statusCode) ? 'not-now' : 'stumbled',
         waitMs: 1000 * (Number(response?.headers.get('retry-after')) || 0),
       }
     }

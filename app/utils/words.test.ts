@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { signatureText } from '#core/words/note-names'
-import { messageOf } from './messageOf'
+import { messageOf } from './ui/messageOf'
 
 describe('words for the player', () => {
   it('key signatures, without deciding between major and minor', () => {

@@ -2,7 +2,7 @@ import { expose } from 'comlink'
 import { alignRecording, type RecordingAlignment } from '#core/audio/align-recording'
 import { handsIn, type Arrangement } from '#core/music/arrangement'
 import { wholePassage } from '#core/music/passage'
-import { performPassage } from '#core/sound/of-score'
+import { renderPassage } from '#core/sound/of-score'
 
 const aligner = {
   /** Where each moment of a song is heard in a recording (mono samples); undefined where it is another song. */
@@ -11,7 +11,7 @@ const aligner = {
     return alignRecording(
       wave,
       sampleRate,
-      performPassage(arrangement, wholePassage(arrangement, 'both'), { hands: handsIn('both'), roles }),
+      renderPassage(arrangement, wholePassage(arrangement, 'both'), { hands: handsIn('both'), roles }),
     )
   },
 }

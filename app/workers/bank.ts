@@ -64,7 +64,7 @@ const bank = {
       }
       // What still rings must not ring into the next one.
       const rest = new Float32Array(BLOCK)
-      for (let block = 0; player.voiceCount > 0 && block < MOST_REST_BLOCKS; block++)
+      for (let block = 0; player.voiceCount > 0 && block < MAX_REST_BLOCKS; block++)
         player.process(rest, rest, 0, BLOCK)
       for (let index = 0; index < length; index++) left[index] = (left[index]! + right[index]!) / 2
       return { pitch, wave: left.slice(0, left.findLastIndex(value => Math.abs(value) > SILENT) + 1) }
@@ -75,7 +75,7 @@ const bank = {
     )
   },
 }
-const MOST_REST_BLOCKS = 4_000
+const MAX_REST_BLOCKS = 4_000
 
 export type BankWorker = typeof bank
 

@@ -46,11 +46,11 @@ export interface EngravedRow {
   heightPx: number
 }
 
-const MOST_SCORES = 6
+const MAX_SCORES = 6
 /** Bars are measured so many at a time, so that one high note makes room for itself and not for the whole song. */
 const MEASURED_TOGETHER = 8
 /** A row is drawn again this often, smaller each time, to fit into its height. */
-const MOST_TRIES = 4
+const MAX_TRIES = 4
 /** Pixels of a staff space at the engraver's scale of 100. */
 const PX_AT_100 = UNITS_A_SPACE / 10
 
@@ -70,7 +70,7 @@ const warm = async () => void (await verovio())
 
 /** Keeps a score under a name, to engrave bars of it. */
 function take(scoreId: string, musicXml: string): void {
-  if (scores.size >= MOST_SCORES) scores.delete(scores.keys().next().value!)
+  if (scores.size >= MAX_SCORES) scores.delete(scores.keys().next().value!)
   scores.set(scoreId, { ...scoreText(musicXml), hash: bytesToHex(sha256(musicXml)) })
 }
 
@@ -162,7 +162,7 @@ async function row({
           minLastJustification: 0,
         })
         const heightPx = (Number(/viewBox="0 0 \d+ (\d+)"/.exec(svg)?.[1]) * px) / PX_AT_100
-        if (heightPx <= mostHeightPx || tries === MOST_TRIES) return { svg, spacePx: px, heightPx }
+        if (heightPx <= mostHeightPx || tries === MAX_TRIES) return { svg, spacePx: px, heightPx }
         px *= mostHeightPx / heightPx
       }
     },

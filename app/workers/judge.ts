@@ -28,7 +28,7 @@ export interface Judged {
 /** A judgement, its notes still to be fetched: so many of them there are. */
 export type JudgedInShort = Judged & { notes: number }
 
-const MOST_KEPT = 8
+const MAX_KEPT = 8
 /** The page takes so many notes at once: to unpack thousands would hold it up. */
 const SLICE = 400
 const kept = new Map<number, Arrangement>()
@@ -37,7 +37,7 @@ let newest: readonly NoteAssessment[] = []
 const judge = {
   /** Keeps an arrangement under a number, for the passes to come. */
   takeUp(id: number, arrangement: Arrangement): void {
-    if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!)
+    if (kept.size >= MAX_KEPT) kept.delete(kept.keys().next().value!)
     kept.set(id, arrangement)
   },
   /**

@@ -6,8 +6,8 @@ interface KeptSchema extends DBSchema {
 
 /** What was engraved looks otherwise from here on: what other versions kept is not used. */
 const VERSION = 2
-const MOST_IN_MEMORY = 80
-const MOST_IN_DATABASE = 600
+const MAX_IN_MEMORY = 80
+const MAX_IN_DATABASE = 600
 /** Once so many were added, the oldest are let go. */
 const TIDY_EVERY = 50
 
@@ -43,7 +43,7 @@ export function keptEngravings() {
 
   async function tidy(db: IDBPDatabase<KeptSchema>) {
     const store = db.transaction('engravings', 'readwrite').store
-    let over = (await store.count()) - MOST_IN_DATABASE
+    let over = (await store.count()) - MAX_IN_DATABASE
     for (
       let cursor = await store.index('used').openCursor();
       cursor && over > 0;
@@ -56,7 +56,7 @@ export function keptEngravings() {
     const key = JSON.stringify(parts)
     const known = memory.get(key) as Promise<Made> | undefined
     if (known) return await known
-    if (memory.size >= MOST_IN_MEMORY) memory.delete(memory.keys().next().value!)
+    if (memory.size >= MAX_IN_MEMORY) memory.delete(memory.keys().next().value!)
     const made = found(key, make)
     memory.set(key, made)
     made.catch(() => memory.delete(key))

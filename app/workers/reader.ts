@@ -4,7 +4,7 @@ import { UnusableInput } from '#core/formats/unusable'
 import { standScore } from '#core/formats/musicxml/stand-score'
 import { describeStretch } from '#core/words/places'
 import { proposeParts } from '#core/parts/propose'
-import { SHOWN_BARS } from '~/utils/shownBars'
+import { SHOWN_BARS } from '~/utils/notation/shownBars'
 
 /** What is shown of a song; its `musicXml` is what the hands play, of the first bars. */
 export interface Preview extends Pick<ReadSong, 'format' | 'guesses' | 'voices' | 'musicXml' | 'played'> {

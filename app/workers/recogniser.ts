@@ -2,11 +2,11 @@ import { expose } from 'comlink'
 import type { Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
 import type { Arrangement } from '#core/music/arrangement'
-import { hearStretches, type HeardStretch } from '#core/recognise/heard'
+import { recognisedSpans, type RecognisedSpan } from '#core/recognise/heard'
 import { NoteIndex } from '#core/recognise/note-index'
 
 /** A stretch that was heard, by the name of its arrangement. */
-export type Recognised = Omit<HeardStretch, 'score'> & { arrangementId: string }
+export type Recognised = Omit<RecognisedSpan, 'score'> & { arrangementId: string }
 
 const arrangements = new Map<string, Arrangement>()
 let index = new NoteIndex()
@@ -30,7 +30,7 @@ const recogniser = {
     }
     for (const [id, arrangement] of arrangements)
       if (!indexed.includes(id)) index.add(indexed.push(id) - 1, arrangement)
-    return hearStretches(
+    return recognisedSpans(
       index,
       indexed.map(id => arrangements.get(id)!),
       take,

@@ -8,7 +8,7 @@ import { loopPlan } from '#core/music/loop'
 import {
   barsPassage,
   expectedNotes,
-  marksDue,
+  dueMarks,
   wholePassage,
   type ExpectedNote,
   type Passage,
@@ -59,10 +59,10 @@ const named = (expected: readonly ExpectedNote[], name: string) =>
 /** A chord of the left hand that comes several times: its lowest note goes up an octave wherever it comes. */
 function inverted({ expected }: Occasion): Record<string, number> | undefined {
   const chords = new Map<string, ExpectedNote[][]>()
-  const byMoment = new Map<number, ExpectedNote[]>()
+  const byEvent = new Map<number, ExpectedNote[]>()
   for (const note of expected)
-    if (note.hand === 'left') byMoment.set(note.momentMs, [...(byMoment.get(note.momentMs) ?? []), note])
-  for (const chord of byMoment.values()) {
+    if (note.hand === 'left') byEvent.set(note.eventMs, [...(byEvent.get(note.eventMs) ?? []), note])
+  for (const chord of byEvent.values()) {
     if (chord.length < 3) continue
     const name = chord.map(note => note.pitch).join()
     chords.set(name, [...(chords.get(name) ?? []), chord])
@@ -294,7 +294,7 @@ export function hearOccasion(
     expected,
     habits,
     seed,
-    marksDue(arrangement, passage, arrangement.pedals, bpm),
+    dueMarks(arrangement, passage, arrangement.pedals, bpm),
   )
   return {
     truth,
@@ -398,7 +398,7 @@ export const WAYS: readonly {
     kinds: ['restart'],
     habits: one => ({
       restarts: [
-        { bar: placeInReturn(one), beat: 1, backMoments: 2 + (one.seed % 6), pauseMs: 700 + 100 * (one.seed % 7) },
+        { bar: placeInReturn(one), beat: 1, eventsBack: 2 + (one.seed % 6), pauseMs: 700 + 100 * (one.seed % 7) },
       ],
     }),
   },
@@ -406,7 +406,7 @@ export const WAYS: readonly {
     name: 'a restart from two bars back',
     kinds: ['restart'],
     habits: one => ({
-      restarts: [{ bar: placeInReturn(one), beat: 1, backMoments: momentsBack(one, 2), pauseMs: 900 }],
+      restarts: [{ bar: placeInReturn(one), beat: 1, eventsBack: eventsBack(one, 2), pauseMs: 900 }],
     }),
   },
   {
@@ -427,13 +427,13 @@ const placeInReturn = (occasion: Occasion): number => {
 }
 
 /** How many strikes lie between a bar of the return and so many bars before it. */
-function momentsBack(occasion: Occasion, count: number): number {
+function eventsBack(occasion: Occasion, count: number): number {
   const bar = placeInReturn(occasion)
-  const first = (number: number) => occasion.expected.find(note => note.bar === number)!.momentMs
+  const first = (number: number) => occasion.expected.find(note => note.bar === number)!.eventMs
   return new Set(
     occasion.expected
-      .filter(note => note.momentMs >= first(bar - count) && note.momentMs < first(bar))
-      .map(note => Math.round(note.momentMs)),
+      .filter(note => note.eventMs >= first(bar - count) && note.eventMs < first(bar))
+      .map(note => Math.round(note.eventMs)),
   ).size
 }
 

@@ -5,7 +5,7 @@ import type { Arrangement } from '#core/music/arrangement'
 import {
   barsPassage,
   expectedNotes,
-  marksDue,
+  dueMarks,
   wholePassage,
   type ExpectedNote,
   type Passage,
@@ -61,7 +61,7 @@ function listen({ arrangement, passage, expected, bpm, seed }: Situation, habits
     expected,
     habits,
     seed,
-    marksDue(arrangement, passage, arrangement.pedals, bpm),
+    dueMarks(arrangement, passage, arrangement.pedals, bpm),
   )
   return {
     take,
@@ -129,7 +129,7 @@ export const LEARNERS: { name: string; habits: (situation: Situation) => PlayerH
       const { bar, beat } = somewhere(situation, 20)
       return {
         ...BEGINNER,
-        restarts: [{ bar, beat, backMoments: 2 + (situation.seed % 8), pauseMs: 600 + ((situation.seed * 37) % 1200) }],
+        restarts: [{ bar, beat, eventsBack: 2 + (situation.seed % 8), pauseMs: 600 + ((situation.seed * 37) % 1200) }],
       }
     },
   },
@@ -190,7 +190,7 @@ export const FINDINGS_PLANTED: {
     kind: 'restart',
     plant: one => {
       const { bar, beat } = somewhere(one, 30)
-      return { restarts: [{ bar, beat, backMoments: 3 + (one.seed % 6), pauseMs: 900 }] }
+      return { restarts: [{ bar, beat, eventsBack: 3 + (one.seed % 6), pauseMs: 900 }] }
     },
   },
   { kind: 'skipped', plant: ({ seed }) => ({ skips: [{ fromBar: 4 + (seed % 12), toBar: 4 + (seed % 12) }] }) },

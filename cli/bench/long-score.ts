@@ -2,7 +2,7 @@
  * Bars of eighths in the right hand over quarters and chords in the left, wandering through the keyboard, as a score
  * program would write them.
  */
-export function barsOf(count: number): Uint8Array {
+export function repeatedBars(count: number): Uint8Array {
   const STEPS = ['C', 'D', 'E', 'F', 'G', 'A', 'B']
   const note = (degree: number, duration: number, type: string, staff: number, chord = false) =>
     `<note>${chord ? '<chord/>' : ''}<pitch><step>${STEPS[degree % 7]}</step><octave>${Math.floor(degree / 7)}</octave></pitch><duration>${duration}</duration><voice>${staff}</voice><type>${type}</type><stem>up</stem><staff>${staff}</staff></note>\n`

@@ -5,7 +5,7 @@ import { readSong } from '#core/formats/read-score'
 import { READY_DRILLS } from '#core/patterns/drills/bank'
 import { editionAt, LEVELS } from '#core/patterns/editions'
 import { handPatternNamed } from '#core/patterns/hand-patterns'
-import { barsOf } from './long-score'
+import { repeatedBars } from './long-score'
 import { medianMs, report } from './report'
 
 /**
@@ -29,7 +29,7 @@ export function patterns(): void {
       spelling,
     )
   }
-  const long = readMusicXml(barsOf(64))
+  const long = readMusicXml(repeatedBars(64))
   const copying = medianMs(9, () => structuredClone(long.arrangement))
   report(
     'another left hand for a song of 64 bars, in its own document',

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
-import { SCHOOLS } from '#core/coach/settings'
+import { PRACTICE_ORDERS } from '#core/coach/settings'
 import { LEARNERS } from '#core/players/learner'
 import { everythingReached, fiveTimesEach, takingTurns, wholeSong } from './practising'
 
@@ -19,7 +19,7 @@ describe.each(Object.entries(LEARNERS))('the %s learner with the coach', (_, cha
     expect(turns!.minutes).toBeLessThanOrEqual(0.6 * whole!.minutes)
     expect(turns!.minutes).toBeLessThanOrEqual(0.85 * five!.minutes)
   })
-  it.each(SCHOOLS)('in the school %s comes through every stage to the whole song', school => {
+  it.each(PRACTICE_ORDERS)('in the school %s comes through every stage to the whole song', school => {
     expect(everythingReached(arrangement, character, 11, { school })).toBe(true)
   })
 })

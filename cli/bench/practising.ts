@@ -7,7 +7,7 @@ import { afterSongPass, planSong, startSong } from '#core/coach/song-plan'
 import { nextInTurn } from '#core/coach/turns'
 import { readMusicXml } from '#core/formats/musicxml/read'
 import { arrangementEnd, tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
-import type { Stretch } from '#core/music/passage'
+import type { ScoreSpan } from '#core/music/passage'
 import { ZERO } from '#core/music/quarters'
 import { notesKey } from '#core/parts/notes-key'
 import { proposeParts } from '#core/parts/propose'
@@ -31,15 +31,15 @@ export interface Effort {
 
 const SESSION_MINUTES = 30
 /** A routine that has not brought it about by then is given up: fifty days. */
-const MOST_MINUTES = 1500
-const MOST_PASSES = 8000
+const MAX_MINUTES = 1500
+const MAX_PASSES = 8000
 const RIGHT_SHARE = 0.95
 /** From the end of a pass to the beginning of the next, for every routine alike: a bar of four to get ready. */
 const BETWEEN_QUARTERS = 4
 
 /** What to play, pass by pass. */
 type Routine = (
-  play: (stretch: Stretch, hands: Hands, bpm: number, isOwnTime?: boolean) => LearnerPass & { atMs: number },
+  play: (stretch: ScoreSpan, hands: Hands, bpm: number, isOwnTime?: boolean) => LearnerPass & { atMs: number },
 ) => Generator<void, void, void>
 
 /** Plays passes one after another, sleeps when the day's minutes are over, and stops when the song is learned. */
@@ -55,7 +55,7 @@ function practise(
   const targetBpm = tempoAt(arrangement, ZERO)
   const scoreRange = rememberedRanges(arrangement)
   let [minutes, passes, days, today] = [0, 0, 1, 0]
-  const play = (stretch: Stretch, hands: Hands, bpm: number, isOwnTime = false) => {
+  const play = (stretch: ScoreSpan, hands: Hands, bpm: number, isOwnTime = false) => {
     const pass = learner.play(scoreRange(stretch, hands), isOwnTime ? undefined : bpm)
     const took = (pass.lengthMs + (BETWEEN_QUARTERS * 60_000) / bpm) / 60_000
     minutes += took
@@ -64,7 +64,7 @@ function practise(
     return { ...pass, atMs: days * 86_400_000 + today * 60_000 }
   }
   const steps = routine(play)
-  while (untilLearned ? minutes < MOST_MINUTES : passes < MOST_PASSES) {
+  while (untilLearned ? minutes < MAX_MINUTES : passes < MAX_PASSES) {
     if (untilLearned && learner.expectedRight(whole, targetBpm) >= RIGHT_SHARE)
       return { minutes, passes, days, reached: true }
     if (steps.next().done) break
@@ -99,7 +99,7 @@ export const wholeSong = (arrangement: Arrangement, character: LearnerCharacter,
 export const fiveTimesEach = (arrangement: Arrangement, character: LearnerCharacter, seed: number): Effort =>
   practise(arrangement, character, seed, function* (play) {
     const target = tempoAt(arrangement, ZERO)
-    function* up(stretch: Stretch, hands: Hands) {
+    function* up(stretch: ScoreSpan, hands: Hands) {
       for (let bpm = 0.6 * target; ; bpm = Math.min(target, bpm + 5)) {
         for (let time = 0; time < 5; time++) {
           play(stretch, hands, bpm)
@@ -122,7 +122,7 @@ export const TAKING_TURNS: Partial<CoachSettings> = { school: 'turns', gate: 4, 
 export const takingTurns = (arrangement: Arrangement, character: LearnerCharacter, seed: number): Effort =>
   practise(arrangement, character, seed, byTheCoach(arrangement, TAKING_TURNS))
 
-/** Whether the coach brings this learner through all stages, joins and the whole song included, in `MOST_PASSES`. */
+/** Whether the coach brings this learner through all stages, joins and the whole song included, in `MAX_PASSES`. */
 export function everythingReached(
   arrangement: Arrangement,
   character: LearnerCharacter,

@@ -7,7 +7,7 @@ import { readMusicXml } from '#core/formats/musicxml/read'
 import { barsPassage, expectedNotes, wholePassage } from '#core/music/passage'
 import { MACHINE, type PlayerHabits } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
-import { barsOf } from './long-score'
+import { repeatedBars } from './long-score'
 import { medianMs, percentile, report } from './report'
 import { timeWarping } from './time-warping'
 
@@ -25,7 +25,7 @@ export const BEGINNER: PlayerHabits = {
 
 /** How fast: a line for each measurement. */
 export function speed(): void {
-  const bytes = barsOf(100)
+  const bytes = repeatedBars(100)
   const text = new TextDecoder().decode(bytes)
   const { arrangement } = readMusicXml(bytes)
   report(
@@ -80,7 +80,7 @@ function live(expected: ReturnType<typeof expectedNotes>, notes: readonly { onse
 
 /** Twenty thousand notes against twenty thousand, and half as many. */
 function long() {
-  const whole = readMusicXml(barsOf(1250)).arrangement
+  const whole = readMusicXml(repeatedBars(1250)).arrangement
   const [all, half] = [20_000, 10_000].map(count => {
     const bars = count / 16
     const passage = bars === 1250 ? wholePassage(whole, 'both') : barsPassage(whole, 1, bars, 'both')

@@ -7,7 +7,7 @@ import { fingerPart } from '#core/hands/part-fingering'
 import { likenessOf } from '#core/parts/likeness'
 import { proposeParts } from '#core/parts/propose'
 import { barsPassage } from '#core/music/passage'
-import { barsOf } from './long-score'
+import { repeatedBars } from './long-score'
 import { medianMs, report } from './report'
 
 /**
@@ -15,7 +15,7 @@ import { medianMs, report } from './report'
  * same arrangement.
  */
 export function workbench(): void {
-  const bytes = barsOf(1000)
+  const bytes = repeatedBars(1000)
   const text = new TextDecoder().decode(bytes)
   const { arrangement } = readMusicXml(bytes)
   const parsing = medianMs(5, () => {

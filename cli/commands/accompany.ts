@@ -2,7 +2,7 @@ import { moved, withHandExchanged } from '#core/formats/arranged'
 import type { ReadSong } from '#core/formats/read-score'
 import { UnusableInput } from '#core/formats/unusable'
 import type { Hand } from '#core/music/arrangement'
-import { barsPassage, type Stretch } from '#core/music/passage'
+import { barsPassage, type ScoreSpan } from '#core/music/passage'
 import { metersOfHand, type HandPattern } from '#core/patterns/hand-pattern'
 import { HAND_PATTERNS } from '#core/patterns/hand-patterns'
 import { patternDifficulty } from '#core/patterns/pattern-difficulty'
@@ -57,7 +57,7 @@ function listed(pattern: HandPattern) {
   }
 }
 
-function stretchOf({ arrangement }: ReadSong, path: string, from?: number, to?: number): Stretch | undefined {
+function stretchOf({ arrangement }: ReadSong, path: string, from?: number, to?: number): ScoreSpan | undefined {
   if (from === undefined && to === undefined) return undefined
   return inItsFile(path, () => {
     try {

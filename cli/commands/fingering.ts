@@ -1,4 +1,4 @@
-import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
+import { MIN_REACH, MAX_REACH } from '#core/hands/ergonomics'
 import { fingerPart } from '#core/hands/part-fingering'
 import { arrangementEnd } from '#core/music/arrangement'
 import { barsPassage } from '#core/music/passage'
@@ -25,7 +25,7 @@ export function fingering(args: string[]): void {
     }
   }
   const { notes, cost, events } = fingerPart(arrangement, stretch, hand, {
-    reach: flags.number('span', LEAST_REACH, MOST_REACH),
+    reach: flags.number('span', MIN_REACH, MAX_REACH),
     keep: flags.choice<'written' | 'own' | 'none'>('keep', ['written', 'own', 'none'], 'written'),
   })
   printJson({ notes, cost, events })

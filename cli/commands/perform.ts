@@ -9,9 +9,9 @@ import { expectedNotes, type Passage } from '#core/music/passage'
 import { propose } from '#core/parts/propose'
 import { performSection } from '#core/patterns/rhythm-section'
 import { metersOf, STYLES } from '#core/patterns/styles'
-import { performPassage } from '#core/sound/of-score'
-import { performTake } from '#core/sound/of-take'
-import { fromTimeZero, together, type Performance } from '#core/sound/performance'
+import { renderPassage } from '#core/sound/of-score'
+import { renderTake } from '#core/sound/of-take'
+import { fromTimeZero, together, type RenderedScore } from '#core/sound/performance'
 import { passageOf, printJson, readScoreFile, readTakeFile, VOICE_FLAGS, writeWhole } from '../files'
 import { HANDS, parseCommand, UsageError } from '../usage'
 
@@ -61,7 +61,7 @@ export function perform(args: string[]): void {
   if (from !== undefined)
     return writeWhole(out, writePerformance(playedBack(arrangement, passage, from, bpm, exaggerate), arrangement.title))
   const performance = together([
-    performPassage(
+    renderPassage(
       arrangement,
       passage,
       {
@@ -111,7 +111,7 @@ function playedBack(
   path: string,
   bpm: number | undefined,
   exaggerate = 1,
-): Performance {
+): RenderedScore {
   const take = readTakeFile(path)
   const deviations = new Map<number, number>()
   if (exaggerate !== 1) {
@@ -125,7 +125,7 @@ function playedBack(
       if (played !== null && deviationMs !== null) deviations.set(played, deviationMs)
     }
   }
-  return performTake(take, {
+  return renderTake(take, {
     bpm: bpm ?? tempoAt(arrangement, passage.stretches[0]!.from),
     exaggerate,
     deviationOf: played => deviations.get(played),
@@ -136,10 +136,10 @@ function playedBack(
 function following(
   arrangement: Arrangement,
   passage: Passage,
-  performance: Performance,
+  performance: RenderedScore,
   path: string,
   bpm?: number,
-): Performance {
+): RenderedScore {
   const take = readTakeFile(path)
   const begin = passage.stretches[0]!.from
   const events = accompanyTake(

@@ -1,4 +1,4 @@
-import { coachSettings, SCHOOLS } from '#core/coach/settings'
+import { coachSettings, PRACTICE_ORDERS } from '#core/coach/settings'
 import { planSong } from '#core/coach/song-plan'
 import { barAt } from '#core/music/arrangement'
 import { tempoBeatQuarters } from '#core/music/meter'
@@ -19,7 +19,7 @@ export function plan(args: string[]): void {
   const flags = parseCommand(args, ['SCORE'], ['school', 'player', 'minutes', 'days', ...VOICE_FLAGS])
   const arrangement = readScoreFile(flags.positionals[0]!, flags)
   const player = flags.choice('player', PRACTISERS, 'flawless')
-  const school = flags.choice('school', SCHOOLS, coachSettings().school)
+  const school = flags.choice('school', PRACTICE_ORDERS, coachSettings().school)
   const days = flags.number('days', 1, MOST.days)
   const learns = player !== 'flawless' && player !== 'slips'
   const asked = flags.number('minutes', 5, 600)

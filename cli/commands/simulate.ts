@@ -1,5 +1,5 @@
 import { writeTake } from '#core/formats/midi/write-take'
-import { expectedNotes, marksDue } from '#core/music/passage'
+import { expectedNotes, dueMarks } from '#core/music/passage'
 import { CHARACTERS, MACHINE, type Character, type PlayerHabits } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { passageOf, readScoreFile, writeWhole, VOICE_FLAGS } from '../files'
@@ -80,7 +80,7 @@ export function simulate(args: string[]): void {
     expectedNotes(arrangement, passage, bpm),
     habits,
     seed,
-    marksDue(arrangement, passage, arrangement.pedals, bpm),
+    dueMarks(arrangement, passage, arrangement.pedals, bpm),
   )
   writeWhole(out, writeTake(take, bpm))
   const truthPath = flags.text('truth')
@@ -107,7 +107,7 @@ function readRestart(text: string): PlayerHabits['restarts'][number] {
   return {
     bar: numberIn(bar!, 'BAR', 0, 100_000),
     beat: numberIn(beat!, 'BEAT', 1, 64),
-    backMoments: numberIn(back!, 'MOMENTS', 0, 10_000),
+    eventsBack: numberIn(back!, 'MOMENTS', 0, 10_000),
     pauseMs: numberIn(ms, 'MS', 0, 60_000),
   }
 }

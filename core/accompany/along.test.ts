@@ -1,17 +1,17 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
-import { expectedNotes, stretchPassage } from '../music/passage'
+import { expectedNotes, spanPassage } from '../music/passage'
 import { quarters } from '../music/quarters'
-import { lastBars, performAlong, performTune, singerOf } from './along'
+import { lastBars, renderAccompaniment, renderTune, singerOf } from './along'
 
 const FERRY = demoScore('lantern-ferry.musicxml').arrangement
-const PASSAGE = stretchPassage(quarters(1), quarters(17), 'right')
+const PASSAGE = spanPassage(quarters(1), quarters(17), 'right')
 
 describe('what plays along', () => {
   it('is the hand that the player does not play, note for note, or octaves away from it', () => {
     const written = expectedNotes(FERRY, { ...PASSAGE, hands: 'left' }, 80)
     const told = (octaves: number) =>
-      performAlong(FERRY, PASSAGE, { hands: ['left'], octaves }, 80).events.map(
+      renderAccompaniment(FERRY, PASSAGE, { hands: ['left'], octaves }, 80).events.map(
         ({ atMs, pitch }) => `${Math.round(atMs)} ${pitch}`,
       )
     expect(told(0)).toEqual(written.map(note => `${Math.round(note.onsetMs)} ${note.pitch}`))
@@ -19,13 +19,13 @@ describe('what plays along', () => {
   })
 
   it('is moved no further than the keyboard goes', () => {
-    for (const { pitch } of performAlong(FERRY, PASSAGE, { hands: ['left'], octaves: -2 }, 80).events)
+    for (const { pitch } of renderAccompaniment(FERRY, PASSAGE, { hands: ['left'], octaves: -2 }, 80).events)
       expect(pitch).toBeGreaterThanOrEqual(21)
   })
 
   it('a rhythm section plays its fill in the bars where parts end, and leaves the hands to the player', () => {
-    const plain = performAlong(FERRY, PASSAGE, { hands: [], band: 'ballad' }, 80)
-    const filled = performAlong(FERRY, PASSAGE, { hands: [], band: 'ballad' }, 80, [quarters(17)])
+    const plain = renderAccompaniment(FERRY, PASSAGE, { hands: [], band: 'ballad' }, 80)
+    const filled = renderAccompaniment(FERRY, PASSAGE, { hands: [], band: 'ballad' }, 80, [quarters(17)])
     expect(new Set(plain.events.map(({ voice }) => voice))).toEqual(new Set(['drums', 'bass', 'chords']))
     const toms = ({ events }: typeof plain) =>
       events.filter(({ voice, pitch }) => voice === 'drums' && [45, 47, 50].includes(pitch)).length
@@ -36,7 +36,7 @@ describe('what plays along', () => {
 
 describe('the tune to sing to', () => {
   it('is one voice: the highest of the right hand, each note until the next', () => {
-    const { events, voices } = performTune(FERRY, PASSAGE, 80)
+    const { events, voices } = renderTune(FERRY, PASSAGE, 80)
     expect(voices.map(({ id }) => id)).toEqual(['guide'])
     const right = expectedNotes(FERRY, PASSAGE, 80).filter(note => !note.grace)
     for (const { atMs, pitch } of events) {
@@ -60,6 +60,6 @@ describe('the tune to sing to', () => {
     }
     expect(singerOf(sung)).toBe(1)
     expect(singerOf({ ...sung, lyrics: [] })).toBeUndefined()
-    expect(performTune(sung, PASSAGE, 80).events.every(({ pitch }) => pitch === 84)).toBe(true)
+    expect(renderTune(sung, PASSAGE, 80).events.every(({ pitch }) => pitch === 84)).toBe(true)
   })
 })

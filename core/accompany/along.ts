@@ -5,8 +5,8 @@ import { HIGHEST_KEY, LOWEST_KEY } from '../music/pitch'
 import { compare, type Quarters } from '../music/quarters'
 import { performSection } from '../patterns/rhythm-section'
 import type { Style } from '../patterns/styles'
-import { performPassage } from '../sound/of-score'
-import { inTime, together, type Performance, type SoundEvent, type Voice } from '../sound/performance'
+import { renderPassage } from '../sound/of-score'
+import { inTime, together, type RenderedScore, type SoundEvent, type Voice } from '../sound/performance'
 
 /**
  * What plays along with the player: hands as they are written or octaves higher, the tune, other roles (indices into
@@ -30,14 +30,14 @@ const SUNG_SHARE = 0.6
  * What plays along with a passage, at a tempo in quarter notes a minute (without one the score's own). `ends`: where
  * parts end, for the rhythm section's fills. The octaves move the hands only as far as the piano goes.
  */
-export function performAlong(
+export function renderAccompaniment(
   arrangement: Arrangement,
   passage: Passage,
   { hands, octaves = 0, guide = false, roles = [], band }: Along,
   bpm?: number,
   ends: readonly Quarters[] = [],
-): Performance {
-  const own = performPassage(arrangement, passage, { hands, roles }, bpm)
+): RenderedScore {
+  const own = renderPassage(arrangement, passage, { hands, roles }, bpm)
   const isHand = (voice: string) => voice === 'right' || voice === 'left'
   const moved =
     octaves === 0
@@ -50,7 +50,7 @@ export function performAlong(
         }
   return together([
     moved,
-    ...(guide ? [performTune(arrangement, passage, bpm)] : []),
+    ...(guide ? [renderTune(arrangement, passage, bpm)] : []),
     ...(band
       ? [performSection({ arrangement, passage, style: band, bpm, lastBars: lastBars(arrangement, ends) })]
       : []),
@@ -69,9 +69,9 @@ export const lastBars = (arrangement: Arrangement, ends: readonly Quarters[]): R
   new Set(ends.map(end => arrangement.bars.findLast(bar => compare(bar.start, end) < 0)?.index ?? 0))
 
 /** The tune alone: of the role that has the words where there is one, otherwise the highest notes of the right hand. */
-export function performTune(arrangement: Arrangement, passage: Passage, bpm?: number): Performance {
+export function renderTune(arrangement: Arrangement, passage: Passage, bpm?: number): RenderedScore {
   const singer = singerOf(arrangement)
-  const source = performPassage(
+  const source = renderPassage(
     arrangement,
     passage,
     singer === undefined ? { hands: ['right'] } : { hands: [], roles: [singer] },

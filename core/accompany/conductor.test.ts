@@ -6,7 +6,7 @@ import type { Arrangement } from '../music/arrangement'
 import { expectedNotes, wholePassage } from '../music/passage'
 import { MACHINE, type PlayerHabits } from '../players/habits'
 import { simulatePlayer } from '../players/simulate'
-import { performPassage } from '../sound/of-score'
+import { renderPassage } from '../sound/of-score'
 import { accompanyTake, Conductor, type Conducting } from './conductor'
 
 const BPM = 90
@@ -31,7 +31,7 @@ function accompanied(arrangement: Arrangement, habits: Partial<PlayerHabits>, se
     bars: arrangement.bars,
     isTempoTold: true,
     beatMs,
-    accompaniment: performPassage(arrangement, wholePassage(arrangement, 'left'), { hands: ['left'] }, BPM).events,
+    accompaniment: renderPassage(arrangement, wholePassage(arrangement, 'left'), { hands: ['left'] }, BPM).events,
   }
   const sounded = accompanyTake(request, right)
   const off = strokesOf('left').map(({ id, stroke }) =>
@@ -87,7 +87,7 @@ describe('the conductor', () => {
     for (const file of DEMO_FILES) {
       const { arrangement } = demoScore(file)
       const { request } = accompanied(arrangement, {}, 1)
-      for (const [bar, backMoments] of [
+      for (const [bar, eventsBack] of [
         [4, 2],
         [7, 4],
         [10, 6],
@@ -97,12 +97,12 @@ describe('the conductor', () => {
         if (beat === undefined) continue
         const { take, truth } = simulatePlayer(
           request.expected,
-          { ...MACHINE, jitterMs: 14, restarts: [{ bar, beat, backMoments, pauseMs: 2000 }] },
+          { ...MACHINE, jitterMs: 14, restarts: [{ bar, beat, eventsBack, pauseMs: 2000 }] },
           bar,
         )
         const conductor = new Conductor(request)
         const first = Math.max(...truth.restarted) + 1
-        const placeOf = new Map(truth.notes.map(({ played }, index) => [played, request.expected[index]!.momentMs]))
+        const placeOf = new Map(truth.notes.map(({ played }, index) => [played, request.expected[index]!.eventMs]))
         const found = take.notes.findIndex(({ pitch, onsetMs }, played) => {
           conductor.hear(pitch, onsetMs)
           return played >= first && Math.abs(conductor.placeAt(onsetMs) - placeOf.get(played)!) < 60
@@ -131,7 +131,7 @@ describe('the conductor', () => {
     for (let cue = conductor.upcoming; cue && count < 1000; cue = conductor.upcoming, count++) conductor.done(cue)
     expect(count).toBeLessThan(50)
     expect(conductor.placeAt(60_000)).toBe(
-      request.expected.find(({ momentMs }) => momentMs > first!.momentMs)!.momentMs,
+      request.expected.find(({ eventMs: eventMs }) => eventMs > first!.eventMs)!.eventMs,
     )
   })
 

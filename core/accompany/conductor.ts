@@ -1,13 +1,13 @@
+import { repeatJumpsOf } from '../ear/repeat-jumps'
 import { bisector } from 'd3-array'
 import { createFollower } from '../ear/follow'
-import { momentsOf } from '../ear/moments'
+import { groupScoreEvents } from '../ear/score-events'
 import { DEFAULT_EAR } from '../ear/parameters'
-import { turnsOf } from '../ear/repeats'
 import type { Take } from '../ear/take'
 import type { Bar } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
 import type { SoundEvent } from '../sound/performance'
-import { PlayersTempo } from './tempo-belief'
+import { PlayerTempoFilter } from './tempo-belief'
 
 export interface Conducting {
   /** What the player plays: the notes of a passage, sorted by due time, and its bars. */
@@ -48,7 +48,7 @@ const SAME_MS = 1
 const STILL_MS = 110
 const STILL_BEATS = 0.3
 /** A note is held over a hesitation for no longer than this beyond its time, ms. */
-const MOST_HELD_MS = 4_000
+const MAX_HELD_MS = 4_000
 
 /**
  * Goes with a player: what accompanies sounds where they are believed to be. What coincides with a note of theirs
@@ -57,9 +57,9 @@ const MOST_HELD_MS = 4_000
  * After the accompaniment systems of Dannenberg (1984, ICMC) and Raphael (Music Plus One), from memory.
  */
 export class Conductor {
-  private readonly moments
+  private readonly events
   private readonly follower
-  private readonly tempo: PlayersTempo
+  private readonly tempo: PlayerTempoFilter
   /** The moment that was struck last; -1 before the first. */
   private reached = -1
   private struckMs = -Infinity
@@ -73,18 +73,18 @@ export class Conductor {
 
   constructor(private readonly request: Conducting) {
     const { expected, bars, beatMs } = request
-    this.moments = momentsOf(expected)
+    this.events = groupScoreEvents(expected)
     this.follower =
-      this.moments.length === 0
+      this.events.length === 0
         ? undefined
         : createFollower({
-            moments: this.moments,
-            turns: turnsOf(this.moments, expected, bars),
+            events: this.events,
+            turns: repeatJumpsOf(this.events, expected, bars),
             steady: false,
             beatMs,
             following: FOLLOWING,
           })
-    this.tempo = new PlayersTempo(request.beginMs ?? 0, request.isTempoTold)
+    this.tempo = new PlayerTempoFilter(request.beginMs ?? 0, request.isTempoTold)
   }
 
   /** The player strikes a key. Keys come in order of time. */
@@ -94,13 +94,13 @@ export class Conductor {
     const { kind } = this.follower.newest()
     // Where the player is believed to be now: a straggler of a moment that is over leaves them where they are, and a
     // jump may be understood some strokes after it.
-    const moment = this.follower.place()
-    if (moment < 0 || kind === 'extra' || moment === this.reached || !this.isMain(moment, pitch, kind)) return
-    const scoreMs = this.moments[moment]!.atMs
-    const isOn = moment > this.reached
+    const event = this.follower.place()
+    if (event < 0 || kind === 'extra' || event === this.reached || !this.isMain(event, pitch, kind)) return
+    const scoreMs = this.events[event]!.atMs
+    const isOn = event > this.reached
     if (isOn) this.tempo.struck(scoreMs, atMs)
     else this.tempo.takenUp(scoreMs, atMs)
-    this.reached = moment
+    this.reached = event
     this.struckMs = atMs
     if (isOn) this.catchUp(scoreMs)
     else this.turnTo(scoreMs, atMs)
@@ -142,7 +142,7 @@ export class Conductor {
     this.sounding.set(cue.key, {
       event: cue.event,
       endScoreMs,
-      lastMs: cue.atMs + cue.event.lengthMs * this.tempo.belief.ratio + MOST_HELD_MS,
+      lastMs: cue.atMs + cue.event.lengthMs * this.tempo.belief.ratio + MAX_HELD_MS,
     })
   }
 
@@ -154,19 +154,19 @@ export class Conductor {
 
   /** The next moment that the player has to strike, score ms. */
   private get barrierMs(): number {
-    return this.moments[this.reached + 1]?.atMs ?? Infinity
+    return this.events[this.reached + 1]?.atMs ?? Infinity
   }
 
   private whenOn(scoreMs: number): number | undefined {
-    if (this.reached >= 0 && Math.abs(scoreMs - this.moments[this.reached]!.atMs) <= SAME_MS) return this.struckMs
+    if (this.reached >= 0 && Math.abs(scoreMs - this.events[this.reached]!.atMs) <= SAME_MS) return this.struckMs
     if (scoreMs > this.barrierMs - SAME_MS) return undefined
     return Math.max(this.struckMs, this.tempo.when(scoreMs))
   }
 
   /** Whether a stroke is of the moment itself: a grace note only leads to it. */
-  private isMain(moment: number, pitch: number, kind: string): boolean {
+  private isMain(event: number, pitch: number, kind: string): boolean {
     if (kind === 'wrong') return true
-    const own = this.moments[moment]!.notes.map(index => this.request.expected[index]!).filter(
+    const own = this.events[event]!.notes.map(index => this.request.expected[index]!).filter(
       note => note.pitch === pitch,
     )
     return own.length === 0 || own.some(note => !note.grace)

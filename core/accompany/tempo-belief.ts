@@ -1,5 +1,5 @@
 /** What is believed of a player's time: when a place of the score is reached, and how long a score ms lasts. */
-export interface TempoBelief {
+export interface TempoPosterior {
   /** A place, score ms, and when it was reached, take ms. */
   scoreMs: number
   takeMs: number
@@ -27,8 +27,8 @@ const [SLOWEST, FASTEST] = [6, 0.15]
  * have it (Raphael's Music Plus One; Cancino-Chacón and others 2023; both from memory). A hesitation moves the place
  * and leaves the tempo.
  */
-export class PlayersTempo {
-  private at: TempoBelief
+export class PlayerTempoFilter {
+  private at: TempoPosterior
   private heard = 0
   private variance: { place: number; both: number; ratio: number }
 
@@ -41,7 +41,7 @@ export class PlayersTempo {
     this.variance = { place: STRIKE_MS ** 2, both: 0, ratio: (isTold ? TOLD_SPREAD : UNTOLD_SPREAD) ** 2 }
   }
 
-  get belief(): Readonly<TempoBelief> {
+  get belief(): Readonly<TempoPosterior> {
     return this.at
   }
 

@@ -5,7 +5,7 @@ import type { Strictness } from '../ear/parameters'
 import type { SongOrigin } from '../formats/song-origin'
 import type { Hands } from '../music/arrangement'
 import type { Quarters } from '../music/quarters'
-import type { StretchPlace } from '../music/stretch-place'
+import type { SpanPlace } from '../music/stretch-place'
 import type { OwnLikeness } from '../parts/likeness'
 import type { HandPattern } from '../patterns/hand-pattern'
 
@@ -86,7 +86,7 @@ export interface ArchivedPass {
   /** Null where the part is gone, or it was the whole song. */
   part: string | null
   partName: string
-  place: StretchPlace | null
+  place: SpanPlace | null
   from: Quarters
   to: Quarters
   hands: Hands

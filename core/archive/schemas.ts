@@ -1,5 +1,5 @@
 import Joi from 'joi'
-import { daySchema, itemSchema, momentSchema, placeSchema } from '../coach/moment-schemas'
+import { daySchema, itemSchema, timestampSchema, placeSchema } from '../coach/date-schemas'
 import { PRACTICE_ROLES } from '../coach/session'
 import { JUDGE_VERSION, type Assessment } from '../ear/assessment'
 import { FINDING_KINDS } from '../ear/finding'
@@ -28,7 +28,7 @@ export const headSchema = Joi.object<ArchiveHead>({
   format: Joi.string().valid(ARCHIVE_FORMAT).required(),
   version: Joi.number().valid(ARCHIVE_VERSION).required(),
   kind: Joi.string().valid('player', 'songs').required(),
-  writtenAt: momentSchema.required(),
+  writtenAt: timestampSchema.required(),
   player: Joi.string().max(60),
   patterns: count.max(ARCHIVE_LIMITS.patterns).required(),
   songs: count.max(ARCHIVE_LIMITS.songs).required(),
@@ -49,7 +49,7 @@ export const daysSchema = Joi.array<ArchivedDay[]>()
             id: Joi.string().max(300).required(),
             what: itemSchema,
             text: Joi.string().max(1_000),
-            at: momentSchema.required(),
+            at: timestampSchema.required(),
           }),
         )
         .required(),
@@ -60,7 +60,7 @@ export const daysSchema = Joi.array<ArchivedDay[]>()
 export const archivedPatternSchema = Joi.object<ArchivedPattern>({
   id: id.required(),
   pattern: patternSchema.required(),
-  createdAt: momentSchema.required(),
+  createdAt: timestampSchema.required(),
 })
 
 const hand = Joi.string().valid('right', 'left')
@@ -111,15 +111,15 @@ export const songSchema = Joi.object<ArchivedSong>({
   targetDate: daySchema.allow(null).required(),
   targetShare: Joi.number().min(0.1).max(4).required(),
   proposal: Joi.number().integer().min(1).max(1_000).required(),
-  createdAt: momentSchema.required(),
-  archivedAt: momentSchema.allow(null).required(),
-  deletedAt: momentSchema.allow(null).required(),
+  createdAt: timestampSchema.required(),
+  archivedAt: timestampSchema.allow(null).required(),
+  deletedAt: timestampSchema.allow(null).required(),
   revisions: Joi.array()
     .items(
       Joi.object({
         revision: Joi.number().integer().min(-100_000).max(100_000).required(),
         bars: Joi.number().integer().min(1).max(LIMITS.bars).required(),
-        createdAt: momentSchema.required(),
+        createdAt: timestampSchema.required(),
       }),
     )
     .min(1)
@@ -281,7 +281,7 @@ export const passSchema = Joi.object<ArchivedPass>({
   strictness: strictnessSchema.required(),
   keyboardDelayMs: Joi.number().integer().min(-100_000).max(100_000).required(),
   bpm: Joi.number().min(0).max(100_000).required(),
-  startedAt: momentSchema.required(),
+  startedAt: timestampSchema.required(),
   lengthMs: Joi.number()
     .integer()
     .min(0)
@@ -303,7 +303,7 @@ export const passSchema = Joi.object<ArchivedPass>({
   notesKey: Joi.string().max(200).allow(null).required(),
   failed: Joi.array().items(quartersSchema).max(LIMITS.notes).allow(null).required(),
   remark: Joi.string().allow('').max(2_000).required(),
-  savedAt: momentSchema.required(),
+  savedAt: timestampSchema.required(),
   assessment: Joi.alternatives().conditional('ear', {
     is: JUDGE_VERSION,
     then: assessmentSchema.required(),

@@ -3,7 +3,7 @@ import { demoScore } from '../../tests/material/demo'
 import { wholePassage, passageClock } from '../music/passage'
 import type { Arrangement } from '../music/arrangement'
 import { seededChance } from '../players/randomness'
-import { performPassage } from '../sound/of-score'
+import { renderPassage } from '../sound/of-score'
 import { hertzOf } from '../sound/waveforms'
 import { alignRecording, secondsAt } from './align-recording'
 
@@ -26,7 +26,7 @@ function recorded(
   arrangement: Arrangement,
   { tempo, sway, lead, noise, seed }: { tempo: number; sway: number; lead: number; noise: number; seed: number },
 ) {
-  const { events, lengthMs } = performPassage(arrangement, wholePassage(arrangement, 'both'), {
+  const { events, lengthMs } = renderPassage(arrangement, wholePassage(arrangement, 'both'), {
     hands: ['right', 'left'],
   })
   const at = course(lengthMs, tempo, sway)
@@ -54,7 +54,7 @@ function offBars(name: string, how: Parameters<typeof recorded>[1]) {
   const { arrangement } = demoScore(name)
   const passage = wholePassage(arrangement, 'both')
   const { wave, truth } = recorded(arrangement, how)
-  const found = alignRecording(wave, RATE, performPassage(arrangement, passage, { hands: ['right', 'left'] }))!
+  const found = alignRecording(wave, RATE, renderPassage(arrangement, passage, { hands: ['right', 'left'] }))!
   const clock = passageClock(arrangement, passage)
   const bars = arrangement.bars
     .slice(0, -1)
@@ -99,14 +99,14 @@ describe('a recording of a song', () => {
     const found = alignRecording(
       wave,
       RATE,
-      performPassage(ferry, wholePassage(ferry, 'both'), { hands: ['right', 'left'] }),
+      renderPassage(ferry, wholePassage(ferry, 'both'), { hands: ['right', 'left'] }),
     )
     expect(found?.better).toBeUndefined()
   })
 
   it('that holds nothing is no recording of it', () => {
     const ferry = demoScore('lantern-ferry.musicxml').arrangement
-    const performance = performPassage(ferry, wholePassage(ferry, 'both'), { hands: ['right', 'left'] })
+    const performance = renderPassage(ferry, wholePassage(ferry, 'both'), { hands: ['right', 'left'] })
     expect(alignRecording(new Float32Array(RATE * 20), RATE, performance)).toBeUndefined()
     expect(alignRecording(new Float32Array(10), RATE, performance)).toBeUndefined()
   })

@@ -1,5 +1,5 @@
 import { bisector, median } from 'd3-array'
-import type { Performance } from '../sound/performance'
+import type { RenderedScore } from '../sound/performance'
 import {
   ANALYSIS,
   coarser,
@@ -41,7 +41,7 @@ const OTHER_KEYS = [1, 2, 3, 6, 8, 11] as const
 export function alignRecording(
   wave: Float32Array,
   sampleRate: number,
-  { events, lengthMs }: Performance,
+  { events, lengthMs }: RenderedScore,
 ): RecordingAlignment | undefined {
   const audio = framesOfAudio(downsampled(wave, sampleRate))
   if (audio.count < 2 * COARSE.many || events.length === 0) return undefined

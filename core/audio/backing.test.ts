@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { tempoAt } from '../music/arrangement'
-import { wholeStretch } from '../music/marked'
+import { wholeBarSpan } from '../music/marked'
 import { passageClock, wholePassage } from '../music/passage'
 import { ZERO } from '../music/quarters'
 import { backingPieces } from './backing'
@@ -40,7 +40,7 @@ describe('a recording to play along with', () => {
         1 + (at * lengthMs) / 39_000 + 0.3 * Math.sin(at),
       ]),
     }
-    const { pieces, lengthSeconds } = backingPieces(FERRY, swaying, wholeStretch(FERRY), 60)
+    const { pieces, lengthSeconds } = backingPieces(FERRY, swaying, wholeBarSpan(FERRY), 60)
     pieces.forEach((piece, index) => {
       const next = pieces[index + 1]
       const lasts = (next?.atSeconds ?? lengthSeconds) - piece.atSeconds

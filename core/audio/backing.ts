@@ -1,5 +1,5 @@
 import type { Arrangement } from '../music/arrangement'
-import { passageClock, playedPassage, wholePassage, type Stretch } from '../music/passage'
+import { passageClock, playedPassage, wholePassage, type ScoreSpan } from '../music/passage'
 import { compare, earlier, later } from '../music/quarters'
 import { secondsAt, type RecordingAlignment } from './align-recording'
 
@@ -21,7 +21,7 @@ export interface BackingPiece {
 export function backingPieces(
   arrangement: Arrangement,
   alignment: Pick<RecordingAlignment, 'points'>,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   bpm: number,
 ): { pieces: BackingPiece[]; lengthSeconds: number } {
   const whole = wholePassage(arrangement, 'both')

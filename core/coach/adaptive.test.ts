@@ -1,7 +1,7 @@
+import type { PassResult } from './evidence'
 import { describe, expect, it } from 'vitest'
 import { seededChance } from '../players/randomness'
 import { climbAdaptive, startAdaptive, type AdaptiveState } from './adaptive'
-import type { PassResult } from './ladder'
 
 const rule = { gate: 3, targetBpm: 100, slowestBpm: 30 }
 const after = (results: PassResult[], bpm = 60) =>

@@ -1,17 +1,18 @@
-import { afterResult, NO_EVIDENCE, stillNeeded, type Evidence, type Gate } from './evidence'
-import type { LadderDecision, LadderHelp, PassResult } from './ladder'
+import type { LadderHelp } from './reason'
+import { afterResult, NO_EVIDENCE, passesStillNeeded, type Evidence, type Gate, type PassResult } from './evidence'
+import type { LadderDecision } from './ladder'
 import { LADDER } from './ladder'
 import { startStaircase, stepStaircase, type StaircaseState } from './staircase'
 
 /**
  * The staircase over tempos (Levitt 1971): two clean in a row go up, one miss comes down, by smaller steps after each
- * turn.
+ * reversal.
  */
 export const ADAPTIVE = {
   successes: 2,
   /** Steps as shares of the target tempo. */
   stepShares: [0.1, 0.06, 0.03] as readonly number[],
-  /** So many turns without a new best, and something else is tried. */
+  /** After this many reversals without a new best, something else is tried. */
   turnsBeforeHelp: 6,
 } as const
 
@@ -30,7 +31,7 @@ export interface AdaptiveState {
   turnsAtBest: number
   /** Passes in a row that were nearly clean. */
   nears: number
-  /** What the passes at this tempo say. */
+  /** The evidence of the passes at this tempo. */
   evidence: Evidence
   helped: number
 }
@@ -45,9 +46,7 @@ export const startAdaptive = (bpm: number): AdaptiveState => ({
   helped: 0,
 })
 
-/**
- * What comes after a pass, and why. A pass that is nearly clean neither goes up nor comes down, but many in a row do.
- */
+/** The state after a pass, and why. A nearly clean pass goes neither up nor down, but many in a row do. */
 export function climbAdaptive(
   { gate, targetBpm, slowestBpm, helps = LADDER.helps.one }: AdaptiveRule,
   state: AdaptiveState,
@@ -67,7 +66,7 @@ export function climbAdaptive(
   const isClean = result === 'clean'
   const inARow = isClean ? state.inARow + 1 : 0
   if (isClean && bpm >= targetBpm) {
-    const needed = stillNeeded(gate, inARow, evidence)
+    const needed = passesStillNeeded(gate, inARow, evidence)
     return {
       state: { ...state, inARow, evidence, bestBpm: bpm },
       move: needed === 0 ? 'top' : 'again',

@@ -8,7 +8,7 @@ export const CAUTIONS = {
   /** Minutes of real playing without a pause of at least `pauseMinutes`. */
   playedMinutes: 25,
   pauseMinutes: 5,
-  /** The same small passage so often in a row, and so many minutes. */
+  /** Repeats of one small passage in a row, and minutes. */
   sameInARow: 30,
   sameMinutes: 10,
   /** Minutes played in a day. */
@@ -19,7 +19,7 @@ export const CAUTIONS = {
 export type Caution = { kind: 'break' | 'day'; minutes: number } | { kind: 'same-place'; times: number }
 
 /**
- * What to say now, after today's passes (oldest first), the most pressing first. `nowMs` tells how long the player has
+ * The cautions due now, after today's passes (oldest first), most pressing first. `nowMs` tells how long the player has
  * paused already.
  */
 export function cautionsFor(today: readonly PastPass[], nowMs: number): Caution[] {

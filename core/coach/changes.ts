@@ -3,22 +3,22 @@ import { notesKey } from '../parts/notes-key'
 import type { ScoreRange } from './stage-progress'
 import { stepsOf, type StepsOf } from './shown'
 
-/** What was changed in the notes since they were learned. */
+/** What changed in the notes since they were learned. */
 export interface Changes {
-  /** By an earlier name of a place's notes, the one they have now. */
+  /** From an earlier key of a place's notes to the present one. */
   keys: ReadonlyMap<string, string>
-  /** By name, the steps there that are new since and must be shown before it counts as reached again. */
+  /** By notes key, the steps that are new and must be shown before the place counts as reached again. */
   again: ReadonlyMap<string, readonly string[]>
 }
 
 export const NO_CHANGES: Changes = { keys: new Map(), again: new Map() }
 
-/** A place of which more than this share of the steps was changed is other music. Own choice. */
+/** A place with more than this share of its steps changed is other music (own choice). */
 const OTHER_MUSIC = 0.5
 
 /**
- * What the places of a song were called in its earlier versions, newest first, and which of their steps are new since.
- * What did not change stays learned; a transposed song is other music for the hands.
+ * The keys of a song's places in its earlier versions, newest first, and which of their steps are new since. What did
+ * not change stays learned; a transposed song is other music for the hands.
  */
 export function changesSince(
   formers: readonly Arrangement[],

@@ -1,6 +1,6 @@
 import { dueReviews, isLearned, type SongInWork } from './session'
 
-/** A day to come: what of the learned comes back on it. */
+/** A day to come with the reviews due on it. */
 export interface ComingDay {
   day: string
   dueAtMs: number
@@ -9,7 +9,7 @@ export interface ComingDay {
 
 const DAY_MS = 86_400_000
 
-/** The coming days, today first, with the reviews that fall on each; what is overdue falls on today. */
+/** The coming days, today first, with the reviews that fall on each; overdue ones fall on today. */
 export function comingDays(
   songs: readonly SongInWork[],
   nowMs: number,

@@ -1,11 +1,11 @@
 import type { Hand } from '../music/arrangement'
 import type { MinutesLeft } from './forecast'
-import { isReached, songProgress, type SongPlan, type SongProgress } from './song-plan'
+import { isReached, songProgressShare, type SongPlan, type SongProgress } from './song-plan'
 
-/** Something to leave out so that a song is ready in time, with what it would save. */
+/** Something to leave out so that a song is ready in time, and what it saves. */
 export type Cut =
   | { kind: 'tempo'; share: number }
-  /** So many of the parts can be ready: those up to one, or all but some. */
+  /** Only some of the parts can be ready: those up to one, or all but some. */
   | { kind: 'parts'; ready: number; parts: number; endAfter: string; leaveOut: string[] }
   | { kind: 'hand'; hand: Hand; parts: number }
   | { kind: 'time'; minutes: number; insteadOf: number }
@@ -13,11 +13,11 @@ export type Cut =
 const DAY_MS = 86_400_000
 
 /**
- * What to cut when a target date will not be kept, most helpful first: a lower tempo if that alone does it, only the
- * parts that can be ready, a simpler hand where one hand is what holds the song up; or the minutes a day that it would
+ * What to leave out when a target date will not be met, most helpful first: a lower tempo if that alone is enough, only
+ * the parts that can be ready, a simpler hand where one hand holds the song up; or the minutes a day that it would
  * take.
  */
-export function whatToCut(
+export function suggestCuts(
   plan: SongPlan,
   standing: SongProgress,
   left: MinutesLeft,
@@ -27,10 +27,9 @@ export function whatToCut(
 ): Cut[] {
   const minutes = Math.max(0, Math.floor((targetMs - nowMs) / DAY_MS)) * perDay
   const cuts: Cut[] = []
-  const now = songProgress(plan, standing)
+  const now = songProgressShare(plan, standing)
   const share = left.likely <= 0 ? 1 : Math.min(1, minutes / left.likely)
-  // Half of what is missing is notes, half is tempo, as the stages are weighed: what is not reached in tempo may stay
-  // below.
+  // Stages are weighted half by notes and half by tempo, so a stage not reached in tempo may stay below.
   const tempo = Math.floor(20 * (0.6 + 0.4 * share)) / 20
   if (tempo < 1 && tempo >= 0.7) cuts.push({ kind: 'tempo', share: tempo })
   const parts = plan.parts.map((part, place) => {

@@ -1,9 +1,9 @@
 import { greatest, sum } from 'd3-array'
 import { barAt, type Arrangement } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { add, compare, type Quarters } from '../music/quarters'
 
-/** Bars by days: of the passes that went over a bar on a day, the share that failed in it; null where none did. */
+/** Bars by days: the share of the passes over a bar on a day that failed in it; null where there were none. */
 export interface ErrorMap {
   days: string[]
   bars: number[]
@@ -11,10 +11,10 @@ export interface ErrorMap {
   passes: number[][]
 }
 
-/** Passes oldest first. Only bars that were ever practised are in it, by their printed numbers. */
+/** Passes oldest first. Contains only bars that were ever practised, by their printed numbers. */
 export function errorMap(
   arrangement: Arrangement,
-  passes: readonly { atMs: number; stretch: Stretch; failed: readonly Quarters[] }[],
+  passes: readonly { atMs: number; stretch: ScoreSpan; failed: readonly Quarters[] }[],
   dayOf: (ms: number) => string,
 ): ErrorMap {
   const days = [...new Set(passes.map(pass => dayOf(pass.atMs)))]
@@ -49,7 +49,7 @@ export function errorMap(
   }
 }
 
-/** Consecutive days of a map gathered into no more than so many spans, each pass counting alike. */
+/** Consecutive days of a map gathered into at most this many spans, each pass counting alike. */
 export function inSpans(
   { days, bars, shares, passes }: ErrorMap,
   mostSpans: number,
@@ -69,7 +69,7 @@ export function inSpans(
   }
 }
 
-/** The bar that fails most often over the newest days, each pass counting alike; undefined where nothing fails. */
+/** The bar that failed most often over the newest days, each pass counting alike; undefined where nothing failed. */
 export function hardestBar(
   { bars, days, shares, passes }: ErrorMap,
   newestDays: number,

@@ -1,14 +1,21 @@
 import { describe, expect, it } from 'vitest'
-import { afterResult, chanceOfClean, cleanStillNeeded, isSure, NO_EVIDENCE, type Evidence } from './evidence'
-import type { PassResult } from './ladder'
+import {
+  afterResult,
+  cleanProbability,
+  cleanStillNeeded,
+  isSure,
+  NO_EVIDENCE,
+  type Evidence,
+  type PassResult,
+} from './evidence'
 
 const after = (...results: PassResult[]): Evidence => results.reduce(afterResult, NO_EVIDENCE)
 
 describe('being sure that it was no luck', () => {
   it('is the rule of succession while nothing fades: one clean of one makes two in three likely (Laplace 1814, from memory)', () => {
-    expect(chanceOfClean(NO_EVIDENCE)).toBe(1 / 2)
-    expect(chanceOfClean(after('clean'))).toBeCloseTo(2 / 3)
-    expect(chanceOfClean({ clean: 9, failed: 1 })).toBeCloseTo(10 / 12)
+    expect(cleanProbability(NO_EVIDENCE)).toBe(1 / 2)
+    expect(cleanProbability(after('clean'))).toBeCloseTo(2 / 3)
+    expect(cleanProbability({ clean: 9, failed: 1 })).toBeCloseTo(10 / 12)
   })
   it('takes one clean pass first time and after a slip, two after misses, three after many', () => {
     expect(isSure(after('clean'))).toBe(true)

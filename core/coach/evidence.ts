@@ -1,26 +1,19 @@
-import type { PassResult } from './ladder'
-
-/**
- * When the coach is sure: after so many clean passes in a row, as the player wishes, or when what was played says that
- * it was no luck.
- */
+/** What opens a gate: a number of clean passes in a row, or enough evidence that it was no luck. */
 export type Gate = number | 'sure'
 
-/**
- * What the passes at one tempo say, the newest counting most: weights of the clean and of the failed ones.
- */
+/** Evidence from the passes at one tempo, the newest weighing most: weights of clean and failed passes. */
 export interface Evidence {
   clean: number
   failed: number
 }
 
-/** Own choice, but for the rule itself (`chanceOfClean`). */
+/** Own choice, except the rule itself (`cleanProbability`). */
 export const EVIDENCE = {
-  /** The next pass must be expected to be clean with at least this chance. */
+  /** The smallest probability that the next pass is clean. */
   sureAt: 0.63,
-  /** What is older counts half of what came after it: the player is learning. */
+  /** An older pass counts half of the next newer one: the player is learning. */
   fades: 0.5,
-  /** What one pass weighs as a failure: one slip says little against it. */
+  /** The weight of one pass as a failure: one slip says little. */
   weighs: { near: 0.25, missed: 1 },
 } as const
 
@@ -34,25 +27,27 @@ export function afterResult({ clean, failed }: Evidence, result: PassResult): Ev
 }
 
 /**
- * How likely the next pass is clean, by Laplace's rule of succession (Laplace 1814, Essai philosophique sur les
- * probabilités; from memory).
+ * The probability that the next pass is clean, by Laplace's rule of succession (Laplace 1814, Essai philosophique sur
+ * les probabilités; unchecked).
  */
-export const chanceOfClean = ({ clean, failed }: Evidence): number => (clean + 1) / (clean + failed + 2)
+export const cleanProbability = ({ clean, failed }: Evidence): number => (clean + 1) / (clean + failed + 2)
 
 /**
- * Whether it was no luck. A first pass that is clean is enough, and one after a single slip; after misses it takes two
- * in a row, after many three.
+ * Whether it was no luck. A first clean pass is enough, also after a single slip; after misses it takes two in a row,
+ * after many three.
  */
-export const isSure = (evidence: Evidence): boolean => chanceOfClean(evidence) >= EVIDENCE.sureAt
+export const isSure = (evidence: Evidence): boolean => cleanProbability(evidence) >= EVIDENCE.sureAt
 
-/** How many more clean passes in a row a gate asks for, after `inARow` of them; 0 when it is open. */
-export const stillNeeded = (gate: Gate, inARow: number, evidence: Evidence): number =>
+/** Clean passes in a row that a gate still asks for after `inARow` of them; 0 when it is open. */
+export const passesStillNeeded = (gate: Gate, inARow: number, evidence: Evidence): number =>
   gate !== 'sure' ? Math.max(0, gate - inARow) : isSure(evidence) ? 0 : cleanStillNeeded(evidence)
 
-/** Clean passes in a row that are still needed to be sure: at least one. */
+/** Clean passes in a row still needed to be sure: at least one. */
 export function cleanStillNeeded(evidence: Evidence): number {
   let now = afterResult(evidence, 'clean')
   let needed = 1
   for (; !isSure(now); needed++) now = afterResult(now, 'clean')
   return needed
 }
+
+export type PassResult = 'clean' | 'near' | 'missed'

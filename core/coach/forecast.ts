@@ -1,9 +1,6 @@
 import { linearRegression } from 'simple-statistics'
 
-/**
- * How a song came along: at the end of each day of practice, the minutes played so far and the share of the way that
- * was done.
- */
+/** Progress of a song at the end of a day of practice: minutes played so far and the share of the way done. */
 export interface ProgressDay {
   day: string
   minutes: number
@@ -11,17 +8,17 @@ export interface ProgressDay {
 }
 
 export const FORECAST = {
-  /** A song is ready at this share: the last hundredths are polish that never ends. */
+  /** A song is ready at this share: the last hundredths are endless polish. */
   ready: 0.97,
-  /** Days of practice, and minutes in all, before anything is foretold. */
+  /** Days of practice, and minutes in all, needed for a forecast. */
   fewestDays: 4,
   fewestMinutes: 40,
-  /** Of the likely outcomes, the middle eight in ten are given. */
+  /** The forecast gives the middle eight tenths of the likely outcomes. */
   low: 0.1,
   high: 0.9,
 } as const
 
-/** Minutes of practice still needed: likely, and between which bounds in eight cases of ten. */
+/** Minutes of practice still needed: the likely value, and bounds that hold in eight cases of ten. */
 export interface MinutesLeft {
   likely: number
   least: number
@@ -29,10 +26,10 @@ export interface MinutesLeft {
 }
 
 /**
- * What is left, from the player's own curve: what remains to be done falls by a like share with each minute (practice
- * has diminishing returns), at the rate of the days so far; the bounds come from leaving days out in turn and from how
- * uneven the days were (jackknife, Efron & Stein 1981, from memory). Undefined while there are too few days or minutes,
- * or no progress.
+ * What is left, from the player's own curve: the remainder falls by a constant share with each minute (practice has
+ * diminishing returns), at the rate of the days so far; the bounds come from leaving days out in turn and from how
+ * uneven the days were (jackknife, Efron & Stein 1981, unchecked). Undefined with too few days or minutes, or no
+ * progress.
  */
 export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefined {
   if (days.length < FORECAST.fewestDays) return undefined
@@ -52,7 +49,7 @@ export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefin
   const spread = Math.sqrt(
     ((without.length - 1) / without.length) * without.reduce((sum, one) => sum + (one - rate) ** 2, 0),
   )
-  // Where the pace of the newest days differs from that of all, the truth may lie with either.
+  // Where the newest days differ in pace from all of them, either may be right.
   const newest = points.length > 4 ? rateOf(points.slice(-4)) : rate
   const rates = [rate - 1.28 * spread, rate + 1.28 * spread, Math.max(newest, rate / 4)].sort((a, b) => a - b)
   return {
@@ -63,8 +60,8 @@ export function minutesLeft(days: readonly ProgressDay[]): MinutesLeft | undefin
 }
 
 /**
- * Minutes a day over the last two weeks, days without practice counted; from the first day of practice on, if that was
- * later.
+ * Minutes a day over the last two weeks, including days without practice; from the first day of practice on, if that
+ * was later.
  */
 export function minutesPerDay(days: readonly ProgressDay[], nowMs: number, dayOf: (ms: number) => string): number {
   const lately = Array.from({ length: PACE_DAYS }, (_, ago) => dayOf(nowMs - ago * DAY_MS))
@@ -76,14 +73,14 @@ export function minutesPerDay(days: readonly ProgressDay[], nowMs: number, dayOf
 const PACE_DAYS = 14
 const DAY_MS = 86_400_000
 
-/** When the song will be ready at so many minutes a day, and whether that is in time. */
+/** When the song will be ready at a number of minutes a day, and whether that is in time. */
 export interface Forecast {
   likelyMs: number
   earliestMs: number
   latestMs: number
-  /** With a target date: in nearly all likely cases, in some, in hardly any. */
+  /** Whether the target date is met: in nearly all likely cases, in some, in hardly any. */
   fits?: 'yes' | 'perhaps' | 'no'
-  /** What it would take a day to be there in the likely case. */
+  /** Minutes a day needed to be ready in the likely case. */
   minutesPerDayNeeded?: number
 }
 

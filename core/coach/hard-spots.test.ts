@@ -3,7 +3,7 @@ import { attributes, bytesOf, pianoScore, quarterNotes } from '../../tests/mater
 import { readMusicXml } from '../formats/musicxml/read'
 import { quarters, toDecimal } from '../music/quarters'
 import { seededChance } from '../players/randomness'
-import { findHardSpots, growLoop, surelyAtLeast, type PassTrace } from './hard-spots'
+import { findHardSpots, growLoop, wilsonLowerBound, type PassTrace } from './hard-spots'
 
 const { arrangement } = readMusicXml(
   bytesOf(
@@ -13,10 +13,10 @@ const { arrangement } = readMusicXml(
   ),
 )
 const PART = { from: quarters(0), to: quarters(32) }
-const GROUND = { arrangement, stretch: PART, moments: Array.from({ length: 32 }, (_, beat) => quarters(beat)) }
+const GROUND = { arrangement, stretch: PART, onsets: Array.from({ length: 32 }, (_, beat) => quarters(beat)) }
 const pass = (failing: (beat: number) => boolean): PassTrace => ({
   stretch: PART,
-  failed: GROUND.moments.filter((_, beat) => failing(beat)),
+  failed: GROUND.onsets.filter((_, beat) => failing(beat)),
 })
 const spots = (passes: PassTrace[]) =>
   findHardSpots(GROUND, passes).map(
@@ -105,8 +105,8 @@ describe('the loop after its gate', () => {
 })
 
 it("Wilson's interval: 1 of 1 is surely not always, 0 is surely nothing", () => {
-  expect(surelyAtLeast(0, 10)).toBeCloseTo(0, 6)
-  expect(surelyAtLeast(1, 1)).toBeLessThan(0.65)
+  expect(wilsonLowerBound(0, 10)).toBeCloseTo(0, 6)
+  expect(wilsonLowerBound(1, 1)).toBeLessThan(0.65)
   // Wilson 1927 at 95 %: 5 of 10 gives 0.2366 to 0.7634 (a standard worked example, from memory).
-  expect(surelyAtLeast(5, 10, 1.96)).toBeCloseTo(0.2366, 3)
+  expect(wilsonLowerBound(5, 10, 1.96)).toBeCloseTo(0.2366, 3)
 })

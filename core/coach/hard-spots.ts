@@ -1,7 +1,7 @@
 import { greatest } from 'd3-array'
 import { barAt, type Arrangement } from '../music/arrangement'
 import { beatLength } from '../music/meter'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import {
   add,
   compare,
@@ -17,52 +17,47 @@ import {
 } from '../music/quarters'
 
 /**
- * When a place is hard. Own choice; the interval is Wilson's (1927, Probable inference, J. Am. Stat. Assoc. 22; from
- * memory).
+ * When a place is a hard spot. Own choice; the interval is Wilson's (1927, Probable inference, J. Am. Stat. Assoc. 22;
+ * unchecked).
  */
 export const HARD_SPOT = {
-  /** Only the newest passes say how it is now. */
+  /** Only the newest passes show how it is now. */
   newest: 12,
   /** One slip is not a hard spot. */
   fewestFailures: 3,
   fewestPasses: 4,
-  /**
-   * Failures there must surely be more than this share of passes, and more than so many times what is usual in the
-   * part.
-   */
+  /** The failures must surely exceed this share of passes, and this multiple of what is usual in the part. */
   surelyAbove: 0.15,
   timesUsual: 1.8,
-  /** How sure: standard deviations of the interval's lower end (80 % one-sided). */
+  /** Confidence: standard deviations of the interval's lower end (80 % one-sided). */
   deviations: 0.84,
 } as const
 
-/**
- * Where a pass went and where it failed, in score time; a hesitation counts as a failure of the moment it came before.
- */
+/** The span of a pass and where it failed, in score time; a hesitation counts as a failure of the event after it. */
 export interface PassTrace {
-  stretch: Stretch
+  stretch: ScoreSpan
   failed: readonly Quarters[]
 }
 
-/** Where the spots are looked for: a part, and the moments it has for the hands asked about, in order. */
-export interface SpotGround {
+/** Where hard spots are looked for: a part, and the onsets of the hands concerned, in order. */
+export interface HardSpotContext {
   arrangement: Arrangement
-  stretch: Stretch
-  moments: readonly Quarters[]
+  stretch: ScoreSpan
+  onsets: readonly Quarters[]
 }
 
 export interface HardSpot {
-  /** What fails: from the first such moment to the last. */
+  /** The failing onsets, from first to last. */
   first: Quarters
   last: Quarters
   /** The smallest sensible loop: a beat of lead-in, a beat of lead-out. */
-  loop: Stretch
+  loop: ScoreSpan
   failures: number
   passes: number
 }
 
 /** The lower end of Wilson's interval for `failures` of `passes`. */
-export function surelyAtLeast(failures: number, passes: number, deviations: number = HARD_SPOT.deviations): number {
+export function wilsonLowerBound(failures: number, passes: number, deviations: number = HARD_SPOT.deviations): number {
   if (passes === 0) return 0
   const share = failures / passes
   const z2 = deviations ** 2 / passes
@@ -70,14 +65,14 @@ export function surelyAtLeast(failures: number, passes: number, deviations: numb
 }
 
 /**
- * Places where failures gather, hardest first. Moments that fail and lie within a beat of each other are one place.
- * `passes` oldest first.
+ * Places where failures gather, hardest first. Failing onsets within a beat of each other are one place. `passes`
+ * oldest first.
  */
 export function findHardSpots(
-  { arrangement, stretch: part, moments }: SpotGround,
+  { arrangement, stretch: part, onsets }: HardSpotContext,
   passes: readonly PassTrace[],
 ): HardSpot[] {
-  const all = countFailures(moments, passes)
+  const all = countFailures(onsets, passes)
   const usual =
     all.reduce((sum, one) => sum + one.failures, 0) /
     Math.max(
@@ -88,7 +83,7 @@ export function findHardSpots(
     ({ failures, passes: played }) =>
       failures >= HARD_SPOT.fewestFailures &&
       played >= HARD_SPOT.fewestPasses &&
-      surelyAtLeast(failures, played) > Math.max(HARD_SPOT.surelyAbove, HARD_SPOT.timesUsual * usual),
+      wilsonLowerBound(failures, played) > Math.max(HARD_SPOT.surelyAbove, HARD_SPOT.timesUsual * usual),
   )
   const spots: HardSpot[] = []
   for (const one of hard) {
@@ -100,29 +95,32 @@ export function findHardSpots(
       before.loop = loopAround(arrangement, part, before.first, before.last)
     } else spots.push(spotAt(arrangement, part, one))
   }
-  return spots.sort((a, b) => surelyAtLeast(b.failures, b.passes) - surelyAtLeast(a.failures, a.passes))
+  return spots.sort((a, b) => wilsonLowerBound(b.failures, b.passes) - wilsonLowerBound(a.failures, a.passes))
 }
 
-/** The moment that fails most, however little that is; undefined where nothing fails. */
-export function hardestMoment(
-  { arrangement, stretch: part, moments }: SpotGround,
+/** The onset that fails most, however rarely; undefined where nothing fails. */
+export function hardestEvent(
+  { arrangement, stretch: part, onsets }: HardSpotContext,
   passes: readonly PassTrace[],
 ): HardSpot | undefined {
-  const failing = countFailures(moments, passes).filter(one => one.failures > 0)
-  const most = greatest(failing, (a, b) => surelyAtLeast(a.failures, a.passes) - surelyAtLeast(b.failures, b.passes))
+  const failing = countFailures(onsets, passes).filter(one => one.failures > 0)
+  const most = greatest(
+    failing,
+    (a, b) => wilsonLowerBound(a.failures, a.passes) - wilsonLowerBound(b.failures, b.passes),
+  )
   return most && spotAt(arrangement, part, most)
 }
 
-interface MomentCount {
+interface EventFailures {
   onset: Quarters
   failures: number
   passes: number
 }
 
-/** How often each moment failed in the newest passes, in score order. */
-function countFailures(moments: readonly Quarters[], passes: readonly PassTrace[]): MomentCount[] {
+/** Failures of each onset in the newest passes, in score order. */
+function countFailures(onsets: readonly Quarters[], passes: readonly PassTrace[]): EventFailures[] {
   const newest = passes.slice(-HARD_SPOT.newest)
-  return moments.flatMap(onset => {
+  return onsets.flatMap(onset => {
     const over = newest.filter(({ stretch }) => compare(onset, stretch.from) >= 0 && compare(onset, stretch.to) < 0)
     return over.length === 0
       ? []
@@ -136,7 +134,7 @@ function countFailures(moments: readonly Quarters[], passes: readonly PassTrace[
   })
 }
 
-const spotAt = (arrangement: Arrangement, part: Stretch, { onset, failures, passes }: MomentCount): HardSpot => ({
+const spotAt = (arrangement: Arrangement, part: ScoreSpan, { onset, failures, passes }: EventFailures): HardSpot => ({
   first: onset,
   last: onset,
   loop: loopAround(arrangement, part, onset, onset),
@@ -145,18 +143,18 @@ const spotAt = (arrangement: Arrangement, part: Stretch, { onset, failures, pass
 })
 
 /** The smallest loop around a place: a beat before and a beat after. */
-export const placeLoop = (arrangement: Arrangement, part: Stretch, place: Quarters): Stretch =>
+export const placeLoop = (arrangement: Arrangement, part: ScoreSpan, place: Quarters): ScoreSpan =>
   loopAround(arrangement, part, place, place)
 
-/** From the beat before the first moment to the end of the beat after the last, within the part. */
-function loopAround(arrangement: Arrangement, part: Stretch, first: Quarters, last: Quarters): Stretch {
+/** From the beat before the first onset to the end of the beat after the last, within the part. */
+function loopAround(arrangement: Arrangement, part: ScoreSpan, first: Quarters, last: Quarters): ScoreSpan {
   return {
     from: later(part.from, beatsFrom(arrangement, first, -1)),
     to: earlier(part.to, beatsFrom(arrangement, last, 2)),
   }
 }
 
-/** The beat line so many beats from the beat that holds a moment. */
+/** The beat line a number of beats from the beat that holds a position. */
 function beatsFrom(arrangement: Arrangement, at: Quarters, by: number): Quarters {
   const bar = barAt(arrangement, at)
   const beat = beatLength(bar.meter)
@@ -165,15 +163,15 @@ function beatsFrom(arrangement: Arrangement, at: Quarters, by: number): Quarters
 }
 
 /**
- * The next larger loop once a spot is clean: a beat more on either side, then the bars it lies in and a bar around
- * them, then the part. Undefined when it is the part already.
+ * The next larger loop once a spot is clean: a beat more on either side, then its bars and one bar around them, then
+ * the part. Undefined when it is the part already.
  */
-export function growLoop(arrangement: Arrangement, part: Stretch, loop: Stretch): Stretch | undefined {
+export function growLoop(arrangement: Arrangement, part: ScoreSpan, loop: ScoreSpan): ScoreSpan | undefined {
   if (compare(loop.from, part.from) <= 0 && compare(loop.to, part.to) >= 0) return undefined
   const [first, last] = [barAt(arrangement, loop.from), barAt(arrangement, subtract(loop.to, SLIGHTLY))]
   const beat = beatLength(first.meter)
   const length = subtract(loop.to, loop.from)
-  const clip = (from: Quarters, to: Quarters): Stretch => ({ from: later(part.from, from), to: earlier(part.to, to) })
+  const clip = (from: Quarters, to: Quarters): ScoreSpan => ({ from: later(part.from, from), to: earlier(part.to, to) })
   if (compare(length, multiply(beat, quarters(5))) < 0)
     return clip(beatsFrom(arrangement, loop.from, -1), add(loop.to, beat))
   const barsAround = clip(

@@ -1,31 +1,28 @@
 import { greatest } from 'd3-array'
 
 /**
- * How often something is played that the player has chosen: until it is stopped, so many times, or until so many in a
- * row were clean.
+ * How often the player wants to play something: until stopped, a number of times, or until a number of passes in a row
+ * were clean.
  */
-export type HowOften = { until: 'stopped' } | { until: 'times' | 'clean-in-a-row'; count: number }
+export type RepeatGoal = { until: 'stopped' } | { until: 'times' | 'clean-in-a-row'; count: number }
 
-export const UNTIL_STOPPED: HowOften = { until: 'stopped' }
+export const UNTIL_STOPPED: RepeatGoal = { until: 'stopped' }
 
-/** Nobody asks for more than this. */
-export const MOST_TIMES = 100
+/** The largest number of repeats accepted. */
+export const MAX_REPEATS = 100
 
-/**
- * What came of so many times: how many, how many of them clean, the longest run of clean ones and the run that it ended
- * with.
- */
-export interface Played {
+/** What the repeats came to: how many, how many clean, the longest clean run and the clean run at the end. */
+export interface RepeatTally {
   times: number
   clean: number
   longest: number
   atEnd: number
-  /** The bar, by its printed number, that failed in the most passes, and in how many. */
+  /** The bar, by its printed number, that failed in most passes, and in how many. */
   hardest?: { bar: number; failures: number }
 }
 
-/** Sums up passes, oldest first; `failedBars`: the printed numbers of the bars where something failed. */
-export function playedSoFar(passes: readonly { isClean: boolean; failedBars: readonly number[] }[]): Played {
+/** Tallies passes, oldest first; `failedBars`: printed numbers of the bars where something failed. */
+export function tallyRepeats(passes: readonly { isClean: boolean; failedBars: readonly number[] }[]): RepeatTally {
   let [longest, atEnd] = [0, 0]
   const failures = new Map<number, number>()
   for (const { isClean, failedBars } of passes) {
@@ -43,6 +40,6 @@ export function playedSoFar(passes: readonly { isClean: boolean; failedBars: rea
   }
 }
 
-/** Whether it was played as often as was asked for. */
-export const isOften = (howOften: HowOften, { times, atEnd }: Played): boolean =>
+/** Whether the repeats asked for have been played. */
+export const isRepeatGoalMet = (howOften: RepeatGoal, { times, atEnd }: RepeatTally): boolean =>
   howOften.until === 'times' ? times >= howOften.count : howOften.until === 'clean-in-a-row' && atEnd >= howOften.count

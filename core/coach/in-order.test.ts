@@ -11,8 +11,16 @@ import type { PastPass } from './pass'
 import { afterPasses, startRecord } from './record'
 import { planSession } from './session'
 import { coachSettings, type CoachSettings } from './settings'
-import { afterSongPass, progressOf, planSong, songStanding, startSong, type NextPass, type SongPlan } from './song-plan'
-import { nextInTurn, openStages, turnOf, TURNS } from './turns'
+import {
+  afterSongPass,
+  progressOf,
+  planSong,
+  progressAfter,
+  startSong,
+  type NextPass,
+  type SongPlan,
+} from './song-plan'
+import { nextInTurn, unlockedStages, turnOf, TURNS } from './turns'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
@@ -90,7 +98,7 @@ describe('a thing that does not go', () => {
     let next = nextInTurn(plan, standing, today)!
     while (next.hands === 'right') {
       // Each time at other places, so that none is cut out.
-      today.push(played(next, { ...missed, failed: [plan.ranges.get(next.stage.key)!.moments[today.length % 9]!] }))
+      today.push(played(next, { ...missed, failed: [plan.ranges.get(next.stage.key)!.onsets[today.length % 9]!] }))
       standing = afterSongPass(plan, standing, today.at(-1)!)
       next = nextInTurn(plan, standing, today)!
     }
@@ -102,7 +110,7 @@ describe('a thing that does not go', () => {
   })
   it('rests after many passes, and both hands are tried without it', () => {
     const right = plan.stages.find(stage => stage.unit.first === 0 && stage.hands === 'right')!
-    const standing = songStanding(plan, [
+    const standing = progressAfter(plan, [
       ...Array.from({ length: TURNS.restsAfter }, () =>
         played({ stretch: right.unit.stretch, hands: 'right', mode: 'steady', bpm: 60 }, missed),
       ),
@@ -111,7 +119,7 @@ describe('a thing that does not go', () => {
       ),
     ])
     expect(progressOf(standing, right).reachedBpm).toBe(0)
-    expect(openStages(plan, standing).some(stage => stage.unit.first === 0 && stage.hands === 'both')).toBe(true)
+    expect(unlockedStages(plan, standing).some(stage => stage.unit.first === 0 && stage.hands === 'both')).toBe(true)
   })
 })
 
@@ -122,7 +130,7 @@ describe('the tempo of the whole', () => {
     played(next, { clean: false, right: 16, failed: failing.map(place => parts[place]!.from) })
   it('takes out the part that failed, brings it up to that tempo by itself, and plays the whole again', () => {
     let today = [...passes, whole([5])]
-    let standing = songStanding(plan, today)
+    let standing = progressAfter(plan, today)
     const out = nextInTurn(plan, standing, today)!
     expect(out).toMatchObject({
       hands: 'both',
@@ -134,7 +142,7 @@ describe('the tempo of the whole', () => {
     )
     for (let count = 0; count < 6 && nextInTurn(plan, standing, today)!.stage.unit.kind === 'part'; count++) {
       today = [...today, played(nextInTurn(plan, standing, today)!)]
-      standing = songStanding(plan, today)
+      standing = progressAfter(plan, today)
     }
     const again = nextInTurn(plan, standing, today)!
     expect(again).toMatchObject({
@@ -145,9 +153,9 @@ describe('the tempo of the whole', () => {
   })
   it('takes nothing out after one slip, nor where it failed all over', () => {
     const slip = [...passes, played(next, { clean: false, right: 19, failed: [parts[5]!.from] })]
-    expect(nextInTurn(plan, songStanding(plan, slip), slip)!.stage.unit.kind).toBe('song')
+    expect(nextInTurn(plan, progressAfter(plan, slip), slip)!.stage.unit.kind).toBe('song')
     const lost = [...passes, whole([0, 2, 4, 5, 7])]
-    expect(nextInTurn(plan, songStanding(plan, lost), lost)!.stage.unit.kind).toBe('song')
+    expect(nextInTurn(plan, progressAfter(plan, lost), lost)!.stage.unit.kind).toBe('song')
   })
 })
 

@@ -1,8 +1,9 @@
+import type { PassResult } from './evidence'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { seededChance } from '../players/randomness'
 import { stepsWithSlower, tempoSteps } from './tempo-steps'
-import { climb, resultOf, startLadder, type LadderDecision, type PassResult } from './ladder'
+import { climb, resultOf, startLadder, type LadderDecision } from './ladder'
 
 const rule = { gate: 3, steps: [60, 70, 80, 90, 100] }
 const after = (results: PassResult[], step = 0) =>

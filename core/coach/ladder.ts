@@ -1,50 +1,49 @@
-import { afterResult, EVIDENCE, NO_EVIDENCE, stillNeeded, type Evidence, type Gate } from './evidence'
-import type { Reason } from './reason'
+import {
+  afterResult,
+  EVIDENCE,
+  NO_EVIDENCE,
+  passesStillNeeded,
+  type Evidence,
+  type Gate,
+  type PassResult,
+} from './evidence'
+import type { Reason, LadderHelp } from './reason'
 
 /**
  * The tempo ladder of a part and hand: up when the gate is met, down after misses, and never stuck. Pure: the state
- * after a pass follows from the state before it and how the pass went.
+ * after a pass follows from the state before it and the pass.
  */
 export interface LadderRule {
   /** What opens the gate to the next step. */
   gate: Gate
   /** Tempos, slowest first, quarter notes a minute; the last is the target. */
   steps: readonly number[]
-  /**
-   * What may be changed when a step is fallen from again and again, in the order in which it is tried; the last one
-   * stays.
-   */
+  /** What may change when a step is fallen from repeatedly, in the order tried; the last one stays. */
   helps?: readonly LadderHelp[]
 }
 
-/**
- * What is changed when tempo alone does not help: the hard place alone, each hand alone, much slower, without the
- * click.
- */
-export type LadderHelp = 'smaller-loop' | 'one-hand' | 'slower' | 'own-time'
-
-/** Own choice around common practice: right notes first, tempo last, four to five in a row for most. */
+/** Own choice around common practice: right notes first, tempo last, four to five in a row for most players. */
 export const LADDER = {
   /** Passes in a row that were neither clean nor nearly so, before a step down. */
   missesBeforeDown: 2,
-  /** Or so many in a row, whether they missed or were nearly clean, without a clean one among them. */
+  /** Passes in a row, missed or nearly clean, without a clean one before a step down. */
   uncleanBeforeDown: 6,
   /** Falls from one step before something else is changed. */
   fallsBeforeHelp: 3,
-  /** Not clean, but with so many of the notes right, or all but one: a slip, and no reason to go down. */
+  /** A pass with this share of the notes right, or all but one, is a slip and no reason to go down. */
   nearlyRight: 0.95,
-  /** Steps that go up at once where nothing was missed: who can do this can do more. */
+  /** Steps gained at once where nothing was missed: the player can do more. */
   easySteps: 2,
   helps: { one: ['smaller-loop', 'slower', 'own-time'], both: ['smaller-loop', 'one-hand', 'slower', 'own-time'] },
-  /** How many steps "slower" goes down. */
+  /** Steps down when "slower" is chosen. */
   slowerSteps: 2,
 } as const satisfies Record<string, unknown> & { helps: Record<string, readonly LadderHelp[]> }
 
 export interface LadderState {
   step: number
   /**
-   * The first passes only look for the tempo to begin at: a clean one goes up at once. Where passes are counted, and
-   * not where it is slow first.
+   * The first passes only look for the starting tempo: a clean one goes up at once. Used where passes are counted, not
+   * in slow-first practice.
    */
   probing?: boolean
   /** Clean passes in a row at this step. */
@@ -53,15 +52,13 @@ export interface LadderState {
   misses: number
   /** Passes in a row that were not clean. */
   unclean: number
-  /** What the passes at this step say. */
+  /** The evidence of the passes at this step. */
   evidence: Evidence
-  /** How often each step was fallen from since it was last passed. */
+  /** Falls from each step since it was last passed. */
   falls: Readonly<Record<number, number>>
-  /** How many kinds of help were tried at each step since it was last passed. */
+  /** Kinds of help tried at each step since it was last passed. */
   helped: Readonly<Record<number, number>>
 }
-
-export type PassResult = 'clean' | 'near' | 'missed'
 
 export type LadderMove = 'again' | 'up' | 'down' | 'help' | 'top'
 export interface LadderDecision {
@@ -83,11 +80,11 @@ export const startLadder = (step = 0, probing = false): LadderState => ({
   ...(probing ? { probing } : {}),
 })
 
-/** How a pass went, for the ladder. */
+/** The result of a pass, for the ladder. */
 export const resultOf = ({ clean, right, notes }: { clean: boolean; right: number; notes: number }): PassResult =>
   clean ? 'clean' : notes > 0 && (right / notes >= LADDER.nearlyRight || notes - right <= 1) ? 'near' : 'missed'
 
-/** What comes after a pass, and why. */
+/** The state after a pass, and why. */
 export function climb(
   { gate, steps, helps = LADDER.helps.one }: LadderRule,
   { probing, ...state }: LadderState,
@@ -109,14 +106,14 @@ export function climb(
   }
   if (result === 'clean') {
     const inARow = state.inARow + 1
-    const needed = stillNeeded(gate, inARow, evidence)
+    const needed = passesStillNeeded(gate, inARow, evidence)
     if (needed > 0)
       return at({ inARow, misses: 0, unclean: 0 }, 'again', { kind: 'in-a-row', count: inARow, of: inARow + needed })
     const { [state.step]: _passed, ...falls } = state.falls
     const { [state.step]: _tried, ...helped } = state.helped
     if (state.step === top)
       return at({ inARow, misses: 0, unclean: 0, falls, helped }, 'top', { kind: 'gate-top', of: inARow })
-    // Without a miss here, and where nothing ahead was ever fallen from.
+    // Easy: no miss here, and nothing ahead was ever fallen from.
     const isEasy =
       gate === 'sure' &&
       evidence.failed < EVIDENCE.weighs.near &&

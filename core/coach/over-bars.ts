@@ -1,8 +1,8 @@
 import type { Arrangement } from '../music/arrangement'
 
 /**
- * Places of a song, in order, with where they lie when bars are counted (`at`: bar 3, beat 3 of four is 3.5); those of
- * bars that are not there any more are left out.
+ * Places of a song in order, with a continuous bar position (`at`: bar 3, beat 3 of four is 3.5); places in bars that
+ * no longer exist are left out.
  */
 export function overBars<Placed extends { bar: number; beat: number }>(
   { bars }: Pick<Arrangement, 'bars'>,

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { assessTake } from '../ear/assess'
-import { expectedNotes, stretchPassage } from '../music/passage'
+import { expectedNotes, spanPassage } from '../music/passage'
 import { quarters, toDecimal } from '../music/quarters'
 import { MACHINE } from '../players/habits'
 import { simulatePlayer } from '../players/simulate'
-import { failedPlaces, momentPlaces } from './pass'
+import { failedPlaces, eventOnsets } from './pass'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
-const passage = stretchPassage(quarters(0), quarters(16), 'right')
+const passage = spanPassage(quarters(0), quarters(16), 'right')
 const expected = expectedNotes(arrangement, passage, 80)
 const onsetOf = (index: number) => toDecimal(arrangement.notes.find(note => note.id === expected[index]!.id)!.onset)
 const failed = (habits: Partial<typeof MACHINE>, change = (take: ReturnType<typeof simulatePlayer>['take']) => take) =>
@@ -44,7 +44,7 @@ describe('where a pass failed', () => {
     expect(failed({ hesitations: [{ bar, beat, ms: 700, catchUp: 0 }] })[0]).toBe(onsetOf(8))
   })
   it('counts a chord as one moment', () => {
-    const both = momentPlaces(arrangement, { from: quarters(0), to: quarters(16) }, 'both').map(toDecimal)
+    const both = eventOnsets(arrangement, { from: quarters(0), to: quarters(16) }, 'both').map(toDecimal)
     expect(new Set(both).size).toBe(both.length)
     expect(both).toEqual([...both].sort((a, b) => a - b))
   })

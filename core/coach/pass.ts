@@ -3,29 +3,29 @@ import type { Assessment } from '../ear/assessment'
 import type { FindingKind } from '../ear/finding'
 import type { Strictness } from '../ear/parameters'
 import type { Arrangement, Hands } from '../music/arrangement'
-import { notesWithin, type Stretch } from '../music/passage'
+import { notesWithin, type ScoreSpan } from '../music/passage'
 import { compare, equal, type Quarters } from '../music/quarters'
 
 /** A pass as the coach remembers it. */
 export interface PastPass {
   /** The notes and hands, as from `notesKey`. */
   key: string
-  stretch: Stretch
+  stretch: ScoreSpan
   hands: Hands
   mode: 'steady' | 'own-time'
-  /** Quarter notes a minute; in own time what the place stood at. */
+  /** Quarter notes a minute; in own time the tempo that the place stood at. */
   bpm: number
   clean: boolean
-  /** Large faults of touch, swing, dynamics and pedal beside it, by kind; none where nobody asked. */
+  /** Large faults of touch, swing, dynamics and pedal, by kind; none where nobody asked. */
   cleanBut?: readonly FindingKind[]
   /** How strictly it was judged. */
   strictness?: Strictness
   right: number
   notes: number
-  /** Where it failed: the moments with a wrong, missing or much too late note, or with a hesitation before them. */
+  /** Failed onsets: a wrong, missing or much too late note, or a hesitation before it. */
   failed: readonly Quarters[]
   /** The player has called this place hard: it is mended from here on. */
-  /** It was played in another edition of the song, whose notes are not this one's: that arrangement's id. */
+  /** Played in another edition of the song with other notes: that arrangement's id. */
   edition?: string
   isOwnSpot?: boolean
   /** When it began, ms since 1970. */
@@ -33,15 +33,15 @@ export interface PastPass {
   lengthMs: number
 }
 
-/** Minutes really played. */
+/** Minutes at the keys. */
 export const minutesPlayed = (passes: readonly PastPass[]): number =>
   passes.reduce((sum, pass) => sum + pass.lengthMs, 0) / 60_000
 
 /**
- * The moments that a stretch has for these hands, in order, each with its place in the score; grace notes belong to the
- * note they lead to.
+ * The onsets of a span for these hands, in order, each with its place in the score; grace notes belong to the note they
+ * lead to.
  */
-export function momentPlaces(arrangement: Arrangement, stretch: Stretch, hands: Hands): Quarters[] {
+export function eventOnsets(arrangement: Arrangement, stretch: ScoreSpan, hands: Hands): Quarters[] {
   const places: Quarters[] = []
   for (const { hand, onset } of notesWithin(arrangement, stretch)) {
     if ((hands === 'both' || hand === hands) && !(places.length > 0 && equal(places.at(-1)!, onset))) places.push(onset)
@@ -51,13 +51,10 @@ export function momentPlaces(arrangement: Arrangement, stretch: Stretch, hands: 
 
 const playedBy = bisector((note: { played: number | null }) => note.played ?? -1)
 
-/** How much later than in time a note is that counts as failed: so many times the tolerance. */
+/** A note later than this multiple of the tolerance counts as failed. */
 const MUCH_TOO_LATE = 2
 
-/**
- * Where a pass failed. A stroke that stands for nothing counts for the right note that came after it: a key found at
- * the second try.
- */
+/** Where a pass failed. An extra stroke counts for the right note that came after it: a key found at the second try. */
 export function failedPlaces(arrangement: Arrangement, { notes, extras, findings, summary }: Assessment): Quarters[] {
   const onsets = new Map(arrangement.notes.map(note => [note.id, note.onset]))
   const failed = notes.filter(

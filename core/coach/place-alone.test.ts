@@ -5,7 +5,7 @@ import type { Finding } from '../ear/finding'
 import { findingText } from '../words/findings'
 import { describeStretch } from '../words/places'
 import { quarters } from '../music/quarters'
-import { placeAlone } from './place-alone'
+import { isolatedPassage } from './place-alone'
 
 const BAR = quarterNotes('C4 D4 E4 F4')
 const { arrangement } = readMusicXml(bytesOf(pianoScore([attributes() + BAR, BAR, BAR, BAR])))
@@ -17,7 +17,7 @@ const at = (bar: number, beat: number) => ({
   places: [{ hand: 'right' as const, bar, beat }],
 })
 function asked(finding: Finding) {
-  const found = placeAlone(arrangement, finding, PASS)
+  const found = isolatedPassage(arrangement, finding, PASS)
   return (
     found &&
     `${describeStretch(arrangement, found.stretch)} at ${found.bpm}, ${found.howOften.until} ${'count' in found.howOften ? found.howOften.count : ''}, ${found.hands}`
@@ -66,7 +66,7 @@ describe('a place by itself', () => {
   })
   it('is no faster than the coach has gone back to by now', () => {
     const single: Finding = { kind: 'wrong-note', ...at(3, 2), count: 1, written: 'D4', instead: 'E4' }
-    expect([60, 100].map(nowBpm => placeAlone(arrangement, single, PASS, nowBpm)!.bpm)).toEqual([60, 80])
+    expect([60, 100].map(nowBpm => isolatedPassage(arrangement, single, PASS, nowBpm)!.bpm)).toEqual([60, 80])
   })
   it('is not asked for by what is no place, nor outside of what was played', () => {
     expect(asked({ kind: 'clean' })).toBeUndefined()

@@ -1,57 +1,54 @@
 import type { Finding } from '../ear/finding'
 import type { Arrangement, Bar, Hands } from '../music/arrangement'
 import { beatLength } from '../music/meter'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { add, compare, earlier, later, multiply, quarters, subtract } from '../music/quarters'
 import { placeLoop } from './hard-spots'
-import type { HowOften } from './how-often'
+import type { RepeatGoal } from './how-often'
 
-/** A place to be played by itself, at a tempo in quarter notes a minute. */
-export interface PlaceAlone {
-  stretch: Stretch
+/** A passage to be played by itself, at a tempo in quarter notes a minute. */
+export interface IsolatedPassage {
+  stretch: ScoreSpan
   hands: Hands
   bpm: number
-  howOften: HowOften
+  howOften: RepeatGoal
 }
 
-/**
- * How much slower a bar is played by itself that had several mistakes, and how often it is to be right (as the sentence
- * about it says).
- */
+/** Tempo factor for a bar with several mistakes, and how often it is to be right (as its sentence says). */
 const SLOWER = 0.8
-const THREE_TIMES: HowOften = { until: 'times', count: 3 }
-const THREE_CLEAN: HowOften = { until: 'clean-in-a-row', count: 3 }
+const THREE_TIMES: RepeatGoal = { until: 'times', count: 3 }
+const THREE_CLEAN: RepeatGoal = { until: 'clean-in-a-row', count: 3 }
 
 /**
- * What a finding of a pass asks to be played by itself: a bar with several mistakes slower, a single one with a beat
- * before and after it, a hand that the other pulls off alone; never faster than what is asked by now (`nowBpm`).
- * Undefined where it asks for nothing of the kind.
+ * The passage a finding asks to play by itself: a bar with several mistakes slower, a single one with a beat before and
+ * after it, a hand pulled by the other alone; never faster than the current tempo (`nowBpm`). Undefined where a finding
+ * asks for nothing.
  */
-export function placeAlone(
+export function isolatedPassage(
   arrangement: Arrangement,
   finding: Finding,
-  pass: { stretch: Stretch; hands: Hands; bpm: number },
+  pass: { stretch: ScoreSpan; hands: Hands; bpm: number },
   nowBpm = Infinity,
-): PlaceAlone | undefined {
-  const found = placeAsked(arrangement, finding, pass)
+): IsolatedPassage | undefined {
+  const found = passageAskedBy(arrangement, finding, pass)
   return found && { ...found, bpm: Math.min(found.bpm, nowBpm) }
 }
 
-function placeAsked(
+function passageAskedBy(
   arrangement: Arrangement,
   finding: Finding,
-  pass: { stretch: Stretch; hands: Hands; bpm: number },
-): PlaceAlone | undefined {
+  pass: { stretch: ScoreSpan; hands: Hands; bpm: number },
+): IsolatedPassage | undefined {
   const { stretch, hands, bpm } = pass
   const slower = Math.round(SLOWER * bpm)
-  const barsFrom = (fromBar: number, toBar = fromBar): Stretch | undefined => {
+  const barsFrom = (fromBar: number, toBar = fromBar): ScoreSpan | undefined => {
     const meant = barsIn(arrangement, stretch).filter(bar => bar.number >= fromBar && bar.number <= toBar)
     const last = meant.at(-1)
     return last && { from: later(meant[0]!.start, stretch.from), to: earlier(add(last.start, last.length), stretch.to) }
   }
-  const at = (place: Stretch | undefined, atBpm: number, howOften: HowOften): PlaceAlone | undefined =>
+  const at = (place: ScoreSpan | undefined, atBpm: number, howOften: RepeatGoal): IsolatedPassage | undefined =>
     place && { stretch: place, hands, bpm: atBpm, howOften }
-  const around = ({ bar, beat }: { bar: number; beat: number }): Stretch | undefined => {
+  const around = ({ bar, beat }: { bar: number; beat: number }): ScoreSpan | undefined => {
     const found = barsIn(arrangement, stretch).find(one => one.number === bar)
     if (!found) return undefined
     const moment = add(
@@ -74,7 +71,7 @@ function placeAsked(
       return at(barsFrom(finding.bar), slower, THREE_CLEAN)
     case 'uneven':
       return finding.place ? at(barsFrom(finding.place.bar), bpm, THREE_TIMES) : at(stretch, slower, THREE_TIMES)
-    // The hand that is pulled, by itself.
+    // The pulled hand by itself.
     case 'hand-pulled':
       return finding.hand ? { stretch, hands: finding.hand, bpm: slower, howOften: THREE_CLEAN } : undefined
     case 'dynamics':
@@ -88,5 +85,5 @@ function placeAsked(
   }
 }
 
-const barsIn = ({ bars }: Arrangement, { from, to }: Stretch): Bar[] =>
+const barsIn = ({ bars }: Arrangement, { from, to }: ScoreSpan): Bar[] =>
   bars.filter(bar => compare(add(bar.start, bar.length), from) > 0 && compare(bar.start, to) < 0)

@@ -8,41 +8,40 @@ import { planSession, type SongInWork } from './session'
 import type { NextPass } from './song-plan'
 import { nextInTurn } from './turns'
 
-/** What came of a pass that was asked for. */
+/** The outcome of a pass that was asked for. */
 export type PassOutcome = Pick<PastPass, 'clean' | 'right' | 'notes' | 'failed' | 'lengthMs'>
 
 /** Plays what the coach asks for: in which song, and when, ms since 1970. */
 export type PlayAsAsked = (next: NextPass, song: SongInWork, atMs: number) => PassOutcome
 
-/** A pass as it was asked for and played. */
+/** A pass as asked for and played. */
 export interface PractisedPass extends NextPass {
   song: SongInWork
   isReview: boolean
   isWarmUp: boolean
-  /** The pass as it is remembered. */
+  /** The pass as remembered. */
   past: PastPass
 }
 
 export interface PracticeDay {
   /** When the playing begins, ms since 1970. */
   startMs: number
-  /** Minutes of practice; undefined: as long as it takes. */
+  /** Minutes of practice; undefined: until everything is reached. */
   minutes?: number
-  /** Without the warm-up and what comes back. */
+  /** A day without warm-up and reviews. */
   isFirst?: boolean
   dayOf: (ms: number) => string
 }
 
-/** From a pass to the next one: a breath, longer where something else comes. */
+/** The pause between passes: a breath, longer before something else. */
 const PAUSE_MS = { same: 1000, other: 4000 } as const
-/** What a day's plan is made for where no time is set, minutes. */
+/** Minutes that a day is planned for where no time is set. */
 const USUAL_MINUTES = 60
 
 /**
- * A day of practice by somebody who does as the coach says, pass by pass: the warm-up and what comes back, as the day's
- * plan has them, then whatever comes next in the first song; until everything is reached or the time is over. Gives
- * back the songs as they stand then, the day's length in ms, and whether everything is reached. Pure: the clock is the
- * caller's.
+ * A day of practice by somebody who follows the coach pass by pass: the warm-up and the reviews as planned, then
+ * whatever comes next in the first song, until everything is reached or the time is over. Gives the songs afterwards,
+ * the day's length in ms, and whether everything is reached. Pure: the caller has the clock.
  */
 export function* practisedDay(
   inWork: readonly SongInWork[],

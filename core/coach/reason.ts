@@ -1,9 +1,8 @@
 import type { FindingKind } from '../ear/finding'
 import type { Hand, Hands } from '../music/arrangement'
-import type { LadderHelp } from './ladder'
 import type { Unit } from './stages'
 
-/** Why the coach asks for a pass, as data; the words are made in the words' room. Tempos in quarter notes a minute. */
+/** Why the coach asks for a pass, as data; core/words makes the sentence. Tempos in quarter notes a minute. */
 export type Reason =
   | { kind: 'own-time-first' }
   | { kind: 'start-tempo'; bpm: number }
@@ -17,10 +16,10 @@ export type Reason =
   | { kind: 'only-new'; bars: readonly number[] }
   | { kind: 'changed'; bars: readonly number[] }
   | { kind: 'known-elsewhere'; bpm: number }
-  /** Taken out of a longer run that failed here at this tempo. */
+  /** Extracted from a longer run that failed here at this tempo. */
   | { kind: 'taken-out'; from: UnitName; bpm: number }
   | { kind: 'whole-again'; bpm: number }
-  // Going from one thing to another: what went, or what is left for now
+  // Moving from one thing to another: what was reached, or what is left for now
   | { kind: 'goes'; what: UnitName; hands: Hands; bpm: number; then: Reason }
   | { kind: 'turn-over'; what: UnitName; hands: Hands; minutes: number; then: Reason }
   // With the click
@@ -71,5 +70,10 @@ export type Reason =
   | { kind: 'run-at-last' }
   | { kind: 'break' }
 
-/** What a thing to practise is called by. */
+/** The name of a unit of practice. */
 export type UnitName = Pick<Unit, 'kind' | 'names'>
+
+/**
+ * What changes when tempo alone does not help: the hard spot alone, each hand alone, much slower, without the click.
+ */
+export type LadderHelp = 'smaller-loop' | 'one-hand' | 'slower' | 'own-time'

@@ -31,7 +31,7 @@ function practise(plan: ReturnType<typeof planSong>, count: number): PastPass[] 
     )
     if (!next) break
     const clean = !chance.happens(0.33)
-    const moments = plan.ranges.get(next.stage.key)!.moments
+    const moments = plan.ranges.get(next.stage.key)!.onsets
     const pass: PastPass = {
       key: notesKey(arrangement, next.stretch, next.hands),
       stretch: next.stretch,

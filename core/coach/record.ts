@@ -3,20 +3,26 @@ import type { StageProgress } from './stage-progress'
 import type { ProgressDay } from './forecast'
 import type { PastPass } from './pass'
 import { afterReview, startReview, type Review } from './reviews'
-import { afterEditionPass, afterSongPass, songProgress, startSong, type SongPlan, type SongProgress } from './song-plan'
+import {
+  afterEditionPass,
+  afterSongPass,
+  songProgressShare,
+  startSong,
+  type SongPlan,
+  type SongProgress,
+} from './song-plan'
 
 /**
- * What the passes of a song say: where the player stands, when what was learned comes back, how it came along. Folded
- * from the passes one after the other, so that older ones need not be read again; it holds nothing that does not follow
- * from them.
+ * What the passes of a song add up to: progress, reviews, and progress by day. Folded from the passes one after the
+ * other, so that older ones need not be read again; it holds nothing that does not follow from them.
  */
 export interface SongRecord {
   standing: SongProgress
-  /** By stage, of those where a gate has opened. */
+  /** By stage, for stages with an open gate. */
   reviews: ReadonlyMap<string, Review>
   /** Days of practice, oldest first. */
   days: readonly ProgressDay[]
-  /** The passes of the newest of them, oldest first. */
+  /** The passes of the newest day, oldest first. */
   newestDay: readonly PastPass[]
 }
 
@@ -28,8 +34,8 @@ export const startRecord = (plan: SongPlan): SongRecord => ({
 })
 
 /**
- * The record after more passes, oldest first and none older than those in it. `dayOf` says which day a moment (ms since
- * 1970) belongs to.
+ * The record after more passes, oldest first and none older than those already in it. `dayOf` gives the day of a time
+ * (ms since 1970).
  */
 export function afterPasses(
   plan: SongPlan,
@@ -37,7 +43,7 @@ export function afterPasses(
   all: readonly PastPass[],
   dayOf: (ms: number) => string,
 ): SongRecord {
-  // What was played in other editions is no practice of this one, but is known.
+  // Passes in other editions are no practice of this one, but their steps are known.
   const passes = all.filter(pass => pass.edition === undefined)
   const reviews = new Map(record.reviews)
   const days = [...record.days]
@@ -48,12 +54,12 @@ export function afterPasses(
   let minutes = days.at(-1)?.minutes ?? 0
   for (const [index, pass] of passes.entries()) {
     const before = standing
-    // Played under the name that the notes had before they were changed.
+    // Played under the notes key from before a change.
     const own = plan.changes.keys.get(pass.key) ?? pass.key
     standing = afterSongPass(plan, standing, pass)
     for (const [key, { reachedAtMs }] of standing === before ? [] : standing.stages) {
       if (reachedAtMs === undefined || reachedAtMs === before.stages.get(key)!.reachedAtMs) continue
-      // What counts because of a pass of something else has its review begun, and goes on with the one it has.
+      // A stage raised by a pass of something else starts its review, or keeps the one it has.
       if (key === own || !reviews.has(key)) reviews.set(key, startReview(reachedAtMs, dayOf))
     }
     const review = reviews.get(own)
@@ -66,19 +72,19 @@ export function afterPasses(
     const next = passes[index + 1]
     if (next && dayOf(next.atMs) === day) continue
     if (days.at(-1)?.day === day) days.pop()
-    days.push({ day, minutes, progress: songProgress(plan, standing) })
+    days.push({ day, minutes, progress: songProgressShare(plan, standing) })
   }
   return { standing, reviews, days, newestDay }
 }
 
-/** Today's passes of a record, oldest first; none when the newest day was another one. */
+/** Today's passes of a record, oldest first; none when the newest day is another one. */
 export const passesOfDay = (
   { newestDay }: Pick<SongRecord, 'newestDay'>,
   day: string,
   dayOf: (ms: number) => string,
 ): readonly PastPass[] => (newestDay.length > 0 && dayOf(newestDay[0]!.atMs) === day ? newestDay : [])
 
-/** A record as JSON holds it, with what was changed in the song since it was learned. */
+/** A record as stored in JSON, with the changes of the song since it was learned. */
 export interface StoredRecord {
   stages: [string, StageProgress][]
   shown: [string, number][]

@@ -3,12 +3,12 @@ import { resultOf } from './ladder'
 import type { PastPass } from './pass'
 
 /**
- * When something learned is to be played again, by the Free Spaced Repetition Scheduler (ts-fsrs, its published default
- * weights): the first pass of a day says how well it was kept. The weights were fitted to facts learned from cards, not
- * to hands; what is kept of the model is that intervals grow after a clean return and shrink after a lost one.
+ * When something learned is due again, by the Free Spaced Repetition Scheduler (ts-fsrs, its published default
+ * weights): the first pass of a day shows how well it was kept. The weights were fitted to facts learned from cards,
+ * not to hands; what is kept of the model is that intervals grow after a clean return and shrink after a lost one.
  */
 export const REVIEWS = {
-  /** How likely it should still be there when it comes back. */
+  /** The probability wanted that it is still known when it is due. */
   wantedRetention: 0.9,
   mostDays: 60,
 } as const
@@ -20,7 +20,7 @@ const scheduler = fsrs({
   enable_short_term: false,
 })
 
-/** What a first pass of a day says: clean at once is good, nearly clean was hard, a miss is to be learned again. */
+/** The grade of a day's first pass: clean is good, nearly clean is hard, a miss is to be learned again. */
 const gradeOf = (pass: PastPass): Grade =>
   (({ clean: Rating.Good, near: Rating.Hard, missed: Rating.Again }) as const)[resultOf(pass)]
 
@@ -28,11 +28,11 @@ export interface Review {
   /** When it is due, ms since 1970. */
   dueAtMs: number
   lastAtMs: number
-  /** Days between the last return and the one that is due. */
+  /** Days between the last return and the next. */
   intervalDays: number
-  /** How often it came back. */
+  /** Number of returns. */
   times: number
-  /** The day of the last return; only its first pass counted. */
+  /** The day of the last return; only its first pass counts. */
   day: string
   /** Whether that pass was clean or nearly. */
   isKept: boolean
@@ -40,14 +40,11 @@ export interface Review {
   card: CardInput
 }
 
-/**
- * The review of something that was reached at `reachedAtMs` (ms since 1970). `dayOf` says which day a moment belongs
- * to.
- */
+/** The review of something reached at `reachedAtMs` (ms since 1970). `dayOf` gives the day of a time. */
 export const startReview = (reachedAtMs: number, dayOf: (ms: number) => string): Review =>
   reviewed(createEmptyCard(new Date(reachedAtMs)), reachedAtMs, Rating.Good, { times: 0, day: dayOf(reachedAtMs) })
 
-/** The review after a pass of the same notes: of each day the first one counts. */
+/** The review after a pass of the same notes; only the first pass of each day counts. */
 export function afterReview(review: Review, pass: PastPass, dayOf: (ms: number) => string): Review {
   const day = dayOf(pass.atMs)
   return day === review.day || pass.atMs <= review.lastAtMs

@@ -1,7 +1,7 @@
 import type { Hands } from '../music/arrangement'
 import { passageClock, playedPassage } from '../music/passage'
 import { median } from 'simple-statistics'
-import type { StretchPlace } from '../music/stretch-place'
+import type { SpanPlace } from '../music/stretch-place'
 import { CAUTIONS } from './cautions'
 import type { PastPass } from './pass'
 import { passesOfDay, type SongRecord } from './record'
@@ -21,14 +21,11 @@ import {
 } from './song-plan'
 import { turnsNow, TURNS } from './turns'
 
-/**
- * What something is in a day: a song that is learned, a drill that has a few minutes, or what the hands are warmed up
- * with.
- */
+/** The role of a piece in a day: a song being learned, a drill with a few minutes, or a warm-up. */
 export const PRACTICE_ROLES = ['song', 'drill', 'warm-up'] as const
 export type PracticeRole = (typeof PRACTICE_ROLES)[number]
 
-/** A song as it stands, for the plan of a day; without a role one that is learned. */
+/** A song with its record, for the plan of a day; without a role it is being learned. */
 export interface SongInWork {
   songId: string
   title: string
@@ -40,15 +37,15 @@ export interface SongInWork {
 export const ITEM_KINDS = ['warm-up', 'review', 'drill', 'stage', 'spot', 'join', 'run', 'break'] as const
 export type ItemKind = (typeof ITEM_KINDS)[number]
 
-/** What an item is called by: its kind, what is practised, and where in it. */
+/** The name of an item: its kind, what is practised, and where in it. */
 export interface SessionItemName {
   item: ItemKind
   unit: Pick<Unit, 'kind' | 'names'>
-  place?: StretchPlace
+  place?: SpanPlace
 }
 
 export interface SessionItem {
-  /** The same item has the same id when the session is planned anew. */
+  /** The same item keeps its id when the session is planned again. */
   id: string
   kind: ItemKind
   minutes: number
@@ -57,47 +54,47 @@ export interface SessionItem {
   title?: string
   /** What to play: where, with which hands, how fast. */
   what?: NextPass
-  /** What comes after it in the same item: the other hand, both together; after a seam its two parts back to back. */
+  /** What follows in the same item: the other hand, both together; after a seam its two parts back to back. */
   then?: (Hands | 'pair')[]
 }
 
 export const SESSION = {
-  /** At most these shares of the time. */
+  /** Largest shares of the time. */
   warmUpShare: 0.12,
   reviewShare: 0.3,
   drillShare: 0.2,
   warmUpMinutes: 3,
   drillMinutes: 6,
-  /** A review is played so often; with the time to get ready. */
+  /** Passes of a review, including the time to get ready. */
   reviewPasses: 2,
   readyMinutes: 0.3,
-  /** So long at the keys, then so long a break. */
+  /** Minutes at the keys before a break, and its length. */
   breakAfterMinutes: CAUTIONS.playedMinutes,
   breakMinutes: 3,
-  /** Passes until a stage goes, while the player's own gates are too few to tell, and the bounds of what they tell. */
+  /** Passes for a gate while the player's own gates are too few to tell, and the bounds of what they tell. */
   passesToGo: 8,
   fewestGates: 3,
   fewestPasses: 2,
   mostPasses: 12,
-  /** The plan looks so many stages ahead. */
+  /** Stages that the plan looks ahead. */
   ahead: 40,
-  /** No item is worth beginning for less. */
+  /** The shortest item, minutes. */
   leastMinutes: 1,
 } as const
 
 export interface SessionWish {
-  /** Minutes there are. */
+  /** Minutes available. */
   minutes: number
   nowMs: number
-  /** Ids of items that the player does not want today. */
+  /** Ids of items the player has skipped today. */
   skipped: readonly string[]
   dayOf: (ms: number) => string
 }
 
 /**
- * The session: what is due and what was found, with times and reasons. The first song is the one being learned; the
- * others give their reviews; what is there to warm up with comes first, and one drill has a few minutes, the one that
- * was left alone longest. Planned anew after each item, it goes on from what was played.
+ * The session: what is due, with times and reasons. The first song is the one being learned; the others contribute
+ * their reviews; warm-ups come first, and one drill has a few minutes, the one left alone longest. Planned again after
+ * each item, it continues from what was played.
  */
 export function planSession(all: readonly SongInWork[], wish: SessionWish): SessionItem[] {
   const { minutes, nowMs, skipped, dayOf } = wish
@@ -116,12 +113,12 @@ export function planSession(all: readonly SongInWork[], wish: SessionWish): Sess
   }
   const main = songs[0]
   const run = main && runOf(main, todayOf(main))
-  // The run at the end has its place kept.
+  // Time is reserved for the run at the end.
   const kept = run && !skipped.includes(run.id) && run.minutes <= minutes / 3 ? run.minutes : 0
   left -= kept
   if (!playedToday)
     for (const song of [...all.filter(one => one.role === 'warm-up'), ...songs].slice(0, 1)) {
-      const known = warmUpOf(song)
+      const known = warmUpItem(song)
       if (known) put({ ...known, minutes: Math.min(SESSION.warmUpMinutes, SESSION.warmUpShare * minutes) })
     }
   const due = songs
@@ -141,7 +138,7 @@ export function planSession(all: readonly SongInWork[], wish: SessionWish): Sess
         ? turnsNow(main.plan, main.record.standing, todayOf(main)).map(stage => workItem(main, stage))
         : workAhead(main, todayOf(main), left)
     if (first) put(first)
-    for (const song of songs) for (const lost of lostToday(song, day, todayOf(song), dayOf)) put(lost)
+    for (const song of songs) for (const lost of forgottenToday(song, day, todayOf(song), dayOf)) put(lost)
     for (const item of others) put(item)
   }
   left += kept
@@ -149,12 +146,12 @@ export function planSession(all: readonly SongInWork[], wish: SessionWish): Sess
   return withBreaks(items)
 }
 
-/** Whether something is learned as a song: its reviews come back, and it may be the day's main one. */
+/** Whether something is learned as a song: its reviews come back, and it may be the day's main song. */
 export const isLearned = ({ role = 'song' }: Pick<SongInWork, 'role'>): boolean => role === 'song'
 
 /**
- * Of the drills that were not played today the one left alone longest, with what comes next in it; where all of it is
- * reached, the key left alone longest.
+ * Of the drills not played today the one left alone longest, with its next pass; where all of it is reached, the key
+ * left alone longest.
  */
 function drillOf(
   songs: readonly SongInWork[],
@@ -200,13 +197,13 @@ function drillOf(
   }
 }
 
-/** Everything learned that comes back by `untilMs`, with when. */
+/** Everything learned that is due by `untilMs`, with its time. */
 export const dueReviews = (
   song: Pick<SongInWork, 'plan' | 'record'>,
   untilMs: number,
 ): { stage: PlannedStage; review: Review }[] => reviewsOf(song).filter(one => one.review.dueAtMs <= untilMs)
 
-/** Every part that is learned (its last stage reached), with its review. Twins come once. */
+/** Every learned part (its last stage reached) with its review; twins once. */
 export function reviewsOf({
   plan,
   record: { standing, reviews },
@@ -236,8 +233,8 @@ function lengthMinutes(plan: SongPlan, stage: PlannedStage, bpm: number): number
   return passageClock(plan.arrangement, playedPassage(plan.arrangement, stretch, stage.hands), bpm).lengthMs / 60_000
 }
 
-/** What came back today and was gone: once more before the day ends, a little slower, unless it went since. */
-function lostToday(
+/** Reviews of today that failed: once more before the day ends, a little slower, unless played cleanly since. */
+function forgottenToday(
   song: SongInWork,
   day: string,
   today: readonly PastPass[],
@@ -290,11 +287,11 @@ function reviewItem(
   }
 }
 
-function warmUpOf({ songId, title, plan, record: { standing }, role }: SongInWork): SessionItem | undefined {
+function warmUpItem({ songId, title, plan, record: { standing }, role }: SongInWork): SessionItem | undefined {
   if (!plan.settings.warmUp) return undefined
   const parts = plan.stages.filter(stage => stage.unit.kind === 'part')
   const known = parts.filter(stage => progressOf(standing, stage).cleanBpm > 0)
-  // What is there to warm up with is begun at its beginning.
+  // A warm-up begins at its beginning.
   const stage =
     known.sort((a, b) => progressOf(standing, a).lastAtMs! - progressOf(standing, b).lastAtMs!)[0] ??
     (role === 'warm-up' ? parts[0] : undefined)
@@ -340,7 +337,7 @@ function workItem({ songId, title, plan, record: { standing } }: SongInWork, sta
 }
 
 /**
- * What comes in the order of practice, as far as the minutes go: each stage as if the ones before it went, in as many
+ * What comes in the order of practice within the minutes: each stage as if the ones before it were reached, in as many
  * passes as the player's gates have taken so far. The hands of a part are one item.
  */
 function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number): SessionItem[] {
@@ -374,7 +371,7 @@ function workAhead(song: SongInWork, today: readonly PastPass[], minutes: number
   return items
 }
 
-/** Getting ready between passes of one loop takes this share of what it takes before something else. */
+/** Getting ready between passes of one loop, as a share of getting ready for something else. */
 const COUNT_IN_SHARE = 0.5
 
 const asReached = (standing: SongProgress, { key, targetBpm, share }: PlannedStage): SongProgress => ({
@@ -386,7 +383,7 @@ const asReached = (standing: SongProgress, { key, targetBpm, share }: PlannedSta
   }),
 })
 
-/** How many passes a gate has taken this player in this song, at the median. */
+/** Median passes that a gate has taken this player in this song. */
 function passesToGo(plan: SongPlan, standing: SongProgress): number {
   const taken = [...plan.ranges.keys()]
     .flatMap(key => standing.stages.get(key)!.gates.map(gate => gate.passes))
@@ -396,7 +393,7 @@ function passesToGo(plan: SongPlan, standing: SongProgress): number {
     : Math.min(SESSION.mostPasses, Math.max(SESSION.fewestPasses, median(taken)))
 }
 
-/** One run of the longest thing whose parts are all learned, at a tempo that is safe. */
+/** One run of the longest unit whose parts are all learned, at a safe tempo. */
 function runOf(
   { songId, title, plan, record: { standing } }: SongInWork,
   today: readonly PastPass[],
@@ -413,7 +410,7 @@ function runOf(
     )
     .sort((a, b) => b.unit.last - b.unit.first - (a.unit.last - a.unit.first))[0]
   if (!stage || today.some(pass => pass.key === stage.key)) return undefined
-  // In order, what is not joined yet is joined first.
+  // In these orders, parts are joined first.
   if (plan.settings.school !== 'turns' && progressOf(standing, stage).reachedBpm === 0) return undefined
   const next = nextOfStage(plan, standing, stage)
   const bpm = Math.min(next.isSpot ? next.stage.targetBpm : next.bpm, safeBpm(plan, standing, stage))
@@ -428,7 +425,7 @@ function runOf(
   }
 }
 
-/** The fastest tempo that a run has been reached at as a whole, or all its parts alone. */
+/** The fastest tempo reached for the whole run, or by all its parts alone. */
 function safeBpm(plan: SongPlan, standing: SongProgress, run: PlannedStage): number {
   const ready = partStagesWithin(plan, run.unit).map(part => progressOf(standing, part).reachedBpm / part.targetBpm)
   return Math.round(Math.max(progressOf(standing, run).reachedBpm, Math.min(...ready) * run.targetBpm))

@@ -5,15 +5,15 @@ import { applyChange } from '../edit/change'
 import { readMusicXml } from '../formats/musicxml/read'
 import { readSong } from '../formats/read-score'
 import { arrangementEnd, type Arrangement, type Hands } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { equal, quarters, ZERO } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
 import { handPatternNamed } from '../patterns/hand-patterns'
-import { reasonText, toShowAgainText } from '../words/coach'
-import { toShowAgain } from './to-show-again'
+import { reasonText, relearnText } from '../words/coach'
+import { barsToRelearn } from './to-show-again'
 import type { PastPass } from './pass'
 import { afterPasses, restoredRecord, startRecord, storedRecord } from './record'
-import { afterShowing, knownOf, newLoops, rememberedSteps, stepsOf } from './shown'
+import { withDemonstrated, knownOf, newLoops, rememberedSteps, stepsOf } from './shown'
 import { coachSettings } from './settings'
 import {
   afterSongPass,
@@ -21,7 +21,7 @@ import {
   isReached,
   nextOfStage,
   planSong,
-  songStanding,
+  progressAfter,
   startSong,
   type SongPlan,
 } from './song-plan'
@@ -46,7 +46,7 @@ const parts = [
 const planOf = (of: Arrangement = arrangement, past = {}, its = parts) =>
   planSong(of, its, coachSettings({ firstHand: 'right', ownTimeGate: 0 }), 1, past)
 const pass = (
-  stretch: Stretch,
+  stretch: ScoreSpan,
   hands: Hands,
   bpm: number,
   own: Partial<PastPass> = {},
@@ -78,22 +78,27 @@ describe('steps', () => {
   })
   it('of hands together show each hand too, not the other way round; own time shows the keys alone, what failed shows nothing', () => {
     const steps = rememberedSteps(arrangement)
-    const both = afterShowing(arrangement, steps, new Map(), pass(parts[0]!, 'both', 60))
+    const both = withDemonstrated(arrangement, steps, new Map(), pass(parts[0]!, 'both', 60))
     expect(knownOf(both, steps(parts[0]!, 'left'))).toMatchObject({ bpm: 60, keys: true, fresh: [] })
-    const right = afterShowing(arrangement, steps, new Map(), pass(parts[0]!, 'right', 60))
+    const right = withDemonstrated(arrangement, steps, new Map(), pass(parts[0]!, 'right', 60))
     expect(knownOf(right, steps(parts[0]!, 'both')).fresh).toHaveLength(15)
-    const keys = afterShowing(arrangement, steps, new Map(), pass(parts[0]!, 'right', 60, { mode: 'own-time' }))
+    const keys = withDemonstrated(arrangement, steps, new Map(), pass(parts[0]!, 'right', 60, { mode: 'own-time' }))
     expect(knownOf(keys, steps(parts[0]!, 'right'))).toMatchObject({ bpm: 0, keys: true })
-    const failed = afterShowing(arrangement, steps, new Map(), pass(parts[0]!, 'right', 60, { failed: [quarters(5)] }))
+    const failed = withDemonstrated(
+      arrangement,
+      steps,
+      new Map(),
+      pass(parts[0]!, 'right', 60, { failed: [quarters(5)] }),
+    )
     expect(knownOf(failed, steps(parts[0]!, 'right')).fresh).toEqual([quarters(5)])
   })
   it('of a faster pass raise the tempo, of a slower one do not lower it', () => {
     const steps = rememberedSteps(arrangement)
-    const once = afterShowing(arrangement, steps, new Map(), pass(parts[0]!, 'right', 60))
+    const once = withDemonstrated(arrangement, steps, new Map(), pass(parts[0]!, 'right', 60))
     expect(
-      knownOf(afterShowing(arrangement, steps, once, pass(parts[0]!, 'right', 80)), steps(parts[0]!, 'right')).bpm,
+      knownOf(withDemonstrated(arrangement, steps, once, pass(parts[0]!, 'right', 80)), steps(parts[0]!, 'right')).bpm,
     ).toBe(80)
-    expect(afterShowing(arrangement, steps, once, pass(parts[0]!, 'right', 50))).toBe(once)
+    expect(withDemonstrated(arrangement, steps, once, pass(parts[0]!, 'right', 50))).toBe(once)
   })
   it('that are new have a loop with a beat before and after, unless that is most of it', () => {
     const steps = stepsOf(arrangement, parts[0]!, 'right')
@@ -123,7 +128,7 @@ describe('steps', () => {
 
 describe('a part that is like an earlier one', () => {
   const plan = planOf()
-  const learned = songStanding(
+  const learned = progressAfter(
     plan,
     (['right', 'left', 'both'] as const).map((hands, index) =>
       pass(parts[0]!, hands, plan.ranges.get(stageOf(plan, 0, hands).key)!.steps[2]!, { atMs: index }),
@@ -166,19 +171,19 @@ describe('a part that is like an earlier one', () => {
   })
   it("bars of the player's own choice count for every part they cover, at the tempo they were played at", () => {
     const across = { from: parts[0]!.from, to: quarters(20) }
-    const at = songStanding(plan, [pass(across, 'right', 70)])
+    const at = progressAfter(plan, [pass(across, 'right', 70)])
     expect(progressOf(at, stageOf(plan, 0, 'right')).reachedBpm).toBe(70)
     expect(progressOf(at, stageOf(plan, 0, 'left')).reachedBpm).toBe(0)
   })
   it('who plays the whole at its tempo has all of it at once; with a fixed count, that counts as the player wishes', () => {
     const whole = { from: ZERO, to: arrangementEnd(arrangement) }
     const song = plan.stages.at(-1)!
-    const at = songStanding(plan, [pass(whole, 'both', song.targetBpm)])
+    const at = progressAfter(plan, [pass(whole, 'both', song.targetBpm)])
     expect(plan.stages.every(stage => isReached(plan, stage, at))).toBe(true)
     expect(nextInTurn(plan, at, [])).toBeUndefined()
     const counting = planSong(arrangement, parts, coachSettings({ gate: 4 }))
     expect(
-      isReached(counting, stageOf(counting, 0, 'both'), songStanding(counting, [pass(whole, 'both', song.targetBpm)])),
+      isReached(counting, stageOf(counting, 0, 'both'), progressAfter(counting, [pass(whole, 'both', song.targetBpm)])),
     ).toBe(false)
   })
 })
@@ -196,7 +201,7 @@ describe('a song that is changed', () => {
   const after = planOf(corrected, { formers: [arrangement] })
 
   it('by one note keeps what was reached, asks for that place again, and says so before it is saved', () => {
-    const standing = songStanding(after, practised)
+    const standing = progressAfter(after, practised)
     expect(isReached(after, stageOf(after, 0, 'left'), standing)).toBe(true)
     for (const hands of ['right', 'both'] as const)
       expect(progressOf(standing, stageOf(after, 0, hands)).reachedBpm).toBeGreaterThan(0)
@@ -204,11 +209,11 @@ describe('a song that is changed', () => {
     expect([progressOf(standing, song).reachedBpm, isReached(after, song, standing)]).toEqual([song.targetBpm, false])
     const next = nextOfStage(after, standing, stageOf(after, 0, 'both'))
     expect(next).toMatchObject({ isNew: true, because: { kind: 'changed', bars: [2] } })
-    expect(toShowAgain(plan, record.standing, planOf(corrected))).toEqual([
+    expect(barsToRelearn(plan, record.standing, planOf(corrected))).toEqual([
       { hands: 'right', bars: [2] },
       { hands: 'both', bars: [2] },
     ])
-    expect(toShowAgainText(toShowAgain(plan, record.standing, planOf(corrected)))).toBe(
+    expect(relearnText(barsToRelearn(plan, record.standing, planOf(corrected)))).toBe(
       'right hand, bar 2; together, bar 2',
     )
     const shown = afterSongPass(after, standing, pass(next.stretch, 'both', next.bpm, { atMs: 99 }, corrected))
@@ -226,8 +231,8 @@ describe('a song that is changed', () => {
     const fingered = applyChange(arrangement, { kind: 'finger', id: wrong.id, finger: 3 })
     const its = planOf(fingered, { formers: [arrangement] })
     expect(its.changes.keys.size).toBe(0)
-    expect(nextInTurn(its, songStanding(its, practised), [])).toBeUndefined()
-    expect(toShowAgain(plan, record.standing, planOf(fingered))).toEqual([])
+    expect(nextInTurn(its, progressAfter(its, practised), [])).toBeUndefined()
+    expect(barsToRelearn(plan, record.standing, planOf(fingered))).toEqual([])
   })
   it('by an edge that moves asks for no more than what was added', () => {
     const moved = [
@@ -235,7 +240,7 @@ describe('a song that is changed', () => {
       { ...parts[1]!, from: quarters(15) },
     ]
     const only = planOf(arrangement, {}, moved)
-    const standing = songStanding(
+    const standing = progressAfter(
       only,
       (['right', 'left', 'both'] as const).map((hands, index) => pass(parts[0]!, hands, 80, { atMs: index })),
     )
@@ -245,11 +250,11 @@ describe('a song that is changed', () => {
     const up = applyChange(arrangement, { kind: 'pitch', ids: arrangement.notes.map(note => note.id), halfSteps: 2 })
     const its = planOf(up, { formers: [arrangement] })
     expect(its.changes.keys.size).toBe(0)
-    expect(nextInTurn(its, songStanding(its, practised), [])).toMatchObject({
+    expect(nextInTurn(its, progressAfter(its, practised), [])).toMatchObject({
       hands: 'right',
       stage: { unit: { first: 0 } },
     })
-    expect(toShowAgainText(toShowAgain(plan, record.standing, planOf(up)))).toContain('right hand, bars 1 to 8')
+    expect(relearnText(barsToRelearn(plan, record.standing, planOf(up)))).toContain('right hand, bars 1 to 8')
   })
   it('is kept in the record with what was changed', () => {
     const kept = afterPasses(after, startRecord(after), practised, () => 'day')

@@ -1,34 +1,34 @@
 import { barAt, handsIn, tempoAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
-import { notesWithin, type Stretch } from '../music/passage'
+import { notesWithin, type ScoreSpan } from '../music/passage'
 import { add, compare, earlier, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
 import { keyOf } from '../parts/hand-part'
 import type { PastPass } from './pass'
 import { placeLoop } from './hard-spots'
 
 /**
- * What the hands do to reach a moment: from these keys to those, so long after, alone or together. The same step
- * elsewhere in the song, in another version of it or in a part with other edges has the same name: what was shown of it
- * once is known there too.
+ * What the hands do to reach an event: from these keys to those, after this time, alone or together. The same step
+ * elsewhere in the song, in another version of it or in a part with other edges has the same name, so once shown it is
+ * known there too.
  */
-export interface Step {
+export interface NoteStep {
   place: Quarters
   name: string
   /**
-   * Of one hand: the keys that it has in this bar, and in the one it comes from, by name. Another edition that has the
-   * same, in whatever order and rhythm, shows where they are.
+   * For one hand: the name of its keys in this bar and in the bar it comes from. Another edition with the same keys, in
+   * whatever order and rhythm, shows where they are.
    */
   position?: string
 }
 
 /**
- * The fastest tempo, quarter notes a minute, at which each step went right with the click; 0 where only its keys were
+ * The fastest tempo, quarter notes a minute, at which each step was right with the click; 0 where only its keys were
  * found, in the player's own time.
  */
-export type Shown = ReadonlyMap<string, number>
+export type DemonstratedTempos = ReadonlyMap<string, number>
 
-/** The steps of a stretch, in order. The first one comes from nowhere. */
-export function stepsOf(arrangement: Arrangement, stretch: Stretch, hands: Hands): Step[] {
-  const steps: Step[] = []
+/** The steps of a span, in order. The first one has no step before it. */
+export function stepsOf(arrangement: Arrangement, stretch: ScoreSpan, hands: Hands): NoteStep[] {
+  const steps: NoteStep[] = []
   const before: Partial<Record<Hand, { pitches: number[]; at: Quarters }>> = {}
   const positions =
     hands === 'both' ? undefined : new Map(positionsOf(arrangement, hands).map(one => [one.bar, one.name]))
@@ -65,11 +65,11 @@ export function stepsOf(arrangement: Arrangement, stretch: Stretch, hands: Hands
 
 const lengthText = ({ n, d }: Quarters): string => (d === 1 ? String(n) : `${n}/${d}`)
 
-/** Steps of stretches, each worked out once. */
-export type StepsOf = (stretch: Stretch, hands: Hands) => readonly Step[]
+/** Steps of spans, each computed once. */
+export type StepsOf = (stretch: ScoreSpan, hands: Hands) => readonly NoteStep[]
 
-/** `known`: what was worked out of it before, by `stepsName`. */
-export function rememberedSteps(arrangement: Arrangement, known = new Map<string, readonly Step[]>()): StepsOf {
+/** `known`: steps computed before, by `stepsName`. */
+export function rememberedSteps(arrangement: Arrangement, known = new Map<string, readonly NoteStep[]>()): StepsOf {
   return (stretch, hands) => {
     const name = stepsName(stretch, hands)
     const found = known.get(name) ?? stepsOf(arrangement, stretch, hands)
@@ -78,18 +78,18 @@ export function rememberedSteps(arrangement: Arrangement, known = new Map<string
   }
 }
 
-export const stepsName = ({ from, to }: Stretch, hands: Hands): string => `${keyOf(from)} ${keyOf(to)} ${hands}`
+export const stepsName = ({ from, to }: ScoreSpan, hands: Hands): string => `${keyOf(from)} ${keyOf(to)} ${hands}`
 
 /**
- * What is known after a pass: its steps but those that failed; of hands together each hand's too. Unchanged where it
- * showed nothing new.
+ * The demonstrated tempos after a pass: its steps except those that failed; for both hands together also each hand's.
+ * Unchanged where it showed nothing new.
  */
-export function afterShowing(
+export function withDemonstrated(
   arrangement: Arrangement,
   steps: StepsOf,
-  shown: Shown,
+  shown: DemonstratedTempos,
   { stretch, hands, mode, bpm, failed }: Pick<PastPass, 'stretch' | 'hands' | 'mode' | 'bpm' | 'failed'>,
-): Shown {
+): DemonstratedTempos {
   const wrong = new Set(failed.map(keyOf))
   const pace = bpm / tempoAt(arrangement, stretch.from)
   let after: Map<string, number> | undefined
@@ -103,7 +103,7 @@ export function afterShowing(
   return after ?? shown
 }
 
-/** Each bar's keys of a hand, with those of the bar that it comes from, under one name. */
+/** Each bar's keys of a hand, with those of the bar before, under one name. */
 function positionsOf({ notes }: Arrangement, hand: Hand): { bar: number; name: string }[] {
   const keys = new Map<number, Set<number>>()
   for (const note of notes)
@@ -119,15 +119,15 @@ function positionsOf({ notes }: Arrangement, hand: Hand): { bar: number; name: s
 }
 
 /**
- * What is known after a pass in another edition of the song: where each hand's keys are in the bars that went without a
- * wrong one, and how it gets there from the bar before. Their tempo there is another's. Unchanged where nothing new was
- * shown.
+ * The demonstrated tempos after a pass in another edition of the song: where each hand's keys are in the bars played
+ * without a wrong one, and how it gets there from the bar before. Their tempo there does not count. Unchanged where
+ * nothing new was shown.
  */
-export function afterEdition(
+export function withDemonstratedInEdition(
   edition: Arrangement,
-  shown: Shown,
+  shown: DemonstratedTempos,
   { stretch, hands, failed }: Pick<PastPass, 'stretch' | 'hands' | 'failed'>,
-): Shown {
+): DemonstratedTempos {
   const wrong = new Set(failed.map(place => barAt(edition, place).index))
   const { bars } = edition
   let after: Map<string, number> | undefined
@@ -147,20 +147,21 @@ export function afterEdition(
   return after ?? shown
 }
 
-/** What of a stage was shown so far. */
+/** What of a stage has been demonstrated. */
 export interface KnownShare {
   /** The slowest of its steps, quarter notes a minute; 0 where one was never played in time. */
   bpm: number
-  /** The places whose step was never played in time. */
+  /** Onsets whose step was never played in time. */
   fresh: Quarters[]
   /** Whether all its keys have been found. */
   keys: boolean
 }
 
 /**
- * The first step of a stretch comes from elsewhere wherever it was played before: it is known with the one after it.
+ * The first step of a span comes from elsewhere wherever it was played before: it is known together with the one after
+ * it.
  */
-export function knownOf(shown: Shown, steps: readonly Step[]): KnownShare {
+export function knownOf(shown: DemonstratedTempos, steps: readonly NoteStep[]): KnownShare {
   const counted = steps.length > 1 ? steps.slice(1) : steps
   if (counted.length === 0) return { bpm: 0, fresh: [], keys: false }
   const tempos = counted.map(
@@ -174,24 +175,24 @@ export function knownOf(shown: Shown, steps: readonly Step[]): KnownShare {
 }
 
 /**
- * So much of a stage may be new, by its steps and by the length of their loops, that only this is asked for (own
- * choice).
+ * The largest new share of a stage, by its steps and by the length of their loops, for which only the new places are
+ * asked for (own choice).
  */
-export const NEW_AT_MOST = 0.5
+export const MAX_NEW_SHARE = 0.5
 
 /**
- * What is new of a stage that is mostly known, each place with a beat before and after, and from where the hand comes;
- * none where too much of it is new.
+ * The new places of a stage that is mostly known, each with a beat before and after, and from where the hand comes;
+ * none where too much is new.
  */
 export function newLoops(
   arrangement: Arrangement,
-  stretch: Stretch,
-  steps: readonly Step[],
+  stretch: ScoreSpan,
+  steps: readonly NoteStep[],
   fresh: readonly Quarters[],
-): Stretch[] {
-  if (fresh.length > NEW_AT_MOST * steps.length) return []
+): ScoreSpan[] {
+  if (fresh.length > MAX_NEW_SHARE * steps.length) return []
   const comesFrom = (place: Quarters) => steps[steps.findIndex(step => equal(step.place, place)) - 1]?.place ?? place
-  const loops: Stretch[] = []
+  const loops: ScoreSpan[] = []
   for (const place of fresh) {
     const around = placeLoop(arrangement, stretch, place)
     const loop = { from: earlier(around.from, comesFrom(place)), to: around.to }
@@ -199,11 +200,11 @@ export function newLoops(
     if (before && compare(loop.from, before.to) <= 0) loops[loops.length - 1] = { from: before.from, to: loop.to }
     else loops.push(loop)
   }
-  const length = ({ from, to }: Stretch) => toDecimal(subtract(to, from))
-  return loops.reduce((sum, loop) => sum + length(loop), 0) > NEW_AT_MOST * length(stretch) ? [] : loops
+  const length = ({ from, to }: ScoreSpan) => toDecimal(subtract(to, from))
+  return loops.reduce((sum, loop) => sum + length(loop), 0) > MAX_NEW_SHARE * length(stretch) ? [] : loops
 }
 
-/** The printed numbers of the bars that places lie in, each once. */
-export const barsOf = (arrangement: Arrangement, places: readonly Quarters[]): number[] => [
+/** The printed numbers of the bars that hold some places, each once. */
+export const barNumbersOf = (arrangement: Arrangement, places: readonly Quarters[]): number[] => [
   ...new Set([...places].sort(compare).map(place => barAt(arrangement, place).number)),
 ]

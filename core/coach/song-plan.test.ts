@@ -16,14 +16,14 @@ import {
   isReached,
   nextOfStage,
   planSong,
-  songProgress,
+  songProgressShare,
   startSong,
   type SongPlan,
   type SongProgress,
 } from './song-plan'
 import { stagesOf } from './stages'
 import { slowShareOf, startingTempo } from './starting-tempo'
-import { nextInTurn, openStages, turnsNow, TURNS } from './turns'
+import { nextInTurn, unlockedStages, turnsNow, TURNS } from './turns'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
@@ -186,13 +186,13 @@ describe('taking turns', () => {
   })
   it('together waits for both hands, a seam for its parts, the song for everything', () => {
     const plan = planWith()
-    expect(openStages(plan, startSong(plan)).every(stage => stage.unit.kind === 'part' && stage.hands !== 'both')).toBe(
-      true,
-    )
+    expect(
+      unlockedStages(plan, startSong(plan)).every(stage => stage.unit.kind === 'part' && stage.hands !== 'both'),
+    ).toBe(true)
     const { standing } = playThrough(plan, 2000)
     expect(plan.stages.every(stage => isReached(plan, stage, standing))).toBe(true)
     expect(turnsNow(plan, standing, [])).toEqual([])
-    expect(songProgress(plan, standing)).toBeCloseTo(1)
+    expect(songProgressShare(plan, standing)).toBeCloseTo(1)
   })
 })
 

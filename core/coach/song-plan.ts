@@ -1,12 +1,12 @@
 import { arrangementEnd, tempoAt, type Arrangement, type Hand } from '../music/arrangement'
-import { passageClock, playedPassage, type Stretch } from '../music/passage'
+import { passageClock, playedPassage, type ScoreSpan } from '../music/passage'
 import { compare, ZERO } from '../music/quarters'
 import { notesKey } from '../parts/notes-key'
 import { changesSince, NO_CHANGES, type Changes } from './changes'
 import {
   afterPass,
   scoreRange,
-  nextOn,
+  nextPassOf,
   raisedTo,
   startStage,
   type StagePass,
@@ -17,16 +17,16 @@ import type { PastPass } from './pass'
 import { resultOf } from './ladder'
 import type { Reason } from './reason'
 import {
-  afterEdition,
-  afterShowing,
-  barsOf,
+  withDemonstratedInEdition,
+  withDemonstrated,
+  barNumbersOf,
   knownOf,
   newLoops,
   rememberedSteps,
   stepsName,
   stepsOf,
-  type Shown,
-  type Step,
+  type DemonstratedTempos,
+  type NoteStep,
   type StepsOf,
 } from './shown'
 import { isSlowFirst, type CoachSettings } from './settings'
@@ -34,39 +34,39 @@ import { stageName, stagesOf, STAGES, type CoachPart, type Stage } from './stage
 import { REACHING, slowShareOf, startingTempo } from './starting-tempo'
 
 export interface PlannedStage extends Stage {
-  /** The name of its notes: twins share it, and the progress with it. */
+  /** The name of its notes: twins share it, and with it the progress. */
   key: string
   targetBpm: number
 }
 
 /**
- * A song as the coach sees it: what there is to reach, and the notes and tempos of each stage. Made once; it does not
- * change with passes.
+ * A song as the coach sees it: what there is to reach, and the notes and tempos of each stage. Made once; passes do not
+ * change it.
  */
 export interface SongPlan {
   arrangement: Arrangement
   parts: readonly CoachPart[]
   settings: CoachSettings
-  /** In the order of practice. The same thing may come twice, with a higher tempo the second time. */
+  /** In the order of practice. The same stage may come twice, at a higher tempo the second time. */
   goals: readonly PlannedStage[]
-  /** Each thing once, as far as it is to go. */
+  /** Each stage once, at its final tempo. */
   stages: readonly PlannedStage[]
   ranges: ReadonlyMap<string, ScoreRange>
   steps: StepsOf
   /** Earlier versions of the song, newest first, in which passes were played; only where passes are read again. */
-  formers: readonly Arrangement[]
+  earlierRevisions: readonly Arrangement[]
   /** Other editions of the song in which passes were played; only where passes are read. */
   editions?: readonly Arrangement[]
   changes: Changes
 }
 
-/** Where the player stands in a song: the progress of each stage by its key, and every step that was shown. */
+/** The player's progress in a song: each stage by its key, and the demonstrated tempos. */
 export interface SongProgress {
   stages: ReadonlyMap<string, StageProgress>
-  shown: Shown
+  shown: DemonstratedTempos
 }
 
-/** What is known of a song's past: its earlier versions, or what they have said already. */
+/** The past of a song: its earlier versions, or the changes already worked out from them. */
 export interface SongPast {
   formers?: readonly Arrangement[]
   changes?: Changes
@@ -123,7 +123,7 @@ export function planSong(
     }
     return { ...stage, key, targetBpm }
   })
-  // Each where it comes first, as far as it is to go in the end.
+  // Each stage where it comes first, at its final tempo.
   const stages = [...new Map(goals.map(goal => [stageName(goal), goal])).values()]
   const steps = rememberedSteps(arrangement)
   return {
@@ -134,17 +134,14 @@ export function planSong(
     stages,
     ranges,
     steps,
-    formers,
+    earlierRevisions: formers,
     changes: changes ?? (formers.length > 0 ? changesSince(formers, ranges, steps) : NO_CHANGES),
   }
 }
 
-/**
- * A plan on its way from where it was made to where it is used: all its steps worked out, without the arrangement,
- * which is there already.
- */
+/** A plan as sent between server and browser: with all its steps, without the arrangement, which is there already. */
 export interface SentPlan extends Omit<SongPlan, 'arrangement' | 'steps'> {
-  known: Map<string, readonly Step[]>
+  known: Map<string, readonly NoteStep[]>
 }
 
 export function sentPlan({ arrangement: _, steps, ...plan }: SongPlan): SentPlan {
@@ -174,10 +171,10 @@ export const progressOf = (
 
 /**
  * Whether a clean pass must have no large fault of touch, swing, dynamics or pedal either: right notes first, then
- * even, then faster, then music. So it is asked for on the tempo steps after the whole song has been played, slowly,
- * and always where the player wants to be judged strictly.
+ * even, then faster, then music. So this is asked for on the tempo steps after the whole song has been played slowly,
+ * and always when the player wants strict judgement.
  */
-export function asksForTouch(
+export function requiresTouch(
   plan: SongPlan,
   standing: SongProgress,
   { mode, strictness }: Pick<PastPass, 'mode' | 'strictness'>,
@@ -189,10 +186,10 @@ export function asksForTouch(
   )
 }
 
-/** The standing after a pass. Only the stages it belongs to change. */
+/** The progress after a pass. Only the stages it belongs to change. */
 export function afterSongPass(plan: SongPlan, standing: SongProgress, played: PastPass): SongProgress {
   const faults = played.cleanBut ?? []
-  const isHeldBack = played.clean && faults.length > 0 && asksForTouch(plan, standing, played)
+  const isHeldBack = played.clean && faults.length > 0 && requiresTouch(plan, standing, played)
   const pass = {
     ...played,
     key: plan.changes.keys.get(played.key) ?? played.key,
@@ -200,7 +197,7 @@ export function afterSongPass(plan: SongPlan, standing: SongProgress, played: Pa
   }
   const notes = notesOf(plan, played)
   const shown = notes
-    ? afterShowing(
+    ? withDemonstrated(
         notes,
         notes === plan.arrangement ? plan.steps : (stretch, hands) => stepsOf(notes, stretch, hands),
         standing.shown,
@@ -219,25 +216,27 @@ export function afterSongPass(plan: SongPlan, standing: SongProgress, played: Pa
     )
   }
   const after = { stages: changed ?? standing.stages, shown }
-  return shown === standing.shown ? after : withWhatIsKnown(plan, after, pass)
+  return shown === standing.shown ? after : withKnownSteps(plan, after, pass)
 }
 
-/** The standing after a pass of another edition of the song: where its keys are is known, and nothing else changes. */
+/** The progress after a pass of another edition of the song: its keys are known, and nothing else changes. */
 export function afterEditionPass(plan: SongPlan, standing: SongProgress, pass: PastPass): SongProgress {
   const edition = plan.editions?.find(one => notesKey(one, pass.stretch, pass.hands) === pass.key)
-  return edition ? { ...standing, shown: afterEdition(edition, standing.shown, pass) } : standing
+  return edition ? { ...standing, shown: withDemonstratedInEdition(edition, standing.shown, pass) } : standing
 }
 
-/** The version of the song whose notes were played; undefined where none that is known has them there. */
-const notesOf = ({ arrangement, formers }: SongPlan, { key, stretch, hands }: PastPass): Arrangement | undefined =>
-  [arrangement, ...formers].find(one => notesKey(one, stretch, hands) === key)
+/** The version of the song whose notes were played; undefined where no known version has them. */
+const notesOf = (
+  { arrangement, earlierRevisions: formers }: SongPlan,
+  { key, stretch, hands }: PastPass,
+): Arrangement | undefined => [arrangement, ...formers].find(one => notesKey(one, stretch, hands) === key)
 
 /**
- * What was shown elsewhere counts where the coach goes by evidence: a part or a seam whose every step went in time,
- * whatever it was played within, is reached at the slowest of them; and whatever lies within a run that was clean there
- * is reached at the tempo of the run. Longer runs ask for more than their steps: they count only when they are played.
+ * Steps demonstrated elsewhere count where the coach goes by evidence: a part or seam whose every step was in time is
+ * reached at the slowest of them, and whatever lies within a clean run is reached at the run's tempo. Longer runs ask
+ * for more than their steps, so they count only when played.
  */
-function withWhatIsKnown(plan: SongPlan, standing: SongProgress, pass: PastPass): SongProgress {
+function withKnownSteps(plan: SongPlan, standing: SongProgress, pass: PastPass): SongProgress {
   if (plan.settings.gate !== 'sure') return standing
   let changed: Map<string, StageProgress> | undefined
   for (const stage of plan.stages) {
@@ -248,7 +247,7 @@ function withWhatIsKnown(plan: SongPlan, standing: SongProgress, pass: PastPass)
       (pass.hands === 'both' || pass.hands === hands) &&
       compare(pass.stretch.from, stretch.from) <= 0 &&
       compare(pass.stretch.to, stretch.to) >= 0 &&
-      wentWell(pass, stretch)
+      isCleanWithin(pass, stretch)
     const isLong = stage.unit.kind !== 'part' && stage.unit.kind !== 'seam'
     if (!isWithin && (isLong || progress.passes > 0)) continue
     const reached = Math.min(knownOf(standing.shown, plan.steps(stretch, hands)).bpm, stage.targetBpm)
@@ -261,15 +260,15 @@ function withWhatIsKnown(plan: SongPlan, standing: SongProgress, pass: PastPass)
   return changed ? { ...standing, stages: changed } : standing
 }
 
-/** Whether a pass was clean within a stretch: all of it was, or it was nearly and failed elsewhere. */
-const wentWell = (pass: PastPass, { from, to }: Stretch): boolean =>
+/** Whether a pass was clean within a span: all of it was, or it was nearly clean and failed elsewhere. */
+const isCleanWithin = (pass: PastPass, { from, to }: ScoreSpan): boolean =>
   pass.clean || (resultOf(pass) === 'near' && !pass.failed.some(at => compare(at, from) >= 0 && compare(at, to) < 0))
 
-/** The standing after all passes, oldest first. */
-export const songStanding = (plan: SongPlan, passes: readonly PastPass[]): SongProgress =>
+/** The progress after all passes, oldest first. */
+export const progressAfter = (plan: SongPlan, passes: readonly PastPass[]): SongProgress =>
   passes.reduce((standing, pass) => afterSongPass(plan, standing, pass), startSong(plan))
 
-/** A gate met this near to what is asked for counts: steps do not fall on the shares exactly. */
+/** Tolerance: a step rarely equals the required share. */
 const NEARLY = 0.03
 
 export const wantedBpm = ({ share, targetBpm }: Pick<PlannedStage, 'share' | 'targetBpm'>): number =>
@@ -280,10 +279,10 @@ export const isReached = (
   stage: PlannedStage,
   standing: SongProgress,
 ): boolean =>
-  (progressOf(standing, stage).reachedBpm >= wantedBpm(stage) && stillToShow(plan, stage, standing).length === 0) ||
+  (progressOf(standing, stage).reachedBpm >= wantedBpm(stage) && remainingToShow(plan, stage, standing).length === 0) ||
   isCarried(plan, stage, standing)
 
-/** A hand alone is no goal any more once both hands together are where they are to go. */
+/** A hand alone is no goal any more once both hands together are at their goal. */
 function isCarried(plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedStage, standing: SongProgress): boolean {
   if (stage.unit.kind !== 'part' || stage.hands === 'both') return false
   const both = plan.stages.find(
@@ -292,8 +291,8 @@ function isCarried(plan: Pick<SongPlan, 'stages' | 'changes'>, stage: PlannedSta
   return both !== undefined && isReached(plan, both, standing)
 }
 
-/** The steps, by name, that were changed since a stage was learned and have not gone in time since. */
-const stillToShow = (
+/** The steps, by name, that were changed since a stage was learned and have not been in time since. */
+const remainingToShow = (
   { changes }: Pick<SongPlan, 'changes'>,
   { key }: PlannedStage,
   { shown }: SongProgress,
@@ -307,10 +306,10 @@ export interface NextPass extends StagePass {
   isNew?: true
 }
 
-/** The next pass on the way to one stage, whatever else there is. */
+/** The next pass on the way to one stage, regardless of the others. */
 export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: PlannedStage): NextPass {
   const [range, progress] = [plan.ranges.get(stage.key)!, progressOf(standing, stage)]
-  const next = nextOn(range, progress)
+  const next = nextPassOf(range, progress)
   if (progress.oneHand) {
     const hand: Hand = progress.oneHand.left > 0 ? 'left' : 'right'
     return {
@@ -326,7 +325,7 @@ export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: Plann
   const fresh = whatIsNew(plan, standing, stage)
   if (fresh) return { ...next, ...fresh, stage, hands: stage.hands, isSpot: false, isNew: true, mode: 'steady' }
   if (progress.passes > 0) return { ...next, stage, hands: stage.hands }
-  // The keys are known already: straight to the click.
+  // The keys are known already, so the click begins at once.
   const steps = plan.steps(range.stretch, range.hands)
   const isKnown = next.mode === 'own-time' && knownOf(standing.shown, steps).keys
   const bpm = progress.reachedBpm > 0 ? next.bpm : firstBpm(plan, standing, stage, next.bpm)
@@ -334,15 +333,15 @@ export function nextOfStage(plan: SongPlan, standing: SongProgress, stage: Plann
   return { ...next, stage, hands: stage.hands, mode, bpm, because: firstReason(stage, mode, bpm) }
 }
 
-/** The stages of the parts that a join or run goes over. */
+/** The stages of the parts that a join or run covers. */
 export const partStagesWithin = (
   { stages }: Pick<SongPlan, 'stages'>,
   { first, last }: Pick<Stage['unit'], 'first' | 'last'>,
 ): PlannedStage[] => stages.filter(({ unit }) => unit.kind === 'part' && unit.first >= first && unit.last <= last)
 
 /**
- * The tempo of the first time at something: together below what the slower hand can do now, unless both are at the slow
- * tempo of all; a join at what its parts can do now.
+ * The first tempo of a stage: hands together below what the slower hand can do now, unless both are at the common slow
+ * tempo; a join at what its parts can do now.
  */
 function firstBpm(plan: SongPlan, standing: SongProgress, stage: PlannedStage, bpm: number): number {
   const slowest = plan.ranges.get(stage.key)!.steps[0]!
@@ -379,20 +378,20 @@ function firstReason({ unit, hands }: PlannedStage, mode: 'own-time' | 'steady',
 }
 
 /**
- * After so many tries at what is new alone, the whole is worked on; what was changed in something known begins at this
- * share of its tempo.
+ * Tries at the new places alone before the whole is worked on; and the tempo, as a share, at which changed places
+ * begin.
  */
 const NEW_TRIES = 3
 const CHANGED_SLOWER = 0.75
 
-/** The next loop of what is new in a stage that is mostly known from elsewhere; undefined where there is none. */
+/** The next loop of the new places in a stage mostly known from elsewhere; undefined where there is none. */
 function whatIsNew(
   plan: SongPlan,
   standing: SongProgress,
   stage: PlannedStage,
-): { stretch: Stretch; bpm: number; because: Reason } | undefined {
+): { stretch: ScoreSpan; bpm: number; because: Reason } | undefined {
   const [range, progress] = [plan.ranges.get(stage.key)!, progressOf(standing, stage)]
-  const again = stillToShow(plan, stage, standing)
+  const again = remainingToShow(plan, stage, standing)
   if (stage.unit.kind !== 'part' && again.length === 0) return undefined
   if (again.length === 0 && progress.passes > 0) return undefined
   const steps = plan.steps(range.stretch, range.hands)
@@ -402,7 +401,7 @@ function whatIsNew(
       : knownOf(standing.shown, steps).fresh
   const loops = newLoops(plan.arrangement, range.stretch, steps, places)
   if (loops.length === 0 || (again.length === 0 && progress.sinceGate >= NEW_TRIES * loops.length)) return undefined
-  // What was changed is looked at a little slower than the rest is known.
+  // A changed place is played a little slower than the rest is known.
   const bpm = Math.max(
     range.steps[range.start]!,
     again.length > 0 ? Math.round(CHANGED_SLOWER * progress.reachedBpm) : 0,
@@ -410,7 +409,7 @@ function whatIsNew(
   return {
     stretch: loops[0]!,
     bpm,
-    because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barsOf(plan.arrangement, places) },
+    because: { kind: again.length > 0 ? 'changed' : 'only-new', bars: barNumbersOf(plan.arrangement, places) },
   }
 }
 
@@ -424,17 +423,17 @@ function slowerHandBpm(plan: SongPlan, standing: SongProgress, { unit }: Planned
   return reached.length === 2 && Math.min(...reached) > 0 ? Math.min(...reached) : undefined
 }
 
-/** The whole song at its tempo is what all is for: it counts as much as so many times its moments. */
+/** The whole song at its tempo is the purpose of it all, so its events weigh this many times. */
 const SONG_WEIGHS = 3
 
 /**
- * How much of the way through a song is done: each stage counts by its moments, and by how far its tempo has come. 0 to
- * 1.
+ * The share of the way through a song that is done, 0 to 1: each stage weighs by its events, and by how far its tempo
+ * has come.
  */
-export function songProgress(plan: SongPlan, standing: SongProgress): number {
+export function songProgressShare(plan: SongPlan, standing: SongProgress): number {
   let [done, all] = [0, 0]
   for (const stage of plan.stages) {
-    const weight = plan.ranges.get(stage.key)!.moments.length * (stage.unit.kind === 'song' ? SONG_WEIGHS : 1)
+    const weight = plan.ranges.get(stage.key)!.onsets.length * (stage.unit.kind === 'song' ? SONG_WEIGHS : 1)
     all += weight
     done += weight * Math.min(1, progressOf(standing, stage).reachedBpm / wantedBpm(stage))
   }

@@ -8,7 +8,7 @@ import {
   scoreRange,
   GOOD_ENOUGH,
   MENDING,
-  nextOn,
+  nextPassOf,
   startStage,
   type StageProgress,
   type ScoreRange,
@@ -38,9 +38,9 @@ function played(
   failedMoments: number[] = [],
   own: Partial<PastPass> = {},
 ): PastPass {
-  const { stretch, mode, bpm } = nextOn(range, state)
-  const failed = failedMoments.map(index => range.moments[index]!)
-  const notes = range.moments.length
+  const { stretch, mode, bpm } = nextPassOf(range, state)
+  const failed = failedMoments.map(index => range.onsets[index]!)
+  const notes = range.onsets.length
   return {
     key: notesKey(arrangement, stretch, range.hands),
     stretch,
@@ -64,17 +64,17 @@ describe('a stage', () => {
   const range = rangeWith()
   it("begins in the player's own time and goes to the click when the keys are known", () => {
     const start = startStage(range)
-    expect(nextOn(range, start)).toMatchObject({ mode: 'own-time', isSpot: false })
-    expect(nextOn(range, play(range, start, [CLEAN, [3], CLEAN])).mode).toBe('own-time')
-    expect(nextOn(range, play(range, start, [CLEAN, CLEAN]))).toMatchObject({ mode: 'steady', bpm: 60 })
+    expect(nextPassOf(range, start)).toMatchObject({ mode: 'own-time', isSpot: false })
+    expect(nextPassOf(range, play(range, start, [CLEAN, [3], CLEAN])).mode).toBe('own-time')
+    expect(nextPassOf(range, play(range, start, [CLEAN, CLEAN]))).toMatchObject({ mode: 'steady', bpm: 60 })
   })
   it('looks for its tempo first, then asks for so many clean in a row', () => {
     const known = play(range, startStage(range), [CLEAN, CLEAN])
     const found = play(range, known, [CLEAN, CLEAN, [2, 5]])
-    expect(nextOn(range, found)).toMatchObject({ bpm: 80, mode: 'steady' })
+    expect(nextPassOf(range, found)).toMatchObject({ bpm: 80, mode: 'steady' })
     const met = play(range, found, [CLEAN, CLEAN, CLEAN])
     expect(met.reachedBpm).toBe(80)
-    expect(nextOn(range, met).bpm).toBe(90)
+    expect(nextPassOf(range, met).bpm).toBe(90)
     expect(met.because).toEqual({ kind: 'gate-up', of: 3, from: 80, to: 90 })
     // Two in own time, two that only looked for the tempo, one that failed, three clean.
     expect(met.gates).toMatchObject([{ bpm: 80, passes: 8 }])
@@ -82,17 +82,17 @@ describe('a stage', () => {
   it('where it is slow first counts at the slow tempo and looks for no other', () => {
     const slow = rangeWith({ school: 'slow-first' })
     const found = play(slow, startStage(slow), [CLEAN, CLEAN, CLEAN])
-    expect(nextOn(slow, found)).toMatchObject({ bpm: 60, because: { kind: 'in-a-row', count: 1, of: 3 } })
+    expect(nextPassOf(slow, found)).toMatchObject({ bpm: 60, because: { kind: 'in-a-row', count: 1, of: 3 } })
     expect(play(slow, found, [CLEAN, CLEAN]).reachedBpm).toBe(60)
   })
   it('follows the player who chooses another tempo, and one who leaves own time out', () => {
     const start = startStage(range)
     const chosen = afterPass(range, start, played(range, start, [], { mode: 'steady', bpm: 90 }))
     expect(chosen.ownTime.isDone).toBe(true)
-    expect(nextOn(range, chosen)).toMatchObject({ mode: 'steady', bpm: 100 })
+    expect(nextPassOf(range, chosen)).toMatchObject({ mode: 'steady', bpm: 100 })
     // Slower than the slowest step: good practice, and no step of the stairs.
     const slow = afterPass(range, chosen, played(range, chosen, [], { bpm: 20 }))
-    expect(nextOn(range, slow).bpm).toBe(100)
+    expect(nextPassOf(range, slow).bpm).toBe(100)
   })
   it('does not count other notes, but counts the same notes elsewhere', () => {
     const start = startStage(range)
@@ -101,9 +101,9 @@ describe('a stage', () => {
     const twin = afterPass(range, start, {
       ...played(range, start, [4]),
       stretch: elsewhere,
-      failed: [add(range.moments[4]!, quarters(200))],
+      failed: [add(range.onsets[4]!, quarters(200))],
     })
-    expect(twin.traces[0]).toEqual({ stretch: PART, failed: [range.moments[4]!] })
+    expect(twin.traces[0]).toEqual({ stretch: PART, failed: [range.onsets[4]!] })
   })
 })
 
@@ -112,10 +112,10 @@ describe('a hard spot on the way', () => {
   const known = play(range, startStage(range), [CLEAN, CLEAN])
   const hard = play(range, known, [[6], [6], [6]])
   it('is cut out when one place fails again and again, with a beat before and after', () => {
-    const next = nextOn(range, hard)
+    const next = nextPassOf(range, hard)
     expect(next.isSpot).toBe(true)
     expect(next.because.kind).toBe('spot')
-    const spot = toDecimal(range.moments[6]!)
+    const spot = toDecimal(range.onsets[6]!)
     expect(toDecimal(next.stretch.from)).toBeLessThan(spot)
     expect(toDecimal(next.stretch.to)).toBeGreaterThan(spot)
     expect(toDecimal(subtract(next.stretch.to, next.stretch.from))).toBeLessThanOrEqual(4)
@@ -123,21 +123,21 @@ describe('a hard spot on the way', () => {
   it('grows after its gate until it is the part, and the place is remembered as mended', () => {
     let state = hard
     const sizes: number[] = []
-    for (let pass = 0; pass < 30 && nextOn(range, state).isSpot; pass++) {
-      const { stretch } = nextOn(range, state)
+    for (let pass = 0; pass < 30 && nextPassOf(range, state).isSpot; pass++) {
+      const { stretch } = nextPassOf(range, state)
       sizes.push(toDecimal(subtract(stretch.to, stretch.from)))
       state = play(range, state, [CLEAN])
     }
     expect([...new Set(sizes)]).toEqual([...new Set(sizes)].sort((a, b) => a - b))
     expect(new Set(sizes).size).toBeGreaterThanOrEqual(2)
     expect(state.mended).toHaveLength(1)
-    expect(nextOn(range, state)).toMatchObject({ isSpot: false, mode: 'steady' })
+    expect(nextPassOf(range, state)).toMatchObject({ isSpot: false, mode: 'steady' })
   })
   it('becomes slower, then waits for the keys; and is left after a while, however it goes', () => {
     let state = hard
     const seen: string[] = []
-    for (let pass = 0; pass < 60 && nextOn(range, state).isSpot; pass++) {
-      const { mode, bpm } = nextOn(range, state)
+    for (let pass = 0; pass < 60 && nextPassOf(range, state).isSpot; pass++) {
+      const { mode, bpm } = nextPassOf(range, state)
       seen.push(`${mode} ${bpm}`)
       state = play(range, state, [[6]])
     }
@@ -156,19 +156,20 @@ describe('a hard spot on the way', () => {
       bpm: 52,
       isOwnSpot,
     })
-    expect(nextOn(range, afterPass(range, known, own(false))).isSpot).toBe(false)
+    expect(nextPassOf(range, afterPass(range, known, own(false))).isSpot).toBe(false)
     let state = afterPass(range, known, own(true))
-    expect(nextOn(range, state)).toMatchObject({ isSpot: true, stretch: place, mode: 'steady', bpm: 52 })
-    for (let pass = 0; pass < 30 && nextOn(range, state).isSpot; pass++) state = play(range, state, [CLEAN])
+    expect(nextPassOf(range, state)).toMatchObject({ isSpot: true, stretch: place, mode: 'steady', bpm: 52 })
+    for (let pass = 0; pass < 30 && nextPassOf(range, state).isSpot; pass++) state = play(range, state, [CLEAN])
     expect(state.mended).toHaveLength(1)
     // Of another hand, or beyond the part, it is none of this stage's.
-    expect(nextOn(range, afterPass(range, known, { ...own(true), hands: 'left' })).isSpot).toBe(false)
+    expect(nextPassOf(range, afterPass(range, known, { ...own(true), hands: 'left' })).isSpot).toBe(false)
     expect(
-      nextOn(range, afterPass(range, known, { ...own(true), stretch: { from: quarters(4), to: quarters(20) } })).isSpot,
+      nextPassOf(range, afterPass(range, known, { ...own(true), stretch: { from: quarters(4), to: quarters(20) } }))
+        .isSpot,
     ).toBe(false)
   })
   it('one slip makes none', () =>
-    expect(nextOn(range, play(range, known, [[6], CLEAN, [2], CLEAN, [9], CLEAN])).isSpot).toBe(false))
+    expect(nextPassOf(range, play(range, known, [[6], CLEAN, [2], CLEAN, [9], CLEAN])).isSpot).toBe(false))
 })
 
 describe('never stuck', () => {
@@ -189,7 +190,7 @@ describe('never stuck', () => {
     const range = rangeWith({ ownTimeGate: 0 }, 'both')
     let state = startStage(range)
     for (let pass = 0; pass < 200 && !state.oneHand; pass++)
-      state = play(range, state, [[...range.moments.keys()].filter(one => one % 2 === 0)])
+      state = play(range, state, [[...range.onsets.keys()].filter(one => one % 2 === 0)])
     expect(state.oneHand).toEqual({ right: 3, left: 3 })
     const alone = (hands: 'right' | 'left', clean: boolean): PastPass => ({
       ...played(range, state),
@@ -208,14 +209,14 @@ describe('own time that does not end', () => {
   it('with one wrong key each time goes on to the click, with many cuts out the hardest place, of both hands takes each alone', () => {
     const one = rangeWith()
     const nearly = play(one, startStage(one), [[3], [5], [3], [3]])
-    expect(nextOn(one, nearly)).toMatchObject({ mode: 'steady' })
+    expect(nextPassOf(one, nearly)).toMatchObject({ mode: 'steady' })
     expect(nearly.because.kind).toBe('keys-nearly-known')
     const lost = play(
       one,
       startStage(one),
       Array.from({ length: 4 }, () => [3, 6, 9]),
     )
-    expect(nextOn(one, lost)).toMatchObject({ mode: 'own-time', isSpot: true })
+    expect(nextPassOf(one, lost)).toMatchObject({ mode: 'own-time', isSpot: true })
     const both = rangeWith({}, 'both')
     expect(
       play(
@@ -242,7 +243,7 @@ describe('what the coach says is what it does', () => {
     let state = startStage(range)
     const words: { because: string; isSpot: boolean; mode: string }[] = []
     for (let pass = 0; pass < 150; pass++) {
-      const next = nextOn(range, state)
+      const next = nextPassOf(range, state)
       words.push({ ...next, because: reasonText(next.because) })
       state = play(range, state, [next.mode === 'own-time' ? CLEAN : failing(pass)])
     }

@@ -1,41 +1,40 @@
 import { barAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { beatLength, tempoBeatQuarters } from '../music/meter'
-import { isSameStretch, type Stretch } from '../music/passage'
+import { isSameSpan, type ScoreSpan } from '../music/passage'
 import { add, compare, subtract, toDecimal, type Quarters } from '../music/quarters'
 import { climbAdaptive, startAdaptive, type AdaptiveState } from './adaptive'
-import { findHardSpots, growLoop, HARD_SPOT, hardestMoment, type HardSpot, type PassTrace } from './hard-spots'
+import { findHardSpots, growLoop, HARD_SPOT, hardestEvent, type HardSpot, type PassTrace } from './hard-spots'
 import { NO_EVIDENCE } from './evidence'
-import { climb, LADDER, resultOf, startLadder, type LadderHelp, type LadderState } from './ladder'
-import { momentPlaces, type PastPass } from './pass'
-import type { Reason } from './reason'
+import { climb, LADDER, resultOf, startLadder, type LadderState } from './ladder'
+import { eventOnsets, type PastPass } from './pass'
+import type { Reason, LadderHelp } from './reason'
 import { isSlowFirst, type CoachSettings } from './settings'
 import { stepsWithSlower } from './tempo-steps'
 
-/** What is practised and at which tempos: the notes of a stretch with one hand or both. */
+/** What is practised and at which tempos: the notes of a span with one hand or both. */
 export interface ScoreRange {
   arrangement: Arrangement
-  stretch: Stretch
+  stretch: ScoreSpan
   hands: Hands
   key: string
   targetBpm: number
-  /** The tempos, with the slower ones that are only for help; the first pass is at `steps[start]`. */
+  /** The tempos, including the slower ones only used for help; the first pass is at `steps[start]`. */
   steps: readonly number[]
   start: number
-  /** The moments to be struck, in order. */
-  moments: readonly Quarters[]
+  /** The onsets to be struck, in order. */
+  onsets: readonly Quarters[]
   /**
-   * Whether passes of other places within it say something of it: of a part, not of a join, whose parts have their own
-   * progress.
+   * Whether passes of places within it count for it: for a part, not for a join, whose parts have their own progress.
    */
   hearsWithin: boolean
-  /** In a long run a slip is forgiven: nearly clean opens the gate. */
+  /** In a long run a slip is forgiven: a nearly clean pass opens the gate. */
   isForgiving: boolean
   /** Whether it may begin in the player's own time: not where each hand has found its keys before. */
   mayBeginInOwnTime: boolean
   settings: CoachSettings
 }
 
-/** A hard place being mended. */
+/** A hard spot being mended. */
 export interface SpotState extends HardSpot {
   mode: 'own-time' | 'steady'
   bpm: number
@@ -45,8 +44,8 @@ export interface SpotState extends HardSpot {
 }
 
 /**
- * Where the player stands with one hand (or both) of one stretch. Follows from the passes alone: the state after a pass
- * is a function of the state before it and the pass, whoever chose it.
+ * The player's progress with one hand (or both) in one span. Follows from the passes alone: the state after a pass is a
+ * function of the state before it and the pass, whoever chose it.
  */
 export interface StageProgress {
   phase: 'own-time' | 'tempo' | 'spot'
@@ -61,16 +60,16 @@ export interface StageProgress {
   reachedAtMs?: number
   traces: readonly PassTrace[]
   spot?: SpotState
-  /** Places that were hard, newest last. */
+  /** Spots that were hard, newest last. */
   mended: readonly { first: Quarters; last: Quarters; atMs: number }[]
-  /** Each hand is to be played alone once more: how many tries each has left; 0 when it was clean. */
+  /** Each hand is to be played alone once more: the tries each has left; 0 when it was clean. */
   oneHand?: Readonly<Record<Hand, number>>
   passes: number
-  /** The gates that opened, when (ms since 1970), and how many passes each took, of places within it too. */
+  /** The gates that opened, when (ms since 1970), and how many passes each took, including passes of places within. */
   gates: readonly { bpm: number; passes: number; atMs: number }[]
-  /** Passes, of places within it too, since a gate last opened. */
+  /** Passes since a gate last opened, including passes of places within. */
   sinceGate: number
-  /** Hard places mended since then: one that comes back again and again is not to be had by mending. */
+  /** Hard spots mended since then: one that keeps returning is not cured by mending. */
   mendedSinceGate: number
   /** The newest whole passes since a gate opened. */
   lately: readonly { bpm: number; right: number; notes: number; clean: boolean }[]
@@ -81,38 +80,39 @@ export interface StageProgress {
 
 /** How a spot is mended (own choice within common practice: small, slow, soon back into the whole). */
 export const MENDING = {
-  /** A small place is drilled for so many passes at most, and for so many clean ones in a row at one size. */
+  /** The most passes a spot is drilled for, and the clean ones in a row asked for at one size. */
   mostPasses: 12,
   mostInARow: 3,
   sureInARow: 2,
-  /** Missed so often in a row there, the tempo falls by this share, down to this share of the start; then own time. */
+  /**
+   * After this many misses in a row the tempo falls by this share, down to this share of the starting tempo; then own
+   * time.
+   */
   missesBeforeSlower: 2,
   slowerBy: 0.2,
   slowestShare: 0.5,
-  /** Clean in own time so often before the click comes back. */
+  /** Clean passes in own time before the click comes back. */
   ownTimeGate: 2,
-  /** After so many mendings without a gate the whole of it is practised, until the gate opens or is good enough. */
+  /** After this many mendings without a gate the whole is practised, until the gate opens or is good enough. */
   mostSinceGate: 3,
-  /** Each hand alone once more, but not more often than this. */
+  /** The most tries of each hand alone once more. */
   oneHandTries: 3,
   /**
-   * A loop of more than this share of the part is no smaller loop: two bars are small enough as they are. When nothing
-   * else has helped, so much of them is.
+   * The largest loop, as a share of the part, that counts as smaller: two bars are small enough as they are. And the
+   * share when nothing else has helped.
    */
   mostShare: 0.34,
   askedShare: 0.6,
-  /** The smallest loop there is, in beats: a moment's own, one before it and one after it. */
+  /** The smallest loop in beats: the event's own beat, one before and one after. */
   fewestBeats: 3,
 } as const
 
-/**
- * When a tempo is let go that is nearly there, so that nothing waits for ever for so many clean in a row (own choice).
- */
+/** When a tempo nearly reached is accepted, so that nothing waits for ever for clean passes in a row (own choice). */
 export const GOOD_ENOUGH = { passes: 20, lately: 6, rightShare: 0.96 } as const
 
 export function scoreRange(
   arrangement: Arrangement,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   hands: Hands,
   key: string,
   tempos: { targetBpm: number; startBpm: number },
@@ -133,7 +133,7 @@ export function scoreRange(
     targetBpm: tempos.targetBpm,
     steps,
     start,
-    moments: momentPlaces(arrangement, stretch, hands),
+    onsets: eventOnsets(arrangement, stretch, hands),
     hearsWithin,
     isForgiving,
     mayBeginInOwnTime,
@@ -167,14 +167,14 @@ export function startStage({ settings, steps, start, mayBeginInOwnTime }: ScoreR
 
 /** What a stage asks for next. */
 export interface StagePass {
-  stretch: Stretch
+  stretch: ScoreSpan
   isSpot: boolean
   mode: 'own-time' | 'steady'
   bpm: number
   because: Reason
 }
 
-export function nextOn(range: ScoreRange, state: StageProgress): StagePass {
+export function nextPassOf(range: ScoreRange, state: StageProgress): StagePass {
   const { spot, because } = state
   if (state.phase === 'spot' && spot)
     return { stretch: spot.loop, isSpot: true, mode: spot.mode, bpm: Math.round(spot.bpm), because }
@@ -190,15 +190,12 @@ export function nextOn(range: ScoreRange, state: StageProgress): StagePass {
 export const tempoOf = ({ steps }: ScoreRange, { adaptive, ladder }: StageProgress): number =>
   adaptive ? Math.round(adaptive.staircase.level) : steps[ladder.step]!
 
-/**
- * The state after a pass of these notes, of a place within them, or of their twin. Passes of anything else leave it as
- * it is.
- */
+/** The state after a pass of these notes, of a place within them, or of their twin. Other passes leave it unchanged. */
 export function afterPass(range: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
   const isWhole = pass.key === range.key
   const { spot } = state
   const isSpot =
-    state.phase === 'spot' && spot !== undefined && pass.hands === range.hands && isSameStretch(spot.loop, pass.stretch)
+    state.phase === 'spot' && spot !== undefined && pass.hands === range.hands && isSameSpan(spot.loop, pass.stretch)
   if (!isWhole && !isSpot && !state.oneHand && !(range.hearsWithin && pass.hands === range.hands)) return state
   const shift = isWhole ? subtract(range.stretch.from, pass.stretch.from) : { n: 0, d: 1 }
   const liesInside =
@@ -221,8 +218,8 @@ export function afterPass(range: ScoreRange, state: StageProgress, pass: PastPas
 }
 
 /** A place that the player calls hard, mended as it is played. */
-function ownSpot({ moments }: ScoreRange, { stretch, mode, bpm }: PastPass): SpotState {
-  const inside = moments.filter(at => compare(at, stretch.from) >= 0 && compare(at, stretch.to) < 0)
+function ownSpot({ onsets }: ScoreRange, { stretch, mode, bpm }: PastPass): SpotState {
+  const inside = onsets.filter(at => compare(at, stretch.from) >= 0 && compare(at, stretch.to) < 0)
   return {
     first: inside[0] ?? stretch.from,
     last: inside.at(-1) ?? stretch.from,
@@ -246,7 +243,7 @@ function afterOneHand(
   return { ...state, oneHand: left.right + left.left > 0 ? left : undefined }
 }
 
-/** The pass as it lies in this range: a twin's is moved here. */
+/** The pass moved into this range, if it was of a twin. */
 const traceOf = ({ stretch, failed }: PastPass, shift: Quarters): PassTrace =>
   shift.n === 0
     ? { stretch, failed }
@@ -256,11 +253,11 @@ const traceOf = ({ stretch, failed }: PastPass, shift: Quarters): PassTrace =>
       }
 
 /**
- * Passes in a row with a wrong key in own time, before something else is changed; a single wrong key is then no reason
- * to go on with it.
+ * Passes in a row with a wrong key in own time before something else changes; a single wrong key is then no reason to
+ * stay.
  */
 const OWN_TIME_TRIES = 4
-/** The share of moments with a wrong key at which the keys are nearly known. */
+/** The share of events with a wrong key at which the keys are nearly known. */
 const NEARLY_KNOWN = 0.05
 
 function afterOwnTime(range: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
@@ -281,7 +278,7 @@ function afterOwnTime(range: ScoreRange, state: StageProgress, pass: PastPass): 
     because: pass.clean ? { kind: 'no-wrong-key', count: inARow, of: gate } : { kind: 'own-time-once-more' },
   }
   if (unclean < OWN_TIME_TRIES) return again
-  if (pass.failed.length <= Math.max(1, NEARLY_KNOWN * range.moments.length))
+  if (pass.failed.length <= Math.max(1, NEARLY_KNOWN * range.onsets.length))
     return { ...known, because: { kind: 'keys-nearly-known' } }
   const anew = { ...again, ownTime: { inARow: 0, isDone: state.ownTime.isDone } }
   if (range.hands === 'both') return { ...anew, oneHand: { right: MENDING.oneHandTries, left: MENDING.oneHandTries } }
@@ -296,18 +293,18 @@ function afterOwnTime(range: ScoreRange, state: StageProgress, pass: PastPass): 
     : anew
 }
 
-/** A long run is nearly clean with failures at no more than this share of its moments, or one (own choice). */
+/** A long run is nearly clean with failures in at most this share of its events, or in one (own choice). */
 const FORGIVEN = { share: 0.03 } as const
 
 const NEARLY = new Set<Reason['kind']>(['in-a-row', 'first-go', 'gate-top', 'gate-up'])
-/** What is said of a gate that a nearly clean run has opened. */
+/** The reason given when a nearly clean run has opened a gate. */
 const nearly = (because: Reason): Reason =>
   NEARLY.has(because.kind) ? ({ ...because, isNearly: true } as Reason) : because
 
 function afterSteady(range: ScoreRange, state: StageProgress, pass: PastPass): StageProgress {
   const heard = resultOf(pass)
   const isForgiven =
-    range.isForgiving && heard === 'near' && pass.failed.length <= Math.max(1, FORGIVEN.share * range.moments.length)
+    range.isForgiving && heard === 'near' && pass.failed.length <= Math.max(1, FORGIVEN.share * range.onsets.length)
   const result = isForgiven ? 'clean' : heard
   const base: StageProgress = {
     ...state,
@@ -320,7 +317,7 @@ function afterSteady(range: ScoreRange, state: StageProgress, pass: PastPass): S
   base.lately = [...state.lately, { bpm: pass.bpm, right: pass.right, notes: pass.notes, clean: pass.clean }].slice(
     -GOOD_ENOUGH.passes,
   )
-  const helps = helpsOn(range)
+  const helps = availableHelps(range)
   let after: StageProgress
   let help: LadderHelp | undefined
   if (base.adaptive) {
@@ -344,7 +341,7 @@ function afterSteady(range: ScoreRange, state: StageProgress, pass: PastPass): S
     }
   } else {
     const step = stepAt(steps, pass.bpm)
-    // Slower than any step: good practice, and no step of the stairs.
+    // Slower than any step: good practice, but no step of the stairs.
     if (step < 0) return base
     const ladder =
       step === base.ladder.step
@@ -370,9 +367,9 @@ function afterSteady(range: ScoreRange, state: StageProgress, pass: PastPass): S
       mendedSinceGate: 0,
       lately: [],
     }
-  else if (isGoodEnough(after, pass.bpm)) return goOn(range, after, pass)
+  else if (isGoodEnough(after, pass.bpm)) return acceptGoodEnough(range, after, pass)
   if (result === 'clean') return after
-  // Without having been played key by key, it is lost with the click: the keys first.
+  // If it was never played key by key and fails with the click, the keys come first.
   if (result === 'missed' && !state.ownTime.isDone && state.reachedBpm === 0)
     return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false }, because: { kind: 'keys-first' } }
   if (help === 'own-time') return { ...after, phase: 'own-time', ownTime: { inARow: 0, isDone: false } }
@@ -389,8 +386,8 @@ function afterSteady(range: ScoreRange, state: StageProgress, pass: PastPass): S
   }
 }
 
-/** What may help in this range: of what is no larger than the smallest loop nothing can be cut out. */
-function helpsOn({ arrangement, stretch: { from, to }, hands }: ScoreRange): LadderHelp[] {
+/** The helps available in this range: the smallest loop cannot be cut further. */
+function availableHelps({ arrangement, stretch: { from, to }, hands }: ScoreRange): LadderHelp[] {
   const smallest = MENDING.fewestBeats * toDecimal(beatLength(barAt(arrangement, from).meter))
   const canBeCut = smallest <= MENDING.askedShare * toDecimal(subtract(to, from))
   return LADDER.helps[hands === 'both' ? 'both' : 'one'].filter(help => help !== 'smaller-loop' || canBeCut)
@@ -410,7 +407,7 @@ function isGoodEnough(state: StageProgress, bpm: number): boolean {
   )
 }
 
-/** A tempo that counts without its gate: the stage has it, and goes on from the step above it. */
+/** A tempo that counts without its gate: the stage has it, and continues from the step above. */
 export function raisedTo(
   { steps, targetBpm }: ScoreRange,
   state: StageProgress,
@@ -446,8 +443,8 @@ export function raisedTo(
   }
 }
 
-/** Opens the gate of a tempo that is good enough, and says that it is not more than that. */
-function goOn(range: ScoreRange, state: StageProgress, { bpm, atMs }: PastPass): StageProgress {
+/** Opens the gate of a tempo that is good enough, and gives that as the reason. */
+function acceptGoodEnough(range: ScoreRange, state: StageProgress, { bpm, atMs }: PastPass): StageProgress {
   const there = atTempo(state, bpm)
   return raisedTo(range, state, bpm, atMs, {
     kind: 'good-enough',
@@ -457,19 +454,16 @@ function goOn(range: ScoreRange, state: StageProgress, { bpm, atMs }: PastPass):
   })
 }
 
-/** The step a tempo counts for: the nearest below it, with a little room. */
+/** The step a tempo counts for: the nearest below it, with some tolerance. */
 const stepAt = (steps: readonly number[], bpm: number): number => steps.findLastIndex(step => bpm >= step - 1)
 
-/**
- * The hardest place, if there is one and it is smaller than the part; when a smaller loop is asked for, the moment that
- * fails most.
- */
+/** The hardest spot, if it is smaller than the part; when a smaller loop is asked for, the onset that fails most. */
 function spotIn(range: ScoreRange, traces: readonly PassTrace[], isAskedFor: boolean): HardSpot | undefined {
-  const size = ({ from, to }: Stretch) => toDecimal(subtract(to, from))
+  const size = ({ from, to }: ScoreSpan) => toDecimal(subtract(to, from))
   const isSmaller = (spot: HardSpot) =>
     size(spot.loop) <= (isAskedFor ? MENDING.askedShare : MENDING.mostShare) * size(range.stretch)
   const found = findHardSpots(range, traces).find(isSmaller)
-  const most = found || !isAskedFor ? undefined : hardestMoment(range, traces)
+  const most = found || !isAskedFor ? undefined : hardestEvent(range, traces)
   return found ?? (most && isSmaller(most) ? most : undefined)
 }
 
@@ -477,7 +471,7 @@ function afterSpotPass(range: ScoreRange, state: StageProgress, spot: SpotState,
   const { settings, arrangement, stretch, steps, start } = range
   const result = resultOf(pass)
   const passes = spot.passes + 1
-  if (passes >= MENDING.mostPasses) return backToWhole(range, state, spot, pass, { kind: 'spot-no-better' })
+  if (passes >= MENDING.mostPasses) return growSpotToStage(range, state, spot, pass, { kind: 'spot-no-better' })
   const as = (next: Partial<SpotState>, because: Reason): StageProgress => ({
     ...state,
     spot: { ...spot, passes, ...next },
@@ -508,12 +502,12 @@ function afterSpotPass(range: ScoreRange, state: StageProgress, spot: SpotState,
   if (inARow < gate)
     return as({ mode: 'steady', inARow, misses: 0 }, { kind: 'spot-in-a-row', count: inARow, of: gate })
   const larger = growLoop(arrangement, stretch, spot.loop)
-  if (larger && !isSameStretch(larger, stretch))
+  if (larger && !isSameSpan(larger, stretch))
     return as({ loop: larger, mode: 'steady', inARow: 0, misses: 0 }, { kind: 'spot-grows', of: gate })
-  return backToWhole(range, state, spot, pass, { kind: 'spot-mended' })
+  return growSpotToStage(range, state, spot, pass, { kind: 'spot-mended' })
 }
 
-function backToWhole(
+function growSpotToStage(
   { steps }: ScoreRange,
   state: StageProgress,
   spot: SpotState,

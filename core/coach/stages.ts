@@ -1,33 +1,33 @@
 import { arrangementEnd, barAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { barLength } from '../music/meter'
-import { isSameStretch, notesWithin, type Stretch } from '../music/passage'
+import { isSameSpan, notesWithin, type ScoreSpan } from '../music/passage'
 import { add, compare, earlier, equal, later, subtract, ZERO } from '../music/quarters'
 import { isSlowFirst, type CoachSettings } from './settings'
 
-export interface CoachPart extends Stretch {
+export interface CoachPart extends ScoreSpan {
   id: string
   name: string
   section?: string
 }
 
-/** The part that a stretch begins in: where its passes are kept. */
-export const partAt = (parts: readonly CoachPart[], { from }: Stretch): CoachPart | undefined =>
+/** The part that a span begins in: its passes are stored there. */
+export const partAt = (parts: readonly CoachPart[], { from }: ScoreSpan): CoachPart | undefined =>
   parts.findLast(part => compare(part.from, from) <= 0 && compare(from, part.to) < 0)
 
-/** What is practised: a part; the seam of two parts; two parts back to back; several; the whole song. */
+/** A unit of practice: a part; the seam of two parts; two parts back to back; several; the whole song. */
 export type UnitKind = 'part' | 'seam' | 'pair' | 'chain' | 'song'
 
 export interface Unit {
   kind: UnitKind
   /** The name of the part, or of the first and the last of those joined; none for the whole song. */
   names: readonly string[]
-  stretch: Stretch
-  /** The first and the last of the parts it lies in, by place. */
+  stretch: ScoreSpan
+  /** The first and last of its parts, by index. */
   first: number
   last: number
 }
 
-/** One thing to reach: this unit with these hands at this share of the target tempo. */
+/** One goal: this unit with these hands at this share of the target tempo. */
 export interface Stage {
   unit: Unit
   hands: Hands
@@ -47,31 +47,27 @@ export const STAGES = {
   /** Steps of tempo for joins, and where they begin. */
   joinSteps: 3,
   joinStartShare: 0.75,
-  /** So many parts are chained before the next chain begins a longer one. */
+  /** Parts chained before the next chain begins a longer one. */
   chainOf: 4,
   /**
-   * Slow first: a hand alone is tried so much faster than the slow tempo at which hands come together and parts are
-   * joined (common practice: together is slower).
+   * Slow first: how much faster than the common slow tempo a hand alone is tried (common practice: together is slower).
    */
   aloneFaster: 1.2,
-  /**
-   * What does not go at the slow tempo at once may go at a step below it, and that is enough to go on with: the tempo
-   * comes last.
-   */
+  /** Share of the slow tempo that is enough to move on: the tempo comes last. */
   slowEnough: 0.72,
-  /** A song that takes longer than this, minutes at its tempo, comes up to tempo section by section. */
+  /** A song longer than this, minutes at its tempo, is brought up to tempo section by section. */
   sectionMinutes: 3,
 } as const
 
-/** What a song is played through at, as shares of its tempo and in minutes: where slow-first practice begins. */
+/** The tempos a song is played through at, as shares of its tempo and in minutes: where slow-first practice begins. */
 export interface SongPace {
   slowShare: number
   minutes: number
 }
 
 /**
- * Everything there is to reach in a song, in the order of the player's school. The same thing may come twice, slowly
- * and at its tempo.
+ * Everything there is to reach in a song, in the chosen order of practice. The same stage may come twice, slowly and at
+ * tempo.
  */
 export function stagesOf(
   arrangement: Arrangement,
@@ -91,11 +87,11 @@ export function stagesOf(
   })
 }
 
-/** What a stage is about, whatever tempo it asks for: the same for the same. */
+/** The identity of a stage, whatever tempo it asks for. */
 export const stageName = ({ unit, hands }: Pick<Stage, 'unit' | 'hands'>): string =>
   `${unit.kind} ${unit.first} ${unit.last} ${hands}`
 
-/** Each part, then its joins; every stage as far up as it is to go before the next one. */
+/** Each part, then its joins; every stage to its final tempo before the next. */
 function partByPart(arrangement: Arrangement, parts: readonly CoachPart[], settings: CoachSettings): Stage[] {
   const shares = {
     alone: STAGES.aloneShare,
@@ -131,8 +127,8 @@ function joinPairs(done: number, join: (kind: UnitKind, first: number, last: num
 
 /**
  * Section by section, part by part, all at one slow tempo: each hand, both, the seam to the part beside it, the two
- * back to back; the section in one go; the whole song slowly; and then the tempo. From the end backward where the
- * player likes it so.
+ * back to back; the section in one go; the whole song slowly; and then the tempo. From the end backward if the player
+ * likes.
  */
 function slowFirst(
   arrangement: Arrangement,
@@ -167,12 +163,12 @@ function slowFirst(
   if (minutes > STAGES.sectionMinutes && sections.length > 1)
     for (const { first, last } of inOrder(sections))
       join(last - first >= 2 ? 'chain' : 'pair', first, last, STAGES.songShare)
-  // A song of one part has no run of its own: its hands come up to tempo together.
+  // A song of one part has no run of its own: its hands are brought up to tempo together.
   const atTempo = whole.length > 0 ? whole : stages.slice(-1)
   return [...stages, ...atTempo.map(stage => ({ ...stage, share: STAGES.songShare }))]
 }
 
-/** The parts of each section; of a song without sections, a few at a time. */
+/** The parts of each section; in a song without sections, a few at a time. */
 function runsOf(parts: readonly CoachPart[]): { first: number; last: number }[] {
   const runs: { first: number; last: number }[] = []
   parts.forEach((part, place) => {
@@ -203,7 +199,7 @@ function joinStage(
 
 function songStage(arrangement: Arrangement, parts: readonly CoachPart[], share: number): Stage[] {
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
-  const isOnePart = parts.length === 1 && isSameStretch(parts[0]!, whole)
+  const isOnePart = parts.length === 1 && isSameSpan(parts[0]!, whole)
   const hands = handsOf(arrangement, whole)
   if (parts.length === 0 || hands.length === 0 || isOnePart) return []
   return [
@@ -240,8 +236,8 @@ function partStages(
   ]
 }
 
-/** The hands that have something to play in a stretch. */
-function handsOf(arrangement: Arrangement, stretch: Stretch): Hand[] {
+/** The hands that play in a span. */
+function handsOf(arrangement: Arrangement, stretch: ScoreSpan): Hand[] {
   const notes = notesWithin(arrangement, stretch)
   return (['right', 'left'] as const).filter(hand => notes.some(note => note.hand === hand))
 }
@@ -250,7 +246,7 @@ function handsOf(arrangement: Arrangement, stretch: Stretch): Hand[] {
  * Which hand begins. More keys to find make a hand harder; the tune is where fewer keys fall together (common
  * practice).
  */
-function firstHand(arrangement: Arrangement, part: Stretch, { firstHand: wish }: CoachSettings): Hand {
+function firstHand(arrangement: Arrangement, part: ScoreSpan, { firstHand: wish }: CoachSettings): Hand {
   if (wish === 'right' || wish === 'left') return wish
   const notes = notesWithin(arrangement, part)
   const of = (hand: Hand) => {
@@ -264,7 +260,7 @@ function firstHand(arrangement: Arrangement, part: Stretch, { firstHand: wish }:
   return wish === 'melody' ? melody : melody === 'right' ? 'left' : 'right'
 }
 
-/** Parts that follow each other as one unit; undefined where something lies between them. */
+/** Consecutive parts as one unit; undefined where something lies between them. */
 function joinOf(
   arrangement: Arrangement,
   parts: readonly CoachPart[],
@@ -284,8 +280,8 @@ function joinOf(
   return { kind, names, stretch, first, last }
 }
 
-/** The last bar of one part and the first bar of the next, on bar lines where the parts reach so far. */
-function seamOf(arrangement: Arrangement, before: Stretch, after: Stretch): Stretch {
+/** The last bar of one part and the first bar of the next, on bar lines where the parts reach that far. */
+function seamOf(arrangement: Arrangement, before: ScoreSpan, after: ScoreSpan): ScoreSpan {
   const bar = barLength(barAt(arrangement, after.from).meter)
   const back = barAt(arrangement, subtract(before.to, bar))
   const end = add(after.from, bar)

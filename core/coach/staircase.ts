@@ -1,13 +1,13 @@
 /**
  * The transformed up-down method (Levitt 1971, Transformed up-down methods in psychoacoustics, J. Acoust. Soc. Am. 49):
- * so many successes in a row make it harder by a step, one failure makes it easier. It settles where that many
+ * a number of successes in a row makes it harder by a step, one failure makes it easier. It converges where that many
  * successes in a row are as likely as not: 50 % for one, 70.7 % for two, 79.4 % for three, 84.1 % for four.
  */
 export interface StaircaseRule {
   /** Successes in a row before the next step up. */
   successes: number
   /**
-   * The size of a step, in the unit of the level, until the first reversal, and after each reversal: the last one
+   * The size of a step, in the unit of the level, until the first reversal, and after each reversal; the last one
    * stays.
    */
   steps: readonly number[]
@@ -18,9 +18,9 @@ export interface StaircaseRule {
 export interface StaircaseState {
   level: number
   inARow: number
-  /** The way of the last change; undefined before the first. */
+  /** The direction of the last change; undefined before the first. */
   way?: 'up' | 'down'
-  /** Levels at which the way turned. */
+  /** Levels at which the direction reversed. */
   reversals: readonly number[]
 }
 
@@ -38,5 +38,5 @@ export function stepStaircase(rule: StaircaseRule, state: StaircaseState, succes
   return { level, inARow: 0, way, reversals }
 }
 
-/** Where a rule settles: the share of successes at which going up is as likely as going down. */
+/** Where a rule converges: the share of successes at which going up is as likely as going down. */
 export const settlesAt = (successes: number): number => 0.5 ** (1 / successes)

@@ -5,14 +5,14 @@ import { notesKey } from '../parts/notes-key'
 import { proposeParts } from '../parts/propose'
 import { comingDays } from './coming-days'
 import { cutText } from '../words/coach'
-import { whatToCut } from './cuts'
+import { suggestCuts } from './cuts'
 import { daysBetween, daysIn } from './days'
 import { errorMap, hardestBar, inSpans } from './error-map'
 import { gateOf } from './gate'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
 import { afterPasses, startRecord } from './record'
-import { progressOf, nextOfStage, planSong, songStanding } from './song-plan'
+import { progressOf, nextOfStage, planSong, progressAfter } from './song-plan'
 import { stairsOf } from './stairs'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
@@ -42,7 +42,7 @@ const pass = (place: number, hands: 'right' | 'left' | 'both', bpm: number, own:
   }
 }
 const times = (count: number, make: () => PastPass) => Array.from({ length: count }, make)
-const stairs = (passes: PastPass[]) => stairsOf(plan, songStanding(plan, passes), passes)
+const stairs = (passes: PastPass[]) => stairsOf(plan, progressAfter(plan, passes), passes)
 
 describe('the stairs', () => {
   it('stand before the first pass in own time, with every stage and join, and say what comes first', () => {
@@ -73,7 +73,7 @@ describe('the stairs', () => {
   })
   it('twins stand alike, and a hard spot is named with its place', () => {
     const bpm = 72
-    const at = plan.ranges.get(notesKey(arrangement, parts[0]!, 'left'))!.moments[6]!
+    const at = plan.ranges.get(notesKey(arrangement, parts[0]!, 'left'))!.onsets[6]!
     const hard = [
       pass(0, 'left', bpm, { mode: 'own-time' }),
       ...times(4, () => pass(0, 'left', bpm, { clean: false, right: 13, failed: [at] })),
@@ -85,13 +85,13 @@ describe('the stairs', () => {
   })
   it('a place that was mended is named where it stands in each twin', () => {
     const stage = plan.stages.find(one => one.unit.kind === 'part' && one.unit.first === 0 && one.hands === 'left')!
-    const at = plan.ranges.get(stage.key)!.moments[6]!
+    const at = plan.ranges.get(stage.key)!.onsets[6]!
     const passes = [
       pass(0, 'left', 72, { mode: 'own-time' }),
       ...times(4, () => pass(0, 'left', 72, { clean: false, right: 13, failed: [at] })),
     ]
-    for (let count = 0; count < 40 && progressOf(songStanding(plan, passes), stage).mended.length === 0; count++) {
-      const { stretch, mode, bpm } = nextOfStage(plan, songStanding(plan, passes), stage)
+    for (let count = 0; count < 40 && progressOf(progressAfter(plan, passes), stage).mended.length === 0; count++) {
+      const { stretch, mode, bpm } = nextOfStage(plan, progressAfter(plan, passes), stage)
       passes.push(pass(0, 'left', bpm, { key: notesKey(arrangement, stretch, 'left'), stretch, mode }))
     }
     const barOf = (place: number) => stairs(passes).parts[place]![0]!.mended[0]!.bar
@@ -101,12 +101,12 @@ describe('the stairs', () => {
 
 describe('the gate of what is played', () => {
   const stretch = { from: parts[0]!.from, to: parts[0]!.to }
-  const at = plan.ranges.get(notesKey(arrangement, parts[0]!, 'left'))!.moments[6]!
+  const at = plan.ranges.get(notesKey(arrangement, parts[0]!, 'left'))!.onsets[6]!
   it('counts own time and the click each for itself, and a hard place for itself', () => {
-    const waiting = songStanding(plan, [pass(0, 'left', 72, { mode: 'own-time' })])
+    const waiting = progressAfter(plan, [pass(0, 'left', 72, { mode: 'own-time' })])
     expect(gateOf(plan, waiting, stretch, 'left', true)).toEqual({ inARow: 1, of: 2, isOwnTime: true })
     expect(gateOf(plan, waiting, stretch, 'left', false)).toEqual({ inARow: 0, of: 3, isOwnTime: false })
-    const hard = songStanding(plan, [
+    const hard = progressAfter(plan, [
       pass(0, 'left', 72, { mode: 'own-time' }),
       ...times(4, () => pass(0, 'left', 72, { clean: false, right: 13, failed: [at] })),
     ])
@@ -114,7 +114,9 @@ describe('the gate of what is played', () => {
     expect(gateOf(plan, hard, spot!.loop, 'left', false)).toEqual({ inARow: 0, of: 3, isOwnTime: false })
   })
   it('is none of a stretch that is nothing', () =>
-    expect(gateOf(plan, songStanding(plan, []), { from: quarters(3), to: quarters(4) }, 'left', false)).toBeUndefined())
+    expect(
+      gateOf(plan, progressAfter(plan, []), { from: quarters(3), to: quarters(4) }, 'left', false),
+    ).toBeUndefined())
 })
 
 describe('days', () => {
@@ -215,7 +217,7 @@ describe('what to cut when it will not fit', () => {
         .steps.slice(2)
         .flatMap(bpm => times(4, () => pass(place, 'right', bpm))),
     )
-    const cuts = whatToCut(plan, songStanding(plan, onlyRight), left, 20, 0, 15 * DAY_MS)
+    const cuts = suggestCuts(plan, progressAfter(plan, onlyRight), left, 20, 0, 15 * DAY_MS)
     expect(cuts.map(cut => cut.kind)).toEqual(['tempo', 'parts', 'hand', 'time'])
     expect(cuts.find(cut => cut.kind === 'hand')).toMatchObject({ hand: 'left', parts: 8 })
     expect(cuts.find(cut => cut.kind === 'time')).toMatchObject({ minutes: 40, insteadOf: 20 })
@@ -223,7 +225,7 @@ describe('what to cut when it will not fit', () => {
     expect(cuts.map(cutText).join(' ')).toContain('The left hand is what takes longest, in 8 parts')
   })
   it('does not promise hours a day', () =>
-    expect(whatToCut(plan, songStanding(plan, []), left, 20, 0, 5 * DAY_MS).some(cut => cut.kind === 'time')).toBe(
+    expect(suggestCuts(plan, progressAfter(plan, []), left, 20, 0, 5 * DAY_MS).some(cut => cut.kind === 'time')).toBe(
       false,
     ))
 })

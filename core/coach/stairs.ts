@@ -1,7 +1,7 @@
 import { barAt, positionOf, type Arrangement, type Hands, type Position } from '../music/arrangement'
 import type { Meter } from '../music/meter'
-import { isSameStretch, type Stretch } from '../music/passage'
-import { stretchPlace, type StretchPlace } from '../music/stretch-place'
+import { isSameSpan, type ScoreSpan } from '../music/passage'
+import { spanPlace, type SpanPlace } from '../music/stretch-place'
 import { add, compare, subtract, type Quarters } from '../music/quarters'
 import { tempoOf, type StageProgress } from './stage-progress'
 import { steadyGate } from './gate'
@@ -9,13 +9,13 @@ import {
   progressOf,
   isReached,
   nextOfStage,
-  songProgress,
+  songProgressShare,
   type NextPass,
   type PlannedStage,
   type SongPlan,
   type SongProgress,
 } from './song-plan'
-import { openStages, turnsNow } from './turns'
+import { unlockedStages, turnsNow } from './turns'
 import type { PastPass } from './pass'
 import type { Reason } from './reason'
 import type { UnitKind } from './stages'
@@ -28,24 +28,24 @@ export interface Tread {
   isHere: boolean
 }
 
-/** The tempos of one hand, or of both, of one part or join, as they are drawn. */
+/** The tempos of one hand, or of both, of one part or join, as drawn. */
 export interface ShownStage {
   hands: Hands
-  /** Of its first bar: whose beats a tempo counts. */
+  /** The meter of its first bar, whose beats a tempo counts. */
   meter: Meter
   treads: Tread[]
-  /** What is asked for before the next stage begins. */
+  /** The tempo asked for before the next stage begins. */
   wantedBpm: number
   isDone: boolean
   /** Whether it can be worked on now, or waits for others. */
   isOpen: boolean
   passes: number
-  /** First in the player's own time: how many clean of how many. */
+  /** First in the player's own time: clean passes, of how many. */
   ownTime?: { inARow: number; gate: number }
-  /** Clean in a row at the tread that is stood on, of how many. */
+  /** Clean passes in a row at the current tread, of how many. */
   gate?: { inARow: number; of: number }
-  spot?: { place: StretchPlace; bpm: number; stretch: Stretch }
-  /** Places that were hard and are not any more. */
+  spot?: { place: SpanPlace; bpm: number; stretch: ScoreSpan }
+  /** Places that were hard and are mended. */
   mended: readonly Position[]
   /** The gates that opened, and how many passes each took. */
   gates: StageProgress['gates']
@@ -57,12 +57,12 @@ export interface ShownJoin extends ShownStage {
   names: readonly string[]
   first: number
   last: number
-  stretch: Stretch
+  stretch: ScoreSpan
 }
 
-/** A song as stairs: where the player stands in every part and every join, and what comes next. */
+/** A song as stairs: the player's progress in every part and join, and what comes next. */
 export interface Stairs {
-  /** By place of the part. */
+  /** Indexed by part. */
   parts: ShownStage[][]
   joins: ShownJoin[]
   progress: number
@@ -74,9 +74,9 @@ export interface ShownPass {
   kind: UnitKind
   names: readonly string[]
   first: number
-  stretch: Stretch
+  stretch: ScoreSpan
   isWhole: boolean
-  place: StretchPlace
+  place: SpanPlace
   hands: Hands
   mode: 'own-time' | 'steady'
   bpm: number
@@ -86,20 +86,17 @@ export interface ShownPass {
   because: Reason
 }
 
-/**
- * The tempo at which a stage is gone on with: where it is stood on, or the fastest that is reached; quarter notes a
- * minute.
- */
+/** The tempo at which a stage continues: the current tread, or the fastest reached; quarter notes a minute. */
 export const currentBpm = ({ treads }: Pick<ShownStage, 'treads'>): number =>
   (treads.find(tread => tread.isHere) ?? treads.findLast(tread => tread.isReached) ?? treads[0]!).bpm
 
 /**
- * How far each hand of a part and both together are: of the steps to its tempo, the share that is reached; null for a
- * hand that rests.
+ * The progress of each hand of a part and both together: the share of its tempo steps that is reached; null for a hand
+ * that rests.
  */
 export type ReachedShares = Record<Hands, number | null>
 
-/** The stairs drawn small: one entry a part. */
+/** The stairs in small: one entry a part. */
 export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[] =>
   parts.map(stages => {
     const of = (hands: Hands): number | null => {
@@ -111,7 +108,7 @@ export const reachedShares = ({ parts }: Pick<Stairs, 'parts'>): ReachedShares[]
 
 /** `today`: the passes of the day, oldest first. */
 export function stairsOf(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): Stairs {
-  const open = new Set(openStages(plan, standing).map(stage => stage.key))
+  const open = new Set(unlockedStages(plan, standing).map(stage => stage.key))
   const next = turnsNow(plan, standing, today)[0]
   const shown = (stage: PlannedStage) => shownStage(plan, standing, stage, open.has(stage.key))
   return {
@@ -132,7 +129,7 @@ export function stairsOf(plan: SongPlan, standing: SongProgress, today: readonly
             },
           ],
     ),
-    progress: songProgress(plan, standing),
+    progress: songProgressShare(plan, standing),
     ...(next ? { next: showPass(plan, nextOfStage(plan, standing, next)) } : {}),
   }
 }
@@ -142,15 +139,15 @@ export function showPass(
   { stage, stretch, hands, mode, bpm, isSpot, isNew, because }: NextPass,
 ): ShownPass {
   const { unit } = stage
-  // What twins share is practised where its notes first stand.
-  const isWhole = isSameStretch(stretch, ranges.get(stage.key)!.stretch)
+  // What twins share is practised where its notes first appear.
+  const isWhole = isSameSpan(stretch, ranges.get(stage.key)!.stretch)
   return {
     kind: unit.kind,
     names: unit.names,
     first: unit.first,
     stretch,
     isWhole,
-    place: stretchPlace(arrangement, stretch),
+    place: spanPlace(arrangement, stretch),
     hands,
     mode,
     bpm,
@@ -161,13 +158,13 @@ export function showPass(
   }
 }
 
-const meterAt = (arrangement: Arrangement, { from }: Stretch): Meter => barAt(arrangement, from).meter
+const meterAt = (arrangement: Arrangement, { from }: ScoreSpan): Meter => barAt(arrangement, from).meter
 
 function shownStage(plan: SongPlan, standing: SongProgress, stage: PlannedStage, isOpen: boolean): ShownStage {
   const [range, progress] = [plan.ranges.get(stage.key)!, progressOf(standing, stage)]
   const here = tempoOf(range, progress)
   const isDone = isReached(plan, stage, standing)
-  // The slower steps are only shown to somebody who stands on them, or who has it there.
+  // The slower steps are shown only to a player who is on them, or has reached only them.
   const lowest = isDone && progress.reachedBpm > 0 ? progress.reachedBpm : here
   const steps = range.steps.filter((bpm, step) => step >= range.start || (progress.passes > 0 && bpm >= lowest - 0.5))
   const { spot } = progress
@@ -194,15 +191,12 @@ function shownStage(plan: SongPlan, standing: SongProgress, stage: PlannedStage,
       ? { gate: steadyGate(range.settings, progress) }
       : {}),
     ...(progress.phase === 'spot' && spot
-      ? { spot: { place: stretchPlace(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } }
+      ? { spot: { place: spanPlace(plan.arrangement, spot.loop), bpm: Math.round(spot.bpm), stretch: spot.loop } }
       : {}),
   }
 }
 
-/**
- * Where something was mended, each place once, in score order. `shift`: how far a twin lies behind the notes that are
- * practised for both.
- */
+/** The mended places, each once, in score order. `shift`: how far a twin lies behind the notes practised for both. */
 const placesOf = (arrangement: Arrangement, mended: StageProgress['mended'], shift: Quarters): Position[] => [
   ...new Map(
     [...mended]

@@ -1,27 +1,27 @@
-import { momentsOf } from '../ear/moments'
+import { groupScoreEvents } from '../ear/score-events'
 import { tempoAt, type Arrangement, type Hands } from '../music/arrangement'
-import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
+import { expectedNotes, spanPassage, type ScoreSpan } from '../music/passage'
 
-/** How long a hand that does not know the place yet needs for a step (own choice; the first passes put it right). */
+/** The time a hand that does not know the place yet needs for a step (own choice; the first passes correct it). */
 export const REACHING = {
-  /** For one key beside the last one, seconds; for each further key; for each half step of way beyond a third. */
+  /** Seconds for one key beside the last one; for each further key; for each half step of distance beyond a third. */
   stepSeconds: 0.3,
   keySeconds: 0.06,
   waySeconds: 0.012,
   nearHalfSteps: 4,
-  /** The start lies between these shares of the target tempo (common practice: begin at half to three quarters). */
+  /** Bounds of the start as shares of the target tempo (common practice: begin at half to three quarters). */
   leastShare: 0.45,
   mostShare: 0.75,
-  /** Together begins this much below the slower hand (common practice: slower than either alone). */
+  /** Hands together begin this much below the slower hand (common practice: slower than either alone). */
   togetherShare: 0.75,
 } as const
 
-/** How much a player can play already, as they say it themselves. */
+/** How much the player can play already, in their own words. */
 export type Experience = 'new' | 'some' | 'fluent'
 
 /**
- * What experience does to the beginning: so many times the hand's time for a step, and shares of the target further up
- * or down (own choice; the first passes put it right).
+ * How experience changes the start: a factor on the hand's time for a step, and a shift of the bounds (own choice; the
+ * first passes correct it).
  */
 const EXPERIENCE: Record<Experience, { slower: number; shares: number }> = {
   new: { slower: 1.4, shares: -0.1 },
@@ -30,20 +30,20 @@ const EXPERIENCE: Record<Experience, { slower: number; shares: number }> = {
 }
 
 /**
- * The tempo, quarter notes a minute, at which a stretch's hardest moment just leaves the hand the time that it needs,
- * within usual bounds of the target. `slowerHandBpm`: what the slower hand has reached alone; together begins below
- * that. `experience`: of the player; without it some.
+ * The tempo, quarter notes a minute, at which the hardest event of a span just leaves the hand the time it needs,
+ * within the usual bounds. `slowerHandBpm`: what the slower hand has reached alone; hands together begin below that.
+ * `experience`: of the player; some by default.
  */
 export function startingTempo(
   arrangement: Arrangement,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   hands: Hands,
   targetBpm: number,
   { slowerHandBpm, experience = 'some' }: { slowerHandBpm?: number; experience?: Experience } = {},
 ): number {
   const { slower, shares } = EXPERIENCE[experience]
-  const expected = expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands), targetBpm)
-  const moments = momentsOf(expected)
+  const expected = expectedNotes(arrangement, spanPassage(stretch.from, stretch.to, hands), targetBpm)
+  const moments = groupScoreEvents(expected)
   let share = 1
   moments.forEach(({ atMs, notes }, index) => {
     const before = moments[index - 1]
@@ -70,10 +70,7 @@ export function startingTempo(
     : Math.max(least * targetBpm, Math.min(bounded, REACHING.togetherShare * slowerHandBpm))
 }
 
-/**
- * How slowly a song begins when it is learned slowly first: one tempo for all its parts together, so that they can be
- * joined as they are.
- */
+/** The common slow tempo of slow-first practice: one for all parts, so that they can be joined as they are. */
 export const SLOW = {
   /** Between these shares of the target tempo (common practice: about half to two thirds). */
   leastShare: 0.5,
@@ -81,12 +78,12 @@ export const SLOW = {
 } as const
 
 /**
- * The share of a song's tempo at which its parts are learned and joined: what its harder parts ask for (the lower
- * quartile of their own starting tempos), within usual bounds.
+ * The share of a song's tempo at which its parts are learned and joined: the lower quartile of the parts' own starting
+ * tempos, within bounds.
  */
 export function slowShareOf(
   arrangement: Arrangement,
-  parts: readonly Stretch[],
+  parts: readonly ScoreSpan[],
   targetShare: number,
   experience: Experience = 'some',
 ): number {

@@ -1,14 +1,14 @@
 import { SLOWEST_BEAT } from '../music/meter'
 
 /**
- * How the way from the first tempo to the target is cut into steps (common practice: begin well below, tempo comes
+ * How the way from the first tempo to the target is divided into steps (common practice: begin well below, tempo comes
  * last).
  */
 export const TEMPO_STEPS = {
   /** The first step as a share of the target tempo, where nothing better is known. */
   startShare: 0.6,
   steps: 5,
-  /** Steps there are below the start, for what does not go yet: the last one is half the starting tempo. */
+  /** Steps below the start for what does not succeed yet: the last one is half the starting tempo. */
   below: 2,
   slowestShare: 0.5,
 } as const
@@ -35,8 +35,8 @@ export const inWholeBeats = (quarterBpm: number, beatQuarters: number): number =
   Math.round(quarterBpm / beatQuarters) * beatQuarters
 
 /**
- * The same with the slower steps below the start that only help is sought on; `start` is the index of the starting
- * tempo. It begins no slower than a beat can be carried; the slower steps go on as far as its halves can.
+ * The same with the slower steps below the start, used only for help; `start` is the index of the starting tempo. The
+ * start is no slower than a beat can be carried; the slower steps go down as far as its halves can be.
  */
 export function stepsWithSlower(
   targetBpm: number,

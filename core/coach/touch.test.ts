@@ -5,7 +5,7 @@ import { proposeParts } from '../parts/propose'
 import { reasonText } from '../words/coach'
 import type { PastPass } from './pass'
 import { coachSettings } from './settings'
-import { afterSongPass, asksForTouch, progressOf, planSong, startSong, type SongProgress } from './song-plan'
+import { afterSongPass, requiresTouch, progressOf, planSong, startSong, type SongProgress } from './song-plan'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const parts = proposeParts(arrangement).map((part, place) => ({ ...part, id: `part ${place}` }))
@@ -48,8 +48,8 @@ describe('a pass that is clean but for its touch', () => {
       ...start,
       stages: new Map(start.stages).set(song.key, { ...progressOf(start, song), reachedBpm: 50 }),
     }
-    expect(asksForTouch(plan, known, pass())).toBe(true)
-    expect(asksForTouch(plan, known, pass({ mode: 'own-time' }))).toBe(false)
+    expect(requiresTouch(plan, known, pass())).toBe(true)
+    expect(requiresTouch(plan, known, pass({ mode: 'own-time' }))).toBe(false)
     expect(after(known).cleanBpm).toBe(0)
   })
 })

@@ -1,8 +1,7 @@
 import { sum } from 'd3-array'
 
 /**
- * A day of practice: minutes at the keys, passes, clean ones, and how unsteady those with the click were on average,
- * ms.
+ * A day of practice: minutes at the keys, passes, clean ones, and the average unsteadiness of those with the click, ms.
  */
 export interface TrendDay {
   day: string
@@ -21,18 +20,18 @@ export interface TrendSpan {
   unsteadinessMs: number | null
 }
 
-/** The newest days and as many before them. */
+/** The newest days and the same number before them. */
 export interface Trend {
   spanDays: number
   now: TrendSpan
   before: TrendSpan
 }
 
-/** Two weeks: long enough for several evenings, short enough to say what is so now (own choice). */
+/** Two weeks: long enough for several evenings, short enough to show the present (own choice). */
 export const TREND_DAYS = 14
 const DAY_MS = 86_400_000
 
-/** How the newest days were beside those before them. `today`: the player's day. */
+/** The newest days beside the days before them. `today`: the player's day. */
 export function trendOf(days: readonly TrendDay[], today: string, spanDays = TREND_DAYS): Trend {
   const noon = (day: string) => Date.parse(`${day}T12:00:00Z`)
   const ago = (day: string) => Math.round((noon(today) - noon(day)) / DAY_MS)

@@ -18,35 +18,34 @@ import type { UnitKind } from './stages'
 /** When one thing is left for another. */
 export const TURNS = {
   /**
-   * In the school of many turns, practice of one thing brings less and less the longer it goes on at a stretch (blocked
-   * and interleaved practice: Shea & Morgan 1979, from memory): so many passes, so many minutes, so many things under
-   * way. Tried with the simulated learners (docs/coach.md).
+   * In the order by turns, practice of one thing brings less the longer it goes on (blocked and interleaved practice:
+   * Shea & Morgan 1979, unchecked): most passes, most minutes, most things under way. Tried with the simulated learners
+   * (docs/coach.md).
    */
   mostPasses: 6,
   mostMinutes: 4,
   underWay: 8,
-  /**
-   * In the other schools so many parts are under way at once, and nothing new begins while so many things wait half
-   * done.
-   */
+  /** In the other orders, parts under way at once, and half-done things that stop anything new from beginning. */
   partsUnderWay: 2,
   halfDone: 3,
-  /** After so many passes without a gate it rests: others come first, and together may be tried without it. */
+  /**
+   * After this many passes without a gate a stage rests: others come first, and hands together may be tried without it.
+   */
   restsAfter: 24,
-  /** What was learned and did not go is played so often in all, slower each time. */
+  /** Tries of a review that failed, slower each time. */
   reviewTries: 3,
   againSlower: 0.92,
-  /** So many places are taken out of a run that failed; where more of them fail, the run is too fast. */
-  takenOut: 2,
+  /** The most parts extracted from a run that failed; where more of them fail, the run is too fast. */
+  maxExtracted: 2,
 } as const
 
-/** What is made of what: a seam waits for its parts, a pair for its seam. */
+/** What is built on what: a seam waits for its parts, a pair for its seam. */
 const ORDER: Record<UnitKind, number> = { part: 0, seam: 1, pair: 2, chain: 3, song: 4 }
 
-/** Goals that can be worked on now: not reached, and what they are made of is. In order, twins once. */
-export function openStages(plan: SongPlan, standing: SongProgress): PlannedStage[] {
+/** Goals that can be worked on now: not reached, while what they are built on is. In order, twins once. */
+export function unlockedStages(plan: SongPlan, standing: SongProgress): PlannedStage[] {
   const missing = plan.goals.filter(stage => !isReached(plan, stage, standing))
-  // Only what begins among a stage's own parts can be waited for.
+  // Only stages that begin among a stage's own parts can hold it up.
   const beginningAt = group(
     missing.map((stage, index) => ({ stage, index })),
     ({ stage }) => stage.unit.first,
@@ -69,7 +68,7 @@ export function openStages(plan: SongPlan, standing: SongProgress): PlannedStage
 function waitsFor(plan: SongPlan, standing: SongProgress, stage: PlannedStage, other: PlannedStage): boolean {
   if (other.unit.first < stage.unit.first || other.unit.last > stage.unit.last) return false
   if (stage.unit.kind !== 'part') return ORDER[other.unit.kind] < ORDER[stage.unit.kind]
-  // Together is tried although a hand does not go yet, once that hand has had its time.
+  // Hands together are tried although a hand is not there yet, once that hand has had its time.
   return (
     stage.hands === 'both' &&
     other.unit.kind === 'part' &&
@@ -80,7 +79,7 @@ function waitsFor(plan: SongPlan, standing: SongProgress, stage: PlannedStage, o
 
 const isResting = ({ sinceGate }: StageProgress): boolean => sinceGate >= TURNS.restsAfter
 
-/** Whether a pass was one of this stage's: of all its notes or of a place within them. */
+/** Whether a pass belongs to this stage: of all its notes or of a place within them. */
 function belongs(plan: SongPlan, stage: PlannedStage, pass: PastPass): boolean {
   const { stretch, hands } = plan.ranges.get(stage.key)!
   // Each hand alone once more is part of working on both.
@@ -92,7 +91,7 @@ function belongs(plan: SongPlan, stage: PlannedStage, pass: PastPass): boolean {
   )
 }
 
-/** What is being visited, how long so far and how long at most; `most` is 0 where it is stayed at until it goes. */
+/** The current visit: how long so far and at most; `most` is 0 where it lasts until the stage is reached. */
 export interface Turn {
   stage: PlannedStage
   passes: number
@@ -100,7 +99,7 @@ export interface Turn {
   most: number
 }
 
-/** The visit that goes on: its stage is the one that the last pass of the day was heard by. */
+/** The ongoing visit: the stage that heard the last pass of the day. */
 export function turnOf(
   plan: SongPlan,
   standing: SongProgress,
@@ -111,7 +110,7 @@ export function turnOf(
   if (!last) return undefined
   const length = ({ unit: { stretch } }: PlannedStage) => toDecimal(subtract(stretch.to, stretch.from))
   const key = plan.changes.keys.get(last.key) ?? last.key
-  // A place is a place of the smallest thing that heard it.
+  // A place belongs to the smallest stage that heard it.
   const stage =
     stages.find(one => one.key === key) ??
     least(
@@ -131,11 +130,11 @@ export function turnOf(
 const isOver = (plan: SongPlan, { passes, minutes, most }: Turn): boolean =>
   (plan.settings.school === 'turns' && passes >= TURNS.mostPasses) || (most > 0 && minutes >= most)
 
-/** Whose turn it is, and who comes after. `today` are the passes of the day, oldest first. */
+/** Whose turn it is, and who follows. `today`: the passes of the day, oldest first. */
 export const turnsNow = (plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] =>
   plan.settings.school === 'turns' ? byTurns(plan, standing, today) : inOrder(plan, standing, today)
 
-/** What is being visited comes first until its time is over, and then last. */
+/** The stage being visited comes first until its time is over, and then last. */
 function withTurn(
   plan: SongPlan,
   standing: SongProgress,
@@ -148,9 +147,9 @@ function withTurn(
   return isOver(plan, turn) ? [...others, turn.stage] : [turn.stage, ...others]
 }
 
-/** First what is being visited, until its time is over, then what was longest ago. */
+/** First the stage being visited, until its time is over, then the one left alone longest. */
 function byTurns(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] {
-  const open = openStages(plan, standing)
+  const open = unlockedStages(plan, standing)
   const lastAt = new Map(open.map(stage => [stage, today.findLastIndex(pass => belongs(plan, stage, pass))]))
   const rests = (stage: PlannedStage) => isResting(progressOf(standing, stage)) && lastAt.get(stage)! >= 0
   const underWay = [...open.filter(stage => !rests(stage)), ...open.filter(rests)].slice(0, TURNS.underWay)
@@ -162,12 +161,12 @@ function byTurns(plan: SongPlan, standing: SongProgress, today: readonly PastPas
 }
 
 /**
- * In the order of the school: the first goal that is open, until its time is over; what failed in a longer run is taken
- * out of it first.
+ * In the order of practice: the first unlocked goal, until its time is over; what failed in a longer run is extracted
+ * from it first.
  */
 function inOrder(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): PlannedStage[] {
-  const open = openStages(plan, standing)
-  const out = open.length > 0 ? takenOut(plan, standing, open[0]!) : []
+  const open = unlockedStages(plan, standing)
+  const out = open.length > 0 ? partsToExtract(plan, standing, open[0]!) : []
   const candidates = [...out, ...open]
   const allowed = candidates.filter(
     stage =>
@@ -175,7 +174,7 @@ function inOrder(plan: SongPlan, standing: SongProgress, today: readonly PastPas
   )
   const stages = allowed.length > 0 ? allowed : candidates
   const lastAt = (stage: PlannedStage) => today.findLastIndex(pass => belongs(plan, stage, pass))
-  // What rests comes last, what was longest ago first among it.
+  // Resting stages come last, the one left alone longest first among them.
   const ordered = [
     ...stages.filter(stage => !isResting(progressOf(standing, stage))),
     ...stages.filter(stage => isResting(progressOf(standing, stage))).sort((a, b) => lastAt(a) - lastAt(b)),
@@ -183,7 +182,7 @@ function inOrder(plan: SongPlan, standing: SongProgress, today: readonly PastPas
   return withTurn(plan, standing, ordered, today)
 }
 
-/** A part is begun while fewer than two others are under way, and nothing is while three things wait half done. */
+/** A part begins while fewer than two others are under way, and nothing while three things are half done. */
 function mayBegin(plan: SongPlan, standing: SongProgress, stage: PlannedStage): boolean {
   const begun = (one: PlannedStage) => progressOf(standing, one).lastAtMs !== undefined
   const halfDone = plan.goals.filter(
@@ -191,7 +190,7 @@ function mayBegin(plan: SongPlan, standing: SongProgress, stage: PlannedStage): 
   )
   if (new Set(halfDone.map(one => one.key)).size >= TURNS.halfDone) return false
   if (stage.unit.kind !== 'part') return true
-  // A stage that twins share belongs to the first of them.
+  // A stage shared by twins belongs to the first of them.
   const home = (one: PlannedStage) => plan.stages.find(other => other.key === one.key)!.unit.first
   const underWay = plan.stages
     .filter(one => one.unit.kind === 'part' && begun(one) && !isReached(plan, one, standing))
@@ -201,10 +200,10 @@ function mayBegin(plan: SongPlan, standing: SongProgress, stage: PlannedStage): 
 }
 
 /**
- * What is taken out of a longer run: where its last pass failed, the parts that have not gone at that tempo. None after
- * a single slip, and none where it failed all over: then it is too fast.
+ * The parts to extract from a longer run: where its last pass failed, those not reached at that tempo. None after a
+ * single slip, and none where it failed everywhere, since then it is too fast.
  */
-function takenOut(plan: SongPlan, standing: SongProgress, run: PlannedStage): PlannedStage[] {
+function partsToExtract(plan: SongPlan, standing: SongProgress, run: PlannedStage): PlannedStage[] {
   const progress = progressOf(standing, run)
   const last = progress.lately.at(-1)
   const trace = progress.traces.at(-1)
@@ -224,7 +223,7 @@ function takenOut(plan: SongPlan, standing: SongProgress, run: PlannedStage): Pl
     }))
     .filter(one => one.failures > 0)
     .sort((a, b) => b.failures - a.failures)
-  if (failing.length > TURNS.takenOut) return []
+  if (failing.length > TURNS.maxExtracted) return []
   return failing.flatMap(({ place }) => {
     const whole = plan.stages.findLast(stage => stage.unit.kind === 'part' && stage.unit.first === place)
     if (!whole) return []
@@ -233,18 +232,18 @@ function takenOut(plan: SongPlan, standing: SongProgress, run: PlannedStage): Pl
   })
 }
 
-/** The next pass; undefined when everything is reached. Going from one thing to another, it says why. */
+/** The next pass; undefined when everything is reached. On a move from one thing to another, the reason says so. */
 export function nextInTurn(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): NextPass | undefined {
   const again = onceMore(plan, standing, today)
   if (again) return again
   const stage = turnsNow(plan, standing, today)[0]
   if (!stage) return undefined
   const next = nextOfStage(plan, standing, stage)
-  return { ...next, because: withWhy(plan, standing, today, next) }
+  return { ...next, because: withReason(plan, standing, today, next) }
 }
 
-/** Why it goes from what was played last to what comes now. */
-function withWhy(
+/** The reason for moving from what was played last to this. */
+function withReason(
   plan: SongPlan,
   standing: SongProgress,
   today: readonly PastPass[],
@@ -255,7 +254,7 @@ function withWhy(
   if (before?.stage.key === stage.key || isSameSpot) return because
   const run = plan.goals.find(goal => !isReached(plan, goal, standing))
   const isTakenOut =
-    run !== undefined && run.key !== stage.key && takenOut(plan, standing, run).some(one => one.key === stage.key)
+    run !== undefined && run.key !== stage.key && partsToExtract(plan, standing, run).some(one => one.key === stage.key)
   if (isTakenOut) return { kind: 'taken-out', from: nameOf(run), bpm: progressOf(standing, run).lately.at(-1)!.bpm }
   const isRunAgain =
     before?.stage.unit.kind === 'part' &&
@@ -273,7 +272,7 @@ function withWhy(
 
 const nameOf = ({ unit: { kind, names } }: PlannedStage) => ({ kind, names })
 
-/** A part that was learned on an earlier day and did not go just now: it is not left like that. */
+/** A part learned on an earlier day that failed just now is not left like that. */
 function onceMore(plan: SongPlan, standing: SongProgress, today: readonly PastPass[]): NextPass | undefined {
   const last = today.at(-1)
   if (!last || last.clean || last.mode !== 'steady') return undefined

@@ -1,11 +1,11 @@
 import { bisector } from 'd3-array'
 import type { Hand } from '../music/arrangement'
 import { displacedForAWhile, handDisplaced } from './displaced'
-import { explain, isHopeless, type AlignmentRequest, type Explanation } from './explain'
-import type { Step } from './follow'
-import { looseHand } from './loose-hand'
-import { ORNAMENT_REACH, type Moment } from './moments'
-import type { PlayerClock } from './player-clock'
+import { bestAlignment, isOtherMusic, type AlignmentRequest, type AlignmentHypothesis } from './alignment-hypothesis'
+import type { FollowedStroke } from './follow'
+import { alignLaggingHand } from './lagging-hand'
+import { ORNAMENT_REACH, type ScoreEvent } from './score-events'
+import type { ScoreTimeMap } from './score-time-map'
 import { repeatsHeard, type RepeatHeard } from './repeats'
 import type { Attempts } from './runs'
 import type { TakeNote } from './take'
@@ -13,60 +13,59 @@ import type { TakeNote } from './take'
 export type Outcome = 'right' | 'wrong' | 'missed'
 
 /**
- * Why a stroke that stands for no note is not one of many extra notes: given up for a new start, part of an ornament,
- * sent twice by the keyboard, struck again under its tie, of a repeat taken once too often.
+ * Why an unmatched stroke is not counted as an extra note: it belongs to an attempt given up at a restart, to an
+ * ornament or a repeat taken once too often, was sent twice by the keyboard, or struck again under its tie.
  */
 export type ExtraReason = 'restart' | 'ornament' | 'doubled' | 'restruck' | 'repeat'
 
-/** What became of each expected note, in the order of the expected notes, and the played notes that stand for none. */
+/** The outcome of each expected note, in their order, and the played notes that match none. */
 export interface Alignment {
   outcomes: { outcome: Outcome; played: number | null }[]
   /**
-   * Indices of played notes, ascending. `note`: the expected note that was struck again under its tie, and which of its
-   * tied noteheads.
+   * Indices of played notes, ascending. `note`: the expected note struck again under its tie, and which of its tied
+   * noteheads.
    */
   extras: { played: number; reason?: ExtraReason; note?: number; tie?: number }[]
-  /** The moments as they are written, and for each expected note its moment. */
-  moments: Moment[]
-  momentOf: Int32Array
-  /** The moments as they were followed, which attempts and clock speak of: a loose hand has its own. */
-  followed: Pick<Explanation, 'moments' | 'momentOf' | 'attempts' | 'clock'>
-  /** Repeats left out or taken once too often; in the followed moments. */
+  /** The events as written, and the event of each expected note. */
+  events: ScoreEvent[]
+  eventOf: Int32Array
+  /** The events as followed, which `attempts` and `clock` refer to: a lagging hand has events of its own. */
+  followed: Pick<AlignmentHypothesis, 'events' | 'eventOf' | 'attempts' | 'clock'>
+  /** Repeats left out or taken once too often, in followed events. */
   repeats: RepeatHeard[]
-  /** How often the player stopped and took up again: no repeats among them. */
+  /** How often the player stopped and started again; repeats are not counted. */
   restarts: number
-  /** A hand that went by itself, so many take ms behind the other (negative: ahead). */
+  /** A hand that went by itself, and its lag behind the other in take ms (negative: ahead). */
   loose?: { hand: Hand; lagMs: number }
-  /** A hand that lies so many half steps from where it is written, through the whole take. */
+  /** A hand displaced through the whole take, and by how many half steps. */
   displaced?: { hand: Hand; halfSteps: number }
 }
 
 /**
- * Says which stroke stands for which note of a whole take. The player is first followed through the score, restarts and
- * gaps included; then each stretch played in one go has its notes paired by key and time. A way with jumps, one hand
- * beside the other, or a hand that lies elsewhere is believed only when it explains the take better than the plain way.
- * The work is linear in the length of the take.
+ * Matches the strokes of a whole take to written notes. The player is first followed through the score, restarts and
+ * gaps included; then each run has its notes paired by key and time. Jumps, a lagging hand or a displaced hand are
+ * accepted only when they explain the take better than straight playing does. Linear in the length of the take.
  */
 export function alignTake(request: AlignmentRequest): Alignment {
   const { expected, played, bars = [] } = request
-  const together = explain(request)
-  const hopeless = isHopeless(request, together)
+  const together = bestAlignment(request)
+  const hopeless = isOtherMusic(request, together)
   const elsewhere = hopeless ? undefined : handDisplaced(request, together)
-  const apart = hopeless || elsewhere ? undefined : looseHand(request, together)
-  const { standsFor, attempts, clock, moments, momentOf, steps } =
+  const apart = hopeless || elsewhere ? undefined : alignLaggingHand(request, together)
+  const { standsFor, attempts, clock, events, eventOf, steps } =
     (elsewhere ?? apart)?.explanation ?? (hopeless ? together : displacedForAWhile(request, together))
   const outcomes = standsFor.map((stroke, index): Alignment['outcomes'][number] =>
     stroke === null
       ? { outcome: 'missed', played: null }
       : { outcome: played[stroke]!.pitch === expected[index]!.pitch ? 'right' : 'wrong', played: stroke },
   )
-  const repeats = bars.length > 0 ? repeatsHeard(attempts, moments, expected, bars) : []
+  const repeats = bars.length > 0 ? repeatsHeard(attempts, events, expected, bars) : []
   return {
     outcomes,
-    extras: extrasOf(request, standsFor, attempts, steps, clock, momentOf, repeats),
-    moments: together.moments,
-    momentOf: together.momentOf,
-    followed: { moments, momentOf, attempts, clock },
+    extras: extrasOf(request, standsFor, attempts, steps, clock, eventOf, repeats),
+    events: together.events,
+    eventOf: together.eventOf,
+    followed: { events, eventOf, attempts, clock },
     repeats,
     restarts: Math.max(0, attempts.restarts - repeats.filter(one => one.kind === 'taken-again').length),
     ...(apart ? { loose: { hand: apart.hand, lagMs: apart.lagMs } } : {}),
@@ -74,16 +73,16 @@ export function alignTake(request: AlignmentRequest): Alignment {
   }
 }
 
-/** A tie is struck again within so many beats of its notehead. */
+/** How far from its notehead a tied note may be struck again, in beats. */
 const TIE_REACH_BEATS = 0.45
 
 function extrasOf(
   { expected, played, ear, beatMs }: AlignmentRequest,
   standsFor: readonly (number | null)[],
   attempts: Attempts,
-  steps: readonly Step[],
-  clock: PlayerClock,
-  momentOf: Int32Array,
+  steps: readonly FollowedStroke[],
+  clock: ScoreTimeMap,
+  eventOf: Int32Array,
   repeats: readonly RepeatHeard[],
 ): Alignment['extras'] {
   const used = new Uint8Array(played.length)
@@ -104,7 +103,7 @@ function extrasOf(
   expected.forEach(({ pitch, ties: heads }, note) => {
     const stroke = standsFor[note]
     if (stroke == null || !heads) return
-    const ratio = clock.ratio(momentOf[note]!)
+    const ratio = clock.ratio(eventOf[note]!)
     heads.forEach(({ atMs }, tie) => {
       const list = ties.get(pitch) ?? []
       ties.set(pitch, list)
@@ -122,7 +121,7 @@ function extrasOf(
   return played.flatMap(({ pitch, onsetMs }, stroke): Alignment['extras'] => {
     if (used[stroke]) return []
     if (again.some(one => stroke >= one.from && stroke <= one.to)) return [{ played: stroke, reason: 'repeat' }]
-    if (steps[stroke]!.moment >= 0 && attempts.runOfStroke[stroke]! < 0 && attempts.triedOut[stroke] === 0)
+    if (steps[stroke]!.event >= 0 && attempts.runOfStroke[stroke]! < 0 && attempts.triedOut[stroke] === 0)
       return [{ played: stroke, reason: 'restart' }]
     if (twin[stroke]) return [{ played: stroke, reason: 'doubled' }]
     for (let at = trillBy.left(trills, onsetMs - longest); at < trills.length && trills[at]!.fromMs <= onsetMs; at++) {
@@ -142,9 +141,7 @@ function extrasOf(
 const trillBy = bisector((trill: { fromMs: number }) => trill.fromMs)
 const tieBy = bisector((tie: { atMs: number }) => tie.atMs)
 
-/**
- * Strokes that follow another of their key too fast for a hand, or come so shortly before one that stands for a note.
- */
+/** Strokes that repeat their key faster than a hand can, or fall just before one that matches a note. */
 function twins(played: readonly TakeNote[], doubledMs: number, used: Uint8Array): Uint8Array {
   const twin = new Uint8Array(played.length)
   const last = new Map<number, number>()

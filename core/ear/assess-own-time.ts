@@ -8,15 +8,12 @@ import { placeOf } from './heard'
 import { waitForKeys } from './own-time'
 import { median } from './statistics'
 
-/**
- * When a wait is one that the player may want to know of: so many times the middle one, and at least so long (own
- * choice).
- */
+/** When a wait is long enough to mention: as a multiple of the median wait, and at least this long (own choice). */
 const LONG_WAIT = { timesUsual: 2.5, leastMs: 1500 } as const
 
 /**
- * What was found in a pass in the player's own time: which keys came at once and which at a second try, and where the
- * hand needed longest. Time is not judged: there is no early and late, and a long wait costs nothing.
+ * Assesses a pass in the player's own time: which keys came at once, which at a second try, and where the hand needed
+ * longest. Timing is not judged: nothing is early or late, and a long wait costs nothing.
  */
 export function assessOwnTime({
   arrangement,
@@ -50,55 +47,55 @@ export function assessOwnTime({
       ...(isWrong ? {} : { doubled: true as const }),
     })
     if (!isWrong) return
-    const misses = missesAt.get(stroke.moment)
+    const misses = missesAt.get(stroke.event)
     if (misses) misses.push(pitch)
-    else missesAt.set(stroke.moment, [pitch])
+    else missesAt.set(stroke.event, [pitch])
   })
   const waits = completedAtMs
-    .map((ms, moment) => ({ moment, ms: moment === 0 ? 0 : ms - completedAtMs[moment - 1]! }))
+    .map((ms, event) => ({ event, ms: event === 0 ? 0 : ms - completedAtMs[event - 1]! }))
     .slice(1)
   const usualMs = median(waits.map(wait => wait.ms))
   const long = waits
     .filter(({ ms }) => ms > LONG_WAIT.timesUsual * usualMs && ms >= LONG_WAIT.leastMs)
     .sort((a, b) => b.ms - a.ms)
-  const noteAt = (moment: number) => expected[waiting.moments[moment]!.notes[0]!]!
-  const isChord = (moment: number) => waiting.moments[moment]!.notes.length > 1
-  const atMoments = (moments: readonly number[]) => ({
-    ...placeOf(noteAt(moments[0]!)),
-    count: moments.length,
-    places: moments.map(moment => placeOf(noteAt(moment))),
+  const noteAt = (event: number) => expected[waiting.events[event]!.notes[0]!]!
+  const isChord = (event: number) => waiting.events[event]!.notes.length > 1
+  const atEvents = (events: readonly number[]) => ({
+    ...placeOf(noteAt(events[0]!)),
+    count: events.length,
+    places: events.map(event => placeOf(noteAt(event))),
   })
   const findings: Finding[] = []
   const isClean = waiting.isOver() && missesAt.size === 0
   const left = expected.length - played.filter(one => one !== null).length - shared.size
   if (isClean) findings.push({ kind: 'clean', usualWaitMs: waits.length > 1 ? Math.round(usualMs) : 0 })
   else if (take.notes.length === 0) findings.push({ kind: 'nothing-played', notes: expected.length, ownTime: true })
-  else if (!waiting.isOver()) findings.push({ kind: 'stopped', ...atMoments([waiting.at()]), count: left })
+  else if (!waiting.isOver()) findings.push({ kind: 'stopped', ...atEvents([waiting.at()]), count: left })
   const missed = [...missesAt].sort(([, a], [, b]) => b.length - a.length)
   const [worst] = missed
   if (worst) {
-    const [moment, pitches] = worst
-    const note = noteAt(moment)
+    const [event, pitches] = worst
+    const note = noteAt(event)
     const tried = [...new Set(pitches)]
       .slice(0, 3)
       .map(pitch => spellInKey(pitch, arrangement.bars[note.barIndex]?.fifths ?? 0))
     findings.push({
       kind: 'wrong-note',
-      ...atMoments(missed.map(([at]) => at)),
+      ...atEvents(missed.map(([at]) => at)),
       written: note.spelled,
       instead: tried[0]!,
-      ...(isChord(moment) ? { ofChord: true as const } : {}),
+      ...(isChord(event) ? { ofChord: true as const } : {}),
       triedBefore: tried,
     })
   }
-  for (const { moment, ms } of long)
+  for (const { event, ms } of long)
     findings.push({
       kind: 'hesitation',
-      ...placeOf(noteAt(moment)),
+      ...placeOf(noteAt(event)),
       ms: Math.round(ms),
       because: 'next note',
-      isChord: isChord(moment),
-      written: noteAt(moment).spelled,
+      isChord: isChord(event),
+      written: noteAt(event).spelled,
       waited: true,
     })
   const notes = expected.map((note, index): NoteAssessment => {

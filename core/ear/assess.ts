@@ -1,22 +1,23 @@
+import { roundTo } from './statistics'
 import { barAt, tempoAt } from '../music/arrangement'
 import { feltBeatQuarters } from '../music/meter'
 import { expectedNotes, passageBars, type ExpectedNote } from '../music/passage'
 import { alignTake, type Alignment } from './align'
 import { JUDGE_VERSION, type Assessment, type AssessmentSummary, type NoteAssessment } from './assessment'
 import { assessOwnTime } from './assess-own-time'
-import { round, tempoFields, type AssessmentRequest } from './assessment-request'
+import { tempoFields, type AssessmentRequest } from './assessment-request'
 import { dueTimes } from './due-times'
 import { findingsOf } from './findings/findings'
 import { CONDITIONS, domainOf, type Finding, type FindingKind } from './finding'
 import { isOctave } from './findings/notes'
-import { heardMoments, type Heard, type HeardNote } from './heard'
+import { heardEvents, type Heard, type HeardNote } from './heard'
 import { figuresOf, measure, measuresOf, type Measured } from './measures/measure'
 import { articulationOf } from './measures/touch'
 import { earFor, type EarParameters } from './parameters'
 import type { Take } from './take'
 import { tempoCurve } from './tempo-curve'
-import { tempoCourse } from './tempo-course'
-import { tempoHeard } from './tempo-heard'
+import { segmentTempo } from './tempo-segmentation'
+import { interpretTempo } from './tempo-heard'
 
 /**
  * Says what was right, wrong, missed and extra in a take of a passage, how each note lay in time, touch and loudness,
@@ -35,7 +36,7 @@ export function assessTake(request: AssessmentRequest): Assessment {
   addDetails(assessments, measured)
   const figures = figuresOf(measured)
   const startBpm = tempoAt(arrangement, passage.stretches[0]!.from)
-  const bpm = (request.bpm ?? startBpm) / times.stretch
+  const bpm = (request.bpm ?? startBpm) / times.tempoRatio
   return {
     format: 'half-step/assessment',
     version: 1,
@@ -51,13 +52,13 @@ export function assessTake(request: AssessmentRequest): Assessment {
     extras: alignment.extras.map(({ played, reason }) => ({
       played,
       pitch: take.notes[played]!.pitch,
-      atMs: round(take.notes[played]!.onsetMs, 1),
+      atMs: roundTo(take.notes[played]!.onsetMs, 1),
       ...(reason ? { [reason]: true as const } : {}),
     })),
     summary: summarise(heard, asked, figures, findings, cleanBut),
     measures: measuresOf(heard, measured, figures).map(one => ({
       ...one,
-      value: one.value === null ? null : round(one.value, 2),
+      value: one.value === null ? null : roundTo(one.value, 2),
     })),
     findings,
     ...(request.mode === 'free'
@@ -92,13 +93,13 @@ function hear(
     ear,
     bars: arrangement.bars,
   })
-  const course = tempoCourse(expected, take.notes, alignment, steady, ear.tempo)
-  const tempo = { course, heard: tempoHeard(arrangement, expected, course, steady, ear.tempo) }
+  const course = segmentTempo(expected, take.notes, alignment, steady, ear.tempo)
+  const tempo = { course, heard: interpretTempo(arrangement, expected, course, steady, ear.tempo) }
   const times = dueTimes(expected, take.notes, alignment, tempo, steady, writtenBeatMs, ear)
   const leftOut = new Set(
     alignment.repeats.flatMap(one =>
       one.kind === 'not-taken'
-        ? alignment.followed.moments.slice(one.from, one.to + 1).flatMap(moment => moment.notes)
+        ? alignment.followed.events.slice(one.from, one.to + 1).flatMap(event => event.notes)
         : [],
     ),
   )
@@ -113,8 +114,8 @@ function hear(
       stroke,
       dueMs,
       deviationMs: stroke ? stroke.onsetMs - dueMs : undefined,
-      moment: alignment.momentOf[index]!,
-      followed: alignment.followed.momentOf[index]!,
+      event: alignment.eventOf[index]!,
+      followed: alignment.followed.eventOf[index]!,
       sharedKey: outcome === 'missed' && sharesKey(written, index, expected, alignment),
       isLeftOut: outcome === 'missed' && leftOut.has(index),
       ratio: times.ratio[index]!,
@@ -126,25 +127,25 @@ function hear(
     hands: passage.hands,
     take,
     steady,
-    beatMs: writtenBeatMs * times.stretch,
+    beatMs: writtenBeatMs * times.tempoRatio,
     bpm,
     ear,
     alignment,
     times,
     tempo,
     notes,
-    moments: heardMoments(notes, alignment),
+    events: heardEvents(notes, alignment),
   }
 }
 
-/** Whether another voice has the same key at the same moment, and struck it, or another one in its stead. */
+/** Whether another voice has the same key at the same time, and its stroke was right or wrong. */
 function sharesKey(
   written: ExpectedNote,
   index: number,
   expected: readonly ExpectedNote[],
-  { moments, momentOf, outcomes }: Alignment,
+  { events, eventOf, outcomes }: Alignment,
 ): boolean {
-  return moments[momentOf[index]!]!.notes.some(
+  return events[eventOf[index]!]!.notes.some(
     other =>
       other !== index &&
       expected[other]!.pitch === written.pitch &&
@@ -160,13 +161,13 @@ function assessNote(heard: HeardNote, played: number | null): NoteAssessment {
     id: note.id,
     hand: note.hand,
     bar: note.bar,
-    beat: round(note.beat, 4),
+    beat: roundTo(note.beat, 4),
     pitch: note.pitch,
     outcome,
     played,
     playedPitch: stroke?.pitch ?? null,
-    deviationMs: deviationMs === undefined ? null : round(deviationMs, 1),
-    articulation: articulation === undefined ? null : round(articulation, 3),
+    deviationMs: deviationMs === undefined ? null : roundTo(deviationMs, 1),
+    articulation: articulation === undefined ? null : roundTo(articulation, 3),
     velocity: stroke?.velocity ?? null,
     ...(outcome === 'wrong' && isOctave(heard) ? { octave: true as const } : {}),
     ...(heard.sharedKey ? { sharedKey: true as const } : {}),
@@ -175,12 +176,12 @@ function assessNote(heard: HeardNote, played: number | null): NoteAssessment {
   }
 }
 
-/** What is measured between notes, at the notes. */
+/** Adds what is measured between notes to the notes. */
 function addDetails(assessments: NoteAssessment[], { chords, touches }: Measured) {
   for (const { notes, middleMs } of chords)
-    for (const note of notes) assessments[note.index]!.spreadMs = round(note.deviationMs! - middleMs, 1)
+    for (const note of notes) assessments[note.index]!.spreadMs = roundTo(note.deviationMs! - middleMs, 1)
   for (const { blurred } of touches)
-    for (const { note, ms } of blurred) assessments[note.index]!.overlapMs = round(ms, 1)
+    for (const { note, ms } of blurred) assessments[note.index]!.overlapMs = roundTo(ms, 1)
 }
 
 function summarise(
@@ -204,11 +205,11 @@ function summarise(
     missed: count('missed'),
     extra,
     restarts: alignment.restarts,
-    onTimeShare: round(figures.onTimeShare, 3),
-    onTimeMs: round(figures.onTimeMs, 1),
-    offsetMs: round(figures.offsetMs, 1),
-    driftPercent: round(figures.driftPercent, 2),
-    unsteadinessMs: round(figures.unsteadinessMs, 1),
+    onTimeShare: roundTo(figures.onTimeShare, 3),
+    onTimeMs: roundTo(figures.onTimeMs, 1),
+    offsetMs: roundTo(figures.offsetMs, 1),
+    driftPercent: roundTo(figures.driftPercent, 2),
+    unsteadinessMs: roundTo(figures.unsteadinessMs, 1),
     swingRatio: rounded(figures.swingRatio, 2),
     swingAsked: rounded(figures.swingAsked, 2),
     chordSpreadMs: rounded(figures.chordSpreadMs, 1),
@@ -223,4 +224,4 @@ function summarise(
   }
 }
 
-const rounded = (value: number | null, digits: number) => (value === null ? null : round(value, digits))
+const rounded = (value: number | null, digits: number) => (value === null ? null : roundTo(value, digits))

@@ -1,3 +1,4 @@
+import { roundTo } from './statistics'
 import { barAt, type Arrangement } from '../music/arrangement'
 import { beatBpm, isCompound } from '../music/meter'
 import type { Passage } from '../music/passage'
@@ -5,7 +6,7 @@ import type { Mode } from './assessment'
 import type { Strictness } from './parameters'
 import type { Take } from './take'
 
-/** What a take is judged by: of which passage, how it was played. */
+/** What a take is judged against: the passage and how it was played. */
 export interface AssessmentRequest {
   arrangement: Arrangement
   passage: Passage
@@ -24,11 +25,5 @@ export function tempoFields(
   bpm: number,
 ): { bpm: number; beatBpm?: number } {
   const { meter } = barAt(arrangement, passage.stretches[0]!.from)
-  return { bpm: round(bpm, 2), ...(isCompound(meter) ? { beatBpm: round(beatBpm(meter, bpm), 2) } : {}) }
-}
-
-/** JSON keeps tenths of a millisecond: far below what can be heard or measured. */
-export function round(value: number, digits: number): number {
-  const scale = 10 ** digits
-  return Math.round(value * scale) / scale + 0
+  return { bpm: roundTo(bpm, 2), ...(isCompound(meter) ? { beatBpm: roundTo(beatBpm(meter, bpm), 2) } : {}) }
 }

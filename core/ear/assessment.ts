@@ -1,14 +1,13 @@
-import type { BarTempo } from './tempo-curve'
 import type { Hand, Hands } from '../music/arrangement'
 import type { ExtraReason, Outcome } from './align'
 import type { Condition, Finding, FindingKind } from './finding'
 import type { Strictness } from './parameters'
 
 /**
- * The version of the ear. An assessment of an older one is made anew from its take; raise it whenever the same take may
- * be judged otherwise. 1: up to version 0.5 of the program. 2: tempo by stretches, hands, ties, signatures, repeats;
- * clean apart from touch. 3: keys tried out, displaced hands moment by moment. 4: what was hurried after a pause is no
- * other tempo.
+ * The version of the judge. An assessment by an older one is computed again from its take; raise it whenever the same
+ * take may be judged differently. 1: up to version 0.5 of the program. 2: tempo by segments, hands, ties, signatures,
+ * repeats; clean apart from touch. 3: trial keys, displaced hands event by event. 4: hurrying after a pause is not
+ * another tempo.
  */
 export const JUDGE_VERSION = 6
 
@@ -18,7 +17,7 @@ export const JUDGE_VERSION = 6
  */
 export type Mode = 'steady' | 'free' | 'own-time'
 
-/** What became of one written note. Times in ms; `deviationMs` + is late. */
+/** The outcome of one written note. Times in ms; `deviationMs` + is late. */
 export interface NoteAssessment {
   id: string
   hand: Hand
@@ -34,26 +33,26 @@ export interface NoteAssessment {
   velocity: number | null
   /** The written finger, where there is one. */
   finger?: number
-  /** How far it lies from the middle of its hand's chord, ms; only in chords. */
+  /** Distance from the middle of its hand's chord, ms; only in chords. */
   spreadMs?: number
-  /** How far the key is held into the next note of its line, ms; only where it is. */
+  /** How long the key is held into the next note of its line, ms; only where it is. */
   overlapMs?: number
-  /** A wrong note that is the right one in another octave. */
+  /** The right note in another octave. */
   octave?: true
-  /** Missed, but its key is the other hand's note at the same moment: one stroke serves both. */
+  /** Missed, but its key is the other hand's note at the same time: one stroke serves both. */
   sharedKey?: true
-  /** Which time this written note comes round, when repeats are unfolded and it is not the first. */
+  /** Which time through an unfolded repeat this is, when it is not the first. */
   time?: number
 }
 
 /**
- * A played note that stands for no written one. `restart`: part of an attempt that was given up; `ornament`: belongs to
- * a trill or turn; `doubled`: sent twice by the keyboard; `restruck`: struck again under its tie; `repeat`: of a repeat
- * that was taken once too often.
+ * A played note that matches no written one. `restart`: part of an abandoned attempt; `ornament`: belongs to a trill or
+ * turn; `doubled`: sent twice by the keyboard; `restruck`: struck again under its tie; `repeat`: part of a repeat taken
+ * once too often.
  */
 export type ExtraNote = { played: number; pitch: number; atMs: number } & Partial<Record<ExtraReason, true>>
 
-/** What is measured of a whole pass. */
+/** The quantities measured over a whole pass. */
 export type MeasureName =
   | 'onTimeShare'
   | 'offsetMs'
@@ -81,10 +80,10 @@ export type ToleranceSource =
   | 'common-practice'
   | 'not-judged'
 
-/** A judged quantity of the whole pass, with what it is judged by. */
+/** A quantity of the whole pass, with its tolerance. */
 export interface Measure {
   name: MeasureName
-  /** null: there was nothing to measure it by. */
+  /** null: nothing to measure. */
   value: number | null
   unit: MeasureUnit
   /** The value may lie from `least` to `most`. */
@@ -93,7 +92,7 @@ export interface Measure {
   within: boolean
   /** Where the tolerance comes from. */
   source: ToleranceSource
-  /** Figures that the source is told with: a tolerance as a share of the beat, the bounds of a hesitation. */
+  /** The figures that its source text names: a tolerance as a share of the beat, the bounds of a hesitation. */
   toleranceMs?: number
   beatShare?: number
   /** Without a click the tempo is the player's own. */
@@ -105,34 +104,36 @@ export interface AssessmentSummary {
   right: number
   wrong: number
   missed: number
-  /** Strokes that stand for nothing and have no excuse (no restart, ornament or doubling). */
+  /** Extra strokes that count as errors (not from a restart, ornament or doubling). */
   extra: number
   restarts: number
-  /** Of the right notes, the share within the tolerance. */
+  /** Share of the right notes within the tolerance. */
   onTimeShare: number
-  /** The tolerance that `onTimeShare` was measured with. */
+  /** The tolerance used for `onTimeShare`. */
   onTimeMs: number
   offsetMs: number
   driftPercent: number
   unsteadinessMs: number
-  /** Long to short where beats are in two; null where too few are. And what was asked for there. */
+  /** Ratio of long to short where beats are divided in two, null where there are too few; and the ratio asked for. */
   swingRatio: number | null
   swingAsked: number | null
-  /** Middle spread of a hand's chords; null without chords. */
+  /** Median spread of a hand's chords; null without chords. */
   chordSpreadMs: number | null
-  /** How far the left hand comes behind the right where they meet (negative: before it); null where they do not. */
+  /**
+   * How far the left hand comes behind the right at their coincidences (negative: ahead); null without coincidences.
+   */
   leftBehindMs: number | null
-  /** Middle of held ÷ written time where nothing shorter is marked. */
+  /** Median of held ÷ written time where nothing shorter is marked. */
   articulation: number | null
   /** Melody above accompaniment in steps of MIDI velocity. */
   balanceSteps: number | null
-  /** How far the pedal comes up behind the harmony. */
+  /** How far the pedal comes up behind the change of harmony. */
   pedalMs: number | null
   /** Right notes, in time, hands together. */
   clean: boolean
-  /** Which of the conditions of a clean pass failed. */
+  /** The conditions of a clean pass that failed. */
   failed: Condition[]
-  /** Large faults of touch, swing, dynamics and pedal, by kind, largest first: they come later in learning. */
+  /** Large faults of touch, swing, dynamics and pedal, largest first: they are worked on later. */
   cleanBut: FindingKind[]
   /**
    * Of all notes due and all extra ones, the share right and on time; a right note off its time counts two thirds. 0 to
@@ -156,6 +157,12 @@ export interface Assessment {
   findings: Finding[]
   /** The player's own tempo by bar, where no click gave it. */
   tempos?: BarTempo[]
-  /** The version of the ear that judged. */
+  /** The version of the judge (JUDGE_VERSION). */
   ear: number
+}
+
+/** The played tempo of a bar, in quarter notes a minute; bars by their printed numbers, in the order played. */
+export interface BarTempo {
+  bar: number
+  bpm: number
 }

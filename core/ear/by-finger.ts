@@ -4,27 +4,27 @@ import type { Hand } from '../music/arrangement'
 import type { NoteAssessment } from './assessment'
 import { median } from './statistics'
 
-/** How one finger of a hand played: the written fingering says which notes are its. */
+/** How one finger of a hand played, by the written fingering. */
 export interface FingerEvenness {
   hand: Hand
   finger: number
   notes: number
-  /** How much later than its hand as a whole it struck, ms, in the middle of its notes; negative is earlier. */
+  /** Median lateness against the whole hand, ms; negative is early. */
   lateMs: number
-  /** How far its notes lie about that, ms: their standard deviation. */
+  /** Standard deviation of the finger's notes, ms. */
   spreadMs: number
   /** How much louder than its hand as a whole, MIDI velocities. */
   louder: number
-  /** How far from even, ms: late and spread together. */
+  /** Lateness and spread combined, ms. */
   unevenMs: number
 }
 
-/** Of fewer notes than this nothing is said. Own choice. */
+/** Fewer notes than this say nothing (own choice). */
 const FEWEST = 4
 
 /**
- * How even each finger played, of the right notes that have one, thumb first, right hand first; nothing for a finger of
- * fewer than four. Empty where no fingers are written.
+ * The evenness of each finger over the right notes that have one, thumb first, right hand first; fingers with fewer
+ * than four notes are left out. Empty where no fingers are written.
  */
 export function evennessByFinger(notes: readonly NoteAssessment[]): FingerEvenness[] {
   const timed = notes.filter(

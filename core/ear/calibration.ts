@@ -2,8 +2,8 @@ import { bisector, quantileSorted } from 'd3-array'
 import { median } from './statistics'
 
 /**
- * What tapping with a click has shown: how late keys are heard against it, ms (+ is late), how far the middle half of
- * the taps is spread, and how many were counted.
+ * The result of tapping with a click: the median delay of the keys, ms (+ is late), the spread of the middle half, and
+ * the number of taps counted.
  */
 export interface Calibration {
   delayMs: number
@@ -11,12 +11,12 @@ export interface Calibration {
   taps: number
 }
 
-/** Why nothing can be said: too few taps that belong to a click, or too far from each other to have a middle. */
+/** Why a delay cannot be measured: too few taps near a click, or taps too far apart to have a middle. */
 export type NoCalibration = { why: 'few'; taps: number } | { why: 'scattered'; spreadMs: number }
 
 /**
- * Own choice, but for the spread: who taps with a click is within some 20 to 30 ms of themselves (common practice of
- * tapping studies).
+ * Own choice, except the spread: tapping with a click is repeatable to within 20 to 30 ms (common practice in tapping
+ * studies).
  */
 export const CALIBRATION = {
   bpm: 90,
@@ -32,15 +32,15 @@ export const CALIBRATION = {
 const clickBy = bisector((click: number) => click)
 
 /**
- * How late the keys of a player come against the click that they tap with: everything together that lies between the
- * click's moment and the key's message: the output's delay, the ear's and the hand's habit, the keyboard's. `clicksMs`
- * are when the clicks were due, `tapsMs` when keys went down, on one clock.
+ * The median delay of a player's keys against the click they tap with. It includes everything between the click and the
+ * key's message: the output's latency, hearing and habit, and the keyboard's own delay. `clicksMs` are when the clicks
+ * were due, `tapsMs` when keys went down, on one clock.
  */
 export function calibrate(clicksMs: readonly number[], tapsMs: readonly number[]): Calibration | NoCalibration {
   const used = clicksMs.slice(CALIBRATION.settling)
   const gap = (clicksMs.at(-1)! - clicksMs[0]!) / Math.max(1, clicksMs.length - 1)
-  // A delay of wireless sound may be longer than half a beat: each tap belongs to the click that it is nearest to once
-  // the median is taken off.
+  // Wireless sound may be late by more than half a beat, so each tap is assigned to its nearest click after the median
+  // has been subtracted.
   const near = (offsetMs: number): number[] => {
     const own = new Map<number, number>()
     for (const tap of tapsMs) {
@@ -64,7 +64,7 @@ export function calibrate(clicksMs: readonly number[], tapsMs: readonly number[]
   if (spreadMs > CALIBRATION.mostSpreadMs) return { why: 'scattered', spreadMs }
   return { delayMs: Math.round(median(offs)), spreadMs, taps: offs.length }
 }
-/** Where taps lie before anything is known: between a cable (a little early) and wireless sound. */
+/** Expected offset before anything is known: between a cable (slightly early) and wireless sound. */
 const EXPECTED_MS = 60
 
 function nearest(sorted: readonly number[], at: number): number | undefined {

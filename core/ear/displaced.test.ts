@@ -5,7 +5,7 @@ import { played, score, type Change } from '../../tests/material/takes'
 import { expectedNotes, wholePassage } from '../music/passage'
 import { alignTake } from './align'
 import { byWhiteKeys, displacedForAWhile, handDisplaced } from './displaced'
-import { explain, type AlignmentRequest } from './explain'
+import { bestAlignment, type AlignmentRequest } from './alignment-hypothesis'
 import { DEFAULT_EAR } from './parameters'
 
 const BARS = [
@@ -40,8 +40,8 @@ const request = (change: Change): AlignmentRequest => ({
 })
 const shift =
   (hand: 'left' | 'right', by: (pitch: number) => number, fromMs = 0, toMs = Infinity): Change =>
-  ({ hand: own, pitch, momentMs }) =>
-    own === hand && momentMs >= fromMs && momentMs < toMs ? { pitch: by(pitch) } : {}
+  ({ hand: own, pitch, eventMs: eventMs }) =>
+    own === hand && eventMs >= fromMs && eventMs < toMs ? { pitch: by(pitch) } : {}
 
 describe('white keys', () => {
   it.each([
@@ -66,7 +66,7 @@ describe('white keys', () => {
 describe('a hand through the whole take', () => {
   const displaced = (change: Change) => {
     const one = request(change)
-    return handDisplaced(one, explain(one))
+    return handDisplaced(one, bestAlignment(one))
   }
 
   it.each([
@@ -97,7 +97,7 @@ describe('a hand for a while', () => {
     ['an octave down', (pitch: number) => pitch - 12],
   ] as const)('%s for three bars: each of its notes has its stroke, and none is missing', (_what, by) => {
     const one = request(shift('right', by, 2 * BAR_MS, 5 * BAR_MS))
-    const { standsFor } = displacedForAWhile(one, explain(one))
+    const { standsFor } = displacedForAWhile(one, bestAlignment(one))
     expect(standsFor.every(stroke => stroke !== null)).toBe(true)
     one.expected.forEach((written, index) =>
       expect(Math.abs(one.played[standsFor[index]!]!.onsetMs - written.onsetMs)).toBeLessThan(60),
@@ -106,7 +106,7 @@ describe('a hand for a while', () => {
 
   it('leaves a take alone in which all is well', () => {
     const one = request(() => ({}))
-    const together = explain(one)
+    const together = bestAlignment(one)
     expect(displacedForAWhile(one, together)).toBe(together)
   })
 })

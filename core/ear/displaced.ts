@@ -1,62 +1,62 @@
 import type { Hand } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
-import { explain, NO_JUMPS, type AlignmentRequest, type Explanation } from './explain'
+import { bestAlignment, NO_JUMPS, type AlignmentRequest, type AlignmentHypothesis } from './alignment-hypothesis'
 
 /**
- * A take that costs so much for each note may have a hand in another place. The same for one that is understood with a
- * hand moved: it must cost less than this share.
+ * Above this cost a note, a hand may be displaced; the hypothesis with the hand moved must then cost less than the
+ * given share.
  */
 const DEAR = 0.9
 const BETTER = 0.75
-/** A hand may lie up to two octaves off; so much of what it has to play must then be found among the keys struck. */
-const MOST_HALF_STEPS = 24
+/** A hand is looked for up to two octaves away, if this share of its notes is then found among the keys struck. */
+const MAX_HALF_STEPS = 24
 const FOUND_SHARE = 0.6
-const LEAST_NOTES = 6
+const MIN_NOTES = 6
 
-/** An explanation of a take in which one hand (or the only one) lies so many half steps from where it is written. */
+/** A hypothesis in which one hand (or the only one) lies some half steps from where it is written. */
 export interface HandDisplaced {
   hand: Hand
   halfSteps: number
-  explanation: Explanation
+  explanation: AlignmentHypothesis
 }
 
 /**
- * One hand may lie an octave or a key away through the whole take, everything else right. Which keys were struck how
- * often says where it may lie; it is believed only when it explains the take much better. `undefined` when the hands
- * are where they belong.
+ * Looks for a hand an octave or a key away through the whole take with everything else right. The counts of the keys
+ * struck suggest where; it is accepted only when it explains the take much better. `undefined` when the hands are in
+ * place.
  */
-export function handDisplaced(request: AlignmentRequest, together: Explanation): HandDisplaced | undefined {
+export function handDisplaced(request: AlignmentRequest, together: AlignmentHypothesis): HandDisplaced | undefined {
   const { expected, played } = request
-  if (together.cost < DEAR * expected.length || played.length < LEAST_NOTES) return undefined
+  if (together.cost < DEAR * expected.length || played.length < MIN_NOTES) return undefined
   let best: HandDisplaced | undefined
   for (const hand of ['left', 'right'] as const) {
     const own = expected.filter(note => note.hand === hand)
-    if (own.length < LEAST_NOTES) continue
+    if (own.length < MIN_NOTES) continue
     const halfSteps = likeliestShift(
       own,
       expected.filter(note => note.hand !== hand),
       played,
     )
     if (halfSteps === undefined) continue
-    const explanation = explain({ ...request, expected: movedHand(expected, hand, halfSteps) })
+    const explanation = bestAlignment({ ...request, expected: movedHand(expected, hand, halfSteps) })
     if (explanation.cost < BETTER * (best?.explanation.cost ?? together.cost)) best = { hand, halfSteps, explanation }
   }
   return best
 }
 
 /**
- * A bar of a hand is lost when so much of it was not struck as written; so many notes of lost bars in a row are looked
- * into, at so many places at most.
+ * A bar is lost when less than this share of a hand's notes was struck as written; the notes a row of lost bars must
+ * hold, and at most how many such places are examined.
  */
 const LOST_SHARE = 0.5
-const LEAST_LOST = 4
-const MOST_PLACES = 4
-/** A way with jumps that costs so much for each note may be another thing. */
+const MIN_LOST = 4
+const MAX_PLACES = 4
+/** Above this cost a note, a path with jumps may be something else. */
 const JUMPED_DEAR = 0.3
-/** By how much less the whole take must cost with the hand moved there. */
+/** How much cheaper the whole take must become with the hand moved. */
 const CHEAPER = 4
 
-/** How a hand may lie off for a while: by white keys, or by an octave or two. */
+/** Displacements looked for over a few bars: by white keys, or by one or two octaves. */
 const WHILE_SHIFTS: readonly ((pitch: number) => number)[] = [
   ...[1, -1, 2, -2].map(keys => (pitch: number) => byWhiteKeys(pitch, keys)),
   ...[12, -12, 1, -1, 2, -2, 24, -24].map(halfSteps => (pitch: number) => pitch + halfSteps),
@@ -64,7 +64,7 @@ const WHILE_SHIFTS: readonly ((pitch: number) => number)[] = [
 
 const WHITE_KEYS = [0, 2, 4, 5, 7, 9, 11]
 
-/** The key so many white keys away; a black key counts as the white one below it. */
+/** The key a number of white keys away; a black key counts as the white one below it. */
 export function byWhiteKeys(pitch: number, keys: number): number {
   const step = WHITE_KEYS.findLastIndex(white => white <= pitch % 12)
   const place = 7 * Math.floor(pitch / 12) + step + keys
@@ -72,15 +72,15 @@ export function byWhiteKeys(pitch: number, keys: number): number {
 }
 
 /**
- * One hand may lie a key or an octave off for some bars. Where most of a hand's notes in a row of bars are not struck
- * as written, it is looked for among the keys that were; the take is explained anew with the hand there, and that is
- * believed when it costs clearly less.
+ * Looks for a hand that is a key or an octave off for some bars. Where most of its notes in a row of bars were not
+ * struck as written, they are searched for among the keys that were; the take is aligned again with the hand there, and
+ * that is accepted when it costs clearly less.
  */
-export function displacedForAWhile(request: AlignmentRequest, together: Explanation): Explanation {
+export function displacedForAWhile(request: AlignmentRequest, together: AlignmentHypothesis): AlignmentHypothesis {
   if (together.attempts.runs.length < 2 || together.cost < JUMPED_DEAR * request.expected.length)
     return movedForAWhile(request, together)
-  // What sounds like jumps may be a hand among keys that are not its own.
-  const straight = explain({
+  // What looks like jumps may be a displaced hand.
+  const straight = bestAlignment({
     ...request,
     ear: { ...request.ear, following: { ...request.ear.following, ...NO_JUMPS } },
   })
@@ -88,19 +88,19 @@ export function displacedForAWhile(request: AlignmentRequest, together: Explanat
   return moved !== straight && moved.cost < together.cost ? moved : movedForAWhile(request, together)
 }
 
-function movedForAWhile(request: AlignmentRequest, together: Explanation): Explanation {
+function movedForAWhile(request: AlignmentRequest, together: AlignmentHypothesis): AlignmentHypothesis {
   let best = together
   let places = 0
   for (const hand of ['right', 'left'] as const) {
     for (const notes of lostStretches(request, together, hand)) {
-      if (places++ >= MOST_PLACES) return best
+      if (places++ >= MAX_PLACES) return best
       const shift = shiftOf(request, together, notes)
       if (!shift) continue
       const moved = new Set(notes)
-      // The way through the music is known; only the hand is looked for.
+      // The path through the score is known; only the hand is searched for.
       const following =
         best.attempts.runs.length > 1 ? request.ear.following : { ...request.ear.following, ...NO_JUMPS }
-      const explanation = explain({
+      const explanation = bestAlignment({
         ...request,
         ear: { ...request.ear, following },
         expected: request.expected.map((note, index) =>
@@ -113,8 +113,12 @@ function movedForAWhile(request: AlignmentRequest, together: Explanation): Expla
   return best
 }
 
-/** The notes (by index) of a hand in bars in a row that were mostly not struck as written. */
-function lostStretches({ expected, played }: AlignmentRequest, { standsFor }: Explanation, hand: Hand): number[][] {
+/** The notes (by index) of a hand in consecutive bars that were mostly not struck as written. */
+function lostStretches(
+  { expected, played }: AlignmentRequest,
+  { standsFor }: AlignmentHypothesis,
+  hand: Hand,
+): number[][] {
   const bars: number[][] = []
   expected.forEach((note, index) => {
     if (note.hand !== hand) return
@@ -133,19 +137,18 @@ function lostStretches({ expected, played }: AlignmentRequest, { standsFor }: Ex
     else if (open) open.push(...bar)
     else stretches.push((open = [...bar]))
   }
-  return stretches.filter(notes => notes.length >= LEAST_LOST).sort((a, b) => b.length - a.length)
+  return stretches.filter(notes => notes.length >= MIN_LOST).sort((a, b) => b.length - a.length)
 }
 
 /**
- * The shift at which most of these notes are found among the keys struck about there that the rest of the music does
- * not need.
+ * The displacement at which most of these notes are found among nearby keys that the rest of the music does not need.
  */
 function shiftOf(
   { expected, played, beatMs }: AlignmentRequest,
-  { standsFor, clock, momentOf }: Explanation,
+  { standsFor, clock, eventOf }: AlignmentHypothesis,
   notes: readonly number[],
 ): ((pitch: number) => number) | undefined {
-  const [first, last] = [clock.window(momentOf[notes[0]!]!), clock.window(momentOf[notes.at(-1)!]!)]
+  const [first, last] = [clock.window(eventOf[notes[0]!]!), clock.window(eventOf[notes.at(-1)!]!)]
   if (!first || !last) return undefined
   const own = new Set(notes)
   const needed = new Set(
@@ -170,9 +173,7 @@ function shiftOf(
 const movedHand = (expected: readonly ExpectedNote[], hand: Hand, halfSteps: number): ExpectedNote[] =>
   expected.map(note => (note.hand === hand ? { ...note, pitch: note.pitch + halfSteps } : note))
 
-/**
- * By how much the hand's notes must be moved to be found most often among the keys that the other hand does not need.
- */
+/** The displacement at which the hand's notes are found most often among keys that the other hand does not need. */
 function likeliestShift(
   own: readonly ExpectedNote[],
   others: readonly ExpectedNote[],
@@ -184,7 +185,7 @@ function likeliestShift(
   const found = (shift: number) =>
     wanted.reduce((sum, count, pitch) => sum + Math.min(count, left[pitch + shift] ?? 0), 0)
   let best = 0
-  for (let shift = -MOST_HALF_STEPS; shift <= MOST_HALF_STEPS; shift++) if (found(shift) > found(best)) best = shift
+  for (let shift = -MAX_HALF_STEPS; shift <= MAX_HALF_STEPS; shift++) if (found(shift) > found(best)) best = shift
   return best !== 0 && found(best) >= FOUND_SHARE * own.length ? best : undefined
 }
 

@@ -6,8 +6,8 @@ import { alignTake } from './align'
 import { dueTimes } from './due-times'
 import { DEFAULT_EAR } from './parameters'
 import type { TakeNote } from './take'
-import { tempoCourse } from './tempo-course'
-import { tempoHeard } from './tempo-heard'
+import { segmentTempo } from './tempo-segmentation'
+import { interpretTempo } from './tempo-heard'
 
 const BEAT = 600
 /** A line that never repeats itself, a note a beat. */
@@ -23,7 +23,7 @@ const LINE: ExpectedNote[] = PITCHES.map((pitch, index) => ({
   onsetMs: index * BEAT,
   durationMs: BEAT,
   grace: false,
-  momentMs: index * BEAT,
+  eventMs: index * BEAT,
   quarterMs: BEAT,
   voice: '1',
   time: 1,
@@ -41,12 +41,12 @@ const play = (onsetOf: (index: number) => number): TakeNote[] =>
   PITCHES.map((pitch, index) => ({ onsetMs: onsetOf(index), durationMs: 400, pitch, velocity: 70 }))
 const timesOf = (played: TakeNote[], steady: boolean) => {
   const alignment = alignTake({ expected: LINE, played, steady, beatMs: BEAT, ear: DEFAULT_EAR })
-  const course = tempoCourse(LINE, played, alignment, steady, DEFAULT_EAR.tempo)
+  const course = segmentTempo(LINE, played, alignment, steady, DEFAULT_EAR.tempo)
   return dueTimes(
     LINE,
     played,
     alignment,
-    { course, heard: tempoHeard({ bars: BARS }, LINE, course, steady, DEFAULT_EAR.tempo) },
+    { course, heard: interpretTempo({ bars: BARS }, LINE, course, steady, DEFAULT_EAR.tempo) },
     steady,
     BEAT,
     DEFAULT_EAR,
@@ -55,7 +55,12 @@ const timesOf = (played: TakeNote[], steady: boolean) => {
 
 describe('with a click', () => {
   it('notes are due on it, whatever the player does', () => {
-    const { dueMs, stretch, pauses, shifts } = timesOf(
+    const {
+      dueMs,
+      tempoRatio: stretch,
+      pauses,
+      shifts,
+    } = timesOf(
       play(index => index * BEAT + (index % 2 ? 30 : -20)),
       true,
     )
@@ -92,7 +97,7 @@ describe('with a click', () => {
 
 describe('without a click', () => {
   it("start and tempo are the player's own", () => {
-    const { dueMs, stretch } = timesOf(
+    const { dueMs, tempoRatio: stretch } = timesOf(
       play(index => 2345 + 1.4 * index * BEAT),
       false,
     )
@@ -113,7 +118,11 @@ describe('without a click', () => {
   })
 
   it('a pause bends neither the tempo before it nor behind it', () => {
-    const { dueMs, stretch, pauses } = timesOf(
+    const {
+      dueMs,
+      tempoRatio: stretch,
+      pauses,
+    } = timesOf(
       play(index => index * BEAT + (index >= 12 ? 2500 : 0)),
       false,
     )

@@ -2,18 +2,18 @@ import { group } from 'd3-array'
 import type { ExpectedNote } from '../music/passage'
 import type { Alignment } from './align'
 import type { EarParameters } from './parameters'
-import type { Anchor } from './player-clock'
+import type { Anchor } from './score-time-map'
 import { lineThrough, median, type Point } from './statistics'
-import type { PlayedMoment, TempoBreak, TempoCourse, TempoStretch } from './tempo-course'
-import type { TempoHeard } from './tempo-heard'
+import type { PlayedEvent, TempoBreak, TempoSegmentation, TempoSegment } from './tempo-segmentation'
+import type { TempoInterpretation } from './tempo-heard'
 import type { TakeNote } from './take'
 
-/** A pause between two moments that were played one after the other. */
+/** A pause between two events that were played one after the other. */
 export interface Pause {
-  /** A note of the moment that came late, and one of the moment before it, by index. */
+  /** An event's late note and a note of the event before it, by index. */
   note: number
   before: number
-  /** How much longer than the local tempo asks, ms. */
+  /** Excess over the local tempo, ms. */
   ms: number
 }
 
@@ -23,29 +23,29 @@ export interface DueTimes {
   /** For each expected note, played ms for one ms of score time about it. */
   ratio: Float64Array
   /** Overall tempo: played ms for one ms of score time; 1 with a click. */
-  stretch: number
+  tempoRatio: number
   pauses: Pause[]
   /**
-   * Steady takes: for each run, how many ms behind the click it went on, having stopped, skipped or come in late; 0 for
+   * With a click: for each run, how far behind the click it continued after a stop, a skip or a late entry, ms; 0 for
    * one that kept to it.
    */
   shifts: number[]
-  /** Whether a note fell in a stretch at another tempo than the click's. */
+  /** Whether a note falls in a segment at another tempo than the click's. */
   isOffTempo: (note: number) => boolean
-  /** Whether between two followed moments another tempo began, a beat was lost or the player came in late. */
+  /** Whether between two followed events another tempo began, a beat was lost or the player came in late. */
   beginsAnew: (before: number, here: number) => boolean
 }
 
-/** How the take went in time, as read off its notes. */
+/** The timing of a take, read off its notes. */
 export interface TempoOfTake {
-  course: TempoCourse
-  heard: TempoHeard
+  course: TempoSegmentation
+  heard: TempoInterpretation
 }
 
 /**
- * When each note was due. With a click that is the click; a stretch taken up again after a stop, after a lost beat or a
- * late entry is measured from the click it fell in with, and one played at another tempo from its own. Without, it is
- * the player's own local tempo: a line through the moments around, never across a pause or a change of tempo.
+ * When each note was due. With a click, the click says so; after a stop, a lost beat or a late entry it is measured
+ * from the click the player fell in with, and a segment at another tempo from its own. Without a click it is the
+ * player's local tempo: a line through the events around, never across a pause or a change of tempo.
  */
 export function dueTimes(
   expected: readonly ExpectedNote[],
@@ -57,12 +57,12 @@ export function dueTimes(
   ear: EarParameters,
 ): DueTimes {
   const { followed } = alignment
-  const { attempts, momentOf } = followed
-  const where = placeInCourse(followed, tempo, ear)
+  const { attempts, eventOf } = followed
+  const where = placeInTempo(followed, tempo, ear)
   const pauses = pausesOf(followed, tempo.course, where, steady, ear)
   const dueMs = new Float64Array(expected.length)
   const ratio = new Float64Array(expected.length)
-  const isOffTempo = (note: number) => steady && where.isOff(momentOf[note]!)
+  const isOffTempo = (note: number) => steady && where.isOff(eventOf[note]!)
   const beginsAnew = (before: number, here: number) => isAmong(where.begins, before, here)
   if (steady) {
     const runShifts = attempts.runs.map((_, run) =>
@@ -70,127 +70,124 @@ export function dueTimes(
     )
     const behind = behindAt(followed, tempo, where, runShifts, beatMs)
     expected.forEach((note, index) => {
-      const moment = momentOf[index]!
-      const stretch = where.isOff(moment) ? where.stretchOf(moment) : undefined
+      const event = eventOf[index]!
+      const stretch = where.isOff(event) ? where.segmentOf(event) : undefined
       ratio[index] = stretch?.ratio ?? 1
       dueMs[index] = stretch
         ? stretch.levelMs +
-          where.goneMs(moment) +
-          stretch.ratio * followed.moments[moment]!.atMs -
-          (note.momentMs - note.onsetMs) * stretch.ratio
-        : note.onsetMs + behind(moment)
+          where.goneMs(event) +
+          stretch.ratio * followed.events[event]!.atMs -
+          (note.eventMs - note.onsetMs) * stretch.ratio
+        : note.onsetMs + behind(event)
     })
     return {
       dueMs,
       ratio,
-      stretch: 1,
+      tempoRatio: 1,
       pauses,
-      shifts: attempts.runs.map((run, index) => (index === 0 ? behind(run.firstMoment) : runShifts[index]!)),
+      shifts: attempts.runs.map((run, index) => (index === 0 ? behind(run.firstEvent) : runShifts[index]!)),
       isOffTempo,
       beginsAnew,
     }
   }
-  const stretch = tempo.heard.sections.length > 0 ? tempo.course.usual : overallStretch(followed, pauses)
+  const stretch = tempo.heard.sections.length > 0 ? tempo.course.usual : overallTempoRatio(followed, pauses)
   const due = ownTempo(followed, pauses, where, stretch, ear)
   expected.forEach((note, index) => {
     const lagMs = alignment.loose?.hand === note.hand ? alignment.loose.lagMs : 0
-    ratio[index] = tempo.heard.sections.length > 0 ? (where.stretchOf(momentOf[index]!)?.ratio ?? stretch) : stretch
-    dueMs[index] = due(momentOf[index]!) - lagMs - (note.momentMs - note.onsetMs) * stretch
+    ratio[index] = tempo.heard.sections.length > 0 ? (where.segmentOf(eventOf[index]!)?.ratio ?? stretch) : stretch
+    dueMs[index] = due(eventOf[index]!) - lagMs - (note.eventMs - note.onsetMs) * stretch
   })
-  return { dueMs, ratio, stretch, pauses, shifts: attempts.runs.map(() => 0), isOffTempo, beginsAnew }
+  return { dueMs, ratio, tempoRatio: stretch, pauses, shifts: attempts.runs.map(() => 0), isOffTempo, beginsAnew }
 }
 
 type Followed = Alignment['followed']
 
-/** Whether one of the moments lies behind `before` and not behind `here`. */
-function isAmong(moments: ReadonlySet<number>, before: number, here: number): boolean {
-  for (let moment = before + 1; moment <= here; moment++) if (moments.has(moment)) return true
+/** Whether one of the events lies after `before` and not after `here`. */
+function isAmong(events: ReadonlySet<number>, before: number, here: number): boolean {
+  for (let event = before + 1; event <= here; event++) if (events.has(event)) return true
   return false
 }
 
-/** Where each moment lies in the course of the tempo. */
-interface PlaceInCourse {
-  stretchOf: (moment: number) => TempoStretch | undefined
-  /** Whether its stretch went at another tempo than the click's. */
-  isOff: (moment: number) => boolean
-  /** How much the breaks of its stretch before it add up to, ms. */
-  goneMs: (moment: number) => number
-  /** Moments before which a new stretch begins, or a step that is no pause but a lost beat or an entry. */
+/** Where each event lies in the segmentation of the tempo. */
+interface PlaceInTempo {
+  segmentOf: (event: number) => TempoSegment | undefined
+  /** Whether its segment is at another tempo than the click's. */
+  isOff: (event: number) => boolean
+  /** Sum of the breaks of its segment before it, ms. */
+  goneMs: (event: number) => number
+  /** Events before which a new segment begins, or a step that is a lost beat or an entry and no pause. */
   begins: ReadonlySet<number>
-  /** The moments beside a change of tempo: a step there is of neither, and no pause. */
+  /** Events beside a change of tempo: a step there belongs to neither segment and is no pause. */
   changes: ReadonlySet<number>
 }
 
-function placeInCourse(
-  { moments, attempts }: Followed,
+function placeInTempo(
+  { events, attempts }: Followed,
   { course, heard }: TempoOfTake,
   ear: EarParameters,
-): PlaceInCourse {
-  const { played, stretches, breaks } = course
-  const stretchAt = new Int32Array(moments.length).fill(-1)
-  const gone = new Float64Array(moments.length)
+): PlaceInTempo {
+  const { played, segments: stretches, breaks } = course
+  const stretchAt = new Int32Array(events.length).fill(-1)
+  const gone = new Float64Array(events.length)
   const begins = new Set<number>()
   const changes = new Set<number>()
   stretches.forEach(({ first, last, run }, index) => {
     const startsRun = stretches[index - 1]?.run !== run
     const endsRun = stretches[index + 1]?.run !== run
-    const from = startsRun ? attempts.runs[run]!.firstMoment : played[first]!.moment
-    const to = endsRun ? attempts.runs[run]!.lastMoment : played[last]!.moment - 1
+    const from = startsRun ? attempts.runs[run]!.firstEvent : played[first]!.event
+    const to = endsRun ? attempts.runs[run]!.lastEvent : played[last]!.event - 1
     if (!startsRun) {
-      begins.add(played[first]!.moment)
+      begins.add(played[first]!.event)
       for (const beside of [first, first + 1, first + 2])
-        if (played[beside]?.run === run) changes.add(played[beside]!.moment)
+        if (played[beside]?.run === run) changes.add(played[beside]!.event)
     }
-    for (let moment = from; moment <= to; moment++) if (attempts.runOfMoment[moment] === run) stretchAt[moment] = index
+    for (let event = from; event <= to; event++) if (attempts.runOfEvent[event] === run) stretchAt[event] = index
   })
   const own = new Map<number, TempoBreak[]>()
-  for (const one of breaks) own.set(one.stretch, [...(own.get(one.stretch) ?? []), one])
+  for (const one of breaks) own.set(one.segment, [...(own.get(one.segment) ?? []), one])
   own.forEach((list, stretch) => {
     const { run, last } = stretches[stretch]!
     let sum = 0
     list.forEach((one, index) => {
       sum += one.ms
       const until = list[index + 1]
-        ? played[list[index + 1]!.at]!.moment
+        ? played[list[index + 1]!.at]!.event
         : stretches[stretch + 1]?.run === run
-          ? played[last]!.moment
-          : attempts.runs[run]!.lastMoment + 1
-      for (let moment = played[one.at]!.moment; moment < until; moment++) gone[moment] = sum
+          ? played[last]!.event
+          : attempts.runs[run]!.lastEvent + 1
+      for (let event = played[one.at]!.event; event < until; event++) gone[event] = sum
     })
   })
-  for (const index of heard.explained.keys()) begins.add(played[breaks[index]!.at]!.moment)
+  for (const index of heard.explained.keys()) begins.add(played[breaks[index]!.at]!.event)
   return {
-    stretchOf: moment => stretches[stretchAt[moment]!],
-    isOff: moment => {
-      const stretch = stretches[stretchAt[moment]!]
+    segmentOf: event => stretches[stretchAt[event]!],
+    isOff: event => {
+      const stretch = stretches[stretchAt[event]!]
       return stretch !== undefined && Math.abs(Math.log(stretch.ratio)) > ear.tempo.otherTempo
     },
-    goneMs: moment => gone[moment]!,
+    goneMs: event => gone[event]!,
     begins,
     changes,
   }
 }
 
-/**
- * So many moments say where the player is against the click, beginning so many after a break: who has stopped may still
- * be catching up.
- */
+/** The lag is measured over ten events, from three after a break: after a stop the player may still be catching up. */
 const LEVEL_READ = 10
 const CATCHING_UP = 3
 
 /**
- * How far behind the click each moment is to be measured from, ms: nothing while the player keeps to it; whole beats,
- * or what it is, after a beat was lost, a late entry, or a stretch of another tempo.
+ * The lag behind the click from which each event is measured, ms: 0 while the player keeps to it; whole beats, or the
+ * actual lag, after a lost beat, a late entry or a segment of another tempo.
  */
 function behindAt(
-  { moments, attempts }: Followed,
+  { events, attempts }: Followed,
   { course, heard }: TempoOfTake,
-  where: PlaceInCourse,
+  where: PlaceInTempo,
   runShifts: readonly number[],
   beatMs: number,
-): (moment: number) => number {
-  const { played, stretches, breaks } = course
-  const behind = new Float64Array(moments.length)
+): (event: number) => number {
+  const { played, segments: stretches, breaks } = course
+  const behind = new Float64Array(events.length)
   const breakAt = new Map(breaks.map((one, index) => [one.at, { ...one, exactMs: heard.explained.get(index) }]))
   const entry = heard.entries.find(one => one.breakAt === undefined)
   const late = (from: number, to: number) => median(played.slice(from, to).map(one => one.takeMs - one.atMs))
@@ -202,12 +199,12 @@ function behindAt(
     if (startsRun) {
       run = stretch.run
       shift = entry && first === 0 ? inBeats(entry.ms, beatMs) : runShifts[run]!
-    } else if (!where.isOff(played[first]!.moment))
+    } else if (!where.isOff(played[first]!.event))
       shift = fallenBehind(late(first, Math.min(last, first + LEVEL_READ)), beatMs)
     for (let at = first; at <= last; at++) {
       const one = breakAt.get(at)
-      if (one?.stretch === index && one.exactMs !== undefined) shift += one.exactMs
-      else if (one && one.stretch === index && Math.abs(one.ms) >= 0.5 * beatMs) {
+      if (one?.segment === index && one.exactMs !== undefined) shift += one.exactMs
+      else if (one && one.segment === index && Math.abs(one.ms) >= 0.5 * beatMs) {
         let end = at + 1
         while (
           end <= last &&
@@ -219,20 +216,20 @@ function behindAt(
         const more = late(from, end) - late(Math.max(first, at - 4), at)
         if (Math.abs(more) >= 0.5 * beatMs) shift += inBeats(more, beatMs)
       }
-      const until = played[at + 1]?.run === run ? played[at + 1]!.moment : attempts.runs[run]!.lastMoment + 1
+      const until = played[at + 1]?.run === run ? played[at + 1]!.event : attempts.runs[run]!.lastEvent + 1
       for (
-        let moment = startsRun && at === first ? attempts.runs[run]!.firstMoment : played[at]!.moment;
-        moment < until;
-        moment++
+        let event = startsRun && at === first ? attempts.runs[run]!.firstEvent : played[at]!.event;
+        event < until;
+        event++
       ) {
-        if (attempts.runOfMoment[moment] === run) behind[moment] = shift
+        if (attempts.runOfEvent[event] === run) behind[event] = shift
       }
     }
   })
-  // What was not played lies where the moments before it do.
-  for (let moment = 1; moment < moments.length; moment++)
-    if (attempts.runOfMoment[moment]! < 0) behind[moment] = behind[moment - 1]!
-  return moment => behind[moment]!
+  // An event that was not played is placed with those before it.
+  for (let event = 1; event < events.length; event++)
+    if (attempts.runOfEvent[event]! < 0) behind[event] = behind[event - 1]!
+  return event => behind[event]!
 }
 
 const inBeats = (ms: number, beatMs: number): number => {
@@ -240,28 +237,28 @@ const inBeats = (ms: number, beatMs: number): number => {
   return Math.abs(ms - beats) < 0.25 * beatMs ? beats : ms
 }
 
-/** Nothing below half a beat; whole beats where the player fell in with the click again; otherwise what it was. */
+/** 0 below half a beat; whole beats where the player fell in with the click again; otherwise the lag itself. */
 const fallenBehind = (ms: number, beatMs: number): number => (Math.abs(ms) < 0.5 * beatMs ? 0 : inBeats(ms, beatMs))
 
-/** The level before a pause is taken from so many moments, the tempo before it from so many steps. */
+/** Events that give the level before a pause, and steps that give the tempo before it. */
 const LEVEL_MOMENTS = 4
 const TEMPO_STEPS = 8
 
 /**
- * Where a moment comes later than the moments before it and their tempo explain. What comes after says nothing: a
- * player who has paused hurries.
+ * Events that come later than the events before them and their tempo explain. Later events are not used: after a pause
+ * people hurry.
  */
 function pausesOf(
-  { clock, moments }: Followed,
-  { played, spreadMs }: TempoCourse,
-  where: PlaceInCourse,
+  { clock, events }: Followed,
+  { played, spreadMs }: TempoSegmentation,
+  where: PlaceInTempo,
   steady: boolean,
   { tolerances }: EarParameters,
 ): Pause[] {
   const leastMs = Math.max(tolerances.hesitationMinMs, tolerances.hesitationSpreads * spreadMs)
-  const at = (one: PlayedMoment) => one.atMs
-  const tempoAt = (moment: number) =>
-    !steady ? clock.ratio(moment) : where.isOff(moment) ? where.stretchOf(moment)!.ratio : 1
+  const at = (one: PlayedEvent) => one.atMs
+  const tempoAt = (event: number) =>
+    !steady ? clock.ratio(event) : where.isOff(event) ? where.segmentOf(event)!.ratio : 1
   const runs = [...group(played, one => one.run).values()]
   return runs.flatMap(list => {
     const pauses: Pause[] = []
@@ -269,11 +266,11 @@ function pausesOf(
     list.forEach((anchor, index) => {
       const before = list[index - 1]
       if (!before) return
-      if (isAmong(where.begins, before.moment, anchor.moment) || where.changes.has(anchor.moment)) {
+      if (isAmong(where.begins, before.event, anchor.event) || where.changes.has(anchor.event)) {
         since = index
         return
       }
-      const around = tempoAt(anchor.moment)
+      const around = tempoAt(anchor.event)
       // Most steps are nowhere near a pause.
       if (anchor.takeMs - before.takeMs - around * (at(anchor) - at(before)) <= leastMs) return
       const steps = list.slice(Math.max(since, index - TEMPO_STEPS), index)
@@ -281,19 +278,19 @@ function pausesOf(
         steady || steps.length < 4
           ? around
           : median(steps.slice(1).map((one, step) => (one.takeMs - steps[step]!.takeMs) / (at(one) - at(steps[step]!))))
-      const lateBy = (one: PlayedMoment, tempo: number) => anchor.takeMs - one.takeMs - tempo * (at(anchor) - at(one))
+      const lateBy = (one: PlayedEvent, tempo: number) => anchor.takeMs - one.takeMs - tempo * (at(anchor) - at(one))
       const level = list.slice(Math.max(since, index - LEVEL_MOMENTS), index)
-      // One late note before must not hide a pause, nor one early note or a hurried stretch make one.
+      // One late note before must not hide a pause, and one early note or hurried passage must not create one.
       const least = Math.max(ratio, around)
       const tolerance = Math.max(
         leastMs,
         Math.min(tolerances.hesitationMaxMs, tolerances.hesitationShare * ratio * (at(anchor) - at(before))),
       )
       if (Math.min(lateBy(before, least), median(level.map(one => lateBy(one, least)))) <= tolerance) return
-      // People drift about the beat: the next note takes after the last one by about a half.
+      // Neighbouring errors are correlated, so half of the last error is expected again.
       pauses.push({
-        note: moments[anchor.moment]!.notes[0]!,
-        before: moments[before.moment]!.notes[0]!,
+        note: events[anchor.event]!.notes[0]!,
+        before: events[before.event]!.notes[0]!,
         ms: (lateBy(before, ratio) + median(level.map(one => lateBy(one, ratio)))) / 2,
       })
       since = index
@@ -303,21 +300,21 @@ function pausesOf(
 }
 
 /**
- * How far behind the click a run went on, ms: nothing, whole beats where it fell in with the click again, or what it
- * was.
+ * How far behind the click a run continued, ms: 0, whole beats where it fell in with the click again, or the lag
+ * itself.
  */
 function behindClick(
   run: number,
   expected: readonly ExpectedNote[],
   played: readonly TakeNote[],
-  { outcomes, followed: { attempts, momentOf } }: Alignment,
+  { outcomes, followed: { attempts, eventOf } }: Alignment,
   beatMs: number,
 ): number {
   return fallenBehind(
     median(
       outcomes
         .flatMap(({ outcome, played: stroke }, index) =>
-          outcome === 'right' && attempts.runOfMoment[momentOf[index]!] === run
+          outcome === 'right' && attempts.runOfEvent[eventOf[index]!] === run
             ? [played[stroke!]!.onsetMs - expected[index]!.onsetMs]
             : [],
         )
@@ -327,65 +324,65 @@ function behindClick(
   )
 }
 
-/** A run's place against the click is read off so many notes: later ones may have drifted away. */
+/** Notes that give a run's lag behind the click; later ones may have drifted. */
 const RUN_READ = 40
 
 /** The slope of take over score time with the pauses taken out. */
-function overallStretch({ clock, moments, momentOf }: Followed, pauses: readonly Pause[]): number {
-  const pauseAt = new Map(pauses.map(pause => [momentOf[pause.note]!, pause.ms]))
+function overallTempoRatio({ clock, events, eventOf }: Followed, pauses: readonly Pause[]): number {
+  const pauseAt = new Map(pauses.map(pause => [eventOf[pause.note]!, pause.ms]))
   let best: readonly Anchor[] = []
   for (const list of clock.anchors) if (list.length > best.length) best = list
   let pausedMs = 0
   const points = best.map((anchor): Point => {
-    pausedMs += pauseAt.get(anchor.moment) ?? 0
-    return [moments[anchor.moment]!.atMs, anchor.atMs - pausedMs]
+    pausedMs += pauseAt.get(anchor.event) ?? 0
+    return [events[anchor.event]!.atMs, anchor.atMs - pausedMs]
   })
   const { slope } = lineThrough(points)
-  return slope > LEAST_STRETCH && slope < 1 / LEAST_STRETCH ? slope : 1
+  return slope > MIN_TEMPO_RATIO && slope < 1 / MIN_TEMPO_RATIO ? slope : 1
 }
 
-/** Nobody plays twenty times as fast or slow as written; what would say so is no playing of this music. */
-const LEAST_STRETCH = 0.05
+/** Playing twenty times as fast or slow as written does not occur; a ratio beyond this is not this music. */
+const MIN_TEMPO_RATIO = 0.05
 
 const LINE_STRIDE = 3
-/** How much farther from a long line than from a short one notes may lie before the tempo is taken to bend. */
+/** The tempo is taken to bend when notes lie this many times farther from a long line than from a short one. */
 const BENT = 1.6
 
 /**
- * The player's own tempo: lines over many moments, which a single note cannot pull; over few where the tempo bends so
- * much that long lines would call the player early and late.
+ * The player's own tempo: lines over many events, which a single note cannot pull; over few where the tempo bends so
+ * much that notes would seem early or late.
  */
 function ownTempo(
   followed: Followed,
   pauses: readonly Pause[],
-  where: PlaceInCourse,
+  where: PlaceInTempo,
   stretch: number,
   ear: EarParameters,
-): (moment: number) => number {
-  const offBy = (due: (moment: number) => number) =>
-    median(followed.clock.anchors.flat().map(anchor => Math.abs(anchor.atMs - due(anchor.moment))))
-  const long = localTempo(followed, pauses, where, stretch, ear.localTempoMoments)
-  const short = localTempo(followed, pauses, where, stretch, ear.bendingTempoMoments)
+): (event: number) => number {
+  const offBy = (due: (event: number) => number) =>
+    median(followed.clock.anchors.flat().map(anchor => Math.abs(anchor.atMs - due(anchor.event))))
+  const long = localTempo(followed, pauses, where, stretch, ear.localTempoEvents)
+  const short = localTempo(followed, pauses, where, stretch, ear.bendingTempoEvents)
   return offBy(long) > BENT * offBy(short) + 1 ? short : long
 }
 
-/** When a moment is due in a take without a click. */
+/** When a event is due in a take without a click. */
 function localTempo(
-  { clock, moments, momentOf }: Followed,
+  { clock, events, eventOf }: Followed,
   pauses: readonly Pause[],
-  where: PlaceInCourse,
+  where: PlaceInTempo,
   stretch: number,
   reach: number,
-): (moment: number) => number {
-  const paused = new Set([...pauses.map(pause => momentOf[pause.note]!), ...where.begins])
+): (event: number) => number {
+  const paused = new Set([...pauses.map(pause => eventOf[pause.note]!), ...where.begins])
   const stretches: Anchor[][] = []
   for (const list of clock.anchors) {
     list.forEach((anchor, index) => {
-      if (index === 0 || isAmong(paused, list[index - 1]!.moment, anchor.moment)) stretches.push([anchor])
+      if (index === 0 || isAmong(paused, list[index - 1]!.event, anchor.event)) stretches.push([anchor])
       else stretches.at(-1)!.push(anchor)
     })
   }
-  const at = (anchor: Anchor) => moments[anchor.moment]!.atMs
+  const at = (anchor: Anchor) => events[anchor.event]!.atMs
   const lineAt = (list: readonly Anchor[], index: number) => {
     const from = Math.max(0, Math.min(index - (reach >> 1), list.length - reach))
     const near = list.slice(from, from + reach)
@@ -393,18 +390,18 @@ function localTempo(
       ? { slope: stretch, intercept: median(near.map(one => one.atMs - stretch * at(one))) }
       : lineThrough(near.map((one): Point => [at(one), one.atMs]))
   }
-  // Neighbouring moments share a line.
+  // Neighbouring events share a line.
   const lines = stretches.map(list => {
     let line = lineAt(list, 0)
     return list.map((_, index) => (index % LINE_STRIDE === 1 ? (line = lineAt(list, index + 1)) : line))
   })
-  // For each moment the nearest anchor at or before it, or the first.
+  // For each event the nearest anchor at or before it, or the first.
   const nearest = new Map<number, { slope: number; intercept: number }>()
-  stretches.forEach((list, index) => list.forEach((anchor, place) => nearest.set(anchor.moment, lines[index]![place]!)))
+  stretches.forEach((list, index) => list.forEach((anchor, place) => nearest.set(anchor.event, lines[index]![place]!)))
   let last = lines[0]?.[0] ?? { slope: stretch, intercept: 0 }
-  const due = Float64Array.from(moments, ({ atMs }, moment) => {
-    last = nearest.get(moment) ?? last
+  const due = Float64Array.from(events, ({ atMs }, event) => {
+    last = nearest.get(event) ?? last
     return last.intercept + last.slope * atMs
   })
-  return moment => due[moment]!
+  return event => due[event]!
 }

@@ -8,7 +8,7 @@ export interface Place {
   time?: number
 }
 
-/** What a finding about one or more places says of the first of them; all of them stand in `places`. */
+/** What a finding about one or more places says of the first; all of them are in `places`. */
 interface AtPlaces extends Place {
   count: number
   places: Place[]
@@ -23,8 +23,8 @@ export type HesitationCause =
   'chord change' | 'position shift' | 'crossing' | 'jump' | 'hands joining' | 'new material' | 'next note'
 
 /**
- * What stands behind a quantity of the whole pass that was found wrong; amounts in the units of their names. Pitches
- * are spelled as in F#4.
+ * The data behind a quantity of the whole pass that was found wrong; amounts in the units of their names. Pitches are
+ * spelled as in F#4.
  */
 export type Finding =
   | { kind: 'clean'; usualWaitMs?: number }
@@ -43,7 +43,7 @@ export type Finding =
   | (AtPlaces & { kind: 'habit'; habit: 'inversion'; written: string[]; instead: string[] })
   | (AtPlaces & { kind: 'habit'; habit: 'late-finger'; finger: number; ms: number })
   | (AtPlaces & { kind: 'habit'; habit: 'late-key'; written: string; ms: number })
-  // The way through the music
+  // The route through the score
   | (AtPlaces & { kind: 'restart' })
   | (AtPlaces & { kind: 'skipped'; bars: number[] } & BarStretch)
   | (AtPlaces & { kind: 'stopped' })
@@ -61,7 +61,7 @@ export type Finding =
   | { kind: 'late'; ms: number; maybeKeyboard: boolean }
   | { kind: 'early'; ms: number }
   | { kind: 'rushing' | 'dragging'; percent: number; withClick: boolean }
-  /** `outOfTime`: more notes lie off their time than a clean pass may have; without it they only waver. */
+  /** `outOfTime`: more notes are off than a clean pass may have; otherwise they only waver. */
   | {
       kind: 'uneven'
       ms: number
@@ -101,10 +101,7 @@ export type Finding =
   | (Place & { kind: 'late-entry'; beats: number; bars: number | null; ms: number; atBeginning: boolean })
   // Hands
   | { kind: 'hands-apart'; hand: Hand; ms: number; beats: number }
-  /**
-   * One hand is drawn off its grid by the other's where they do not divide into each other: so many of its notes
-   * against so many.
-   */
+  /** One hand is drawn off its grid by the other's, as in `own` notes against `other`. */
   | (AtPlaces & { kind: 'hand-pulled'; ms: number; own: number; other: number })
   | (AtPlaces & { kind: 'chord-spread'; ms: number })
   // Touch, swing, dynamics, pedal
@@ -171,13 +168,11 @@ export const CONDITIONS: readonly Condition[] = ['notes', 'time', 'hands']
 
 export function domainOf(finding: Finding): Domain {
   if (finding.kind === 'habit' && (finding.habit === 'late-finger' || finding.habit === 'late-key')) return 'time'
-  // Notes that waver within the tolerance are in time; to make them even comes later.
+  // Notes that waver within the tolerance are in time; evenness comes later.
   if (finding.kind === 'uneven' && !finding.outOfTime) return 'touch'
   return DOMAINS[finding.kind]
 }
 
-/**
- * Touch, swing, dynamics and pedal come later in learning: a clean pass may have their faults, and says so beside it.
- */
+/** Touch, swing, dynamics and pedal come later in learning: a clean pass may have their faults, reported beside it. */
 export const comesLater = (finding: Finding): boolean =>
   ['touch', 'swing', 'dynamics', 'pedal'].includes(domainOf(finding))

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { ExpectedNote } from '../music/passage'
 import { seededChance } from '../players/randomness'
 import { createFollower, follow } from './follow'
-import { momentsOf } from './moments'
+import { groupScoreEvents } from './score-events'
 import { DEFAULT_EAR } from './parameters'
 import { attemptsOf } from './runs'
 
@@ -18,39 +18,39 @@ const expected = (index: number, pitch: number, more: Partial<ExpectedNote> = {}
   onsetMs: index * BEAT,
   durationMs: BEAT,
   grace: false,
-  momentMs: index * BEAT,
+  eventMs: index * BEAT,
   quarterMs: BEAT,
   voice: '1',
   time: 1,
   ...more,
 })
 const MELODY = [60, 64, 62, 65, 67, 72, 69, 71, 74, 70, 66, 63]
-const MOMENTS = momentsOf(MELODY.map((pitch, index) => expected(index, pitch)))
+const MOMENTS = groupScoreEvents(MELODY.map((pitch, index) => expected(index, pitch)))
 const strokes = (list: [beat: number, pitch: number][]) =>
   list.map(([beat, pitch]) => ({ onsetMs: beat * BEAT, pitch }))
 const inOrder = (from: number, to: number, startBeat: number): [number, number][] =>
   MELODY.slice(from, to).map((pitch, index) => [startBeat + index, pitch])
 const ways = (list: [number, number][], steady: boolean) =>
-  follow({ moments: MOMENTS, strokes: strokes(list), steady, beatMs: BEAT, following: DEFAULT_EAR.following })
+  follow({ events: MOMENTS, strokes: strokes(list), steady, beatMs: BEAT, following: DEFAULT_EAR.following })
 
-describe('moments', () => {
+describe('score-events', () => {
   it('gather chords, and a grace note with the note it leads to', () => {
-    const moments = momentsOf(
+    const events = groupScoreEvents(
       [expected(0, 59, { onsetMs: -80, grace: true }), expected(0, 60), expected(0, 64), expected(1, 62)].sort(
         (a, b) => a.onsetMs - b.onsetMs,
       ),
     )
-    expect(moments.map(moment => moment.pitches)).toEqual([[59, 60, 64], [62]])
-    expect(moments.map(moment => moment.startsBar)).toEqual([true, false])
+    expect(events.map(event => event.pitches)).toEqual([[59, 60, 64], [62]])
+    expect(events.map(event => event.startsBar)).toEqual([true, false])
   })
 
   it('let the keys of a trill be struck freely as long as it sounds', () => {
-    const moments = momentsOf([
+    const events = groupScoreEvents([
       expected(0, 72, { ornaments: ['trill-mark'], durationMs: 2 * BEAT }),
       expected(1, 48),
       expected(3, 50),
     ])
-    expect(moments.map(moment => moment.free.includes(74))).toEqual([true, true, false])
+    expect(events.map(event => event.free.includes(74))).toEqual([true, true, false])
   })
 })
 
@@ -59,28 +59,28 @@ describe.each([
   ['without a click', false],
 ] as const)('following %s', (_name, steady) => {
   it('goes from moment to moment', () => {
-    expect(ways(inOrder(0, 12, 0), steady).map(step => step.moment)).toEqual([...MELODY.keys()])
+    expect(ways(inOrder(0, 12, 0), steady).map(step => step.event)).toEqual([...MELODY.keys()])
   })
 
   it('takes a wrong key for the note in its place', () => {
     const list = inOrder(0, 12, 0)
     list[5]![1] += 1
-    expect(ways(list, steady)[5]).toEqual({ moment: 5, kind: 'wrong', jumped: false })
+    expect(ways(list, steady)[5]).toEqual({ event: 5, kind: 'wrong', jumped: false })
   })
 
   it('passes over a missing note and a stray key', () => {
     const list: [number, number][] = [...inOrder(0, 4, 0), [3.4, 80], ...inOrder(5, 12, 5)]
     const steps = ways(list, steady)
     expect(steps[4]).toMatchObject({ kind: 'extra' })
-    expect(steps.slice(5).map(step => step.moment)).toEqual([5, 6, 7, 8, 9, 10, 11])
+    expect(steps.slice(5).map(step => step.event)).toEqual([5, 6, 7, 8, 9, 10, 11])
     expect(steps.some(step => step.jumped)).toBe(false)
   })
 
   it('jumps back once for a restart, and its runs overlap', () => {
     const steps = ways([...inOrder(0, 8, 0), ...inOrder(4, 12, 9.5)], steady)
-    expect(steps.filter(step => step.jumped)).toEqual([{ moment: 4, kind: 'match', jumped: true }])
-    const { runs, runOfMoment, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
-    expect(runs.map(run => [run.firstMoment, run.lastMoment])).toEqual([
+    expect(steps.filter(step => step.jumped)).toEqual([{ event: 4, kind: 'match', jumped: true }])
+    const { runs, runOfEvent: runOfMoment, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
+    expect(runs.map(run => [run.firstEvent, run.lastEvent])).toEqual([
       [0, 7],
       [4, 11],
     ])
@@ -91,14 +91,14 @@ describe.each([
 
   it('leaves strokes before the music outside it', () => {
     const steps = ways([[-3, 90], [-2.5, 91], ...inOrder(0, 12, 0)], steady)
-    expect(steps.slice(0, 3).map(step => step.moment)).toEqual([-1, -1, 0])
+    expect(steps.slice(0, 3).map(step => step.event)).toEqual([-1, -1, 0])
   })
 })
 
 describe('an attempt that was begun again and given up', () => {
   it('does not replace the one that went on further', () => {
     const steps = ways([...inOrder(0, 12, 0), ...inOrder(6, 11, 14)], false)
-    const { runOfMoment, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
+    const { runOfEvent: runOfMoment, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
     expect(new Set(runOfMoment)).toEqual(new Set([0]))
     expect([...runOfStroke.slice(12)]).toEqual([-1, -1, -1, -1, -1])
     expect(restarts).toBe(1)
@@ -110,7 +110,7 @@ describe('a follower that takes one stroke after the other', () => {
     const chance = seededChance(5)
     const long = Array.from({ length: 400 }, (_, index) => expected(index, 48 + Math.floor(37 * chance.uniform())))
     const follower = createFollower({
-      moments: momentsOf(long),
+      events: groupScoreEvents(long),
       steady: false,
       beatMs: BEAT,
       following: DEFAULT_EAR.following,
@@ -129,12 +129,12 @@ describe('a follower that takes one stroke after the other', () => {
   it('has nowhere to be in empty music', () => {
     expect(
       follow({
-        moments: [],
+        events: [],
         strokes: strokes([[0, 60]]),
         steady: true,
         beatMs: BEAT,
         following: DEFAULT_EAR.following,
       }),
-    ).toEqual([{ moment: -1, kind: 'extra', jumped: false }])
+    ).toEqual([{ event: -1, kind: 'extra', jumped: false }])
   })
 })

@@ -1,26 +1,26 @@
+import { type RepeatJumps, NO_REPEAT_JUMPS } from './repeat-jumps'
 import { bisectLeft } from 'd3-array'
 import type { Hand } from '../music/arrangement'
-import type { Moment } from './moments'
+import type { ScoreEvent } from './score-events'
 import type { FollowingParameters } from './parameters'
-import { NO_TURNS, type Turns } from './repeats'
 
-/** Where one stroke stands in the score. */
-export interface Step {
+/** The place of one stroke in the score. */
+export interface FollowedStroke {
   /** Index of the moment it belongs to; -1 for a stroke before the music began. */
-  moment: number
-  /** `match`: one of the moment's keys; `wrong`: stands for one of them; `extra`: stands for nothing. */
+  event: number
+  /** `match`: one of the event's keys; `wrong`: meant for one of them; `extra`: matches nothing. */
   kind: 'match' | 'wrong' | 'extra'
-  /** The player went on from another place than the one reached: back for a restart, or forward over a gap. */
+  /** The player jumped: back for a restart, or forward over a gap. */
   jumped: boolean
 }
 
 export interface FollowRequest {
-  moments: readonly Moment[]
-  /** Where repeats may be counted otherwise. */
-  turns?: Turns
+  events: readonly ScoreEvent[]
+  /** Jumps that a different count of repeats would make. */
+  turns?: RepeatJumps
   /** Sorted by onset. */
   strokes: readonly { onsetMs: number; pitch: number }[]
-  /** With a click: the moments' times are the strokes' own clock. Without: tempo and start are found. */
+  /** With a click: event times are on the strokes' own clock. Without: tempo and start are found. */
   steady: boolean
   beatMs: number
   following: FollowingParameters
@@ -33,66 +33,59 @@ const KINDS = ['match', 'wrong', 'extra'] as const
 const BEFORE = -1
 const NO_SHIFT = 127
 /**
- * With more beliefs than this the player is lost, and only the likelier ones are kept: the work for a stroke is
- * bounded.
+ * With more hypotheses than this the player is lost, and a tighter threshold applies, which bounds the work for a
+ * stroke.
  */
-const MANY_BELIEFS = 64
-/** Keys of one moment that are told apart; the keyboard has 88 and a hand five fingers. */
-const MOST_BITS = 30
+const MAX_BEAM = 64
+/** Keys of one event that are told apart; a hand has five fingers. */
+const MAX_KEY_BITS = 30
 
 /**
- * Follows a player through the score: the most plausible way of the strokes through the moments. A Viterbi decoding of
- * a hidden Markov model in the manner of score followers that allow for errors, repeats and skips (Nakamura et al. 2014
- * and 2017, from memory): each belief carries the place, the keys of its chord already struck and the tempo it has
- * heard; a stroke stays in its chord, moves on, skips a little, or jumps. Costs are negative log probabilities up to a
- * constant. The work for a stroke depends on the beliefs worth keeping, so it is linear in the length of the take.
+ * Follows a player through the score: the most plausible path of the strokes through the score events. A Viterbi
+ * decoding of a hidden Markov model in the manner of score followers that allow for errors, repeats and skips (Nakamura
+ * et al. 2014 and 2017, unchecked): each hypothesis holds the place, the keys of its chord already struck and the tempo
+ * heard so far; a stroke stays in its chord, moves on, skips a little, or jumps. Costs are negative log probabilities
+ * up to a constant. The work for a stroke depends on the size of the beam, so it is linear in the length of the take.
  */
-export function follow(request: FollowRequest): Step[] {
+export function follow(request: FollowRequest): FollowedStroke[] {
   const { strokes } = request
-  if (request.moments.length === 0) return strokes.map(() => ({ moment: BEFORE, kind: 'extra', jumped: false }))
+  if (request.events.length === 0) return strokes.map(() => ({ event: BEFORE, kind: 'extra', jumped: false }))
   const follower = createFollower(request)
   for (const { pitch, onsetMs } of strokes) follower.advance(pitch, onsetMs)
-  return follower.way(true)
+  return follower.bestPath(true)
 }
 
-/** What a jump over so many moments costs beyond its own price: people take up again near where they stopped. */
-export const distancePrice = (cost: FollowingParameters, moments: number): number =>
-  cost.jumpDistance * Math.log2(1 + Math.abs(moments) / 4)
+/** The distance penalty of a jump over a number of events: people start again near where they stopped. */
+export const jumpDistancePenalty = (cost: FollowingParameters, events: number): number =>
+  cost.jumpDistance * Math.log2(1 + Math.abs(events) / 4)
 
-/**
- * What is believed after some strokes: where the player is, and what it costs to believe it. Arrays of the same length.
- */
-interface Beliefs {
+/** The hypotheses about where the player is after some strokes, with their costs. Arrays of the same length. */
+interface Hypotheses {
   size: number
-  moment: Int32Array
+  event: Int32Array
   cost: Float64Array
-  /** When the first stroke of the moment fell. */
+  /** When the first stroke of the event fell. */
   enteredMs: Float64Array
-  /** Take ms for one score ms, as heard lately. */
+  /** Take ms for one score ms, as heard recently. */
   ratio: Float64Array
-  /** With a click: how far behind it the player goes on, having stopped or hesitated, ms. */
+  /** With a click: how far behind it the player continues after a stop or a hesitation, ms. */
   lagMs: Float64Array
-  /** How many moments the ratio rests on. */
+  /** The number of events the ratio is based on. */
   heard: Uint16Array
-  /** Which of the moment's keys have been struck, a bit each. */
+  /** Bit mask of the event's keys that have been struck. */
   struck: Int32Array
-  /**
-   * Jumps so far, odd or even: one who has just taken up again at a place is not confused with one who lingers there.
-   */
+  /** Parity of the jumps so far: a player who has just jumped to a place is kept apart from one who never left it. */
   parity: Uint8Array
-  /**
-   * How far the last wrong key lay from its note, and of which hand it was; NO_SHIFT when that hand has struck a right
-   * one since.
-   */
+  /** Distance of the last wrong key from its note, and its hand; NO_SHIFT once that hand has struck a right key. */
   shift: Int8Array
   shiftIsLeft: Uint8Array
-  /** Whether the last stroke stood for nothing: who tries out keys tries out several. */
+  /** Whether the last stroke was extra: trial keys come in groups. */
   tries: Uint8Array
 }
 
-const beliefs = (capacity: number): Beliefs => ({
+const createHypotheses = (capacity: number): Hypotheses => ({
   size: 0,
-  moment: new Int32Array(capacity),
+  event: new Int32Array(capacity),
   cost: new Float64Array(capacity),
   enteredMs: new Float64Array(capacity),
   ratio: new Float64Array(capacity),
@@ -105,64 +98,64 @@ const beliefs = (capacity: number): Beliefs => ({
   tries: new Uint8Array(capacity),
 })
 
-/** A follower that takes one stroke after the other. */
+/** Creates a follower that is fed one stroke at a time. */
 export function createFollower({
-  moments,
-  turns = NO_TURNS,
+  events,
+  turns = NO_REPEAT_JUMPS,
   steady,
   beatMs,
   following: cost,
 }: Omit<FollowRequest, 'strokes'>) {
-  const count = moments.length
-  const momentMs = Float64Array.from(moments, ({ atMs }) => atMs)
-  /** Keys to be struck: one that two voices share counts once. */
-  const keysOf = Int32Array.from(moments, ({ pitches }) => new Set(pitches).size)
-  const absence = Float64Array.from(keysOf, many => Math.min(cost.missedMoment, cost.missed * many))
-  const index = indexByKey(moments)
-  const keys = keySets(moments, ({ pitches }) => pitches)
-  const freeKeys = keySets(moments, ({ free }) => free)
-  const tiedKeys = keySets(moments, ({ tied }) => tied)
-  let now = beliefs(2 * count + 2)
-  let next = beliefs(2 * count + 2)
-  const distances = Float64Array.from({ length: cost.jumpMoments + 1 }, (_, far) => distancePrice(cost, far))
+  const count = events.length
+  const eventMs = Float64Array.from(events, ({ atMs }) => atMs)
+  /** Keys to be struck; one that two voices share counts once. */
+  const keysOf = Int32Array.from(events, ({ pitches }) => new Set(pitches).size)
+  const missedPenalty = Float64Array.from(keysOf, many => Math.min(cost.missedEvent, cost.missed * many))
+  const index = indexByKey(events)
+  const keys = keySets(events, ({ pitches }) => pitches)
+  const freeKeys = keySets(events, ({ free }) => free)
+  const tiedKeys = keySets(events, ({ tied }) => tied)
+  let now = createHypotheses(2 * count + 2)
+  let next = createHypotheses(2 * count + 2)
+  const distances = Float64Array.from({ length: cost.jumpEvents + 1 }, (_, far) => jumpDistancePenalty(cost, far))
   const slotOf = new Int32Array(2 * count + 2)
   const stampOf = new Int32Array(2 * count + 2).fill(-1)
   let strokes = 0
-  /** Nothing dearer than this is worth noting down. */
-  let limit = 0
+  /** Hypotheses costlier than this are pruned. */
+  let pruneAbove = 0
   const history = createHistory()
   now.size = 1
-  now.moment[0] = BEFORE
+  now.event[0] = BEFORE
   now.ratio[0] = 1
   now.shift[0] = NO_SHIFT
 
-  /** Notes down a belief, if it is the cheapest about its place. Answers with its slot, or -1. */
-  const note = (
-    moment: number,
+  /** Records a hypothesis if it is the cheapest for its place. Returns its slot, or -1. */
+  const recordHypothesis = (
+    event: number,
     price: number,
     from: number,
     matched: number,
     kind: number,
     jumped: boolean,
   ): number => {
-    if (price > limit) return -1
+    if (price > pruneAbove) return -1
     const parity = jumped ? 1 - now.parity[from]! : now.parity[from]!
-    const place = 2 * moment + 2 + parity
+    const place = 2 * event + 2 + parity
     let slot = slotOf[place]!
     if (stampOf[place] !== strokes) {
       stampOf[place] = strokes
       slot = slotOf[place] = next.size++
       history.grow(next.size)
     } else if (next.cost[slot]! <= price) return -1
-    next.moment[slot] = moment
+    next.event[slot] = event
     next.parity[slot] = parity
     next.cost[slot] = price
     history.set(slot, from, matched, kind, jumped)
     return slot
   }
 
-  /** What time says against `offMs` where `scaleMs` is usual. Bounded: people stop. */
-  const against = (offMs: number, scaleMs: number): number => {
+  /** Timing penalty, capped because players stop and start. */
+  const timingPenalty = (offMs: number, scaleMs: number): number => {
     const off = offMs / scaleMs
     return (cost.time * off * off) / (off * off + 2)
   }
@@ -177,19 +170,19 @@ export function createFollower({
     return old + weight * (seen - old)
   }
 
-  // The wrong key last priced: which note it stands for, and how far from it it lies.
+  // The wrong key priced last: the note it is meant for, and its distance.
   let wrongBit = -1
   let wrongShift = 0
-  const priceOfWrong = (moment: number, pitch: number, struck: number, from: number): number => {
-    const { pitches, hands } = moments[moment]!
+  const priceOfWrong = (event: number, pitch: number, struck: number, from: number): number => {
+    const { pitches, hands } = events[event]!
     const shift = now.shift[from]!
     const shiftHand = now.shiftIsLeft[from] === 1 ? 'left' : 'right'
-    let best = Infinity
-    for (let bit = 0; bit < pitches.length && bit < MOST_BITS; bit++) {
+    let likeliest = Infinity
+    for (let bit = 0; bit < pitches.length && bit < MAX_KEY_BITS; bit++) {
       if (struck & (1 << bit)) continue
       const off = pitch - pitches[bit]!
       const far = Math.abs(off)
-      // A hand that lies one white key off is one or two half steps off.
+      // A hand one white key off is one or two half steps off.
       const isSame =
         hands[bit] === shiftHand &&
         shift !== NO_SHIFT &&
@@ -201,19 +194,19 @@ export function createFollower({
           : far <= 7
             ? cost.wrongFar
             : cost.wrongFar + 0.7
-      if (price >= best) continue
-      best = price
+      if (price >= likeliest) continue
+      likeliest = price
       wrongBit = bit
       wrongShift = Math.max(-126, Math.min(126, off))
     }
-    return best
+    return likeliest
   }
 
-  /** The shift after a right key of a hand: gone if it was that hand's. */
+  /** The displacement after a right key: cleared if it was that hand's. */
   const shiftAfter = (from: number, hand: Hand) =>
     (now.shiftIsLeft[from] === 1) === (hand === 'left') ? NO_SHIFT : now.shift[from]!
 
-  const keep = (
+  const recordStay = (
     from: number,
     added: number,
     matched: number,
@@ -222,7 +215,7 @@ export function createFollower({
     shift: number,
     isLeft = now.shiftIsLeft[from]!,
   ) => {
-    const slot = note(now.moment[from]!, now.cost[from]! + added, from, matched, kind, false)
+    const slot = recordHypothesis(now.event[from]!, now.cost[from]! + added, from, matched, kind, false)
     if (slot < 0) return
     next.enteredMs[slot] = now.enteredMs[from]!
     next.ratio[slot] = now.ratio[from]!
@@ -234,145 +227,147 @@ export function createFollower({
     next.tries[slot] = kind === EXTRA ? 1 : 0
   }
 
-  const stay = (from: number, pitch: number, atMs: number) => {
-    const moment = now.moment[from]!
+  const stayInEvent = (from: number, pitch: number, atMs: number) => {
+    const event = now.event[from]!
     const struck = now.struck[from]!
-    if (moment === BEFORE) return keep(from, cost.extra * cost.noodleShare, BEFORE, EXTRA, 0, NO_SHIFT)
-    const late = against(Math.max(0, atMs - now.enteredMs[from]!), cost.chordMs)
-    if (has(keys, moment, pitch)) {
-      const { pitches, hands } = moments[moment]!
+    if (event === BEFORE) return recordStay(from, cost.extra * cost.prestartFactor, BEFORE, EXTRA, 0, NO_SHIFT)
+    const late = timingPenalty(Math.max(0, atMs - now.enteredMs[from]!), cost.chordMs)
+    if (keySetHas(keys, event, pitch)) {
+      const { pitches, hands } = events[event]!
       for (let bit = 0; bit < pitches.length; bit++) {
-        if (pitches[bit] !== pitch || (bit < MOST_BITS && struck & (1 << bit))) continue
-        return keep(
+        if (pitches[bit] !== pitch || (bit < MAX_KEY_BITS && struck & (1 << bit))) continue
+        return recordStay(
           from,
           late,
-          moment,
+          event,
           MATCH,
-          bit < MOST_BITS ? struck | (1 << bit) : struck,
+          bit < MAX_KEY_BITS ? struck | (1 << bit) : struck,
           shiftAfter(from, hands[bit]!),
         )
       }
     }
-    keep(
+    recordStay(
       from,
-      has(freeKeys, moment, pitch)
+      keySetHas(freeKeys, event, pitch)
         ? cost.ornament
-        : has(tiedKeys, moment, pitch)
+        : keySetHas(tiedKeys, event, pitch)
           ? cost.restruck
           : now.tries[from] === 1
             ? cost.extraMore
             : cost.extra,
-      moment,
+      event,
       EXTRA,
       struck,
       now.shift[from]!,
     )
     const ratio = now.ratio[from]!
-    for (let back = 1; back <= cost.lateMoments && back <= moment; back++) {
-      if (!has(keys, moment - back, pitch)) continue
-      const behindMs = atMs - now.enteredMs[from]! + (momentMs[moment]! - momentMs[moment - back]!) * ratio
-      keep(
+    for (let back = 1; back <= cost.lateEvents && back <= event; back++) {
+      if (!keySetHas(keys, event - back, pitch)) continue
+      const behindMs = atMs - now.enteredMs[from]! + (eventMs[event]! - eventMs[event - back]!) * ratio
+      recordStay(
         from,
-        cost.late + against(behindMs, cost.lateBeats * beatMs * ratio),
-        moment - back,
+        cost.late + timingPenalty(behindMs, cost.lateBeats * beatMs * ratio),
+        event - back,
         MATCH,
         struck,
         now.shift[from]!,
       )
     }
-    if (now.cost[from]! + late + Math.min(cost.sameShift, cost.wrongNear) > limit) return
-    const wrong = priceOfWrong(moment, pitch, struck, from)
+    if (now.cost[from]! + late + Math.min(cost.sameShift, cost.wrongNear) > pruneAbove) return
+    const wrong = priceOfWrong(event, pitch, struck, from)
     if (wrong < Infinity)
-      keep(
+      recordStay(
         from,
         wrong + late,
-        moment,
+        event,
         WRONG,
         struck | (1 << wrongBit),
         wrongShift,
-        moments[moment]!.hands[wrongBit] === 'left' ? 1 : 0,
+        events[event]!.hands[wrongBit] === 'left' ? 1 : 0,
       )
   }
 
-  const enter = (from: number, moment: number, price: number, pitch: number, atMs: number, jumped: boolean) => {
-    const isMatch = has(keys, moment, pitch)
-    const here = isMatch ? price : price + priceOfWrong(moment, pitch, 0, from)
-    const origin = now.moment[from]!
+  const enterEvent = (from: number, event: number, price: number, pitch: number, atMs: number, jumped: boolean) => {
+    const isMatch = keySetHas(keys, event, pitch)
+    const here = isMatch ? price : price + priceOfWrong(event, pitch, 0, from)
+    const origin = now.event[from]!
     const goesOn = origin !== BEFORE && !jumped
     let behindMs = 0
     let lagMs = 0
     let click = 0
     if (steady) {
-      behindMs = atMs - momentMs[moment]!
-      // Taken up again, the player may be anywhere against the click, but is likeliest to have fallen in with it.
+      behindMs = atMs - eventMs[event]!
+      // After a jump the player may be anywhere against the click, most likely together with it.
       lagMs = !jumped ? now.lagMs[from]! : Math.abs(behindMs) > 0.5 * beatMs ? behindMs : 0
       const off = (behindMs - lagMs) / (cost.clickBeats * beatMs)
       click = (cost.click * off * off) / (1 + off * off)
-      // Who has stopped, or lost a beat, goes on so far behind; to find that out once is enough.
+      // After a stop or a lost beat the player continues with that lag; it is paid for once.
       if (!jumped && Math.abs(behindMs - lagMs) > 0.5 * beatMs) lagMs = behindMs
     }
-    const slot = note(moment, here + click, from, moment, isMatch ? MATCH : WRONG, jumped)
+    const slot = recordHypothesis(event, here + click, from, event, isMatch ? MATCH : WRONG, jumped)
     if (slot < 0) return
     next.enteredMs[slot] = atMs
     next.ratio[slot] = goesOn
-      ? newRatio(from, atMs - now.enteredMs[from]!, momentMs[moment]! - momentMs[origin]!)
+      ? newRatio(from, atMs - now.enteredMs[from]!, eventMs[event]! - eventMs[origin]!)
       : now.ratio[from]!
     next.lagMs[slot] = lagMs + cost.lagShare * (behindMs - lagMs)
     next.heard[slot] = Math.min(1000, now.heard[from]! + (goesOn ? 1 : 0))
-    const bit = isMatch ? moments[moment]!.pitches.indexOf(pitch) : wrongBit
-    next.struck[slot] = bit < MOST_BITS ? 1 << bit : 0
-    const hand = moments[moment]!.hands[bit]!
+    const bit = isMatch ? events[event]!.pitches.indexOf(pitch) : wrongBit
+    next.struck[slot] = bit < MAX_KEY_BITS ? 1 << bit : 0
+    const hand = events[event]!.hands[bit]!
     next.shift[slot] = isMatch ? shiftAfter(from, hand) : wrongShift
     next.shiftIsLeft[slot] = isMatch ? now.shiftIsLeft[from]! : hand === 'left' ? 1 : 0
     next.tries[slot] = 0
   }
 
-  const goOn = (from: number, pitch: number, atMs: number) => {
-    const moment = now.moment[from]!
+  const stepForward = (from: number, pitch: number, atMs: number) => {
+    const event = now.event[from]!
     let price = now.cost[from]!
-    if (moment !== BEFORE)
-      price += Math.min(cost.missedMoment, cost.missed * Math.max(0, keysOf[moment]! - ones(now.struck[from]!)))
+    if (event !== BEFORE)
+      price += Math.min(cost.missedEvent, cost.missed * Math.max(0, keysOf[event]! - countBits(now.struck[from]!)))
     const leaving = price
     const doubt = steady ? 1 : 1 + 3 / (1 + now.heard[from]!)
-    const last = Math.min(count - 1, moment + cost.reachMoments)
+    const last = Math.min(count - 1, event + cost.reachEvents)
     const leastWrong = now.shift[from] === NO_SHIFT ? cost.wrongNear : cost.sameShift
-    for (let to = moment + 1; to <= last && price <= limit; to++) {
+    for (let to = event + 1; to <= last && price <= pruneAbove; to++) {
       let here = price
-      if (moment !== BEFORE) {
-        const dueMs = (momentMs[to]! - momentMs[moment]!) * now.ratio[from]!
+      if (event !== BEFORE) {
+        const dueMs = (eventMs[to]! - eventMs[event]!) * now.ratio[from]!
         const off = (atMs - now.enteredMs[from]! - dueMs) / ((cost.timeMs + cost.timeShare * dueMs) * doubt)
-        // Who tries out keys takes their time.
-        here += ((off > 0 && now.tries[from] === 1 ? cost.timeTried : cost.time) * off * off) / (off * off + 2)
+        // While searching for a key, lateness is penalised less.
+        here +=
+          ((off > 0 && now.tries[from] === 1 ? cost.timePenaltyAfterTrial : cost.time) * off * off) / (off * off + 2)
       }
-      // Most ways on are hopeless, and to see it here is much cheaper than to go them.
-      if (here + (has(keys, to, pitch) ? 0 : leastWrong) <= limit) enter(from, to, here, pitch, atMs, false)
-      price += absence[to]!
+      // Most steps forward exceed the threshold; seeing it here is much cheaper than entering the event.
+      if (here + (keySetHas(keys, to, pitch) ? 0 : leastWrong) <= pruneAbove)
+        enterEvent(from, to, here, pitch, atMs, false)
+      price += missedPenalty[to]!
     }
-    for (const to of turns.get(moment) ?? [])
-      if (has(keys, to, pitch)) enter(from, to, leaving + cost.turn, pitch, atMs, true)
+    for (const to of turns.get(event) ?? [])
+      if (keySetHas(keys, to, pitch)) enterEvent(from, to, leaving + cost.repeatJump, pitch, atMs, true)
   }
 
-  const jump = (from: number, pitch: number, atMs: number) => {
-    const moment = now.moment[from]!
+  const jumpElsewhere = (from: number, pitch: number, atMs: number) => {
+    const event = now.event[from]!
     const places = index.get(pitch)
     if (!places) return
-    const paused = moment !== BEFORE && atMs - now.enteredMs[from]! > cost.pauseBeats * beatMs * now.ratio[from]!
-    const price = now.cost[from]! + (moment === BEFORE ? cost.jumpIn : paused ? cost.jumpAfterPause : cost.jump)
+    const paused = event !== BEFORE && atMs - now.enteredMs[from]! > cost.pauseBeats * beatMs * now.ratio[from]!
+    const price = now.cost[from]! + (event === BEFORE ? cost.jumpIn : paused ? cost.jumpAfterPause : cost.jump)
     for (
-      let at = bisectLeft(places, moment - cost.jumpMoments);
-      at < places.length && places[at]! <= moment + cost.jumpMoments;
+      let at = bisectLeft(places, event - cost.jumpEvents);
+      at < places.length && places[at]! <= event + cost.jumpEvents;
       at++
     ) {
       const to = places[at]!
       const there =
         price +
-        distances[Math.abs(to - moment)]! -
-        (to === 0 ? cost.fromTheTop : moments[to]!.startsBar ? cost.fromTheBar : 0)
-      if (to !== moment + 1 && there <= limit) enter(from, to, there, pitch, atMs, true)
+        distances[Math.abs(to - event)]! -
+        (to === 0 ? cost.fromTheTop : events[to]!.startsBar ? cost.fromTheBar : 0)
+      if (to !== event + 1 && there <= pruneAbove) enterEvent(from, to, there, pitch, atMs, true)
     }
   }
 
-  const least = (): number => {
+  const lowestCost = (): number => {
     let price = Infinity
     for (let one = 0; one < next.size; one++) if (next.cost[one]! < price) price = next.cost[one]!
     return price
@@ -384,16 +379,16 @@ export function createFollower({
     return at
   }
 
-  /** The cheapest belief when nothing comes any more: the few notes that are left were not played. */
-  const bestAtEnd = (): number => {
+  /** The cheapest hypothesis at the end of a take: the few notes left were not played. */
+  const likeliestAtEnd = (): number => {
     const leftOf = (one: number) => {
-      const moment = now.moment[one]!
+      const event = now.event[one]!
       let left =
-        moment === BEFORE
+        event === BEFORE
           ? 0
-          : Math.min(cost.missedMoment, cost.missed * Math.max(0, keysOf[moment]! - ones(now.struck[one]!)))
-      for (let next = moment + 1; next < count && left < cost.missedMoment; next++) left += absence[next]!
-      return Math.min(left, cost.missedMoment)
+          : Math.min(cost.missedEvent, cost.missed * Math.max(0, keysOf[event]! - countBits(now.struck[one]!)))
+      for (let next = event + 1; next < count && left < cost.missedEvent; next++) left += missedPenalty[next]!
+      return Math.min(left, cost.missedEvent)
     }
     let at = 0
     for (let one = 1; one < now.size; one++) if (now.cost[one]! + leftOf(one) < now.cost[at]! + leftOf(at)) at = one
@@ -401,35 +396,36 @@ export function createFollower({
   }
 
   return {
-    /** Takes one stroke in. Strokes come in order of time. */
+    /** Takes one stroke. Strokes come in order of time. */
     advance(pitch: number, atMs: number): void {
       next.size = 0
       history.begin()
       const favourite = best()
-      limit = now.cost[favourite]! + (now.size > MANY_BELIEFS ? cost.pruneMany : cost.prune)
+      pruneAbove = now.cost[favourite]! + (now.size > MAX_BEAM ? cost.pruneMany : cost.prune)
       for (let from = 0; from < now.size; from++) {
-        if (now.cost[from]! > limit) continue
-        stay(from, pitch, atMs)
-        goOn(from, pitch, atMs)
+        if (now.cost[from]! > pruneAbove) continue
+        stayInEvent(from, pitch, atMs)
+        stepForward(from, pitch, atMs)
       }
-      if (least() > now.cost[favourite]! + cost.asExpected) jump(favourite, pitch, atMs)
+      if (lowestCost() > now.cost[favourite]! + cost.jumpThreshold) jumpElsewhere(favourite, pitch, atMs)
       strokes++
       ;[now, next] = [next, now]
     },
-    /** Where the player is believed to be: the last moment reached, or -1. */
-    place: (): number => now.moment[best()]!,
-    /** What the newest stroke is believed to be. */
-    newest: (): Step => history.at(strokes - 1, best()),
+    /** The likeliest place: the last event reached, or -1. */
+    place: (): number => now.event[best()]!,
+    /** The likeliest reading of the newest stroke. */
+    newest: (): FollowedStroke => history.at(strokes - 1, best()),
     /**
-     * The most plausible way of all strokes so far; of a take that is over, whoever was nearly at the end is likeliest
-     * to have come to it.
+     * The most plausible path of all strokes so far; for a finished take, a player who was nearly at the end most
+     * likely reached it.
      */
-    way: (isOver = false): Step[] => history.back(strokes, isOver ? bestAtEnd() : best()),
+    bestPath: (isOver = false): FollowedStroke[] => history.back(strokes, isOver ? likeliestAtEnd() : best()),
   }
 }
 
 /**
- * How each belief came about, stroke by stroke, in two growing lists: 16 bits of origin and the kind, and the moment.
+ * Back pointers of the hypotheses, stroke by stroke, in two growing lists: origin slot with kind and jump bit, and the
+ * matched event.
  */
 function createHistory() {
   let origins = new Int32Array(4096)
@@ -437,9 +433,9 @@ function createHistory() {
   const starts: number[] = []
   let start = 0
   let end = 0
-  const step = (stroke: number, slot: number): Step => {
+  const step = (stroke: number, slot: number): FollowedStroke => {
     const origin = origins[starts[stroke]! + slot]!
-    return { moment: matches[starts[stroke]! + slot]!, kind: KINDS[(origin >> 1) & 3]!, jumped: (origin & 1) === 1 }
+    return { event: matches[starts[stroke]! + slot]!, kind: KINDS[(origin >> 1) & 3]!, jumped: (origin & 1) === 1 }
   }
   return {
     begin() {
@@ -460,8 +456,8 @@ function createHistory() {
       matches[start + slot] = matched
     },
     at: step,
-    back(strokes: number, last: number): Step[] {
-      const steps = new Array<Step>(strokes)
+    back(strokes: number, last: number): FollowedStroke[] {
+      const steps = new Array<FollowedStroke>(strokes)
       let at = last
       for (let stroke = strokes - 1; stroke >= 0; stroke--) {
         steps[stroke] = step(stroke, at)
@@ -472,32 +468,32 @@ function createHistory() {
   }
 }
 
-/** For each moment the set of its keys as 128 bits. */
-function keySets(moments: readonly Moment[], keysOf: (moment: Moment) => readonly number[]): Int32Array {
-  const sets = new Int32Array(4 * moments.length)
-  moments.forEach((moment, place) => {
-    for (const key of keysOf(moment)) if (key >= 0 && key < 128) sets[4 * place + (key >> 5)]! |= 1 << (key & 31)
+/** For each event the set of its keys as 128 bits. */
+function keySets(events: readonly ScoreEvent[], keysOf: (event: ScoreEvent) => readonly number[]): Int32Array {
+  const sets = new Int32Array(4 * events.length)
+  events.forEach((event, place) => {
+    for (const key of keysOf(event)) if (key >= 0 && key < 128) sets[4 * place + (key >> 5)]! |= 1 << (key & 31)
   })
   return sets
 }
 
-const has = (sets: Int32Array, moment: number, key: number): boolean =>
-  ((sets[4 * moment + (key >> 5)]! >> (key & 31)) & 1) === 1
+const keySetHas = (sets: Int32Array, event: number, key: number): boolean =>
+  ((sets[4 * event + (key >> 5)]! >> (key & 31)) & 1) === 1
 
-/** For each key, the moments in which it stands, ascending. */
-function indexByKey(moments: readonly Moment[]): Map<number, number[]> {
+/** For each key, the events that contain it, ascending. */
+function indexByKey(events: readonly ScoreEvent[]): Map<number, number[]> {
   const index = new Map<number, number[]>()
-  moments.forEach(({ pitches }, moment) => {
+  events.forEach(({ pitches }, event) => {
     for (const pitch of new Set(pitches)) {
       const places = index.get(pitch)
-      if (places) places.push(moment)
-      else index.set(pitch, [moment])
+      if (places) places.push(event)
+      else index.set(pitch, [event])
     }
   })
   return index
 }
 
-function ones(bits: number): number {
+function countBits(bits: number): number {
   let count = 0
   for (let rest = bits; rest !== 0; rest &= rest - 1) count++
   return count

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
-import { expectedNotes, stretchPassage, type ExpectedNote } from '../music/passage'
+import { expectedNotes, spanPassage, type ExpectedNote } from '../music/passage'
 import { quarters } from '../music/quarters'
 import { MACHINE } from '../players/habits'
 import { simulatePlayer } from '../players/simulate'
@@ -17,7 +17,7 @@ const at = (onsetMs: number, pitch: number): ExpectedNote => ({
   durationMs: 500,
   grace: false,
   time: 1,
-  momentMs: onsetMs,
+  eventMs: onsetMs,
   quarterMs: 1000,
   barIndex: 0,
   voice: '1',
@@ -54,16 +54,16 @@ describe('the ear during a loop', () => {
 
   it('calls a note missed only when it can no longer come, and once', () => {
     const ear = twoRounds()
-    expect(ear.settle(1800)).toEqual([])
-    expect(ear.settle(2000)).toMatchObject([{ index: 0, outcome: 'missed' }])
-    expect(ear.settle(2000)).toEqual([])
+    expect(ear.expireMissed(1800)).toEqual([])
+    expect(ear.expireMissed(2000)).toMatchObject([{ index: 0, outcome: 'missed' }])
+    expect(ear.expireMissed(2000)).toEqual([])
   })
 
   it('goes on by the clock after a missing note', () => {
     const ear = twoRounds()
     ear.hear(60, 1000)
     expect(ear.hear(64, 3010)).toMatchObject([{ index: 2, outcome: 'right', deviationMs: 10 }])
-    expect(ear.settle(3200)).toMatchObject([{ index: 1, outcome: 'missed' }])
+    expect(ear.expireMissed(3200)).toMatchObject([{ index: 1, outcome: 'missed' }])
   })
 
   it('follows a player who takes up again, and measures from the beat they fell in with', () => {
@@ -98,7 +98,7 @@ describe('the ear during a loop', () => {
 
   it('marks what a learner really did, note for note', () => {
     const { arrangement } = demoScore('lantern-ferry.musicxml')
-    const expected = expectedNotes(arrangement, stretchPassage(quarters(0), quarters(16), 'both'), 72)
+    const expected = expectedNotes(arrangement, spanPassage(quarters(0), quarters(16), 'both'), 72)
     let same = 0
     let all = 0
     for (let seed = 0; seed < 20; seed++) {
@@ -108,7 +108,7 @@ describe('the ear during a loop', () => {
       const marks = new Map<number, string>()
       for (const note of take.notes)
         for (const mark of ear.hear(note.pitch, note.onsetMs)) marks.set(mark.index, mark.outcome)
-      for (const mark of ear.settle(1e9)) marks.set(mark.index, mark.outcome)
+      for (const mark of ear.expireMissed(1e9)) marks.set(mark.index, mark.outcome)
       expect(marks.size).toBe(expected.length)
       all += expected.length
       same += truth.notes.filter((one, index) => one.outcome === marks.get(index)).length

@@ -1,10 +1,10 @@
 import { bisector } from 'd3-array'
 import type { ExpectedNote } from '../music/passage'
 import { createFollower } from './follow'
-import { momentsOf, type Moment } from './moments'
+import { groupScoreEvents, type ScoreEvent } from './score-events'
 import { DEFAULT_EAR, matchWindowMs, wrongWindowMs, type EarParameters } from './parameters'
 
-/** A mark to set at a written note, provisional until its round has ended. */
+/** A mark at a written note, provisional until its round has ended. */
 export interface LiveMark {
   round: number
   /** Index into the round's expected notes. */
@@ -24,11 +24,11 @@ export interface Round {
 
 export interface LiveEar {
   addRound: (round: Round) => void
-  /** Decides on one struck key; gives the marks that change. */
+  /** Judges one struck key at once; returns the marks that change. */
   hear: (pitch: number, atMs: number) => LiveMark[]
-  /** Marks as missed what can no longer come at `nowMs`. */
-  settle: (nowMs: number) => LiveMark[]
-  /** Which round each struck key belongs to, in the order heard: its note's, or by time for an extra one. */
+  /** Marks notes as missed that can no longer come at `nowMs`. */
+  expireMissed: (nowMs: number) => LiveMark[]
+  /** The round of each struck key, in the order heard: its note's, or by time for an extra one. */
   roundOf: (stroke: number) => number
 }
 
@@ -42,27 +42,27 @@ interface Due {
   stroke?: number
 }
 
-/** A round with the follower that knows where in it the player is. */
+/** A round with the follower that tracks the player in it. */
 interface Followed extends Round {
   follower: ReturnType<typeof createFollower>
-  moments: Moment[]
+  events: ScoreEvent[]
   own: Due[]
   lastStrokeMs: number
 }
 
 /**
- * An ear that follows rounds of a loop on one time line and decides on each key the moment it is struck: by the clock,
- * and where the player has stopped and taken up again, by the place that the follower believes in. The work for a key
- * depends on how many notes are due around it, never on how much was played before. An early first note of the next
- * round is known as such, because the rounds lie on one line.
+ * A judge that follows the rounds of a loop on one time line and decides on each key when it is struck: by the clock,
+ * or, when the player has stopped and started again, by the place that the follower believes in. The work for a key
+ * depends on how many notes are due around it, not on how much was played before. An early first note of the next round
+ * is recognised, because the rounds lie on one line.
  */
 export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
   const due: Due[] = []
   const rounds: Followed[] = []
   const strokes: { pitch: number; atMs: number; round: number }[] = []
   let settled = 0
-  /** The newest strokes given to a round that is over, though they also fit the one that runs. */
-  let lent: { stroke: number; note: Due; instead: Due }[] = []
+  /** The newest strokes given provisionally to the finished round although they also fit the current one. */
+  let provisionalStrokes: { stroke: number; note: Due; instead: Due }[] = []
 
   const mark = (note: Due, awayMs = 0): LiveMark => {
     const stroke = note.stroke === undefined ? undefined : strokes[note.stroke]!
@@ -82,26 +82,26 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
     return found
   }
 
-  /** How far behind the click the player goes on, having taken up again; 0 for one who is with it. */
-  const awayMs = ({ follower, moments, beatMs, lastStrokeMs }: Followed): number => {
+  /** How far behind the click the player continues after a stop; 0 for one who is with it. */
+  const awayMs = ({ follower, events, beatMs, lastStrokeMs }: Followed): number => {
     const place = follower.place()
-    const behindMs = place < 0 ? 0 : lastStrokeMs - moments[place]!.atMs
+    const behindMs = place < 0 ? 0 : lastStrokeMs - events[place]!.atMs
     return Math.abs(behindMs) > ear.live.awayBeats * beatMs ? behindMs : 0
   }
 
   const isGoingOn = ({ follower, beatMs, lastStrokeMs }: Followed, atMs: number): boolean =>
-    follower.place() >= 0 && atMs - lastStrokeMs <= STOPPED_BEATS * beatMs
+    follower.place() >= 0 && atMs - lastStrokeMs <= MAX_SILENT_BEATS * beatMs
 
   /**
-   * The note a player goes on to who has not finished a round: of the next few from the place reached, without having
-   * stopped.
+   * The next note of a player who is still finishing a round: among the next few after the place reached, without a
+   * stop.
    */
   const goingOn = (round: Followed, pitch: number, atMs: number): Due | undefined => {
     if (!isGoingOn(round, atMs)) return undefined
-    const { follower, moments, own } = round
+    const { follower, events, own } = round
     const place = follower.place()
-    for (const moment of moments.slice(place, place + MOMENTS_ON + 1)) {
-      const found = moment.notes.map(note => own[note]!).find(note => note.pitch === pitch && note.outcome !== 'right')
+    for (const event of events.slice(place, place + EVENTS_AHEAD + 1)) {
+      const found = event.notes.map(note => own[note]!).find(note => note.pitch === pitch && note.outcome !== 'right')
       if (found) return found
     }
     return undefined
@@ -113,8 +113,8 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
     round.lastStrokeMs = atMs
   }
 
-  /** Gives a stroke from the round that is over to the one that runs. */
-  const giveBack = ({ stroke, note, instead }: (typeof lent)[number]): LiveMark[] => {
+  /** Moves a stroke from the finished round to the current one. */
+  const reassign = ({ stroke, note, instead }: (typeof provisionalStrokes)[number]): LiveMark[] => {
     if (instead.outcome !== undefined) return []
     const { pitch, atMs } = strokes[stroke]!
     Object.assign(note, { outcome: 'missed', stroke: undefined })
@@ -130,7 +130,7 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
 
   return {
     addRound(round) {
-      const moments = momentsOf(round.expected).map(moment => ({ ...moment, atMs: moment.atMs + round.startMs }))
+      const events = groupScoreEvents(round.expected).map(event => ({ ...event, atMs: event.atMs + round.startMs }))
       const own = round.expected.map((note, index): Due => ({
         round: round.round,
         index,
@@ -140,12 +140,12 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
       }))
       rounds.push({
         ...round,
-        follower: createFollower({ moments, steady: true, beatMs: round.beatMs, following: ear.following }),
-        moments,
+        follower: createFollower({ events, steady: true, beatMs: round.beatMs, following: ear.following }),
+        events,
         own,
         lastStrokeMs: 0,
       })
-      if (rounds.length > ROUNDS_FOLLOWED) rounds.shift()
+      if (rounds.length > MAX_ROUNDS) rounds.shift()
       due.push(...own)
     },
 
@@ -172,13 +172,13 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
           around(atMs_, matchWindowMs(ear, now.beatMs)).filter(note => note.pitch === pitch && isOpen(note)),
           note => Math.abs(note.atMs - atMs_),
         )
-      // A player who fell behind in the round before may still be finishing it.
+      // A player who fell behind in the previous round may still be finishing it.
       const before = rounds.find(round => round.round === now.round - 1)
       const behind = before ? awayMs(before) : 0
       const onward = before && behind > 0 ? goingOn(before, pitch, atMs) : undefined
       if (onward) {
         const instead = sameKey(atMs, note => note.round === now.round && note.outcome === undefined)
-        lent = instead ? [...lent, { stroke, note: onward, instead }] : []
+        provisionalStrokes = instead ? [...provisionalStrokes, { stroke, note: onward, instead }] : []
         return claim(onward, 'right', atMs - onward.atMs)
       }
       if (
@@ -190,26 +190,26 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
         if (tail) return claim(tail, 'right', behind)
       }
       const away = awayMs(now)
-      // One who has left the round before and is with the click did so a few keys ago, when it could not be told yet.
+      // A player who is with the click left the previous round a few keys ago, when it could not be known yet.
       const isWithClick =
         away === 0 &&
         around(atMs, wrongWindowMs(ear, now.beatMs)).some(
           note => note.pitch === pitch && note.round === now.round && note.outcome === undefined,
         )
-      const back = isWithClick ? lent.flatMap(giveBack) : []
-      lent = []
-      // Taken up again elsewhere: a note already played is played anew.
+      const back = isWithClick ? provisionalStrokes.flatMap(reassign) : []
+      provisionalStrokes = []
+      // After a jump back, a note already played is played again.
       const again = away === 0 ? undefined : sameKey(atMs - away, note => note.round === now.round)
       if (again) return claim(again, 'right', away)
       // A note already taken by a wrong key may still be put right by its own key.
       const same = sameKey(atMs, note => note.outcome !== 'right')
       if (same) return [...back, ...claim(same, 'right')]
-      // A slip of one who is still finishing the round before.
+      // A slip while still finishing the previous round.
       if (
         before &&
         behind > 0 &&
         strokes[stroke - 1]?.round === before.round &&
-        before.follower.place() < before.moments.length - 1 &&
+        before.follower.place() < before.events.length - 1 &&
         isGoingOn(before, atMs)
       ) {
         strokes[stroke]!.round = before.round
@@ -226,7 +226,7 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
       return []
     },
 
-    settle(nowMs) {
+    expireMissed(nowMs) {
       const marks: LiveMark[] = []
       while (settled < due.length) {
         const note = due[settled]!
@@ -245,22 +245,21 @@ export function createLiveEar(ear: EarParameters = DEFAULT_EAR): LiveEar {
 }
 
 /**
- * Who has struck nothing for so many beats does not go on; and so many moments ahead of the place reached are looked
- * at.
+ * After this many silent beats the player has stopped; and how many events ahead of the place reached are considered.
  */
-const STOPPED_BEATS = 3
-const MOMENTS_ON = 2
+const MAX_SILENT_BEATS = 3
+const EVENTS_AHEAD = 2
 
-/** Rounds whose place is still of interest: the one being played, the one before and the one to come. */
-const ROUNDS_FOLLOWED = 3
+/** Rounds kept: the current one, the one before and the next. */
+const MAX_ROUNDS = 3
 
-/** How unlikely it is that one key was meant for another: near keys are slips, an octave is a near miss. */
+/** How unlikely one key was meant for another: near keys are slips, an octave is a near miss. */
 function keyDistance(semitones: number): number {
   const far = Math.abs(semitones)
   return far > 0 && far % 12 === 0 ? 2 / 12 : Math.min(12, far) / 12
 }
 
-/** The round that a moment belongs to: a quarter of a beat before a round begins is already its own. */
+/** The round at a time: a quarter of a beat before a round begins already belongs to it. */
 function roundAt(rounds: readonly Followed[], atMs: number): Followed | undefined {
   return rounds.findLast(round => round.startMs - round.beatMs / 4 <= atMs) ?? rounds[0]
 }

@@ -1,10 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { pairNotes, type Due, type Stroke } from './pair'
+import { pairNotes, type DueNote, type Stroke } from './pair'
 import { DEFAULT_EAR } from './parameters'
 
 const { pairing } = DEFAULT_EAR
-const due = (pitch: number, atMs: number): Due => ({
+const due = (pitch: number, atMs: number): DueNote => ({
   pitch,
   run: 0,
   fromMs: atMs,
@@ -13,7 +13,7 @@ const due = (pitch: number, atMs: number): Due => ({
   missed: pairing.missed,
 })
 const stroke = (pitch: number, onsetMs: number): Stroke => ({ pitch, run: 0, onsetMs, extra: pairing.extra })
-const pair = (notes: Due[], strokes: Stroke[]) =>
+const pair = (notes: DueNote[], strokes: Stroke[]) =>
   pairNotes({
     due: notes,
     strokes: [...strokes].sort((a, b) => a.onsetMs - b.onsetMs),
@@ -74,8 +74,8 @@ describe('pairing notes and strokes', () => {
 const SETTLED_MS = 2 * pairing.certain
 
 /** The least total over all one-to-one pairings, by the same prices. */
-function cheapest(notes: Due[], strokes: Stroke[]): number {
-  const price = (note: Due, one: Stroke) =>
+function cheapest(notes: DueNote[], strokes: Stroke[]): number {
+  const price = (note: DueNote, one: Stroke) =>
     pair([note], [one]).standsFor[0] === null ? Infinity : pair([note], [one]).cost
   const from = (index: number, free: readonly number[]): number => {
     if (index === notes.length) return free.length * pairing.extra

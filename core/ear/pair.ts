@@ -2,7 +2,7 @@ import { bisector } from 'd3-array'
 import type { PairingParameters } from './parameters'
 
 /** A note or stroke to be paired: only those of one run may be. */
-export interface Due {
+export interface DueNote {
   pitch: number
   run: number
   fromMs: number
@@ -18,10 +18,10 @@ export interface Stroke {
 }
 
 export interface PairingRequest {
-  due: readonly Due[]
+  due: readonly DueNote[]
   /** Sorted by onset. */
   strokes: readonly Stroke[]
-  /** When the other strokes of the note's chord fell, without this one. */
+  /** When the other strokes of the note's chord came, without this one. */
   companions: (due: number, stroke: number) => number | undefined
   unsteadinessMs: number
   beatMs: number
@@ -35,16 +35,15 @@ interface Edge {
 }
 
 /**
- * Decides which stroke stands for which note, or for none, so that the sum of costs is least: a right key costs by how
- * far it lies from where the notes around it put it, a wrong key that and its distance on the keyboard, a note without
- * a stroke and a stroke without a note a fixed sum each. Gives for each note the stroke or null, and what the pairs
- * cost together. What cannot be mistaken is settled at once; the rest falls into small groups, each solved exactly
- * (shortest augmenting paths, Jonker & Volgenant 1987).
+ * Pairs strokes with notes so that the total cost is lowest: a right key costs by its distance in time from where its
+ * neighbours put it, a wrong key by that and its distance on the keyboard, an unmatched note or stroke a fixed amount.
+ * Gives the stroke of each note or null, and the total cost. Certain pairs are assigned at once; the rest falls into
+ * small groups solved as assignment problems by shortest augmenting paths. Linear in the length of the take.
  */
 export function pairNotes(request: PairingRequest): { standsFor: (number | null)[]; cost: number } {
   const standsFor = new Array<number | null>(request.due.length).fill(null)
   const edges = edgesOf(request)
-  const settled = settle(request, edges, standsFor)
+  const settled = assignCertain(request, edges, standsFor)
   for (const group of groupsOf(
     edges.filter(({ due, stroke }) => !settled.due[due] && !settled.stroke[stroke]),
     request.due.length,
@@ -52,24 +51,24 @@ export function pairNotes(request: PairingRequest): { standsFor: (number | null)
     assign(group, request, standsFor)
   }
   const cost = edges.reduce((sum, edge) => (standsFor[edge.due] === edge.stroke ? sum + edge.cost : sum), 0)
-  uncross(request, standsFor)
+  uncrossPairs(request, standsFor)
   return { standsFor, cost }
 }
 
-/** How far from its window, in ms, a stroke lies. */
-const offBy = (atMs: number, { fromMs, toMs }: Due): number => Math.max(0, fromMs - atMs, atMs - toMs)
+/** Distance of a stroke from the note's window, ms. */
+const offBy = (atMs: number, { fromMs, toMs }: DueNote): number => Math.max(0, fromMs - atMs, atMs - toMs)
 
 /**
  * −log of a Student density with 3 degrees of freedom, up to a constant: bell-shaped in the middle, tolerant far out.
  */
 const timeCost = (offMs: number, spreadMs: number): number => 2 * Math.log1p((offMs / spreadMs) ** 2 / 3)
 
-function spreadOf({ unsteadinessMs, pairing }: PairingRequest, due: Due): number {
-  return due.looseness * Math.min(pairing.mostSpreadMs, Math.max(pairing.leastSpreadMs, unsteadinessMs))
+function spreadOf({ unsteadinessMs, pairing }: PairingRequest, due: DueNote): number {
+  return due.looseness * Math.min(pairing.maxSpreadMs, Math.max(pairing.minSpreadMs, unsteadinessMs))
 }
 
 /** Strokes that are considered for one note. */
-const MOST_RIVALS = 24
+const MAX_RIVALS = 24
 
 function edgesOf(request: PairingRequest): Edge[] {
   const { due, strokes, pairing, beatMs, companions } = request
@@ -87,8 +86,8 @@ function edgesOf(request: PairingRequest): Edge[] {
     if (!own) return
     const spreadMs = spreadOf(request, note)
     const reachMs = Math.min(
-      pairing.mostReachMs,
-      Math.max(pairing.leastReachMs, pairing.reachBeats * beatMs, 4 * spreadMs),
+      pairing.maxReachMs,
+      Math.max(pairing.minReachMs, pairing.reachBeats * beatMs, 4 * spreadMs),
     )
     let rivals: Edge[] = []
     for (let at = strokeBy.left(own, note.fromMs - reachMs); at < own.length; at++) {
@@ -96,24 +95,24 @@ function edgesOf(request: PairingRequest): Edge[] {
       const { onsetMs, pitch, extra } = strokes[stroke]!
       if (onsetMs > note.toMs + reachMs) break
       let offMs = offBy(onsetMs, note)
-      // Only a stroke off its window needs its chord to speak for it.
+      // Only a stroke outside the window needs the support of its chord.
       const companionsMs = offMs > 0 ? companions(index, stroke) : undefined
       if (companionsMs !== undefined) offMs = Math.min(offMs, Math.abs(onsetMs - companionsMs))
-      // A right key may come at any time; another key stands for the note only about when it was due.
+      // A right key may come at any time; another key is meant for the note only near its due time.
       const cost =
         pitch === note.pitch
-          ? Math.min(timeCost(offMs, spreadMs), pairing.mostRight)
+          ? Math.min(timeCost(offMs, spreadMs), pairing.maxTimePenalty)
           : 0.5 * (offMs / Math.max(spreadMs, pairing.wrongSpreadMs)) ** 2 + wrongCost(pitch - note.pitch, pairing)
       if (cost < note.missed + extra) rivals.push({ due: index, stroke, cost })
     }
-    // A fist on the keyboard has hundreds; the cheapest are enough.
-    if (rivals.length > MOST_RIVALS) rivals = rivals.sort((a, b) => a.cost - b.cost).slice(0, MOST_RIVALS)
+    // A fist on the keyboard produces hundreds; the cheapest are enough.
+    if (rivals.length > MAX_RIVALS) rivals = rivals.sort((a, b) => a.cost - b.cost).slice(0, MAX_RIVALS)
     edges.push(...rivals)
   })
   return edges
 }
 
-/** What it costs to take a key for a note so many half steps away. */
+/** The cost of taking a key for a note this many half steps away. */
 function wrongCost(semitones: number, pairing: PairingParameters): number {
   const far = Math.abs(semitones)
   return (
@@ -130,8 +129,8 @@ function wrongCost(semitones: number, pairing: PairingParameters): number {
   )
 }
 
-/** Right keys near their time that no other note of that key is nearer to. */
-function settle({ due, strokes, pairing }: PairingRequest, edges: readonly Edge[], result: (number | null)[]) {
+/** Right keys near their time with no nearer note of that key. */
+function assignCertain({ due, strokes, pairing }: PairingRequest, edges: readonly Edge[], result: (number | null)[]) {
   const right = edges.filter(edge => due[edge.due]!.pitch === strokes[edge.stroke]!.pitch)
   const bestOfDue = cheapest(right, edge => edge.due, due.length)
   const bestOfStroke = cheapest(right, edge => edge.stroke, strokes.length)
@@ -154,7 +153,7 @@ function cheapest(edges: readonly Edge[], of: (edge: Edge) => number, count: num
   return best
 }
 
-/** Edges that hang together by a note or a stroke. */
+/** Connected components: edges that share a note or a stroke. */
 function groupsOf(edges: readonly Edge[], notes: number): Edge[][] {
   const parent = new Map<number, number>()
   const find = (node: number): number => {
@@ -179,8 +178,8 @@ function groupsOf(edges: readonly Edge[], notes: number): Edge[][] {
 }
 
 /**
- * The cheapest assignment within a group. Every note may also stay alone (a column of its own at the price of a missed
- * note); a stroke left over costs its own price, which is taken off the edges that use it.
+ * The cheapest assignment within a group. Every note may also stay alone (a column of its own at the cost of a missed
+ * note); a stroke left over has its own cost, which is subtracted from the edges that use it.
  */
 function assign(group: readonly Edge[], { due, strokes }: PairingRequest, result: (number | null)[]) {
   const rows = [...new Set(group.map(edge => edge.due))]
@@ -202,9 +201,7 @@ function assign(group: readonly Edge[], { due, strokes }: PairingRequest, result
   })
 }
 
-/**
- * For each row the column given to it, so that the sum of costs is least. Every row has a column that only it can use.
- */
+/** The column of each row at the lowest total cost. Every row has a column that only it can use. */
 function shortestAugmentingPaths(ways: readonly { column: number; cost: number }[][], columns: number): Int32Array {
   const columnOf = new Int32Array(ways.length).fill(-1)
   const rowOf = new Int32Array(columns).fill(-1)
@@ -218,7 +215,7 @@ function shortestAugmentingPaths(ways: readonly { column: number; cost: number }
     let row = start
     let walked = 0
     let end = -1
-    // Prices may be negative: the reduced cost of the first row is measured from its cheapest way.
+    // Costs may be negative: the reduced cost of the first row is measured from its cheapest edge.
     rowPrice[start] = Math.min(...ways[start]!.map(({ column, cost }) => cost - columnPrice[column]!))
     while (end < 0) {
       for (const { column, cost } of ways[row]!) {
@@ -261,7 +258,7 @@ function shortestAugmentingPaths(ways: readonly { column: number; cost: number }
 }
 
 /** Of two notes on one key, the earlier one has the earlier stroke. */
-function uncross({ due, strokes }: PairingRequest, result: (number | null)[]) {
+function uncrossPairs({ due, strokes }: PairingRequest, result: (number | null)[]) {
   const last = new Map<number, number>()
   result.forEach((stroke, index) => {
     if (stroke === null || strokes[stroke]!.pitch !== due[index]!.pitch) return

@@ -1,50 +1,50 @@
 /**
- * Every number the ear goes by, with its unit and where it comes from. "own choice" marks a value chosen for this
- * program and tuned on its simulated players; it is data, so that it can be argued with (docs/scoring.md).
+ * Every number the judge uses, with its unit and source. "own choice" marks a value chosen for this program and tuned
+ * on its simulated players; they are data, so that they can be discussed (docs/scoring.md).
  */
 
-/** What following a player through the score goes by: negative log probabilities, up to a constant (own choice). */
+/** Parameters of following a player through the score: negative log probabilities, up to a constant (own choice). */
 export interface FollowingParameters {
-  /** A stroke that stands for nothing; each further one in a row; before the music has begun, this share of it. */
+  /** An extra stroke; each further one in a row; and, before the music has begun, the share of it that counts. */
   extra: number
   extraMore: number
-  noodleShare: number
-  /** A note of a moment never struck, and the most that one moment's notes cost together. */
+  prestartFactor: number
+  /** A note of an event never struck, and the most that one event's notes cost together. */
   missed: number
-  missedMoment: number
+  missedEvent: number
   /**
-   * A wrong key within a whole step or an octave off; one farther away; one as far off as the wrong key before it (a
-   * shifted hand).
+   * A wrong key within a whole step or an octave off; one farther away; one as far off as the last wrong key (a
+   * displaced hand).
    */
   wrongNear: number
   wrongFar: number
   sameShift: number
-  /** A note of an earlier moment, and how many moments back it may belong. */
+  /** A note of an earlier event, and how many events back it may belong. */
   late: number
-  lateMoments: number
-  /** How late (beats) makes it unlikely. */
+  lateEvents: number
+  /** The lateness (beats) at which this becomes unlikely. */
   lateBeats: number
   /** A further stroke of a trill or turn; a note struck again under its tie. */
   ornament: number
   restruck: number
-  /** Chord notes may fall so far apart, ms (spread chords of beginners reach 150). */
+  /** Window for the notes of a chord, ms (spread chords of beginners reach 150). */
   chordMs: number
   /**
-   * The most that time can say against a step, and against a late one after keys that were tried out; and the doubt
-   * about it: ms, and a share of the step.
+   * The largest timing penalty of a step; the same for a late step after trial keys; and the uncertainty of the
+   * expected time: ms, and a share of the step.
    */
   time: number
-  timeTried: number
+  timePenaltyAfterTrial: number
   timeMs: number
   timeShare: number
-  /** The most that the click can say against a note, and how far from it (beats) says half of it. */
+  /** The largest penalty for distance from the click, and the distance (beats) of half of it. */
   click: number
   clickBeats: number
-  /** How fast a player who lags behind the click is believed to go on so, a share for each moment. */
+  /** How fast a lag behind the click is learned, a share for each event. */
   lagShare: number
   /**
-   * Going on from another place; the same after a pause; beginning elsewhere than at the beginning; what the very
-   * beginning, and a bar's beginning, are worth.
+   * A jump; its distance factor; a jump after a pause; beginning elsewhere than at the start; and what is subtracted
+   * for the very start and for the start of a bar.
    */
   jump: number
   jumpDistance: number
@@ -52,29 +52,29 @@ export interface FollowingParameters {
   jumpIn: number
   fromTheTop: number
   fromTheBar: number
-  /** A repeat that is left out, or taken once more than written. */
-  turn: number
-  /** What a restart costs when the whole take is weighed: going back is commoner than leaving out. */
+  /** A repeat left out, or taken once more than written. */
+  repeatJump: number
+  /** A restart, when a whole take is weighed: going back is commoner than skipping. */
   restart: number
-  /** A stroke that costs no more is what was expected: nobody has jumped. */
-  asExpected: number
-  /** A pause this long (beats) makes a new start likelier. */
+  /** Jumps are tried only when the cheapest step costs more than this. */
+  jumpThreshold: number
+  /** A pause this long (beats) makes a jump likelier. */
   pauseBeats: number
-  /** How far a jump may go, in moments, and how far a step without one. */
-  jumpMoments: number
-  reachMoments: number
-  /** Beliefs this much dearer than the best are given up; the same when there are very many. */
+  /** The longest jump, and the longest step without a jump, in events. */
+  jumpEvents: number
+  reachEvents: number
+  /** Hypotheses costlier than the best by this are pruned; and the tighter threshold when there are many. */
   prune: number
   pruneMany: number
 }
 
 /**
- * What pairing strokes with notes goes by: negative log probabilities (own choice, from 5 % wrong, 4 % missed, 3 %
+ * Parameters of pairing strokes with notes: negative log probabilities (own choice, from 5 % wrong, 4 % missed, 3 %
  * extra).
  */
 export interface PairingParameters {
   missed: number
-  /** A note whose key another voice strikes at the same moment. */
+  /** A note whose key another voice strikes at the same time. */
   shared: number
   extra: number
   /** A further stroke of an ornament; a note struck again under its tie. */
@@ -87,76 +87,74 @@ export interface PairingParameters {
   near: number
   far: number
   elsewhere: number
-  /** The most that time can say against a right key within reach. */
-  mostRight: number
-  /** A right key cheaper than this, with no rival, is settled at once. */
+  /** The largest timing penalty for a right key within reach. */
+  maxTimePenalty: number
+  /** A right key cheaper than this, with no rival, is assigned at once. */
   certain: number
-  /** The unsteadiness a player is granted at least and at most, ms. */
-  leastSpreadMs: number
-  /** A wrong key is granted at least this much: who misses a key misses its time too. */
+  /** Bounds of the unsteadiness granted to a player, ms. */
+  minSpreadMs: number
+  /** The smallest spread granted to a wrong key: a missed key is often mistimed too. */
   wrongSpreadMs: number
-  mostSpreadMs: number
-  /** How far from its due time a right key is still looked for: beats, and at least and at most ms. */
+  maxSpreadMs: number
+  /** How far from its due time a right key is searched for: beats, and its bounds in ms. */
   reachBeats: number
-  leastReachMs: number
-  mostReachMs: number
+  minReachMs: number
+  maxReachMs: number
   /** How much looser in time grace notes, rolled chords and ornaments are. */
   graceLooseness: number
   rolledLooseness: number
   /**
-   * Two strokes of one key nearer than this are one, doubled by the keyboard, ms (common practice: no hand repeats so
+   * Two strokes of one key nearer than this are one, doubled by the keyboard, ms (common practice: no hand repeats this
    * fast).
    */
   doubledMs: number
 }
 
-/** What deciding at once goes by, before the whole pass is known (own choice). */
+/** Parameters of judging live, before the whole pass is known (own choice). */
 export interface LiveParameters {
-  /** How far from its due time another key may stand for a note: beats, and at least and at most ms. */
+  /** How far from its due time another key may be meant for a note: beats, and its bounds in ms. */
   wrongBeats: number
   wrongMinMs: number
   wrongMaxMs: number
-  /** A player believed to be this far from the click (beats) has taken up again elsewhere. */
+  /** A player this far from the click (beats) has jumped. */
   awayBeats: number
 }
 
-/** What is asked of a player. One set for each strictness. */
+/** The tolerances of one strictness. */
 export interface Tolerances {
   /**
-   * On time: this share of a beat, at least and at most so many ms. Several times the smallest displacement a listener
-   * notices (about 2.5 % of the interval, 6 ms below 240 ms; Friberg & Sundberg 1995, from memory).
+   * On time: a share of a beat, with bounds in ms. Several times the smallest displacement a listener notices (about
+   * 2.5 % of the interval, 6 ms below 240 ms; Friberg & Sundberg 1995, unchecked).
    */
   onTimeBeats: number
   onTimeMinMs: number
   onTimeMaxMs: number
-  /**
-   * A pass is clean when at least this share of its right notes is on time (own choice: a stray in twenty is no fault).
-   */
+  /** Share of the right notes that must be on time in a clean pass (own choice: one stray in twenty is no fault). */
   cleanOnTimeShare: number
   /**
-   * A hesitation: a moment comes this much later than the local tempo explains. A share of the step, at least and at
-   * most so many ms, and at least so many times the player's own unsteadiness (own choice).
+   * A hesitation: an event later than the local tempo explains by a share of the step, with bounds in ms, and by this
+   * multiple of the player's own unsteadiness (own choice).
    */
   hesitationShare: number
   hesitationMinMs: number
   hesitationMaxMs: number
   hesitationSpreads: number
-  /** Always ahead of or behind the click, as a share of the on-time tolerance (own choice). */
+  /** Constant offset from the click, as a share of the on-time tolerance (own choice). */
   offsetShare: number
-  /** A tempo that runs away by this much over the pass, percent (a listener notices about 2.5). */
+  /** Drift of the tempo over the pass, percent (a listener notices about 2.5). */
   driftPercent: number
   /** Unsteadiness, as a share of the on-time tolerance (own choice). */
   unevenShare: number
-  /** Chord notes meant together, ms (melody lead in expert chords is about 30, Goebl 2001, from memory). */
+  /** Spread of chord notes meant together, ms (melody lead in expert chords is about 30, Goebl 2001, unchecked). */
   chordSpreadMs: number
-  /** Hands meant together: the middle difference, ms. */
+  /** Hands meant together: the median difference, ms. */
   handsApartMs: number
   /**
-   * Long to short of swung eighths may differ from what is asked by this factor (own choice; a listener tells about 2:1
-   * from 1.6:1).
+   * Factor by which the long-to-short ratio of swung eighths may differ from what is asked (own choice; a listener
+   * tells 2:1 from 1.6:1).
    */
   swingFactor: number
-  /** Other divisions of the beat may lie off by this share of it (own choice). */
+  /** How far other divisions of the beat may be off, as a share of it (own choice). */
   divisionShare: number
   /**
    * Held time ÷ written time below which a line not marked staccato is released early (common practice: detached is
@@ -164,8 +162,8 @@ export interface Tolerances {
    */
   releasedShare: number
   /**
-   * A key held into the next note of its line for this share of it and this many ms blurs it (own choice; finger legato
-   * overlaps by less than 100 ms).
+   * Holding a key into the next note of its line for this share of it and this many ms blurs it (own choice; finger
+   * legato overlaps by less than 100 ms).
    */
   blurredShare: number
   blurredMs: number
@@ -176,7 +174,7 @@ export interface Tolerances {
   balanceSteps: number
   accentSteps: number
   stickOutSteps: number
-  /** A crescendo or diminuendo goes the right way by this many steps of velocity from end to end. */
+  /** Velocity steps from end to end that a crescendo or diminuendo needs. */
   shapeSteps: number
   /**
    * The pedal may come up this long before and after the harmony changes, ms (own choice; in syncopated pedalling it
@@ -187,46 +185,43 @@ export interface Tolerances {
 }
 
 /**
- * What reading the course of the tempo goes by: negative log probabilities up to a constant, shares and logarithms of
- * tempo ratios (own choice).
+ * Parameters of segmenting the tempo: negative log probabilities up to a constant, shares and logarithms of tempo
+ * ratios (own choice).
  */
 export interface TempoParameters {
-  /** Steps shorter than so many quarter notes say nothing of the tempo by themselves. */
-  leastStepQuarters: number
-  /** The unsteadiness granted at least, ms, and the share of a step by which tempo lives. */
-  leastSpreadMs: number
+  /** Steps shorter than this many quarter notes do not show the tempo by themselves. */
+  minStepQuarters: number
+  /** The smallest unsteadiness granted, ms, and the share of a step by which a tempo naturally varies. */
+  minSpreadMs: number
   spreadShare: number
   /**
-   * A change of tempo; a tempo that bends by one place of the grid; a step that falls out of the tempo, and from how
-   * many spreads on it did.
+   * A change of tempo; bending by one place of the grid; an outlier step; and from how many standard deviations on a
+   * step is one.
    */
-  changes: number
-  bends: number
-  fallsOut: number
-  fallsOutSpreads: number
-  /** With a click: beginning at another tempo than the click's, and how near to it (log) is the same. */
+  tempoChange: number
+  tempoBend: number
+  outlierPenalty: number
+  outlierSpreads: number
+  /** With a click: starting at another tempo than the click's, and the tolerance (log) for the same tempo. */
   otherThanAsked: number
   nearlyAsked: number
-  /** A stretch of fewer steps or quarter notes has no tempo of its own; neighbours nearer than this (log) are one. */
-  leastSteps: number
-  leastQuarters: number
-  alike: number
+  /** A segment of fewer steps or quarter notes is merged; so are neighbours nearer than this (log). */
+  minSteps: number
+  minQuarters: number
+  sameTempo: number
   /**
-   * A faster stretch that ends this near to where the tempo before it would have led, as a share of the time it saved,
-   * made up for a pause (own choice).
+   * A faster segment makes up for a pause when it ends within this share of the time saved from where the tempo before
+   * would have led (own choice).
    */
   madeUpShare: number
-  /**
-   * From here on (log of the ratio) a tempo is another one, not a drift: against the click, and among a player's own
-   * tempos.
-   */
+  /** From this log ratio on a tempo is another one and no drift: against the click, and among a player's own tempos. */
   otherTempo: number
   otherOwnTempo: number
-  /** A whole take went at another tempo when so much of it did. */
-  mostOfTheTake: number
-  /** Beats too many or too few: how near to a whole number, in beats. */
+  /** Share of the take that must be at another tempo for the whole to be. */
+  wholeTakeShare: number
+  /** Tolerance in beats for a whole number of beats too many or too few. */
   nearWholeBeats: number
-  /** From so many beats on the player came in late rather than plays late. */
+  /** From this many beats on the player came in late rather than plays late. */
   entryBeats: number
 }
 
@@ -236,9 +231,9 @@ export interface EarParameters {
   pairing: PairingParameters
   live: LiveParameters
   tolerances: Tolerances
-  /** Moments on which the local tempo of a free take rests, and where it bends (own choice). */
-  localTempoMoments: number
-  bendingTempoMoments: number
+  /** Events that the local tempo of a free take is fitted to, and where it bends (own choice). */
+  localTempoEvents: number
+  bendingTempoEvents: number
 }
 
 export type Strictness = 'gentle' | 'normal' | 'strict'
@@ -272,8 +267,8 @@ const NORMAL: Tolerances = {
 }
 
 /**
- * Every time tolerance of the level in proportion to the normal one: for the first passes of a part, and for a player
- * who wants to know.
+ * The time tolerances of a strictness in proportion to the normal ones: wider for the first passes of a part, tighter
+ * on request.
  */
 const scaled = (factor: number): Tolerances => ({
   ...NORMAL,
@@ -292,7 +287,7 @@ const scaled = (factor: number): Tolerances => ({
   pedalLateMs: NORMAL.pedalLateMs * factor,
 })
 
-/** `normal` suits an adult beginner at half tempo; `strict` is still three times what a listener can just notice. */
+/** `normal` suits an adult beginner at half tempo; `strict` is still three times what a listener just notices. */
 export const TOLERANCES: Record<Strictness, Tolerances> = {
   gentle: { ...scaled(1.5), cleanOnTimeShare: 0.9, swingFactor: 1.35 },
   normal: NORMAL,
@@ -303,20 +298,20 @@ export const DEFAULT_EAR: EarParameters = {
   following: {
     extra: 4,
     extraMore: 3.6,
-    noodleShare: 0.8,
+    prestartFactor: 0.8,
     missed: 1.6,
-    missedMoment: 4,
+    missedEvent: 4,
     wrongNear: 3,
     wrongFar: 3.8,
     sameShift: 1.2,
     late: 1.6,
-    lateMoments: 3,
+    lateEvents: 3,
     lateBeats: 0.6,
     ornament: 0.3,
     restruck: 1.6,
     chordMs: 110,
     time: 3.5,
-    timeTried: 1.4,
+    timePenaltyAfterTrial: 1.4,
     timeMs: 45,
     timeShare: 0.2,
     click: 2,
@@ -328,12 +323,12 @@ export const DEFAULT_EAR: EarParameters = {
     jumpIn: 5,
     fromTheTop: 1.5,
     fromTheBar: 1,
-    turn: 4,
+    repeatJump: 4,
     restart: 6,
-    asExpected: 0.6,
+    jumpThreshold: 0.6,
     pauseBeats: 1.6,
-    jumpMoments: 700,
-    reachMoments: 6,
+    jumpEvents: 700,
+    reachEvents: 6,
     prune: 10,
     pruneMany: 6,
   },
@@ -349,45 +344,45 @@ export const DEFAULT_EAR: EarParameters = {
     near: 2,
     far: 2.4,
     elsewhere: 3,
-    mostRight: 6,
+    maxTimePenalty: 6,
     certain: 2.2,
-    leastSpreadMs: 18,
+    minSpreadMs: 18,
     wrongSpreadMs: 40,
-    mostSpreadMs: 90,
+    maxSpreadMs: 90,
     reachBeats: 0.9,
-    leastReachMs: 250,
-    mostReachMs: 900,
+    minReachMs: 250,
+    maxReachMs: 900,
     graceLooseness: 3,
     rolledLooseness: 4,
     doubledMs: 40,
   },
   tempo: {
-    leastStepQuarters: 0.45,
-    leastSpreadMs: 10,
+    minStepQuarters: 0.45,
+    minSpreadMs: 10,
     spreadShare: 0.03,
-    changes: 10,
-    bends: 1.5,
-    fallsOut: 7,
-    fallsOutSpreads: 4,
+    tempoChange: 10,
+    tempoBend: 1.5,
+    outlierPenalty: 7,
+    outlierSpreads: 4,
     otherThanAsked: 4,
     nearlyAsked: 0.08,
-    leastSteps: 3,
-    leastQuarters: 1.9,
-    alike: 0.08,
+    minSteps: 3,
+    minQuarters: 1.9,
+    sameTempo: 0.08,
     madeUpShare: 0.5,
     otherTempo: Math.log(1.12),
     otherOwnTempo: Math.log(1.17),
-    mostOfTheTake: 0.7,
+    wholeTakeShare: 0.7,
     nearWholeBeats: 0.2,
     entryBeats: 0.75,
   },
   live: { wrongBeats: 0.4, wrongMinMs: 150, wrongMaxMs: 350, awayBeats: 0.6 },
   tolerances: NORMAL,
-  localTempoMoments: 15,
-  bendingTempoMoments: 5,
+  localTempoEvents: 15,
+  bendingTempoEvents: 5,
 }
 
-/** The ear with the tolerances of a strictness. What is heard is the same at each; only what is asked differs. */
+/** The judge's parameters at a strictness. What is heard is the same at each; only the tolerances differ. */
 export const earFor = (strictness: Strictness): EarParameters => ({
   ...DEFAULT_EAR,
   tolerances: TOLERANCES[strictness],
@@ -395,11 +390,11 @@ export const earFor = (strictness: Strictness): EarParameters => ({
 
 const between = (value: number, least: number, most: number) => Math.min(most, Math.max(least, value))
 
-/** How far from its due time a right key is still taken for its note, in ms, at a beat of `beatMs`. */
+/** How far from its due time a right key is matched with its note, ms, at a beat of `beatMs`. */
 export const matchWindowMs = ({ pairing }: EarParameters, beatMs: number): number =>
-  between(pairing.reachBeats * beatMs, pairing.leastReachMs, pairing.mostReachMs)
+  between(pairing.reachBeats * beatMs, pairing.minReachMs, pairing.maxReachMs)
 
-/** How far from its due time another key is at once taken to stand for a note, in ms. */
+/** How far from its due time another key is matched with a note live, ms. */
 export const wrongWindowMs = ({ live }: EarParameters, beatMs: number): number =>
   between(live.wrongBeats * beatMs, live.wrongMinMs, live.wrongMaxMs)
 

@@ -20,8 +20,8 @@ const THREE_TWO = drill(3, 2, 1)
 function heard(arrangement: typeof THREE_TWO, off: (hand: 'right' | 'left', inBeat: number, index: number) => number) {
   const passage = wholePassage(arrangement, 'both')
   const notes = expectedNotes(arrangement, passage, 60)
-    .map(({ hand, pitch, onsetMs, durationMs, momentMs }, index) => ({
-      onsetMs: onsetMs + off(hand, Math.round(momentMs % 1000), index),
+    .map(({ hand, pitch, onsetMs, durationMs, eventMs: eventMs }, index) => ({
+      onsetMs: onsetMs + off(hand, Math.round(eventMs % 1000), index),
       durationMs: durationMs * 0.8,
       pitch,
       velocity: 64,

@@ -2,13 +2,13 @@
  * Repeats counted otherwise than written. Where they lead is common practice: behind the sign, or into the other
  * ending.
  */
+import { repeatJumpsOf } from './repeat-jumps'
 import { describe, expect, it } from 'vitest'
 import { attributes, bytesOf, pianoScore, quarterNotes } from '../../tests/material/score'
 import { readMusicXml } from '../formats/musicxml/read'
 import { expectedNotes, wholePassage } from '../music/passage'
 import { assessTake } from './assess'
-import { momentsOf } from './moments'
-import { turnsOf } from './repeats'
+import { groupScoreEvents } from './score-events'
 
 const barline = (where: 'left' | 'right', inside: string) => `<barline location="${where}">${inside}</barline>`
 const [FORWARD, BACKWARD] = [
@@ -42,12 +42,12 @@ const notesOf = (arrangement: Score) => expectedNotes(arrangement, wholePassage(
 /** The turns as bars: from the end of which to the beginning of which, each with its time through. */
 function turns(arrangement: Score): string[] {
   const expected = notesOf(arrangement)
-  const moments = momentsOf(expected)
-  const name = (moment: number) => {
-    const { bar, time } = expected[moments[moment]!.notes[0]!]!
+  const events = groupScoreEvents(expected)
+  const name = (event: number) => {
+    const { bar, time } = expected[events[event]!.notes[0]!]!
     return `${bar}${'′'.repeat(time - 1)}`
   }
-  return [...turnsOf(moments, expected, arrangement.bars)]
+  return [...repeatJumpsOf(events, expected, arrangement.bars)]
     .flatMap(([from, tos]) => tos.map(to => `${name(from)} → ${name(to)}`))
     .sort()
 }

@@ -20,7 +20,7 @@ const assess = (arrangement: Score, notes: TakeNote[], mode: 'steady' | 'free' =
     take: { notes, pedals: [] },
   })
 const kinds = ({ findings }: Assessment) => findings.map(one => one.kind)
-const barOf = ({ momentMs }: ExpectedNote, barMs = 2000) => 1 + Math.floor((momentMs + 1) / barMs)
+const barOf = ({ eventMs: eventMs }: ExpectedNote, barMs = 2000) => 1 + Math.floor((eventMs + 1) / barMs)
 
 const MELODY = [
   'C4 E4 D4 F4',
@@ -53,7 +53,7 @@ describe.each(['steady', 'free'] as const)('a %s take', mode => {
   it.each([65, 80, 100])('with the left hand %i ms behind is not clean, and the lag is nobody’s keyboard', ms => {
     const assessment = assess(
       TWO_HANDS,
-      played(TWO_HANDS, one => (one.hand === 'left' ? { onsetMs: one.momentMs + ms } : {})),
+      played(TWO_HANDS, one => (one.hand === 'left' ? { onsetMs: one.eventMs + ms } : {})),
       mode,
     )
     expect(assessment.summary).toMatchObject({ clean: false, failed: ['hands'] })
@@ -66,7 +66,7 @@ describe.each(['steady', 'free'] as const)('a %s take', mode => {
     const slow = (atMs: number) => atMs + Math.max(0, Math.min(atMs, 12_000) - 8000) * (1 / 0.7 - 1)
     const assessment = assess(
       TWO_HANDS,
-      played(TWO_HANDS, one => ({ onsetMs: slow(one.momentMs) })),
+      played(TWO_HANDS, one => ({ onsetMs: slow(one.eventMs) })),
       mode,
     )
     expect(kinds(assessment)).toEqual(['section-tempo'])
@@ -109,7 +109,7 @@ describe('ties', () => {
   it('struck again are that: no pause, no extra key', () => {
     const tied = expectedNotes(TIED, wholePassage(TIED, 'both'), 120).filter(one => one.ties?.length)
     expect(tied).toHaveLength(4)
-    const again = tied.map(one => ({ onsetMs: one.momentMs + 500, durationMs: 450, pitch: one.pitch, velocity: 60 }))
+    const again = tied.map(one => ({ onsetMs: one.eventMs + 500, durationMs: 450, pitch: one.pitch, velocity: 60 }))
     const assessment = assess(
       TIED,
       played(TIED, one => (one.ties?.length ? { durationMs: 450 } : {}), again),
@@ -126,7 +126,7 @@ describe('the very first note', () => {
     mode => {
       const assessment = assess(
         TWO_HANDS,
-        played(TWO_HANDS, (one, index) => (index === 1 ? { pitch: one.pitch + 1, onsetMs: one.momentMs - 40 } : {})),
+        played(TWO_HANDS, (one, index) => (index === 1 ? { pitch: one.pitch + 1, onsetMs: one.eventMs - 40 } : {})),
         mode,
       )
       expect(kinds(assessment)).toEqual(['wrong-note'])
@@ -167,7 +167,7 @@ describe('counting', () => {
   it.each(['steady', 'free'] as const)('six beats in every bar of five, %s', mode => {
     const assessment = assess(
       FIVE,
-      played(FIVE, one => ({ onsetMs: one.momentMs + 500 * (barOf(one, 2500) - 1) })),
+      played(FIVE, one => ({ onsetMs: one.eventMs + 500 * (barOf(one, 2500) - 1) })),
       mode,
     )
     expect(kinds(assessment)).toEqual(['counting'])
@@ -178,7 +178,7 @@ describe('counting', () => {
   it('coming in a beat late is an entry, not a keyboard that answers late', () => {
     const assessment = assess(
       TWO_HANDS,
-      played(TWO_HANDS, one => ({ onsetMs: one.momentMs + 500 })),
+      played(TWO_HANDS, one => ({ onsetMs: one.eventMs + 500 })),
     )
     expect(kinds(assessment)).toEqual(['late-entry'])
     expect(assessment.findings[0]).toMatchObject({ beats: 1, atBeginning: true })
@@ -189,7 +189,7 @@ describe('counting', () => {
     const at = (times: number) =>
       assess(
         TWO_HANDS,
-        played(TWO_HANDS, one => ({ onsetMs: one.momentMs * times, durationMs: one.durationMs * times * 0.95 })),
+        played(TWO_HANDS, one => ({ onsetMs: one.eventMs * times, durationMs: one.durationMs * times * 0.95 })),
       )
     expect(kinds(at(2))).toEqual(['wrong-tempo'])
     expect(at(2).findings[0]).toMatchObject({ because: 'half', askedBeatBpm: 120 })
@@ -223,7 +223,7 @@ describe('compound meters', () => {
   it('the third eighth of each beat too late is heard', () => {
     const assessment = assess(
       SIX_EIGHT,
-      played(SIX_EIGHT, (one, index) => (index % 3 === 2 ? { onsetMs: one.momentMs + 75 } : {})),
+      played(SIX_EIGHT, (one, index) => (index % 3 === 2 ? { onsetMs: one.eventMs + 75 } : {})),
     )
     expect(assessment.findings.find(one => one.kind === 'rhythm')).toMatchObject({ division: 'thirds' })
     expect(assessment.summary.clean).toBe(false)

@@ -9,7 +9,7 @@ export interface TakeNote {
   durationMs: number
   pitch: MidiPitch
   velocity: number
-  /** The keyboard never sent its release: `durationMs` says nothing. */
+  /** The keyboard never sent a release: `durationMs` is unknown. */
   unreleased?: true
 }
 
@@ -31,7 +31,7 @@ export interface TimedMessage {
   readonly atMs: number
 }
 
-/** What a message means to the ear. Anything else (active sensing, clock, other controllers) is nothing. */
+/** The meaning of a MIDI message. Anything else (active sensing, clock, other controllers) is ignored. */
 export type KeyEvent =
   | { kind: 'down'; pitch: MidiPitch; velocity: number; atMs: number }
   | { kind: 'up'; pitch: MidiPitch; atMs: number }
@@ -48,12 +48,12 @@ export function keyEvent({ bytes, atMs }: TimedMessage): KeyEvent | undefined {
   return undefined
 }
 
-/** The length given to a note whose key was never seen to come up. */
+/** The length given to a note whose release was never seen. */
 const UNRELEASED_MS = 1000
 
 /**
- * Gathers key events, in any order, into a take. A key struck again without a release ends its earlier note
- * there; one never released gets a second.
+ * Gathers key events, in any order, into a take. A key struck again without a release ends its earlier note there; one
+ * never released gets a fixed length.
  */
 export function gatherTake(events: readonly KeyEvent[]): Take {
   const inTime = [...events].sort((a, b) => a.atMs - b.atMs || order(a) - order(b))
@@ -95,8 +95,8 @@ export function fromFirstKey({ notes, pedals }: Take): Take {
   }
 }
 
-/** The order that numbers a take's notes. */
+/** The order that numbers the notes of a take. */
 export const byOnset = (a: TakeNote, b: TakeNote): number => a.onsetMs - b.onsetMs || a.pitch - b.pitch
 
-/** At one instant a release comes before a new stroke of the same key. */
+/** At the same time, a release comes before a new stroke of the same key. */
 const order = (event: KeyEvent): number => (event.kind === 'up' ? 0 : 1)

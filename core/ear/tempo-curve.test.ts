@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
-import { expectedNotes, stretchPassage } from '../music/passage'
+import { expectedNotes, spanPassage } from '../music/passage'
 import { assessTake } from './assess'
 
 const FERRY = demoScore('lantern-ferry.musicxml').arrangement
-const PASSAGE = stretchPassage(FERRY.bars[1]!.start, FERRY.bars[17]!.start, 'right')
+const PASSAGE = spanPassage(FERRY.bars[1]!.start, FERRY.bars[17]!.start, 'right')
 
 /** The passage played at a tempo that goes evenly from one to another, quarter notes a minute; exact strokes. */
 function played(from: number, to: number) {

@@ -4,21 +4,23 @@ import { feltBeatQuarters, type Meter } from '../music/meter'
 import type { ExpectedNote } from '../music/passage'
 import { add, compare, toDecimal } from '../music/quarters'
 import type { TempoParameters } from './parameters'
-import type { PlayedMoment, TempoCourse, TempoStretch } from './tempo-course'
+import type { PlayedEvent, TempoSegmentation, TempoSegment } from './tempo-segmentation'
 import { median } from './statistics'
 
-/** What of the arrangement the tempo is heard against. */
+/** The parts of an arrangement that the tempo is interpreted with. */
 export type Frame = Pick<Arrangement, 'bars' | 'tempoWords'>
 
 /** Bars played at another tempo than the rest, or than the click. `tempoRatio`: their tempo ÷ the usual one. */
 export interface SectionHeard {
-  stretch: number
+  segment: number
   fromBarIndex: number
   toBarIndex: number
   tempoRatio: number
 }
 
-/** Bars of one meter in which the player counts so many beats (of the meter's denominator) instead of those written. */
+/**
+ * Bars of one meter in which the player counts this many beats (of the meter's denominator) instead of those written.
+ */
 export interface CountingHeard {
   meter: Meter
   counted: number
@@ -27,7 +29,7 @@ export interface CountingHeard {
   breaks: number[]
 }
 
-/** The player came in late (+) or early (−), by so many beats as they are felt; `at` the played moment. */
+/** The player came in late (+) or early (−), in felt beats; `at`: the played event. */
 export interface EntryHeard {
   at: number
   ms: number
@@ -35,30 +37,25 @@ export interface EntryHeard {
   breakAt?: number
 }
 
-/** What a teacher hears in the course of a tempo, beside single pauses. */
-export interface TempoHeard {
+/** What a teacher hears in the tempo, besides single pauses. */
+export interface TempoInterpretation {
   /** With a click: the tempo of nearly the whole take ÷ the click's, when it is another. */
   whole?: number
   sections: SectionHeard[]
   counting: CountingHeard[]
   entries: EntryHeard[]
-  /**
-   * Breaks (by index) that these explain, and by how many ms exactly the player is behind since then: they are no
-   * pauses.
-   */
+  /** Breaks (by index) that these explain, and the exact lag since then, ms: they are no pauses. */
   explained: ReadonlyMap<number, number>
 }
 
-/**
- * Says what the course of the tempo means: another tempo, stretches of another tempo, bars counted wrong, a late entry.
- */
-export function tempoHeard(
+/** Interprets the segmentation: another tempo, sections at another tempo, bars miscounted, a late entry. */
+export function interpretTempo(
   arrangement: Frame,
   expected: readonly ExpectedNote[],
-  course: TempoCourse,
+  course: TempoSegmentation,
   steady: boolean,
   tempo: TempoParameters,
-): TempoHeard {
+): TempoInterpretation {
   const explained = new Map<number, number>()
   const entries = entriesOf(arrangement, expected, course, steady, tempo, explained)
   const counting = countingOf(arrangement, course, tempo, explained)
@@ -72,15 +69,15 @@ export function tempoHeard(
   }
 }
 
-const barsOf = ({ bars }: Frame, { barIndex }: PlayedMoment): Bar => bars[barIndex]!
+const sectionBars = ({ bars }: Frame, { barIndex }: PlayedEvent): Bar => bars[barIndex]!
 
 function sectionsOf(
   arrangement: Frame,
-  { played, stretches, usual }: TempoCourse,
+  { played, segments: stretches, usual }: TempoSegmentation,
   steady: boolean,
   tempo: TempoParameters,
 ): SectionHeard[] {
-  // A tempo that only ever rises or only ever falls is no matter of sections.
+  // A tempo that only rises or only falls has no sections.
   if (!steady && isRamp(stretches)) return []
   const least = steady ? tempo.otherTempo : tempo.otherOwnTempo
   const lastMs = played.reduce((latest, one) => Math.max(latest, one.atMs), 0)
@@ -89,7 +86,7 @@ function sectionsOf(
     if (Math.abs(off) < least || first === last) return []
     const goesOn = stretches[index + 1]?.first === last
     const [begin, end] = [played[first]!, played[goesOn ? last - 1 : last]!]
-    const beginBar = barsOf(arrangement, begin)
+    const beginBar = sectionBars(arrangement, begin)
     const fromBarIndex =
       begin.beat >= beginBar.meter.beats && begin.beat > 1 && index > 0 ? begin.barIndex + 1 : begin.barIndex
     const next = played[last]!
@@ -98,17 +95,17 @@ function sectionsOf(
     const bars = (next.atMs - begin.atMs) / (toDecimal(beginBar.length) * begin.quarterMs)
     if (bars < 0.7) return []
     if (off > 0 && slowsOnPurpose(arrangement, fromBarIndex, toBarIndex)) return []
-    // Ends of phrases and of the piece may take their time; that is freedom, not a fault.
+    // Ends of phrases and of the piece may take their time: freedom, not a fault.
     const isFree =
       !steady &&
       Math.abs(off) < Math.log(1.35) &&
       (bars < 1.9 || (off > 0 && lastMs - next.atMs < toDecimal(beginBar.length) * begin.quarterMs && bars < 3))
-    return isFree ? [] : [{ stretch: index, fromBarIndex, toBarIndex, tempoRatio: usual / ratio }]
+    return isFree ? [] : [{ segment: index, fromBarIndex, toBarIndex, tempoRatio: usual / ratio }]
   })
 }
 
-/** Whether the tempo goes one way through three stretches or more. */
-function isRamp(stretches: readonly TempoStretch[]): boolean {
+/** Whether the tempo goes one way through three segments or more. */
+function isRamp(stretches: readonly TempoSegment[]): boolean {
   const steps = stretches
     .slice(1)
     .flatMap((stretch, index) =>
@@ -127,12 +124,12 @@ function slowsOnPurpose({ tempoWords = [], bars }: Frame, fromBarIndex: number, 
 /** A break that is a whole number of the meter's beats, undefined for any other. */
 function wholeBeats(
   arrangement: Frame,
-  { played, stretches, unsteadinessMs }: TempoCourse,
-  { at, ms, stretch }: TempoCourse['breaks'][number],
+  { played, segments: stretches, unsteadinessMs }: TempoSegmentation,
+  { at, ms, segment: stretch }: TempoSegmentation['breaks'][number],
   nearWholeBeats: number,
 ): number | undefined {
   const before = played[at - 1]!
-  const { meter } = barsOf(arrangement, before)
+  const { meter } = sectionBars(arrangement, before)
   const unitMs = ((before.quarterMs * 4) / meter.beatType) * stretches[stretch]!.ratio
   const beats = ms / unitMs
   const whole = Math.round(beats)
@@ -143,25 +140,30 @@ function wholeBeats(
     : undefined
 }
 
-/** So many of the meter's beats in the take, ms. */
-function exactMs(arrangement: Frame, { played, stretches, breaks }: TempoCourse, index: number, beats: number): number {
-  const { at, stretch } = breaks[index]!
+/** A number of the meter's beats in the take, ms. */
+function exactMs(
+  arrangement: Frame,
+  { played, segments: stretches, breaks }: TempoSegmentation,
+  index: number,
+  beats: number,
+): number {
+  const { at, segment: stretch } = breaks[index]!
   const before = played[at - 1]!
-  return ((beats * before.quarterMs * 4) / barsOf(arrangement, before).meter.beatType) * stretches[stretch]!.ratio
+  return ((beats * before.quarterMs * 4) / sectionBars(arrangement, before).meter.beatType) * stretches[stretch]!.ratio
 }
 
 /**
- * So many bars counted wrong in the same way are a way of counting; of beats left out, which no pause explains, fewer
- * will do.
+ * Bars miscounted the same way that make a way of counting; fewer are enough for beats left out, which no pause
+ * explains.
  */
-const LEAST_BARS = 3
-const LEAST_SHORT_BARS = 2
-/** How near to a known miscount another one is, as a share of it. */
+const MIN_SECTION_BARS = 3
+const MIN_SHORT_BARS = 2
+/** Tolerance for another break of a known miscount, as a share of it. */
 const ABOUT = 0.4
 
 function countingOf(
   arrangement: Frame,
-  course: TempoCourse,
+  course: TempoSegmentation,
   tempo: TempoParameters,
   explained: Map<number, number>,
 ): CountingHeard[] {
@@ -180,15 +182,15 @@ function countingOf(
   })
   return [...groups.values()].flatMap(({ meter, beats, breaks, barIndices }): CountingHeard[] => {
     const bars = [...new Set(barIndices)]
-    if (bars.length < (beats < 0 ? LEAST_SHORT_BARS : LEAST_BARS)) return []
-    // Bars of this meter from the first to the last so counted: most of them are.
+    if (bars.length < (beats < 0 ? MIN_SHORT_BARS : MIN_SECTION_BARS)) return []
+    // Most bars of this meter between the first and the last are counted this way.
     const among = arrangement.bars
       .slice(Math.min(...bars), Math.max(...bars) + 1)
       .filter(bar => bar.meter.beats === meter.beats && bar.meter.beatType === meter.beatType).length
     if (bars.length < 0.4 * among) return []
-    // Once it is known how the player counts, a break that is only about so much is one more of them.
+    // Once the way of counting is known, a break of about its size is one more of them.
     const more = course.breaks.flatMap((one, index) => {
-      const bar = barsOf(arrangement, course.played[one.at - 1]!)
+      const bar = sectionBars(arrangement, course.played[one.at - 1]!)
       const isLike =
         !breaks.includes(index) &&
         !explained.has(index) &&
@@ -216,33 +218,33 @@ function countingOf(
   })
 }
 
-/** From so many quarter notes of silence on, what follows is an entry. */
+/** After a silence of this many quarter notes, what follows is an entry. */
 const REST_QUARTERS = 1.5
-/** The line of the beginning is read off so many moments. */
+/** Events that the line of the beginning is fitted to. */
 const FIRST_MOMENTS = 8
 
 function entriesOf(
   arrangement: Frame,
   expected: readonly ExpectedNote[],
-  course: TempoCourse,
+  course: TempoSegmentation,
   steady: boolean,
   tempo: TempoParameters,
   explained: Map<number, number>,
 ): EntryHeard[] {
-  const { played, stretches, breaks } = course
+  const { played, segments: stretches, breaks } = course
   const entries: EntryHeard[] = []
   const first = played[0]
   const stretch = stretches.find(one => one.first === 0)
   if (steady && first && stretch && Math.abs(Math.log(stretch.ratio)) <= tempo.otherTempo) {
-    const firstBreak = breaks.find(one => one.stretch === stretches.indexOf(stretch))?.at ?? stretch.last + 1
+    const firstBreak = breaks.find(one => one.segment === stretches.indexOf(stretch))?.at ?? stretch.last + 1
     const late = played
       .slice(0, Math.min(FIRST_MOMENTS, firstBreak))
       .map(one => one.takeMs - first.takeMs - stretch.ratio * (one.atMs - first.atMs) + first.takeMs - first.atMs)
     const ms = median(late)
-    const beatMs = feltBeatQuarters(barsOf(arrangement, first).meter) * first.quarterMs
+    const beatMs = feltBeatQuarters(sectionBars(arrangement, first).meter) * first.quarterMs
     const beats = ms / beatMs
     const isEntry =
-      Math.abs(ms) > MOST_DELAY_MS &&
+      Math.abs(ms) > MAX_DELAY_MS &&
       (Math.abs(beats) >= 1.25 || (Math.abs(beats) >= tempo.entryBeats && Math.abs(beats - Math.sign(beats)) < 0.25))
     if (isEntry) entries.push({ at: 0, ms, beats: nearWhole(beats, tempo.nearWholeBeats) })
   }
@@ -253,7 +255,7 @@ function entriesOf(
     const whole = wholeBeats(arrangement, course, one, tempo.nearWholeBeats)
     if (whole === undefined) return
     explained.set(index, exactMs(arrangement, course, index, whole))
-    const { meter } = barsOf(arrangement, here)
+    const { meter } = sectionBars(arrangement, here)
     entries.push({
       at: one.at,
       ms: one.ms,
@@ -265,15 +267,15 @@ function entriesOf(
 }
 
 /**
- * A keyboard answers sooner than this, ms; what is later is the player (common practice: USB within 5, wireless ones
- * within 100).
+ * A keyboard answers within this, ms; longer delays are the player (common practice: USB within 5, wireless within
+ * 100).
  */
-export const MOST_DELAY_MS = 250
+export const MAX_DELAY_MS = 250
 
 const nearWhole = (beats: number, near: number): number =>
   Math.abs(beats - Math.round(beats)) <= near ? Math.round(beats) : Number(beats.toFixed(1))
 
-/** Until when what was struck before a moment of score time is written to sound. */
+/** Until when the notes struck before a score time are written to sound. */
 function soundingTo(expected: readonly ExpectedNote[]): (atMs: number) => number {
   const ends = Float64Array.from(expected, note => note.onsetMs + note.durationMs)
   for (let at = 1; at < ends.length; at++) ends[at] = Math.max(ends[at]!, ends[at - 1]!)

@@ -3,16 +3,16 @@ import type { Arrangement, Bar } from '../music/arrangement'
 import { LIMITS } from '../music/limits'
 import { unplainTextIn } from '../music/plain-text'
 import { add, compare, equal, quarters, ZERO, type Quarters } from '../music/quarters'
-import { PLAYS } from '../music/voice'
+import { VOICE_ASSIGNMENTS } from '../music/voice'
 import { UnusableInput } from './unusable'
 
 const WHOLE = Joi.number().integer().max(1e9)
 /** Finer than any note value, tuplets of tuplets included. */
-const MOST_DIVISIONS = 1e6
+const MAX_DIVISIONS = 1e6
 /** A moment or length in quarter notes, as an exact fraction. */
 export const quartersSchema = Joi.object<Quarters>({
   n: WHOLE.min(-1e9).required(),
-  d: WHOLE.min(1).max(MOST_DIVISIONS).required(),
+  d: WHOLE.min(1).max(MAX_DIVISIONS).required(),
 })
 
 const text = Joi.string().allow('').max(LIMITS.textLength)
@@ -65,7 +65,7 @@ const note = {
   track: Joi.number().integer().min(0).max(100_000),
 }
 
-const plays = Joi.string().valid(...PLAYS)
+const plays = Joi.string().valid(...VOICE_ASSIGNMENTS)
 const remark = Joi.object({
   kind: Joi.string().max(40).required(),
   name: text,

@@ -14,7 +14,7 @@ const FORMAT = 'half-step/arrangement'
  * places.
  */
 const ROUNDED = 2e-6
-const MOST_QUARTERS = 1e6
+const MAX_QUARTERS = 1e6
 
 /** A moment or length that the document gives as a decimal number of quarter notes, exactly. */
 function exact(decimal: number): Quarters {
@@ -22,7 +22,7 @@ function exact(decimal: number): Quarters {
   return quarters(Number(n) * Number(s), Number(d))
 }
 
-const decimal = Joi.number().min(0).max(MOST_QUARTERS).required()
+const decimal = Joi.number().min(0).max(MAX_QUARTERS).required()
 const list = (fields: Joi.PartialSchemaMap, most: number = LIMITS.marks) =>
   Joi.array()
     .items(Joi.object({ onsetQuarter: decimal, ...fields }).unknown())

@@ -1,12 +1,12 @@
 import { group } from 'd3-array'
-import { beyondHands, dealOut, rolesOf } from '../hands/deal-out'
+import { beyondHands, splitBetweenHands, rolesOf } from '../hands/deal-out'
 import { separateHands } from '../hands/separate'
 import { tempoAt, voiceOfTrack, type Arrangement, type Hand, type Note, type Track } from '../music/arrangement'
 import { add, compare, equal, quarters, subtract, toDecimal, ZERO } from '../music/quarters'
-import { otherHand, type Plays, type VoiceChoice, type VoiceNotes } from '../music/voice'
+import { otherHand, type VoiceAssignment, type VoiceChoice, type VoiceNotes } from '../music/voice'
 import { ScoreDocument } from './musicxml/document'
 import type { WrittenPart } from './musicxml/part'
-import { takeApart, understood, voicesOfParts, type ReadScore, type WrittenScore } from './musicxml/read'
+import { parseScore, understood, voicesOfParts, type ReadScore, type WrittenScore } from './musicxml/read'
 import { writeMusicXml } from './musicxml/write'
 import { UnusableInput } from './unusable'
 
@@ -32,16 +32,16 @@ export function voicesOf({ arrangement, musicXml }: ReadScore): VoiceNotes[] {
       ),
     )
   }
-  const score = takeApart(musicXml)
+  const score = parseScore(musicXml)
   return voicesOfParts(score, playsOf(arrangement, score.parts))
 }
 
 /** Who plays each part of a score. */
-const playsOf = (arrangement: Arrangement, parts: readonly WrittenPart[]): Plays[] =>
+const playsOf = (arrangement: Arrangement, parts: readonly WrittenPart[]): VoiceAssignment[] =>
   arrangement.partPlays?.length === parts.length ? arrangement.partPlays : playsSeen(arrangement, parts)
 
 /** In songs of earlier versions: who plays a part is seen from where its notes are. */
-function playsSeen({ notes, others }: Arrangement, parts: readonly WrittenPart[]): Plays[] {
+function playsSeen({ notes, others }: Arrangement, parts: readonly WrittenPart[]): VoiceAssignment[] {
   const hands = new Map(notes.map(note => [note.id, note.hand]))
   const roles = new Set(others.flatMap(role => role.notes.map(note => note.id)))
   return parts.map(part => {
@@ -73,14 +73,14 @@ export function withRoles(score: ReadScore, choice: VoiceChoice): ReadScore {
           tracks.map((track, index) => ({ ...track, plays: plays[index]! })),
         )
   }
-  const written = takeApart(musicXml)
+  const written = parseScore(musicXml)
   const before = playsOf(arrangement, written.parts)
   const plays = decided(before, choice)
   return plays.every((own, index) => own === before[index]) ? score : partsGiven(arrangement, written, before, plays)
 }
 
 /** Who plays each voice once the player has decided. */
-function decided(before: readonly Plays[], choice: VoiceChoice): Plays[] {
+function decided(before: readonly VoiceAssignment[], choice: VoiceChoice): VoiceAssignment[] {
   const missing = Object.keys(choice).find(number => before[Number(number) - 1] === undefined)
   if (missing !== undefined) throw new UnusableInput(`voice ${missing}`, `the song has ${before.length}`)
   const plays = before.map((own, index) => choice[index + 1] ?? own)
@@ -93,8 +93,8 @@ function decided(before: readonly Plays[], choice: VoiceChoice): Plays[] {
 function partsGiven(
   arrangement: Arrangement,
   written: WrittenScore,
-  before: readonly Plays[],
-  plays: readonly Plays[],
+  before: readonly VoiceAssignment[],
+  plays: readonly VoiceAssignment[],
 ): ReadScore {
   const { arrangement: read, musicXml } = understood(
     written,
@@ -133,7 +133,7 @@ function tracksGiven(arrangement: Arrangement, tracks: Track[]): ReadScore {
     plays,
     notes: (byTrack.get(number) ?? []).map(loose).sort((a, b) => a.onset - b.onset || a.pitch - b.pitch),
   }))
-  const { hands, left } = dealOut(given)
+  const { hands, left } = splitBetweenHands(given)
   const wasBoth = new Set(arrangement.tracks!.filter(track => track.plays === 'both').map(track => track.number))
   const dealt = [
     // What was put in by hand comes from no track and stays where it is.
@@ -208,7 +208,7 @@ export function withHandsSwapped(score: ReadScore): ReadScore {
   }
   if (musicXml === '') return { arrangement: swapped, musicXml }
   const played = new Set(arrangement.notes.map(note => note.id))
-  const hasStaves = takeApart(musicXml).parts.some(
+  const hasStaves = parseScore(musicXml).parts.some(
     part => part.staves > 1 && part.notes.some(note => played.has(note.element.attributes.id ?? '')),
   )
   return hasStaves ? new ScoreDocument({ arrangement, musicXml }).revised(swapped) : { arrangement: swapped, musicXml }

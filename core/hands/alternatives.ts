@@ -1,10 +1,5 @@
-import {
-  findFingering,
-  type Fingering,
-  type FingeringEventKind,
-  type FingeringOptions,
-  type FingerNote,
-} from './fingering'
+import type { FingerNote } from './finger-note'
+import { findFingering, type Fingering, type FingeringEventKind, type FingeringOptions } from './fingering'
 import type { Finger } from './ergonomics'
 
 /** Another finger for one note, and what the hand then does more or less often than with the suggested one. */

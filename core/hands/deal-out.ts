@@ -1,6 +1,6 @@
 import { group } from 'd3-array'
 import type { Hand, OtherRole, Track } from '../music/arrangement'
-import type { Plays } from '../music/voice'
+import type { VoiceAssignment } from '../music/voice'
 
 /** A note of a voice: when it begins and ends, in quarter notes. */
 export interface VoiceNote {
@@ -10,7 +10,7 @@ export interface VoiceNote {
 }
 /** A voice and who plays it. */
 export interface GivenVoice<T extends VoiceNote> {
-  plays: Plays
+  plays: VoiceAssignment
   notes: readonly T[]
 }
 
@@ -38,7 +38,7 @@ export interface DealtOut<T> {
  * hold: the lowest voice first, then one other at a time. The rest stays with the voices it comes from. Notes in the
  * order they came.
  */
-export function dealOut<T extends VoiceNote>(voices: readonly GivenVoice<T>[]): DealtOut<T> {
+export function splitBetweenHands<T extends VoiceNote>(voices: readonly GivenVoice<T>[]): DealtOut<T> {
   const hands: DealtOut<T>['hands'] = []
   const left: T[][] = voices.map(({ plays, notes }) => (plays === 'role' || plays === 'nobody' ? [...notes] : []))
   voices.forEach(({ plays, notes }, voice) => {

@@ -1,9 +1,10 @@
+import type { FingerNote } from './finger-note'
 import { Note } from 'tonal'
 import { arrangementEnd, tempoAt, type Arrangement, type Hand } from '../music/arrangement'
 import { keyAt } from '../music/key'
-import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
+import { expectedNotes, spanPassage, type ScoreSpan } from '../music/passage'
 import { ZERO } from '../music/quarters'
-import { findFingering, type FingerNote } from './fingering'
+import { findFingering } from './fingering'
 
 /** How hard one hand's notes are at a tempo, in what makes them so, and in all. */
 export interface HandDifficulty {
@@ -83,13 +84,13 @@ const OTHER_HAND = 0.2
 /** How hard a song, or a stretch of it as it is written, is at its own tempo, or at a share of it. */
 export function pieceDifficulty(
   arrangement: Arrangement,
-  { stretch, reach, tempoShare = 1 }: { stretch?: Stretch; reach?: number; tempoShare?: number } = {},
+  { stretch, reach, tempoShare = 1 }: { stretch?: ScoreSpan; reach?: number; tempoShare?: number } = {},
 ): PieceDifficulty {
   const { from, to } = stretch ?? { from: ZERO, to: arrangementEnd(arrangement) }
   const tonic = Note.chroma(keyAt(arrangement, from).tonic) ?? undefined
   const [right, left] = (['right', 'left'] as const).map(hand =>
     handDifficulty(
-      expectedNotes(arrangement, stretchPassage(from, to, hand), tempoAt(arrangement, from) * tempoShare).map(
+      expectedNotes(arrangement, spanPassage(from, to, hand), tempoAt(arrangement, from) * tempoShare).map(
         ({ id, pitch, onsetMs, durationMs }) => ({ id, pitch, onsetMs, endMs: onsetMs + durationMs }),
       ),
       { hand, reach, tonic },

@@ -39,8 +39,8 @@ export const SPANS: Readonly<Record<string, Span>> = {
   45: span(1, 1, 1, 2, 3, 5),
 }
 /** What a player may set, half steps: a fifth to an octave and a fifth. */
-export const LEAST_REACH = 7
-export const MOST_REACH = 19
+export const MIN_REACH = 7
+export const MAX_REACH = 19
 /** The reach from thumb to little finger for which the table stands, half steps. */
 export const TABLE_REACH = 15
 

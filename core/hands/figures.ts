@@ -1,12 +1,12 @@
+import type { FingerNote } from './finger-note'
 import type { Hand } from '../music/arrangement'
 import type { Finger } from './ergonomics'
 import { isBlack } from './ergonomics'
-import type { FingerNote } from './fingering'
 import { shapeOf } from './hand-shape'
 import { scaleFingers, SCALE_KINDS } from './scale-pattern'
 
 /** A finger that a note should rather have, and what another one costs. */
-export interface Wish {
+export interface FingerPreference {
   finger: Finger
   cost: number
 }
@@ -59,8 +59,8 @@ export interface Played {
  * The fingers that the figures of one hand's music have, note by note; undefined where there is none. `tonic`: the
  * key's, as a pitch class.
  */
-export function figureWishes(played: Played, tonic?: number): (Wish | undefined)[] {
-  const wishes: (Wish | undefined)[] = played.notes.map(() => undefined)
+export function figureWishes(played: Played, tonic?: number): (FingerPreference | undefined)[] {
+  const wishes: (FingerPreference | undefined)[] = played.notes.map(() => undefined)
   for (const line of linesOf(played)) {
     chromaticRuns(played, line, wishes)
     scaleRuns(played, line, wishes, tonic)
@@ -102,7 +102,7 @@ function runsOf({ keys }: Played, line: readonly number[], isStep: (size: number
   return runs
 }
 
-const isFree = (wishes: readonly (Wish | undefined)[], run: readonly number[]) =>
+const isFree = (wishes: readonly (FingerPreference | undefined)[], run: readonly number[]) =>
   run.slice(1, -1).every(note => wishes[note] === undefined)
 const classOf = (pitch: number) => ((pitch % 12) + 12) % 12
 
@@ -110,7 +110,7 @@ const classOf = (pitch: number) => ((pitch % 12) + 12) % 12
  * The third finger on black keys, the thumb on white ones; where two white keys meet, the second finger on the one
  * farther out.
  */
-function chromaticRuns(played: Played, line: readonly number[], wishes: (Wish | undefined)[]): void {
+function chromaticRuns(played: Played, line: readonly number[], wishes: (FingerPreference | undefined)[]): void {
   const outer = played.hand === 'right' ? [5, 0] : [4, 11]
   for (const run of runsOf(played, line, size => size === 1)) {
     if (run.length < FIGURE.chromaticNotes) continue
@@ -129,7 +129,12 @@ function chromaticRuns(played: Played, line: readonly number[], wishes: (Wish | 
  * A run of steps through a scale wants the scale's own fingers; which scale, its notes say, with the key's tonic where
  * several fit.
  */
-function scaleRuns(played: Played, line: readonly number[], wishes: (Wish | undefined)[], tonic?: number): void {
+function scaleRuns(
+  played: Played,
+  line: readonly number[],
+  wishes: (FingerPreference | undefined)[],
+  tonic?: number,
+): void {
   let before: number | undefined
   for (const run of runsOf(played, line, size => size <= 3)) {
     if (run.length < FIGURE.scaleNotes || !isFree(wishes, run)) continue
@@ -178,7 +183,12 @@ function scaleRuns(played: Played, line: readonly number[], wishes: (Wish | unde
  * one (on the first key where all are black); between thumbs the fingers of the chord with its octave (common
  * practice).
  */
-function arpeggios(played: Played, line: readonly number[], wishes: (Wish | undefined)[], least: number): void {
+function arpeggios(
+  played: Played,
+  line: readonly number[],
+  wishes: (FingerPreference | undefined)[],
+  least: number,
+): void {
   const { keys, notes } = played
   for (const run of runsOf(played, line, size => size >= 3 && size <= 9)) {
     if (
@@ -225,7 +235,7 @@ function contour(keys: readonly number[]): string {
  * Figures of a few notes that come back with the same contour, on the same chord or another: each keeps the hand of its
  * chord.
  */
-function repeatedFigures(played: Played, line: readonly number[], wishes: (Wish | undefined)[]): void {
+function repeatedFigures(played: Played, line: readonly number[], wishes: (FingerPreference | undefined)[]): void {
   const { keys } = played
   const groupAt = (from: number, size: number): string | undefined => {
     if (from < 0 || from + size > line.length) return undefined
@@ -269,7 +279,7 @@ function repeatedFigures(played: Played, line: readonly number[], wishes: (Wish 
 }
 
 /** A broken chord that goes one way and that the hand holds whole. */
-function heldChords(played: Played, line: readonly number[], wishes: (Wish | undefined)[]): void {
+function heldChords(played: Played, line: readonly number[], wishes: (FingerPreference | undefined)[]): void {
   for (const run of runsOf(played, line, size => size >= 2 && size <= 9)) {
     const own = run.map(note => played.keys[note]!)
     const width = Math.abs(own.at(-1)! - own[0]!)
@@ -284,7 +294,7 @@ function heldChords(played: Played, line: readonly number[], wishes: (Wish | und
 }
 
 /** A tune that stays within five keys side by side keeps one finger for each. */
-function positions(played: Played, line: readonly number[], wishes: (Wish | undefined)[]): void {
+function positions(played: Played, line: readonly number[], wishes: (FingerPreference | undefined)[]): void {
   const { keys } = played
   for (let from = 0; from < line.length;) {
     let to = from
@@ -308,7 +318,7 @@ function positions(played: Played, line: readonly number[], wishes: (Wish | unde
 function holdShape(
   { notes, keys }: Played,
   group: readonly number[],
-  wishes: (Wish | undefined)[],
+  wishes: (FingerPreference | undefined)[],
   cost: number,
 ): void {
   const sorted = [...new Map(group.map(note => [keys[note]!, note]))].sort(([a], [b]) => a - b)
@@ -329,7 +339,7 @@ function holdShape(
  * Thirds that go up or down by steps: 1-3, 2-4, 3-5, and again, so that the outermost has 3-5 (one of several printed
  * ways; common practice).
  */
-function thirds({ keys, moments }: Played, wishes: (Wish | undefined)[]): void {
+function thirds({ keys, moments }: Played, wishes: (FingerPreference | undefined)[]): void {
   const isThird = (struck: readonly number[]) =>
     struck.length === 2 && [3, 4].includes(keys[struck[1]!]! - keys[struck[0]!]!)
   for (let from = 0; from < moments.length;) {
@@ -361,7 +371,7 @@ function thirds({ keys, moments }: Played, wishes: (Wish | undefined)[]): void {
  * A note on the little finger's side that alternates with chords or with keys far away has the little finger (stride,
  * waltz: common practice); one on the thumb's side the thumb.
  */
-function bassNotes({ keys, moments }: Played, wishes: (Wish | undefined)[]): void {
+function bassNotes({ keys, moments }: Played, wishes: (FingerPreference | undefined)[]): void {
   moments.forEach((struck, at) => {
     if (struck.length !== 1) return
     const key = keys[struck[0]!]!

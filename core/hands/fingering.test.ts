@@ -3,6 +3,7 @@
  * (common practice; from memory), triads and their inversions, and the finger-pair spans of Parncutt and others 1997
  * (from memory).
  */
+import type { FingerNote } from './finger-note'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Hand } from '../music/arrangement'
@@ -10,7 +11,7 @@ import { quarters } from '../music/quarters'
 import { DEMO_FILES, demoScore } from '../../tests/material/demo'
 import { arrangementEnd } from '../music/arrangement'
 import { SPANS, type Finger } from './ergonomics'
-import { findFingering, type FingeringOptions, type FingerNote } from './fingering'
+import { findFingering, type FingeringOptions } from './fingering'
 import { describeEvent } from '../words/fingering'
 import { fingerPart } from './part-fingering'
 import { keyAt } from '../music/key'

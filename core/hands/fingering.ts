@@ -1,18 +1,8 @@
+import type { FingerNote } from './finger-note'
 import type { Hand } from '../music/arrangement'
-import type { MidiPitch } from '../music/pitch'
 import { AT_REST, EFFORT, isBlack, spanOf, TABLE_REACH, type Finger } from './ergonomics'
-import { figureWishes, type Wish } from './figures'
-import { offOf, shapeOf } from './hand-shape'
-
-/** A note of one hand. Times in ms of playing, at the tempo it is to be played at. */
-export interface FingerNote {
-  id: string
-  pitch: MidiPitch
-  onsetMs: number
-  endMs: number
-  /** The player's or the file's finger, to be kept. */
-  locked?: Finger
-}
+import { figureWishes, type FingerPreference } from './figures'
+import { shapeDeviation, shapeOf } from './hand-shape'
 
 export interface FingeringOptions {
   hand: Hand
@@ -48,7 +38,7 @@ export interface Fingering {
 }
 
 /** Notes that begin together, and what the hand still holds then. Keys from low to high, as for the right hand. */
-interface Moment {
+interface FingeredEvent {
   struck: number[]
   keys: number[]
   atMs: number
@@ -108,7 +98,7 @@ export function findFingering(notes: readonly FingerNote[], options: FingeringOp
  */
 function leastEffort(
   context: Context,
-  moments: readonly Moment[],
+  moments: readonly FingeredEvent[],
 ): { cost: number; chosen: number[]; through: number[][] } {
   const size = (at: number) => (at < 0 ? 1 : moments[at]!.states.length)
   const steps = moments.map((here, at) =>
@@ -180,7 +170,7 @@ function leastEffort(
  */
 function positionCost(
   { keys, reach }: Context,
-  moments: readonly Moment[],
+  moments: readonly FingeredEvent[],
   at: number,
   a: number,
   b: number,
@@ -209,7 +199,7 @@ interface Context {
   keys: readonly number[]
   black: readonly boolean[]
   reach: number
-  pattern: readonly (Wish | undefined)[]
+  pattern: readonly (FingerPreference | undefined)[]
 }
 
 /** The notes that begin at each moment, in order, from low keys to high. */
@@ -223,9 +213,9 @@ function struckTogether(notes: readonly FingerNote[], keys: readonly number[]): 
   return moments.map(struck => struck.sort((a, b) => keys[a]! - keys[b]!))
 }
 
-function momentsOf(context: Context): Moment[] {
+function momentsOf(context: Context): FingeredEvent[] {
   const { notes, keys, reach } = context
-  const moments: Moment[] = []
+  const moments: FingeredEvent[] = []
   let held: number[] = []
   for (const struck of struckTogether(notes, keys)) {
     const atMs = notes[Math.min(...struck)]!.onsetMs
@@ -299,7 +289,7 @@ function ownCost(
   if (struck.length > 2 && struck.length === sounding.length) {
     const [own, pitches] = [sounding.map(note => keys[note]!), sounding.map(note => notes[note]!.pitch)]
     cost +=
-      EFFORT.offShape * Math.max(0, offOf(own, pitches, fingers) - (shapeOf(own, pitches)?.off ?? 0)) +
+      EFFORT.offShape * Math.max(0, shapeDeviation(own, pitches, fingers) - (shapeOf(own, pitches)?.off ?? 0)) +
       (own.at(-1)! - own[0]! >= 6 ? (5 - fingers.at(-1)! + fingers[0]! - 1) * EFFORT.idleTop : 0)
   }
   for (let low = 0; low < sounding.length; low++) {
@@ -320,13 +310,13 @@ function chordSpanCost(interval: number, low: Finger, high: Finger, reach: numbe
   return over * EFFORT.stretch + off * 0.5
 }
 
-function startCost({ keys }: Context, [first, second]: readonly Moment[], state: number): number {
+function startCost({ keys }: Context, [first, second]: readonly FingeredEvent[], state: number): number {
   const goesOutward =
     first!.struck.length === 1 && second?.struck.length === 1 && keys[second.struck[0]!]! > keys[first!.struck[0]!]!
   return goesOutward ? (first!.states[state]![0]! - 1) * EFFORT.start : 0
 }
 
-function transition(context: Context, before: Moment, b: number, here: Moment, h: number): number {
+function transition(context: Context, before: FingeredEvent, b: number, here: FingeredEvent, h: number): number {
   const [was, is] = [before.states[b]!, here.states[h]!]
   let cost = 0
   for (let place = 0; place < here.keys.length; place++) {
@@ -348,7 +338,7 @@ function transition(context: Context, before: Moment, b: number, here: Moment, h
     shared++
     if (was[before.keys.indexOf(again)] !== is[here.keys.indexOf(note)]) cost += EFFORT.change
   }
-  const moved = Math.abs(handPlace(context, here, is) - handPlace(context, before, was))
+  const moved = Math.abs(handPosition(context, here, is) - handPosition(context, before, was))
   const sameFingerOtherKey =
     shared === 0
       ? 0
@@ -362,7 +352,7 @@ function transition(context: Context, before: Moment, b: number, here: Moment, h
 }
 
 /** Where the thumb would lie: each finger's key less its place at rest. */
-function handPlace({ keys }: Context, moment: Moment, fingers: readonly Finger[]): number {
+function handPosition({ keys }: Context, moment: FingeredEvent, fingers: readonly Finger[]): number {
   return moment.keys.reduce((sum, note, place) => sum + keys[note]! - AT_REST[fingers[place]!], 0) / moment.keys.length
 }
 
@@ -407,7 +397,7 @@ function besideWhite(fromBlack: boolean, f: Finger, toBlack: boolean, g: Finger)
   return onBlack === 1 || onBlack === 5 ? EFFORT.besideWhite : 0
 }
 
-function eventsOf(context: Context, moments: readonly Moment[], chosen: readonly number[]): FingeringEvent[] {
+function eventsOf(context: Context, moments: readonly FingeredEvent[], chosen: readonly number[]): FingeringEvent[] {
   const { notes, keys, reach } = context
   const events: FingeringEvent[] = []
   moments.forEach((moment, at) => {
@@ -462,13 +452,13 @@ function eventsOf(context: Context, moments: readonly Moment[], chosen: readonly
       else if (!span || way > span.maxPractical || way < span.minPractical)
         events.push({ ...base, kind: 'position-change' })
       else if (way > span.maxComfortable) events.push({ ...base, kind: 'stretch' })
-    } else if (Math.abs(handPlace(context, moment, is) - handPlace(context, before, was)) > 4) {
+    } else if (Math.abs(handPosition(context, moment, is) - handPosition(context, before, was)) > 4) {
       const note = moment.struck[0]!
       events.push({
         kind: 'position-change',
         id: notes[note]!.id,
         finger: fingerOf(note),
-        halfSteps: Math.round(Math.abs(handPlace(context, moment, is) - handPlace(context, before, was))),
+        halfSteps: Math.round(Math.abs(handPosition(context, moment, is) - handPosition(context, before, was))),
       })
     }
   })

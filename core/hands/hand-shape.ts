@@ -54,7 +54,7 @@ export function shapeOf(
   const ways = (at: number, fingers: Finger[]): void => {
     if (at === keys.length) {
       if (isWhole && kept.every(one => one === undefined) && (fingers[0] !== 1 || fingers.at(-1) !== 5)) return
-      const off = offOf(keys, pitches, fingers)
+      const off = shapeDeviation(keys, pitches, fingers)
       if (!best || off < best.off - 1e-9) best = { fingers: [...fingers], off }
       return
     }
@@ -67,7 +67,11 @@ export function shapeOf(
 }
 
 /** How far off keys lie for these fingers, half steps in all. */
-export function offOf(keys: readonly number[], pitches: readonly number[], fingers: readonly Finger[]): number {
+export function shapeDeviation(
+  keys: readonly number[],
+  pitches: readonly number[],
+  fingers: readonly Finger[],
+): number {
   const width = keys.at(-1)! - keys[0]!
   const [first, last] = [fingers[0]!, fingers.at(-1)!]
   // Opened as far as the outer fingers ask.

@@ -1,6 +1,6 @@
 import type { Arrangement, Note } from '../music/arrangement'
 import { barAt, positionIn } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { add, compare, later, type Quarters } from '../music/quarters'
 import { harmonyOf, type Harmony } from '../music/song-harmony'
 import { displayName, symbolText, type NoteNames } from '../words/note-names'
@@ -32,7 +32,7 @@ export interface PartChord {
  */
 export function chordsOfPart(
   arrangement: Arrangement,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   fingers: ReadonlyMap<string, number> = new Map(),
   names: NoteNames = 'letters',
 ): PartChord[] {

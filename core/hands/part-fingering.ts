@@ -1,9 +1,10 @@
+import type { FingerNote } from './finger-note'
 import { Note } from 'tonal'
 import type { Arrangement, Hand } from '../music/arrangement'
 import { keyAt } from '../music/key'
-import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
+import { expectedNotes, spanPassage, type ScoreSpan } from '../music/passage'
 import { compareFingers, type ComparedFinger } from './alternatives'
-import { findFingering, type Fingering, type FingeringOptions, type FingerNote } from './fingering'
+import { findFingering, type Fingering, type FingeringOptions } from './fingering'
 import type { Finger } from './ergonomics'
 
 export interface PartFingeringOptions {
@@ -17,12 +18,12 @@ export interface PartFingeringOptions {
 /** One hand's notes in a stretch, as fingers are looked for: at a tempo, with the fingers that stand. */
 function fingerNotes(
   arrangement: Arrangement,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   hand: Hand,
   { keep = 'written', bpm }: PartFingeringOptions,
 ): FingerNote[] {
   const own = new Set(arrangement.notes.filter(note => note.fingerBy === 'player').map(note => note.id))
-  return expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hand), bpm).map(note => ({
+  return expectedNotes(arrangement, spanPassage(stretch.from, stretch.to, hand), bpm).map(note => ({
     id: note.id,
     pitch: note.pitch,
     onsetMs: note.onsetMs,
@@ -33,7 +34,7 @@ function fingerNotes(
   }))
 }
 
-const optionsOf = (arrangement: Arrangement, stretch: Stretch, hand: Hand, reach?: number): FingeringOptions => ({
+const optionsOf = (arrangement: Arrangement, stretch: ScoreSpan, hand: Hand, reach?: number): FingeringOptions => ({
   hand,
   reach,
   tonic: Note.chroma(keyAt(arrangement, stretch.from).tonic) ?? undefined,
@@ -42,7 +43,7 @@ const optionsOf = (arrangement: Arrangement, stretch: Stretch, hand: Hand, reach
 /** Fingers for one hand in a stretch of an arrangement, at its tempo and in its key. */
 export const fingerPart = (
   arrangement: Arrangement,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   hand: Hand,
   options: PartFingeringOptions = {},
 ): Fingering =>
@@ -51,7 +52,7 @@ export const fingerPart = (
 /** What else a note of the stretch could be played with, and what that would change. */
 export const otherFingers = (
   arrangement: Arrangement,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   hand: Hand,
   fingering: Fingering,
   id: string,

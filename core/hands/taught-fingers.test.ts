@@ -2,6 +2,7 @@
  * Fingers against what handbooks and teachers agree on (common practice, from memory: tests/material/taught-fingers.ts
  * for the scales; the others beside their tests), played from the notes alone: nothing is said of a key.
  */
+import type { FingerNote } from './finger-note'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Hand } from '../music/arrangement'
@@ -9,7 +10,7 @@ import { isTaughtScale, KEY_NAMES, scaleKeys, type ScaleKind } from '../../tests
 import { comparedText } from '../words/fingering'
 import { compareFingers } from './alternatives'
 import { isBlack } from './ergonomics'
-import { findFingering, type FingerNote } from './fingering'
+import { findFingering } from './fingering'
 import { shapeOf } from './hand-shape'
 
 const HANDS: Hand[] = ['right', 'left']

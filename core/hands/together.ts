@@ -1,6 +1,6 @@
 import { barAt, type Arrangement } from '../music/arrangement'
 import { countAt, placeInBar } from '../music/counting'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { compare, equal, type Quarters } from '../music/quarters'
 
 /** A moment in which something is struck: by whom, and the count that is said there. */
@@ -16,7 +16,7 @@ export interface Coincidence {
  * Which notes of a stretch fall together and which alternate, moment by moment. Grace notes belong to no moment of
  * their own.
  */
-export function coincidences(arrangement: Arrangement, { from, to }: Stretch): Coincidence[] {
+export function coincidences(arrangement: Arrangement, { from, to }: ScoreSpan): Coincidence[] {
   const moments: Coincidence[] = []
   for (const note of arrangement.notes) {
     if (note.grace || compare(note.onset, from) < 0 || compare(note.onset, to) >= 0) continue

@@ -3,8 +3,8 @@
  * are common practice; names and programs are General MIDI's.
  */
 import { describe, expect, it } from 'vitest'
-import { dealOut, ONE_HAND, type VoiceNote } from './deal-out'
-import { proposePlays, type HeardVoice } from './who-plays'
+import { splitBetweenHands, ONE_HAND, type VoiceNote } from './deal-out'
+import { proposeAssignments, type HeardVoice } from './who-plays'
 
 /** Notes of a length one after the other, from quarter `from`. */
 const line = (pitches: readonly number[], length = 1, from = 0): VoiceNote[] =>
@@ -19,7 +19,7 @@ const voice = (name: string, notes: VoiceNote[], more: Partial<HeardVoice> = {})
   notes,
   ...more,
 })
-const plays = (...voices: HeardVoice[]) => proposePlays(voices).plays.join(' ')
+const plays = (...voices: HeardVoice[]) => proposeAssignments(voices).plays.join(' ')
 
 const TUNE = line(repeated([72, 74, 76, 72, 71, 69, 67, 71], 4))
 const BASS = line(repeated([36, 43, 40, 43], 4), 2)
@@ -38,7 +38,7 @@ describe('a proposal', () => {
     expect(plays(...band)).toBe('right role left left role')
     // Neither the order nor names that say nothing change it.
     expect(
-      proposePlays([...band].reverse())
+      proposeAssignments([...band].reverse())
         .plays.reverse()
         .join(' '),
     ).toBe('right role left left role')
@@ -104,7 +104,7 @@ describe('a proposal', () => {
 })
 
 describe('what one hand can hold', () => {
-  const left = (...voices: VoiceNote[][]) => dealOut(voices.map(notes => ({ plays: 'left' as const, notes })))
+  const left = (...voices: VoiceNote[][]) => splitBetweenHands(voices.map(notes => ({ plays: 'left' as const, notes })))
   const held = ({ hands }: ReturnType<typeof left>) => hands.map(({ note }) => note)
   /** What sounds together at some moment, notes that only touch left out. */
   const stacks = (notes: readonly VoiceNote[]) =>
@@ -148,7 +148,7 @@ describe('what one hand can hold', () => {
     const wide = chords(4, [36, 48, 60, 64, 67])
     expect(left(wide).left.flat()).toEqual([])
     expect(
-      dealOut([
+      splitBetweenHands([
         { plays: 'both', notes: wide },
         { plays: 'both', notes: PAD },
       ]).hands.every(one => one.hand === undefined),
@@ -156,7 +156,7 @@ describe('what one hand can hold', () => {
   })
   it("is nothing of another role, or nobody's", () => {
     expect(
-      dealOut([
+      splitBetweenHands([
         { plays: 'role', notes: PAD },
         { plays: 'nobody', notes: BASS },
         { plays: 'right', notes: TUNE },

@@ -1,5 +1,5 @@
 import { mean } from 'simple-statistics'
-import type { Plays } from '../music/voice'
+import type { VoiceAssignment } from '../music/voice'
 
 export const KEYBOARD_NAME = /piano|klavier|pianoforte|keyboard|keys|clavier/i
 export const RIGHT_NAME = /\b(right|r\.?h\.?|rechts|rechte|droite|destra)\b/i
@@ -21,7 +21,7 @@ export interface HeardVoice {
 /** Why it is proposed so, for the sentence that says it. */
 export type ProposalKind = 'named' | 'keyboard' | 'one' | 'pair' | 'choir' | 'band'
 export interface Proposal {
-  plays: Plays[]
+  plays: VoiceAssignment[]
   kind: ProposalKind
 }
 
@@ -46,9 +46,9 @@ const HIGHER = 24
  * where there is one; else of two the higher and the lower; of a choir the highest and the lowest with what lies
  * between shared out; of a band the melody right, and bass and harmony left. Drums are always another role.
  */
-export function proposePlays(voices: readonly HeardVoice[]): Proposal {
+export function proposeAssignments(voices: readonly HeardVoice[]): Proposal {
   const pitched = voices.filter(voice => !voice.percussion && voice.notes.length > 0)
-  const give = (kind: ProposalKind, plays: (voice: HeardVoice) => Plays | undefined): Proposal => ({
+  const give = (kind: ProposalKind, plays: (voice: HeardVoice) => VoiceAssignment | undefined): Proposal => ({
     kind,
     plays: voices.map(voice => (voice.percussion ? 'role' : (plays(voice) ?? 'role'))),
   })

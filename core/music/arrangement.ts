@@ -1,7 +1,7 @@
 import { bisector } from 'd3-array'
 import type { Meter } from './meter'
 import type { MidiPitch } from './pitch'
-import { rangeOf, type Plays, type Strike, type VoiceNotes } from './voice'
+import { rangeOf, type VoiceAssignment, type Strike, type VoiceNotes } from './voice'
 import { add, compare, ratio, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 import type { Remark } from './remark'
 
@@ -143,7 +143,7 @@ export interface Track {
   name: string
   program: number
   percussion?: true
-  plays: Plays
+  plays: VoiceAssignment
 }
 
 /**
@@ -166,7 +166,7 @@ export interface Arrangement {
    * Who plays each part of the score, in its order; songs of earlier versions do not have it, nor do those made from
    * tracks.
    */
-  partPlays?: Plays[]
+  partPlays?: VoiceAssignment[]
   chords: ChordSymbol[]
   lyrics: Lyric[]
   pedals: PedalMark[]

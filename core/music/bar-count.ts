@@ -6,13 +6,13 @@ import { toDecimal } from './quarters'
 /**
  * A further ending of at most so many bars lies where the first one does; a longer one is music of its own. Own choice.
  */
-const MOST_ENDING_BARS = 2
+const MAX_ENDING_BARS = 2
 
 /**
  * How many bars of the meter lie before a moment (in quarter notes), as a player counts them: a pickup is a part of a
  * bar, a second ending is played instead of the first, and empty bars before the first note are not counted.
  */
-export function barsInto({
+export function barsBetween({
   bars,
   notes,
   others,
@@ -63,9 +63,9 @@ function isFurtherEnding(bars: readonly Bar[], index: number): boolean {
   if (own.length === 0 || own.includes(1)) return false
   const isSame = (at: number) => endingsAt(at).join() === own.join()
   let length = 1
-  for (let at = index - 1; length <= MOST_ENDING_BARS && isSame(at); at--) length++
-  for (let at = index + 1; length <= MOST_ENDING_BARS && isSame(at); at++) length++
-  return length <= MOST_ENDING_BARS
+  for (let at = index - 1; length <= MAX_ENDING_BARS && isSame(at); at--) length++
+  for (let at = index + 1; length <= MAX_ENDING_BARS && isSame(at); at++) length++
+  return length <= MAX_ENDING_BARS
 }
 
 /**

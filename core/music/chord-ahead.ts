@@ -1,5 +1,5 @@
 import type { Arrangement } from './arrangement'
-import { marksDue, type Passage } from './passage'
+import { dueMarks, type Passage } from './passage'
 
 /** The clock's figures do not meet to the last digit. */
 const NEARLY_MS = 1
@@ -15,7 +15,7 @@ export function chordAhead(
   bpm: number,
   atMs: number,
 ): { symbol: string; isNow: boolean } | undefined {
-  const due = marksDue(arrangement, passage, arrangement.chords, bpm)
+  const due = dueMarks(arrangement, passage, arrangement.chords, bpm)
   const next = due.find(chord => chord.atMs > atMs + NEARLY_MS)
   if (next) return { symbol: next.symbol, isNow: false }
   const now = due.findLast(chord => chord.atMs <= atMs + NEARLY_MS)

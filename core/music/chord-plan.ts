@@ -1,6 +1,6 @@
 import { barAt, type Arrangement } from './arrangement'
 import { barLength, beatLength } from './meter'
-import type { Stretch } from './passage'
+import type { ScoreSpan } from './passage'
 import type { Harmony } from './song-harmony'
 import { add, compare, later, multiply, ratio, subtract, type Quarters } from './quarters'
 
@@ -31,7 +31,7 @@ const LONGEST_TURN = 8
  */
 export function chordPlan(
   arrangement: Arrangement,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   harmonies: readonly Pick<Harmony, 'onset' | 'end' | 'symbol'>[],
 ): ChordPlan | undefined {
   const [from, to] = [countedFrom(arrangement, stretch.from), countedFrom(arrangement, stretch.to)]

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import { barPulses, type ClickChoice } from './click'
 import { loopPlan } from './loop'
-import { stretchPassage, wholePassage } from './passage'
+import { spanPassage, wholePassage } from './passage'
 import { quarters, toDecimal } from './quarters'
 import { swingRatioAtTempo } from './swing'
 
@@ -41,7 +41,7 @@ describe('the clicks of a bar', () => {
 
 describe('the clicks of a loop', () => {
   const FERRY = demoScore('lantern-ferry.musicxml').arrangement
-  const passage = stretchPassage(quarters(1), quarters(17), 'both')
+  const passage = spanPassage(quarters(1), quarters(17), 'both')
 
   it('drop out for a bar where that is chosen, and the count-in never does', () => {
     const { clicks, countIn, roundMs } = loopPlan(FERRY, passage, 60, 0, {
@@ -55,7 +55,7 @@ describe('the clicks of a loop', () => {
   })
 
   it('begin counting bars behind a pickup', () => {
-    const { clicks } = loopPlan(FERRY, stretchPassage(quarters(0), quarters(9), 'both'), 60, 0, {
+    const { clicks } = loopPlan(FERRY, spanPassage(quarters(0), quarters(9), 'both'), 60, 0, {
       on: 'beats',
       within: 1,
       dropOut: { sounding: 1, silent: 1 },

@@ -14,14 +14,14 @@ const PULSE_PARTS: Record<string, string> = { '1/3': '&', '2/3': 'a' }
  * Compound meters of up to six beats are counted in their beats, longer ones in pulses of three: "1 & a 2 & a" (common
  * practice).
  */
-const MOST_BEATS_COUNTED = 6
+const MAX_BEATS_COUNTED = 6
 
 /**
  * What is said at a moment of the bar, `inBar` behind the bar line of a whole bar: "1", "&", "e", "trip" … An empty
  * text for what is finer than sixteenths and triplets.
  */
 export function countAt(meter: Meter, inBar: Quarters): string {
-  const inPulses = isCompound(meter) && meter.beats > MOST_BEATS_COUNTED
+  const inPulses = isCompound(meter) && meter.beats > MAX_BEATS_COUNTED
   const beat = quarters(inPulses ? 12 : 4, meter.beatType)
   const place = ratio(inBar, beat)
   const whole = Math.floor(toDecimal(place))
@@ -33,7 +33,7 @@ export function countAt(meter: Meter, inBar: Quarters): string {
 /** The whole count of a bar at a subdivision, as it is said aloud while nothing is played: "1 e & a 2 e & a". */
 export function countBar(meter: Meter, subdivision: Subdivision): string[] {
   if (isCompound(meter))
-    return meter.beats <= MOST_BEATS_COUNTED
+    return meter.beats <= MAX_BEATS_COUNTED
       ? beats(meter.beats)
       : beats(meter.beats / 3).flatMap(beat => [beat, '&', 'a'])
   return beats(meter.beats).flatMap(beat => [beat, ...SYLLABLES[subdivision]])

@@ -1,7 +1,7 @@
 import { barAt, positionIn, type Arrangement } from './arrangement'
 import { CHORD_KINDS, type ChordKind } from './chord-kinds'
 import { pulses } from './meter'
-import type { Stretch } from './passage'
+import type { ScoreSpan } from './passage'
 import { add, compare, toDecimal, type Quarters } from './quarters'
 
 /**
@@ -39,9 +39,9 @@ const HARMONY = {
  * A chord is heard from at most so many moments, and quarter notes, together; a longer one goes on from stretch to
  * stretch.
  */
-const MOST_MOMENTS = 16
-const MOST_QUARTERS = 8
-const MOST_OFF_BEAT = 4
+const MAX_EVENTS = 16
+const MAX_QUARTERS = 8
+const MAX_OFF_BEAT = 4
 /** The longest that one moment weighs, quarter notes: a held chord says no more than that. */
 const LONGEST = 4
 /** Richer kinds of chords are named where they are struck as such, but not looked for among passing notes. */
@@ -55,19 +55,19 @@ export interface HeardHarmony {
   kind: ChordKind
   bass: number
   sounding: number
-  moments: readonly HeardMoment[]
+  moments: readonly SoundingEvent[]
 }
 /**
  * What sounds in a harmony from a moment to the next: its length, quarter notes, and pitch classes as bits of a number,
  * with their letters from C.
  */
-export interface HeardMoment {
+export interface SoundingEvent {
   length: number
   sounding: number
   letters: readonly (number | undefined)[]
 }
 
-interface Moment extends HeardMoment {
+interface HarmonicEvent extends SoundingEvent {
   onset: Quarters
   isOnBeat: boolean
   bass: number
@@ -128,12 +128,12 @@ const BASS = Float64Array.from(CANDIDATES.flatMap(({ bass }) => bass))
  * Journal 26, score stretches by notes that fit, do not fit and are missing; from memory). Broken chords are heard as
  * one, passing notes as such. With a stretch only what sounds in it is heard. Empty for no notes. Linear in the notes.
  */
-export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardHarmony[] {
-  const moments = momentsOf(arrangement, stretch)
+export function harmoniesOf(arrangement: Arrangement, stretch?: ScoreSpan): HeardHarmony[] {
+  const moments = harmonicEventsOf(arrangement, stretch)
   if (moments.length === 0) return []
   const count = CANDIDATES.length
   const misspelled = arrangement.tracks ? HARMONY.misspelledByRule : HARMONY.misspelled
-  const own = moments.map(moment => momentCosts(moment, misspelled))
+  const own = moments.map(moment => eventCosts(moment, misspelled))
   // The cheapest way to each moment by the chord that sounds up to it, and over all chords.
   const costs = [new Float64Array(count)]
   const least = [{ cost: 0, chord: -1 }]
@@ -143,17 +143,17 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
     const origin = new Int32Array(count)
     const sums = new Float64Array(count)
     let [union, length] = [0, 0]
-    for (let begin = end - 1; begin >= Math.max(0, end - MOST_MOMENTS); begin--) {
+    for (let begin = end - 1; begin >= Math.max(0, end - MAX_EVENTS); begin--) {
       const moment = moments[begin]!
       union |= moment.sounding
       length += moment.length
-      if (begin < end - 1 && length > MOST_QUARTERS) break
+      if (begin < end - 1 && length > MAX_QUARTERS) break
       const momentOwn = own[begin]!
       const change = least[begin]!.cost + (begin === 0 ? 0 : HARMONY.change + (moment.isOnBeat ? 0 : HARMONY.offBeat))
       const before = costs[begin]!
       for (let chord = 0; chord < count; chord++) sums[chord]! += momentOwn[chord]!
       // What begins between the beats is short.
-      if (!moment.isOnBeat && begin > 0 && end - begin > MOST_OFF_BEAT) continue
+      if (!moment.isOnBeat && begin > 0 && end - begin > MAX_OFF_BEAT) continue
       const rootsHere = moment.sounding
       for (let chord = 0; chord < count; chord++) {
         let cost = sums[chord]!
@@ -205,7 +205,10 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: Stretch): HeardH
 }
 
 /** What each chord costs at a moment, but for what is missing and the bass. */
-function momentCosts({ length, isOnBeat, sounding, letters, fifths }: Moment, misspelledCost: number): Float64Array {
+function eventCosts(
+  { length, isOnBeat, sounding, letters, fifths }: HarmonicEvent,
+  misspelledCost: number,
+): Float64Array {
   const tonic = (((fifths * 7) % 12) + 12) % 12
   const foreignCost = HARMONY.foreign + (isOnBeat ? HARMONY.onBeat : 0)
   return Float64Array.from(CANDIDATES, ({ root, kind, set, plain, seventh }) => {
@@ -235,7 +238,7 @@ function momentCosts({ length, isOnBeat, sounding, letters, fifths }: Moment, mi
 }
 
 /** What sounds from each moment to the next, with the other roles that have pitches. */
-function momentsOf(arrangement: Arrangement, stretch?: Stretch): Moment[] {
+function harmonicEventsOf(arrangement: Arrangement, stretch?: ScoreSpan): HarmonicEvent[] {
   const notes = [
     ...arrangement.notes,
     ...arrangement.others.filter(role => !role.percussion && !role.silent).flatMap(role => role.notes),
@@ -259,7 +262,7 @@ function momentsOf(arrangement: Arrangement, stretch?: Stretch): Moment[] {
     .sort(compare)
   let sounding: typeof notes = []
   let next = 0
-  return onsets.map((onset, index): Moment => {
+  return onsets.map((onset, index): HarmonicEvent => {
     const at = toDecimal(onset)
     while (next < notes.length && notes[next]!.from <= at + 1e-9) sounding.push(notes[next++]!)
     sounding = sounding.filter(note => note.to > at + 1e-9)

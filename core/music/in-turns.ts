@@ -1,14 +1,14 @@
 import type { Arrangement } from './arrangement'
-import { barsMarked, barsOfStretch } from './marked'
-import type { Stretch } from './passage'
+import { barsMarked, barsOfSpan } from './marked'
+import type { ScoreSpan } from './passage'
 import { earlier, later } from './quarters'
 
 /** Whether the program plays before the player does: not at all, two bars after two bars, or all that is practised. */
-export type Turns = 'off' | 'whole' | 'two-bars'
+export type TurnTaking = 'off' | 'whole' | 'two-bars'
 /** Whose round it is, and of what. */
 export interface TurnRound {
   turn: 'program' | 'player'
-  stretch: Stretch
+  stretch: ScoreSpan
 }
 
 const BARS = 2
@@ -17,11 +17,16 @@ const BARS = 2
  * A round of the loop, by its number from 0, when program and player take turns at a stretch: the program first, then
  * the player the same. With two bars at a time the stretch is gone through and begun anew.
  */
-export function roundInTurns(arrangement: Arrangement, stretch: Stretch, turns: Turns, round: number): TurnRound {
+export function roundOfTurns(
+  arrangement: Arrangement,
+  stretch: ScoreSpan,
+  turns: TurnTaking,
+  round: number,
+): TurnRound {
   if (turns === 'off') return { turn: 'player', stretch }
   const turn = round % 2 === 0 ? 'program' : 'player'
   if (turns === 'whole') return { turn, stretch }
-  const [first, last] = barsOfStretch(arrangement, stretch)
+  const [first, last] = barsOfSpan(arrangement, stretch)
   const bar = first + BARS * (Math.floor(round / 2) % Math.ceil((last - first + 1) / BARS))
   const own = barsMarked(arrangement, bar, Math.min(last, bar + BARS - 1))
   return { turn, stretch: { from: later(own.from, stretch.from), to: earlier(own.to, stretch.to) } }

@@ -92,7 +92,7 @@ function signature(majorTonic: number): number {
 const IN_SCALE = 0.135
 const OUT_OF_SCALE = 0.011
 const CHANGE = 6
-const LEAST_BARS = 8
+const MIN_BARS = 8
 /** Pitch classes of the major scale from its tonic. */
 const SCALE = [0, 2, 4, 5, 7, 9, 11]
 
@@ -112,7 +112,7 @@ export function keysOf(notes: readonly KeyNote[], barOf: (onset: number) => numb
   const whole = keyOf(notes)
   if (!whole) return []
   const one = [{ bar: 0, ...whole }]
-  if (count < 3 * LEAST_BARS) return one
+  if (count < 3 * MIN_BARS) return one
   const sounding = Array.from({ length: count }, () => Array.from({ length: 12 }, () => 0))
   notes.forEach(({ pitch, length }, index) => {
     sounding[bars[index]!]![pitch % 12]! += length
@@ -152,7 +152,7 @@ function likeliest(sounding: readonly (readonly number[])[]): number[] {
 /** Where stretches of one tonic begin; what lasts too short is taken with what is before it. */
 function stretches(tonics: readonly number[]): number[] {
   const starts = tonics.flatMap((tonic, bar) => (tonic === tonics[bar - 1] ? [] : [bar]))
-  return starts.filter((bar, index) => index === 0 || (starts[index + 1] ?? tonics.length) - bar >= LEAST_BARS)
+  return starts.filter((bar, index) => index === 0 || (starts[index + 1] ?? tonics.length) - bar >= MIN_BARS)
 }
 
 /**
@@ -160,11 +160,11 @@ function stretches(tonics: readonly number[]): number[] {
  * own signatures: at most 0.03), and so many notes are needed to say so.
  */
 const PLAINLY = { within: 0.85, more: 0.15 }
-const LEAST_NOTES = 24
+const MIN_NOTES = 24
 
 /** Whether notes plainly lie in another scale than a signature's, as those of a file do whose signature nobody set. */
 export function isPlainlyElsewhere(notes: readonly KeyNote[], fifths: number): boolean {
-  if (notes.length < LEAST_NOTES) return false
+  if (notes.length < MIN_NOTES) return false
   const sounding = soundingOf(notes)
   const all = sounding.reduce((sum, one) => sum + one, 0)
   const within = (tonic: number) => SCALE.reduce((sum, step) => sum + sounding[(tonic + step) % 12]!, 0)

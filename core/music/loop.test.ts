@@ -3,7 +3,7 @@ import { attributes, bytesOf, note, pianoScore, quarterNotes } from '../../tests
 import { demoScore } from '../../tests/material/demo'
 import { readMusicXml } from '../formats/musicxml/read'
 import { loopPlan } from './loop'
-import { barsPassage, expectedNotes, passageClock, stretchPassage, wholePassage } from './passage'
+import { barsPassage, expectedNotes, passageClock, spanPassage, wholePassage } from './passage'
 import { describeStretch } from '../words/places'
 import { quarters } from './quarters'
 import { proposeParts } from '../parts/propose'
@@ -14,13 +14,13 @@ const at60 = (text: string) => readMusicXml(bytesOf(text)).arrangement
 
 describe('a loop', () => {
   it('that begins with a pickup goes round in whole bars, with the pickup on its own beat', () => {
-    const plan = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60)
+    const plan = loopPlan(FERRY, spanPassage(quarters(0), quarters(16), 'both'), 60)
     expect(plan.roundMs).toBe(16_000)
     expect(plan.clicks.map(click => click.beat)).toEqual([4, 1, 2, 3, 4, 1, 2, 3, 4, 1, 2, 3, 4, 1, 2, 3])
   })
 
   it('rests for a bar between two rounds where that is wished, and the beat goes through', () => {
-    const plan = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60, 1)
+    const plan = loopPlan(FERRY, spanPassage(quarters(0), quarters(16), 'both'), 60, 1)
     expect([plan.musicMs, plan.roundMs]).toEqual([16_000, 20_000])
     expect(plan.clicks.map(click => click.beat)).toEqual([
       ...Array.from({ length: 4 }, () => [4, 1, 2, 3]).flat(),
@@ -33,7 +33,7 @@ describe('a loop', () => {
   })
 
   it('at a tempo too slow to carry, the halves of the beat are counted too (common practice)', () => {
-    const passage = stretchPassage(quarters(0), quarters(16), 'both')
+    const passage = spanPassage(quarters(0), quarters(16), 'both')
     const slow = loopPlan(FERRY, passage, 30)
     expect(slow.clicks.filter(click => click.isFiner)).toHaveLength(slow.clicks.length / 2)
     expect(slow.countIn.slice(0, 3).map(click => [click.beat, click.isFiner ?? false])).toEqual([
@@ -45,17 +45,17 @@ describe('a loop', () => {
     expect(loopPlan(FERRY, passage, 40).clicks.some(click => click.isFiner)).toBe(false)
   })
   it('counts a whole bar and the beats before the pickup (common practice)', () => {
-    const { countIn } = loopPlan(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), 60)
+    const { countIn } = loopPlan(FERRY, spanPassage(quarters(0), quarters(16), 'both'), 60)
     expect(countIn.map(click => click.beat)).toEqual([1, 2, 3, 4, 1, 2, 3])
     expect(countIn.map(click => click.atMs)).toEqual([-7000, -6000, -5000, -4000, -3000, -2000, -1000])
     expect(
-      loopPlan(WALTZ, stretchPassage(quarters(0), quarters(12), 'both'), 60).countIn.map(click => click.beat),
+      loopPlan(WALTZ, spanPassage(quarters(0), quarters(12), 'both'), 60).countIn.map(click => click.beat),
     ).toEqual([1, 2, 3])
   })
 
   it('is filled up with counted rests when the music does not fill its bars', () => {
     // From the pickup on beat 4 to the end of bar 2: eight beats and one, then three empty beats.
-    const plan = loopPlan(FERRY, stretchPassage(quarters(0), quarters(9), 'both'), 60)
+    const plan = loopPlan(FERRY, spanPassage(quarters(0), quarters(9), 'both'), 60)
     expect(plan.musicMs).toBe(9000)
     expect(plan.roundMs).toBe(12_000)
     expect(plan.clicks.slice(-3)).toEqual(
@@ -64,7 +64,7 @@ describe('a loop', () => {
   })
 
   it('of a bar and a half rests to the end of the bar', () => {
-    const plan = loopPlan(FERRY, stretchPassage(quarters(1), quarters(7), 'both'), 120)
+    const plan = loopPlan(FERRY, spanPassage(quarters(1), quarters(7), 'both'), 120)
     expect(plan.roundMs).toBe(4000)
     expect(plan.clicks.map(click => click.beat)).toEqual([1, 2, 3, 4, 1, 2, 3, 4])
   })
@@ -76,7 +76,7 @@ describe('a loop', () => {
       const parts = proposeParts(arrangement)
       expect(parts[0]!.from).toEqual(quarters(0))
       for (const part of parts) {
-        const { clicks, roundMs, countIn } = loopPlan(arrangement, stretchPassage(part.from, part.to, 'both'), 90)
+        const { clicks, roundMs, countIn } = loopPlan(arrangement, spanPassage(part.from, part.to, 'both'), 90)
         const beats = arrangement.bars[1]!.meter.beats
         const gaps = [...clicks.map(click => click.atMs), roundMs + clicks[0]!.atMs]
           .map((ms, index, all) => ms - (all[index - 1] ?? ms))
@@ -92,7 +92,7 @@ describe('a loop', () => {
     const six = at60(
       pianoScore([attributes({ beats: 6, beatType: 8 }) + note({ pitch: 'C4', length: 3, type: 'half' })]),
     )
-    expect(loopPlan(six, stretchPassage(quarters(0), quarters(3), 'both'), 60).clicks).toEqual([
+    expect(loopPlan(six, spanPassage(quarters(0), quarters(3), 'both'), 60).clicks).toEqual([
       { atMs: 0, downbeat: true, beat: 1 },
       { atMs: 1500, downbeat: false, beat: 2 },
     ])
@@ -144,6 +144,6 @@ describe('a passage', () => {
     expect(describeStretch(WALTZ, { from: quarters(0), to: quarters(12) })).toBe('bars 1 to 4')
     expect(describeStretch(WALTZ, { from: quarters(3), to: quarters(6) })).toBe('bar 2')
     expect(() => barsPassage(WALTZ, 90, 95, 'both')).toThrow(/bars 1 to 32/)
-    expect(expectedNotes(FERRY, stretchPassage(quarters(0), quarters(1), 'both'), 60)).toHaveLength(1)
+    expect(expectedNotes(FERRY, spanPassage(quarters(0), quarters(1), 'both'), 60)).toHaveLength(1)
   })
 })

@@ -1,7 +1,7 @@
 import { barAt, type Arrangement } from './arrangement'
 import { barPulses, isBarSounding, PLAIN_CLICK, type ClickChoice } from './click'
 import { barLength, type Meter } from './meter'
-import { passageClock, swungMs, type Passage, type Stretch } from './passage'
+import { passageClock, swungMs, type Passage, type ScoreSpan } from './passage'
 import { add, compare, earlier, equal, later, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 
 /**
@@ -90,7 +90,7 @@ export function musicClicks(
   choice: ClickChoice,
 ): { clicks: Click[]; bars: number } {
   const clock = passageClock(arrangement, passage, bpm)
-  const [{ from: begin }] = passage.stretches as [Stretch]
+  const [{ from: begin }] = passage.stretches as [ScoreSpan]
   const { start, offset } = barAt(arrangement, begin)
   // A pickup, or a bar entered in its middle, comes before the bars that are counted.
   let bars = equal(start, begin) && equal(offset, ZERO) ? 0 : -1

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { attributes, bytesOf, pianoScore, quarterNotes } from '../../tests/material/score'
 import { readMusicXml } from '../formats/musicxml/read'
 import { describeStretch } from '../words/places'
-import { barsMarked, barsNumbered, barsOfStretch, grown, moved, wholeStretch, withEdge } from './marked'
+import { barsMarked, barsNumbered, barsOfSpan, grown, moved, wholeBarSpan, withEdge } from './marked'
 import { quarters } from './quarters'
 import { tappedBeats } from './tapped'
 
@@ -21,8 +21,8 @@ describe('bars marked on the page', () => {
         barsMarked(arrangement, -4, 99),
       ].map(words),
     ).toEqual(['bars 2 to 4', 'bars 2 to 4', 'bar 3', 'bars 1 to 6'])
-    expect(barsOfStretch(arrangement, { from: quarters(5), to: quarters(12) })).toEqual([1, 2])
-    expect(wholeStretch(arrangement)).toEqual({ from: quarters(0), to: quarters(24) })
+    expect(barsOfSpan(arrangement, { from: quarters(5), to: quarters(12) })).toEqual([1, 2])
+    expect(wholeBarSpan(arrangement)).toEqual({ from: quarters(0), to: quarters(24) })
   })
   it('move and grow by bars, within the piece', () => {
     const two = barsMarked(arrangement, 1, 2)

@@ -16,18 +16,18 @@ import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters 
 import { swingAt, swungShare } from './swing'
 
 /** From one written position up to another, which no longer belongs to it. */
-export interface Stretch {
+export interface ScoreSpan {
   readonly from: Quarters
   readonly to: Quarters
 }
 
 /** Whether two stretches have the same edges. */
-export const isSameStretch = (one: Stretch, other: Stretch): boolean =>
+export const isSameSpan = (one: ScoreSpan, other: ScoreSpan): boolean =>
   equal(one.from, other.from) && equal(one.to, other.to)
 
 /** What is played: stretches of the written score, laid end to end, by one hand or both. */
 export interface Passage {
-  readonly stretches: readonly Stretch[]
+  readonly stretches: readonly ScoreSpan[]
   readonly hands: Hands
 }
 
@@ -48,7 +48,7 @@ export interface ExpectedNote {
   durationMs: number
   grace: boolean
   /** When the moment it belongs to is due: its own onset, or for a grace note that of the note it leads to. */
-  momentMs: number
+  eventMs: number
   /** The length of a quarter note here. */
   quarterMs: number
   voice: string
@@ -65,14 +65,14 @@ export interface ExpectedNote {
 const GRACE_MS = 80
 
 /** The part of the score from `from` to `to` as it is written. */
-export const stretchPassage = (from: Quarters, to: Quarters, hands: Hands): Passage => ({
+export const spanPassage = (from: Quarters, to: Quarters, hands: Hands): Passage => ({
   stretches: [{ from, to }],
   hands,
 })
 
 /** The whole song in playing order, repeats unfolded. */
 export function wholePassage(arrangement: Arrangement, hands: Hands): Passage {
-  const stretches: Stretch[] = []
+  const stretches: ScoreSpan[] = []
   for (const index of arrangement.order) {
     const bar = arrangement.bars[index]!
     const to = add(bar.start, bar.length)
@@ -84,10 +84,10 @@ export function wholePassage(arrangement: Arrangement, hands: Hands): Passage {
 }
 
 /** What is played of a stretch: the whole song as it goes, repeats unfolded; anything less as it is written. */
-export const playedPassage = (arrangement: Arrangement, stretch: Stretch, hands: Hands): Passage =>
+export const playedPassage = (arrangement: Arrangement, stretch: ScoreSpan, hands: Hands): Passage =>
   equal(stretch.from, ZERO) && compare(stretch.to, arrangementEnd(arrangement)) >= 0
     ? wholePassage(arrangement, hands)
-    : stretchPassage(stretch.from, stretch.to, hands)
+    : spanPassage(stretch.from, stretch.to, hands)
 
 /**
  * The written bars whose printed numbers lie from `first` to `last`.
@@ -101,7 +101,7 @@ export function barsPassage(arrangement: Arrangement, first: number, last: numbe
     )
   }
   const end = meant.at(-1)!
-  return stretchPassage(meant[0]!.start, add(end.start, end.length), hands)
+  return spanPassage(meant[0]!.start, add(end.start, end.length), hands)
 }
 
 /**
@@ -181,7 +181,7 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
         onsetMs: note.grace ? dueMs - note.grace.before * GRACE_MS : dueMs,
         durationMs: note.grace ? GRACE_MS : endMs - dueMs,
         grace: note.grace !== undefined,
-        momentMs: dueMs,
+        eventMs: dueMs,
         quarterMs,
         voice: note.voice,
       }
@@ -223,16 +223,16 @@ export function passageBars(arrangement: Arrangement, passage: Passage): string 
  * A mark of the score that stands in a passage: when it comes, ms from the passage's beginning, and where it is
  * printed.
  */
-export type Due<Mark> = Mark & { atMs: number; bar: number; beat: number }
-export type PedalDue = Due<PedalMark>
+export type DueStroke<Mark> = Mark & { atMs: number; bar: number; beat: number }
+export type PedalDue = DueStroke<PedalMark>
 
 /** The marks that stand in the passage, in playing order. */
-export function marksDue<Mark extends { onset: Quarters }>(
+export function dueMarks<Mark extends { onset: Quarters }>(
   arrangement: Arrangement,
   passage: Passage,
   marks: readonly Mark[],
   bpm?: number,
-): Due<Mark>[] {
+): DueStroke<Mark>[] {
   const clock = passageClock(arrangement, passage, bpm)
   return passage.stretches.flatMap((stretch, index) =>
     marks
@@ -269,8 +269,12 @@ export function swungMs(arrangement: Arrangement, bar: Bar, at: Quarters, quarte
 }
 
 /** The notes that begin in a stretch, in order. */
-export const notesWithin = ({ notes }: Arrangement, { from, to }: Stretch): Note[] =>
+export const notesWithin = ({ notes }: Arrangement, { from, to }: ScoreSpan): Note[] =>
   notes.slice(noteBy.left(notes, from), noteBy.left(notes, to))
 
 /** Notes are sorted by onset. */
 const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))
+
+/** Whether a note's time is the clock's business: not a grace note, an ornament or a rolled chord. */
+export const isTimed = ({ grace, ornaments, articulations }: ExpectedNote): boolean =>
+  !grace && !ornaments && !articulations?.includes('arpeggiate')

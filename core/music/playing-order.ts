@@ -1,7 +1,7 @@
 import type { Bar } from './arrangement'
 
 /** A hostile file must not unfold without end. */
-const MOST_BARS_PLAYED = 20_000
+const MAX_BARS_PLAYED = 20_000
 
 /**
  * The order in which written bars are played: repeats taken, endings chosen by the pass they are for, then the jump.
@@ -15,7 +15,7 @@ export function playingOrder(bars: readonly Bar[]): number[] {
   let time = 1
   let index = 0
   let jumped = false
-  while (index < bars.length && order.length < MOST_BARS_PLAYED) {
+  while (index < bars.length && order.length < MAX_BARS_PLAYED) {
     const bar = bars[index]!
     if (bar.repeatStart && index !== sectionStart) {
       sectionStart = index

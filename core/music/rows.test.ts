@@ -6,7 +6,7 @@ import { readMusicXml } from '../formats/musicxml/read'
 import { chordAhead } from './chord-ahead'
 import { loopPlan } from './loop'
 import { arrangementEnd, barAt, type Arrangement } from './arrangement'
-import { expectedNotes, playedPassage, stretchPassage, type Passage } from './passage'
+import { expectedNotes, playedPassage, spanPassage, type Passage } from './passage'
 import { quarters, ZERO, type Quarters } from './quarters'
 import { barGroups, rowAt, rowsOf as rowsFrom } from './rows'
 
@@ -56,7 +56,7 @@ describe('the whole song', () => {
   it('is played as it goes, and less of it as it is written', () => {
     expect(expectedNotes(twice, whole(twice), 60)).toHaveLength(36)
     const part = { from: quarters(4), to: quarters(24) }
-    expect(playedPassage(twice, part, 'both')).toEqual(stretchPassage(part.from, part.to, 'both'))
+    expect(playedPassage(twice, part, 'both')).toEqual(spanPassage(part.from, part.to, 'both'))
     expect(expectedNotes(twice, whole(twice), 60).filter(note => note.time === 2)).toHaveLength(12)
   })
   it('clicks on over its repeats', () => {
@@ -79,7 +79,7 @@ describe('the whole song', () => {
     ])
     expect(at(30)!.isNow).toBe(true)
     expect(at(-4)!.isNow).toBe(false)
-    expect(chordAhead(twice, stretchPassage(quarters(8), quarters(12), 'right'), 60, 0)).toBeUndefined()
+    expect(chordAhead(twice, spanPassage(quarters(8), quarters(12), 'right'), 60, 0)).toBeUndefined()
   })
 })
 
@@ -98,7 +98,7 @@ describe('the rows of a passage', () => {
       '2-4 16-28',
       '5-6 28-36',
     ])
-    expect(shown(twice, rowsOf(twice, stretchPassage(quarters(0), quarters(24), 'both'), 120, [], 2))).toEqual([
+    expect(shown(twice, rowsOf(twice, spanPassage(quarters(0), quarters(24), 'both'), 120, [], 2))).toEqual([
       '1-2 0-4',
       '3-4 4-8',
       '5-6 8-12',

@@ -1,11 +1,11 @@
 import { barAt, type Arrangement, type Bar } from './arrangement'
-import { passageClock, type Passage, type Stretch } from './passage'
+import { passageClock, type Passage, type ScoreSpan } from './passage'
 import { compare, earlier, later, type Quarters } from './quarters'
 
 /** A few bars in a line, as they come in playing order: what the player looks at for a while. */
 export interface Row {
   /** The written bars it shows. */
-  stretch: Stretch
+  stretch: ScoreSpan
   /** When it is played, ms from the passage's beginning. */
   fromMs: number
   toMs: number

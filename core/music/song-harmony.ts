@@ -5,7 +5,7 @@ import { CHORD_KINDS, type ChordKind } from './chord-kinds'
 import { spellChord } from './chord-symbol'
 import { harmoniesOf, type HeardHarmony } from './harmony'
 import { keyAt, type NamedKey } from './key'
-import type { Stretch } from './passage'
+import type { ScoreSpan } from './passage'
 import { spellInKey } from './pitch'
 import { add, compare, type Quarters } from './quarters'
 import { romanNumeral } from './roman-numeral'
@@ -24,13 +24,13 @@ export interface Harmony extends HeardChord {
 /**
  * So much of a harmony's time may be filled by notes that are not of it; beyond that no chord is claimed. Own choice.
  */
-const MOST_FOREIGN = 0.5
+const MAX_FOREIGN = 0.5
 
 /**
  * The harmonies of a song in order: the score's chord symbols where there are some, otherwise what sounds. A chord that
  * goes on is said once; where nothing is clear, nothing is said. With a stretch, those in it.
  */
-export function harmonyOf(arrangement: Arrangement, stretch?: Stretch): Harmony[] {
+export function harmonyOf(arrangement: Arrangement, stretch?: ScoreSpan): Harmony[] {
   const symbols = arrangement.chords.filter(
     chord => !stretch || (compare(chord.onset, stretch.from) >= 0 && compare(chord.onset, stretch.to) < 0),
   )
@@ -57,7 +57,7 @@ type Unplaced = Omit<Harmony, 'roman'>
 const writtenHarmony = (symbols: readonly ChordSymbol[], end: Quarters): Unplaced[] =>
   symbols.map((chord, index) => ({ ...chord, end: symbols[index + 1]?.onset ?? end, from: 'symbol', missing: [] }))
 
-function heardHarmony(arrangement: Arrangement, stretch?: Stretch): Unplaced[] {
+function heardHarmony(arrangement: Arrangement, stretch?: ScoreSpan): Unplaced[] {
   const heard = harmoniesOf(arrangement, stretch && withContext(arrangement, stretch))
   const named: Unplaced[] = []
   heard.forEach((one, index) => {
@@ -77,7 +77,7 @@ function heardHarmony(arrangement: Arrangement, stretch?: Stretch): Unplaced[] {
 }
 
 /** A stretch with a bar before and behind it: what comes before and after decides what is ambiguous. */
-function withContext(arrangement: Arrangement, { from, to }: Stretch): Stretch {
+function withContext(arrangement: Arrangement, { from, to }: ScoreSpan): ScoreSpan {
   const [first, last] = [barAt(arrangement, from), barAt(arrangement, to)]
   const before = arrangement.bars[first.index - 1] ?? first
   return { from: before.start, to: add(last.start, last.length) }
@@ -95,7 +95,7 @@ function isClear({ root, kind, bass, moments, sounding }: HeardHarmony): boolean
     return false
   const all = moments.reduce((sum, one) => sum + one.length, 0)
   const foreign = moments.reduce((sum, one) => sum + (one.sounding & ~set ? one.length : 0), 0)
-  return foreign <= MOST_FOREIGN * all
+  return foreign <= MAX_FOREIGN * all
 }
 
 /**

@@ -1,18 +1,18 @@
 import { arrangementEnd, barAt, positionIn, type Arrangement, type Position } from './arrangement'
-import type { Stretch } from './passage'
+import type { ScoreSpan } from './passage'
 import { add, compare } from './quarters'
 
 /**
  * Where a stretch lies, as printed: its first moment, its last beat, and whether it goes to the end of its last bar.
  */
-export interface StretchPlace {
+export interface SpanPlace {
   from: Position
   to: Position
   toBarEnd: boolean
 }
 
 /** Where a stretch lies in the printed score. */
-export function stretchPlace(arrangement: Arrangement, stretch: Stretch): StretchPlace {
+export function spanPlace(arrangement: Arrangement, stretch: ScoreSpan): SpanPlace {
   const from = positionIn(barAt(arrangement, stretch.from), stretch.from)
   const lastBar = arrangement.bars.findLast(bar => compare(bar.start, stretch.to) < 0) ?? arrangement.bars[0]!
   const toBarEnd =

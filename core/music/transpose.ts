@@ -5,7 +5,7 @@ import { isOnKeyboard, spellInKey, type MidiPitch } from './pitch'
 /** The natural notes on the line of fifths, F to B. */
 const ON_THE_LINE = 'FCGDAEB'
 /** More signs than a double sharp or flat are not written. */
-const MOST_SIGNS = 2
+const MAX_SIGNS = 2
 
 /**
  * The signature of a key that lies so many half steps higher: of enharmonic twins the one with at most six signs, six
@@ -22,7 +22,7 @@ export function nameMoved(name: string, fifths: number): string | undefined {
   const [, letter, signs] = /^([A-G])(#+|b+|)/.exec(name)!
   const place = ON_THE_LINE.indexOf(letter!) + 7 * (signs!.startsWith('b') ? -signs!.length : signs!.length) + fifths
   const alter = Math.floor(place / 7)
-  return Math.abs(alter) > MOST_SIGNS
+  return Math.abs(alter) > MAX_SIGNS
     ? undefined
     : `${ON_THE_LINE[((place % 7) + 7) % 7]}${alter > 0 ? '#'.repeat(alter) : 'b'.repeat(-alter)}`
 }

@@ -1,12 +1,12 @@
 /** The picture of a voice, and what it is played on (families of General MIDI 1's sound set). */
 import { describe, expect, it } from 'vitest'
 import { instrumentName } from '../words/instruments'
-import { rangeOf, whereItPlays } from './voice'
+import { rangeOf, assignedTo } from './voice'
 
 describe('where a voice plays', () => {
   const strike = (onset: number, length: number, pitch: number) => ({ onset, length, pitch })
   it('is the lowest and highest key of each share of the song, and nothing where it rests', () => {
-    expect(whereItPlays([strike(0, 1, 60), strike(0, 1, 67), strike(3, 1, 48)], 4, 4)).toEqual([
+    expect(assignedTo([strike(0, 1, 60), strike(0, 1, 67), strike(3, 1, 48)], 4, 4)).toEqual([
       { low: 60, high: 67 },
       undefined,
       undefined,
@@ -14,7 +14,7 @@ describe('where a voice plays', () => {
     ])
   })
   it('goes on as long as a note sounds, and not into the next share', () => {
-    expect(whereItPlays([strike(0, 2, 60)], 4, 4)).toEqual([
+    expect(assignedTo([strike(0, 2, 60)], 4, 4)).toEqual([
       { low: 60, high: 60 },
       { low: 60, high: 60 },
       undefined,
@@ -22,7 +22,7 @@ describe('where a voice plays', () => {
     ])
   })
   it('stays within the song', () => {
-    expect(whereItPlays([strike(3.9, 9, 60), strike(-1, 0.5, 50)], 4, 2)).toEqual([
+    expect(assignedTo([strike(3.9, 9, 60), strike(-1, 0.5, 50)], 4, 2)).toEqual([
       { low: 50, high: 50 },
       { low: 60, high: 60 },
     ])

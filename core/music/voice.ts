@@ -2,8 +2,8 @@
  * Who plays a part of a score or a track of a file: a hand; both, which share out its notes; another role, which is
  * kept; or nobody.
  */
-export type Plays = 'right' | 'left' | 'both' | 'role' | 'nobody'
-export const PLAYS: readonly Plays[] = ['right', 'left', 'both', 'role', 'nobody']
+export type VoiceAssignment = 'right' | 'left' | 'both' | 'role' | 'nobody'
+export const VOICE_ASSIGNMENTS: readonly VoiceAssignment[] = ['right', 'left', 'both', 'role', 'nobody']
 
 /**
  * A part of a score, a track or, in a file of one track, a channel. `number` counts from 1; `lowest` and `highest` are
@@ -16,7 +16,7 @@ export interface Voice {
   notes: number
   lowest: number
   highest: number
-  plays: Plays
+  plays: VoiceAssignment
   /** Drums: their numbers are no pitches, and no hand plays them. */
   percussion?: true
 }
@@ -40,18 +40,18 @@ export interface VoiceNotes extends Voice {
 }
 
 /** Who plays what, by the voices' numbers, where the player has decided it. */
-export type VoiceChoice = Readonly<Record<number, Plays>>
+export type VoiceChoice = Readonly<Record<number, VoiceAssignment>>
 
 /**
  * Where a voice plays: for each of `stretches` equal shares of the song the lowest and highest key that is struck in
  * it, undefined where it rests. `end`: where the song ends, quarter notes.
  */
-export function whereItPlays(
+export function assignedTo(
   strikes: readonly Strike[],
   end: number,
   stretches: number,
 ): ({ low: number; high: number } | undefined)[] {
-  const found: ReturnType<typeof whereItPlays> = Array.from({ length: stretches })
+  const found: ReturnType<typeof assignedTo> = Array.from({ length: stretches })
   for (const { onset, length, pitch } of strikes) {
     const place = (at: number) => Math.max(0, Math.min(stretches - 1, Math.floor((at / end) * stretches)))
     // A note that ends where a stretch begins does not reach into it.
@@ -66,7 +66,7 @@ export function whereItPlays(
 }
 
 /** The other hand; whoever is no single hand stays so. */
-export const otherHand = <T extends Plays>(plays: T): T =>
+export const otherHand = <T extends VoiceAssignment>(plays: T): T =>
   (plays === 'right' ? 'left' : plays === 'left' ? 'right' : plays) as T
 
 /** What is known of a voice from its notes. */

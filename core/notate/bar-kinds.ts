@@ -61,7 +61,7 @@ export interface Knowledge {
  */
 const BEFORE: Knowledge = { struck: [0.9, 0.8, 0.75, 0.4, 0.15], standing: [0.55, 0.4, 0.3, 0.2, 0.12], spread: 0.25 }
 const COUNTS_AS = 10
-const LEAST_SPREAD = 0.12
+const MIN_SPREAD = 0.12
 
 /** Two ways to begin with: music that strikes few of the finer places, and music that strikes nearly all. */
 export const BEGINNINGS: readonly Knowledge[] = [BEFORE, { ...BEFORE, struck: [0.95, 0.93, 0.93, 0.9, 0.85] }]
@@ -92,7 +92,7 @@ export function learn(ranks: readonly number[], places: readonly number[], accen
   return {
     struck: struck.map((count, rank) => Math.min(0.98, Math.max(0.02, count / passed[rank]!))),
     standing: means,
-    spread: Math.max(LEAST_SPREAD, Math.sqrt(squares / (places.length + COUNTS_AS))),
+    spread: Math.max(MIN_SPREAD, Math.sqrt(squares / (places.length + COUNTS_AS))),
   }
 }
 

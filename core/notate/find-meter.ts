@@ -2,13 +2,13 @@ import { sum } from 'd3-array'
 import type { Meter } from '../music/meter'
 import type { MidiPitch } from '../music/pitch'
 import { BAR_KINDS, learn, silenceCost, strikeCost, type BarKind } from './bar-kinds'
-import { momentsOf, standingOut } from './moments'
+import { groupStrokes, standingOut } from './struck-events'
 
 /**
  * Own choice: of how many moments the meter is told; what a first bar line elsewhere than at the beginning needs said
  * for it; and what share of notes off the halves of beats lie on thirds of them in music that is counted in thirds.
  */
-const MOST_MOMENTS = 2_000
+const MAX_MOMENTS = 2_000
 const ELSEWHERE = 10
 const IN_THIRDS = 0.6
 const NEAR = 0.04
@@ -39,7 +39,7 @@ export interface FoundMeter {
  */
 export function findMeter(notes: readonly { onset: number; end: number; pitch: MidiPitch }[]): FoundMeter {
   const sorted = [...notes].sort((a, b) => a.onset - b.onset)
-  const moments = momentsOf(sorted, NEAR).moments.slice(0, MOST_MOMENTS)
+  const moments = groupStrokes(sorted, NEAR).moments.slice(0, MAX_MOMENTS)
   const accents = standingOut(moments)
   const pulses = areInThirds(moments.map(moment => moment.at)) ? 3 : 4
   const at = moments.map(moment => Math.round(moment.at * pulses))

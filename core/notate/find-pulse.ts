@@ -48,7 +48,7 @@ export const PULSE = {
 } as const
 
 /** A moment at which something was struck, and from 0 to 1 how much it stands out. */
-export interface PulseMoment {
+export interface PulseEvent {
   atMs: number
   accent: number
   /** A bar begins here: that is known. */
@@ -72,7 +72,7 @@ interface Reading {
 }
 
 /** The pulse of some moments, sorted by time. `meter`: where it is known. Linear in the number of moments. */
-export function findPulse(moments: readonly PulseMoment[], meter?: Meter): Pulse {
+export function findPulse(moments: readonly PulseEvent[], meter?: Meter): Pulse {
   const asked = BAR_KINDS.filter(
     kind => meter === undefined || (kind.meter.beats === meter.beats && kind.meter.beatType === meter.beatType),
   )
@@ -92,7 +92,7 @@ export function findPulse(moments: readonly PulseMoment[], meter?: Meter): Pulse
 const cheapest = (readings: readonly Reading[]) => readings.reduce((best, one) => (one.cost < best.cost ? one : best))
 
 /** A kind of bar heard in some moments: what is learned of it, and how little speaks for it. */
-function listen(moments: readonly PulseMoment[], { kind, known }: Reading): Reading {
+function listen(moments: readonly PulseEvent[], { kind, known }: Reading): Reading {
   const accents = moments.map(moment => moment.accent)
   const learned = learn(kind.ranks, decode(moments, kind, known).places, accents)
   const { places, cost } = decode(moments, kind, learned)
@@ -114,7 +114,7 @@ const LENGTHS_MS = Array.from(
 )
 
 /** The likeliest way through the moments for one kind of bar, and its negative log likelihood. */
-function decode(moments: readonly PulseMoment[], kind: BarKind, known: Knowledge): { places: number[]; cost: number } {
+function decode(moments: readonly PulseEvent[], kind: BarKind, known: Knowledge): { places: number[]; cost: number } {
   if (moments.length === 0) return { places: [], cost: 0 }
   const { ranks } = kind
   const cycle = ranks.length
@@ -127,7 +127,7 @@ function decode(moments: readonly PulseMoment[], kind: BarKind, known: Knowledge
   for (let place = 0; place < 2 * cycle; place++) sums[place + 1] = sums[place]! + silent[place % cycle]!
   const quiet = (from: number, count: number) =>
     Math.min(PULSE.mostSilent, Math.floor(count / cycle) * round + sums[from + (count % cycle)]! - sums[from]!)
-  const placeCosts = ({ accent, beginsBar }: PulseMoment) =>
+  const placeCosts = ({ accent, beginsBar }: PulseEvent) =>
     ranks.map((rank, place) => strikeCost(known, rank, accent) + (beginsBar && place > 0 ? PULSE.elsewhere : 0))
   const first = placeCosts(moments[0]!)
   const tempo = LENGTHS_MS.map(pulseMs => unusual(pulseMs, kind))

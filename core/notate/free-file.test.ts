@@ -9,7 +9,7 @@ import { findMeter } from './find-meter'
 import { findPulse } from './find-pulse'
 import { followsItsBeats, onItsOwnBeats, onTappedBeats } from './free-file'
 import { notate, type Raw, type RawNote } from './notate'
-import { withThirds } from './thirds'
+import { withTriplets } from './thirds'
 
 /** Sixteen beats in sixteenths: what the right hand strikes; a dot is a silence. */
 const TUNE = [
@@ -370,7 +370,7 @@ describe('triplets', () => {
   it('among eighths are told from them', () => {
     const places = [0, 2, 4, 5, 6, 7, 8]
     // Quarter notes of 600 ms in sixteenths: an even beat, then two notes on thirds, an eighth, an even beat.
-    expect(withThirds([0, 300, 600, 800, 1000, 1200, 1500], [0, 2, 4, 5, 7, 8, 10], 4)).toEqual([
+    expect(withTriplets([0, 300, 600, 800, 1000, 1200, 1500], [0, 2, 4, 5, 7, 8, 10], 4)).toEqual([
       0,
       0.5,
       1,
@@ -380,12 +380,12 @@ describe('triplets', () => {
       2.5,
     ])
     expect(
-      withThirds(
+      withTriplets(
         places.map(place => place * 150),
         places,
         4,
       ),
     ).toEqual(places.map(place => place / 4))
-    expect(withThirds([], [], 4)).toEqual([])
+    expect(withTriplets([], [], 4)).toEqual([])
   })
 })

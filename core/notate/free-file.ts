@@ -1,10 +1,10 @@
 import { bisectCenter, bisector, bisectRight } from 'd3-array'
 import { mean, median } from 'simple-statistics'
-import { findPulse, type PulseMoment } from './find-pulse'
+import { findPulse, type PulseEvent } from './find-pulse'
 import type { Meter } from '../music/meter'
-import { momentsOf, standingOut } from './moments'
+import { groupStrokes, standingOut } from './struck-events'
 import { isExact } from './quantise'
-import { withThirds } from './thirds'
+import { withTriplets } from './thirds'
 import type { Raw, RawNote } from './notate'
 
 /** Divisions of the quarter note on one of which a file's notes gather when it was made to a click. */
@@ -15,14 +15,14 @@ const DIVISIONS = [1, 2, 3, 4, 6]
  */
 const GATHERED = 0.35
 /** Fewer moments say nothing. */
-const FEWEST_MOMENTS = 24
+const MIN_MOMENTS = 24
 /** What begins within this is struck together, ms. */
 const TOGETHER_MS = 45
 
 /** Whether the notes of a file follow its own beats, as those of a notation program or of playing to a click do. */
 export function followsItsBeats({ notes, roles, toleranceQuarters }: Raw): boolean {
   const moments = [...new Set([...notes, ...roles.flatMap(role => role.notes)].map(note => note.onset))]
-  if (moments.length < FEWEST_MOMENTS || isExact(moments, toleranceQuarters)) return true
+  if (moments.length < MIN_MOMENTS || isExact(moments, toleranceQuarters)) return true
   return DIVISIONS.some(division => {
     const turns = moments.map(at => 2 * Math.PI * at * division)
     return Math.hypot(mean(turns.map(Math.cos)), mean(turns.map(Math.sin))) >= GATHERED
@@ -51,16 +51,16 @@ export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}):
   const struck = all
     .map(note => ({ note, onset: toMs(note.onset), end: toMs(note.end), pitch: note.pitch }))
     .sort((a, b) => a.onset - b.onset)
-  const { moments: struckTogether, momentOf } = momentsOf(struck, TOGETHER_MS)
+  const { moments: struckTogether, momentOf } = groupStrokes(struck, TOGETHER_MS)
   const accents = standingOut(struckTogether)
-  const moments = struckTogether.map(({ at }, index): PulseMoment => ({ atMs: at, accent: accents[index]! }))
+  const moments = struckTogether.map(({ at }, index): PulseEvent => ({ atMs: at, accent: accents[index]! }))
   const momentOfNote = new Map(struck.map(({ note }, index) => [note, momentOf[index]!]))
   for (const ms of barLinesMs) {
     const nearest = moments[momentBy.center(moments, ms)]
     if (nearest) nearest.beginsBar = true
   }
   const { places: heard, pulses, meter: found } = findPulse(moments, meter)
-  const places = withThirds(
+  const places = withTriplets(
     moments.map(moment => moment.atMs),
     heard,
     pulses,
@@ -159,7 +159,7 @@ export function onTappedBeats(raw: Raw, tapsMs: readonly number[], tapQuarters: 
   }
 }
 
-const momentBy = bisector((moment: PulseMoment) => moment.atMs)
+const momentBy = bisector((moment: PulseEvent) => moment.atMs)
 
 /** Quarter notes of the file as ms, by its tempos. */
 export function clockOf({ tempos }: Raw): (at: number) => number {

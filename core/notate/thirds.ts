@@ -13,7 +13,7 @@ const SHARE = 0.08
  * Places in quarter notes, with triplets where they fit better: beats whose inner notes lie on thirds rather than on
  * halves and quarters. `timesMs` of moments, `places` in pulses, `pulses` to a quarter note.
  */
-export function withThirds(timesMs: readonly number[], places: readonly number[], pulses: number): number[] {
+export function withTriplets(timesMs: readonly number[], places: readonly number[], pulses: number): number[] {
   const quarters = places.map(place => place / pulses)
   if (pulses % 3 === 0) return quarters
   const found: { index: number; at: number }[] = []

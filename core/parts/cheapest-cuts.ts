@@ -39,16 +39,16 @@ export interface Size {
  * song at once (dynamic programming), once for each length that its phrases may have. `places` in order; gives indices
  * into them. Linear in the places.
  */
-export function cheapestCuts(places: readonly Cut[], end: number, size: Size): number[] {
+export function bestSegmentation(places: readonly Cut[], end: number, size: Size): number[] {
   const all: Cut[] = [{ bars: 0, value: 0 }, ...places, { bars: end, value: 0 }]
-  const ways = PHRASES.map(phrase => cheapestWay(all, size, phrase))
+  const ways = PHRASES.map(phrase => shortestPath(all, size, phrase))
   return ways.reduce((best, way) => (way.cost < best.cost - 1e-9 ? way : best)).chosen
 }
 
 /** Bars of a phrase, at which a song may go on: in twos (and fours), in threes, in fives, or in any. */
 const PHRASES = [2, 3, 5, 1]
 
-function cheapestWay(all: readonly Cut[], size: Size, phrase: number): { cost: number; chosen: number[] } {
+function shortestPath(all: readonly Cut[], size: Size, phrase: number): { cost: number; chosen: number[] } {
   const best = [{ cost: phrase === 1 ? SIZES.freeSong : phrase % 2 === 1 ? SIZES.oddSong : 0, from: -1 }]
   let open = 0
   for (let index = 1; index < all.length; index++) {

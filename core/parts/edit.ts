@@ -1,23 +1,23 @@
 import { LIMITS } from '../music/limits'
 import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
 import { beatLength } from '../music/meter'
-import { isSameStretch, type Stretch } from '../music/passage'
+import { isSameSpan, type ScoreSpan } from '../music/passage'
 import { add, compare, multiply, quarters, ratio, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 
 /** A part as the player arranges it; without an id it is new. */
-export interface PartDraft extends Stretch {
+export interface PartDraft extends ScoreSpan {
   id?: string
   name: string
   section?: string
 }
 
 /** More parts than any song is practised in. */
-export const MOST_PARTS = LIMITS.cuts
+export const MAX_PARTS = LIMITS.cuts
 
 /** What is wrong with a list of parts, in words; undefined for nothing. */
 export function faultOf(arrangement: Arrangement, parts: readonly PartDraft[]): string | undefined {
   if (parts.length === 0) return 'a song needs at least one part'
-  if (parts.length > MOST_PARTS) return `${parts.length} parts; at most ${MOST_PARTS} are kept`
+  if (parts.length > MAX_PARTS) return `${parts.length} parts; at most ${MAX_PARTS} are kept`
   const end = arrangementEnd(arrangement)
   for (const { name, from, to } of parts) {
     if (name.trim() === '') return 'a part needs a name'
@@ -77,7 +77,7 @@ export function beatNear(arrangement: Arrangement, at: Quarters, steps = 0): Qua
  * Parts of which one is a stretch of its own under a name: those it lies in give way, are cut in two or go where
  * nothing of them is left. What is left of a part keeps its id at its beginning, or where that is taken, at its end.
  */
-export function withOwnPart(parts: readonly PartDraft[], { from, to }: Stretch, name: string): PartDraft[] {
+export function withOwnPart(parts: readonly PartDraft[], { from, to }: ScoreSpan, name: string): PartDraft[] {
   const pieces = parts.flatMap((part): PartDraft[] => {
     if (compare(part.to, from) <= 0 || compare(part.from, to) >= 0) return [part]
     const { id, ...draft } = part
@@ -109,7 +109,7 @@ export function cutPart(parts: readonly PartDraft[], index: number, at: Quarters
 }
 
 /** The bar line nearest to the middle of a stretch; the nearest beat where no bar line lies within it. */
-export function middleOf(arrangement: Arrangement, { from, to }: Stretch): Quarters {
+export function middleOf(arrangement: Arrangement, { from, to }: ScoreSpan): Quarters {
   const middle = multiply(add(from, to), quarters(1, 2))
   const away = (at: Quarters) => Math.abs(toDecimal(at) - toDecimal(middle))
   const lines = arrangement.bars.map(bar => bar.start).filter(at => compare(at, from) > 0 && compare(at, to) < 0)
@@ -122,9 +122,13 @@ export function middleOf(arrangement: Arrangement, { from, to }: Stretch): Quart
  * The first stretch of the song, from a moment on or before it, that lies in no part; undefined where parts cover all
  * of it.
  */
-export function uncovered(arrangement: Arrangement, parts: readonly PartDraft[], near: Quarters): Stretch | undefined {
+export function uncovered(
+  arrangement: Arrangement,
+  parts: readonly PartDraft[],
+  near: Quarters,
+): ScoreSpan | undefined {
   const sorted = [...parts].sort((a, b) => compare(a.from, b.from))
-  const gaps: Stretch[] = []
+  const gaps: ScoreSpan[] = []
   let covered = ZERO
   for (const { from, to } of [...sorted, { from: arrangementEnd(arrangement), to: arrangementEnd(arrangement) }]) {
     if (compare(covered, from) < 0) gaps.push({ from: covered, to: from })
@@ -151,7 +155,7 @@ const NUMBERED = /^Part \d+$/
  */
 export const keepKnown = (parts: readonly PartDraft[], proposed: readonly PartDraft[]): PartDraft[] =>
   proposed.map(part => {
-    const { section: _section, ...known } = parts.find(one => isSameStretch(one, part)) ?? part
+    const { section: _section, ...known } = parts.find(one => isSameSpan(one, part)) ?? part
     return {
       ...known,
       name: NUMBERED.test(known.name) ? part.name : known.name,

@@ -1,6 +1,6 @@
 import { bisector } from 'd3-array'
 import { barAt, type Arrangement, type Hand, type Note } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { add, compare, equal, subtract, ZERO, type Quarters } from '../music/quarters'
 
 /** A note by its place, counted from its part's first bar line. */
@@ -31,7 +31,7 @@ export interface HandPart {
 }
 
 /** The notes of one hand in a stretch. Grace notes are left out. */
-export function handPart(arrangement: Arrangement, { from, to }: Stretch, hand: Hand): HandPart {
+export function handPart(arrangement: Arrangement, { from, to }: ScoreSpan, hand: Hand): HandPart {
   const bar = barAt(arrangement, from)
   const isOnLine = equal(bar.start, from) && equal(bar.offset, ZERO)
   const line = isOnLine ? bar.start : add(bar.start, bar.length)
@@ -64,7 +64,7 @@ export const noteKey = (at: Quarters, pitch: number, duration: Quarters): string
  * What a hand plays in a stretch as one text: equal for stretches, also of other arrangements, in which it plays the
  * same. Empty where it rests.
  */
-export const handSignature = (arrangement: Arrangement, stretch: Stretch, hand: Hand): string =>
+export const handSignature = (arrangement: Arrangement, stretch: ScoreSpan, hand: Hand): string =>
   handPart(arrangement, stretch, hand).signature
 
 /** Notes are sorted by onset. */

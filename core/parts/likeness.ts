@@ -1,12 +1,12 @@
 import { positionOf, type Arrangement, type Hand, type Note, type Position } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { add, compare, equal, subtract, type Quarters } from '../music/quarters'
 import { coveredStretch, differencesOf, differingNotes, PLAINLY, type Difference, type Laid } from './differences'
 import { handPart, type HandPart, type Placed } from './hand-part'
 
 export type { Difference } from './differences'
 
-export interface NamedPart extends Stretch {
+export interface NamedPart extends ScoreSpan {
   name: string
 }
 
@@ -32,9 +32,9 @@ export interface Likeness {
 }
 
 /** At most this share of a part's notes may differ for it to be called the same but for these. */
-const MOST_DIFFERENT = 1 / 3
+const MAX_DIFFERENT = 1 / 3
 /** Fewer notes than this make no rhythm to recognise. */
-const LEAST_RHYTHM = 4
+const MIN_RHYTHM = 4
 /** So many of the stretches that have the most notes in common are compared note by note. Own choice. */
 const COMPARED = 6
 
@@ -88,8 +88,8 @@ export function likenessOf(
       here,
       stretches.map(one => ({ ...one, there: placed[one.part]! })),
     )
-    if (best && best.count <= MOST_DIFFERENT * here.notes.length)
-      return named(compareParts(arrangement, here, placed[best.part]!, best.laid, MOST_DIFFERENT), best.part)
+    if (best && best.count <= MAX_DIFFERENT * here.notes.length)
+      return named(compareParts(arrangement, here, placed[best.part]!, best.laid, MAX_DIFFERENT), best.part)
     const moved =
       nearlyMoved(here, placed.slice(0, index), sameAs) ??
       rhythmically
@@ -97,7 +97,7 @@ export function likenessOf(
         .find(({ part }) => movedBy(arrangement, here.notes, placed[part]!.notes))
     const twin = moved ?? (rhythmically[0] === undefined ? undefined : { part: rhythmically[0], laid: PLAINLY })
     return twin
-      ? named(compareParts(arrangement, here, placed[twin.part]!, twin.laid, MOST_DIFFERENT), twin.part)
+      ? named(compareParts(arrangement, here, placed[twin.part]!, twin.laid, MAX_DIFFERENT), twin.part)
       : fresh
   })
 }
@@ -193,20 +193,20 @@ function nearlyMoved(
   earlier: readonly HandPart[],
   sameAs: ReadonlyMap<string, number>,
 ): { part: number; laid: Laid } | undefined {
-  if (here.notes.length < LEAST_RHYTHM) return undefined
+  if (here.notes.length < MIN_RHYTHM) return undefined
   let best: { part: number; laid: Laid; count: number } | undefined
   earlier.forEach((there, part) => {
     if (
       sameAs.get(there.signature) !== part ||
-      there.notes.length < LEAST_RHYTHM ||
-      Math.abs(there.notes.length - here.notes.length) > MOST_DIFFERENT * here.notes.length
+      there.notes.length < MIN_RHYTHM ||
+      Math.abs(there.notes.length - here.notes.length) > MAX_DIFFERENT * here.notes.length
     )
       return
     const by = commonInterval(here, there)
     if (by === undefined) return
     const laid = { ...PLAINLY, by }
     const count = differingNotes(here, there, laid)
-    if (count <= MOST_DIFFERENT * here.notes.length && count < (best?.count ?? Number.POSITIVE_INFINITY))
+    if (count <= MAX_DIFFERENT * here.notes.length && count < (best?.count ?? Number.POSITIVE_INFINITY))
       best = { part, laid, count }
   })
   return best
@@ -224,7 +224,7 @@ function commonInterval(here: HandPart, there: HandPart): number | undefined {
     }
   }
   const [by, count] = [...counts].reduce((most, one) => (one[1] > most[1] ? one : most), [0, 0])
-  return by !== 0 && count >= (1 - MOST_DIFFERENT) * here.notes.length ? by : undefined
+  return by !== 0 && count >= (1 - MAX_DIFFERENT) * here.notes.length ? by : undefined
 }
 
 /** By hand: the id of the part that the player says it is like, or null for new; what is left out is as found. */
@@ -313,7 +313,7 @@ function compareParts(
       notes,
       newNotes: Math.min(notes, count),
     }
-  if (notes >= LEAST_RHYTHM && sameRhythm(here.notes, there.notes))
+  if (notes >= MIN_RHYTHM && sameRhythm(here.notes, there.notes))
     return { relation: 'rhythm', transposedBy: 0, differs: [], notes, newNotes: notes }
   return undefined
 }
@@ -328,7 +328,7 @@ function movedBy(
   here: readonly Placed[],
   there: readonly Placed[],
 ): Pick<Likeness, 'transposedBy' | 'stepsInKey'> | undefined {
-  if (here.length < LEAST_RHYTHM || !sameRhythm(here, there)) return undefined
+  if (here.length < MIN_RHYTHM || !sameRhythm(here, there)) return undefined
   const semitones = here.map((one, index) => one.note.pitch - there[index]!.note.pitch)
   if (semitones.every(one => one === semitones[0]))
     return semitones[0] === 0 ? undefined : { transposedBy: semitones[0]! }

@@ -1,6 +1,6 @@
 import { bisectRight, bisector } from 'd3-array'
 import { arrangementEnd, type Arrangement } from '../music/arrangement'
-import { barPlaces, barsInto, type BarPlace } from '../music/bar-count'
+import { barPlaces, barsBetween, type BarPlace } from '../music/bar-count'
 import { toDecimal, type Quarters } from '../music/quarters'
 import { endingsOf, signsOf, SURE } from './score-signs'
 import { longness, share, songLines, soundingOf, stepsOf, textureOf, type Sounding } from './song-lines'
@@ -94,7 +94,7 @@ const compressed = (evidence: number): number => (evidence <= 0 ? evidence : ENO
 
 /** All places, with the evidence for each: bar lines, the notes of the lines that a listener follows, and marks. */
 function placesOf(arrangement: Arrangement): Place[] {
-  const barsAt = barsInto(arrangement)
+  const barsAt = barsBetween(arrangement)
   const inBarAt = barPlaces(arrangement)
   const lines = songLines(arrangement).map(line => ({
     line,

@@ -9,7 +9,7 @@ import { attributes, bytesOf, note, partsScore, pianoScore, quarterNotes } from 
 import { readMusicXml } from '../formats/musicxml/read'
 import { arrangementEnd, positionOf, type Arrangement } from '../music/arrangement'
 import { add, quarters, toDecimal } from '../music/quarters'
-import { cheapestCuts } from './cheapest-cuts'
+import { bestSegmentation } from './cheapest-cuts'
 import { phraseEnds } from './phrase-ends'
 import { propose, proposeParts } from './propose'
 
@@ -260,11 +260,11 @@ describe('the cheapest cuts', () => {
     const lines = Array.from({ length: 11 }, (_, index) =>
       at(index + 1, index + 1 === 3 ? 4 : index + 1 === 6 ? 6 : index + 1 === 9 ? 4 : 0),
     )
-    expect(cheapestCuts(lines, 12, size).map(index => index + 1)).toEqual([3, 6, 9])
+    expect(bestSegmentation(lines, 12, size).map(index => index + 1)).toEqual([3, 6, 9])
   })
   it('keep within the sizes, and where none fits make the longer part', () => {
-    expect(cheapestCuts([at(1, 9), at(2, 0), at(3, 9)], 4, size)).toEqual([])
-    expect(cheapestCuts([at(9, 0)], 18, size)).toEqual([0])
-    expect(cheapestCuts([], 30, size)).toEqual([])
+    expect(bestSegmentation([at(1, 9), at(2, 0), at(3, 9)], 4, size)).toEqual([])
+    expect(bestSegmentation([at(9, 0)], 18, size)).toEqual([0])
+    expect(bestSegmentation([], 30, size)).toEqual([])
   })
 })

@@ -1,16 +1,16 @@
 import { bisector } from 'd3-array'
 import { arrangementEnd, barAt, type Arrangement } from '../music/arrangement'
-import { barsInto } from '../music/bar-count'
-import type { Stretch } from '../music/passage'
+import { barsBetween } from '../music/bar-count'
+import type { ScoreSpan } from '../music/passage'
 import { LIMITS } from '../music/limits'
 import { add, toDecimal, ZERO } from '../music/quarters'
-import { cheapestCuts, type Size } from './cheapest-cuts'
+import { bestSegmentation, type Size } from './cheapest-cuts'
 import { phraseEnds, type PhraseEnd } from './phrase-ends'
 import { returnsOf, type Return } from './returns'
 import { sectionMarks } from './score-signs'
 import { sectionNames, type Section } from './sections'
 
-export interface ProposedPart extends Stretch {
+export interface ProposedPart extends ScoreSpan {
   name: string
   /** The section it lies in; absent where the song has no sections. */
   section?: string
@@ -52,7 +52,7 @@ export const PROPOSAL = 2
 const ROOM = 0.6
 
 /** A wish may be exceeded by a quarter: a phrase of five bars stays whole where four are wished. */
-export const mostForWish = (wish: number): number => wish + Math.floor(wish / 4)
+export const maxCutsForWish = (wish: number): number => wish + Math.floor(wish / 4)
 
 /** Proposes parts of about `wish` bars, at most `most`. */
 export const proposeParts = (arrangement: Arrangement, wish?: number, most?: number): ProposedPart[] =>
@@ -64,11 +64,11 @@ export const proposeParts = (arrangement: Arrangement, wish?: number, most?: num
  * at least two unless the song or the wish is shorter, at most `most`. Where the score has rehearsal marks, these are
  * the sections.
  */
-export function propose(arrangement: Arrangement, asked = 4, mostAsked = mostForWish(asked)): Proposal {
+export function propose(arrangement: Arrangement, asked = 4, mostAsked = maxCutsForWish(asked)): Proposal {
   const wish = Math.max(asked, Math.ceil(arrangement.bars.length / (ROOM * LIMITS.cuts)))
-  const most = wish === asked ? mostAsked : mostForWish(wish)
+  const most = wish === asked ? mostAsked : maxCutsForWish(wish)
   const ends = phraseEnds(arrangement)
-  const end = barsInto(arrangement)(toDecimal(arrangementEnd(arrangement)))
+  const end = barsBetween(arrangement)(toDecimal(arrangementEnd(arrangement)))
   const returns = returnsOf(arrangement).filter(one => one.bars >= FORM.leastBars && one.kinds >= FORM.leastBars)
   const form = formEvidence(arrangement, ends, returns, FORM.leastBars)
   const sectionForm = formEvidence(arrangement, ends, returns, FORM.sectionBars)
@@ -81,7 +81,7 @@ export function propose(arrangement: Arrangement, asked = 4, mostAsked = mostFor
   // A part may lack a pickup that belongs to the next, or have one more than whole bars.
   const size: Size = { wish, least: wish < 2 ? wish : 2 - PICKUP, most: most + PICKUP }
   const cutBy = (extra: (index: number) => number) =>
-    cheapestCuts(
+    bestSegmentation(
       ends.map((one, index) => ({ ...one, value: values[index]! + extra(index) })),
       end,
       size,
@@ -101,7 +101,7 @@ export function propose(arrangement: Arrangement, asked = 4, mostAsked = mostFor
   const sectionCuts =
     marked.length > 0
       ? marked
-      : cheapestCuts(
+      : bestSegmentation(
           cuts.map(cut => ({
             ...ends[cut]!,
             value: ends[cut]!.sign + FORM.section * sectionForm[cut]! + FORM.phrase * shared[cut]!,
@@ -109,7 +109,7 @@ export function propose(arrangement: Arrangement, asked = 4, mostAsked = mostFor
           end,
           SECTION,
         ).map(index => cuts[index]!)
-  const stretches = (chosen: readonly number[]): Stretch[] => {
+  const stretches = (chosen: readonly number[]): ScoreSpan[] => {
     const edges = [ZERO, ...chosen.map(cut => ends[cut]!.at), arrangementEnd(arrangement)]
     return edges.slice(1).map((to, index) => ({ from: edges[index]!, to }))
   }
@@ -120,7 +120,7 @@ export function propose(arrangement: Arrangement, asked = 4, mostAsked = mostFor
 /** The name of a song's only section: it says nothing. */
 const UNNAMED = 'A'
 
-function named(parts: readonly Stretch[], sections: readonly Section[]): ProposedPart[] {
+function named(parts: readonly ScoreSpan[], sections: readonly Section[]): ProposedPart[] {
   const only = sections.length === 1 ? sections[0]!.name : undefined
   if (only !== undefined)
     return parts.map((part, index) => ({

@@ -1,11 +1,11 @@
 import type { Arrangement } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { compare, equal, toDecimal } from '../music/quarters'
 import { handPart, keyOf } from './hand-part'
 import { sectionMarks } from './score-signs'
 
 /** What a listener would call A, B, verse, chorus; `like`: the earlier section that it is like. */
-export interface Section extends Stretch {
+export interface Section extends ScoreSpan {
   name: string
   like?: string
 }
@@ -23,7 +23,7 @@ const INTRO = { bars: 8, share: 0.5 }
  * where it returns (A1, B, A2); what stands before at most half a section is the intro, what begins at a coda sign the
  * coda.
  */
-export function sectionNames(arrangement: Arrangement, stretches: readonly Stretch[]): Section[] {
+export function sectionNames(arrangement: Arrangement, stretches: readonly ScoreSpan[]): Section[] {
   const keys = stretches.map(stretch => keysOf(arrangement, stretch))
   const like = stretches.map((_, index) =>
     keys.slice(0, index).findIndex(other => commonShare(keys[index]!, other) >= LIKE),
@@ -56,8 +56,8 @@ const letterOf = (index: number): string => (index < 26 ? String.fromCharCode(65
 
 function ownName(
   arrangement: Arrangement,
-  stretches: readonly Stretch[],
-  stretch: Stretch,
+  stretches: readonly ScoreSpan[],
+  stretch: ScoreSpan,
   roots: readonly number[],
 ): string | undefined {
   const index = stretches.indexOf(stretch)
@@ -68,7 +68,7 @@ function ownName(
   return bars <= INTRO.bars && length(stretch) <= INTRO.share * length(next) ? 'Intro' : undefined
 }
 
-const length = ({ from, to }: Stretch): number => toDecimal(to) - toDecimal(from)
+const length = ({ from, to }: ScoreSpan): number => toDecimal(to) - toDecimal(from)
 
 /**
  * The share of notes of the shorter stretch that the longer one has at the same place, counted from the first bar line.
@@ -83,7 +83,7 @@ function commonShare(here: ReadonlySet<string>, there: ReadonlySet<string>): num
 }
 
 /** The notes of both hands by place and key. */
-function keysOf(arrangement: Arrangement, stretch: Stretch): Set<string> {
+function keysOf(arrangement: Arrangement, stretch: ScoreSpan): Set<string> {
   return new Set(
     (['right', 'left'] as const).flatMap(hand =>
       handPart(arrangement, stretch, hand).notes.map(({ at, note }) => `${keyOf(at)} ${note.pitch}`),

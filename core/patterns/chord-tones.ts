@@ -6,7 +6,7 @@ import type { LineTone } from './pattern'
 export type Sounding = Pick<Harmony, 'notes' | 'bass'>
 
 /** A note of a strange bass's chord lies at least so far above it: a second there is no third. */
-const LEAST_THIRD = 3
+const MIN_THIRD = 3
 
 /**
  * How many half steps a tone of the line lies above the chord's bass: in an inversion the chord's notes are counted on
@@ -44,7 +44,7 @@ function membersAbove({ notes, bass }: Sounding): number[] {
   const above = notes.map(name => (Note.chroma(name)! - low + 12) % 12)
   const place = above.indexOf(0)
   // A bass that is not of the chord has its notes above it as they lie.
-  if (place < 0) return above.filter(one => one >= LEAST_THIRD).sort((a, b) => a - b)
+  if (place < 0) return above.filter(one => one >= MIN_THIRD).sort((a, b) => a - b)
   return [...above.slice(place + 1), ...above.slice(0, place)]
 }
 

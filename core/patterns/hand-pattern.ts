@@ -61,7 +61,7 @@ export function barOf({ beats, division }: Pick<HandCycle, 'beats' | 'division'>
 const drawn = new WeakMap<HandCycle, Pattern<ChordTone>[]>()
 
 /** The bars of a cycle, as patterns. */
-export function barsOf(cycle: HandCycle): readonly Pattern<ChordTone>[] {
+export function barCountOf(cycle: HandCycle): readonly Pattern<ChordTone>[] {
   const known = drawn.get(cycle)
   if (known) return known
   const bars = cycle.bars.map(rows => barOf(cycle, rows))
@@ -74,7 +74,7 @@ export const metersOfHand = ({ cycles }: HandPattern): string[] =>
   usualMeters(meter => cycles.some(cycle => cycleFits(cycle, meter)))
 
 const cycleFits = (cycle: HandCycle, meter: Meter): boolean =>
-  fits(barsOf(cycle)[0]!, meter) && (!cycle.isCompound || isCompound(meter))
+  fits(barCountOf(cycle)[0]!, meter) && (!cycle.isCompound || isCompound(meter))
 
 /** Whether a pattern can be played in a meter: it has bars of its own for it or, in an unusual one, for parts of it. */
 export function canPlayIn({ cycles }: HandPattern, meter: Meter): boolean {
@@ -107,15 +107,15 @@ export function onBeats(pattern: HandPattern, meter: Meter, beats: number, turn:
   const ofMeter = formsFor(pattern.cycles, meter)
   const cycles = ofMeter.length > 0 ? ofMeter : pattern.cycles
   const own = cycles.find(cycle => cycle.beats === beats)
-  if (own) return barsOf(own)[isWhole ? turn % own.bars.length : 0]!
+  if (own) return barCountOf(own)[isWhole ? turn % own.bars.length : 0]!
   const longer = cycles.filter(cycle => cycle.beats > beats).sort((a, b) => a.beats - b.beats)[0]
-  if (longer && beats < LEAST_PART) return beginningOf(barsOf(longer)[0]!, beats)
+  if (longer && beats < MIN_PART) return beginningOf(barCountOf(longer)[0]!, beats)
   const parts = partsOf(
     beats,
     [...new Set(cycles.map(cycle => cycle.beats))].sort((a, b) => b - a),
   )
-  if (!parts) return beginningOf(barsOf(longer ?? cycles[0]!)[0]!, beats)
-  const forms = parts.map(size => barsOf(cycles.find(cycle => cycle.beats === size)!)[0]!)
+  if (!parts) return beginningOf(barCountOf(longer ?? cycles[0]!)[0]!, beats)
+  const forms = parts.map(size => barCountOf(cycles.find(cycle => cycle.beats === size)!)[0]!)
   const division = forms[0]!.division
   let from = 0
   const notes = forms.flatMap(form => {
@@ -127,7 +127,7 @@ export function onBeats(pattern: HandPattern, meter: Meter, beats: number, turn:
 }
 
 /** Fewer beats than these are no parts to put together. */
-const LEAST_PART = 4
+const MIN_PART = 4
 
 /** So many beats as a sum of sizes, the larger first; undefined where there is none. */
 function partsOf(beats: number, sizes: readonly number[]): number[] | undefined {

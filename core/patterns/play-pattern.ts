@@ -2,7 +2,7 @@ import { TABLE_REACH } from '../hands/ergonomics'
 import { FULL_HOLD, withinHold } from '../hands/reach'
 import type { HandNote } from '../music/arrange'
 import { arrangementEnd, type Arrangement, type Bar, type Hand } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { isOnKeyboard, type MidiPitch } from '../music/pitch'
 import { add, compare, earlier, equal, later, subtract, toDecimal, ZERO, type Quarters } from '../music/quarters'
 import type { Harmony } from '../music/song-harmony'
@@ -17,7 +17,7 @@ export interface PatternRequest {
   readonly pattern: HandPattern
   readonly hand: Hand
   readonly harmonies: readonly Harmony[]
-  readonly stretch?: Stretch
+  readonly stretch?: ScoreSpan
   /** From thumb to little finger, half steps. */
   readonly reach?: number
 }

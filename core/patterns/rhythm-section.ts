@@ -8,7 +8,7 @@ import { add, compare, earlier, equal, later, ZERO, type Quarters } from '../mus
 import { playable } from '../music/loudness'
 import { harmonyOf, type Harmony } from '../music/song-harmony'
 import { askedRatio, swingAt } from '../music/swing'
-import { inTime, oneKeyAtATime, type Performance, type SoundEvent, type Voice } from '../sound/performance'
+import { inTime, oneKeyAtATime, type RenderedScore, type SoundEvent, type Voice } from '../sound/performance'
 import { halfStepsAbove } from './chord-tones'
 import { DRUM_KEYS, type Drum, type Pattern, type PatternNote } from './pattern'
 import { cycleFor, STYLE_BOOKS, type BassTone, type Style } from './styles'
@@ -65,7 +65,7 @@ export function performSection({
   style,
   bpm,
   lastBars = new Set(),
-}: SectionRequest): Performance {
+}: SectionRequest): RenderedScore {
   const clock = passageClock(arrangement, passage, bpm)
   const { bassProgram, chordsProgram, loudness } = STYLE_BOOKS[style]
   const harmonies = harmonyOf(arrangement)

@@ -3,7 +3,7 @@ import type { HandNote } from '../music/arrange'
 import { arrangementEnd, barAt, type Arrangement, type Hand, type Note } from '../music/arrangement'
 import type { Meter } from '../music/meter'
 import { freshIds, inOrder } from '../music/note-list'
-import type { Stretch } from '../music/passage'
+import type { ScoreSpan } from '../music/passage'
 import { spellInKey, type MidiPitch } from '../music/pitch'
 import { add, compare, equal, subtract, ZERO } from '../music/quarters'
 import type { Harmony } from '../music/song-harmony'
@@ -17,7 +17,7 @@ import { harmonyIndexAt } from './placed'
 export interface Exchange {
   readonly pattern: HandPattern
   readonly hand: Hand
-  readonly stretch?: Stretch
+  readonly stretch?: ScoreSpan
   readonly reach?: number
 }
 
@@ -65,7 +65,7 @@ export function withPattern(arrangement: Arrangement, exchange: Exchange): Arran
 export function withHand(
   arrangement: Arrangement,
   hand: Hand,
-  { from, to }: Stretch,
+  { from, to }: ScoreSpan,
   played: readonly HandNote[],
   harmonies: readonly Harmony[],
   before: Pick<Arrangement, 'notes' | 'others'> = arrangement,

@@ -10,12 +10,12 @@ describe('how hard a moment is to reach', () => {
   it.each(DEMO_FILES)('ranks the moments of %s from -1 to 1, leaps and chords above repeated notes', file => {
     const { arrangement } = demoScore(file)
     const expected = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 100)
-    const moments = strikesOf(expected)
-    const ranks = difficulties(expected, moments)
+    const events = strikesOf(expected)
+    const ranks = difficulties(expected, events)
     expect(Math.min(...ranks)).toBe(-1)
     expect(Math.max(...ranks)).toBe(1)
-    const hardest = moments[ranks.indexOf(1)]!
-    const easiest = moments[ranks.indexOf(-1)]!
+    const hardest = events[ranks.indexOf(1)]!
+    const easiest = events[ranks.indexOf(-1)]!
     expect(hardest.notes.length).toBeGreaterThanOrEqual(easiest.notes.length)
   })
 

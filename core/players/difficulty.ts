@@ -2,8 +2,8 @@ import type { ExpectedNote } from '../music/passage'
 import type { Strike } from './strikes'
 
 /**
- * How hard each strike is to reach, from −1 (the easiest of the passage) to 1 (the hardest): many keys in little time,
- * and far between them (own choice: a ranking, not a measure).
+ * The difficulty of reaching each strike, from −1 (the easiest of the passage) to 1 (the hardest): many keys in little
+ * time, and far apart (own choice: a ranking, not a measure).
  */
 export function difficulties(expected: readonly ExpectedNote[], strikes: readonly Strike[]): number[] {
   const effort = strikes.map(({ atMs, notes }, index) => {

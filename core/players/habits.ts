@@ -1,7 +1,7 @@
 import type { Hand } from '../music/arrangement'
 
 /**
- * A pause before a written place; `catchUp` is the share of the lag made up at each following moment (0: never, 0.5 by
+ * A pause before a written place; `catchUp`: the share of the lag recovered at each following event (0: never, 0.5 by
  * default).
  */
 export interface Hesitation {
@@ -11,15 +11,15 @@ export interface Hesitation {
   catchUp?: number
 }
 
-/** After the moment at a place the player stops, and takes up again so many moments before it. */
+/** After the event at a place the player stops, and starts again a number of events before it. */
 export interface Restart {
   bar: number
   beat: number
-  backMoments: number
+  eventsBack: number
   pauseMs: number
 }
 
-/** Bars left out, first to last, played past without a gap in time. */
+/** Bars left out, first to last, without a gap in time. */
 export interface Skip {
   fromBar: number
   toBar: number
@@ -32,14 +32,14 @@ export interface Section {
   tempoRatio: number
 }
 
-/** Bars in which so many quarter notes too many (+) or too few (−) are counted, at their longest step. */
+/** Bars in which quarter notes too many (+) or too few (−) are counted, at their longest step. */
 export interface Miscount {
   fromBar: number
   toBar: number
   quarters: number
 }
 
-/** A hand that lies elsewhere: so many half steps, or white keys, off; through the bars named or throughout. */
+/** A displaced hand: by half steps or white keys; in the bars named or throughout. */
 export interface Displacement {
   hand: Hand
   halfSteps?: number
@@ -48,26 +48,24 @@ export interface Displacement {
   toBar?: number
 }
 
-/** How a simulated player plays; as in MACHINE everything is exact. */
+/** How a simulated player plays; with MACHINE everything is exact. */
 export interface PlayerHabits {
   /** Standard deviation of the onsets around the beat, ms. */
   jitterMs: number
-  /**
-   * How much of a moment's displacement the next one inherits, 0 to 1: people drift about the beat, they do not shake.
-   */
+  /** How much of an event's displacement the next one inherits, 0 to 1: timing errors of neighbours are correlated. */
   jitterMemory: number
   /**
-   * `drifting`: a strike takes after the one before; `independent`: each key for itself; `heavy-tailed`: as that, and
-   * now and then far off.
+   * `drifting`: each strike correlates with the one before; `independent`: each key for itself; `heavy-tailed`:
+   * independent with occasional large errors.
    */
   noise: 'drifting' | 'independent' | 'heavy-tailed'
   /** How far the tempo wanders over bars, percent (a standard deviation). */
   tempoWanderPercent: number
-  /** Standard deviation of chord notes around their common moment, ms. */
+  /** Standard deviation of chord notes around their common time, ms. */
   chordSpreadMs: number
   /** Everything comes this much late (or early), ms. */
   offsetMs: number
-  /** How far each hand lies behind, ms. */
+  /** The lag of each hand, ms. */
   leftLateMs: number
   rightLateMs: number
   /** Probabilities for each written note. */
@@ -77,17 +75,17 @@ export interface PlayerHabits {
   /** How likely an inner note of a chord is missed, as a multiple of `missed`. */
   missedInnerFactor: number
   /**
-   * How a wrong key is wrong: a neighbouring key, the chord in another inversion, an accidental forgotten. Relative
+   * The kinds of wrong key: a neighbouring key, the chord in another inversion, a forgotten accidental. Relative
    * weights.
    */
   wrongKinds: { beside: number; inversion: number; accidental: number }
-  /** Notes are replaced one by one: written ids whose key is missed by so many half steps. */
+  /** Planted errors: written ids, and by how many half steps their key is missed. */
   plantedWrong: Readonly<Record<string, number>>
-  /** How much faster than the beat the player runs, percent of the time. */
+  /** How much faster than the beat the player runs, percent. */
   rushPercent: number
   /** Take ms for one score ms at the beginning and at the end (a free take). */
   stretch: readonly [from: number, to: number]
-  /** How much the easiest bars are hurried and the hardest held back, percent. */
+  /** By how much the easiest bars are hurried and the hardest held back, percent. */
   rushEasyPercent: number
   slowHardPercent: number
   hesitations: readonly Hesitation[]
@@ -95,27 +93,27 @@ export interface PlayerHabits {
   skips: readonly Skip[]
   sections: readonly Section[]
   miscounts: readonly Miscount[]
-  /** Stops where keys are tried out: so many before a written place, in a pause of so many ms that is not made up. */
+  /** Stops with trial keys: how many before a written place, in a pause of this length that is not recovered. */
   noodles: readonly { bar: number; beat: number; keys: number; ms: number }[]
-  /** The player comes in so many quarter notes late (−: early). */
+  /** The player comes in late by this many quarter notes (−: early). */
   lateEntryQuarters: number
-  /** How likely a tied note is struck again where its tie goes on. */
+  /** The probability that a tied note is struck again. */
   restrikesTies: number
-  /** Written names whose signs are forgotten: F# is played as F. */
+  /** Written names whose accidentals are forgotten: F# is played as F. */
   forgets: readonly string[]
   displaced?: Displacement
-  /** One finger, or one key of a hand, that comes late. */
+  /** A finger, or a key of a hand, that comes late. */
   lateKey?: { hand: Hand; finger?: number; pitch?: number; ms: number }
-  /** Repeated bars played only once; or once more than written, after so manieth time. */
+  /** Repeated bars played only once; or once more than written, after the given time through. */
   repeatNotTaken?: Skip
   repeatAgain?: Skip & { afterTime: number }
-  /** Long to short where the beat is written in two halves or as two thirds and one; undefined: as written. */
+  /** Ratio of long to short where the beat is written in two halves or as two thirds and one; undefined: as written. */
   swingRatio?: number
   /** Held time ÷ written time, for each hand. */
   articulation: { right: number; left: number }
   /**
-   * MIDI velocity of accompaniment, how much the melody (the highest note of the right hand) lies above it, and how
-   * much accents are.
+   * MIDI velocity of the accompaniment; how far above it the melody (the highest note of the right hand) lies, and
+   * accents.
    */
   velocity: number
   melodySteps: number
@@ -162,11 +160,11 @@ export const MACHINE: PlayerHabits = {
   velocityJitter: 0,
 }
 
-/** The players the program knows, from what teachers meet every day (common practice). */
+/** The simulated players, from what teachers meet every day (common practice). */
 export const CHARACTERS = {
   /** Knows every note, plays evenly, with the melody on top. */
   good: { ...MACHINE, jitterMs: 10, chordSpreadMs: 7, velocityJitter: 3 },
-  /** Slow and careful; chords fall apart a little, inner notes get lost. */
+  /** Slow and careful; chords are spread a little, inner notes get lost. */
   careful: {
     ...MACHINE,
     jitterMs: 35,

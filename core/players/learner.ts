@@ -1,6 +1,6 @@
-import { momentsOf } from '../ear/moments'
+import { groupScoreEvents } from '../ear/score-events'
 import type { Arrangement, Hands } from '../music/arrangement'
-import { expectedNotes, stretchPassage, type Stretch } from '../music/passage'
+import { expectedNotes, spanPassage, type ScoreSpan } from '../music/passage'
 import type { Quarters } from '../music/quarters'
 import { median } from 'simple-statistics'
 import { seededChance } from './randomness'
@@ -13,30 +13,28 @@ import { seededChance } from './randomness'
  * and mistakes are practised too (both from memory). The numbers are invented; docs/coach.md says what depends on them.
  */
 export interface LearnerCharacter {
-  /** Seconds for a step that is known, and how many times that for one that is not. */
+  /** Seconds for a known step, and the factor for an unknown one. */
   stepSeconds: number
   unknownTimes: number
-  /** How sharply errors rise when a step comes sooner than is comfortable; per doubling of tempo. */
+  /** How sharply errors rise when a step comes sooner than is comfortable, per doubling of tempo. */
   steepness: number
-  /** Errors when all is easy, for each moment. */
+  /** Error probability of an event when all is easy. */
   slip: number
-  /**
-   * What a clean and a failed try teach, as a share of what is still to learn; a mistake may be learned too (below 0).
-   */
+  /** What a clean and a failed try teach, as a share of what is left to learn; below 0 a mistake is learned too. */
   cleanRate: number
   failedRate: number
   /** Tries of one transition in a session after which each teaches half as much. */
   satiation: number
-  /** Days after which a new memory has lost most of what it can lose, and how each day of practice lengthens that. */
+  /** Days after which a new memory has lost most of what it can lose, and how each day of practice extends that. */
   stabilityDays: number
   spacingGain: number
   /** The share of strength that is never lost. */
   keptShare: number
-  /** How far new things share attention: 1 fully, 0 not at all. */
+  /** How much new things compete for attention: 1 fully, 0 not at all. */
   sharedAttention: number
-  /** What own time teaches of what the click does: the keys, but not the rhythm. */
+  /** What own time teaches compared with the click: the keys, but not the rhythm. */
   ownTimeTeaches: number
-  /** How much harder together is than the harder hand, until it is learned. */
+  /** How much harder hands together are than the harder hand, until learned. */
   togetherTimes: number
 }
 
@@ -63,13 +61,13 @@ export const LEARNERS = {
   careful: { ...ORDINARY, slip: 0.002, unknownTimes: 9, steepness: 5, cleanRate: 0.085 },
   /** Learns fast, forgets fast. */
   quick: { ...ORDINARY, cleanRate: 0.16, stabilityDays: 1.5, spacingGain: 1.5, keptShare: 0.45 },
-  /** Each hand is soon there; together is another thing. */
+  /** Each hand is learned soon; together is another thing. */
   oneHanded: { ...ORDINARY, togetherTimes: 3.4, stepSeconds: 0.11 },
   /** Slips often, and learns little from a pass with mistakes. */
   scattered: { ...ORDINARY, slip: 0.008, failedRate: 0, cleanRate: 0.085, steepness: 3.5 },
 } as const satisfies Record<string, LearnerCharacter>
 
-/** What the learner remembers of one transition. */
+/** A learner's memory of one transition. */
 interface Memory {
   strength: number
   days: number
@@ -77,13 +75,13 @@ interface Memory {
   today: number
 }
 
-/** How a pass went, moment by moment. */
+/** The outcome of a pass, event by event. */
 export interface LearnerPass {
-  moments: Quarters[]
+  events: Quarters[]
   failed: Quarters[]
-  /** Those of the failed ones where a wrong key was struck; at the others the right one came too late. */
+  /** The failed onsets with a wrong key; at the others the right key came too late. */
   wrong: Quarters[]
-  /** How much was asked of the hands at the middle moment: what they need ÷ what they were given. */
+  /** The load of the median event: time needed ÷ time given. */
   load: number
   notes: number
   right: number
@@ -91,10 +89,7 @@ export interface LearnerPass {
   lengthMs: number
 }
 
-/**
- * A moment of a stretch: what each hand does to reach it, what both do together, and how many quarter notes it is
- * given.
- */
+/** An event of a span: what each hand does to reach it, what both do together, and the quarter notes it is given. */
 interface Step {
   place: Quarters
   transitions: string[]
@@ -104,17 +99,17 @@ interface Step {
   quarters: number
 }
 
-/** A stretch as this learner sees it; made once and used for every pass. */
+/** A span as transitions; made once and used for every pass. */
 export type LearnersRange = readonly Step[]
 
-/** What the hands play in a stretch, as transitions. */
-export function learnersRange(arrangement: Arrangement, stretch: Stretch, hands: Hands): LearnersRange {
+/** The transitions of the hands in a span. */
+export function learnersRange(arrangement: Arrangement, stretch: ScoreSpan, hands: Hands): LearnersRange {
   const onsets = new Map(arrangement.notes.map(note => [note.id, note.onset]))
-  const expected = expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands), 60)
+  const expected = expectedNotes(arrangement, spanPassage(stretch.from, stretch.to, hands), 60)
   const before: Record<'right' | 'left', number[]> = { right: [], left: [] }
-  /** The first moment has the count-in to get ready in. */
+  /** The first event has the count-in to get ready in. */
   let lastMs = -4000
-  return momentsOf(expected).map(({ atMs, notes }): Step => {
+  return groupScoreEvents(expected).map(({ atMs, notes }): Step => {
     const own = notes.map(note => expected[note]!)
     const moved = (['right', 'left'] as const).flatMap(hand => {
       const pitches = own.filter(note => note.hand === hand).map(note => note.pitch)
@@ -138,8 +133,8 @@ export function learnersRange(arrangement: Arrangement, stretch: Stretch, hands:
   })
 }
 
-/** The same for any stretch of an arrangement, each worked out once. */
-export function rememberedRanges(arrangement: Arrangement): (stretch: Stretch, hands: Hands) => LearnersRange {
+/** The transitions of any span of an arrangement, each computed once. */
+export function rememberedRanges(arrangement: Arrangement): (stretch: ScoreSpan, hands: Hands) => LearnersRange {
   const known = new Map<string, LearnersRange>()
   return (stretch, hands) => {
     const key = `${stretch.from.n}/${stretch.from.d} ${stretch.to.n}/${stretch.to.d} ${hands}`
@@ -151,18 +146,20 @@ export function rememberedRanges(arrangement: Arrangement): (stretch: Stretch, h
 
 /** Half of what fails is a wrong key, half a key found too late (own choice). */
 const WRONG_SHARE = 0.55
-/** A stumble costs so many quarter notes. */
+/** A stumble costs this many quarter notes. */
 const STUMBLE_QUARTERS = 1.5
-/** In own time a step takes so many times what it needs, and errs as at this share of the comfortable tempo. */
+/**
+ * In own time a step takes this multiple of the time it needs, with the errors of this share of the comfortable tempo.
+ */
 const OWN_TIME = { times: 1.8, load: 0.45 } as const
 
 /** Somebody who learns by playing. Seeded: the same passes on the same days give the same results. */
 export interface Learner {
-  /** Sleeps until a later day of practice: what was tired is fresh, and what is new fades. */
+  /** Moves on to a later day of practice: fatigue is gone, and new memories fade. */
   sleep: (days?: number) => void
   /** One time through. `bpm` undefined: in the player's own time. */
   play: (range: LearnersRange, bpm?: number) => LearnerPass
-  /** The share of right notes to be expected at a tempo, without a pass: for the experimenter, not for the coach. */
+  /** The expected share of right notes at a tempo, without a pass: for experiments, not for the coach. */
   expectedRight: (range: LearnersRange, bpm: number) => number
 }
 
@@ -203,10 +200,7 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
     return base * hands * (together === undefined ? 1 : togetherTimes ** (1 - strengthOf(together)))
   }
 
-  /**
-   * The chance that a moment fails when it needs so many times the seconds it is given: as often as not when it needs
-   * them all.
-   */
+  /** The probability that an event fails at a load (time needed ÷ time given): one half at a load of 1. */
   const failure = (load: number): number => slip + (1 - slip) / (1 + Math.exp(-steepness * Math.log2(load)))
 
   const learn = ({ transitions, together }: Step, isClean: boolean, teaches: number): void => {
@@ -218,7 +212,7 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
       const today = known && !isNewDay ? known.today + 1 : 1
       const rate = (isClean ? cleanRate : failedRate) / (1 + today / satiation)
       const strength = strengthOf(key)
-      // Attention is shared: what is new beside something else that is new gets less of it.
+      // Attention is shared: several new things at once each get less of it.
       const attention = teaches / Math.max(1, unknown) ** sharedAttention
       memories.set(key, {
         strength: Math.max(0, strength + rate * attention * (1 - strength)),
@@ -235,7 +229,7 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
     },
     play(range, bpm) {
       const pass: LearnerPass = {
-        moments: [],
+        events: [],
         failed: [],
         wrong: [],
         load: 0,
@@ -250,7 +244,7 @@ export function createLearner(character: LearnerCharacter, seed: number): Learne
         const given = bpm === undefined ? needed * OWN_TIME.times : (step.quarters * 60) / bpm
         const isFailed = chance.happens(failure(bpm === undefined ? OWN_TIME.load : needed / given))
         loads.push(bpm === undefined ? OWN_TIME.load : needed / given)
-        pass.moments.push(step.place)
+        pass.events.push(step.place)
         pass.notes += step.notes
         pass.right += step.notes
         pass.lengthMs += 1000 * given

@@ -7,25 +7,21 @@ import { seededChance, type Chance } from './randomness'
 import { simulatePlayer } from './simulate'
 import { strikesOf, type Strike } from './strikes'
 
-/**
- * How somebody plays who has a passage well in hand; where more is asked, notes scatter more, up to twice the load (own
- * choice, from what teachers meet).
- */
+/** The unsteadiness of a passage well in hand, and of one at twice the load (own choice, from what teachers meet). */
 const HANDS = { easyJitterMs: 11, hardJitterMs: 26, chordSpreadMs: 9, leftLateMs: 8 } as const
-/** How late a key comes that has to be looked for, ms; it is made up over the next few notes. */
+/** How late a key comes that has to be found, ms; recovered over the next few notes. */
 const LATE_MS = { least: 260, most: 620 } as const
 /**
- * In the player's own time: from a wrong key to the right one, and how much longer the step takes where the key had to
- * be looked for, ms.
+ * In own time: from a wrong key to the right one, and how much longer the step takes when the key had to be found, ms.
  */
 const LOOKING_MS = { afterWrong: 650, longer: 1400 } as const
-/** A key comes this much before its moment at most. */
+/** The most that a key comes early, ms. */
 const EARLY_MS = 30
 const BESIDE = [-2, -1, 1, 2]
 
 export interface LearnersPlaying {
   pass: LearnerPass
-  /** What was due, as from `expectedNotes`, and where each note of the arrangement is written. */
+  /** The expected notes, as from `expectedNotes`, and the place of each note of the arrangement. */
   expected: readonly ExpectedNote[]
   placeOf: (noteId: string) => Quarters
   isOwnTime: boolean
@@ -33,10 +29,10 @@ export interface LearnersPlaying {
 }
 
 /**
- * What a keyboard would have sent of a learner's pass: a wrong key or a late one at each place that failed, everything
- * else right, less even the more was asked of the hands.
+ * The take a keyboard would have sent of a learner's pass: a wrong or late key at each failed place, everything else
+ * right, less even at a higher load.
  */
-export function learnersTake({ pass, expected, placeOf, isOwnTime, seed }: LearnersPlaying): Take {
+export function takeOfLearner({ pass, expected, placeOf, isOwnTime, seed }: LearnersPlaying): Take {
   const chance = seededChance(seed)
   const strikes = strikesOf(expected)
   const strikeAt = (place: Quarters): Strike | undefined =>
@@ -76,7 +72,7 @@ export function learnersTake({ pass, expected, placeOf, isOwnTime, seed }: Learn
   return simulatePlayer(expected, { ...habits, hesitations, plantedWrong }, seed).take
 }
 
-/** The same keys as slowly as the learner needed them, wrong ones before the right one where they came. */
+/** The same keys at the learner's own pace, wrong ones before the right one where they occurred. */
 function unhurried(
   take: Take,
   {
@@ -106,7 +102,7 @@ function unhurried(
         ]
       : []
   })
-  /** How long the learner has stood still by a moment of score time. */
+  /** How long the learner has paused by a score time. */
   const stoodMs = (isBefore: (atMs: number) => boolean) =>
     stops
       .filter(stop => isBefore(stop.atMs))

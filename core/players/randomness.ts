@@ -1,9 +1,9 @@
 import { uniformFloat64 } from 'pure-rand/distribution/uniformFloat64'
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus'
 
-/** A seeded source of chance: the same seed gives the same sequence everywhere. */
+/** A seeded random source: the same seed gives the same sequence everywhere. */
 export interface Chance {
-  /** A number from 0 up to 1. */
+  /** A uniform number in [0, 1). */
   uniform: () => number
   /** A normally distributed number with mean 0 and standard deviation 1 (Box and Muller 1958). */
   normal: () => number

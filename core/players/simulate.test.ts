@@ -16,7 +16,7 @@ const LINE: ExpectedNote[] = Array.from({ length: 4000 }, (_, index) => ({
   durationMs: 500,
   grace: false,
   time: 1,
-  momentMs: index * 500,
+  eventMs: index * 500,
   quarterMs: 500,
   barIndex: Math.floor(index / 4),
   voice: '1',
@@ -71,7 +71,7 @@ describe('a simulated player', () => {
   it('takes up again where it is told, and the truth is the last attempt', () => {
     const { take, truth } = simulatePlayer(
       LINE.slice(0, 12),
-      { ...MACHINE, restarts: [{ bar: 2, beat: 3, backMoments: 2, pauseMs: 700 }] },
+      { ...MACHINE, restarts: [{ bar: 2, beat: 3, eventsBack: 2, pauseMs: 700 }] },
       1,
     )
     expect(take.notes.map(note => note.pitch - 60)).toEqual([0, 1, 2, 3, 4, 5, 6, 4, 5, 6, 7, 8, 9, 10, 11])

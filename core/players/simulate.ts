@@ -3,10 +3,10 @@ import type { ExpectedNote, PedalDue } from '../music/passage'
 import type { PlayerHabits } from './habits'
 import { seededChance, type Chance } from './randomness'
 import { strikesOf, type Strike } from './strikes'
-import { wayOf } from './way'
+import { performedRoute } from './way'
 
 /**
- * What the player did on purpose, note for note in the order of the expected notes; `played` numbers the take's notes.
+ * What the player did on purpose, note for note in the order of the expected notes; `played` indexes the take's notes.
  */
 export interface Truth {
   notes: {
@@ -17,21 +17,21 @@ export interface Truth {
     displacementMs: number | null
   }[]
   extras: number[]
-  /** Strokes of attempts that were given up. */
+  /** Strokes of abandoned attempts. */
   restarted: number[]
-  /** Tied notes struck again, and strokes of a repeat that was played once too often. */
+  /** Tied notes struck again, and strokes of a repeat played once too often. */
   restruck: number[]
   repeated: number[]
 }
 
-/** A stroke and what it is for: the expected note, or nothing. */
+/** A stroke and the expected note it is meant for, if any. */
 interface Struck {
   note: TakeNote
   expected: number | null
   kind: 'counts' | 'abandoned' | 'again' | 'restruck'
 }
 
-/** Where one hand's stroke falls beside the strike's time: everybody's noise is of one of three kinds. */
+/** The timing error of one hand's stroke, in one of the three kinds of noise. */
 function noiseOf({ jitterMs, jitterMemory, noise }: PlayerHabits, chance: Chance) {
   let wander = jitterMs * chance.normal()
   return {
@@ -46,12 +46,12 @@ function noiseOf({ jitterMs, jitterMemory, noise }: PlayerHabits, chance: Chance
   }
 }
 
-/** Now and then a key comes much farther off than the rest. */
+/** The occasional large timing error. */
 const FAR_OFF = { share: 0.03, times: 2 }
 
 /**
  * Plays a passage as a learner would, seeded: the same expected notes, habits and seed give the same take and truth.
- * Expected notes are as from `expectedNotes`, sorted by time; `pedals` as from `pedalsDue`.
+ * Expected notes as from `expectedNotes`, sorted by time; `pedals` as from `pedalsDue`.
  */
 export function simulatePlayer(
   expected: readonly ExpectedNote[],
@@ -66,7 +66,7 @@ export function simulatePlayer(
   const noise = noiseOf(habits, chance)
   const heardAt = new Map<number, number>()
   const tied = tiesAt(expected, strikes)
-  for (const { strike, atMs, abandoned, again, tempoRatio } of wayOf(expected, strikes, habits, chance)) {
+  for (const { strike, atMs, abandoned, again, tempoRatio } of performedRoute(expected, strikes, habits, chance)) {
     const kind = abandoned ? 'abandoned' : again ? 'again' : 'counts'
     const common = noise.ofStrike()
     const { notes, pitches, bar, beat } = strikes[strike]!
@@ -83,7 +83,7 @@ export function simulatePlayer(
     heardAt.set(strike, atMs + common)
     for (const [at, index] of notes.entries()) {
       const written = expected[index]!
-      // A key that both hands have is struck once.
+      // A key shared by both hands is struck once.
       if (pitches.indexOf(written.pitch) < at && !written.grace && !habits.displaced) continue
       const spread = notes.length > 1 ? habits.chordSpreadMs * chance.normal() : 0
       const handLateMs = written.hand === 'left' ? habits.leftLateMs : habits.rightLateMs
@@ -94,7 +94,7 @@ export function simulatePlayer(
         spread +
         handLateMs +
         keyLateMs(written, habits) -
-        (written.momentMs - written.onsetMs)
+        (written.eventMs - written.onsetMs)
       const isRestruck = written.ties !== undefined && tied.isFree(index) && chance.happens(habits.restrikesTies)
       const lastsMs = isRestruck ? written.ties![0]!.atMs - written.onsetMs : written.durationMs
       const heldMs = Math.max(
@@ -178,7 +178,8 @@ export function simulatePlayer(
 }
 
 /**
- * Where ties go on: at the strike of that moment, or the last one before it. Which notes wait to be struck again there.
+ * Where ties continue: at the strike of that time, or the last one before it; and the notes that could be struck again
+ * there.
  */
 function tiesAt(expected: readonly ExpectedNote[], strikes: readonly Strike[]) {
   const at = new Map<number, { note: number; tie: number }[]>()
@@ -187,7 +188,7 @@ function tiesAt(expected: readonly ExpectedNote[], strikes: readonly Strike[]) {
     const [head] = ties ?? []
     if (!head) return
     const strike = strikes.findLastIndex(one => one.atMs <= head.atMs + 1)
-    // A key that somebody strikes at that moment anyway cannot be struck again.
+    // A key that is struck at that time anyway cannot be struck again.
     if (strikes[strike]!.pitches.includes(pitch)) return
     free.add(note)
     at.set(strike, [...(at.get(strike) ?? []), { note, tie: 0 }])
@@ -205,7 +206,7 @@ function keyLateMs({ hand, finger, pitch }: ExpectedNote, { lateKey }: PlayerHab
 
 const WHITE = [0, 2, 4, 5, 7, 9, 11]
 
-/** The key that is struck for a note: planted, forgotten, from a hand that lies elsewhere, or a slip. */
+/** The key struck for a note: planted, forgotten, from a displaced hand, or a slip. */
 function keyFor(written: ExpectedNote, together: readonly number[], habits: PlayerHabits, chance: Chance): number {
   const planted = habits.plantedWrong[written.id]
   if (planted !== undefined) return written.pitch + planted
@@ -229,9 +230,7 @@ function keyFor(written: ExpectedNote, together: readonly number[], habits: Play
   return chance.happens(habits.wrong) ? slip(written, together, habits, chance) : written.pitch
 }
 
-/**
- * A key that a finger meant for the written one lands on: beside it, in another inversion, or without its accidental.
- */
+/** The key that a slip lands on: beside the written one, in another inversion, or without its accidental. */
 function slip(
   written: ExpectedNote,
   together: readonly number[],

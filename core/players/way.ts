@@ -5,8 +5,8 @@ import type { Chance } from './randomness'
 import type { Strike } from './strikes'
 
 /**
- * One visit to a strike: when it falls, how many ms of playing make one of score time there, and whether it belongs to
- * an attempt that is given up, or to a repeat played once too often.
+ * One visit to a strike: its time, the take ms for one score ms there, and whether it belongs to an abandoned attempt
+ * or to a repeat played once too often.
  */
 export interface Visit {
   strike: number
@@ -16,16 +16,16 @@ export interface Visit {
   tempoRatio: number
 }
 
-/** The share of a step that a late player saves at most. */
-const MOST_HURRY = 0.4
+/** The most of a step that a late player can save. */
+const MAX_HURRY = 0.4
 /** However a beat is cut short, the next key comes no sooner than this, ms. */
 const SOONEST_MS = 60
 
 /**
- * When each strike is visited: tempo, hurry, hesitations, lost beats, restarts, gaps and repeats; everything but the
- * hand's own unsteadiness.
+ * The times of all visits to strikes: tempo, hurry, hesitations, lost beats, restarts, gaps and repeats; everything
+ * except the hand's own unsteadiness.
  */
-export function wayOf(
+export function performedRoute(
   expected: readonly ExpectedNote[],
   strikes: readonly Strike[],
   habits: PlayerHabits,
@@ -59,7 +59,7 @@ export function wayOf(
   const quarterMs = expected[0]?.quarterMs ?? 0
   let atMs = strikes.length > 0 ? swung(strikes, 0, expected, habits) * first + habits.lateEntryQuarters * quarterMs : 0
   route.forEach(({ strike, abandoned, again, pauseMs }, index) => {
-    // Back at the very beginning, after the last note before it as long as that note's successor would have waited.
+    // Back at the very beginning, it follows the last note after the time that note's successor would have waited.
     const goneMs =
       index === 0 ? 0 : strike > 0 ? stepMs(strike - 1, strike) : stepMs(0, Math.min(1, strikes.length - 1))
     atMs += pauseMs ?? goneMs
@@ -68,8 +68,8 @@ export function wayOf(
         ? [...habits.noodles.map(one => ({ ...one, catchUp: 0 })), ...habits.hesitations].find(one => isAt(strike, one))
         : undefined
     if (pause) catchUp = pause.catchUp ?? 0.5
-    // Nobody makes up a second in one eighth note.
-    delayMs = pause ? pause.ms : Math.max(delayMs * (1 - catchUp), delayMs - MOST_HURRY * (pauseMs ?? goneMs))
+    // A second is not recovered within one eighth note.
+    delayMs = pause ? pause.ms : Math.max(delayMs * (1 - catchUp), delayMs - MAX_HURRY * (pauseMs ?? goneMs))
     const { bar, atMs: writtenMs } = strikes[strike]!
     const tempoRatio =
       (first + ((last - first) * writtenMs) / lastMs) /
@@ -86,7 +86,7 @@ interface Stop {
   pauseMs?: number
 }
 
-/** In which order strikes are visited: bars left out, places taken up again, repeats left out or taken once more. */
+/** The order in which strikes are visited: bars left out, restarts, repeats left out or taken once more. */
 function routeOf(
   expected: readonly ExpectedNote[],
   strikes: readonly Strike[],
@@ -105,9 +105,9 @@ function routeOf(
     route.push({ strike, abandoned: false, again: false })
     const restart = habits.restarts.findIndex((one, index) => !restarted.has(index) && isAt(strike, one))
     if (restart >= 0) {
-      const { backMoments, pauseMs } = habits.restarts[restart]!
+      const { eventsBack, pauseMs } = habits.restarts[restart]!
       restarted.add(restart)
-      const target = Math.max(0, strike - backMoments)
+      const target = Math.max(0, strike - eventsBack)
       for (const stop of route) if (stop.strike >= target) stop.abandoned = true
       route.push({ strike: target, abandoned: false, again: false, pauseMs })
       strike = target
@@ -131,7 +131,7 @@ function routeOf(
   return route
 }
 
-/** For each bar the strike after which it has its longest step: there a beat is lost or found. */
+/** For each bar the strike after its longest step starts: a beat is lost or gained there. */
 function longestSteps(strikes: readonly Strike[]): Map<number, number> {
   const longest = new Map<number, number>()
   strikes.forEach((strike, index) => {
@@ -143,9 +143,7 @@ function longestSteps(strikes: readonly Strike[]): Map<number, number> {
   return longest
 }
 
-/**
- * A tempo that wanders as people's does: each step takes after the one before, the whole stays within a few percent.
- */
+/** A wandering tempo: neighbouring steps are correlated, the whole stays within a few percent. */
 function tempoWander(count: number, percent: number, chance: Chance): number[] {
   let at = 0
   return Array.from({ length: count }, () => {
@@ -156,8 +154,8 @@ function tempoWander(count: number, percent: number, chance: Chance): number[] {
 }
 
 /**
- * A strike's time with the eighths swung as the player likes: the second of two in a beat comes later or earlier than
- * written straight.
+ * A strike's time with the eighths swung as the player likes: the second of two in a beat later or earlier than
+ * written.
  */
 function swung(
   strikes: readonly Strike[],
@@ -179,7 +177,7 @@ function swung(
     next && next.atMs - onBeat.atMs < 1.5 * quarterMs && next.atMs - onBeat.atMs > 0.5 * quarterMs
       ? next.atMs - onBeat.atMs
       : quarterMs
-  // Only where the beat is in two.
+  // Only where the beat is divided in two.
   const inThree = around.some(one => one.atMs > onBeat.atMs + 1)
   return inThree ? strike.atMs : onBeat.atMs + (beatMs * swingRatio) / (1 + swingRatio)
 }

@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../tests/material/demo'
 import type { Take } from '../ear/take'
 import { barsMarked } from '../music/marked'
-import { expectedNotes, stretchPassage } from '../music/passage'
+import { expectedNotes, spanPassage } from '../music/passage'
 import { seededChance } from '../players/randomness'
-import { hearStretches } from './heard'
+import { recognisedSpans } from './heard'
 import { NoteIndex } from './note-index'
 
 const SONGS = ['lantern-ferry.musicxml', 'side-street-shuffle.musicxml'].map(name => demoScore(name).arrangement)
@@ -21,7 +21,7 @@ function played(
   hands: 'right' | 'left' | 'both' = 'right',
 ) {
   const stretch = barsMarked(SONGS[song]!, first, last)
-  return expectedNotes(SONGS[song]!, stretchPassage(stretch.from, stretch.to, hands), bpm).map(note => ({
+  return expectedNotes(SONGS[song]!, spanPassage(stretch.from, stretch.to, hands), bpm).map(note => ({
     onsetMs: startMs + note.onsetMs,
     durationMs: note.durationMs * 0.9,
     pitch: note.pitch,
@@ -35,7 +35,7 @@ const take = (...notes: Take['notes'][]): Take => ({
 
 describe('what was played by the way', () => {
   it('is told by song, bars, hands and tempo, and judged in its own time', () => {
-    const heard = hearStretches(index, SONGS, take(played(0, 9, 16, 68, 4_000)))
+    const heard = recognisedSpans(index, SONGS, take(played(0, 9, 16, 68, 4_000)))
     expect(heard).toHaveLength(1)
     expect(heard[0]).toMatchObject({
       score: 0,
@@ -56,7 +56,7 @@ describe('what was played by the way', () => {
       pitch: 48 + Math.floor(chance.uniform() * 30),
       velocity: 60,
     }))
-    const heard = hearStretches(
+    const heard = recognisedSpans(
       index,
       SONGS,
       take(played(0, 2, 7, 80, 0), noodling, played(1, 4, 9, 90, 45_000, 'both')),
@@ -70,7 +70,7 @@ describe('what was played by the way', () => {
   it('is nothing where no song was played', () => {
     const chance = seededChance(11)
     expect(
-      hearStretches(
+      recognisedSpans(
         index,
         SONGS,
         take(
@@ -83,6 +83,6 @@ describe('what was played by the way', () => {
         ),
       ),
     ).toEqual([])
-    expect(hearStretches(index, SONGS, take([]))).toEqual([])
+    expect(recognisedSpans(index, SONGS, take([]))).toEqual([])
   })
 })

@@ -1,7 +1,7 @@
-import { columnsOf, type SongMoment } from './note-index'
+import { columnsOf, type SongEvent } from './note-index'
 
 /** Strokes that fall together: their pitches in order, when they begin and end, and their numbers in the take. */
-export interface HeardMoment {
+export interface StrokeEvent {
   atMs: number
   endMs: number
   pitches: readonly number[]
@@ -16,7 +16,7 @@ export interface HeardMoment {
 export interface AlignedStretch {
   from: number
   to: number
-  pairs: [heard: number, moment: number][]
+  pairs: [heard: number, event: number][]
   restarts: number
   bits: number
 }
@@ -53,10 +53,10 @@ const IN_TIME_SHARE = 0.3
 /**
  * So many written moments may be left out between two that are played, and so many heard ones may stand for nothing.
  */
-const MOST_SKIPPED = 3
-const MOST_EXTRA = 2
+const MAX_SKIPPED = 3
+const MAX_EXTRA = 2
 /** Stretches worth less, bits, are not looked at. */
-const LEAST_BITS = 12
+const MIN_BITS = 12
 
 const START = -1
 
@@ -88,11 +88,11 @@ function tablesOf(cells: number): Tables {
  * overlap. Dynamic programming over both, linear in the number of heard moments times the moments of the song.
  */
 export function alignedStretches(
-  heard: readonly HeardMoment[],
-  moments: readonly SongMoment[],
-  columnsOfPitch: ReadonlyMap<number, readonly number[]> = columnsOf(moments),
+  heard: readonly StrokeEvent[],
+  events: readonly SongEvent[],
+  columnsOfPitch: ReadonlyMap<number, readonly number[]> = columnsOf(events),
 ): AlignedStretch[] {
-  const [rows, columns] = [heard.length, moments.length]
+  const [rows, columns] = [heard.length, events.length]
   const { score, origin, jumped } = tablesOf(rows * columns)
   const looked = new Int32Array(columns)
   const ends: number[] = []
@@ -104,20 +104,20 @@ export function alignedStretches(
       for (const column of columnsOfPitch.get(pitch) ?? []) {
         if (looked[column] === row + 1) continue
         looked[column] = row + 1
-        const match = matchBits(heard, moments, row, column)
+        const match = matchBits(heard, events, row, column)
         const cell = row * columns + column
         if (match <= 0) continue
         let [value, from, isJump] = [0, START, 0]
         // From the moment before, or one or two before that; heard moments may lie between that stand for nothing.
-        for (let extra = 0; extra <= MOST_EXTRA && row - 1 - extra >= 0; extra++) {
-          for (let skipped = 0; skipped <= MOST_SKIPPED && column - 1 - skipped >= 0; skipped++) {
+        for (let extra = 0; extra <= MAX_EXTRA && row - 1 - extra >= 0; extra++) {
+          for (let skipped = 0; skipped <= MAX_SKIPPED && column - 1 - skipped >= 0; skipped++) {
             const before = (row - 1 - extra) * columns + column - 1 - skipped
             if (score[before]! <= 0) continue
             const here =
               score[before]! +
               extra * BITS.extra +
               skipped * BITS.skipped +
-              timeBits(heard, moments, origin, before, row, column, columns)
+              timeBits(heard, events, origin, before, row, column, columns)
             if (here > value) [value, from, isJump] = [here, before, 0]
           }
         }
@@ -126,7 +126,7 @@ export function alignedStretches(
         score[cell] = value + match
         origin[cell] = from
         jumped[cell] = isJump
-        if (score[cell]! >= LEAST_BITS) ends.push(cell)
+        if (score[cell]! >= MIN_BITS) ends.push(cell)
         if (score[cell]! > nextBest.value) [nextBest.value, nextBest.cell] = [score[cell]!, cell]
       }
     // What was reached is worth less the longer nothing goes on from it.
@@ -161,7 +161,7 @@ function stretchesIn(
     // Where a better one has taken its beginning, only what comes behind is its own.
     const bits = score[end]! - (at === START ? 0 : score[at]!)
     for (const [row] of pairs) taken.add(row)
-    if (bits < LEAST_BITS) continue
+    if (bits < MIN_BITS) continue
     pairs.reverse()
     stretches.push({ from: pairs[0]![0], to: pairs.at(-1)![0], pairs, restarts, bits })
   }
@@ -169,9 +169,9 @@ function stretchesIn(
 }
 
 /** What the pitches of a heard moment say for a moment of the song. */
-function matchBits(heard: readonly HeardMoment[], moments: readonly SongMoment[], row: number, column: number): number {
+function matchBits(heard: readonly StrokeEvent[], events: readonly SongEvent[], row: number, column: number): number {
   const { pitches } = heard[row]!
-  const written = moments[column]!.pitches
+  const written = events[column]!.pitches
   let common = 0
   for (const pitch of pitches) if (written.includes(pitch)) common++
   if (common === 0) return 0
@@ -188,8 +188,8 @@ function matchBits(heard: readonly HeardMoment[], moments: readonly SongMoment[]
 
 /** Whether a step takes as long as the step before it would have it. */
 function timeBits(
-  heard: readonly HeardMoment[],
-  moments: readonly SongMoment[],
+  heard: readonly StrokeEvent[],
+  events: readonly SongEvent[],
   origin: Int32Array,
   before: number,
   row: number,
@@ -200,8 +200,8 @@ function timeBits(
   if (earlier === START) return 0
   const [r1, c1] = [Math.floor(before / columns), before % columns]
   const [r0, c0] = [Math.floor(earlier / columns), earlier % columns]
-  const [playedStep, writtenStep] = [heard[row]!.atMs - heard[r1]!.atMs, moments[column]!.atMs - moments[c1]!.atMs]
-  const [playedBefore, writtenBefore] = [heard[r1]!.atMs - heard[r0]!.atMs, moments[c1]!.atMs - moments[c0]!.atMs]
+  const [playedStep, writtenStep] = [heard[row]!.atMs - heard[r1]!.atMs, events[column]!.atMs - events[c1]!.atMs]
+  const [playedBefore, writtenBefore] = [heard[r1]!.atMs - heard[r0]!.atMs, events[c1]!.atMs - events[c0]!.atMs]
   if (writtenBefore <= 0 || writtenStep <= 0 || playedBefore <= 0) return 0
   const dueMs = (writtenStep * playedBefore) / writtenBefore
   return Math.abs(playedStep - dueMs) <= IN_TIME_SHARE * dueMs ? BITS.inTime : BITS.outOfTime

@@ -2,7 +2,7 @@ import type { Arrangement, Hands } from '../music/arrangement'
 import { expectedNotes, wholePassage } from '../music/passage'
 
 /** All that begins at one moment of a song with one hand or both. */
-export interface SongMoment {
+export interface SongEvent {
   atMs: number
   /** Pitches in order, each once. */
   pitches: readonly number[]
@@ -15,7 +15,7 @@ export interface SongMoment {
 export interface Hearable {
   score: number
   hands: Hands
-  moments: readonly SongMoment[]
+  events: readonly SongEvent[]
   columns: ReadonlyMap<number, readonly number[]>
 }
 
@@ -29,7 +29,7 @@ const LEAVES_OUT = 1
 /** Where three moments in a row have these highest (or lowest) notes: a hearable, and the moment of the first. */
 export interface Hit {
   hearable: number
-  moment: number
+  event: number
 }
 
 /** Three pitches as one number. */
@@ -48,22 +48,22 @@ export class NoteIndex {
    * Adds a song; its number is how many were added before. Hands that have nothing of their own to play are left out.
    */
   add(score: number, arrangement: Arrangement): void {
-    const all = HANDS.map(hands => momentsOf(arrangement, hands))
+    const all = HANDS.map(hands => songEventsOf(arrangement, hands))
     const isTwoHanded = all[0]!.length > 0 && all[1]!.length > 0
     HANDS.forEach((hands, index) => {
-      const moments = all[index]!
-      if (moments.length < 3 || (hands === 'both' && !isTwoHanded)) return
-      const hearable = this.hearables.push({ score, hands, moments, columns: columnsOf(moments) }) - 1
-      this.places += moments.length
-      for (let first = 0; first + 2 < moments.length; first++) {
-        for (let second = first + 1; second <= Math.min(first + 1 + LEAVES_OUT, moments.length - 2); second++) {
+      const events = all[index]!
+      if (events.length < 3 || (hands === 'both' && !isTwoHanded)) return
+      const hearable = this.hearables.push({ score, hands, events, columns: columnsOf(events) }) - 1
+      this.places += events.length
+      for (let first = 0; first + 2 < events.length; first++) {
+        for (let second = first + 1; second <= Math.min(first + 1 + LEAVES_OUT, events.length - 2); second++) {
           const third = second + 1
           const seen = new Set<number>()
           for (const edge of EDGES) {
             const pattern = patternOf(
-              edge(moments[first]!.pitches),
-              edge(moments[second]!.pitches),
-              edge(moments[third]!.pitches),
+              edge(events[first]!.pitches),
+              edge(events[second]!.pitches),
+              edge(events[third]!.pitches),
             )
             if (seen.has(pattern)) continue
             seen.add(pattern)
@@ -80,14 +80,14 @@ export class NoteIndex {
   /** Where a pattern is written. */
   *find(pattern: number): Iterable<Hit> {
     for (const packed of this.known.get(pattern) ?? [])
-      yield { hearable: Math.floor(packed / PLACES), moment: packed % PLACES }
+      yield { hearable: Math.floor(packed / PLACES), event: packed % PLACES }
   }
 }
 
 /** Which moments hold each pitch. */
-export function columnsOf(moments: readonly SongMoment[]): Map<number, number[]> {
+export function columnsOf(events: readonly SongEvent[]): Map<number, number[]> {
   const columns = new Map<number, number[]>()
-  moments.forEach(({ pitches }, at) => {
+  events.forEach(({ pitches }, at) => {
     for (const pitch of pitches) {
       const known = columns.get(pitch)
       if (known) known.push(at)
@@ -109,17 +109,17 @@ export const EDGES: readonly ((pitches: readonly number[]) => number)[] = [
   pitches => pitches[0]!,
 ]
 
-function momentsOf(arrangement: Arrangement, hands: Hands): SongMoment[] {
-  const moments: { atMs: number; pitches: number[]; barIndex: number; bar: number }[] = []
+function songEventsOf(arrangement: Arrangement, hands: Hands): SongEvent[] {
+  const events: { atMs: number; pitches: number[]; barIndex: number; bar: number }[] = []
   // Repeats are a restart to whoever listens: each bar stands once.
   const written = { ...wholePassage({ ...arrangement, order: arrangement.bars.map(({ index }) => index) }, hands) }
-  for (const { momentMs, pitch, barIndex, bar, grace } of expectedNotes(arrangement, written)) {
+  for (const { eventMs: eventMs, pitch, barIndex, bar, grace } of expectedNotes(arrangement, written)) {
     if (grace) continue
-    const last = moments.at(-1)
-    if (last && momentMs - last.atMs < 1) {
+    const last = events.at(-1)
+    if (last && eventMs - last.atMs < 1) {
       if (!last.pitches.includes(pitch)) last.pitches.push(pitch)
-    } else moments.push({ atMs: momentMs, pitches: [pitch], barIndex, bar })
+    } else events.push({ atMs: eventMs, pitches: [pitch], barIndex, bar })
   }
-  for (const { pitches } of moments) pitches.sort((a, b) => a - b)
-  return moments
+  for (const { pitches } of events) pitches.sort((a, b) => a - b)
+  return events
 }

@@ -75,7 +75,7 @@ describe('what is played is recognised', () => {
         wrong: 0.06,
         missed: 0.05,
         extra: 0.04,
-        restarts: [{ bar: 8, beat: 1, backMoments: 7, pauseMs: 1500 }],
+        restarts: [{ bar: 8, beat: 1, eventsBack: 7, pauseMs: 1500 }],
       }),
     )
     expect(more).toEqual([])

@@ -1,13 +1,13 @@
 import type { Hands } from '../music/arrangement'
 import type { TakeNote } from '../ear/take'
-import { alignedStretches, type HeardMoment } from './local-alignment'
+import { alignedStretches, type StrokeEvent } from './local-alignment'
 import { EDGES, patternOf, TOGETHER_MS, type NoteIndex } from './note-index'
 
 /**
  * What of which song was played when. Bars by their printed numbers; strokes by their numbers in the take, the last one
  * included.
  */
-export interface RecognisedStretch {
+export interface RecognisedScoreSpan {
   score: number
   hands: Hands
   fromBar: number
@@ -45,20 +45,20 @@ const SILENCE_MS = 8_000
  * to where one was) decides, and what chance would give among so many places is not claimed. What belongs to none is
  * left out. Stretches come in order of time and share no strokes.
  */
-export function recognise(index: NoteIndex, notes: readonly TakeNote[]): RecognisedStretch[] {
-  const heard = heardMoments(notes)
+export function recognise(index: NoteIndex, notes: readonly TakeNote[]): RecognisedScoreSpan[] {
+  const heard = strokeEventsOf(notes)
   const placeBits = Math.log2(Math.max(2, index.places))
   const found = candidates(index, heard)
     .flatMap(({ hearable, from, to }) => {
-      const { score, hands, moments, columns } = index.hearables[hearable]!
-      return alignedStretches(heard.slice(from, to + 1), moments, columns).map(stretch => ({
+      const { score, hands, events, columns } = index.hearables[hearable]!
+      return alignedStretches(heard.slice(from, to + 1), events, columns).map(stretch => ({
         ...stretch,
         from: from + stretch.from,
         to: from + stretch.to,
-        pairs: stretch.pairs.map(([at, moment]): [number, number] => [from + at, moment]),
+        pairs: stretch.pairs.map(([at, event]): [number, number] => [from + at, event]),
         score,
         hands,
-        moments,
+        events,
         sure: stretch.bits - placeBits,
       }))
     })
@@ -66,14 +66,14 @@ export function recognise(index: NoteIndex, notes: readonly TakeNote[]): Recogni
   // The surest first; what is left of the others must be sure by itself.
   found.sort((a, b) => b.sure - a.sure)
   const taken = new Uint8Array(heard.length)
-  const kept: RecognisedStretch[] = []
-  for (const { from: begin, to: end, pairs: all, score, hands, moments, sure } of found) {
+  const kept: RecognisedScoreSpan[] = []
+  for (const { from: begin, to: end, pairs: all, score, hands, events, sure } of found) {
     if (all.filter(([at]) => taken[at]).length > 0.3 * all.length) continue
     for (let at = begin; at <= end; at++) taken[at] = 1
     for (const pairs of timesOf(all)) {
       const [from, to] = [pairs[0]![0], pairs.at(-1)![0]]
-      const restarts = pairs.filter(([, moment], place) => place > 0 && moment <= pairs[place - 1]![1]).length
-      const bars = pairs.map(([, moment]) => moments[moment]!)
+      const restarts = pairs.filter(([, event], place) => place > 0 && event <= pairs[place - 1]![1]).length
+      const bars = pairs.map(([, event]) => events[event]!)
       kept.push({
         score,
         hands,
@@ -98,7 +98,7 @@ export function recognise(index: NoteIndex, notes: readonly TakeNote[]): Recogni
 const ANOTHER_TIME = 8
 
 /** What was played several times in a row, each time by itself. */
-function timesOf(pairs: readonly [heard: number, moment: number][]): [heard: number, moment: number][][] {
+function timesOf(pairs: readonly [heard: number, event: number][]): [heard: number, event: number][][] {
   const times: [number, number][][] = [[]]
   pairs.forEach((pair, place) => {
     const own = times.at(-1)!
@@ -111,8 +111,8 @@ function timesOf(pairs: readonly [heard: number, moment: number][]): [heard: num
 }
 
 /** Strokes that fall together, with the numbers of the first and last of them. */
-function heardMoments(notes: readonly TakeNote[]): HeardMoment[] {
-  const heard: (HeardMoment & { pitches: number[] })[] = []
+function strokeEventsOf(notes: readonly TakeNote[]): StrokeEvent[] {
+  const heard: (StrokeEvent & { pitches: number[] })[] = []
   notes.forEach(({ onsetMs, durationMs, pitch }, played) => {
     const last = heard.at(-1)
     if (last && onsetMs - last.atMs <= TOGETHER_MS) {
@@ -135,8 +135,8 @@ interface Candidate {
  * Where patterns of a song follow each other as they are written: which stretches of what was heard are worth a closer
  * look.
  */
-function candidates(index: NoteIndex, heard: readonly HeardMoment[]): Candidate[] {
-  const open = new Map<number, { at: number; moment: number; row: number; first: number }[]>()
+function candidates(index: NoteIndex, heard: readonly StrokeEvent[]): Candidate[] {
+  const open = new Map<number, { at: number; event: number; row: number; first: number }[]>()
   const found = new Map<number, Candidate[]>()
   for (let at = 0; at + 2 < heard.length; at++) {
     const seen = new Set<number>()
@@ -148,15 +148,15 @@ function candidates(index: NoteIndex, heard: readonly HeardMoment[]): Candidate[
       const [one, two, three] = [heard[at]!, heard[at + second], heard[at + third]]
       if (!two || !three || three.atMs - one.atMs > SILENCE_MS) continue
       for (const edge of EDGES) {
-        for (const { hearable, moment } of index.find(
+        for (const { hearable, event } of index.find(
           patternOf(edge(one.pitches), edge(two.pitches), edge(three.pitches)),
         )) {
-          const key = hearable * 65_536 + moment
+          const key = hearable * 65_536 + event
           if (seen.has(key)) continue
           seen.add(key)
           const recent = (open.get(hearable) ?? []).filter(hit => at - hit.at <= HIT_WINDOW)
           const before = recent.filter(
-            hit => hit.at < at && moment - hit.moment >= 1 && moment - hit.moment <= 2 * (at - hit.at) + 1,
+            hit => hit.at < at && event - hit.event >= 1 && event - hit.event <= 2 * (at - hit.at) + 1,
           )
           const best = before.reduce<(typeof recent)[number] | undefined>(
             (most, hit) => (hit.row > (most?.row ?? 0) ? hit : most),
@@ -164,7 +164,7 @@ function candidates(index: NoteIndex, heard: readonly HeardMoment[]): Candidate[
           )
           const row = (best?.row ?? 0) + 1
           const first = best?.first ?? at
-          open.set(hearable, [...recent, { at, moment, row, first }])
+          open.set(hearable, [...recent, { at, event, row, first }])
           if (row >= HITS)
             note(found, {
               hearable,

@@ -2,7 +2,7 @@ import type { Arrangement, Hand, Note, OtherRole } from '../music/arrangement'
 import type { ClickChoice } from '../music/click'
 import { musicClicks, type Click } from '../music/loop'
 import { loudnessOf, LOUDNESS, playable, velocityAt } from '../music/loudness'
-import { expectedNotes, marksDue, passageClock, type ExpectedNote, type Passage } from '../music/passage'
+import { expectedNotes, dueMarks, passageClock, type ExpectedNote, type Passage } from '../music/passage'
 import {
   CLICK_KEYS,
   inTime,
@@ -10,7 +10,7 @@ import {
   together,
   type Instrument,
   type PedalEvent,
-  type Performance,
+  type RenderedScore,
   type SoundEvent,
   type TempoEvent,
   type Voice,
@@ -49,15 +49,15 @@ const CLICKS = { downbeat: 110, beat: 88, finer: 58, lengthMs: 40 }
  * marks, held as its articulation says, with its pedal. `bpm` (quarter notes a minute) is the tempo at the beginning;
  * without it the score's own. Grace notes may come before time 0.
  */
-export function performPassage(
+export function renderPassage(
   arrangement: Arrangement,
   passage: Passage,
   { hands, roles = [], click }: Sounding,
   bpm?: number,
-): Performance {
+): RenderedScore {
   const clock = passageClock(arrangement, passage, bpm)
   const tempos = temposOf(arrangement, passage, bpm)
-  const alone = (voice: Voice, events: readonly SoundEvent[], pedals: readonly PedalEvent[] = []): Performance => ({
+  const alone = (voice: Voice, events: readonly SoundEvent[], pedals: readonly PedalEvent[] = []): RenderedScore => ({
     voices: [voice],
     events,
     pedals,
@@ -65,7 +65,7 @@ export function performPassage(
     lengthMs: clock.lengthMs,
   })
   const pedals = handPedals(arrangement, passage, bpm)
-  const base: Performance = { voices: [], events: [], pedals: [], tempos, lengthMs: clock.lengthMs }
+  const base: RenderedScore = { voices: [], events: [], pedals: [], tempos, lengthMs: clock.lengthMs }
   return together([
     base,
     ...hands.map(hand => {
@@ -158,7 +158,7 @@ function rollDelays(expected: readonly ExpectedNote[]): Map<ExpectedNote, number
   const rolled = new Map<string, ExpectedNote[]>()
   for (const note of expected) {
     if (note.grace || !note.articulations?.includes('arpeggiate')) continue
-    const key = `${note.momentMs}`
+    const key = `${note.eventMs}`
     rolled.set(key, [...(rolled.get(key) ?? []), note])
   }
   for (const chord of rolled.values()) {
@@ -181,7 +181,7 @@ export const clickEvents = (clicks: readonly Click[]): SoundEvent[] =>
  */
 function handPedals(arrangement: Arrangement, passage: Passage, bpm?: number): Omit<PedalEvent, 'voice'>[] {
   const CHANGE_MS = 90
-  return marksDue(arrangement, passage, arrangement.pedals, bpm).flatMap(({ kind, atMs }) =>
+  return dueMarks(arrangement, passage, arrangement.pedals, bpm).flatMap(({ kind, atMs }) =>
     kind === 'change'
       ? [
           { atMs, down: false },
@@ -198,7 +198,7 @@ function temposOf(arrangement: Arrangement, passage: Passage, bpm?: number): Tem
     { atMs: clock.msAt(index, from), quarterBpm: 60_000 / clock.quarterMsAt(from) },
   ])
   found.push(
-    ...marksDue(arrangement, passage, arrangement.tempos, bpm).map(({ atMs, onset }) => ({
+    ...dueMarks(arrangement, passage, arrangement.tempos, bpm).map(({ atMs, onset }) => ({
       atMs,
       quarterBpm: 60_000 / clock.quarterMsAt(onset),
     })),

@@ -1,8 +1,8 @@
 import type { Take } from '../ear/take'
 import { handsIn, type Arrangement } from '../music/arrangement'
 import type { Passage } from '../music/passage'
-import { performPassage } from './of-score'
-import { inTurn, type Performance, type Voice } from './performance'
+import { renderPassage } from './of-score'
+import { inTurn, type RenderedScore, type Voice } from './performance'
 
 export const PLAYER_VOICE: Voice = { id: 'player', name: 'As played', instrument: { kind: 'piano' } }
 
@@ -10,7 +10,7 @@ export const PLAYER_VOICE: Voice = { id: 'player', name: 'As played', instrument
  * How a take is performed: at which tempo bars are laid out, how many times its deviations (ms) are taken, and which
  * written note a stroke stands for.
  */
-export interface TakePerformed {
+export interface RenderedTake {
   bpm: number
   exaggerate?: number
   deviationOf?: (played: number) => number | undefined
@@ -23,10 +23,10 @@ export interface TakePerformed {
  * (ms, + is late; undefined for a stroke that stands for nothing, which goes with the one before it): 1 is as played, 2
  * makes twice of every deviation, 0 plays it as written.
  */
-export function performTake(
+export function renderTake(
   take: Take,
-  { bpm, exaggerate = 1, deviationOf, noteIdOf, voice = PLAYER_VOICE }: TakePerformed,
-): Performance {
+  { bpm, exaggerate = 1, deviationOf, noteIdOf, voice = PLAYER_VOICE }: RenderedTake,
+): RenderedScore {
   let shift = 0
   const events = take.notes.map(({ onsetMs, durationMs, pitch, velocity }, played) => {
     shift = deviationOf?.(played) ?? shift
@@ -68,16 +68,16 @@ export interface HeardAgain {
  * A pass to be heard again: as it was played, with its deviations doubled so that they can be heard, as it is written,
  * or all three one after the other.
  */
-export function performAgain({ arrangement, passage, take, bpm, notes }: HeardAgain, replay: Replay): Performance {
+export function renderReplay({ arrangement, passage, take, bpm, notes }: HeardAgain, replay: Replay): RenderedScore {
   const struck = new Map(notes.flatMap(note => (note.played === null ? [] : [[note.played, note] as const])))
   const played = (exaggerate: number) =>
-    performTake(take, {
+    renderTake(take, {
       bpm,
       exaggerate,
       deviationOf: index => struck.get(index)?.deviationMs ?? undefined,
       noteIdOf: index => struck.get(index)?.id,
     })
-  const written = () => performPassage(arrangement, passage, { hands: handsIn(passage.hands) }, bpm)
+  const written = () => renderPassage(arrangement, passage, { hands: handsIn(passage.hands) }, bpm)
   switch (replay) {
     case 'as-played':
       return played(1)

@@ -43,7 +43,7 @@ export interface TempoEvent {
 }
 
 /** What would sound: events in order of time, each of one of the voices. */
-export interface Performance {
+export interface RenderedScore {
   readonly voices: readonly Voice[]
   readonly events: readonly SoundEvent[]
   readonly pedals: readonly PedalEvent[]
@@ -55,7 +55,7 @@ export interface Performance {
 export const CLICK_KEYS = { downbeat: 76, beat: 77, finer: 75 } as const
 
 /** Performances that sound at the same time; the tempo is the first one's that says any. */
-export function together(performances: readonly Performance[]): Performance {
+export function together(performances: readonly RenderedScore[]): RenderedScore {
   return {
     voices: performances.flatMap(({ voices }) => voices),
     events: inTime(performances.flatMap(({ events }) => events)),
@@ -66,9 +66,9 @@ export function together(performances: readonly Performance[]): Performance {
 }
 
 /** Performances one after the other, with a silence between them, ms. */
-export function inTurn(performances: readonly Performance[], silenceMs: number): Performance {
+export function inTurn(performances: readonly RenderedScore[], silenceMs: number): RenderedScore {
   let shiftMs = 0
-  const shifted = performances.map((one): Performance => {
+  const shifted = performances.map((one): RenderedScore => {
     const byMs = shiftMs
     shiftMs += one.lengthMs + silenceMs
     const later = <Event extends { readonly atMs: number }>(event: Event): Event => ({
@@ -125,7 +125,7 @@ export function oneKeyAtATime(events: readonly SoundEvent[]): SoundEvent[] {
  * Events that sound as long as the pedal holds them: for voices that know no pedal. What is struck again is not held
  * beyond that.
  */
-export function withPedal({ events, pedals, lengthMs }: Performance): SoundEvent[] {
+export function withPedal({ events, pedals, lengthMs }: RenderedScore): SoundEvent[] {
   const ofVoice = group(pedals, ({ voice }) => voice)
   return oneKeyAtATime(
     events.map(event => {
@@ -143,7 +143,7 @@ export function withPedal({ events, pedals, lengthMs }: Performance): SoundEvent
 const pedalBy = bisector((pedal: PedalEvent) => pedal.atMs)
 
 /** What would begin before time 0 begins at it: a grace note before the first beat is crushed into it. */
-export const fromTimeZero = (performance: Performance): Performance => ({
+export const fromTimeZero = (performance: RenderedScore): RenderedScore => ({
   ...performance,
   events: inTime(performance.events.map(event => (event.atMs < 0 ? { ...event, atMs: 0 } : event))),
 })

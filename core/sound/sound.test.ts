@@ -5,14 +5,14 @@ import { readMusicXml } from '../formats/musicxml/read'
 import { expectedNotes, wholePassage } from '../music/passage'
 import { simulatePlayer } from '../players/simulate'
 import { CHARACTERS } from '../players/habits'
-import { performPassage, clickEvents } from './of-score'
-import { performTake } from './of-take'
+import { renderPassage, clickEvents } from './of-score'
+import { renderTake } from './of-take'
 import { CLICK_KEYS, fromTimeZero, oneKeyAtATime, together, withPedal, type SoundEvent } from './performance'
 
 const FERRY = demoScore('lantern-ferry.musicxml').arrangement
 const scoreOf = (...bars: string[]) => readMusicXml(bytesOf(pianoScore(bars))).arrangement
 const all = (arrangement: typeof FERRY, bpm?: number) =>
-  performPassage(arrangement, wholePassage(arrangement, 'both'), { hands: ['right', 'left'] }, bpm)
+  renderPassage(arrangement, wholePassage(arrangement, 'both'), { hands: ['right', 'left'] }, bpm)
 const one = (voice: string, atMs: number, lengthMs: number, pitch = 60): SoundEvent => ({
   voice,
   atMs,
@@ -72,7 +72,7 @@ describe('a performance of a score', () => {
         { name: 'Kit', percussion: true as const, notes: [] },
       ],
     }
-    const { voices, events } = performPassage(arrangement, wholePassage(arrangement, 'both'), {
+    const { voices, events } = renderPassage(arrangement, wholePassage(arrangement, 'both'), {
       hands: ['left'],
       roles: [0, 1],
     })
@@ -153,10 +153,10 @@ describe('a take played back', () => {
   const { take } = simulatePlayer(expected, CHARACTERS.good, 4)
 
   it('is exactly as it was played, and with its deviations doubled twice as far from the page', () => {
-    expect(performTake(take, { bpm: 80 }).events.map(({ atMs, pitch }) => [atMs, pitch])).toEqual(
+    expect(renderTake(take, { bpm: 80 }).events.map(({ atMs, pitch }) => [atMs, pitch])).toEqual(
       take.notes.map(({ onsetMs, pitch }) => [onsetMs, pitch]),
     )
-    const late = performTake(
+    const late = renderTake(
       {
         notes: [0, 1010, 1980].map((onsetMs, index) => ({ onsetMs, durationMs: 100, pitch: 60 + index, velocity: 60 })),
         pedals: [],
@@ -167,7 +167,7 @@ describe('a take played back', () => {
   })
 
   it('as written with 0, and what stands for nothing goes with the note before it', () => {
-    const played = performTake(
+    const played = renderTake(
       {
         notes: [30, 500, 990].map((onsetMs, index) => ({ onsetMs, durationMs: 100, pitch: 60 + index, velocity: 60 })),
         pedals: [],

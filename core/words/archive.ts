@@ -8,8 +8,8 @@ export function bytesText(bytes: number): string {
     : `${(bytes / 1_000_000).toFixed(bytes < 10_000_000 ? 1 : 0)} MB`
 }
 
-/** What an archive brought. */
-export interface BroughtBack {
+/** What a restored archive added to the account, and how much it held (`of`). */
+export interface RestoredCounts {
   songs: number
   patterns: number
   passes: number
@@ -19,7 +19,7 @@ export interface BroughtBack {
 }
 
 /** What came back out of an archive, and what was there already, in one or two sentences. */
-export function restoredText({ songs, patterns, passes, days, settings, of }: BroughtBack): string {
+export function restoredText({ songs, patterns, passes, days, settings, of }: RestoredCounts): string {
   const parts = [
     songs > 0 ? plural(songs, 'song') : '',
     passes > 0 ? plural(passes, 'pass', 'passes') : '',

@@ -1,15 +1,14 @@
 import { CAUTIONS, type Caution } from '../coach/cautions'
-import type { ToShowAgain } from '../coach/to-show-again'
+import type { RelearnBars } from '../coach/to-show-again'
 import type { Cut } from '../coach/cuts'
-import type { LadderHelp } from '../coach/ladder'
-import type { Reason, UnitName } from '../coach/reason'
+import type { Reason, UnitName, LadderHelp } from '../coach/reason'
 import type { ItemKind, PracticeRole, SessionItemName } from '../coach/session'
 import type { CoachSettings } from '../coach/settings'
 import type { Experience } from '../coach/starting-tempo'
 import type { Unit } from '../coach/stages'
 import type { FindingKind } from '../ear/finding'
 import type { Hands } from '../music/arrangement'
-import type { StretchPlace } from '../music/stretch-place'
+import type { SpanPlace } from '../music/stretch-place'
 import type { Meter } from '../music/meter'
 import { plural, tempoFigure } from './amounts'
 import { stretchText } from './places'
@@ -61,9 +60,9 @@ export function reasonText(reason: Reason, meter?: Meter): string {
     case 'whole-slowly':
       return `the whole song, slowly, at ${tempo(reason.bpm)}`
     case 'only-new':
-      return `you know the rest of it: only ${barsText(reason.bars)} ${reason.bars.length === 1 ? 'is' : 'are'} new`
+      return `you know the rest of it: only ${barsSpanText(reason.bars)} ${reason.bars.length === 1 ? 'is' : 'are'} new`
     case 'changed':
-      return `${barsText(reason.bars)} ${reason.bars.length === 1 ? 'was' : 'were'} changed since you learned this: only what is new`
+      return `${barsSpanText(reason.bars)} ${reason.bars.length === 1 ? 'was' : 'were'} changed since you learned this: only what is new`
     case 'known-elsewhere':
       return `you have already played all of it elsewhere at ${tempo(reason.bpm)}`
     case 'taken-out':
@@ -174,7 +173,7 @@ const placedHands = ({ what, hands }: { what: UnitName; hands: Hands }): string 
       : `the ${hands} hand of ${unitText(what)}`
 
 /** "bar 12", "bars 12 and 14", "bars 3, 4 and 9", "bars 3 to 6". */
-function barsText(bars: readonly number[]): string {
+function barsSpanText(bars: readonly number[]): string {
   if (bars.length === 1) return `bar ${bars[0]}`
   if (bars.length > 2 && bars.at(-1)! - bars[0]! === bars.length - 1) return `bars ${bars[0]} to ${bars.at(-1)}`
   return `bars ${bars.slice(0, -1).join(', ')} and ${bars.at(-1)}`
@@ -183,8 +182,8 @@ function barsText(bars: readonly number[]): string {
 const ordinal = (count: number): string => ['first', 'second', 'third', 'fourth', 'fifth'][count - 1] ?? `${count}th`
 
 /** What must be shown again once a song is changed: "Right hand: bar 12. Together: bar 12." */
-export const toShowAgainText = (again: readonly ToShowAgain[]): string =>
-  again.map(({ hands, bars }) => `${hands === 'both' ? 'together' : `${hands} hand`}, ${barsText(bars)}`).join('; ')
+export const relearnText = (again: readonly RelearnBars[]): string =>
+  again.map(({ hands, bars }) => `${hands === 'both' ? 'together' : `${hands} hand`}, ${barsSpanText(bars)}`).join('; ')
 
 /** What to say when a break is due. */
 export function cautionText(caution: Caution): string {
@@ -276,5 +275,5 @@ export const itemText = ({ item, unit, place }: SessionItemName): string =>
   `${ITEM_WORDS[item]}: ${placedUnitText(unit, place)}`
 
 /** What is practised, and where in it: "Part 3: bars 9 to 10". */
-export const placedUnitText = (unit: Pick<Unit, 'kind' | 'names'>, place?: StretchPlace): string =>
+export const placedUnitText = (unit: Pick<Unit, 'kind' | 'names'>, place?: SpanPlace): string =>
   place ? `${unitText(unit)}: ${stretchText(place)}` : unitText(unit)

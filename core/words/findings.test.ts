@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { weigh } from '../ear/findings/weighed'
 import { inWords, stepsText, tempoText } from './amounts'
 import { reasonText } from './coach'
-import { barsText, barText, beatText, placeText, placeWords } from './places'
+import { barNumbersText, barText, beatText, placeText, placeWords } from './places'
 
 describe('places as the player counts them', () => {
   it('bars, the pickup, beats and the & between', () => {
@@ -38,11 +38,11 @@ describe('places as the player counts them', () => {
   })
 
   it('several bars in few words', () => {
-    expect(barsText([4])).toBe('bar 4')
-    expect(barsText([0])).toBe('the pickup')
-    expect(barsText([5, 4, 4])).toBe('bars 4 and 5')
-    expect(barsText([4, 5, 6, 7])).toBe('bars 4 to 7')
-    expect(barsText([2, 9, 14])).toBe('3 bars, first bar 2')
+    expect(barNumbersText([4])).toBe('bar 4')
+    expect(barNumbersText([0])).toBe('the pickup')
+    expect(barNumbersText([5, 4, 4])).toBe('bars 4 and 5')
+    expect(barNumbersText([4, 5, 6, 7])).toBe('bars 4 to 7')
+    expect(barNumbersText([2, 9, 14])).toBe('3 bars, first bar 2')
   })
 })
 

@@ -1,7 +1,7 @@
 import type { Finding, HesitationCause, Place } from '../ear/finding'
 import { inWords, numberWord, plural, seconds, stepsText, timesText } from './amounts'
 import { displayName, type NoteNames } from './note-names'
-import { barRangeText, barsText, barText, beatText, lowerFirst, placeText } from './places'
+import { barRangeText, barNumbersText, barText, beatText, lowerFirst, placeText } from './places'
 
 /** How a player wants to be told: `noteNames` as set. */
 export interface Wording {
@@ -125,7 +125,7 @@ export function findingText(finding: Finding, { noteNames }: Wording = {}): stri
     case 'restart':
       return `You stopped and took up again ${timesText(finding.count)}, ${finding.count === 1 ? 'at' : 'first at'} ${lowerFirst(placeText(finding, { hand: false }))}. Choose a tempo at which you can keep going past a slip.`
     case 'skipped':
-      return `In ${barsText(finding.bars)} ${plural(finding.count, 'note')} ${finding.count === 1 ? 'was' : 'were'} left out. Play across that place slowly, from the bar before it.`
+      return `In ${barNumbersText(finding.bars)} ${plural(finding.count, 'note')} ${finding.count === 1 ? 'was' : 'were'} left out. Play across that place slowly, from the bar before it.`
     case 'stopped':
       return `The take stops before ${lowerFirst(placeText(finding, { hand: false }))}; ${plural(finding.count, 'note')} after it ${finding.count === 1 ? 'was' : 'were'} not heard. Begin the next one there.`
     case 'repeat-not-taken':

@@ -5,7 +5,7 @@ import { plural, stepsText } from './amounts'
 import { barRangeText, placeWords } from './places'
 
 /** More differences than this are not read out. */
-const MOST_NAMED = 5
+const MAX_NAMED = 5
 
 /** What is known already of a hand's part, as a musician would say it; nothing for what is new. */
 export function likenessText(
@@ -35,7 +35,7 @@ export function likenessText(
 /** The first differences by name, the others counted. */
 function differencesText(differs: readonly Difference[], wording: Wording): string {
   const named = differs
-    .slice(0, differs.length > MOST_NAMED ? MOST_NAMED - 1 : MOST_NAMED)
+    .slice(0, differs.length > MAX_NAMED ? MAX_NAMED - 1 : MAX_NAMED)
     .map(one => differenceText(one, wording))
   const others = differs.length - named.length
   return [...named, ...(others > 0 ? [`and ${plural(others, 'more place')}`] : [])].join('; ')

@@ -1,7 +1,7 @@
 import { plural } from './amounts'
 import type { Finding } from '../ear/finding'
 import type { Hands } from '../music/arrangement'
-import type { StretchPlace } from '../music/stretch-place'
+import type { SpanPlace } from '../music/stretch-place'
 import { passSentence, type Wording } from './findings'
 import { stretchText } from './places'
 
@@ -13,7 +13,7 @@ export const HANDS_LABELS: Record<Hands, string> = { left: 'Left hand', right: '
 export interface NamedPass {
   partId: string | null
   partName: string
-  place: StretchPlace | null
+  place: SpanPlace | null
   mode: 'steady' | 'free' | 'own-time'
 }
 export interface ToldPass {

@@ -1,7 +1,7 @@
 import type { Place } from '../ear/finding'
 import type { Arrangement } from '../music/arrangement'
-import type { Stretch } from '../music/passage'
-import { stretchPlace, type StretchPlace } from '../music/stretch-place'
+import type { ScoreSpan } from '../music/passage'
+import { spanPlace, type SpanPlace } from '../music/stretch-place'
 
 /** A bar as the player reads it; the pickup has no number. */
 export const barText = (bar: number): string => (bar === 0 ? 'Pickup' : `Bar ${bar}`)
@@ -46,7 +46,7 @@ export function placeText(
 const TIMES: Record<number, string> = { 2: 'second', 3: 'third' }
 
 /** "bars 5 and 7", "bars 5 to 8", "bar 5": what is named after "in". */
-export function barsText(bars: readonly number[]): string {
+export function barNumbersText(bars: readonly number[]): string {
   const all = [...new Set(bars)].sort((a, b) => a - b)
   const name = (bar: number) => (bar === 0 ? 'the pickup' : `bar ${bar}`)
   if (all.length === 1) return name(all[0]!)
@@ -65,12 +65,12 @@ export const barRangeText = (from: number, to: number): string =>
       : `bars ${from} to ${to}`
 
 /** A stretch as the player reads it: "bars 5 to 8", "the pickup to bar 4, beat 3". */
-export function stretchText({ from, to, toBarEnd }: StretchPlace): string {
+export function stretchText({ from, to, toBarEnd }: SpanPlace): string {
   if (from.beat === 1 && toBarEnd) return from.bar === to.bar ? `bar ${from.bar}` : `bars ${from.bar} to ${to.bar}`
   const fromText = from.beat === 1 ? `bar ${from.bar}` : placeWords(from)
   return `${fromText} to ${toBarEnd ? `bar ${to.bar}` : placeWords(to)}`
 }
 
 /** A stretch of an arrangement as the player reads it. */
-export const describeStretch = (arrangement: Arrangement, stretch: Stretch): string =>
-  stretchText(stretchPlace(arrangement, stretch))
+export const describeStretch = (arrangement: Arrangement, stretch: ScoreSpan): string =>
+  stretchText(spanPlace(arrangement, stretch))

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { isOften, playedSoFar } from '../coach/how-often'
-import { expectedText, howOftenText, outcomeText, placeAloneText, soFarText } from './stand'
+import { isRepeatGoalMet, tallyRepeats } from '../coach/how-often'
+import { expectedText, repeatGoalText, outcomeText, isolatedPassageText, soFarText } from './stand'
 
 const WHAT = { bars: 'bars 12 to 15', hands: 'right', bpm: 60, mode: 'steady' } as const
 const passes = (text: string) =>
@@ -36,8 +36,8 @@ describe('so many times', () => {
     ] as const
     expect(
       ['+-', '+--', '++', '+-+', '-++'].map(text => [
-        isOften(ten, playedSoFar(passes(text))),
-        isOften(five, playedSoFar(passes(text))),
+        isRepeatGoalMet(ten, tallyRepeats(passes(text))),
+        isRepeatGoalMet(five, tallyRepeats(passes(text))),
       ]),
     ).toEqual([
       [false, false],
@@ -48,8 +48,8 @@ describe('so many times', () => {
     ])
     expect(
       [ten, five, { until: 'stopped' } as const].map(one => [
-        howOftenText(one),
-        soFarText(one, playedSoFar(passes('-+'))),
+        repeatGoalText(one),
+        soFarText(one, tallyRepeats(passes('-+'))),
       ]),
     ).toEqual([
       ['3 times', '2 of 3 times'],
@@ -59,7 +59,7 @@ describe('so many times', () => {
   })
   it('say what came of them', () => {
     const texts = ['+-++-+++++', '++++', '-', '---', '+', '+-', '++-~+'].map(text =>
-      outcomeText(playedSoFar(passes(text))),
+      outcomeText(tallyRepeats(passes(text))),
     )
     expect(texts).toEqual([
       'Played 10 times: 8 clean, the last 5 in a row. Bar 13 went wrong in 2 of them.',
@@ -73,7 +73,7 @@ describe('so many times', () => {
   })
   it('stand on the button that plays a place by itself', () => {
     expect(
-      placeAloneText(
+      isolatedPassageText(
         {
           stretch: { from: { n: 0, d: 1 }, to: { n: 4, d: 1 } },
           hands: 'both',

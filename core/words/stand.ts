@@ -1,5 +1,5 @@
-import type { HowOften, Played } from '../coach/how-often'
-import type { PlaceAlone } from '../coach/place-alone'
+import type { RepeatGoal, RepeatTally } from '../coach/how-often'
+import type { IsolatedPassage } from '../coach/place-alone'
 import type { Hands } from '../music/arrangement'
 import type { Meter } from '../music/meter'
 import { plural, tempoFigure, tempoText, timesText } from './amounts'
@@ -90,7 +90,7 @@ export function expectedText(expected: Expected): string {
 }
 
 /** "until you stop", "10 times", "until 5 in a row are clean". */
-export function howOftenText(howOften: HowOften): string {
+export function repeatGoalText(howOften: RepeatGoal): string {
   switch (howOften.until) {
     case 'stopped':
       return 'until you stop'
@@ -102,7 +102,7 @@ export function howOftenText(howOften: HowOften): string {
 }
 
 /** How far it has come: "3 of 10 times", "2 of 5 clean in a row"; '' where nothing is counted. */
-export function soFarText(howOften: HowOften, { times, atEnd }: Played): string {
+export function soFarText(howOften: RepeatGoal, { times, atEnd }: RepeatTally): string {
   switch (howOften.until) {
     case 'stopped':
       return ''
@@ -117,7 +117,7 @@ export function soFarText(howOften: HowOften, { times, atEnd }: Played): string 
  * What came of it once it was played so often: "Played 10 times: 7 clean, the last 4 in a row. Bar 13 went wrong in 3
  * of them."
  */
-export function outcomeText({ times, clean, longest, atEnd, hardest }: Played): string {
+export function outcomeText({ times, clean, longest, atEnd, hardest }: RepeatTally): string {
   const cleanText =
     clean === 0 ? 'none clean yet' : clean === times ? (times === 1 ? 'clean' : 'all clean') : `${clean} clean`
   const run =
@@ -135,5 +135,5 @@ export function outcomeText({ times, clean, longest, atEnd, hardest }: Played): 
 }
 
 /** What a button says that plays a place by itself: "Bar 3 alone at 58, until 3 in a row are clean". */
-export const placeAloneText = ({ bpm, howOften }: PlaceAlone, bars: string, meter?: Meter): string =>
-  `${bars.charAt(0).toUpperCase()}${bars.slice(1)} alone at ${tempoText(bpm, meter)}, ${howOftenText(howOften)}`
+export const isolatedPassageText = ({ bpm, howOften }: IsolatedPassage, bars: string, meter?: Meter): string =>
+  `${bars.charAt(0).toUpperCase()}${bars.slice(1)} alone at ${tempoText(bpm, meter)}, ${repeatGoalText(howOften)}`

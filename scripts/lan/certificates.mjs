@@ -11,7 +11,7 @@ const DAY_MS = 86_400_000
  */
 const DAYS = { authority: 10 * 365, server: 397 }
 /** A certificate with less left is made anew. */
-const LEAST_LEFT_DAYS = 60
+const MIN_LEFT_DAYS = 60
 
 /**
  * The certificate authority of this house, made at first use and kept in the folder, and a certificate by it for these
@@ -86,7 +86,7 @@ async function kept(folder, name, isStillGood, make) {
 function isGood(certificate, now, hosts) {
   const leftMs = new Date(certificate.validTo).getTime() - now.getTime()
   return (
-    leftMs > LEAST_LEFT_DAYS * DAY_MS &&
+    leftMs > MIN_LEFT_DAYS * DAY_MS &&
     hosts.every(host => (isIP(host) ? certificate.checkIP(host) : certificate.checkHost(host)) !== undefined)
   )
 }

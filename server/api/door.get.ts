@@ -1,4 +1,7 @@
-import { newcomers } from '../use-cases/open-door'
+import { registrationFor } from '../use-cases/registration'
 
 /** Who may make an account here, for the page that lets in. */
-export default forAnybody(async ({ event, db }) => ({ ...(await newcomers(db, doorOf(event))), isOwn: isOwnMode() }))
+export default forAnybody(async ({ event, db }) => ({
+  ...(await registrationFor(db, registrationPolicyOf(event))),
+  isOwn: isOwnMode(),
+}))

@@ -4,7 +4,7 @@
  */
 export default defineEventHandler(event => {
   setResponseHeader(event, 'cache-control', 'no-store')
-  const found = pulse()
+  const found = health()
   if (!found.ready) setResponseStatus(event, 503)
   return found
 })

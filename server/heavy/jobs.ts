@@ -13,23 +13,22 @@ import { roleParts, standScore } from '#core/formats/musicxml/stand-score'
 import { readSong, type SongChoices, type SongFormat } from '#core/formats/read-score'
 import { withHandsSwapped, withRoles } from '#core/formats/roles'
 import { UnusableInput } from '#core/formats/unusable'
-import { arrangementEnd, type Arrangement, type Hand, type Hands } from '#core/music/arrangement'
+import { arrangementEnd, type Arrangement, type Hands } from '#core/music/arrangement'
 import { LIMITS } from '#core/music/limits'
-import { wholePassage, type Stretch } from '#core/music/passage'
+import { wholePassage } from '#core/music/passage'
 import { NotExact, ZERO } from '#core/music/quarters'
 import type { VoiceChoice } from '#core/music/voice'
 import { proposeParts, type ProposedPart } from '#core/parts/propose'
 import type { DrillRecipe } from '#core/patterns/drills/recipe'
-import type { Level } from '#core/patterns/editions'
-import type { HandPattern } from '#core/patterns/hand-pattern'
 import type { NoteNames } from '#core/words/note-names'
 import { drillPartName } from '#core/words/patterns'
 import type { SentPass } from '#shared/utils/passes'
-import type { JudgedPass } from '../database/queries/passes'
-import { judgedPass, judgeSentPass, type PassOwner } from '../use-cases/judged-pass'
-import { judgePass, type PassToJudge } from '../use-cases/judge-pass'
-import { fromText, toText, type ScoreText } from './score-text'
-import { songNotes, type NotedPart, type SongNotes } from '../use-cases/song-notes'
+import type { JudgedPass } from '../database/schema/passes'
+import { judgedPass, judgeSentPass, type PassOwner } from '../domain/judged-pass'
+import { judgePass, type PassToJudge } from '../domain/judge-pass'
+import type { EditionMaking } from '../domain/edition-making'
+import { fromText, toText, type ScoreText } from '../domain/score-text'
+import { songNotes, type NotedPart, type SongNotes } from '../domain/song-notes'
 
 type BaseText = Pick<ScoreText, 'document' | 'musicXml'>
 
@@ -99,12 +98,6 @@ export function roles({
   }
 }
 
-/** What an edition is to be: a hand's pattern, a level, or another key. */
-export type EditionMaking =
-  | { kind: 'pattern'; hand: Hand; pattern: HandPattern; stretch?: Stretch }
-  | { kind: 'level'; level: Level; pattern?: HandPattern }
-  | { kind: 'key'; halfSteps: number }
-
 /** Makes an edition of a song, as wide as the player reaches. */
 export function edition({
   text,
@@ -152,19 +145,19 @@ export function drill({
 }
 
 /** The notes that this thread has judged last, by their ids: an arrangement does not change once passes point to it. */
-const known = new LRUCache<string, Arrangement>({
+const arrangementCache = new LRUCache<string, Arrangement>({
   maxSize: 4 * LIMITS.notes,
   sizeCalculation: arrangement => 1 + arrangement.notes.length,
 })
 
 /** The notes that came along, or that this thread knows; 'unknown' when there are none. */
-function about<Made>(
+function withCachedArrangement<Made>(
   arrangementId: string,
   arrangement: Arrangement | undefined,
   make: (arrangement: Arrangement) => Made,
 ): Made | 'unknown' {
-  if (arrangement) known.set(arrangementId, arrangement)
-  const notes = arrangement ?? known.get(arrangementId)
+  if (arrangement) arrangementCache.set(arrangementId, arrangement)
+  const notes = arrangement ?? arrangementCache.get(arrangementId)
   return notes ? make(notes) : 'unknown'
 }
 
@@ -178,7 +171,7 @@ export const pass = ({
   sent: SentPass
   arrangement?: Arrangement
 }): JudgedPass | 'outside' | 'unknown' =>
-  about(owner.arrangementId, arrangement, notes => judgeSentPass(notes, owner, sent))
+  withCachedArrangement(owner.arrangementId, arrangement, notes => judgeSentPass(notes, owner, sent))
 
 /** What the notes of a song and its parts say. */
 export const songOverview = ({
@@ -189,7 +182,7 @@ export const songOverview = ({
   arrangementId: string
   parts: NotedPart[]
   arrangement?: Arrangement
-}): SongNotes | 'unknown' => about(arrangementId, arrangement, notes => songNotes(notes, parts))
+}): SongNotes | 'unknown' => withCachedArrangement(arrangementId, arrangement, notes => songNotes(notes, parts))
 
 export interface PlanWanted {
   arrangementId: string
@@ -198,7 +191,7 @@ export interface PlanWanted {
   targetShare: number
   arrangement?: Arrangement
   /** Earlier revisions, newest first. */
-  formers?: Arrangement[]
+  earlierRevisions?: Arrangement[]
 }
 
 /** Plans a song; what earlier revisions have to say is in its changes, and they themselves stay behind. */
@@ -208,9 +201,9 @@ export const plan = ({
   settings,
   targetShare,
   arrangement,
-  formers,
+  earlierRevisions: formers,
 }: PlanWanted): SentPlan | 'unknown' =>
-  about(arrangementId, arrangement, notes => ({
+  withCachedArrangement(arrangementId, arrangement, notes => ({
     ...sentPlan(planSong(notes, parts, settings, targetShare, { formers })),
     formers: [],
   }))

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
-import { Busy, HeavyWork, TooMuchWork } from './pool'
+import { ServerBusy, WorkerPool, JobLimitExceeded } from './pool'
 
 const folder = mkdtempSync(join(tmpdir(), 'half-step-pool-'))
 const filename = join(folder, 'jobs.mjs')
@@ -16,10 +16,10 @@ export const song = () => { const all = []; for (;;) all.push(Array.from({ lengt
 export const stand = () => { throw new Error('a fault of the job') }
 `,
 )
-const work = new HeavyWork(filename, {
-  quick: { threads: 1, mostMs: 1_000, mostMb: 64 },
-  page: { threads: 1, mostMs: 1_000, mostMb: 64 },
-  slow: { threads: 1, mostMs: 20_000, mostMb: 64 },
+const work = new WorkerPool(filename, {
+  quick: { threads: 1, maxMs: 1_000, maxMb: 64 },
+  page: { threads: 1, maxMs: 1_000, maxMb: 64 },
+  slow: { threads: 1, maxMs: 20_000, maxMb: 64 },
 })
 /** The jobs of this test take what they like. */
 const run = async (
@@ -62,20 +62,20 @@ describe('heavy work', () => {
         ),
     )
     const answers = await Promise.all(sent)
-    const busy = answers.filter(answer => answer instanceof Busy)
+    const busy = answers.filter(answer => answer instanceof ServerBusy)
     expect(busy.length).toBeGreaterThanOrEqual(3)
     expect(busy[0]!.retryAfterSeconds).toBeGreaterThan(0)
     expect(answers.filter(answer => answer === 'done').length + busy.length).toBe(20)
   })
 
   it('ends at its limit of time, and the next job is done', async () => {
-    await expect(run('one', 'again')).rejects.toBeInstanceOf(TooMuchWork)
+    await expect(run('one', 'again')).rejects.toBeInstanceOf(JobLimitExceeded)
     expect(await run('one', 'pass', { ms: 1, gives: 'still there' })).toBe('still there')
   })
 
   it('ends at its limit of memory, and the other lane does not notice', async () => {
     const [eating, other] = await Promise.allSettled([run('one', 'song'), run('two', 'pass', { ms: 1, gives: 'fine' })])
-    expect(eating).toMatchObject({ status: 'rejected', reason: expect.any(TooMuchWork) as unknown })
+    expect(eating).toMatchObject({ status: 'rejected', reason: expect.any(JobLimitExceeded) as unknown })
     expect(other).toMatchObject({ status: 'fulfilled', value: 'fine' })
   }, 30_000)
 

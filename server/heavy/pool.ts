@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os'
 import PQueue from 'p-queue'
 import Piscina from 'piscina'
-import { builtFile } from '../utils/built-files'
+import { builtFile } from '../runtime/built-files'
 import type * as jobs from './jobs'
 
 type Jobs = typeof jobs
@@ -11,18 +11,18 @@ export type JobName = keyof Jobs
  * Work that a player waits for between two rounds, what a page waits for, and what takes its time: none waits for the
  * others.
  */
-type Lane = 'quick' | 'page' | 'slow'
-interface LaneLimits {
+type QueueClass = 'quick' | 'page' | 'slow'
+interface QueueLimits {
   threads: number
-  mostMs: number
-  mostMb: number
+  maxMs: number
+  maxMb: number
 }
-const LANES: Record<Lane, LaneLimits> = {
-  quick: { threads: Math.max(1, availableParallelism() - 1), mostMs: 5_000, mostMb: 512 },
-  page: { threads: 1, mostMs: 15_000, mostMb: 768 },
-  slow: { threads: Math.max(1, Math.floor(availableParallelism() / 2)), mostMs: 20_000, mostMb: 1_024 },
+const QUEUES: Record<QueueClass, QueueLimits> = {
+  quick: { threads: Math.max(1, availableParallelism() - 1), maxMs: 5_000, maxMb: 512 },
+  page: { threads: 1, maxMs: 15_000, maxMb: 768 },
+  slow: { threads: Math.max(1, Math.floor(availableParallelism() / 2)), maxMs: 20_000, maxMb: 1_024 },
 }
-const LANE_OF: Record<JobName, Lane> = {
+const QUEUE_OF: Record<JobName, QueueClass> = {
   song: 'slow',
   corrections: 'slow',
   roles: 'slow',
@@ -42,10 +42,10 @@ const LANE_OF: Record<JobName, Lane> = {
  * Jobs that may wait: of one player in one lane (a browser asks six things at a time, and may be open in two windows),
  * and of all together.
  */
-const WAITING = { own: 16, all: 200 } as const
+const MAX_QUEUED = { own: 16, all: 200 } as const
 
 /** The server has no room for more work now; how soon to ask again, seconds. */
-export class Busy extends Error {
+export class ServerBusy extends Error {
   override readonly name = 'Busy'
   constructor(readonly retryAfterSeconds: number) {
     super('the server is busy; please try again in a moment')
@@ -53,7 +53,7 @@ export class Busy extends Error {
 }
 
 /** The work took longer, or more memory, than any real song does. */
-export class TooMuchWork extends Error {
+export class JobLimitExceeded extends Error {
   override readonly name = 'TooMuchWork'
   constructor() {
     super('this takes longer to work out than the server allows for one request')
@@ -65,14 +65,14 @@ export class TooMuchWork extends Error {
  * waits for their own and nobody else waits for them. A job has a time and memory limit; its thread is ended and
  * replaced when it goes beyond.
  */
-export class HeavyWork {
-  private readonly lanes = new Map<Lane, { pool: Piscina; line: PQueue }>()
-  private readonly owners = new Map<string, PQueue>()
+export class WorkerPool {
+  private readonly queues = new Map<QueueClass, { pool: Piscina; line: PQueue }>()
+  private readonly playerQueues = new Map<string, PQueue>()
   private waiting = 0
 
   constructor(
     private readonly filename = builtFile('heavy/jobs.mjs'),
-    private readonly limits: Record<Lane, LaneLimits> = LANES,
+    private readonly limits: Record<QueueClass, QueueLimits> = QUEUES,
   ) {}
 
   /**
@@ -85,18 +85,18 @@ export class HeavyWork {
     input: Parameters<Jobs[Name]>[0],
     gone?: AbortSignal,
   ): Promise<ReturnType<Jobs[Name]>> {
-    const lane = LANE_OF[name]
-    const own = this.ownerLine(`${lane} ${owner}`)
-    if (own.size >= WAITING.own || this.waiting >= WAITING.all)
-      throw new Busy(Math.ceil(this.limits[lane].mostMs / 2_000))
+    const queueOf = QUEUE_OF[name]
+    const own = this.playerQueue(`${queueOf} ${owner}`)
+    if (own.size >= MAX_QUEUED.own || this.waiting >= MAX_QUEUED.all)
+      throw new ServerBusy(Math.ceil(this.limits[queueOf].maxMs / 2_000))
     this.waiting++
     try {
-      const { pool, line } = this.lane(lane)
+      const { pool, line } = this.lane(queueOf)
       return (await own.add(
         async () =>
           await line.add(async () => {
             gone?.throwIfAborted()
-            return await this.inThread(pool, lane, name, input, gone)
+            return await this.inThread(pool, queueOf, name, input, gone)
           }),
       )) as ReturnType<Jobs[Name]>
     } finally {
@@ -106,37 +106,38 @@ export class HeavyWork {
 
   private async inThread(
     pool: Piscina,
-    lane: Lane,
+    lane: QueueClass,
     name: JobName,
     input: unknown,
     gone?: AbortSignal,
   ): Promise<unknown> {
-    const limit = AbortSignal.timeout(this.limits[lane].mostMs)
+    const limit = AbortSignal.timeout(this.limits[lane].maxMs)
     try {
       return await pool.run(input, { name, signal: gone ? AbortSignal.any([limit, gone]) : limit })
     } catch (error) {
       gone?.throwIfAborted()
-      if (limit.aborted || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY') throw new TooMuchWork()
+      if (limit.aborted || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+        throw new JobLimitExceeded()
       throw error
     }
   }
 
-  private ownerLine(key: string): PQueue {
-    let line = this.owners.get(key)
+  private playerQueue(key: string): PQueue {
+    let line = this.playerQueues.get(key)
     if (!line) {
       const fresh = (line = new PQueue({ concurrency: 1 }))
-      this.owners.set(key, fresh)
+      this.playerQueues.set(key, fresh)
       fresh.on('idle', () => {
-        if (this.owners.get(key) === fresh) this.owners.delete(key)
+        if (this.playerQueues.get(key) === fresh) this.playerQueues.delete(key)
       })
     }
     return line
   }
 
-  private lane(name: Lane) {
-    let lane = this.lanes.get(name)
+  private lane(name: QueueClass) {
+    let lane = this.queues.get(name)
     if (!lane) {
-      const { threads, mostMb } = this.limits[name]
+      const { threads, maxMb: mostMb } = this.limits[name]
       lane = {
         pool: new Piscina({
           filename: this.filename,
@@ -147,12 +148,12 @@ export class HeavyWork {
         }),
         line: new PQueue({ concurrency: threads }),
       }
-      this.lanes.set(name, lane)
+      this.queues.set(name, lane)
     }
     return lane
   }
 
   async close(): Promise<void> {
-    await Promise.all([...this.lanes.values()].map(async ({ pool }) => await pool.destroy()))
+    await Promise.all([...this.queues.values()].map(async ({ pool }) => await pool.destroy()))
   }
 }

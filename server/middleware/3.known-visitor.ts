@@ -1,3 +1,5 @@
+import { database } from '../database/connection'
+import { isDatabaseAway } from '../database/errors'
 import { demoAccount, soleOpenAccount } from '../database/queries/accounts'
 
 /**

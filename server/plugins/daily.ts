@@ -1,3 +1,4 @@
+import { database } from '../database/connection'
 import { daysIn } from '#core/coach/days'
 import { allAccounts } from '../database/queries/accounts'
 import { DELETED_DAYS, eraseSong, songsDeletedBefore } from '../database/queries/songs'

@@ -1,14 +1,16 @@
+import { closeDatabase, database, databaseUrl } from '../database/connection'
+import { builtFile } from '../runtime/built-files'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
 import * as schema from '../database/schema'
-import { nameOldPasses } from '../database/queries/coach'
 import { forgetSessionsBefore } from '../database/queries/sessions'
 import { rebuildSums, sumsAreMissing } from '../database/queries/sums'
-import { seedDemo } from '../database/seed-demo'
-import { refreshAllAtLeisure } from '../use-cases/review-pass'
+import { backfillNotesKeys } from '../use-cases/backfill-notes-keys'
+import { seedDemo } from '../use-cases/seed-demo'
+import { refreshAllInBackground } from '../use-cases/review-pass'
 
 /** One lock for all copies of the server that start beside the same database. */
 const START_LOCK = 4_118_203
@@ -28,7 +30,7 @@ export default defineNitroPlugin(nitro => {
   let stopFeeling: (() => void) | undefined
   const ready = prepare().then(
     () => {
-      stopFeeling = feelPulse()
+      stopFeeling = startHealthProbe()
     },
     (error: unknown) =>
       end(`the database could not be prepared: ${error instanceof Error ? error.message : String(error)}`),
@@ -37,7 +39,7 @@ export default defineNitroPlugin(nitro => {
     if (event.path !== '/api/health') await ready
   })
   void ready
-    .then(async () => await refreshAllAtLeisure(database(), heavyWork(), () => isOver))
+    .then(async () => await refreshAllInBackground(database(), workerPool(), () => isOver))
     .catch((error: unknown) => {
       if (!isOver)
         console.error('older passes could not be judged anew:', error instanceof Error ? error.message : error)
@@ -45,7 +47,7 @@ export default defineNitroPlugin(nitro => {
   nitro.hooks.hook('close', async () => {
     isOver = true
     stopFeeling?.()
-    await closeHeavyWork()
+    await closeWorkerPool()
     await closeDatabase()
   })
 })
@@ -65,7 +67,7 @@ async function prepare(): Promise<void> {
     const migrationsFolder = builtFile('migrations', 'server/database/migrations')
     await refuseNewer(client, migrationsFolder)
     await migrate(locked, { migrationsFolder })
-    const named = await nameOldPasses(locked)
+    const named = await backfillNotesKeys(locked)
     if (named > 0 || (await sumsAreMissing(locked))) await locked.transaction(async tx => await rebuildSums(tx))
     await forgetSessionsBefore(locked, new Date(Date.now() - 1000 * Number(useRuntimeConfig().session.maxAge)))
     if (isDemoMode()) await seedDemo(locked)

@@ -1,3 +1,4 @@
+import { database } from '../database/connection'
 import { endSession } from '../database/queries/sessions'
 
 /** Sessions begin and end in the database: what a cookie says is asked there. */

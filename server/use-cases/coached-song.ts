@@ -3,14 +3,13 @@ import { LRUCache } from 'lru-cache'
 import { daysIn } from '#core/coach/days'
 import { coachSettings, drillSettings } from '#core/coach/settings'
 import { afterPasses, restoredRecord, startRecord, storedRecord, type SongRecord } from '#core/coach/record'
-import type { SongInWork } from '#core/coach/session'
 import { receivedPlan, type SongPlan } from '#core/coach/song-plan'
 import { LIMITS } from '#core/music/limits'
 import { arrangementDocument } from '../database/queries/arrangements'
 import {
   documentsOf,
   editionArrangementIds,
-  formerArrangements,
+  earlierRevisions,
   keepRecord,
   passesOfSong,
   songForCoach,
@@ -18,16 +17,10 @@ import {
 } from '../database/queries/coach'
 import { draftOf, partsInOrder } from '../database/queries/parts'
 import type { PlanWanted } from '../heavy/jobs'
-import type { HeavyWork } from '../heavy/pool'
-import type { Database } from '../utils/database'
-import { withNotes } from './with-notes'
-
-/** A song with its parts, the way through it and where the player stands. */
-export interface CoachedSong extends SongInWork {
-  arrangementId: string
-  targetDate: string | null
-  targetShare: number
-}
+import type { WorkerPool } from '../heavy/pool'
+import type { Database } from '../database/connection'
+import type { CoachedSong } from '../domain/coached-song'
+import { askWithNotes } from './ask-with-notes'
 
 /**
  * A song as the coach needs it: the plan for its newest arrangement, and the record of every pass that says something
@@ -35,7 +28,7 @@ export interface CoachedSong extends SongInWork {
  */
 export async function coachedSong(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   songId: string,
   program: string,
@@ -54,7 +47,7 @@ export async function coachedSong(
   const wanted: PlanWanted = { arrangementId, parts, settings, targetShare }
   const plan = kept
     ? { ...(await planOf(db, heavy, ownerId, wanted)), changes: restoredRecord(kept.record).changes }
-    : await planWithFormers(db, heavy, ownerId, songId, wanted)
+    : await planWithRevisions(db, heavy, ownerId, songId, wanted)
   const record = await recordOf(db, {
     ownerId,
     songId,
@@ -65,7 +58,7 @@ export async function coachedSong(
     dayOf: daysIn(timeZone),
     passesKept,
     kept,
-    withFormers: async () => await planWithFormers(db, heavy, ownerId, songId, wanted),
+    planWithRevisions: async () => await planWithRevisions(db, heavy, ownerId, songId, wanted),
   })
   return { songId, title, role, arrangementId, targetDate, targetShare, plan, record }
 }
@@ -81,12 +74,12 @@ const plans = new LRUCache<string, SongPlan>({
   sizeCalculation: ({ arrangement }) => 100 + arrangement.notes.length,
 })
 
-async function planOf(db: Database, heavy: HeavyWork, ownerId: string, wanted: PlanWanted): Promise<SongPlan> {
+async function planOf(db: Database, heavy: WorkerPool, ownerId: string, wanted: PlanWanted): Promise<SongPlan> {
   const key = hashOf(wanted)
   const known = plans.get(key)
   if (known) return known
   const arrangement = await arrangementDocument(db, wanted.arrangementId)
-  const sent = await withNotes(
+  const sent = await askWithNotes(
     () => arrangement,
     async notes => await heavy.run(ownerId, 'plan', { ...wanted, arrangement: notes }),
   )
@@ -96,28 +89,28 @@ async function planOf(db: Database, heavy: HeavyWork, ownerId: string, wanted: P
 }
 
 /** So many earlier revisions of a song are looked at for what did not change since. */
-const FORMERS = 5
+const MAX_REVISIONS = 5
 
 /** The plan with what earlier revisions have to say, of a song that was changed. */
-async function planWithFormers(
+async function planWithRevisions(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   songId: string,
   wanted: PlanWanted,
 ): Promise<SongPlan> {
-  const formers = await formerArrangements(db, songId, wanted.arrangementId, FORMERS)
+  const formers = await earlierRevisions(db, songId, wanted.arrangementId, MAX_REVISIONS)
   if (formers.length === 0) return await planOf(db, heavy, ownerId, wanted)
   const arrangement = await arrangementDocument(db, wanted.arrangementId)
-  const sent = await withNotes(
+  const sent = await askWithNotes(
     () => arrangement,
-    async notes => await heavy.run(ownerId, 'plan', { ...wanted, arrangement: notes, formers }),
+    async notes => await heavy.run(ownerId, 'plan', { ...wanted, arrangement: notes, earlierRevisions: formers }),
   )
-  return { ...receivedPlan(arrangement, sent), formers }
+  return { ...receivedPlan(arrangement, sent), earlierRevisions: formers }
 }
 
 /** So many passes are read again before the record is written anew. */
-const UNWRITTEN = 25
+const MAX_UNSTORED_PASSES = 25
 
 interface RecordWanted {
   ownerId: string
@@ -129,7 +122,7 @@ interface RecordWanted {
   dayOf: (ms: number) => string
   passesKept: number
   kept: KeptRecord | null
-  withFormers: () => Promise<SongPlan>
+  planWithRevisions: () => Promise<SongPlan>
 }
 
 /**
@@ -137,7 +130,17 @@ interface RecordWanted {
  * is older than what is known.
  */
 async function recordOf(db: Database, wanted: RecordWanted): Promise<SongRecord> {
-  const { ownerId, songId, arrangementIds, editionIds, basis, dayOf, passesKept, kept, withFormers } = wanted
+  const {
+    ownerId,
+    songId,
+    arrangementIds,
+    editionIds,
+    basis,
+    dayOf,
+    passesKept,
+    kept,
+    planWithRevisions: withFormers,
+  } = wanted
   let { plan } = wanted
   const known = kept ? restoredRecord(kept.record).record : startRecord(plan)
   if (kept?.upTo === passesKept) return known
@@ -153,7 +156,7 @@ async function recordOf(db: Database, wanted: RecordWanted): Promise<SongRecord>
   if (played.length > 0) plan = { ...plan, editions: await documentsOf(db, ownerId, played) }
   const record = afterPasses(plan, known, newer, dayOf)
   // What earlier revisions have to say is worked out once.
-  if (newer.length >= UNWRITTEN || (!kept && plan.formers.length > 0))
+  if (newer.length >= MAX_UNSTORED_PASSES || (!kept && plan.earlierRevisions.length > 0))
     await keepRecord(db, { songId, basis, upTo: passesKept, record: storedRecord(plan, record) })
   return record
 }

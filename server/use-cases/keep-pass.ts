@@ -2,10 +2,10 @@ import type { SentPass } from '#shared/utils/passes'
 import { arrangementDocument } from '../database/queries/arrangements'
 import { insertPass } from '../database/queries/passes'
 import { partOfPlayer } from '../database/queries/parts'
-import type { HeavyWork } from '../heavy/pool'
-import type { Database } from '../utils/database'
+import type { WorkerPool } from '../heavy/pool'
+import type { Database } from '../database/connection'
 import { notThere, Refusal } from './refusal'
-import { withNotes } from './with-notes'
+import { askWithNotes } from './ask-with-notes'
 
 /**
  * Keeps a pass with its take and assessment, all or nothing. Sent twice with the same id it is kept once. Throws a
@@ -13,7 +13,7 @@ import { withNotes } from './with-notes'
  */
 export async function keepPass(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   sent: SentPass,
   gone?: AbortSignal,
@@ -22,7 +22,7 @@ export async function keepPass(
   if (!part) throw notThere('this part')
   const { arrangementId, ...its } = part
   const owner = { ownerId, arrangementId, part: its }
-  const judged = await withNotes(
+  const judged = await askWithNotes(
     async () => await arrangementDocument(db, arrangementId),
     async arrangement => await heavy.run(ownerId, 'pass', { owner, sent, arrangement }, gone),
   )

@@ -3,8 +3,8 @@ import type { Hands } from '#core/music/arrangement'
 import { playerSettings } from '../database/queries/accounts'
 import { arrangementOfSong } from '../database/queries/arrangements'
 import { insertPass } from '../database/queries/passes'
-import type { HeavyWork } from '../heavy/pool'
-import type { Database } from '../utils/database'
+import type { WorkerPool } from '../heavy/pool'
+import type { Database } from '../database/connection'
 import { notThere, Refusal } from './refusal'
 
 /**
@@ -13,7 +13,7 @@ import { notThere, Refusal } from './refusal'
  */
 export async function keepRecording(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   songId: string,
   { bytes, hands }: { bytes: Uint8Array; hands: Hands },

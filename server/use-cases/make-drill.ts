@@ -2,8 +2,8 @@ import type { DrillRecipe } from '#core/patterns/drills/recipe'
 import { playerSettings } from '../database/queries/accounts'
 import { partNames } from '../database/queries/parts'
 import { insertSong } from '../database/queries/songs'
-import type { HeavyWork } from '../heavy/pool'
-import type { Database } from '../utils/database'
+import type { WorkerPool } from '../heavy/pool'
+import type { Database } from '../database/connection'
 import { notThere, Refusal } from './refusal'
 
 /**
@@ -12,7 +12,7 @@ import { notThere, Refusal } from './refusal'
  */
 export async function makeDrill(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   recipe: DrillRecipe,
   gone?: AbortSignal,

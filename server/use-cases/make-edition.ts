@@ -3,9 +3,9 @@ import { playerSettings } from '../database/queries/accounts'
 import { arrangementText } from '../database/queries/arrangements'
 import { draftOf, partsInOrder } from '../database/queries/parts'
 import { insertSong, songOfPlayer } from '../database/queries/songs'
-import type { EditionMaking } from '../heavy/jobs'
-import type { HeavyWork } from '../heavy/pool'
-import type { Database } from '../utils/database'
+import type { EditionMaking } from '../domain/edition-making'
+import type { WorkerPool } from '../heavy/pool'
+import type { Database } from '../database/connection'
 import { notThere, Refusal } from './refusal'
 
 const originOf = (of: string, making: EditionMaking): SongOrigin => {
@@ -25,7 +25,7 @@ const originOf = (of: string, making: EditionMaking): SongOrigin => {
  */
 export async function makeEdition(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   songId: string,
   name: string,

@@ -2,9 +2,9 @@ import { createHash } from 'node:crypto'
 import { accountById, changePasswordHash, deleteAccount, keptOf, renameAccount } from '../database/queries/accounts'
 import { endSessionsOf } from '../database/queries/sessions'
 import { songCounts } from '../database/queries/songs'
-import type { Database } from '../utils/database'
+import type { Database } from '../database/connection'
 import { notThere, Refusal } from './refusal'
-import { keptName, refuseWeak, type SignInTools } from './sign-in'
+import { normalisedName, requireStrongPassword, type SignInTools } from './sign-in'
 
 /** A player's own account: how it is called, whether it has a password, and how much is kept. */
 export async function ownAccount(db: Database, playerId: string) {
@@ -30,7 +30,7 @@ export async function rename(
   wanted: string,
 ): Promise<{ id: string; name: string; isOpen: boolean }> {
   const account = await changeable(db, playerId)
-  const name = keptName(wanted)
+  const name = normalisedName(wanted)
   if (!(await renameAccount(db, playerId, name))) throw new Refusal(409, `the name "${name}" is taken`)
   await endSessionsOf(db, playerId)
   return { id: playerId, name, isOpen: account.passwordHash === null }
@@ -53,8 +53,8 @@ export async function changePassword(
 ): Promise<{ id: string; name: string }> {
   const { db, passwords } = tools
   const account = await changeable(db, playerId)
-  await proveIt(tools, account, current, address)
-  refuseWeak(passwords, password, account.name)
+  await verifyPassword(tools, account, current, address)
+  requireStrongPassword(passwords, password, account.name)
   await changePasswordHash(db, playerId, await passwords.hash(password))
   await endSessionsOf(db, playerId)
   return { id: playerId, name: account.name }
@@ -64,15 +64,15 @@ export async function changePassword(
  * Deletes the account with everything of it. Throws a Refusal unless the name is given as it is, and the password where
  * there is one.
  */
-export async function leave(
+export async function deleteOwnAccount(
   tools: SignInTools,
   playerId: string,
   { name, current, address }: { name: string; current?: string; address: string },
 ): Promise<void> {
   const account = await changeable(tools.db, playerId)
-  if (keptName(name).toLowerCase() !== account.name.toLowerCase())
+  if (normalisedName(name).toLowerCase() !== account.name.toLowerCase())
     throw new Refusal(422, `"name" must be "${account.name}", the name of this account`)
-  await proveIt(tools, account, current, address)
+  await verifyPassword(tools, account, current, address)
   await deleteAccount(tools.db, playerId)
 }
 
@@ -86,15 +86,15 @@ async function changeable(db: Database, playerId: string): Promise<Account> {
 }
 
 /** Whoever found a page open is not the player yet: the password is asked for again, and tries at it are counted. */
-async function proveIt(
-  { passwords, tries }: SignInTools,
+async function verifyPassword(
+  { passwords, loginRateLimiter }: SignInTools,
   { id, passwordHash }: Account,
   given: string | undefined,
   address: string,
 ): Promise<void> {
   if (passwordHash === null) return
   const who = createHash('sha256').update(`again ${id}`).digest('base64url')
-  const waitSeconds = await tries.count(who, address)
+  const waitSeconds = await loginRateLimiter.count(who, address)
   if (waitSeconds > 0)
     throw new Refusal(
       429,
@@ -103,5 +103,5 @@ async function proveIt(
     )
   if (!(await passwords.isRight(passwordHash, given ?? '')))
     throw new Refusal(422, 'this is not the password of this account')
-  await tries.forget(who, address)
+  await loginRateLimiter.forget(who, address)
 }

@@ -4,15 +4,15 @@ import { daysIn } from '#core/coach/days'
 import { minutesPlayed } from '#core/coach/pass'
 import { passesOfDay } from '#core/coach/record'
 import { isLearned, planSession } from '#core/coach/session'
-import { songProgress } from '#core/coach/song-plan'
+import { songProgressShare } from '#core/coach/song-plan'
 import { showPass } from '#core/coach/stairs'
 import { playerSettings } from '../database/queries/accounts'
 import { playerDay, songsInWork } from '../database/queries/coach'
-import type { Database } from '../utils/database'
-import { forecastOf } from '../utils/forecast'
-import { partOf } from '../utils/part-of'
-import type { CoachedSong } from './coached-song'
-import { TooMuchWork } from '../heavy/pool'
+import type { Database } from '../database/connection'
+import { forecastOf } from '../domain/song-forecast'
+import { partOf } from '../domain/part-of'
+import type { CoachedSong } from '../domain/coached-song'
+import { JobLimitExceeded } from '../heavy/pool'
 import { notThere } from './refusal'
 
 /**
@@ -26,12 +26,12 @@ export interface TodayWanted {
 }
 
 /** Songs whose reviews are looked after. */
-const MOST_SONGS = 6
+const MAX_SONGS = 6
 
 /** A song that is too large to be planned is left out, and the others have their day. */
-const unlessTooMuch = async <Made>(made: Promise<Made>): Promise<Made | undefined> =>
+const skipOverLimit = async <Made>(made: Promise<Made>): Promise<Made | undefined> =>
   await made.catch((error: unknown) => {
-    if (error instanceof TooMuchWork) return undefined
+    if (error instanceof JobLimitExceeded) return undefined
     throw error
   })
 
@@ -46,8 +46,8 @@ export async function planToday(
   if (!settings) throw notThere('this player')
   const [dayOf, nowMs] = [daysIn(settings.timeZone), at.getTime()]
   const day = dayOf(nowMs)
-  const [said, ids] = await Promise.all([playerDay(db, ownerId, day), songsInWork(db, ownerId, MOST_SONGS, song)])
-  const songs = (await Promise.all(ids.map(async id => await unlessTooMuch(coached(id))))).flatMap(one => one ?? [])
+  const [said, ids] = await Promise.all([playerDay(db, ownerId, day), songsInWork(db, ownerId, MAX_SONGS, song)])
+  const songs = (await Promise.all(ids.map(async id => await skipOverLimit(coached(id))))).flatMap(one => one ?? [])
   const today = songs.flatMap(one => passesOfDay(one.record, day, dayOf)).sort((a, b) => a.atMs - b.atMs)
   const played = minutesPlayed(today)
   const minutes = asked ?? said?.minutes ?? settings.sessionMinutes
@@ -79,7 +79,7 @@ export async function planToday(
       id: songId,
       title,
       targetDate,
-      progress: songProgress(plan, record.standing),
+      progress: songProgressShare(plan, record.standing),
     })),
     main: main
       ? {

@@ -5,10 +5,10 @@ import type { Take } from '#core/ear/take'
 import { loopPlan } from '#core/music/loop'
 import { expectedNotes, playedPassage, type Passage } from '#core/music/passage'
 import { createLearner, LEARNERS, rememberedRanges } from '#core/players/learner'
-import { learnersTake } from '#core/players/learners-take'
+import { takeOfLearner } from '#core/players/learners-take'
 import type { PractisedPass, PlayAsAsked } from '#core/coach/practised-day'
-import type { JudgedColumns } from '../database/queries/passes'
-import { judgePass } from './judge-pass'
+import type { JudgedColumns } from '../database/schema/passes'
+import { judgePass } from '../domain/judge-pass'
 
 /** An evening of practice: when it began, how long it lasted, and the song that was worked on. */
 export interface Evening {
@@ -65,7 +65,7 @@ export function* practiseAsLearner(
       const passage = playedPassage(arrangement, stretch, hands)
       const expected = expectedNotes(arrangement, passage, bpm)
       const pass = learner.play(scoreRange(stretch, hands), isOwnTime ? undefined : bpm)
-      const take = learnersTake({ pass, expected, placeOf: id => onsets.get(id)!, isOwnTime, seed: seed + ++count })
+      const take = takeOfLearner({ pass, expected, placeOf: id => onsets.get(id)!, isOwnTime, seed: seed + ++count })
       const judged = judgePass(arrangement, { passage, take, mode, bpm, offsetMs: 0, strictness: 'normal' })
       const lengthMs = isOwnTime
         ? Math.max(0, ...take.notes.map(note => note.onsetMs + note.durationMs))

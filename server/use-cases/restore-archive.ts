@@ -1,3 +1,4 @@
+import type { PlayerSettings } from '#shared/utils/settings'
 import { createHash } from 'node:crypto'
 import type { Readable } from 'node:stream'
 import { v5 as idFollowing } from 'uuid'
@@ -23,39 +24,31 @@ import {
   setCount,
   upsertArchivedParts,
 } from '../database/queries/archive'
-import { MOST_PATTERNS } from '../database/queries/patterns'
+import { MAX_PATTERNS } from '../database/queries/patterns'
 import { rebuildSums } from '../database/queries/sums'
-import type { HeavyWork } from '../heavy/pool'
-import type { Database, Transaction } from '../utils/database'
+import type { RestoredCounts } from '#core/words/archive'
+import type { WorkerPool } from '../heavy/pool'
+import type { Database, Transaction } from '../database/connection'
 import { Refusal } from './refusal'
 import { withOtherIds, withOtherSong } from './write-archive'
-
-/** What a restored archive brought that was not there yet; of `passes` it held so many. */
-export interface Restored {
-  songs: number
-  patterns: number
-  passes: number
-  days: number
-  settings: boolean
-  of: { songs: number; patterns: number; passes: number }
-}
 
 /** So many passes are looked at and kept at once. */
 const AT_ONCE = 40
 
 /**
  * Restores an archive into a player's account, all or nothing. What is there already, from the same archive or another
- * one, stays as it is; ids here follow from the player and from what the archive calls things, so that twice is once.
- * Settings are taken over into an account in which nothing was kept yet. `told`: how many passes are done. Throws a
- * Refusal that says what in the archive is wrong.
+ * one, stays as it is; ids are derived from the player and the ids in the archive.
+ * Idempotent: the same archive twice changes nothing.
+ * Settings are restored only into an account that has none yet. `told` reports progress in passes. Throws a Refusal
+ * that says what in the archive is wrong.
  */
 export async function restoreArchive(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   file: Readable,
   told: (done: number, of: number) => void,
-): Promise<Restored> {
+): Promise<RestoredCounts> {
   try {
     return await db.transaction(async tx => {
       if (!(await beginRestoring(tx, ownerId)))
@@ -87,12 +80,12 @@ class Restoring {
 
   constructor(
     private readonly tx: Transaction,
-    private readonly heavy: HeavyWork,
+    private readonly heavy: WorkerPool,
     private readonly ownerId: string,
     private readonly told: (done: number, of: number) => void,
   ) {}
 
-  async all(file: Readable): Promise<Restored> {
+  async all(file: Readable): Promise<RestoredCounts> {
     this.known = await knownNames(this.tx, this.ownerId)
     this.isEmpty = this.known.songs.size === 0 && this.known.patterns.size === 0
     const head = await this.takeAll(file)
@@ -137,10 +130,10 @@ class Restoring {
         return
       case 'pattern': {
         if (this.known.patterns.has(item.pattern.id)) return
-        if (this.known.patterns.size + ++this.brought.patterns > MOST_PATTERNS)
+        if (this.known.patterns.size + ++this.brought.patterns > MAX_PATTERNS)
           throw new Refusal(
             422,
-            `with this archive there would be more than ${MOST_PATTERNS} patterns of your own; please delete some first`,
+            `with this archive there would be more than ${MAX_PATTERNS} patterns of your own; please delete some first`,
           )
         return await insertArchivedPattern(this.tx, {
           id: this.following(item.pattern.id),

@@ -1,17 +1,17 @@
 import { setTimeout as delay } from 'node:timers/promises'
 import { JUDGE_VERSION } from '#core/ear/assessment'
-import { stretchPassage, wholePassage } from '#core/music/passage'
+import { spanPassage, wholePassage } from '#core/music/passage'
 import { keptPass, replaceJudgement, stalePasses, type KeptPass } from '../database/queries/passes'
 import { firstPartId, stretchOf } from '../database/queries/parts'
-import { Busy, type HeavyWork } from '../heavy/pool'
-import type { Database } from '../utils/database'
-import { isDatabaseAway } from '../utils/database-away'
+import { ServerBusy, type WorkerPool } from '../heavy/pool'
+import type { Database } from '../database/connection'
+import { isDatabaseAway } from '../database/errors'
 
 /**
  * A pass with everything its review shows. What an older ear judged is judged anew first. Undefined when it is not
  * there.
  */
-export async function reviewPass(db: Database, heavy: HeavyWork, ownerId: string, passId: string) {
+export async function reviewPass(db: Database, heavy: WorkerPool, ownerId: string, passId: string) {
   const row = await currentPass(db, heavy, ownerId, passId)
   if (!row) return undefined
   const { pass, song, arrangement, document: assessment } = row
@@ -45,13 +45,13 @@ export async function reviewPass(db: Database, heavy: HeavyWork, ownerId: string
 /** A kept pass as this version of the ear judges it. */
 export async function currentPass(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   passId: string,
 ): Promise<KeptPass | undefined> {
   const row = await keptPass(db, ownerId, passId)
   if (!row || row.pass.ear >= JUDGE_VERSION) return row
-  if (!(await judgeAnew(db, heavy, row))) return row
+  if (!(await rejudge(db, heavy, row))) return row
   return await keptPass(db, ownerId, passId)
 }
 
@@ -66,7 +66,7 @@ function isUnfolded({ pass, document }: KeptPass): boolean {
 }
 
 /** Gives false for a take that cannot be judged any more: its older judgement stays. */
-async function judgeAnew(db: Database, heavy: HeavyWork, row: KeptPass, owner = row.pass.ownerId): Promise<boolean> {
+async function rejudge(db: Database, heavy: WorkerPool, row: KeptPass, owner = row.pass.ownerId): Promise<boolean> {
   const {
     pass,
     arrangement: { document: arrangement },
@@ -78,7 +78,7 @@ async function judgeAnew(db: Database, heavy: HeavyWork, row: KeptPass, owner = 
     played: {
       passage: isUnfolded(row)
         ? wholePassage(arrangement, pass.hands)
-        : stretchPassage(stretch.from, stretch.to, pass.hands),
+        : spanPassage(stretch.from, stretch.to, pass.hands),
       mode: pass.mode,
       bpm: pass.mode === 'free' ? undefined : pass.bpm,
       offsetMs: pass.keyboardDelayMs,
@@ -86,7 +86,10 @@ async function judgeAnew(db: Database, heavy: HeavyWork, row: KeptPass, owner = 
     },
   })
   if ('refused' in judged) return false
-  await replaceJudgement(db, pass, judged.columns, judged.assessment)
+  // What was reached under the older judgement stays reached.
+  const before = pass.cleanBefore ?? pass.clean
+  const cleanBefore = before === judged.columns.clean ? null : before
+  await replaceJudgement(db, pass, { ...judged.columns, cleanBefore }, judged.assessment)
   return true
 }
 
@@ -94,7 +97,7 @@ async function judgeAnew(db: Database, heavy: HeavyWork, row: KeptPass, owner = 
 const BEFORE_A_LIST = 25
 
 /** Judges the newest passes of a player anew that an older ear had judged, so that what is read next is current. */
-export async function refreshPasses(db: Database, heavy: HeavyWork, ownerId: string): Promise<void> {
+export async function refreshPasses(db: Database, heavy: WorkerPool, ownerId: string): Promise<void> {
   for (const { id } of await stalePasses(db, JUDGE_VERSION, BEFORE_A_LIST, ownerId))
     await currentPass(db, heavy, ownerId, id)
 }
@@ -109,7 +112,7 @@ const AT_LEISURE = 'older passes'
  * Judges all passes of older ears anew, at leisure; ends when none is left or `isOver`. A pass that cannot be judged is
  * told once and left as it is.
  */
-export async function refreshAllAtLeisure(db: Database, heavy: HeavyWork, isOver: () => boolean): Promise<void> {
+export async function refreshAllInBackground(db: Database, heavy: WorkerPool, isOver: () => boolean): Promise<void> {
   const failed = new Set<string>()
   while (!isOver()) {
     const batch = (await stalePasses(db, JUDGE_VERSION, BATCH + failed.size)).filter(({ id }) => !failed.has(id))
@@ -118,10 +121,10 @@ export async function refreshAllAtLeisure(db: Database, heavy: HeavyWork, isOver
       if (isOver()) return
       try {
         const row = await keptPass(db, ownerId, id)
-        if (row && row.pass.ear < JUDGE_VERSION && !(await judgeAnew(db, heavy, row, AT_LEISURE)))
+        if (row && row.pass.ear < JUDGE_VERSION && !(await rejudge(db, heavy, row, AT_LEISURE)))
           throw new Error('its take cannot be read')
       } catch (error) {
-        if (error instanceof Busy || isDatabaseAway(error)) {
+        if (error instanceof ServerBusy || isDatabaseAway(error)) {
           await delay(PAUSE_MS.busy)
           continue
         }

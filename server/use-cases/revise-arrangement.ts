@@ -1,8 +1,8 @@
 import type { Change } from '#core/edit/change'
 import type { VoiceChoice } from '#core/music/voice'
 import { arrangementText, insertRevision } from '../database/queries/arrangements'
-import type { HeavyWork } from '../heavy/pool'
-import type { Database } from '../utils/database'
+import type { WorkerPool } from '../heavy/pool'
+import type { Database } from '../database/connection'
 import { notThere, Refusal, unsaved } from './refusal'
 
 /** What is to be different: corrections of notes and marks, or who plays what. */
@@ -14,7 +14,7 @@ export type Revision = { changes: Change[] } | { voices: VoiceChoice; swapHands:
  */
 export async function reviseArrangement(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   id: string,
   revision: Revision,

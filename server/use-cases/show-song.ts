@@ -6,10 +6,10 @@ import { arrangementDocument } from '../database/queries/arrangements'
 import { learnedByKey } from '../database/queries/learned'
 import { partsInOrder, stretchOf, type PartRow } from '../database/queries/parts'
 import { editionsOf, songOfPlayer } from '../database/queries/songs'
-import type { HeavyWork } from '../heavy/pool'
-import type { Database } from '../utils/database'
-import type { SongNotes } from './song-notes'
-import { withNotes } from './with-notes'
+import type { WorkerPool } from '../heavy/pool'
+import type { Database } from '../database/connection'
+import type { SongNotes } from '../domain/song-notes'
+import { askWithNotes } from './ask-with-notes'
 
 const known = new LRUCache<string, SongNotes>({ max: 2_000 })
 
@@ -17,7 +17,7 @@ const known = new LRUCache<string, SongNotes>({ max: 2_000 })
  * A song with the parts of its newest arrangement, what each is like, and what was learned of it elsewhere. How far
  * each hand has come is the coach's to say.
  */
-export async function showSong(db: Database, heavy: HeavyWork, ownerId: string, songId: string) {
+export async function showSong(db: Database, heavy: WorkerPool, ownerId: string, songId: string) {
   const row = await songOfPlayer(db, ownerId, songId)
   if (!row) return undefined
   const { song, arrangementId } = row
@@ -84,7 +84,7 @@ export async function showSong(db: Database, heavy: HeavyWork, ownerId: string, 
 
 async function notesOf(
   db: Database,
-  heavy: HeavyWork,
+  heavy: WorkerPool,
   ownerId: string,
   arrangementId: string,
   rows: readonly PartRow[],
@@ -97,7 +97,7 @@ async function notesOf(
   if (!notes)
     known.set(
       key,
-      (notes = await withNotes(
+      (notes = await askWithNotes(
         async () => await arrangementDocument(db, arrangementId),
         async arrangement => await heavy.run(ownerId, 'songOverview', { arrangementId, parts, arrangement }),
       )),

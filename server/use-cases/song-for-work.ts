@@ -1,8 +1,8 @@
-import { toText } from '../heavy/score-text'
+import { toText } from '../domain/score-text'
 import { arrangementById } from '../database/queries/arrangements'
 import { draftOf, partsInOrder } from '../database/queries/parts'
 import { insertSong, songOfPlayer } from '../database/queries/songs'
-import type { Database } from '../utils/database'
+import type { Database } from '../database/connection'
 
 /** What the Workbench needs of a song: its newest arrangement, engraved, and its parts as drafts. */
 export async function songForWork(db: Database, ownerId: string, songId: string) {

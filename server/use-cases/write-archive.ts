@@ -25,7 +25,7 @@ import {
   type PassToArchive,
 } from '../database/queries/archive'
 import { stretchOf } from '../database/queries/parts'
-import type { Database, Transaction } from '../utils/database'
+import type { Database, Transaction } from '../database/connection'
 import { notThere } from './refusal'
 
 /** All of a player, or one song with its other editions, to be given to somebody else. */

@@ -1,3 +1,4 @@
+import { onOwnConnection } from '../database/connection'
 import { createWriteStream } from 'node:fs'
 import { rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
@@ -7,7 +8,7 @@ import { pipeline } from 'node:stream/promises'
 import type { H3Event } from 'h3'
 import { ARCHIVE_ENDING, ARCHIVE_LIMITS } from '#core/archive/archive'
 import { archiveFile, type ArchiveDocument } from '#shared/archive-file'
-import { Busy } from '../heavy/pool'
+import { ServerBusy } from '../heavy/pool'
 import { Refusal } from '../use-cases/refusal'
 import { archiveDocuments, type ArchiveWanted } from '../use-cases/write-archive'
 
@@ -16,12 +17,12 @@ import { archiveDocuments, type ArchiveWanted } from '../use-cases/write-archive
  */
 const AT_ONCE = { written: 2, read: 2 } as const
 /** No archive takes longer to write, ms, however slowly it is fetched. */
-const MOST_MS = 15 * 60_000
+const MAX_MS = 15 * 60_000
 const busy = { written: 0, read: 0 }
 
 /** Does work with an archive while there is room for it. Throws Busy. */
 async function withRoom<Made>(what: keyof typeof AT_ONCE, work: () => Promise<Made>): Promise<Made> {
-  if (busy[what] >= AT_ONCE[what]) throw new Busy(30)
+  if (busy[what] >= AT_ONCE[what]) throw new ServerBusy(30)
   busy[what]++
   try {
     return await work()
@@ -41,7 +42,7 @@ export async function writeArchive(
   use: (file: Readable) => Promise<void>,
   gone?: AbortSignal,
 ): Promise<void> {
-  const limit = AbortSignal.timeout(MOST_MS)
+  const limit = AbortSignal.timeout(MAX_MS)
   await withRoom(
     'written',
     async () =>

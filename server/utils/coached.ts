@@ -1,3 +1,4 @@
+import { database } from '../database/connection'
 import { randomUUID } from 'node:crypto'
 import { coachedSong } from '../use-cases/coached-song'
 
@@ -8,7 +9,7 @@ import { coachedSong } from '../use-cases/coached-song'
 export const songOf = async (playerId: string, songId: string) =>
   await coachedSong(
     database(),
-    heavyWork(),
+    workerPool(),
     playerId,
     songId,
     import.meta.dev ? randomUUID() : useRuntimeConfig().app.buildId,

@@ -1,3 +1,4 @@
+import { database } from '../database/connection'
 import type { H3Event } from 'h3'
 import { isSignedIn } from '../database/queries/sessions'
 import { Refusal } from '../use-cases/refusal'

@@ -1,50 +1,53 @@
+import { database } from '../database/connection'
+import { databaseCode, isDatabaseAway } from '../database/errors'
 import { STATUS_CODES } from 'node:http'
 import type { EventHandlerRequest, H3Event } from 'h3'
-import { Busy, TooMuchWork } from '../heavy/pool'
+import { ServerBusy, JobLimitExceeded } from '../heavy/pool'
 import { NotExact } from '#core/music/quarters'
 import { Refusal } from '../use-cases/refusal'
 import { BUSY_HEADER } from '#shared/utils/kept-answers'
-import type { Database } from './database'
+import type { Database } from '../database/connection'
 
-interface Asked {
+interface RouteContext {
   event: H3Event
   playerId: string
   db: Database
   /** Ends when whoever asked has gone. */
-  gone: AbortSignal
+  signal: AbortSignal
 }
 
 /**
  * A route for a signed-in player. Its answers are kept nowhere but with the player; what cannot be done becomes an
  * answer that says so, never a fault of the server.
  */
-export const forPlayer = <Answer>(handle: (asked: Asked) => Promise<Answer>) =>
+export const forPlayer = <Answer>(handle: (asked: RouteContext) => Promise<Answer>) =>
   defineEventHandler<EventHandlerRequest, Promise<Answer>>(
     async event =>
-      await answering(
+      await handleErrors(
         event,
         async () =>
-          await handle({ event, playerId: await requirePlayerId(event), db: database(), gone: goneFrom(event) }),
+          await handle({ event, playerId: await requirePlayerId(event), db: database(), signal: abortSignalOf(event) }),
       ),
   )
 
 /** A route for anybody. */
-export const forAnybody = <Answer>(handle: (asked: Omit<Asked, 'playerId'>) => Promise<Answer>) =>
+export const forAnybody = <Answer>(handle: (asked: Omit<RouteContext, 'playerId'>) => Promise<Answer>) =>
   defineEventHandler<EventHandlerRequest, Promise<Answer>>(
-    async event => await answering(event, async () => await handle({ event, db: database(), gone: goneFrom(event) })),
+    async event =>
+      await handleErrors(event, async () => await handle({ event, db: database(), signal: abortSignalOf(event) })),
   )
 
-async function answering<Answer>(event: H3Event, handle: () => Promise<Answer>): Promise<Answer> {
+async function handleErrors<Answer>(event: H3Event, handle: () => Promise<Answer>): Promise<Answer> {
   setResponseHeader(event, 'cache-control', 'no-store')
   try {
     return await handle()
   } catch (error) {
     if (event.node.res.closed) return undefined as Answer
-    throw answerTo(event, error)
+    throw httpErrorFor(event, error)
   }
 }
 
-function goneFrom(event: H3Event): AbortSignal {
+function abortSignalOf(event: H3Event): AbortSignal {
   const gone = new AbortController()
   event.node.res.once('close', () => {
     if (!event.node.res.writableFinished) gone.abort()
@@ -56,16 +59,16 @@ function goneFrom(event: H3Event): AbortSignal {
 const DATABASE_RETRY_SECONDS = 5
 
 /** The answer for what was thrown; anything unknown stays a fault of the server. */
-function answerTo(event: H3Event, error: unknown): unknown {
+function httpErrorFor(event: H3Event, error: unknown): unknown {
   if (error instanceof Refusal) {
     if (error.retryAfterSeconds !== undefined) setResponseHeader(event, 'retry-after', error.retryAfterSeconds)
     return answer(error.status, error.message)
   }
-  if (error instanceof Busy) {
+  if (error instanceof ServerBusy) {
     setResponseHeaders(event, { 'retry-after': error.retryAfterSeconds, [BUSY_HEADER]: '1' })
     return answer(503, error.message)
   }
-  if (error instanceof TooMuchWork) return answer(422, error.message)
+  if (error instanceof JobLimitExceeded) return answer(422, error.message)
   if (isDatabaseAway(error)) {
     setResponseHeader(event, 'retry-after', DATABASE_RETRY_SECONDS)
     return answer(503, 'the database does not answer; nothing was lost, please try again in a moment')

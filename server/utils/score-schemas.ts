@@ -1,10 +1,10 @@
 import type { Change } from '#core/edit/change'
-import { BEATS, MOST_TAPS } from '#core/formats/midi/read-arrangement'
+import { BEATS, MAX_TAPS } from '#core/formats/midi/read-arrangement'
 import { quartersSchema } from '#core/formats/arrangement-schema'
 import type { SongChoices } from '#core/formats/read-score'
 import { LIMITS } from '#core/music/limits'
 import { patternSchema } from '#core/patterns/read-documents'
-import { PLAYS, type VoiceChoice } from '#core/music/voice'
+import { VOICE_ASSIGNMENTS, type VoiceChoice } from '#core/music/voice'
 import Joi from 'joi'
 
 export { quartersSchema }
@@ -100,7 +100,7 @@ const DAY_MS = 86_400_000
 
 /** Who plays what, by the numbers of the voices. */
 export const voicesSchema = Joi.object<VoiceChoice>()
-  .pattern(Joi.string().pattern(/^\d{1,3}$/), Joi.string().valid(...PLAYS))
+  .pattern(Joi.string().pattern(/^\d{1,3}$/), Joi.string().valid(...VOICE_ASSIGNMENTS))
   .max(200)
 
 /** What a player decides about a song that comes in. */
@@ -111,7 +111,7 @@ export const choicesSchema = Joi.object<SongChoices>({
   swapHands: Joi.boolean(),
   voices: voicesSchema,
   beats: Joi.string().valid(...BEATS),
-  tapsMs: Joi.array().items(Joi.number().integer().min(0).max(DAY_MS)).max(MOST_TAPS),
+  tapsMs: Joi.array().items(Joi.number().integer().min(0).max(DAY_MS)).max(MAX_TAPS),
   tapQuarters: Joi.number().valid(0.5, 1, 1.5, 2),
   barLinesMs: Joi.array().items(Joi.number().integer().min(0).max(DAY_MS)).max(200),
   meter: Joi.object({

@@ -1,6 +1,7 @@
+import { database } from '../database/connection'
 import type { H3Event } from 'h3'
 import { beginSession } from '../database/queries/sessions'
-import type { Door } from '../use-cases/open-door'
+import type { RegistrationPolicy } from '../use-cases/registration'
 
 /**
  * How the server is run (docs/reliability.md): behind a proxy of one's own that says whom it speaks for; with browsers
@@ -11,7 +12,7 @@ export const asksForTls = (): boolean => process.env.HALF_STEP_HSTS === '1'
 const isRegistrationClosed = (): boolean => process.env.HALF_STEP_REGISTRATION === 'closed'
 
 /** How somebody who comes in here finds the door. */
-export const doorOf = (event: H3Event): Door => ({
+export const registrationPolicyOf = (event: H3Event): RegistrationPolicy => ({
   isOwn: isOwnMode(),
   isHere: isLoopback(event),
   isClosed: isRegistrationClosed(),

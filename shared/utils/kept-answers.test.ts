@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest'
-import { BUSY_HEADER, isKeptAnswer, keptName, serverOf } from './kept-answers'
+import { BUSY_HEADER, isCachedOffline, cacheKeyOf, serverOf } from './kept-answers'
 
 test('an answer is kept by its address, whatever moment it was asked for', () => {
-  const name = (path: string) => keptName(new URL(path, 'http://127.0.0.1:3000'))
+  const name = (path: string) => cacheKeyOf(new URL(path, 'http://127.0.0.1:3000'))
   expect(name('/api/today?at=2026-11-20T18:00:00Z')).toBe(name('/api/today?at=2026-11-21T07:30:00Z'))
   expect(name('/api/songs?archived=true&at=1')).toBe(name('/api/songs?at=2&archived=true'))
   expect(name('/api/songs?archived=true')).not.toBe(name('/api/songs'))
@@ -18,7 +18,7 @@ test('what fills pages is kept; files, and whether the server is well, are not',
     '/api/settings',
     '/api/passes/1/review',
   ])
-    expect(isKeptAnswer(path), path).toBe(true)
+    expect(isCachedOffline(path), path).toBe(true)
   for (const path of [
     '/api/archive',
     '/api/songs/1/archive',
@@ -30,7 +30,7 @@ test('what fills pages is kept; files, and whether the server is well, are not',
     '/songs',
     '/_nuxt/a.js',
   ])
-    expect(isKeptAnswer(path), path).toBe(false)
+    expect(isCachedOffline(path), path).toBe(false)
 })
 
 test('a server that says it is busy is not taken for one that is away; whatever else stands before it may say that it is', () => {

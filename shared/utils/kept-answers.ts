@@ -4,8 +4,8 @@
  */
 
 /** The cache of kept answers; the empty page that any page can be made from; where news of the server are told. */
-export const KEPT_ANSWERS = 'half-step-answers'
-export const SHELL = '/kept'
+export const OFFLINE_CACHE = 'half-step-answers'
+export const APP_SHELL = '/kept'
 export const SERVER_CHANNEL = 'half-step-server'
 /** Marks an answer 503 of a server that is there and has too much to do at the moment. */
 export const BUSY_HEADER = 'x-half-step-busy'
@@ -29,10 +29,10 @@ export function serverOf(answer: Response | undefined): ServerNews['kind'] {
 const NOT_KEPT =
   /^\/api\/(archive|songs\/[^/]+\/archive|passes\/[^/]+\/take|logbook\/export|today\/calendar|health|door)$/
 
-export const isKeptAnswer = (path: string): boolean => path.startsWith('/api/') && !NOT_KEPT.test(path)
+export const isCachedOffline = (path: string): boolean => path.startsWith('/api/') && !NOT_KEPT.test(path)
 
 /** By what an answer is kept: its address, whatever moment it was asked for. */
-export function keptName(url: URL): string {
+export function cacheKeyOf(url: URL): string {
   const name = new URL(url)
   name.searchParams.delete('at')
   name.searchParams.sort()

@@ -1,7 +1,7 @@
 import type { Strictness } from '#core/ear/parameters'
 import type { Take } from '#core/ear/take'
 import type { Hands } from '#core/music/arrangement'
-import type { Stretch } from '#core/music/passage'
+import type { ScoreSpan } from '#core/music/passage'
 
 /** A pass as a page sends it to be kept (POST /api/passes). Times in ms; `bpm` in quarter notes a minute. */
 export interface SentPass {
@@ -12,7 +12,7 @@ export interface SentPass {
   hands: Hands
   mode: 'steady' | 'own-time' | 'free'
   /** Where it lay, if it was not the part: a place in it, a join, the song. */
-  stretch?: Stretch
+  stretch?: ScoreSpan
   /** The player has called the place hard. */
   isOwnSpot?: boolean
   /** Of a free pass: about what it was; it is measured where it is judged. */

@@ -1,19 +1,19 @@
 import type { COACH_DEFAULTS, CoachSettings } from '#core/coach/settings'
-import { EXPERIENCES, GATES, SCHOOLS, TURN_MINUTES } from '#core/coach/settings'
+import { EXPERIENCES, GATES, PRACTICE_ORDERS, TURN_MINUTES } from '#core/coach/settings'
 import { STRICTNESSES } from '#core/ear/parameters'
-import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
+import { MIN_REACH, MAX_REACH } from '#core/hands/ergonomics'
 import Joi from 'joi'
-import { momentSchema } from '#core/coach/moment-schemas'
+import { timestampSchema } from '#core/coach/date-schemas'
 import { isSameTrigger, STAND_ACTIONS, type Controls } from './controls'
-import { MOST_DELAYS, NOTATION_SIZES, OTHER_STAVES, type KeyboardDelay, type PlayerSettings } from './settings'
+import { MAX_DELAYS, NOTATION_SIZES, OTHER_STAVES, type KeyboardDelay, type PlayerSettings } from './settings'
 import { MIX_CHANNELS } from './sound'
 
-export { daySchema, momentSchema, nowSchema } from '#core/coach/moment-schemas'
+export { daySchema, timestampSchema, nowSchema } from '#core/coach/date-schemas'
 
 /** What a player sets of the coach; every field may be left out. */
 export const coachSchema = Joi.object<Partial<CoachSettings>>({
   experience: Joi.string().valid(...EXPERIENCES),
-  school: Joi.string().valid(...SCHOOLS),
+  school: Joi.string().valid(...PRACTICE_ORDERS),
   firstHand: Joi.string().valid('harder', 'right', 'left', 'melody', 'chords'),
   gate: Joi.valid(...GATES),
   ownTimeGate: Joi.number().integer().min(0).max(10),
@@ -75,20 +75,20 @@ const delaySchema = Joi.object<KeyboardDelay>({
   outputMs: Joi.number().min(0).max(5000).required(),
   delayMs: Joi.number().integer().min(-500).max(1000).required(),
   spreadMs: Joi.number().min(0).max(1000).required(),
-  measuredAt: momentSchema.required(),
+  measuredAt: timestampSchema.required(),
 })
 
 /** What a player may set; each field may be left out. */
 export const settingsSchema = Joi.object<Partial<PlayerSettings>>({
   strictness: Joi.string().valid(...STRICTNESSES),
   keyboardDelayMs: Joi.number().integer().min(-500).max(500),
-  reachHalfSteps: Joi.number().integer().min(LEAST_REACH).max(MOST_REACH),
+  reachHalfSteps: Joi.number().integer().min(MIN_REACH).max(MAX_REACH),
   noteNames: Joi.string().valid('letters', 'solfege', 'german'),
   coach: coachSchema,
   sessionMinutes: Joi.number().integer().min(5).max(180),
   controls: controlsSchema,
   stand: Joi.object({ size: Joi.string().valid(...NOTATION_SIZES), otherStaves: Joi.string().valid(...OTHER_STAVES) }),
   sound: soundSchema,
-  delays: Joi.array().items(delaySchema).max(MOST_DELAYS),
+  delays: Joi.array().items(delaySchema).max(MAX_DELAYS),
   timeZone: timeZoneSchema,
 }).min(1)

@@ -27,7 +27,7 @@ export interface KeyboardDelay {
   spreadMs: number
   measuredAt: string
 }
-export const MOST_DELAYS = 20
+export const MAX_DELAYS = 20
 /** An output whose delay is further from it than this is another one, ms. */
 const SAME_OUTPUT_MS = 40
 
@@ -48,7 +48,7 @@ export function delayOf(
  */
 export function withDelay(delays: readonly KeyboardDelay[], measured: KeyboardDelay): KeyboardDelay[] {
   const before = delayOf(delays, measured.keyboard, measured.outputMs)
-  return [...delays.filter(one => one !== before), measured].slice(-MOST_DELAYS)
+  return [...delays.filter(one => one !== before), measured].slice(-MAX_DELAYS)
 }
 
 /** What a player has set; the server keeps it. */

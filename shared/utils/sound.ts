@@ -1,6 +1,6 @@
 import type { ClickChoice } from '#core/music/click'
 import { PLAIN_CLICK } from '#core/music/click'
-import type { Turns } from '#core/music/in-turns'
+import type { TurnTaking } from '#core/music/in-turns'
 import type { Style } from '#core/patterns/styles'
 
 /**
@@ -47,7 +47,7 @@ export interface PlayAlong {
   /** A rhythm section in this style. */
   band?: Style | null
   /** Whether the program plays first, then the player. */
-  turns: Turns
+  turns: TurnTaking
 }
 export const NOTHING_ALONG: PlayAlong = { otherHand: false, octaves: 0, guide: false, roles: false, turns: 'off' }
 

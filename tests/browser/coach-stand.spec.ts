@@ -1,4 +1,4 @@
-import { expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
+import { expectedNotes, spanPassage, type ScoreSpan } from '#core/music/passage'
 import { demoScore } from '../material/demo'
 import { answering } from '../material/page'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
@@ -29,9 +29,9 @@ test('on the Stand: own time waits for the keys, the gate opens, and the coach l
   const {
     stairs: { next },
   } = (await (await page.request.get(`/api/songs/${songId}`)).json()) as {
-    stairs: { next?: { bpm: number; stretch: Stretch } }
+    stairs: { next?: { bpm: number; stretch: ScoreSpan } }
   }
-  const expected = expectedNotes(arrangement, stretchPassage(next!.stretch.from, next!.stretch.to, 'right'), next!.bpm)
+  const expected = expectedNotes(arrangement, spanPassage(next!.stretch.from, next!.stretch.to, 'right'), next!.bpm)
   const now = (bytes: number[]) =>
     page.evaluate(([input, message]) => window.standIn.sendNow(input, message), [id, bytes] as [string, number[]])
   // The lowest key of the piano has been given to "start", and is no music.
@@ -56,7 +56,7 @@ test('on the Stand: own time waits for the keys, the gate opens, and the coach l
   // The gate of own time is open: the click counts in by itself.
   await expect(page.locator('.gate', { hasText: 'of 3 clean in a row' })).toBeVisible()
   const bpm = Number(await page.getByLabel('Tempo, beats a minute').inputValue())
-  const steady = expectedNotes(arrangement, stretchPassage(next!.stretch.from, next!.stretch.to, 'right'), bpm)
+  const steady = expectedNotes(arrangement, spanPassage(next!.stretch.from, next!.stretch.to, 'right'), bpm)
   const startMs = await roundStart(page, 0)
   await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [id, strokes(steady, startMs)] as [
     string,

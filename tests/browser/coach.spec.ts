@@ -1,5 +1,5 @@
 import type { APIRequestContext, Page } from '@playwright/test'
-import { expectedNotes, stretchPassage, type ExpectedNote } from '#core/music/passage'
+import { expectedNotes, spanPassage, type ExpectedNote } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
 import { seededChance } from '#core/players/randomness'
 import { demoScore } from '../material/demo'
@@ -46,7 +46,7 @@ async function send(
   startedAt: Date,
   fails: (note: ExpectedNote, index: number) => boolean,
 ) {
-  const expected = expectedNotes(arrangement, stretchPassage(next.stretch.from, next.stretch.to, next.hands), next.bpm)
+  const expected = expectedNotes(arrangement, spanPassage(next.stretch.from, next.stretch.to, next.hands), next.bpm)
   // A key that both hands have is struck once.
   const struck = expected.filter(
     (note, index) =>

@@ -1,7 +1,7 @@
 /** Patterns, editions and drills, as a player meets them. */
 import type { Page } from '@playwright/test'
 import type { Arrangement, Hands } from '#core/music/arrangement'
-import { expectedNotes, stretchPassage, type Stretch } from '#core/music/passage'
+import { expectedNotes, spanPassage, type ScoreSpan } from '#core/music/passage'
 import { roundStart, standInForMidi, strokes } from '../material/midi-stand-in'
 import { answering } from '../material/page'
 import { expect, test } from '../material/player'
@@ -12,12 +12,12 @@ async function playRound(page: Page, keyboard: string, hands: Hands, bpm: number
   const partId = /stand\/([^?]+)/.exec(page.url())![1]!
   const { arrangement, stretch } = (await (await page.request.get(`/api/parts/${partId}`)).json()) as {
     arrangement: Arrangement
-    stretch: Stretch
+    stretch: ScoreSpan
   }
   const startMs = await roundStart(page, round)
   await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [
     keyboard,
-    strokes(expectedNotes(arrangement, stretchPassage(stretch.from, stretch.to, hands), bpm), startMs),
+    strokes(expectedNotes(arrangement, spanPassage(stretch.from, stretch.to, hands), bpm), startMs),
   ] as const)
   await expect(page.locator('.figures')).toContainText(`Pass ${round + 1}`, { timeout: 60_000 })
 }

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test'
 import { readMusicXml } from '#core/formats/musicxml/read'
 import type { Hands } from '#core/music/arrangement'
-import { expectedNotes, playedPassage, type Stretch } from '#core/music/passage'
+import { expectedNotes, playedPassage, type ScoreSpan } from '#core/music/passage'
 import { toDecimal } from '#core/music/quarters'
 import { attributes, bytesOf, pianoScore, quarterNotes } from '../material/score'
 import { answering } from '../material/page'
@@ -22,7 +22,7 @@ const SCORE = pianoScore(
   ].map((bar, index) => (index === 0 ? `${attributes()}<sound tempo="280"/>` : '') + quarterNotes(bar)),
 )
 const { arrangement } = readMusicXml(bytesOf(SCORE))
-const MOST_PASSES = 80
+const MAX_PASSES = 80
 
 /**
  * What the Stand asks for, as it leaves it in the page's timeline: a round with the click, or keys that are waited for.
@@ -30,7 +30,7 @@ const MOST_PASSES = 80
 interface Demand {
   isRound: boolean
   startMs: number
-  stretch: Stretch
+  stretch: ScoreSpan
   hands: Hands
   bpm: number
   roundMs: number
@@ -93,7 +93,7 @@ test('a learner at the piano goes from the first pass over a hard spot to a join
   let before: Demand | undefined
   const kinds = new Set<string>()
   const quartersOf = ({ stretch: { from, to } }: Demand) => toDecimal(to) - toDecimal(from)
-  for (let index = 0; index < MOST_PASSES; index++) {
+  for (let index = 0; index < MAX_PASSES; index++) {
     const demand = await demandAt(index)
     const { isRound, startMs, stretch, hands, bpm } = demand
     const length = quartersOf(demand)

@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { performAlong } from '#core/accompany/along'
-import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { renderAccompaniment } from '#core/accompany/along'
+import { expectedNotes, spanPassage } from '#core/music/passage'
 import { CALIBRATION } from '#core/ear/calibration'
 import { heardSounds, hearThePage } from '../material/listening'
 import { recordedWav } from '../material/recording'
@@ -21,7 +21,7 @@ async function ready(page: Page, query: string): Promise<string> {
 
 const along = (page: Page) => page.getByRole('region', { name: 'Plays along' })
 const BPM = 240
-const RIGHT = stretchPassage(PART.from, PART.to, 'right')
+const RIGHT = spanPassage(PART.from, PART.to, 'right')
 /** Shuts the panel: what was typed goes to the Stand again. */
 async function shut(page: Page) {
   await page.keyboard.press('Escape')
@@ -100,7 +100,7 @@ test('the other hand and a rhythm section sound in the loop while one hand is pr
     .toBe(true)
   await stop(page)
   const sounds = await heardSounds(page)
-  const written = performAlong(FERRY, RIGHT, { hands: ['left'], band: 'eighths' }, BPM)
+  const written = renderAccompaniment(FERRY, RIGHT, { hands: ['left'], band: 'eighths' }, BPM)
   for (const voice of ['left', 'drums', 'bass', 'chords']) {
     const first = written.events.filter(event => event.voice === voice).slice(0, 6)
     const heard = sounds.filter(one => one.voice === voice)
@@ -200,7 +200,7 @@ test('what is played on Today is known by song and bars, offered, and kept when 
   await answering(page)
   const id = await plug(page)
   const stretch = { from: FERRY.bars[9]!.start, to: FERRY.bars[17]!.start }
-  const notes = expectedNotes(FERRY, stretchPassage(stretch.from, stretch.to, 'right'), 220)
+  const notes = expectedNotes(FERRY, spanPassage(stretch.from, stretch.to, 'right'), 220)
   const startMs = (await page.evaluate(() => performance.now())) + 1_500
   await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(notes, startMs)] as [
     string,

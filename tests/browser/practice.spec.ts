@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { expectedNotes, spanPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { demoScore } from '../material/demo'
 import { answering, firstPicture, newestSession } from '../material/page'
@@ -10,7 +10,7 @@ import { expect, test } from '../material/player'
 const BPM = 100
 const FERRY = demoScore('lantern-ferry.musicxml').arrangement
 /** The part "Verse 1, a": from the pickup to bar 4, beat 3. */
-const EXPECTED = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'right'), BPM)
+const EXPECTED = expectedNotes(FERRY, spanPassage(quarters(0), quarters(16), 'right'), BPM)
 
 async function openStand(page: Page, song: string, part: number, query: string) {
   const songs = (await (await page.request.get('/api/songs')).json()) as { id: string; title: string }[]
@@ -82,7 +82,7 @@ test('a left hand that comes late is heard and said', async ({ page }) => {
   const id = await page.evaluate(() => window.standIn.plug('Test Piano'))
   await page.keyboard.press('Space')
   const startMs = await roundStart(page, 0)
-  const late = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'both'), BPM).map(
+  const late = expectedNotes(FERRY, spanPassage(quarters(0), quarters(16), 'both'), BPM).map(
     ({ pitch, onsetMs, durationMs, hand }) => ({ pitch, durationMs, onsetMs: onsetMs + (hand === 'left' ? 80 : 0) }),
   )
   await page.evaluate(([input, messages]) => window.standIn.send(input, messages), [
@@ -154,7 +154,7 @@ test('what is asked of a pass follows the settings, and a known keyboard delay i
     const id = await page.evaluate(() => window.standIn.plug('Slow Piano'))
     await page.keyboard.press('Space')
     const startMs = await roundStart(page, 0)
-    const delayed = expectedNotes(FERRY, stretchPassage(quarters(0), quarters(16), 'right'), 200).map(note => ({
+    const delayed = expectedNotes(FERRY, spanPassage(quarters(0), quarters(16), 'right'), 200).map(note => ({
       ...note,
       onsetMs: note.onsetMs + 90,
     }))

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { expectedNotes, spanPassage } from '#core/music/passage'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
 import { expect, test } from '../material/player'
 import { FERRY, measured, open, PART, partsOf, plug, sign, SIZES, state, title } from '../material/stand'
@@ -15,7 +15,7 @@ test.describe('it fits', () => {
     await expect(sign(page)).toHaveAttribute('data-state', /count-in|playing/)
     expect((await measured(page)).outside, 'running').toEqual([])
     // The right notes but one: there is something to say, and a place to be played alone.
-    const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 280).map((note, index) =>
+    const played = expectedNotes(FERRY, spanPassage(PART.from, PART.to, 'right'), 280).map((note, index) =>
       index === 3 ? { ...note, pitch: note.pitch + 1 } : note,
     )
     await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [id, strokes(played, startMs)] as [
@@ -77,7 +77,7 @@ test.describe('any bars, any tempo, so many times', () => {
     await expect(page.getByRole('dialog')).toHaveCount(0)
     await page.keyboard.press('Space')
     const stretch = { from: FERRY.bars[1]!.start, to: FERRY.bars[3]!.start }
-    const expected = expectedNotes(FERRY, stretchPassage(stretch.from, stretch.to, 'right'), 240)
+    const expected = expectedNotes(FERRY, spanPassage(stretch.from, stretch.to, 'right'), 240)
     for (let round = 0; round < 5; round++) {
       await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [
         id,
@@ -107,7 +107,7 @@ test.describe('any bars, any tempo, so many times', () => {
     const id = await plug(page)
     await page.keyboard.press('Space')
     const startMs = await roundStart(page, 0)
-    const played = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 200).map(note =>
+    const played = expectedNotes(FERRY, spanPassage(PART.from, PART.to, 'right'), 200).map(note =>
       note.bar === 2 && (note.beat === 1 || note.beat === 3)
         ? { ...note, pitch: note.pitch + (note.beat === 1 ? 1 : 3) }
         : note,
@@ -138,7 +138,7 @@ test.describe('it keeps listening', () => {
     const id = await plug(page)
     await page.keyboard.press('Space')
     await expect(sign(page)).toHaveAttribute('data-state', 'waiting')
-    const notes = expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), 60)
+    const notes = expectedNotes(FERRY, spanPassage(PART.from, PART.to, 'right'), 60)
     const begin = await page.evaluate(() => performance.now())
     // Twice without a pause between.
     const twice = [...notes, ...notes].map((note, index) => ({
@@ -206,7 +206,7 @@ test('it says what it does: its states in order, no count-in where there is none
   const startMs = await roundStart(page, 0)
   await page.evaluate(([input, sent]) => window.standIn.send(input, sent), [
     id,
-    strokes(expectedNotes(FERRY, stretchPassage(PART.from, PART.to, 'right'), bpm), startMs),
+    strokes(expectedNotes(FERRY, spanPassage(PART.from, PART.to, 'right'), bpm), startMs),
   ] as [string, Sent[]])
   await expect(page.locator('.figures')).toContainText('Pass 1', { timeout: 30_000 })
   await expect

@@ -6,7 +6,7 @@ import pg from 'pg'
 import { expect, test } from '@playwright/test'
 import { readMusicXml } from '#core/formats/musicxml/read'
 import { writeTake } from '#core/formats/midi/write-take'
-import { expectedNotes, stretchPassage } from '#core/music/passage'
+import { expectedNotes, spanPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { demoBytes } from '../material/demo'
 // @ts-expect-error: scripts are plain JavaScript
@@ -67,7 +67,7 @@ test('a database of the first version keeps its player, songs, parts, takes and 
       'insert into parts (id, owner_id, arrangement_id, place, name, from_n, from_d, to_n, to_d) values ($1, $2, $3, 0, $4, 0, 1, 16, 1)',
       [part, player, score, 'The beginning'],
     )
-    const notes = expectedNotes(arrangement, stretchPassage(quarters(0), quarters(16), 'right'), 80).map(
+    const notes = expectedNotes(arrangement, spanPassage(quarters(0), quarters(16), 'right'), 80).map(
       ({ pitch, onsetMs, durationMs }) => ({ pitch, onsetMs, durationMs, velocity: 64 }),
     )
     const passes = []

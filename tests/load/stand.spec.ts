@@ -9,7 +9,7 @@ import { readMusicXml } from '#core/formats/musicxml/read'
 import { arrangementEnd } from '#core/music/arrangement'
 import { expectedNotes, playedPassage } from '#core/music/passage'
 import { toDecimal, ZERO } from '#core/music/quarters'
-import { barsOf } from '../../cli/bench/long-score'
+import { repeatedBars } from '../../cli/bench/long-score'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
 
 const FASTEST_BPM = 300
@@ -120,7 +120,7 @@ function watchJudge() {
 
 test('the page while a whole song of 3,000 notes is judged', async ({ page }) => {
   test.setTimeout(420_000)
-  const SCORE = barsOf(188)
+  const SCORE = repeatedBars(188)
   const { arrangement } = readMusicXml(SCORE)
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
   const { id: songId } = (await (

@@ -5,7 +5,7 @@
  */
 import { randomUUID } from 'node:crypto'
 import pg from 'pg'
-import { momentPlaces } from '#core/coach/pass'
+import { eventOnsets } from '#core/coach/pass'
 import { JUDGE_VERSION } from '#core/ear/assessment'
 import type { Finding } from '#core/ear/finding'
 import type { Arrangement, Hands } from '#core/music/arrangement'
@@ -67,7 +67,7 @@ async function fill(client: pg.Client, count: number, days: number) {
         row,
         hand,
         key: notesKey(row.document as Arrangement, stretch, hand),
-        moments: momentPlaces(row.document as Arrangement, stretch, hand),
+        moments: eventOnsets(row.document as Arrangement, stretch, hand),
       }
     }),
   )

@@ -1,6 +1,6 @@
 import { handsIn, type Arrangement } from '#core/music/arrangement'
 import { wholePassage } from '#core/music/passage'
-import { performPassage } from '#core/sound/of-score'
+import { renderPassage } from '#core/sound/of-score'
 import { hertzOf } from '#core/sound/waveforms'
 
 const RATE = 22_050
@@ -10,7 +10,7 @@ const RATE = 22_050
  * file (RIFF, 16 bit, mono).
  */
 export function recordedWav(arrangement: Arrangement, tempo: number, leadSeconds: number): Buffer {
-  const { events, lengthMs } = performPassage(arrangement, wholePassage(arrangement, 'both'), {
+  const { events, lengthMs } = renderPassage(arrangement, wholePassage(arrangement, 'both'), {
     hands: handsIn('both'),
   })
   const wave = new Float32Array(Math.ceil((leadSeconds + lengthMs / 1000 / tempo + 1) * RATE))

@@ -16,7 +16,7 @@ export function played(arrangement: Score, change: Change = () => ({}), extra: T
     const changed = change(written, index)
     // Nobody is exact: a few ms to either side, the same at every run.
     const asPlayed = {
-      onsetMs: written.momentMs + ((index * 7) % 11) - 5,
+      onsetMs: written.eventMs + ((index * 7) % 11) - 5,
       durationMs: written.durationMs * 0.95,
       pitch: written.pitch,
       velocity: 64,

@@ -30,8 +30,8 @@ describe('the smallest noticeable displacement (Friberg & Sundberg 1995, from me
     const passage = wholePassage(arrangement, 'both')
     for (const bpm of [50, 80, 110, 160]) {
       const expected = expectedNotes(arrangement, passage, bpm)
-      const times = [...new Set(expected.map(note => note.momentMs))]
-      const momentOf = ({ momentMs }: ExpectedNote) => times.indexOf(momentMs)
+      const times = [...new Set(expected.map(note => note.eventMs))]
+      const momentOf = ({ eventMs: momentMs }: ExpectedNote) => times.indexOf(momentMs)
       const notes = expected
         .map((note): TakeNote => ({
           onsetMs: note.onsetMs + noticeableMs(60_000 / bpm) * (momentOf(note) % 2 ? 1 : -1),

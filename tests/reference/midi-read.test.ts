@@ -134,9 +134,7 @@ describe('playing written down', () => {
   const share = (arrangement: Arrangement, written: Arrangement) => {
     const places = new Set(written.notes.map(note => `${toDecimal(note.onset).toFixed(3)}:${note.pitch}`))
     const wanted = expectedNotes(arrangement, wholePassage(arrangement, 'both'), 60).filter(note => !note.grace)
-    return (
-      wanted.filter(note => places.has(`${(note.momentMs / 1000).toFixed(3)}:${note.pitch}`)).length / wanted.length
-    )
+    return wanted.filter(note => places.has(`${(note.eventMs / 1000).toFixed(3)}:${note.pitch}`)).length / wanted.length
   }
   const raw = (notes: RawNote[], bpm: number) => ({
     title: 'Played',

@@ -9,7 +9,7 @@ import { writePerformance } from '#core/formats/midi/write-performance'
 import { wholePassage } from '#core/music/passage'
 import { performSection } from '#core/patterns/rhythm-section'
 import { STYLES } from '#core/patterns/styles'
-import { performPassage } from '#core/sound/of-score'
+import { renderPassage } from '#core/sound/of-score'
 import { fromTimeZero, together } from '#core/sound/performance'
 import { DEMO_FILES, demoScore } from '../material/demo'
 
@@ -27,7 +27,7 @@ describe('a performance as a Standard MIDI File', () => {
       const song = { ...arrangement, tempos }
       const performance = fromTimeZero(
         together([
-          performPassage(song, passage, { hands: ['right', 'left'], click: { on: 'beats', within: 3 } }),
+          renderPassage(song, passage, { hands: ['right', 'left'], click: { on: 'beats', within: 3 } }),
           performSection({ arrangement: song, passage, style: STYLES[DEMO_FILES.indexOf(file) % STYLES.length]! }),
         ]),
       )
@@ -55,13 +55,13 @@ describe('a performance as a Standard MIDI File', () => {
       const file = join(folder, 'a.mid')
       writeFileSync(
         file,
-        writePerformance(performPassage(arrangement, wholePassage(arrangement, 'both'), { hands: ['left'] }), 'Ferry'),
+        writePerformance(renderPassage(arrangement, wholePassage(arrangement, 'both'), { hands: ['left'] }), 'Ferry'),
       )
       const { status, stdout } = spawnSync('midicsv', [file], { encoding: 'utf8' })
       expect(status).toBe(0)
       expect(stdout).toContain('Title_t, "Left hand"')
       expect(stdout.match(/Note_on_c, 0, \d+, [1-9]/g)!.length).toBe(
-        performPassage(arrangement, wholePassage(arrangement, 'both'), { hands: ['left'] }).events.length,
+        renderPassage(arrangement, wholePassage(arrangement, 'both'), { hands: ['left'] }).events.length,
       )
     } finally {
       rmSync(folder, { recursive: true })

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { messageOf } from '~/utils/ui/messageOf'
+import { sentence } from '~/utils/ui/sentence'
+import { OFFLINE_CACHE } from '#shared/utils/kept-answers'
 /** Deletes the account: the name typed, the password where there is one. */
 const props = defineProps<{ name: string; hasPassword: boolean }>()
 const isAsked = ref(false)
@@ -12,7 +15,7 @@ async function leave() {
       method: 'DELETE',
       body: { name: state.name, ...(props.hasPassword ? { current: state.current } : {}) },
     })
-    await globalThis.caches?.delete(KEPT_ANSWERS)
+    await globalThis.caches?.delete(OFFLINE_CACHE)
     await useUserSession().fetch()
     await navigateTo('/sign-in')
   } catch (error) {

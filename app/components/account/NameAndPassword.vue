@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { askServer } from '~/utils/ui/askServer'
+import { messageOf } from '~/utils/ui/messageOf'
+import { sentence } from '~/utils/ui/sentence'
 import { passwordChangeSchema, renamingSchema } from '~~/shared/utils/credentials'
 
 /** What the player is called, and the password. Changing either signs out every other device. */

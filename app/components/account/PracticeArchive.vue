@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useArchive } from '~/composables/account/useArchive'
 import { ARCHIVE_ENDING } from '#core/archive/archive'
 import { bytesText, restoredText } from '#core/words/archive'
 import { plural } from '#core/words/amounts'

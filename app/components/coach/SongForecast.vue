@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { messageOf } from '~/utils/ui/messageOf'
 import type { Cut } from '#core/coach/cuts'
 import { cutText } from '#core/words/coach'
 import { fitsText, forecastText } from '#core/words/forecast'

@@ -1,4 +1,11 @@
 <script setup lang="ts">
+import { saveAsFile, nameOfFile } from '~/utils/ui/saveAsFile'
+import { useDrillStart } from '~/composables/songs/useDrillStart'
+import { usePatterns } from '~/composables/songs/usePatterns'
+import { usePatternsWorker } from '~/composables/songs/usePatternsWorker'
+import { usePreviewSound } from '~/composables/sound/usePreviewSound'
+import { useSettingsStore } from '~/stores/settings'
+import { messageOf } from '~/utils/ui/messageOf'
 import type { Meter } from '#core/music/meter'
 import {
   KEY_ORDERS,
@@ -26,7 +33,7 @@ import { displayName } from '#core/words/note-names'
  */
 const settings = useSettingsStore()
 const { busy, problem: startProblem, start } = useDrillStart()
-const hearing = useHearMade()
+const hearing = usePreviewSound()
 
 const KINDS = {
   scale: 'Scale',

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { HandPattern } from '#core/patterns/hand-pattern'
-import type { OfferedPattern } from '~/composables/usePatterns'
+import type { OfferedPattern } from '~/composables/songs/usePatterns'
 
 /** A pattern out of those that are offered, with what it does and how hard it is. */
 const props = defineProps<{

@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import { usePatternsWorker } from '~/composables/songs/usePatternsWorker'
+import { useHearPattern } from '~/composables/sound/useHearPattern'
+import { useSettingsStore } from '~/stores/settings'
+import { messageOf } from '~/utils/ui/messageOf'
 import type { Hand } from '#core/music/arrangement'
 import { pulses } from '#core/music/meter'
 import type { HandDifficulty } from '#core/hands/difficulty'
@@ -15,7 +19,7 @@ import {
   withDivision,
   type Grid,
   type StrokeSign,
-} from '~/utils/patternGrid'
+} from '~/utils/songs/patternGrid'
 
 /**
  * A pattern on a grid: a row for each note of the chord, a column for each step. A cell goes from rest to struck to

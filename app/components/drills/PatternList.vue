@@ -1,10 +1,15 @@
 <script setup lang="ts">
+import { saveAsFile, nameOfFile } from '~/utils/ui/saveAsFile'
+import { usePatterns } from '~/composables/songs/usePatterns'
+import { useHearPattern } from '~/composables/sound/useHearPattern'
+import { useSettingsStore } from '~/stores/settings'
+import { messageOf } from '~/utils/ui/messageOf'
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { metersOfHand } from '#core/patterns/hand-pattern'
 import { patternDocument } from '#core/patterns/write-documents'
 import { handPatternNamed } from '#core/patterns/hand-patterns'
-import { meterOfGrid } from '~/utils/patternGrid'
-import type { OfferedPattern } from '~/composables/usePatterns'
+import { meterOfGrid } from '~/utils/songs/patternGrid'
+import type { OfferedPattern } from '~/composables/songs/usePatterns'
 
 /** All patterns, easiest first, to be heard; the player's own to be changed; any to begin one's own from. */
 const settings = useSettingsStore()

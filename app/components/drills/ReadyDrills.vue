@@ -1,11 +1,16 @@
 <script setup lang="ts">
+import { useDrillStart } from '~/composables/songs/useDrillStart'
+import { usePatternsWorker } from '~/composables/songs/usePatternsWorker'
+import { usePreviewSound } from '~/composables/sound/usePreviewSound'
+import { useSettingsStore } from '~/stores/settings'
+import { sentence } from '~/utils/ui/sentence'
 import { READY_DRILLS, type ReadyDrill } from '#core/patterns/drills/bank'
 import { drillAbout, drillFigureText, drillTitle, keysText } from '#core/words/patterns'
 
 /** The drills that ship, by what they are for; each can be heard and begun. */
 const settings = useSettingsStore()
 const { busy, problem, start } = useDrillStart()
-const hearing = useHearMade()
+const hearing = usePreviewSound()
 
 const GROUPS: { title: string; of: (drill: ReadyDrill) => boolean }[] = [
   {

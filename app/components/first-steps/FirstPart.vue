@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import { useHearPart } from '~/composables/sound/useHearPart'
+import { useWording } from '~/composables/ui/useWording'
+import { describePass } from '~/utils/stand/describePass'
+import { askedLink } from '~/utils/stand/standLink'
 import { placedUnitText } from '#core/words/coach'
 import { passName } from '#core/words/passes'
 
@@ -30,8 +34,8 @@ const newest = computed(() => passes.value?.[0])
 /** What is to be played, or was played last. */
 const what = computed(() =>
   props.step === 'sentence' && newest.value
-    ? `${passName(newest.value)}, ${howWords(newest.value)}`
-    : `${placedUnitText(next.value!, undefined)}, ${howWords(next.value!)}`,
+    ? `${passName(newest.value)}, ${describePass(newest.value)}`
+    : `${placedUnitText(next.value!, undefined)}, ${describePass(next.value!)}`,
 )
 function hear() {
   void hearing.toggle('first', { partId: part.value!.id, hands: 'both' })

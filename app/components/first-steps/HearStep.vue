@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { useHeldKeys } from '~/composables/keyboards/useHeldKeys'
+import { useStepSetting } from '~/composables/ui/useStepSetting'
+import { sentence } from '~/utils/ui/sentence'
 /** Whether the keyboard sounds by itself, or the program's piano sounds for it. */
 const emit = defineEmits<{ done: [] }>()
 const { settings, problem, choose } = useStepSetting(() => emit('done'))

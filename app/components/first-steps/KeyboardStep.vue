@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useHeldKeys } from '~/composables/keyboards/useHeldKeys'
+import { useKeyboardsStore } from '~/stores/keyboards'
 /** Choose the keyboard by pressing a key of it; or a stand-in, said plainly. */
 const emit = defineEmits<{ done: [] }>()
 const keyboards = useKeyboardsStore()

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { useStepSetting } from '~/composables/ui/useStepSetting'
+import { LEVEL_FOR } from '~/utils/songs/levelFor'
+import { sentence } from '~/utils/ui/sentence'
 import { coachSettings, EXPERIENCES } from '#core/coach/settings'
 import type { Experience } from '#core/coach/starting-tempo'
 import { EXPERIENCE_WORDS } from '#core/words/coach'

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useHeldKeys } from '~/composables/keyboards/useHeldKeys'
+import { useStepSetting } from '~/composables/ui/useStepSetting'
 import { spellInKey } from '#core/music/pitch'
 import { displayName, type NoteNames } from '#core/words/note-names'
 

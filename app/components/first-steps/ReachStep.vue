@@ -1,5 +1,8 @@
 <script setup lang="ts">
-import { LEAST_REACH, MOST_REACH } from '#core/hands/ergonomics'
+import { useHeldKeys } from '~/composables/keyboards/useHeldKeys'
+import { useSettingsStore } from '~/stores/settings'
+import { messageOf } from '~/utils/ui/messageOf'
+import { MIN_REACH, MAX_REACH } from '#core/hands/ergonomics'
 import { reachText } from '#core/words/first-steps'
 
 /** The reach of the hand, from the widest chord that is held. */
@@ -12,8 +15,8 @@ const span = computed(() => (chord.value.length > 1 ? chord.value.at(-1)! - chor
 
 /** A chord that is held for a moment counts; the widest of them is kept as it is played. */
 const keepIt = useDebounceFn(async (halfSteps: number) => {
-  if (halfSteps < LEAST_REACH) return
-  if (halfSteps > MOST_REACH) {
+  if (halfSteps < MIN_REACH) return
+  if (halfSteps > MAX_REACH) {
     said.value = ''
     problem.value = `That is ${halfSteps} half steps, more than one hand: please play it with one hand.`
     return
@@ -41,8 +44,8 @@ watch(span, now => void keepIt(now))
     <label
       >Or choose it
       <select :value="settings.reachHalfSteps" @change="save(Number(($event.target as HTMLSelectElement).value))">
-        <option v-for="halfSteps in MOST_REACH - LEAST_REACH + 1" :key="halfSteps" :value="halfSteps + LEAST_REACH - 1">
-          {{ reachText(halfSteps + LEAST_REACH - 1) }}
+        <option v-for="halfSteps in MAX_REACH - MIN_REACH + 1" :key="halfSteps" :value="halfSteps + MIN_REACH - 1">
+          {{ reachText(halfSteps + MIN_REACH - 1) }}
         </option>
       </select></label
     >

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { useSettingsStore } from '~/stores/settings'
+import { LEVEL_FOR } from '~/utils/songs/levelFor'
+import { messageOf } from '~/utils/ui/messageOf'
 import { coachSettings } from '#core/coach/settings'
 import { LEVEL_WORDS } from '#core/words/patterns'
 

@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import { useRecognition } from '~/composables/keyboards/useRecognition'
+import { useRecordedPhrase } from '~/composables/keyboards/useRecordedPhrase'
+import { openChannel, useOneListener, useStandClaims } from '~/composables/stand/useOneListener'
+import { useSettingsStore } from '~/stores/settings'
 import { writeTake } from '#core/formats/midi/write-take'
 import { mayHearKeyboards } from '~/keyboards/web-midi'
 import { stretchText } from '#core/words/places'
@@ -27,7 +31,7 @@ const { claim } = useOneListener(
 useStandClaims(() => {
   isMine.value = false
 })
-const { offers, keyCount, start, keep, dismiss, lastMinutes } = useHeard(() => isMine.value)
+const { offers, keyCount, start, keep, dismiss, lastMinutes } = useRecognition(() => isMine.value)
 const kept = ref('')
 
 onMounted(() => {
@@ -54,7 +58,7 @@ function keepIt(offer: (typeof offers.value)[number]) {
 }
 
 async function makeSong() {
-  usePlayedIn().value = { name: 'What I played.mid', bytes: writeTake(lastMinutes(), 60) }
+  useRecordedPhrase().value = { name: 'What I played.mid', bytes: writeTake(lastMinutes(), 60) }
   await navigateTo('/songs/add?from=played')
 }
 </script>

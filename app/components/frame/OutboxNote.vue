@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useOutboxStore } from '~/stores/outbox'
+import { saveAsFile } from '~/utils/ui/saveAsFile'
 import { plural } from '#core/words/amounts'
 import { unsavedText } from '#core/words/passes'
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { OFFLINE_CACHE } from '#shared/utils/kept-answers'
 /** `isOpen`: the only one who plays here, without a password; there is nothing to sign out of. */
 const props = defineProps<{ name: string; isDemo: boolean; isOpen?: boolean }>()
 const { clear } = useUserSession()
@@ -6,7 +7,7 @@ const { clear } = useUserSession()
 async function signOut() {
   await clear()
   // Whoever comes next finds nothing of this player here.
-  await globalThis.caches?.delete(KEPT_ANSWERS)
+  await globalThis.caches?.delete(OFFLINE_CACHE)
   await navigateTo('/sign-in')
 }
 

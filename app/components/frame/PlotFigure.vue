@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { usePlot } from '~/composables/ui/usePlot'
 import type { Data, Layout } from 'plotly.js'
-import type { Token } from '~/composables/usePlot'
+import type { Token } from '~/composables/ui/usePlot'
 
 /**
  * A picture: what it says in words, and how it is drawn. What stands under it goes into the slot. While there is

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { useServerStore } from '~/stores/server'
 import { bytesText } from '#core/words/archive'
 
 /**

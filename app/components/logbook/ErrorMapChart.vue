@@ -1,11 +1,13 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { framed, type Token } from '~/composables/ui/usePlot'
 import { hardestBar, inSpans } from '#core/coach/error-map'
 import { barText, lowerFirst } from '#core/words/places'
 import type { Hands } from '#core/music/arrangement'
 
 /** Where a song fails: bars by days. */
 const props = defineProps<{ filter: { song: string; part?: string; hands?: Hands } }>()
-const MOST_TICKS = 8
+const MAX_TICKS = 8
 const NEWEST_DAYS = 5
 const { data: map } = await useFetch('/api/logbook/errors', { query: computed(() => props.filter), deep: false })
 const worst = computed(() => {
@@ -18,14 +20,14 @@ const worst = computed(() => {
 })
 
 /** Each cell is drawn: so many at most, and so many columns, gathering days. */
-const MOST_CELLS = 2000
-const MOST_SPANS = 40
-const LEAST_SPANS = 10
+const MAX_CELLS = 2000
+const MAX_SPANS = 40
+const MIN_SPANS = 10
 
 const figure = computed(() => {
   const { spans, bars, shares } = inSpans(
     map.value ?? { days: [], bars: [], shares: [], passes: [] },
-    Math.max(LEAST_SPANS, Math.min(MOST_SPANS, Math.floor(MOST_CELLS / (map.value?.bars.length || 1)))),
+    Math.max(MIN_SPANS, Math.min(MAX_SPANS, Math.floor(MAX_CELLS / (map.value?.bars.length || 1)))),
   )
   const cells = shares.flatMap((row, place) =>
     row.flatMap((share, span) => (share === null ? [] : [{ span, place, percent: 100 * share }])),
@@ -34,7 +36,7 @@ const figure = computed(() => {
     from === to ? shortDay(from) : `${shortDay(from)} to ${shortDay(to)}`
   const every = (count: number, most: number) =>
     Array.from({ length: count }, (_, index) => index).filter(index => index % Math.ceil(count / most) === 0)
-  const [dayTicks, barTicks] = [every(spans.length, MOST_TICKS), every(bars.length, MOST_TICKS)]
+  const [dayTicks, barTicks] = [every(spans.length, MAX_TICKS), every(bars.length, MAX_TICKS)]
   return (token: Token) => ({
     data: [
       {

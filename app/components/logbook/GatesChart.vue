@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { byHands, framed, type Token } from '~/composables/ui/usePlot'
 import { median } from 'd3-array'
 import { plural } from '#core/words/amounts'
 import { lowerFirst } from '#core/words/places'

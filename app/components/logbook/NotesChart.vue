@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { byHands, framed, type Token } from '~/composables/ui/usePlot'
 import { greatest } from 'd3-array'
 import { plural } from '#core/words/amounts'
 import { lowerFirst, placeWords } from '#core/words/places'

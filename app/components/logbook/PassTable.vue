@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { useWording } from '~/composables/ui/useWording'
+import { standLink } from '~/utils/stand/standLink'
 import type { Finding, FindingKind } from '#core/ear/finding'
 import type { Hands } from '#core/music/arrangement'
-import type { StretchPlace } from '#core/music/stretch-place'
+import type { SpanPlace } from '#core/music/stretch-place'
 import { passName } from '#core/words/passes'
 
 interface LoggedPass {
@@ -18,7 +21,7 @@ interface LoggedPass {
   clean: boolean
   found: Finding[] | null
   sentence: string | null
-  place: StretchPlace | null
+  place: SpanPlace | null
   fromN: number
   fromD: number
   toN: number

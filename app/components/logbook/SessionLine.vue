@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { messageOf } from '~/utils/ui/messageOf'
 import type { Hands } from '#core/music/arrangement'
 import { plural } from '#core/words/amounts'
 import { minutesText } from '#core/words/logbook'
@@ -28,8 +30,8 @@ const props = defineProps<{
 }>()
 defineEmits<{ choose: [id: string, on: boolean] }>()
 
-const MOST_PASSES = 500
-const MOST_PARTS = 4
+const MAX_PASSES = 500
+const MAX_PARTS = 4
 const dates = useDates()
 const isOpen = ref(false)
 const {
@@ -39,7 +41,7 @@ const {
   status,
 } = useLazyFetch('/api/passes', {
   key: `passes ${props.session.day} ${JSON.stringify(props.filter)}`,
-  query: { limit: MOST_PASSES, day: props.session.day, ...props.filter },
+  query: { limit: MAX_PASSES, day: props.session.day, ...props.filter },
   immediate: false,
   watch: false,
   deep: false,
@@ -49,8 +51,8 @@ function toggled(event: Event) {
   if (isOpen.value && !passes.value) void execute()
 }
 const partsText = (parts: readonly string[]) =>
-  parts.length > MOST_PARTS
-    ? `${parts.slice(0, MOST_PARTS).join('; ')} and ${plural(parts.length - MOST_PARTS, 'more part')}`
+  parts.length > MAX_PARTS
+    ? `${parts.slice(0, MAX_PARTS).join('; ')} and ${plural(parts.length - MAX_PARTS, 'more part')}`
     : parts.join('; ')
 </script>
 

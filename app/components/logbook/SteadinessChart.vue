@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { framed, type Token } from '~/composables/ui/usePlot'
+import { byWeek } from '~/utils/ui/byWeek'
+import { dayAxis } from '~/utils/ui/dayAxis'
 /** How unsteady the passes of each week were, and how many of them were clean. */
 const props = defineProps<{
   days: readonly { day: string; minutes: number; passes: number; clean: number; unsteadinessMs: number | null }[]

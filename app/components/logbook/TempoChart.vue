@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { byHands, framed, type Token } from '~/composables/ui/usePlot'
+import { dayAxis } from '~/utils/ui/dayAxis'
 import type { Hands } from '#core/music/arrangement'
 
 /** The fastest clean pass of each day, by hands. */
 const props = defineProps<{ tempos: readonly { day: string; hands: Hands; bpm: number }[] }>()
 /** With more points than this only their line is drawn. */
-const MOST_POINTS = 150
+const MAX_POINTS = 150
 
 const figure = computed(() => {
   const lines = byHands(props.tempos, tempo => tempo.hands)
@@ -12,7 +14,7 @@ const figure = computed(() => {
     data: lines.map(({ name, color, symbol, some }) => ({
       name,
       type: 'scatter' as const,
-      mode: some.length > MOST_POINTS ? ('lines' as const) : ('lines+markers' as const),
+      mode: some.length > MAX_POINTS ? ('lines' as const) : ('lines+markers' as const),
       x: some.map(one => one.day),
       y: some.map(one => one.bpm),
       line: { color: token(color) },

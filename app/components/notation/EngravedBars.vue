@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEngraver } from '~/composables/notation/useEngraver'
 import type { Drawn, Fingers } from '#core/formats/musicxml/excerpt'
 
 /** Bars of a score as notation. What stands over it is the caller's: `drawn` tells when and where the notes are. */

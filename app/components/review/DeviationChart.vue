@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { usePlot } from '~/composables/ui/usePlot'
 import type { Assessment, NoteAssessment } from '#core/ear/assessment'
 import type { Data } from 'plotly.js'
 import { timingText } from '#core/words/measures'
@@ -48,9 +49,9 @@ function points(
 const isRight = (hand: 'left' | 'right') => (note: NoteAssessment) => note.hand === hand && note.outcome === 'right'
 
 /** So many bar numbers fit under the picture. */
-const MOST_TICKS = 16
+const MAX_TICKS = 16
 const ticks = computed(() => {
-  const every = Math.ceil(barStarts.value.length / MOST_TICKS)
+  const every = Math.ceil(barStarts.value.length / MAX_TICKS)
   return barStarts.value.filter((_, index) => index % every === 0)
 })
 

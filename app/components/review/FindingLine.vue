@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Place } from '#core/ear/finding'
-import type { standLink } from '~/utils/standLink'
+import type { standLink } from '~/utils/stand/standLink'
 
 /** One thing that was found in a pass: in words, where, and what to play by itself. */
 defineProps<{ finding: { text: string; place?: Place; alone?: { to: ReturnType<typeof standLink>; words: string } } }>()

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { sentence } from '~/utils/ui/sentence'
 import { leastEven, type FingerEvenness } from '#core/ear/by-finger'
 import { leastEvenText } from '#core/words/patterns'
 

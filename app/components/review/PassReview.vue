@@ -1,16 +1,20 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { useWording } from '~/composables/ui/useWording'
+import { standLink } from '~/utils/stand/standLink'
+import { messageOf } from '~/utils/ui/messageOf'
 import { evennessByFinger } from '#core/ear/by-finger'
 import type { Assessment, Mode, NoteAssessment } from '#core/ear/assessment'
 import { CONDITIONS, type Condition, type Finding, type Place } from '#core/ear/finding'
-import type { StretchPlace } from '#core/music/stretch-place'
+import type { SpanPlace } from '#core/music/stretch-place'
 import { tempoText } from '#core/words/amounts'
 import { HANDS_WORDS, passName } from '#core/words/passes'
 import { describeStretch } from '#core/words/places'
-import { placeAloneText } from '#core/words/stand'
-import { placeAlone } from '#core/coach/place-alone'
-import { wholeStretch } from '#core/music/marked'
+import { isolatedPassageText } from '#core/words/stand'
+import { isolatedPassage } from '#core/coach/place-alone'
+import { wholeBarSpan } from '#core/music/marked'
 import { barAt, type Arrangement, type Hands } from '#core/music/arrangement'
-import { expectedNotes, stretchPassage, wholePassage, type ExpectedNote, type Stretch } from '#core/music/passage'
+import { expectedNotes, spanPassage, wholePassage, type ExpectedNote, type ScoreSpan } from '#core/music/passage'
 
 const props = defineProps<{
   review: {
@@ -18,8 +22,8 @@ const props = defineProps<{
     song: { id: string; title: string; isDrill: boolean }
     partId: string | null
     partName: string
-    place: StretchPlace | null
-    stretch: Stretch
+    place: SpanPlace | null
+    stretch: ScoreSpan
     isWhole: boolean
     hands: Hands
     mode: Mode
@@ -51,7 +55,7 @@ async function keepRemark() {
 const { arrangement, assessment, stretch, hands, isWhole, mode, bpm } = props.review
 const { meter } = barAt(arrangement, stretch.from)
 
-const passage = isWhole ? wholePassage(arrangement, hands) : stretchPassage(stretch.from, stretch.to, hands)
+const passage = isWhole ? wholePassage(arrangement, hands) : spanPassage(stretch.from, stretch.to, hands)
 const all = expectedNotes(arrangement, passage, mode === 'steady' ? bpm : undefined)
 const keyOf = ({ id, time = 1 }: { id: string; time?: number }) => `${id}:${time}`
 const judged = new Map(assessment.notes.map(note => [keyOf(note), note]))
@@ -90,7 +94,7 @@ const again = computed(() =>
     hands,
     bpm,
     mode: mode === 'free' && props.review.partId === null ? 'steady' : mode,
-    stretch: isWhole ? wholeStretch(arrangement) : stretch,
+    stretch: isWhole ? wholeBarSpan(arrangement) : stretch,
   }),
 )
 
@@ -98,12 +102,12 @@ const again = computed(() =>
 function aloneAt(finding: Finding) {
   const found =
     props.review.standAt && mode !== 'own-time'
-      ? placeAlone(arrangement, finding, { stretch: isWhole ? wholeStretch(arrangement) : stretch, hands, bpm })
+      ? isolatedPassage(arrangement, finding, { stretch: isWhole ? wholeBarSpan(arrangement) : stretch, hands, bpm })
       : undefined
   return (
     found && {
       to: standLink(props.review.standAt!, found),
-      words: placeAloneText(
+      words: isolatedPassageText(
         found,
         describeStretch(arrangement, found.stretch),
         barAt(arrangement, found.stretch.from).meter,
@@ -112,13 +116,13 @@ function aloneAt(finding: Finding) {
   )
 }
 
-const MOST_SHOWN = 8
+const MAX_SHOWN = 8
 const { sentencesOf } = useWording()
 const findings = computed(() => {
   // A clean pass says in its first sentence what comes next.
   const texts = sentencesOf(assessment.findings)
   return assessment.findings
-    .slice(0, MOST_SHOWN)
+    .slice(0, MAX_SHOWN)
     .map((finding, index) => ({ text: texts[index]!, place: placeOf(finding), alone: aloneAt(finding) }))
 })
 const fingers = evennessByFinger(assessment.notes)

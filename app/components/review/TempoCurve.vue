@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { BarTempo } from '#core/ear/tempo-curve'
+import { framed, type Token } from '~/composables/ui/usePlot'
+import type { BarTempo } from '#core/ear/assessment'
 import { beatBpm, type Meter } from '#core/music/meter'
 
 /** The player's own tempo, bar after bar, in the beats of the meter. */

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { sentence } from '~/utils/ui/sentence'
 import {
   COACH_PRESETS,
   coachSettings,

@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import { useCalibration } from '~/composables/sound/useCalibration'
+import { useDates } from '~/composables/ui/useDates'
+import { useKeyboardsStore } from '~/stores/keyboards'
+import { withDelay, type KeyboardDelay } from '#shared/utils/settings'
 import { CALIBRATION, isWireless } from '#core/ear/calibration'
 import { delayText } from '#core/words/sound'
 import { plural } from '#core/words/amounts'

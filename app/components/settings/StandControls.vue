@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useKeyboardsStore } from '~/stores/keyboards'
+import { STAND_ACTIONS, isSameTrigger, type Controls, type StandAction, type Trigger } from '#shared/utils/controls'
 import { spellInKey } from '#core/music/pitch'
 import { displayName } from '#core/words/note-names'
 

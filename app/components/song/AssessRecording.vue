@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { messageOf } from '~/utils/ui/messageOf'
 import { LIMITS } from '#core/music/limits'
 import type { Hands } from '#core/music/arrangement'
 

@@ -1,11 +1,17 @@
 <script setup lang="ts">
+import { usePatterns } from '~/composables/songs/usePatterns'
+import { usePatternsWorker } from '~/composables/songs/usePatternsWorker'
+import { usePreviewSound } from '~/composables/sound/usePreviewSound'
+import { useSettingsStore } from '~/stores/settings'
+import { messageOf } from '~/utils/ui/messageOf'
+import { sentence } from '~/utils/ui/sentence'
 import type { Hand } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
 import type { Level } from '#core/patterns/editions'
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { stepsText } from '#core/words/amounts'
 import { difficultyText, leftOutText, LEVEL_WORDS, patternTitle } from '#core/words/patterns'
-import type { StandPart } from '~/composables/useStandPractice'
+import type { StandPart } from '~/composables/stand/useStandPractice'
 
 /**
  * Makes another edition of a song: with another pattern for a hand, at a level, in another key, or a copy to be
@@ -93,7 +99,7 @@ const making = computed(() =>
         : undefined,
 )
 
-const hearing = useHearMade()
+const hearing = usePreviewSound()
 /** What can be heard before it is made. */
 const canHear = computed(() =>
   way.value === 'pattern' ? pattern.value !== undefined : way.value === 'level' && editions.value !== undefined,

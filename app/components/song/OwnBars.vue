@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { MOST_TIMES } from '#core/coach/how-often'
+import { standLink } from '~/utils/stand/standLink'
+import { MAX_REPEATS } from '#core/coach/how-often'
 import type { Hands } from '#core/music/arrangement'
 import { tempoBeatQuarters, type Meter } from '#core/music/meter'
 import { dottedBeats, tempoFigure } from '#core/words/amounts'
@@ -51,7 +52,8 @@ const go = () =>
       </select></label
     >
     <label v-if="until !== 'stopped'"
-      ><span class="sr-only">Count</span><input v-model.number="count" type="number" min="1" :max="MOST_TIMES" required
+      ><span class="sr-only">Count</span
+      ><input v-model.number="count" type="number" min="1" :max="MAX_REPEATS" required
     /></label>
     <UButton type="submit" variant="outline" icon="i-lucide-play"> Practise these bars </UButton>
   </form>

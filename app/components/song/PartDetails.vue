@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { useHearPart } from '~/composables/sound/useHearPart'
+import { useWording } from '~/composables/ui/useWording'
+import { standLink } from '~/utils/stand/standLink'
 import { currentBpm, type ShownStage } from '#core/coach/stairs'
 import type { Hands } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'

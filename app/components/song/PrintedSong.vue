@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { useFingers } from '~/composables/workbench/useFingers'
+import { useSettingsStore } from '~/stores/settings'
 import { COACH_DEFAULTS } from '#core/coach/settings'
 import { printedScore } from '#core/formats/printed'
 import { arrangementEnd, tempoAt, type Arrangement } from '#core/music/arrangement'
-import { barsOfStretch } from '#core/music/marked'
+import { barsOfSpan } from '#core/music/marked'
 import { ZERO } from '#core/music/quarters'
-import type { Stretch } from '#core/music/passage'
+import type { ScoreSpan } from '#core/music/passage'
 import { tempoText } from '#core/words/amounts'
 import { describeStretch } from '#core/words/places'
 
@@ -17,7 +19,7 @@ const props = defineProps<{
     arrangementId: string
     arrangement: Arrangement
     musicXml: string
-    parts: readonly (Stretch & { id: string; name: string })[]
+    parts: readonly (ScoreSpan & { id: string; name: string })[]
   }
 }>()
 const route = useRoute()
@@ -62,7 +64,7 @@ const shown = computed(() =>
   props.song.parts
     .filter(part => only.value === '' || part.id === only.value)
     .map(part => {
-      const [firstBar, lastBar] = barsOfStretch(arrangement, part)
+      const [firstBar, lastBar] = barsOfSpan(arrangement, part)
       return { ...part, firstBar, lastBar, where: describeStretch(arrangement, part) }
     }),
 )

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { standLink } from '~/utils/stand/standLink'
+import { sentence } from '~/utils/ui/sentence'
 import { currentBpm, reachedShares, type ShownStage, type ShownJoin, type Stairs, type Tread } from '#core/coach/stairs'
 import type { Hand, Hands } from '#core/music/arrangement'
 import { HANDS_LABELS } from '#core/words/passes'
@@ -35,7 +37,7 @@ const GROUND_PX = 28
 const TOWER_TREAD_PX = 25
 const LANDING_PX = 6
 /** So many parts are seen at once; of a longer song one section. */
-const MOST_OPEN = 4
+const MAX_OPEN = 4
 
 interface Shown {
   part: PartOfStairs
@@ -69,7 +71,7 @@ const sectionOf = (place: number) =>
   sections.value.findIndex(({ first, count }) => place >= first && place < first + count)
 /** The section whose parts are seen. */
 const open = ref(sectionOf(nextPlace.value ?? 0))
-const hasSections = computed(() => sections.value.length > 1 && props.parts.length > MOST_OPEN)
+const hasSections = computed(() => sections.value.length > 1 && props.parts.length > MAX_OPEN)
 
 function shownPart(part: PartOfStairs, place: number): Shown {
   const flights = (props.stairs.parts[place] ?? []).map(flight => ({ ...flight, side: flight.hands }))

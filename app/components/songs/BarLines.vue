@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ARROW_STEPS, nearestPlace, systemFrames } from '~/utils/notation/systems'
 import { positionIn, type Arrangement } from '#core/music/arrangement'
 import { toDecimal } from '#core/music/quarters'
 import { placeWords } from '#core/words/places'

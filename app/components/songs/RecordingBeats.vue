@@ -1,12 +1,14 @@
 <script setup lang="ts">
+import { useListening } from '~/composables/sound/useListening'
+import { useKeyboardsStore } from '~/stores/keyboards'
 import { keyEvent } from '#core/ear/take'
-import { MOST_TAPS, type Beats, type MidiChoices, type PlayedRecording } from '#core/formats/midi/read-arrangement'
+import { MAX_TAPS, type Beats, type MidiChoices, type PlayedRecording } from '#core/formats/midi/read-arrangement'
 import { tempoAt, type Arrangement } from '#core/music/arrangement'
 import { wholePassage } from '#core/music/passage'
 import { PLAIN_CLICK } from '#core/music/click'
 import { ZERO } from '#core/music/quarters'
-import { performPassage } from '#core/sound/of-score'
-import { performTake } from '#core/sound/of-take'
+import { renderPassage } from '#core/sound/of-score'
+import { renderTake } from '#core/sound/of-take'
 
 /** The beats that a recording is written on: each reading can be heard, and the player can tap their own. */
 const props = defineProps<{ played: PlayedRecording; arrangement: Arrangement; choices: MidiChoices }>()
@@ -38,7 +40,7 @@ function choose(beats: Beats) {
 }
 
 const asPlayed = () =>
-  performTake({ notes: [...props.played.notes], pedals: [] }, { bpm: tempoAt(props.arrangement, ZERO) })
+  renderTake({ notes: [...props.played.notes], pedals: [] }, { bpm: tempoAt(props.arrangement, ZERO) })
 
 function hearPlayed() {
   if (isOn('played')) return listening.stop()
@@ -52,7 +54,7 @@ function hearWritten() {
   const { arrangement } = props
   const bpm = tempoAt(arrangement, ZERO)
   const passage = wholePassage(arrangement, 'both')
-  void listening.play(performPassage(arrangement, passage, { hands: ['right', 'left'], click: PLAIN_CLICK }, bpm))
+  void listening.play(renderPassage(arrangement, passage, { hands: ['right', 'left'], click: PLAIN_CLICK }, bpm))
 }
 
 async function tapAlong() {
@@ -71,7 +73,7 @@ async function tapAlong() {
 
 function tap(atMs = performance.now()) {
   const ms = Math.round(atMs - startMs)
-  if (isOn('tapping') && ms >= 0 && taps.value.length < MOST_TAPS) taps.value = [...taps.value, ms]
+  if (isOn('tapping') && ms >= 0 && taps.value.length < MAX_TAPS) taps.value = [...taps.value, ms]
 }
 
 function onKey(event: KeyboardEvent) {

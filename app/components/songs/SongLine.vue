@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { describePass } from '~/utils/stand/describePass'
+import { askedLink } from '~/utils/stand/standLink'
 import { placedUnitText } from '#core/words/coach'
 
 /**
@@ -28,7 +31,7 @@ const { data: brief } = await useLazyFetch(() => `/api/songs/${props.song.id}/br
 const percent = computed(() => (brief.value ? Math.round(100 * brief.value.progress) : 0))
 const nextText = computed(() => {
   const next = brief.value?.next
-  return next ? `${placedUnitText(next, next.isSpot ? next.place : undefined)}, ${howWords(next)}` : ''
+  return next ? `${placedUnitText(next, next.isSpot ? next.place : undefined)}, ${describePass(next)}` : ''
 })
 const link = computed(() => {
   const [next, partId] = [brief.value?.next, brief.value?.partId]

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { usePatterns } from '~/composables/songs/usePatterns'
+import { SHOWN_BARS } from '~/utils/notation/shownBars'
 import { plural } from '#core/words/amounts'
 import { signatureText } from '#core/words/note-names'
 import { guessText, remarkText } from '#core/words/remarks'

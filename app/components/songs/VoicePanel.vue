@@ -1,21 +1,23 @@
 <script setup lang="ts">
+import { useListening } from '~/composables/sound/useListening'
+import { useWording } from '~/composables/ui/useWording'
 import { keyName } from '#core/words/note-names'
 import { plural } from '#core/words/amounts'
 import { instrumentName } from '#core/words/instruments'
 import { arrangementEnd, tempoAt, type Arrangement } from '#core/music/arrangement'
 import { toDecimal, ZERO } from '#core/music/quarters'
 import { instrumentOf } from '#core/sound/of-score'
-import { performTake } from '#core/sound/of-take'
-import { PLAYS, programOf, whereItPlays, type Plays, type VoiceNotes } from '#core/music/voice'
+import { renderTake } from '#core/sound/of-take'
+import { VOICE_ASSIGNMENTS, programOf, assignedTo, type VoiceAssignment, type VoiceNotes } from '#core/music/voice'
 
 /**
  * Who plays which part of a score or track of a file: each with what it is and where it plays, to be heard alone and
  * given to somebody; and the hands, to be turned round.
  */
 const props = defineProps<{ voices: readonly VoiceNotes[]; arrangement: Arrangement }>()
-const emit = defineEmits<{ give: [number: number, plays: Plays]; swap: [] }>()
+const emit = defineEmits<{ give: [number: number, plays: VoiceAssignment]; swap: [] }>()
 
-const WORDS: Record<Plays, string> = {
+const WORDS: Record<VoiceAssignment, string> = {
   right: 'the right hand',
   left: 'the left hand',
   both: 'both hands (split automatically)',
@@ -41,8 +43,10 @@ const rows = computed(() =>
       facts: [instrumentName(voice), voice.notes === 0 ? 'silent' : plural(voice.notes, 'note'), range]
         .filter(Boolean)
         .join(' · '),
-      choices: voice.percussion ? PLAYS.filter(one => one === 'role' || one === 'nobody') : PLAYS,
-      picture: whereItPlays(voice.strikes, end, STRETCHES).flatMap((one, index) =>
+      choices: voice.percussion
+        ? VOICE_ASSIGNMENTS.filter(one => one === 'role' || one === 'nobody')
+        : VOICE_ASSIGNMENTS,
+      picture: assignedTo(voice.strikes, end, STRETCHES).flatMap((one, index) =>
         one
           ? [
               {
@@ -76,7 +80,7 @@ function listen(voice: VoiceNotes) {
     velocity: 80,
   }))
   void listening.play(
-    performTake(
+    renderTake(
       { notes, pedals: [] },
       {
         bpm: 60_000 / quarterMs,
@@ -130,7 +134,7 @@ watch(
       <select
         :value="voice.plays"
         :aria-label="`${voice.name} is played by`"
-        @change="emit('give', voice.number, ($event.target as HTMLSelectElement).value as Plays)"
+        @change="emit('give', voice.number, ($event.target as HTMLSelectElement).value as VoiceAssignment)"
       >
         <option v-for="one in voice.choices" :key="one" :value="one">
           {{ WORDS[one] }}

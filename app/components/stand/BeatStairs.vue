@@ -2,9 +2,9 @@
 import { barAt, type Arrangement } from '#core/music/arrangement'
 import type { Click } from '#core/music/loop'
 import { pulses } from '#core/music/meter'
-import type { Stretch } from '#core/music/passage'
+import type { ScoreSpan } from '#core/music/passage'
 
-const props = defineProps<{ beat?: Click; arrangement: Arrangement; stretch: Stretch; isCounting: boolean }>()
+const props = defineProps<{ beat?: Click; arrangement: Arrangement; stretch: ScoreSpan; isCounting: boolean }>()
 /** As many treads as the bar has pulses. */
 const count = computed(() =>
   Math.max(pulses(barAt(props.arrangement, props.stretch.from).meter).length, props.beat?.beat ?? 0),

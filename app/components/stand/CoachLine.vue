@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { describePass } from '~/utils/stand/describePass'
 import { unitText } from '#core/words/coach'
 import type { NextPass } from '#core/coach/song-plan'
 import type { Turn } from '#core/coach/turns'
@@ -10,7 +11,7 @@ const isLed = defineModel<boolean>({ required: true })
 defineEmits<{ follow: []; own: [] }>()
 const what = computed(() =>
   props.next
-    ? `${props.next.isSpot || props.next.isNew ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${howWords({ ...props.next, meter: props.meter })}`
+    ? `${props.next.isSpot || props.next.isNew ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${describePass({ ...props.next, meter: props.meter })}`
     : '',
 )
 /** How much of its time the thing that is played has had. */

@@ -1,14 +1,15 @@
 <script setup lang="ts">
+import { useDrillStart } from '~/composables/songs/useDrillStart'
 import type { Hands } from '#core/music/arrangement'
-import type { Stretch } from '#core/music/passage'
+import type { ScoreSpan } from '#core/music/passage'
 import { passageRecipe } from '#core/patterns/drills/passage'
 import { RHYTHMS, type DrillRhythm } from '#core/patterns/drills/recipe'
 import { describeStretch } from '#core/words/places'
 import { RHYTHM_WORDS } from '#core/words/patterns'
-import type { StandPart } from '~/composables/useStandPractice'
+import type { StandPart } from '~/composables/stand/useStandPractice'
 
 /** What the drill is to be: the bars through the keys, or in a rhythm that finds the notes that lag. */
-const props = defineProps<{ part: StandPart; stretch: Stretch; hands: Hands; targetBpm: number }>()
+const props = defineProps<{ part: StandPart; stretch: ScoreSpan; hands: Hands; targetBpm: number }>()
 const { busy, problem, start } = useDrillStart()
 const KEYS = {
   own: 'in its own key',

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import type { Hands } from '#core/music/arrangement'
-import type { Stretch } from '#core/music/passage'
-import type { StandPart } from '~/composables/useStandPractice'
+import type { ScoreSpan } from '#core/music/passage'
+import type { StandPart } from '~/composables/stand/useStandPractice'
 
 /** Makes a drill from what is looped, behind one button. */
-defineProps<{ part: StandPart; stretch: Stretch; hands: Hands; targetBpm: number; mayOpen: boolean }>()
+defineProps<{ part: StandPart; stretch: ScoreSpan; hands: Hands; targetBpm: number; mayOpen: boolean }>()
 const open = defineModel<boolean>('open', { required: true })
 </script>
 

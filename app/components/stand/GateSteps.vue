@@ -12,12 +12,12 @@ const words = computed(() =>
       : 'once clean'
     : `${Math.min(props.inARow, props.of)} of ${props.of} ${props.isOwnTime ? 'without a wrong key' : 'clean in a row'}`,
 )
-const MOST_TREADS = 10
+const MAX_TREADS = 10
 </script>
 
 <template>
   <p class="gate">
-    <span v-if="of <= MOST_TREADS" class="treads" aria-hidden="true"
+    <span v-if="of <= MAX_TREADS" class="treads" aria-hidden="true"
       ><i v-for="tread in of" :key="tread" :class="{ on: tread <= inARow }" :style="{ '--rise': tread / of }"
     /></span>
     <span class="figure">{{ words }}</span>

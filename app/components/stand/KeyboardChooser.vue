@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useKeyboardsStore } from '~/stores/keyboards'
 const keyboards = useKeyboardsStore()
 
 const state = computed(() => {

@@ -1,25 +1,31 @@
 <script setup lang="ts">
-import { UNTIL_STOPPED, MOST_TIMES, type HowOften, type Played } from '#core/coach/how-often'
+import { UNTIL_STOPPED, MAX_REPEATS, type RepeatGoal, type RepeatTally } from '#core/coach/how-often'
 import { barsNumbered } from '#core/music/marked'
 import type { Arrangement } from '#core/music/arrangement'
-import type { Stretch } from '#core/music/passage'
-import { stretchPlace } from '#core/music/stretch-place'
-import { howOftenText, soFarText } from '#core/words/stand'
+import type { ScoreSpan } from '#core/music/passage'
+import { spanPlace } from '#core/music/stretch-place'
+import { repeatGoalText, soFarText } from '#core/words/stand'
 
 /** Bars of the player's own choice, how often they are played, and what can be made of them. */
 const props = defineProps<{
   arrangement: Arrangement
-  stretch: Stretch
-  howOften: HowOften
-  played: Played
+  stretch: ScoreSpan
+  howOften: RepeatGoal
+  played: RepeatTally
   isOwn: boolean
   isPart: boolean
   isHard: boolean
   isBusy: boolean
   returnsTo: string
 }>()
-const emit = defineEmits<{ choose: [stretch: Stretch]; often: [howOften: HowOften]; part: []; hard: []; back: [] }>()
-const place = computed(() => stretchPlace(props.arrangement, props.stretch))
+const emit = defineEmits<{
+  choose: [stretch: ScoreSpan]
+  often: [howOften: RepeatGoal]
+  part: []
+  hard: []
+  back: []
+}>()
+const place = computed(() => spanPlace(props.arrangement, props.stretch))
 const problem = ref('')
 const isOpen = ref(false)
 
@@ -42,7 +48,7 @@ function chooseBars(event: Event) {
 /** What was typed is chosen already: the keys are the Stand's again. */
 const leave = (event: Event) => (event.target as HTMLElement).querySelector<HTMLElement>(':focus')?.blur()
 
-const OFTEN: HowOften[] = [
+const OFTEN: RepeatGoal[] = [
   UNTIL_STOPPED,
   { until: 'times', count: 5 },
   { until: 'times', count: 10 },
@@ -53,7 +59,7 @@ const count = computed(() => (props.howOften.until === 'stopped' ? 10 : props.ho
 
 function chooseCount(to: number) {
   const until = props.howOften.until === 'stopped' ? 'times' : props.howOften.until
-  emit('often', { until, count: Math.max(1, Math.min(MOST_TIMES, Math.round(to) || 1)) })
+  emit('often', { until, count: Math.max(1, Math.min(MAX_REPEATS, Math.round(to) || 1)) })
 }
 </script>
 
@@ -85,32 +91,32 @@ function chooseCount(to: number) {
         variant="outline"
         color="neutral"
         icon="i-lucide-repeat"
-        :title="`How often: ${howOftenText(howOften)}`"
-        :aria-label="`How often: ${howOftenText(howOften)}`"
+        :title="`How often: ${repeatGoalText(howOften)}`"
+        :aria-label="`How often: ${repeatGoalText(howOften)}`"
       >
-        <span class="word">{{ howOftenText(howOften) }}</span>
+        <span class="word">{{ repeatGoalText(howOften) }}</span>
       </UButton>
       <template #content>
         <div class="often">
           <h2>How often</h2>
           <UButton
             v-for="one in OFTEN"
-            :key="howOftenText(one)"
-            :variant="howOftenText(one) === howOftenText(howOften) ? 'soft' : 'ghost'"
+            :key="repeatGoalText(one)"
+            :variant="repeatGoalText(one) === repeatGoalText(howOften) ? 'soft' : 'ghost'"
             color="neutral"
-            :aria-pressed="howOftenText(one) === howOftenText(howOften)"
+            :aria-pressed="repeatGoalText(one) === repeatGoalText(howOften)"
             @click="
               $emit('often', one)
               isOpen = false
             "
           >
-            {{ howOftenText(one) }}
+            {{ repeatGoalText(one) }}
           </UButton>
           <label
             ><input
               type="number"
               min="1"
-              :max="MOST_TIMES"
+              :max="MAX_REPEATS"
               :value="count"
               aria-label="Count"
               @change="chooseCount(Number(($event.target as HTMLInputElement).value))"

@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { barPlaces, barUnder, beatPlaces, placeOfMoment } from '~/utils/notation/barPlaces'
+import { ARROW_STEPS, nearestPlace } from '~/utils/notation/systems'
 import type { Arrangement } from '#core/music/arrangement'
-import { barsMarked, barsOfStretch, withEdge } from '#core/music/marked'
-import type { Stretch } from '#core/music/passage'
+import { barsMarked, barsOfSpan, withEdge } from '#core/music/marked'
+import type { ScoreSpan } from '#core/music/passage'
 import { beatNear } from '#core/parts/edit'
 import { describeStretch } from '#core/words/places'
-import type { NotationRow } from '~/composables/useNotationLayout'
+import type { NotationRow } from '~/composables/notation/useNotationLayout'
 
 /**
  * Bars marked on the page: tapped, or drawn from the first to the last; their edges are then moved by a beat, dragged
@@ -13,18 +15,18 @@ import type { NotationRow } from '~/composables/useNotationLayout'
 const props = defineProps<{
   arrangement: Arrangement
   rows: readonly { place: number; row: NotationRow }[]
-  marked?: Stretch
+  marked?: ScoreSpan
   mayMark: boolean
   /** Changes when something was drawn anew. */
   drawn: number
 }>()
-const emit = defineEmits<{ mark: [stretch: Stretch] }>()
+const emit = defineEmits<{ mark: [stretch: ScoreSpan] }>()
 const over = useTemplateRef<HTMLElement>('over')
 /** While a pointer draws: from which bar to which. */
 const drawing = shallowRef<{ from: number; to: number }>()
-const dragged = shallowRef<{ edge: 'from' | 'to'; at: Stretch['from'] }>()
+const dragged = shallowRef<{ edge: 'from' | 'to'; at: ScoreSpan['from'] }>()
 
-const shown = computed((): Stretch | undefined => {
+const shown = computed((): ScoreSpan | undefined => {
   if (drawing.value) return barsMarked(props.arrangement, drawing.value.from, drawing.value.to)
   if (dragged.value && props.marked)
     return withEdge(props.arrangement, props.marked, dragged.value.edge, dragged.value.at)
@@ -55,7 +57,7 @@ function lay() {
     return
   }
   const { arrangement } = props
-  const [first, last] = barsOfStretch(arrangement, stretch)
+  const [first, last] = barsOfSpan(arrangement, stretch)
   const all = places()
   bands.value = props.rows.flatMap(({ place, row }): Band[] => {
     const own = all.filter(
@@ -125,10 +127,10 @@ function release(event: PointerEvent) {
 }
 
 /** A tap means that bar; with one marked already, on to that one. */
-function tapped(bar: number, { shiftKey }: PointerEvent): Stretch {
+function tapped(bar: number, { shiftKey }: PointerEvent): ScoreSpan {
   const { arrangement, marked } = props
   if (!marked) return barsMarked(arrangement, bar, bar)
-  const [first, last] = barsOfStretch(arrangement, marked)
+  const [first, last] = barsOfSpan(arrangement, marked)
   if (!shiftKey && bar >= first && bar <= last) return barsMarked(arrangement, bar, bar)
   return barsMarked(arrangement, Math.min(first, bar), Math.max(last, bar))
 }
@@ -178,7 +180,7 @@ function step(edge: 'from' | 'to', event: KeyboardEvent) {
         role="slider"
         :aria-label="edge === 'from' ? 'Where the marked bars begin' : 'Where the marked bars end'"
         :aria-valuetext="shown ? describeStretch(arrangement, shown) : ''"
-        :aria-valuenow="shown ? barsOfStretch(arrangement, shown)[edge === 'from' ? 0 : 1] : 0"
+        :aria-valuenow="shown ? barsOfSpan(arrangement, shown)[edge === 'from' ? 0 : 1] : 0"
         aria-valuemin="0"
         :aria-valuemax="arrangement.bars.length"
         :style="{ left: `${x}px` }"

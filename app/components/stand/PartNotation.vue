@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useSettingsStore } from '~/stores/settings'
 import { barAt, type Arrangement, type Hand } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import { markOf } from '#core/words/marks'
@@ -6,16 +7,16 @@ import type { LiveMark } from '#core/ear/live'
 import type { Drawn, Fingers } from '#core/formats/musicxml/excerpt'
 import { spellInKey } from '#core/music/pitch'
 import { displayName } from '#core/words/note-names'
-import type { ExpectedNote, Stretch } from '#core/music/passage'
+import type { ExpectedNote, ScoreSpan } from '#core/music/passage'
 import { compare } from '#core/music/quarters'
-import { LANE_TOP_PX } from '~/utils/lanes'
+import { LANE_TOP_PX } from '~/utils/notation/lanes'
 import { UNITS_A_SPACE } from '~/workers/bar-sizes'
 
 const props = defineProps<{
   arrangement: Arrangement
   musicXml: string
   scoreId: string
-  stretch: Stretch
+  stretch: ScoreSpan
   expected: readonly ExpectedNote[]
   /** Live marks of the running pass, by index of the expected note. */
   marks: ReadonlyMap<number, LiveMark>

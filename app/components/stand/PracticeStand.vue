@@ -1,13 +1,27 @@
 <script setup lang="ts">
+import { useKeysSound } from '~/composables/sound/useKeysSound'
+import { useMarkedBars } from '~/composables/stand/useMarkedBars'
+import { useOneListener } from '~/composables/stand/useOneListener'
+import { useStandCommands } from '~/composables/stand/useStandCommands'
+import { useStandKeys } from '~/composables/stand/useStandKeys'
+import { useStandPage } from '~/composables/stand/useStandPage'
+import { isTempo, useStandPractice } from '~/composables/stand/useStandPractice'
+import { useStandView } from '~/composables/stand/useStandView'
+import { useOwnPart } from '~/composables/workbench/useOwnPart'
+import { useKeyboardsStore } from '~/stores/keyboards'
+import { useSettingsStore } from '~/stores/settings'
+import { describePass } from '~/utils/stand/describePass'
+import { barsFrom, howOftenFrom, stretchFrom } from '~/utils/stand/standLink'
+import { sentence } from '~/utils/ui/sentence'
 import { barAt, tempoAt } from '#core/music/arrangement'
-import { isSameStretch } from '#core/music/passage'
+import { isSameSpan } from '#core/music/passage'
 import { isCompound, isCountedFiner } from '#core/music/meter'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import { describeStretch } from '#core/words/places'
-import { placeAloneText } from '#core/words/stand'
+import { isolatedPassageText } from '#core/words/stand'
 import { reasonText } from '#core/words/coach'
 import { NOTHING_ALONG } from '#shared/utils/sound'
-import type { StandPart } from '~/composables/useStandPractice'
+import type { StandPart } from '~/composables/stand/useStandPractice'
 
 const props = defineProps<{ part: StandPart }>()
 const { arrangement } = props.part
@@ -77,7 +91,7 @@ const showKeys = ref(false)
 const isHelpOpen = ref(false)
 useHead({
   title: () =>
-    `${name.value}, ${howWords({ hands: hands.value, mode: mode.value, bpm: bpm.value, meter: meter.value })} · Half Step`,
+    `${name.value}, ${describePass({ hands: hands.value, mode: mode.value, bpm: bpm.value, meter: meter.value })} · Half Step`,
 })
 
 const { showsSong, isWhole, shownPassage, size, otherParts, fingers, isDrawn, notation, words } = useStandPage(
@@ -94,7 +108,7 @@ const marked = useMarkedBars({
   mark: next => choose({ stretch: next }),
 })
 const isOwn = computed(() => before.value !== undefined)
-const isPart = computed(() => coach.plan.value?.parts.some(part => isSameStretch(part, stretch.value)) ?? false)
+const isPart = computed(() => coach.plan.value?.parts.some(part => isSameSpan(part, stretch.value)) ?? false)
 const isChoosing = ref(howOften.value.until !== 'stopped' || query.bars !== undefined)
 watch(isLed, led => {
   if (led) isChoosing.value = false
@@ -188,7 +202,7 @@ const why = computed(() => {
 const isAlert = computed(() => ['no-keyboard', 'interrupted', 'elsewhere', 'silence'].includes(isExpected.value.kind))
 const aloneWords = computed(() =>
   alone.value
-    ? placeAloneText(
+    ? isolatedPassageText(
         alone.value,
         describeStretch(arrangement, alone.value.stretch),
         barAt(arrangement, alone.value.stretch.from).meter,
@@ -315,7 +329,7 @@ function playAlone() {
       :played="played"
       :is-own="isOwn"
       :is-part="isPart"
-      :is-hard="ownSpot !== undefined && isSameStretch(ownSpot, stretch)"
+      :is-hard="ownSpot !== undefined && isSameSpan(ownSpot, stretch)"
       :is-busy="isBusy"
       :returns-to="before ? describeStretch(arrangement, before.stretch) : ''"
       @choose="marked.mark"

@@ -1,12 +1,14 @@
 <script setup lang="ts">
+import { usePianoOutput } from '~/composables/keyboards/usePianoOutput'
 import type { Hands } from '#core/music/arrangement'
 import type { ClickChoice } from '#core/music/click'
-import { MOST_SECONDS } from '#core/audio/limits'
+import { MAX_SECONDS } from '#core/audio/limits'
 import type { Meter } from '#core/music/meter'
 import { metersOf, STYLES } from '#core/patterns/styles'
 import { dropOutText, octavesText, STYLE_NAMES } from '#core/words/sound'
-import { MOST_RECORDING_BYTES } from '~/composables/useOwnRecording'
-import { MIX, type MixChannel, type PlayAlong, type SoundSettings } from '#shared/utils/sound'
+import type { useOwnRecording } from '~/composables/stand/useOwnRecording';
+import { MAX_RECORDING_BYTES } from '~/composables/stand/useOwnRecording'
+import { MIX, type MixChannel, type PlayAlong, type SoundSettings, DUET_OCTAVES } from '#shared/utils/sound'
 
 /**
  * What plays along, how the click sounds, and how loud each of them is: the panel's inside, only loaded when it is
@@ -203,7 +205,7 @@ const dropIndex = computed(() =>
       <p v-if="fileState !== 'reading'" class="soft">
         {{
           fileState === 'none'
-            ? `Of the whole song, up to ${MOST_SECONDS / 60} minutes and ${MOST_RECORDING_BYTES / 1e6} MB. It stays in this browser.`
+            ? `Of the whole song, up to ${MAX_SECONDS / 60} minutes and ${MAX_RECORDING_BYTES / 1e6} MB. It stays in this browser.`
             : isKept
               ? 'It stays in this browser.'
               : 'This browser could not keep it: it is there until you leave the page.'

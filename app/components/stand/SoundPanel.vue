@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { useOwnRecording } from '~/composables/stand/useOwnRecording'
 import type { Hands } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
 import type { PlayAlong, SoundSettings } from '#shared/utils/sound'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Hands } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
-import type { PracticeMode } from '~/stand/states'
+import type { PracticeMode } from '~/utils/stand/states'
 
 /** What is changed most often while practising, in one row under the page. Tempos in quarter notes a minute. */
 defineProps<{

@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import type { PlaceAlone } from '#core/coach/place-alone'
+import { useFittingText } from '~/composables/notation/useFittingText'
+import { useWording } from '~/composables/ui/useWording'
+import type { IsolatedPassage } from '#core/coach/place-alone'
 import type { Replay } from '#core/sound/of-take'
-import type { EndedPass } from '~/composables/usePracticeLoop'
+import type { EndedPass } from '~/composables/stand/usePracticeLoop'
 
 /**
  * The one line under the music: what was heard, and what is expected now. Its room does not change with its words, so
@@ -22,7 +24,7 @@ const props = defineProps<{
   /** What is expected is said large: there is nothing else to say. */
   isAlert: boolean
   review: string
-  alone?: PlaceAlone
+  alone?: IsolatedPassage
   aloneWords: string
   /** The last pass can be heard again. */
   mayHear: boolean

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { StandLook } from '#shared/utils/settings'
 /** How the Stand looks: how large the notes are, and the staves that neither hand plays. */
 interface Choice {
   legend: string

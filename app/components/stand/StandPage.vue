@@ -1,14 +1,16 @@
 <script setup lang="ts">
+import { useNotationLayout } from '~/composables/notation/useNotationLayout'
+import { usePageTurn } from '~/composables/stand/usePageTurn'
 import type { Arrangement } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import type { LiveMark } from '#core/ear/live'
 import type { Drawn, Fingers } from '#core/formats/musicxml/excerpt'
 import type { NotationSize } from '#core/music/page'
-import type { ExpectedNote, Passage, Stretch } from '#core/music/passage'
+import type { ExpectedNote, Passage, ScoreSpan } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
 import { rowAt } from '#core/music/rows'
 import { describeStretch } from '#core/words/places'
-import { lanePx, ROW_TOP_PX } from '~/utils/lanes'
+import { lanePx, ROW_TOP_PX } from '~/utils/notation/lanes'
 
 /**
  * The notation of a passage in rows, as large as the room allows; what does not fit is turned to while it is played, or
@@ -37,10 +39,10 @@ const props = defineProps<{
   assessment?: Assessment
   toleranceMs: number
   /** Bars that the player has marked, and whether some may be marked now. */
-  marked?: Stretch
+  marked?: ScoreSpan
   mayMark: boolean
 }>()
-const emit = defineEmits<{ mark: [stretch: Stretch]; drawn: [] }>()
+const emit = defineEmits<{ mark: [stretch: ScoreSpan]; drawn: [] }>()
 
 const page = useTemplateRef<HTMLElement>('page')
 /** A lane for each hand that plays here. */
@@ -72,7 +74,7 @@ const notesOf = computed(() => {
   const found = rows.value.map((): number[] => [])
   props.expected.forEach((note, index) => {
     const row = props.isWhole
-      ? rowAt(rows.value, note.momentMs)
+      ? rowAt(rows.value, note.eventMs)
       : rows.value.findIndex(one => one.firstBar <= note.barIndex && note.barIndex <= one.lastBar)
     found[row]?.push(index)
   })

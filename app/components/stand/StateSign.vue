@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import type { Arrangement } from '#core/music/arrangement'
 import type { Click } from '#core/music/loop'
-import type { Stretch } from '#core/music/passage'
-import type { StandState } from '~/stand/states'
+import type { ScoreSpan } from '#core/music/passage'
+import type { StandState } from '~/utils/stand/states'
 
 /** What the Stand is at, as a shape and a word that can be told apart from a metre. */
-const props = defineProps<{ state: StandState; beat?: Click; arrangement: Arrangement; stretch: Stretch }>()
+const props = defineProps<{ state: StandState; beat?: Click; arrangement: Arrangement; stretch: ScoreSpan }>()
 const SIGNS = {
   resting: 'i-lucide-square',
   starting: 'i-lucide-hourglass',

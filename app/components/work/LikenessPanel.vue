@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { useWording } from '~/composables/ui/useWording'
 import type { Hand } from '#core/music/arrangement'
 import type { Likeness } from '#core/parts/likeness'
 import { sectionRuns } from '#core/parts/edit'
 import { likenessText } from '#core/words/likeness'
-import type { WorkPart } from '~/composables/useWorkbench'
+import type { WorkPart } from '~/composables/workbench/useWorkbench'
 
 /** What each hand of the part has to do with the parts before, and what the player says instead. */
 const props = defineProps<{

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useKeyboardsStore } from '~/stores/keyboards'
 import type { Change } from '#core/edit/change'
 import { keyEvent } from '#core/ear/take'
 import { barAt, positionIn, type Arrangement, type Hand, type Note } from '#core/music/arrangement'

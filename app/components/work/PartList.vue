@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Arrangement } from '#core/music/arrangement'
-import type { Stretch } from '#core/music/passage'
+import type { ScoreSpan } from '#core/music/passage'
 import { describeStretch } from '#core/words/places'
 import { goneText } from '#core/words/parts'
 import {
@@ -17,19 +17,19 @@ import {
   type PartDraft,
 } from '#core/parts/edit'
 import { proposeParts } from '#core/parts/propose'
-import type { WorkPart } from '~/composables/useWorkbench'
+import type { WorkPart } from '~/composables/workbench/useWorkbench'
 
 /**
  * The sections and the parts in them, in their order: chosen, named, moved, cut, merged, proposed anew. `selected`: the
  * bars of the notes that are chosen.
  */
-const props = defineProps<{ arrangement: Arrangement; parts: readonly WorkPart[]; selected?: Stretch }>()
+const props = defineProps<{ arrangement: Arrangement; parts: readonly WorkPart[]; selected?: ScoreSpan }>()
 const emit = defineEmits<{ change: [parts: PartDraft[]] }>()
 const chosen = defineModel<number>('chosen', { required: true })
 const bars = ref(4)
 
 /** More parts than this are shown by section, the others folded away. */
-const MOST_OPEN = 12
+const MAX_OPEN = 12
 const runs = computed(() =>
   sectionRuns(props.parts).map(run => ({
     ...run,
@@ -46,7 +46,7 @@ const isOpen = (run: number) =>
   !hasSections.value ||
   run === chosenRun.value ||
   opened.value.has(run) ||
-  (props.parts.length <= MOST_OPEN && !folded.value.has(run))
+  (props.parts.length <= MAX_OPEN && !folded.value.has(run))
 
 function toggle(run: number) {
   const isFoldedNow = !isOpen(run)

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { usePhraseRecorder } from '~/composables/sound/usePhraseRecorder'
 import type { Take } from '#core/ear/take'
 import type { Hand } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'

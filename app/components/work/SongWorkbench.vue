@@ -1,15 +1,21 @@
 <script setup lang="ts">
+import { useRelearnBars } from '~/composables/coach/useRelearnBars'
+import { useListening } from '~/composables/sound/useListening'
+import { useSound } from '~/composables/sound/useSound'
+import { useFingers } from '~/composables/workbench/useFingers'
+import { useWorkbench } from '~/composables/workbench/useWorkbench'
+import { useSettingsStore } from '~/stores/settings'
 import { chordsOfPart } from '#core/hands/part-chords'
 import { ScoreDocument } from '#core/formats/musicxml/document'
 import { otherFingers } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
 import { barAt, handsIn, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
-import { stretchPassage, wholePassage, type Stretch } from '#core/music/passage'
+import { spanPassage, wholePassage, type ScoreSpan } from '#core/music/passage'
 import { add, compare, ZERO, type Quarters } from '#core/music/quarters'
 import { beatNear, moveEdge } from '#core/parts/edit'
 import { formOf, likenessOf, newMaterialShare, saidLikeness } from '#core/parts/likeness'
-import { performPassage } from '#core/sound/of-score'
-import type { WorkSong } from '~/composables/useWorkbench'
+import { renderPassage } from '#core/sound/of-score'
+import type { WorkSong } from '~/composables/workbench/useWorkbench'
 
 const props = defineProps<{ song: WorkSong }>()
 const settings = useSettingsStore()
@@ -23,7 +29,7 @@ useTimeoutFn(() => {
   isThere.value = true
 }, 0)
 const { arrangement, parts, problem, isSaved, saving, canUndo, canRedo } = work
-const again = useToShowAgain(props.song.id, work)
+const again = useRelearnBars(props.song.id, work)
 const route = useRoute()
 
 const chosenPart = ref(
@@ -70,7 +76,7 @@ const fingers = computed(
     ),
 )
 /** The bars of the chosen notes. */
-const selected = computed((): Stretch | undefined => {
+const selected = computed((): ScoreSpan | undefined => {
   const bars = inside.value
     .filter(note => chosen.value.includes(note.id))
     .map(note => arrangement.value.bars[note.barIndex]!)
@@ -125,9 +131,9 @@ function listen() {
   }
   const passage = listenWhole.value
     ? wholePassage(arrangement.value, listenHands.value)
-    : stretchPassage(part.value.from, part.value.to, listenHands.value)
+    : spanPassage(part.value.from, part.value.to, listenHands.value)
   void listening.play(
-    performPassage(
+    renderPassage(
       arrangement.value,
       passage,
       { hands: handsIn(listenHands.value) },

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { ARROW_STEPS, nearestPlace, systemFrames } from '~/utils/notation/systems'
 import type { Arrangement, Hand } from '#core/music/arrangement'
 import { barAt } from '#core/music/arrangement'
 import type { ScoreDocument } from '#core/formats/musicxml/document'
 import type { Coincidence } from '#core/hands/together'
 import { beatLength } from '#core/music/meter'
-import type { Stretch } from '#core/music/passage'
+import type { ScoreSpan } from '#core/music/passage'
 import { describeStretch } from '#core/words/places'
 import { add, compare, multiply, quarters, subtract, toDecimal, type Quarters } from '#core/music/quarters'
 import { median } from 'simple-statistics'
@@ -14,7 +15,7 @@ const props = defineProps<{
   arrangement: Arrangement
   /** As it is saved: corrections are drawn into it. Nothing is drawn without it. */
   document?: ScoreDocument
-  stretch: Stretch
+  stretch: ScoreSpan
   name: string
   /** Digits over and under the notes, by note id; `kept` ones are written in the score, the others suggested. */
   fingers: ReadonlyMap<string, { finger: number; kept: boolean }>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { sentence } from '~/utils/ui/sentence'
+import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
 import { leastEvenText } from '#core/words/patterns'
 
 useHead({ title: 'Drills · Half Step' })
@@ -10,7 +12,7 @@ const TABS = [
 ] as const
 const route = useRoute()
 const { data: drills, error } = await useFetch('/api/drills', { key: 'drills', deep: false })
-awayPage(error)
+throwIfUnavailable(error)
 const tab = ref<(typeof TABS)[number]['value']>(
   TABS.find(one => one.value === route.query.tab)?.value ?? (drills.value?.length ? 'yours' : 'ready'),
 )

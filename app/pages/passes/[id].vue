@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import { useOutboxStore } from '~/stores/outbox'
+import { messageOf } from '~/utils/ui/messageOf'
+import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
 const route = useRoute()
 const {
   data: review,
   error,
   refresh,
 } = await useFetch(`/api/passes/${String(route.params.id)}/review`, { deep: false })
-awayPage(error)
+throwIfUnavailable(error)
 useHead({ title: () => `${review.value ? `${review.value.song.title}: review` : 'Review'} · Half Step` })
 
 /** A pass just played may still be on its way to the server. */

@@ -1,4 +1,9 @@
 <script setup lang="ts">
+import type { Token } from '~/composables/ui/usePlot'
+import { useDates } from '~/composables/ui/useDates'
+import { useWording } from '~/composables/ui/useWording'
+import { describePass } from '~/utils/stand/describePass'
+import { messageOf } from '~/utils/ui/messageOf'
 import type { Finding } from '#core/ear/finding'
 import { barAt } from '#core/music/arrangement'
 import { passName } from '#core/words/passes'
@@ -82,7 +87,7 @@ const figure = computed(() => {
                 <NuxtLink :to="`/passes/${pass.id}`"
                   >{{ passName(pass) }},
                   {{
-                    howWords({
+                    describePass({
                       hands: pass.hands,
                       mode: pass.mode === 'own-time' ? 'own-time' : 'steady',
                       bpm: pass.bpm,

@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import { useSettingsStore } from '~/stores/settings'
+import { messageOf } from '~/utils/ui/messageOf'
+import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
 const route = useRoute()
 const { data: song, error } = await useFetch(`/api/songs/${String(route.params.id)}/work`, { deep: false })
-awayPage(error)
+throwIfUnavailable(error)
 await useSettingsStore().load()
 useHead({ title: () => `${song.value?.title ?? 'Song'} on paper · Half Step` })
 </script>

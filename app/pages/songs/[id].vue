@@ -1,4 +1,12 @@
 <script setup lang="ts">
+import { useArchive } from '~/composables/account/useArchive'
+import { useHearPart } from '~/composables/sound/useHearPart'
+import { usePreparedPart } from '~/composables/stand/usePreparedPart'
+import { originText } from '~/utils/songs/originText'
+import { describePass } from '~/utils/stand/describePass'
+import { askedLink } from '~/utils/stand/standLink'
+import { messageOf } from '~/utils/ui/messageOf'
+import { sentence } from '~/utils/ui/sentence'
 import { PRACTICE_ROLES, type PracticeRole } from '#core/coach/session'
 import { handPatternNamed } from '#core/patterns/hand-patterns'
 import { signatureText } from '#core/words/note-names'
@@ -213,7 +221,7 @@ function rename() {
       />
       <div class="now">
         <p v-if="next">
-          <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ howWords(next) }}.</b>
+          <b>Next: {{ placedUnitText(next, next.isSpot ? next.place : undefined) }}, {{ describePass(next) }}.</b>
           {{ sentence(reasonText(next.because, next.meter)) }}
         </p>
         <p v-else>

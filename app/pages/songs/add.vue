@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import { useArchive } from '~/composables/account/useArchive'
+import { useRecordedPhrase } from '~/composables/keyboards/useRecordedPhrase'
+import { useSongReader } from '~/composables/songs/useSongReader'
+import { messageOf } from '~/utils/ui/messageOf'
 import { LIMITS } from '#core/music/limits'
 import type { SongChoices } from '#core/formats/read-score'
 import { withHandsSwapped } from '#core/formats/roles'
@@ -37,7 +41,7 @@ const reader = useSongReader()
 
 /** What was played by the way comes as a file. */
 onMounted(() => {
-  const played = usePlayedIn()
+  const played = useRecordedPhrase()
   if (route.query.from === 'played' && played.value) {
     void begin(played.value)
     isPlayed.value = true

@@ -1,13 +1,16 @@
 <script setup lang="ts">
+import { useDates } from '~/composables/ui/useDates'
+import { MAX_UNSORTED, SONG_FILTERS, SONG_ORDERS, songsShown } from '~/utils/songs/songsShown'
+import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
 import { plural } from '#core/words/amounts'
 import { CARE } from '#core/words/coach'
-import type { SongFilter, SongOrder } from '~/utils/songsShown'
+import type { SongFilter, SongOrder } from '~/utils/songs/songsShown'
 
 useHead({ title: 'Songs · Half Step' })
 const { data: songs, error, refresh } = await useFetch('/api/songs')
 const { data: archived, refresh: refreshArchived } = await useFetch('/api/songs', { query: { archived: true } })
 const { data: deleted, refresh: refreshDeleted } = await useFetch('/api/deleted-songs')
-awayPage(error)
+throwIfUnavailable(error)
 const dates = useDates()
 
 const wanted = ref('')
@@ -16,7 +19,7 @@ const filter = ref<SongFilter>('all')
 const shown = computed(() =>
   songsShown(songs.value ?? [], { wanted: wanted.value, order: order.value, filter: filter.value }),
 )
-const isMany = computed(() => (songs.value?.length ?? 0) > MOST_UNSORTED)
+const isMany = computed(() => (songs.value?.length ?? 0) > MAX_UNSORTED)
 
 async function restore(id: string) {
   await $fetch(`/api/songs/${id}`, { method: 'PATCH', body: { archived: false } })

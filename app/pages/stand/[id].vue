@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { preparedPart } from '~/composables/stand/usePreparedPart'
+import { messageOf } from '~/utils/ui/messageOf'
 definePageMeta({ layout: 'stand' })
 const route = useRoute()
 const id = String(route.params.id)

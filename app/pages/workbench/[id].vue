@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { messageOf } from '~/utils/ui/messageOf'
+import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
 const route = useRoute()
 const { data: song, error } = await useFetch(`/api/songs/${String(route.params.id)}/work`, { deep: false })
-awayPage(error)
+throwIfUnavailable(error)
 useHead({ title: () => `Workbench · ${song.value?.title ?? 'Song'} · Half Step` })
 </script>
 

@@ -8,22 +8,22 @@ import { hopeless, routeFindings } from './route'
 import { dynamicsFindings, pedalFindings, touchFindings } from './sound'
 import { tempoFindings } from './tempo'
 import { hesitationFindings, rhythmFindings, straysFinding, swingFindings, timingFindings } from './time'
-import type { Weighed } from './weighed'
+import type { WeightedFinding } from './weighed'
 
-/** With less than this share of the notes right, what is missing is told, not what is uneven. */
+/** With a smaller share of right notes than this, missing notes are reported rather than unevenness. */
 const ENOUGH_TO_JUDGE = 0.5
 
-/** What was found in a pass, what helps most first; and the large faults, by kind, that a clean pass may have. */
+/** The findings of a pass, most helpful first, and the large faults, by kind, that a clean pass may have. */
 export interface Found {
   findings: Finding[]
   cleanBut: FindingKind[]
 }
 
 /**
- * What was found in a pass, what helps most first. Wrong, missed and extra notes share one place at the top, so that a
- * player with many of them also hears the first thing about time, touch or hands; then of each kind its weightiest,
- * then the rest. A pass in which nothing is found of notes, time or hands is clean: it says so first, and then what
- * could still be better.
+ * The findings of a pass, most helpful first. Wrong, missed and extra notes share one place at the top, so that a
+ * player with many of them also hears the first thing about time, touch or hands; then the weightiest of each kind,
+ * then the rest. A pass without findings about notes, time or hands is clean: that comes first, followed by what could
+ * still be better.
  */
 export function findingsOf(heard: Heard, measured: Measured): Found {
   const nothing = hopeless(heard)
@@ -35,7 +35,7 @@ export function findingsOf(heard: Heard, measured: Measured): Found {
   const { timing, hesitations, divisions, chords, behind, pull, touches, dynamics, pedal } = measured
   const habits = habitFindings(heard)
   const tempo = tempoFindings(heard)
-  const weighed: Weighed[] = [
+  const weighed: WeightedFinding[] = [
     ...habits.weighed,
     ...noteFindings(heard, habits.told),
     ...extraFindings(heard, habits.toldExtras),
@@ -65,23 +65,23 @@ export function findingsOf(heard: Heard, measured: Measured): Found {
   return { findings: isClean ? [{ kind: 'clean' }, ...findings] : findings, cleanBut }
 }
 
-/** Whether something already says why notes are out of time. */
-const isSaid = (weighed: readonly Weighed[]): boolean =>
+/** Whether a finding already explains why notes are out of time. */
+const isSaid = (weighed: readonly WeightedFinding[]): boolean =>
   weighed.some(({ finding }) => ['time', 'hands'].includes(domainOf(finding)))
 
 /**
- * One note that sticks out is a slip; everything else of touch, swing, dynamics and pedal is only found where it is a
- * habit.
+ * A single note that sticks out is a slip; other faults of touch, swing, dynamics and pedal are reported only as
+ * habits.
  */
 const isLarge = (finding: Finding): boolean => comesLater(finding) && !(finding.kind === 'accent' && finding.sticksOut)
 
 const NOTE_KINDS: readonly FindingKind[] = ['wrong-note', 'missed-note', 'octave', 'extra-note']
-/** Below this weight a finding need not be heard beside the notes. */
+/** Below this weight a finding is not worth a place beside the notes. */
 const WORTH_SAYING = 5
 
-function inOrder(weighed: readonly Weighed[]): Finding[] {
+function inOrder(weighed: readonly WeightedFinding[]): Finding[] {
   const sorted = [...weighed].sort((a, b) => b.weight - a.weight)
-  const isNote = ({ finding }: Weighed) => NOTE_KINDS.includes(finding.kind)
+  const isNote = ({ finding }: WeightedFinding) => NOTE_KINDS.includes(finding.kind)
   const top = [sorted.find(isNote), sorted.find(one => !isNote(one) && one.weight >= WORTH_SAYING)]
     .filter(one => one !== undefined)
     .sort((a, b) => b.weight - a.weight)

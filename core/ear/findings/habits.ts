@@ -5,29 +5,29 @@ import type { Timing } from '../measures/timing'
 import { robustMean, robustSpread } from '../statistics'
 import { struckName } from './notes'
 import { isDisplaced } from './route'
-import { atPlaces, barsOf, weigh, type Weighed } from './weighed'
+import { atPlaces, barNumbersOf, weigh, type WeightedFinding } from './weighed'
 
 /**
- * The same fault in so many places, and at so large a share of the places where it could be, is a habit (own choice; a
+ * The same fault in this many places, and in this share of the places where it could occur, is a habit (own choice; a
  * teacher says it once).
  */
 const HABIT_PLACES = 3
 const HABIT_SHARE = 0.6
-/** A hand lies elsewhere when so many notes in a row, over several moments, are off by the same. */
+/** A hand is displaced when this many consecutive notes, over several events, are off by the same amount. */
 const DISPLACED_NOTES = 3
 const DISPLACED_OCTAVE_MOMENTS = 3
 
-/** Faults of notes that are one habit, and which notes and which extra strokes they speak of, by index. */
+/** Note errors that are one habit, with the notes and extra strokes they account for, by index. */
 export function habitFindings(heard: Heard): {
-  weighed: Weighed[]
+  weighed: WeightedFinding[]
   told: ReadonlySet<number>
   toldExtras: ReadonlySet<number>
 } {
   const told = new Set<number>()
   const toldExtras = new Set<number>()
-  const weighed: Weighed[] = []
+  const weighed: WeightedFinding[] = []
   const wrong = () => heard.notes.filter(note => note.outcome === 'wrong' && !told.has(note.index))
-  const tell = (notes: readonly HeardNote[], one?: Weighed) => {
+  const tell = (notes: readonly HeardNote[], one?: WeightedFinding) => {
     for (const note of notes) told.add(note.index)
     if (one) weighed.push(one)
   }
@@ -39,7 +39,7 @@ export function habitFindings(heard: Heard): {
   return { weighed, told, toldExtras }
 }
 
-type Tell = (notes: readonly HeardNote[], weighed?: Weighed) => void
+type Tell = (notes: readonly HeardNote[], weighed?: WeightedFinding) => void
 
 function displacedWhole({ notes, alignment }: Heard, tell: Tell): void {
   const { displaced } = alignment
@@ -51,7 +51,7 @@ function displacedWhole({ notes, alignment }: Heard, tell: Tell): void {
     finding: {
       kind: 'hand-displaced',
       ...atPlaces(own),
-      ...barsOf(own),
+      ...barNumbersOf(own),
       halfSteps: displaced.halfSteps,
       keys: off(own[0]!, whiteKey),
       whole: true,
@@ -59,7 +59,7 @@ function displacedWhole({ notes, alignment }: Heard, tell: Tell): void {
   })
 }
 
-/** A way to count keys: each, or the white ones, where a black key counts as the white one below it. */
+/** How keys are counted: every key, or white keys, where a black key counts as the white one below it. */
 type Counting = (pitch: number) => number
 interface Shift {
   by: Counting
@@ -70,16 +70,16 @@ const WHITE = [0, 0, 1, 1, 2, 3, 3, 4, 4, 5, 5, 6]
 const halfSteps: Counting = pitch => pitch
 const whiteKey: Counting = pitch => 7 * Math.floor(pitch / 12) + WHITE[pitch % 12]!
 
-/** How far the struck key lies from its note. */
+/** Distance of the struck key from its note. */
 const off = ({ written, stroke }: HeardNote, by: Counting): number => by(stroke!.pitch) - by(written.pitch)
 
-/** How the hand may lie where these were struck: half steps first. */
+/** The displacements these notes suggest, in half steps first. */
 const shiftsOf = (notes: readonly HeardNote[]): Shift[] =>
   [halfSteps, whiteKey].flatMap(by =>
     [...new Set(notes.map(note => off(note, by)))].filter(one => one !== 0).map(one => ({ by, off: one })),
   )
 
-/** How many of the notes of a moment were struck where the hand lies, whichever of them each stroke was taken for. */
+/** How many of an event's notes were struck at the displacement, whichever note each stroke was paired with. */
 function fitsShift(notes: readonly HeardNote[], by: Counting, shift: number): number {
   const struck = notes.map(note => by(note.stroke!.pitch))
   return notes.filter(({ written }) => {
@@ -101,15 +101,12 @@ function shiftIn(notes: readonly HeardNote[]): { halfSteps: number; keys: number
   }
 }
 
-/** Beside a displaced stretch so many moments belong to it. */
+/** Events at each edge that belong to a displaced passage. */
 const EDGE_MOMENTS = 2
-/**
- * So many notes that do not fit may lie between two stretches of one displacement: a key that happens to be right, a
- * slip.
- */
+/** Notes between two passages of one displacement that may not fit: a key that happens to be right, a slip. */
 const BETWEEN_STRETCHES = 3
 
-/** Stretches in which a hand lies the same number of half steps, or of white keys, from where it is written. */
+/** Passages in which a hand lies the same number of half steps, or of white keys, from where it is written. */
 function displacedStretches(
   heard: Heard,
   hand: Hand,
@@ -121,7 +118,7 @@ function displacedStretches(
   const own = [
     ...group(
       heard.notes.filter(note => note.written.hand === hand && note.outcome !== 'missed' && !note.written.grace),
-      note => note.moment,
+      note => note.event,
     ),
   ]
     .sort(([a], [b]) => a - b)
@@ -147,13 +144,13 @@ function displacedStretches(
       .sort((a, b) => b.fitting - a.fitting)
     if (!run) continue
     const isChromatic = run.by === halfSteps
-    const notes = own.slice(from, run.last + 1).flatMap(moment => moment.notes.filter(isFree))
-    const moments = new Set(notes.map(note => note.moment)).size
+    const notes = own.slice(from, run.last + 1).flatMap(event => event.notes.filter(isFree))
+    const events = new Set(notes.map(note => note.event)).size
     const isOctave = isChromatic && run.off % 12 === 0
     const isEnough = isOctave
-      ? moments >= DISPLACED_OCTAVE_MOMENTS
-      : run.fitting >= (isChromatic ? DISPLACED_NOTES : DISPLACED_NOTES + 1) && moments >= 2
-    // Most of what lies between must be displaced too: a habit of one key is none of the hand.
+      ? events >= DISPLACED_OCTAVE_MOMENTS
+      : run.fitting >= (isChromatic ? DISPLACED_NOTES : DISPLACED_NOTES + 1) && events >= 2
+    // Most notes in between must be displaced too: a habit of one key is not a displaced hand.
     if (!isEnough || run.fitting < 0.7 * sizeOf(from, run.last)) continue
     const before = stretches.at(-1)
     if (
@@ -161,22 +158,22 @@ function displacedStretches(
       sizeOf(before.last + 1, from - 1) < 2 * BETWEEN_STRETCHES &&
       Math.sign(before.off) === Math.sign(run.off)
     ) {
-      before.notes.push(...own.slice(before.last + 1, from).flatMap(moment => moment.notes.filter(isFree)), ...notes)
+      before.notes.push(...own.slice(before.last + 1, from).flatMap(event => event.notes.filter(isFree)), ...notes)
       before.last = run.last
     } else stretches.push({ notes, off: run.off, last: run.last })
     from = run.last
   }
   for (const { notes, off } of stretches) {
     const [first, last] = [notes[0]!, notes.at(-1)!]
-    // What else is wrong or missing there and right beside it, and the keys struck for nothing, belong to it: the hand
-    // lay among keys that are not its own, and took some of the other's.
-    const there = notesBetween(heard, first.moment - EDGE_MOMENTS, last.moment + EDGE_MOMENTS)
+    // Other errors and extra keys inside and right beside the passage belong to it: the hand lay on other keys and took
+    // some of the other's.
+    const there = notesBetween(heard, first.event - EDGE_MOMENTS, last.event + EDGE_MOMENTS)
     const missing = there.filter(note => note.outcome === 'missed')
     tell(there.filter(isFree))
     tell(missing)
     tell(notes, {
       weight: 12 + Math.min(8, notes.length / 2),
-      finding: { kind: 'hand-displaced', ...atPlaces(notes), ...barsOf(notes), ...shiftIn(notes), whole: false },
+      finding: { kind: 'hand-displaced', ...atPlaces(notes), ...barNumbersOf(notes), ...shiftIn(notes), whole: false },
     })
     const [fromMs, toMs] = [first.dueMs - heard.beatMs, last.dueMs + heard.beatMs]
     const { extras } = heard.alignment
@@ -201,11 +198,11 @@ function displacedStretches(
   }
 }
 
-/** The written notes of some moments, in order. */
-const notesBetween = ({ notes, alignment: { moments } }: Heard, first: number, last: number): HeardNote[] =>
-  moments
+/** The written notes of some events, in order. */
+const notesBetween = ({ notes, alignment: { events } }: Heard, first: number, last: number): HeardNote[] =>
+  events
     .slice(Math.max(0, first), last + 1)
-    .flatMap(moment => moment.notes.map(note => notes[note]!))
+    .flatMap(event => event.notes.map(note => notes[note]!))
     .sort((a, b) => a.index - b.index)
 
 const SHARPS = ['F', 'C', 'G', 'D', 'A', 'E', 'B']
@@ -251,9 +248,9 @@ function signatureForgotten(heard: Heard, wrong: readonly HeardNote[], tell: Tel
 /** A chord that is taken in another inversion wherever it comes. */
 function inversions(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
   const free = new Set(wrong.map(note => note.index))
-  if (new Set(wrong.map(note => note.moment)).size < HABIT_PLACES) return
-  const chords = heard.alignment.moments
-    .filter(moment => moment.notes.length >= 3)
+  if (new Set(wrong.map(note => note.event)).size < HABIT_PLACES) return
+  const chords = heard.alignment.events
+    .filter(event => event.notes.length >= 3)
     .flatMap(({ notes }) =>
       (['right', 'left'] as const)
         .map(hand =>
@@ -325,19 +322,19 @@ function sameKeys(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void {
 }
 
 /**
- * A finger or a key that comes late: so many notes, at most half of the hand's, later than the rest by this much and by
- * so many times the uncertainty.
+ * A finger or key that comes late: at least this many notes, at most half of the hand's, later than the rest by this
+ * much and by this multiple of the uncertainty.
  */
 const LATE_NOTES = 6
 const LATE_MS = 30
 const LATE_CERTAIN = 5
-/** Fingers are spoken of where so much of the hand's notes has one written. */
+/** Fingers are named only where this share of the hand's notes has one written. */
 const FINGERED_SHARE = 0.6
 
 /** One finger that always comes late; where no fingers are written, one key. */
-export function lateHabit({ ear }: Heard, { residuals, onTimeMs }: Timing): Weighed[] {
+export function lateHabit({ ear }: Heard, { residuals, onTimeMs }: Timing): WeightedFinding[] {
   const leastMs = Math.max(LATE_MS, ear.tolerances.offsetShare * onTimeMs)
-  return (['right', 'left'] as const).flatMap((hand): Weighed[] => {
+  return (['right', 'left'] as const).flatMap((hand): WeightedFinding[] => {
     const own = residuals.filter(({ note }) => note.written.hand === hand)
     const fingered = own.filter(({ note }) => note.written.finger !== undefined)
     const byFinger = fingered.length >= FINGERED_SHARE * own.length
@@ -349,8 +346,7 @@ export function lateHabit({ ear }: Heard, { residuals, onTimeMs }: Timing): Weig
     for (const late of groups.values()) {
       if (late.length < LATE_NOTES || 2 * late.length > own.length) continue
       const lateMs = late.map(one => one.ms)
-      // Of half the notes at most, the rest lies no farther from what is usual than these do: most need not be looked
-      // at closely.
+      // The rest cannot lie farther from the usual than this group: most groups need no closer look.
       if (robustMean(lateMs) - usualMs < 0.4 * leastMs) continue
       const isLate = new Set(late)
       const restMs = own.flatMap(one => (isLate.has(one) ? [] : [one.ms]))

@@ -3,17 +3,17 @@ import type { Pull } from '../measures/pull'
 import type { leftBehind } from '../measures/timing'
 import type { ChordHeard } from '../measures/together'
 import { median } from '../statistics'
-import { atPlaces, weigh, type Weighed } from './weighed'
+import { atPlaces, weigh, type WeightedFinding } from './weighed'
 
 /**
- * So many of the chords may fall apart a little, as any hand's do now and then; one this many times the tolerance apart
- * is told all the same.
+ * Up to this share of the chords may be spread a little; one wider than this multiple of the tolerance is reported
+ * anyway.
  */
 const APART_SHARE = 0.1
 const FAR_APART = 2.2
 
-/** The widest chord, when more chords than a clean pass may have were not struck together. */
-export function spreadFinding({ ear: { tolerances } }: Heard, chords: readonly ChordHeard[]): Weighed[] {
+/** The widest chord, when more chords were spread than a clean pass may have. */
+export function spreadFinding({ ear: { tolerances } }: Heard, chords: readonly ChordHeard[]): WeightedFinding[] {
   const wide = chords.filter(chord => chord.spreadMs > tolerances.chordSpreadMs).sort((a, b) => b.spreadMs - a.spreadMs)
   const [widest] = wide
   const allowed = Math.max(1, Math.ceil(APART_SHARE * chords.length))
@@ -35,7 +35,10 @@ export function spreadFinding({ ear: { tolerances } }: Heard, chords: readonly C
 }
 
 /** How far one hand lies behind the other where they should fall together. */
-export function handsFinding({ ear, beatMs, alignment }: Heard, behind: ReturnType<typeof leftBehind>): Weighed[] {
+export function handsFinding(
+  { ear, beatMs, alignment }: Heard,
+  behind: ReturnType<typeof leftBehind>,
+): WeightedFinding[] {
   const lagMs =
     alignment.loose && Math.abs(alignment.loose.lagMs) > 0.4 * beatMs
       ? alignment.loose.lagMs * (alignment.loose.hand === 'left' ? 1 : -1)
@@ -53,7 +56,7 @@ export function handsFinding({ ear, beatMs, alignment }: Heard, behind: ReturnTy
 }
 
 /** The hand that the other one pulls off its own grid, where they do not divide into each other. */
-export function pulledFinding({ ear: { tolerances } }: Heard, pull: Pull | undefined): Weighed[] {
+export function pulledFinding({ ear: { tolerances } }: Heard, pull: Pull | undefined): WeightedFinding[] {
   if (!pull || pull.ms <= tolerances.handsApartMs) return []
   return [
     {

@@ -2,13 +2,13 @@ import { bisector } from 'd3-array'
 import { spellInKey } from '../../music/pitch'
 import type { Heard, HeardNote } from '../heard'
 import { passedOver } from './route'
-import { atPlaces, type Weighed } from './weighed'
+import { atPlaces, type WeightedFinding } from './weighed'
 
 /**
- * Wrong, missed and octave-displaced notes, gathered by bar and hand: a place to work on, not a list of slips. `told`:
- * notes that a habit already speaks of, by index.
+ * Wrong, missed and octave-displaced notes, gathered by bar and hand: a place to work on rather than a list of slips.
+ * `told`: notes already covered by a habit, by index.
  */
-export function noteFindings(heard: Heard, told: ReadonlySet<number>): Weighed[] {
+export function noteFindings(heard: Heard, told: ReadonlySet<number>): WeightedFinding[] {
   const past = passedOver(heard)
   const faulty = heard.notes.filter(
     note =>
@@ -42,7 +42,7 @@ function byPlace(notes: readonly HeardNote[]): HeardNote[][] {
   return [...places.values()]
 }
 
-function wrongFinding(heard: Heard, group: readonly HeardNote[]): Weighed {
+function wrongFinding(heard: Heard, group: readonly HeardNote[]): WeightedFinding {
   const { written, stroke } = group[0]!
   return {
     weight: 10 + Math.min(6, 1.5 * (group.length - 1)),
@@ -55,7 +55,7 @@ function wrongFinding(heard: Heard, group: readonly HeardNote[]): Weighed {
   }
 }
 
-function octaveFinding(group: readonly HeardNote[]): Weighed {
+function octaveFinding(group: readonly HeardNote[]): WeightedFinding {
   const { written, stroke } = group[0]!
   return {
     weight: 9 + Math.min(4, group.length - 1),
@@ -63,7 +63,7 @@ function octaveFinding(group: readonly HeardNote[]): Weighed {
   }
 }
 
-function missedFinding(group: readonly HeardNote[]): Weighed {
+function missedFinding(group: readonly HeardNote[]): WeightedFinding {
   const main = group.filter(note => !note.written.grace)
   return {
     weight: (main.length > 0 ? 9 : 3) + Math.min(6, 1.5 * (group.length - 1)),
@@ -76,8 +76,8 @@ function missedFinding(group: readonly HeardNote[]): Weighed {
   }
 }
 
-/** Keys struck for nothing, by bar, but for those that a habit speaks of; and notes struck again under their ties. */
-export function extraFindings(heard: Heard, told: ReadonlySet<number>): Weighed[] {
+/** Extra keys by bar, except those a habit covers; and notes struck again under their ties. */
+export function extraFindings(heard: Heard, told: ReadonlySet<number>): WeightedFinding[] {
   const { alignment, take, notes } = heard
   const inTime = notes.filter(note => !note.written.grace).sort((a, b) => a.dueMs - b.dueMs)
   const groups = new Map<string, { near: HeardNote[]; pitch: number }>()
@@ -96,7 +96,7 @@ export function extraFindings(heard: Heard, told: ReadonlySet<number>): Weighed[
     if (group) group.near.push(near)
     else groups.set(key, { near: [near], pitch })
   }
-  const found = [...groups.values()].map(({ near, pitch }): Weighed => ({
+  const found = [...groups.values()].map(({ near, pitch }): WeightedFinding => ({
     weight: 6 + Math.min(4, near.length - 1),
     finding: { kind: 'extra-note', ...atPlaces(near), struck: struckName(heard, pitch, near[0]!.written.barIndex) },
   }))

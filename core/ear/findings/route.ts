@@ -1,18 +1,18 @@
 import type { Heard, HeardNote } from '../heard'
-import { atPlaces, barsOf, type Weighed } from './weighed'
+import { atPlaces, barNumbersOf, type WeightedFinding } from './weighed'
 
 /**
- * A take of which less than this share of notes and strokes fits is of something else (own choice; takes of other demo
- * songs reach a quarter).
+ * Below this share of matching notes and strokes the take is of other music (own choice; takes of other demo songs
+ * reach a quarter).
  */
 const STRANGE_SHARE = 0.4
 const STRANGE_STROKES = 8
-/** So much left unplayed at the end is a stop, not missed notes. */
+/** With this share unplayed at the end, the player stopped; those notes are not missed. */
 const STOPPED_SHARE = 0.2
 const STOPPED_NOTES = 4
 
-/** Nothing was played, or something else was: then nothing else is worth saying. */
-export function hopeless({ notes, take, alignment }: Heard): Weighed | undefined {
+/** Nothing was played, or other music: no other finding is worth making. */
+export function hopeless({ notes, take, alignment }: Heard): WeightedFinding | undefined {
   const right = notes.filter(note => note.outcome === 'right').length
   if (take.notes.length === 0 && notes.length > 0)
     return { weight: 100, finding: { kind: 'nothing-played', notes: notes.length } }
@@ -29,21 +29,18 @@ export function hopeless({ notes, take, alignment }: Heard): Weighed | undefined
   return { weight: 100, finding: { kind: 'not-this-music', right, played: unexcused, notes: notes.length } }
 }
 
-/** A note of a hand that lies elsewhere, struck where the hand lies. */
+/** A note of a displaced hand, struck where that hand lies. */
 export const isDisplaced = ({ written, stroke }: HeardNote, displaced: Heard['alignment']['displaced']): boolean =>
   displaced !== undefined &&
   written.hand === displaced.hand &&
   stroke !== undefined &&
   stroke.pitch - written.pitch === displaced.halfSteps
 
-/**
- * Notes that the player never came by, by index: left out between two places, or after the take had stopped, or still
- * to come when a slow take was cut off.
- */
+/** Notes the player never reached, by index: skipped, after a stop, or still to come when a slow take was cut off. */
 export function passedOver({ notes, alignment, tempo, steady }: Heard): Set<number> {
   const { attempts } = alignment.followed
-  const last = Math.max(-1, ...attempts.runs.map(run => run.lastMoment))
-  const firstEver = Math.min(Infinity, ...attempts.runs.map(run => run.firstMoment))
+  const last = Math.max(-1, ...attempts.runs.map(run => run.lastEvent))
+  const firstEver = Math.min(Infinity, ...attempts.runs.map(run => run.firstEvent))
   const after = notes.filter(note => note.followed > last)
   const stopped = after.length >= STOPPED_NOTES && after.length >= STOPPED_SHARE * notes.length
   const cutOff = isCutOff({ steady, tempo })
@@ -51,15 +48,15 @@ export function passedOver({ notes, alignment, tempo, steady }: Heard): Set<numb
     notes.flatMap(note => {
       if (note.isLeftOut) return []
       const between =
-        note.followed < last && (note.followed > firstEver || firstEver > 3) && attempts.runOfMoment[note.followed]! < 0
+        note.followed < last && (note.followed > firstEver || firstEver > 3) && attempts.runOfEvent[note.followed]! < 0
       return between || ((stopped || cutOff) && note.followed > last) ? [note.index] : []
     }),
   )
 }
 
 /**
- * Somebody slower than the click is still playing when the round ends, and so is one who lost beats or came in late:
- * what is not heard any more is not missing.
+ * A player slower than the click, or who lost beats or came in late, is still playing when the round ends: what follows
+ * is not missing.
  */
 const isCutOff = ({ steady, tempo: { heard } }: Pick<Heard, 'steady' | 'tempo'>): boolean =>
   steady &&
@@ -69,11 +66,11 @@ const isCutOff = ({ steady, tempo: { heard } }: Pick<Heard, 'steady' | 'tempo'>)
     heard.entries.some(one => one.beats > 0))
 
 /** Restarts, gaps, a stop, and repeats left out or taken once too often. */
-export function routeFindings(heard: Heard): Weighed[] {
+export function routeFindings(heard: Heard): WeightedFinding[] {
   const { notes, alignment, arrangement } = heard
   const { runs } = alignment.followed.attempts
   const { restarts, repeats } = alignment
-  const found: Weighed[] = repeats.map(({ kind, fromBarIndex, toBarIndex, from, to }) => ({
+  const found: WeightedFinding[] = repeats.map(({ kind, fromBarIndex, toBarIndex, from, to }) => ({
     weight: 13,
     finding: {
       kind: kind === 'not-taken' ? 'repeat-not-taken' : 'repeat-taken-again',
@@ -83,16 +80,16 @@ export function routeFindings(heard: Heard): Weighed[] {
     },
   }))
   const isRepeat = new Set(repeats.map(one => one.run))
-  const nextOf = (moment: number) => notes.filter(note => note.followed >= moment)
+  const nextOf = (event: number) => notes.filter(note => note.followed >= event)
   if (restarts > 0) {
     const back = runs.findIndex(
-      (run, index) => index > 0 && !isRepeat.has(index) && run.firstMoment <= runs[index - 1]!.lastMoment,
+      (run, index) => index > 0 && !isRepeat.has(index) && run.firstEvent <= runs[index - 1]!.lastEvent,
     )
-    const [place] = nextOf(runs[Math.max(0, back)]!.firstMoment)
+    const [place] = nextOf(runs[Math.max(0, back)]!.firstEvent)
     if (place)
       found.push({ weight: 9 + 2 * restarts, finding: { kind: 'restart', ...atPlaces([place]), count: restarts } })
   }
-  const last = Math.max(-1, ...runs.map(run => run.lastMoment))
+  const last = Math.max(-1, ...runs.map(run => run.lastEvent))
   const past = passedOver(heard)
   const left = notes.filter(note => past.has(note.index))
   const gap = left.filter(note => note.followed < last)
@@ -102,7 +99,7 @@ export function routeFindings(heard: Heard): Weighed[] {
       finding: {
         kind: 'skipped',
         ...atPlaces(gap),
-        ...barsOf(gap),
+        ...barNumbersOf(gap),
         bars: [...new Set(gap.map(note => note.written.bar))].sort((a, b) => a - b),
       },
     })

@@ -4,17 +4,17 @@ import type { Dynamics } from '../measures/dynamics'
 import type { PedalChange } from '../measures/pedal'
 import type { Touch } from '../measures/touch'
 import { median } from '../statistics'
-import { atPlaces, weigh, type Weighed } from './weighed'
+import { atPlaces, weigh, type WeightedFinding } from './weighed'
 
-/** A way of touching keys: so many notes, and so large a share of the hand's. */
-const LEAST_NOTES = 3
+/** The number of notes, and their share of the hand's, that make a way of touching keys. */
+const MIN_NOTES = 3
 const RELEASED_SHARE = 0.5
 const BLURRED_SHARE = 0.25
 
-/** Letting go early or holding too long, each hand for itself: the one that most of its notes do, never both. */
-export function touchFindings({ ear }: Heard, touches: readonly Touch[]): Weighed[] {
-  return touches.flatMap(({ articulation, count, released, blurred }): Weighed[] => {
-    if (released.length >= LEAST_NOTES && released.length > RELEASED_SHARE * count) {
+/** Releasing early or holding too long, for each hand: whichever most of its notes do, never both. */
+export function touchFindings({ ear }: Heard, touches: readonly Touch[]): WeightedFinding[] {
+  return touches.flatMap(({ articulation, count, released, blurred }): WeightedFinding[] => {
+    if (released.length >= MIN_NOTES && released.length > RELEASED_SHARE * count) {
       const inOrder = [...released].sort((a, b) => articulationOf(a)! - articulationOf(b)!)
       return [
         {
@@ -24,7 +24,7 @@ export function touchFindings({ ear }: Heard, touches: readonly Touch[]): Weighe
       ]
     }
     const [first] = blurred
-    if (!first || blurred.length < LEAST_NOTES || blurred.length <= BLURRED_SHARE * count) return []
+    if (!first || blurred.length < MIN_NOTES || blurred.length <= BLURRED_SHARE * count) return []
     return [
       {
         weight: weigh(6 + (3 * blurred.length) / count, first.ms / ear.tolerances.blurredMs, 11),
@@ -41,11 +41,11 @@ export function touchFindings({ ear }: Heard, touches: readonly Touch[]): Weighe
 }
 
 /** Balance, accents, notes that stick out, shapes and levels. */
-export function dynamicsFindings({ ear }: Heard, dynamics: Dynamics | null): Weighed[] {
+export function dynamicsFindings({ ear }: Heard, dynamics: Dynamics | null): WeightedFinding[] {
   if (!dynamics) return []
   const { balanceSteps, accentSteps, shapeSteps } = ear.tolerances
   const { balance, accents, stickingOut, shapes, levels } = dynamics
-  const found: Weighed[] = []
+  const found: WeightedFinding[] = []
   if (balance && balance.steps < -balanceSteps && -balance.steps > 2 * balance.uncertainty) {
     const steps = Math.round(-balance.steps)
     found.push({ weight: weigh(6, steps / balanceSteps, 11), finding: { kind: 'balance', steps } })
@@ -93,9 +93,9 @@ export function dynamicsFindings({ ear }: Heard, dynamics: Dynamics | null): Wei
 }
 
 /** The pedal comes up too late or too early at half of its changes or more. */
-export function pedalFindings({ ear }: Heard, changes: readonly PedalChange[]): Weighed[] {
+export function pedalFindings({ ear }: Heard, changes: readonly PedalChange[]): WeightedFinding[] {
   const { pedalLateMs, pedalEarlyMs } = ear.tolerances
-  const finding = (kind: 'pedal-late' | 'pedal-early', some: readonly PedalChange[]): Weighed[] => {
+  const finding = (kind: 'pedal-late' | 'pedal-early', some: readonly PedalChange[]): WeightedFinding[] => {
     if (some.length < 2 || some.length < changes.length / 2) return []
     const ms = Math.round(Math.abs(median(some.map(change => change.ms))))
     const places = some.map(({ bar, beat }) => ({ bar, beat: Number(beat.toFixed(4)) }))

@@ -4,14 +4,11 @@ import { tempoAt } from '../../music/arrangement'
 import type { BarStretch } from '../finding'
 import { placeOf, type Heard } from '../heard'
 import type { SectionHeard } from '../tempo-heard'
-import { weigh, type Weighed } from './weighed'
+import { weigh, type WeightedFinding } from './weighed'
 
-/**
- * What was found of the tempo's course, and whether it already says why notes lie off the click or were not heard any
- * more.
- */
+/** Findings about the tempo, and whether they already explain notes off the click or never reached. */
 export interface TempoFound {
-  weighed: Weighed[]
+  weighed: WeightedFinding[]
   explainsDrift: boolean
   explainsOffset: boolean
 }
@@ -26,10 +23,10 @@ export function tempoFindings(heard: Heard): TempoFound {
   }
 }
 
-/** This near (log) to half or double the tempo it is half or double. */
+/** Tolerance (log of the ratio) for half or double tempo. */
 const NEARLY_HALF = Math.log(1.1)
 
-function wholeFinding({ arrangement, passage, bpm, tempo }: Heard): Weighed[] {
+function wholeFinding({ arrangement, passage, bpm, tempo }: Heard): WeightedFinding[] {
   const ratio = tempo.heard.whole
   if (ratio === undefined) return []
   const because =
@@ -60,17 +57,17 @@ function wholeFinding({ arrangement, passage, bpm, tempo }: Heard): Weighed[] {
   ]
 }
 
-/** Stretches nearer (log) to each other than this went at one other tempo. */
+/** Segments nearer than this (log of the ratio) share one tempo. */
 const SAME_TEMPO = Math.log(1.15)
 
-function sectionFindings({ arrangement, tempo, steady }: Heard): Weighed[] {
+function sectionFindings({ arrangement, tempo, steady }: Heard): WeightedFinding[] {
   const groups: SectionHeard[][] = []
   for (const section of tempo.heard.sections) {
     const group = groups.find(([first]) => Math.abs(Math.log(section.tempoRatio / first!.tempoRatio)) < SAME_TEMPO)
     if (group) group.push(section)
     else groups.push([section])
   }
-  return groups.map((group): Weighed => {
+  return groups.map((group): WeightedFinding => {
     const ratio = group.reduce((sum, one) => sum + one.tempoRatio, 0) / group.length
     const stretches = group.map(({ fromBarIndex, toBarIndex }): BarStretch => ({
       fromBar: arrangement.bars[fromBarIndex]!.number,
@@ -94,7 +91,7 @@ function sectionFindings({ arrangement, tempo, steady }: Heard): Weighed[] {
   })
 }
 
-/** The meter that just these bars have and no others: the player takes one kind of beat for another. */
+/** The meter that exactly these bars have: the player takes one kind of beat for another. */
 function meterOfAll(bars: Heard['arrangement']['bars'], group: readonly SectionHeard[]): string | undefined {
   const name = (index: number) => `${bars[index]!.meter.beats}/${bars[index]!.meter.beatType}`
   const inside = new Set(
@@ -111,12 +108,12 @@ function meterOfAll(bars: Heard['arrangement']['bars'], group: readonly SectionH
     : undefined
 }
 
-function countingFindings({ arrangement, tempo, notes }: Heard): Weighed[] {
-  return tempo.heard.counting.map(({ meter, counted, written, breaks }): Weighed => {
+function countingFindings({ arrangement, tempo, notes }: Heard): WeightedFinding[] {
+  return tempo.heard.counting.map(({ meter, counted, written, breaks }): WeightedFinding => {
     const { breaks: all, played } = tempo.course
     const places = breaks.map(index => {
-      const { barIndex, moment } = played[all[index]!.at - 1]!
-      const note = notes.find(one => one.followed === moment)
+      const { barIndex, event } = played[all[index]!.at - 1]!
+      const note = notes.find(one => one.followed === event)
       return { bar: arrangement.bars[barIndex]!.number, beat: note ? placeOf(note.written).beat : 1 }
     })
     return {
@@ -134,11 +131,11 @@ function countingFindings({ arrangement, tempo, notes }: Heard): Weighed[] {
   })
 }
 
-function entryFindings({ arrangement, tempo, notes }: Heard): Weighed[] {
-  return tempo.heard.entries.map(({ at, ms, beats, breakAt }): Weighed => {
-    const { barIndex, moment } = tempo.course.played[at]!
+function entryFindings({ arrangement, tempo, notes }: Heard): WeightedFinding[] {
+  return tempo.heard.entries.map(({ at, ms, beats, breakAt }): WeightedFinding => {
+    const { barIndex, event } = tempo.course.played[at]!
     const bar = arrangement.bars[barIndex]!
-    const note = notes.find(one => one.followed === moment)!
+    const note = notes.find(one => one.followed === event)!
     const beatsInBar =
       toDecimal(barLength(bar.meter)) /
       (bar.meter.beatType >= 8 && bar.meter.beats % 3 === 0 && bar.meter.beats > 3

@@ -2,11 +2,11 @@ import { placeOf, type Heard } from '../heard'
 import type { HesitationHeard } from '../measures/hesitation'
 import { isCertain, ratioOf, type Division } from '../measures/rhythm'
 import { FREE_DRIFT, type Timing } from '../measures/timing'
-import { MOST_DELAY_MS } from '../tempo-heard'
+import { MAX_DELAY_MS } from '../tempo-heard'
 import type { TempoFound } from './tempo'
-import { weigh, type Weighed } from './weighed'
+import { weigh, type WeightedFinding } from './weighed'
 
-export function hesitationFindings({ ear }: Heard, pauses: readonly HesitationHeard[]): Weighed[] {
+export function hesitationFindings({ ear }: Heard, pauses: readonly HesitationHeard[]): WeightedFinding[] {
   return pauses.map(({ ms, written, because, isChord }) => ({
     weight: Math.min(20, 6 + 3 * (ms / ear.tolerances.hesitationMaxMs - 0.7)),
     finding: {
@@ -20,20 +20,18 @@ export function hesitationFindings({ ear }: Heard, pauses: readonly HesitationHe
   }))
 }
 
-/** So many right notes are needed for a word about time. */
-const LEAST_NOTES = 4
+/** Right notes needed before timing is judged. */
+const MIN_NOTES = 4
 
-/**
- * Rushing, dragging, steadily early or late, uneven: one quantity each, unless the course of the tempo says it already.
- */
+/** Rushing, dragging, constant lateness, unevenness: one quantity each, unless a tempo finding covers it. */
 export function timingFindings(
   { ear, steady, notes, beatMs }: Heard,
   { offsetMs, driftPercent, unsteadinessMs, onTimeMs, onTimeShare, tooManyStrays }: Timing,
   { explainsDrift, explainsOffset }: TempoFound,
-): Weighed[] {
+): WeightedFinding[] {
   const { tolerances } = ear
-  const found: Weighed[] = []
-  if (notes.filter(note => note.outcome === 'right').length < LEAST_NOTES) return found
+  const found: WeightedFinding[] = []
+  if (notes.filter(note => note.outcome === 'right').length < MIN_NOTES) return found
   const drift = Math.abs(driftPercent)
   // Without a click the tempo is the player's own; only a large change says anything.
   const driftTolerance = tolerances.driftPercent * (steady ? 1 : FREE_DRIFT)
@@ -55,7 +53,7 @@ export function timingFindings(
       weight: weigh(7, offset / offsetTolerance, 12),
       finding:
         offsetMs > 0
-          ? { kind: 'late', ms, maybeKeyboard: ms < Math.min(MOST_DELAY_MS, 0.5 * beatMs) }
+          ? { kind: 'late', ms, maybeKeyboard: ms < Math.min(MAX_DELAY_MS, 0.5 * beatMs) }
           : { kind: 'early', ms },
     })
   }
@@ -73,8 +71,8 @@ export function timingFindings(
   return found
 }
 
-/** Nothing but single notes off their time, more than a clean pass may have. */
-export function straysFinding({ strays, tooManyStrays, onTimeShare }: Timing): Weighed[] {
+/** Only single notes off their time, more than a clean pass may have. */
+export function straysFinding({ strays, tooManyStrays, onTimeShare }: Timing): WeightedFinding[] {
   const [stray] = strays
   if (!stray || !tooManyStrays) return []
   const { written } = stray.note
@@ -95,8 +93,8 @@ export function straysFinding({ strays, tooManyStrays, onTimeShare }: Timing): W
 }
 
 /** Dotted rhythms and triplets against what is written. */
-export function rhythmFindings({ ear }: Heard, divisions: readonly Division[]): Weighed[] {
-  return divisions.flatMap((division): Weighed[] => {
+export function rhythmFindings({ ear }: Heard, divisions: readonly Division[]): WeightedFinding[] {
+  return divisions.flatMap((division): WeightedFinding[] => {
     const { kind, asked, played, count, worst } = division
     if (kind === 'pairs' || !isCertain(division)) return []
     const off = Math.abs(played - asked) / ear.tolerances.divisionShare
@@ -119,9 +117,9 @@ export function rhythmFindings({ ear }: Heard, divisions: readonly Division[]): 
 }
 
 /** Long to short where beats are in two, against what is asked. */
-export function swingFindings({ ear }: Heard, divisions: readonly Division[]): Weighed[] {
+export function swingFindings({ ear }: Heard, divisions: readonly Division[]): WeightedFinding[] {
   const { swingFactor } = ear.tolerances
-  return divisions.flatMap((division): Weighed[] => {
+  return divisions.flatMap((division): WeightedFinding[] => {
     if (division.kind !== 'pairs' || !isCertain(division)) return []
     const [ratio, asked] = [ratioOf(division.played), ratioOf(division.asked)]
     const factor = Math.max(ratio / asked, asked / ratio)

@@ -1,5 +1,5 @@
 import { bisector } from 'd3-array'
-import { marksDue } from '../../music/passage'
+import { dueMarks } from '../../music/passage'
 import type { Heard, HeardNote } from '../heard'
 import { median, robustMean, robustSpread, slopeOf, type Point } from '../statistics'
 
@@ -9,9 +9,9 @@ export interface Dynamics {
   balance: { steps: number; uncertainty: number } | null
   /** Marked accents and how far each lies above its neighbours. */
   accents: { note: HeardNote; steps: number }[]
-  /** Notes that stick out of their hand without being asked to. */
+  /** Unmarked notes that stick out of their hand. */
   stickingOut: { note: HeardNote; steps: number }[]
-  /** Crescendos and diminuendos: asked direction, and steps from end to end in that direction. */
+  /** Crescendos and diminuendos: the direction asked for, and the steps from end to end in that direction. */
   shapes: { kind: 'crescendo' | 'diminuendo'; bar: number; beat: number; steps: number }[]
   /** Marked levels where the louder one was not louder. */
   levels: { from: string; to: string; bar: number; steps: number }[]
@@ -34,15 +34,15 @@ export function dynamics(heard: Heard): Dynamics | null {
   }
 }
 
-const noteBy = bisector((note: HeardNote) => note.written.momentMs)
+const noteBy = bisector((note: HeardNote) => note.written.eventMs)
 const velocityOf = (note: HeardNote): number => note.stroke!.velocity
 
 function balanceOf({ hands }: Heard, loud: readonly HeardNote[]): Dynamics['balance'] {
   if (hands !== 'both') return null
   const tops = new Map<number, HeardNote>()
   for (const note of loud) {
-    if (note.written.hand === 'right' && note.written.pitch > (tops.get(note.moment)?.written.pitch ?? 0))
-      tops.set(note.moment, note)
+    if (note.written.hand === 'right' && note.written.pitch > (tops.get(note.event)?.written.pitch ?? 0))
+      tops.set(note.event, note)
   }
   const [melody, accompaniment] = [
     [...tops.values()].map(velocityOf),
@@ -67,7 +67,7 @@ function standingOut(loud: readonly HeardNote[], stickOutSteps: number): Pick<Dy
     own.forEach((note, index) => {
       const around: number[] = []
       for (let at = Math.max(0, index - NEIGHBOURS); at <= Math.min(own.length - 1, index + NEIGHBOURS); at++) {
-        if (own[at]!.moment !== note.moment && !isAccent[at]) around.push(velocityOf(own[at]!))
+        if (own[at]!.event !== note.event && !isAccent[at]) around.push(velocityOf(own[at]!))
       }
       if (around.length < 4) return
       const steps = velocityOf(note) - median(around)
@@ -82,17 +82,17 @@ function shapesOf(
   { arrangement, passage, bpm }: Heard,
   loud: readonly HeardNote[],
 ): Pick<Dynamics, 'shapes' | 'levels'> {
-  const marks = marksDue(arrangement, passage, arrangement.dynamics, bpm)
+  const marks = dueMarks(arrangement, passage, arrangement.dynamics, bpm)
   const shapes: Dynamics['shapes'] = []
   const levels: Dynamics['levels'] = []
   const between = (fromMs: number, toMs: number) =>
     loud.slice(noteBy.left(loud, fromMs - 1), noteBy.left(loud, toMs + 1))
-  const endMs = (loud.at(-1)?.written.momentMs ?? 0) + 1
+  const endMs = (loud.at(-1)?.written.eventMs ?? 0) + 1
   marks.forEach((mark, index) => {
     if (mark.mark === 'crescendo' || mark.mark === 'diminuendo') {
       const end = marks.slice(index + 1).find(one => one.mark === 'wedge end')
       const inside = between(mark.atMs, end?.atMs ?? endMs)
-      const points = inside.map((note): Point => [note.written.momentMs, velocityOf(note)])
+      const points = inside.map((note): Point => [note.written.eventMs, velocityOf(note)])
       const slope = points.length >= 4 ? slopeOf(points) : Number.NaN
       if (!Number.isFinite(slope)) return
       const rise = slope * (points.at(-1)![0] - points[0]![0])

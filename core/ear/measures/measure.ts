@@ -10,7 +10,7 @@ import { FREE_DRIFT, leftBehind, timing, type Timing } from './timing'
 import { chords, type ChordHeard } from './together'
 import { touches, type Touch } from './touch'
 
-/** Everything measured in a pass, each quantity by itself. */
+/** Everything measured in a pass, each quantity separately. */
 export interface Measured {
   timing: Timing
   hesitations: HesitationHeard[]
@@ -31,7 +31,7 @@ export function measure(heard: Heard): Measured {
     timing: timing(heard, behind?.ms ?? null, swungOtherwise(divided)),
     hesitations: hesitations(heard),
     divisions: divided,
-    chords: chords(heard.moments),
+    chords: chords(heard.events),
     pull: pullOf(heard),
     touches: touches(heard),
     dynamics: dynamics(heard),
@@ -39,10 +39,7 @@ export function measure(heard: Heard): Measured {
   }
 }
 
-/**
- * How much each swung note comes later or earlier than asked because all of them do, ms, by index: swing is a quantity
- * of its own.
- */
+/** How much each swung note is late or early because all of them are, ms, by index: swing is a quantity of its own. */
 const swungOtherwise = (divided: readonly Division[]): Map<number, number> =>
   new Map(
     divided.flatMap(one =>
@@ -68,8 +65,8 @@ type Figures = Pick<
   | 'pedalMs'
 >
 
-/** Pairs of eighths are called a swing ratio from so many beats on. */
-const LEAST_PAIRS = 3
+/** Pairs of eighths needed to speak of a swing ratio. */
+const MIN_PAIRS = 3
 
 /** The figures of the summary, unrounded. */
 export function figuresOf({
@@ -81,7 +78,7 @@ export function figuresOf({
   dynamics: loud,
   pedal,
 }: Measured): Figures {
-  const pairs = all.find(one => one.kind === 'pairs' && one.count >= LEAST_PAIRS)
+  const pairs = all.find(one => one.kind === 'pairs' && one.count >= MIN_PAIRS)
   const held = hands.reduce((sum, hand) => sum + hand.count, 0)
   return {
     onTimeShare: time.onTimeShare,

@@ -1,6 +1,6 @@
 import { bisector } from 'd3-array'
-import { marksDue } from '../../music/passage'
-import type { Heard, HeardMoment } from '../heard'
+import { dueMarks } from '../../music/passage'
+import type { Heard, HeardEvent } from '../heard'
 import type { TakePedal } from '../take'
 
 /**
@@ -14,11 +14,12 @@ export interface PedalChange {
 }
 
 /**
- * A lift this long before or behind a change belongs to it, as a share of the way to the neighbouring change and in ms.
+ * A pedal lift this long before or after a change of harmony belongs to it: a share of the way to the neighbouring
+ * change, and ms.
  */
 const REACH_MS = 700
 
-const momentBy = bisector((moment: HeardMoment) => moment.atMs)
+const byEventTime = bisector((event: HeardEvent) => event.atMs)
 const pedalBy = bisector((pedal: TakePedal) => pedal.atMs)
 
 /**
@@ -26,16 +27,16 @@ const pedalBy = bisector((pedal: TakePedal) => pedal.atMs)
  * chord changes. In syncopated pedalling (common practice) the pedal comes up as the new chord goes down. Nothing for a
  * take without pedal.
  */
-export function pedalChanges({ arrangement, passage, take, bpm, moments }: Heard): PedalChange[] {
+export function pedalChanges({ arrangement, passage, take, bpm, events }: Heard): PedalChange[] {
   if (take.pedals.length === 0) return []
-  const written = marksDue(arrangement, passage, arrangement.pedals, bpm).filter(mark => mark.kind !== 'down')
-  const symbols = marksDue(arrangement, passage, arrangement.chords, bpm).filter(
+  const written = dueMarks(arrangement, passage, arrangement.pedals, bpm).filter(mark => mark.kind !== 'down')
+  const symbols = dueMarks(arrangement, passage, arrangement.chords, bpm).filter(
     (chord, index, all) => index > 0 && chord.symbol !== all[index - 1]!.symbol,
   )
   const asked = written.length > 0 ? written : symbols
   return asked.flatMap(({ atMs, bar, beat }, index): PedalChange[] => {
-    // The moment as it was played; without one, as it was due.
-    const near = moments[momentBy.center(moments, atMs)]
+    // The event as played; without one, as it was due.
+    const near = events[byEventTime.center(events, atMs)]
     if (!near) return []
     const at = near.dueMs + near.deviationMs + (atMs - near.atMs) * near.notes[0]!.ratio
     const gap =

@@ -4,8 +4,8 @@ import type { Heard, HeardNote } from '../heard'
 import { median } from '../statistics'
 
 /**
- * One hand drawn off its own grid by the other's, where their notes do not divide into each other: how far, ms, and at
- * which notes.
+ * One hand drawn off its own grid by the other's, where their notes do not divide into each other: by how many ms, and
+ * at which notes.
  */
 export interface Pull {
   hand: Hand
@@ -14,18 +14,15 @@ export interface Pull {
   against: { own: number; other: number }
 }
 
-/**
- * Own choice: from so many notes on; so many of them the same way; gaps that are the same, ms, and a ratio that is
- * whole.
- */
+/** Own choice: the number of notes needed, and the share of them pulled the same way. */
 const LEAST = { notes: 6, share: 0.8 } as const
 const SAME = { ms: 1, ratio: 0.05 } as const
 
 /**
- * Which hand pulls the other off in three against two and the like: of each hand the notes that fall between the
- * other's, where both go evenly and neither's step is a multiple of the other's, and how far they lie towards the
- * nearest of the other's, the hand's own lateness taken off. The hand that is pulled farther; undefined where none is
- * pulled.
+ * Which hand pulls the other off in three against two and the like. Considered are the notes of each hand between the
+ * other's, where both go evenly and neither step is a multiple of the other; measured is how far they lie towards the
+ * other hand's nearest note, after subtracting the hand's own lateness. Gives the hand pulled farther; undefined where
+ * none is.
  */
 export function pullOf({ notes }: Heard): Pull | undefined {
   const pulls = (['right', 'left'] as const).flatMap(hand => pullOn(hand, notes) ?? [])
@@ -45,7 +42,7 @@ function pullOn(hand: Hand, notes: readonly HeardNote[]): Pull | undefined {
   const found: { note: HeardNote; towardsMs: number; own: number; other: number }[] = []
   for (const note of notes) {
     const {
-      written: { momentMs: at },
+      written: { eventMs: at },
       outcome,
       deviationMs,
     } = note
@@ -55,7 +52,7 @@ function pullOn(hand: Hand, notes: readonly HeardNote[]): Pull | undefined {
     if (step === undefined || around === undefined || divides(step, around.length)) continue
     const [before, after] = [at - around.from, around.from + around.length - at]
     const late = deviationMs - usual
-    // In the middle between two of the other hand's it may be drawn to either, if always to the same.
+    // Halfway between two notes of the other hand it may be drawn to either, if always to the same one.
     found.push({
       note,
       towardsMs: Math.abs(before - after) <= SAME.ms ? late : before < after ? -late : late,
@@ -67,9 +64,9 @@ function pullOn(hand: Hand, notes: readonly HeardNote[]): Pull | undefined {
   const way = Math.sign(median(found.map(one => one.towardsMs)))
   const isMiddle = found.every(
     ({ note, other: length }) =>
-      Math.abs(gapAround(other, note.written.momentMs)!.from + length / 2 - note.written.momentMs) <= SAME.ms,
+      Math.abs(gapAround(other, note.written.eventMs)!.from + length / 2 - note.written.eventMs) <= SAME.ms,
   )
-  // Away from the other hand's notes nobody is pulled.
+  // Away from the other hand's notes: not pulled.
   if (way === 0 || (way < 0 && !isMiddle)) return undefined
   const drawn = found.filter(one => Math.sign(one.towardsMs) === way)
   if (drawn.length < LEAST.share * found.length) return undefined
@@ -82,11 +79,11 @@ function pullOn(hand: Hand, notes: readonly HeardNote[]): Pull | undefined {
   }
 }
 
-/** The moments of a hand's notes, ms in the score's time, in order. */
+/** The events of a hand's notes, ms in the score's time, in order. */
 const gridOf = (notes: readonly HeardNote[]): number[] =>
-  [...new Set(notes.filter(note => !note.written.grace).map(note => note.written.momentMs))].sort((a, b) => a - b)
+  [...new Set(notes.filter(note => !note.written.grace).map(note => note.written.eventMs))].sort((a, b) => a - b)
 
-/** The step of an even run at a moment of it; undefined where it is not even there, or is its end. */
+/** The step of an even run at this time; undefined where it is not even, or at its end. */
 function stepAt(grid: readonly number[], at: number): number | undefined {
   const place = bisectLeft(grid, at - SAME.ms)
   const [before, after] = [grid[place - 1], grid[place + 1]]
@@ -94,7 +91,7 @@ function stepAt(grid: readonly number[], at: number): number | undefined {
   return Math.abs(at - before - (after - at)) <= SAME.ms ? at - before : undefined
 }
 
-/** The gap of the other hand's notes that a moment lies in; undefined on one of them, and outside. */
+/** The gap between the other hand's notes that holds this time; undefined on a note, and outside. */
 function gapAround(grid: readonly number[], at: number): { from: number; length: number } | undefined {
   const next = bisectLeft(grid, at - SAME.ms)
   const [from, to] = [grid[next - 1], grid[next]]

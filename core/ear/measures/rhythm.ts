@@ -4,7 +4,7 @@ import type { Place } from '../finding'
 import { placeOf, type Heard } from '../heard'
 import { robustMean, robustSpread } from '../statistics'
 
-/** One way in which beats are divided, over the whole pass. */
+/** One way of dividing beats, over the whole pass. */
 export interface Division {
   /**
    * Of plain beats `pairs`: two to the beat, even or swung; `dotted`: three quarters and one; `triplets`: three even.
@@ -12,15 +12,15 @@ export interface Division {
    * note of three that a dot holds back.
    */
   kind: 'pairs' | 'dotted' | 'triplets' | 'thirds' | 'long-short'
-  /** Where in the beat the inner note is written to sound, and where it came, as a share of the beat. */
+  /** Where the inner note is written and where it came, as a share of the beat. */
   asked: number
   played: number
   /** How sure the played share is: its standard error. */
   uncertainty: number
   count: number
-  /** The beat that strays furthest. */
+  /** The beat that deviates most. */
   worst: Place
-  /** The inner notes, by index, and how much too late each comes if all come as they do on the whole, ms. */
+  /** The inner notes, by index, and how late each is if all come as they do on average, ms. */
   inner: { note: number; lateMs: number }[]
 }
 
@@ -35,9 +35,8 @@ interface Sample extends Pick<Division, 'kind' | 'asked' | 'played'> {
 
 /**
  * How each hand divides its beats: for every beat with a note on it, one or two inside and one on the next beat, the
- * place of the inner notes between the two beats as they were played. So slow or fast, early or late does not enter
- * into it. Long to short ratios as in swing research (Friberg & Sundström 2002, from memory). In compound meters the
- * beat is the dotted one.
+ * position of the inner notes between the two beats as played. Tempo and lateness drop out. Long-to-short ratios as in
+ * swing research (Friberg & Sundström 2002, unchecked). In compound meters the beat is the dotted one.
  */
 export function divisions(heard: Heard): Division[] {
   const groups = new Map<string, Sample[]>()
@@ -66,25 +65,25 @@ export function divisions(heard: Heard): Division[] {
     .sort((a, b) => b.count - a.count)
 }
 
-/** Fewer beats than this say nothing about a habit; a difference must be so many times its uncertainty. */
-const LEAST_BEATS = 4
+/** Fewer beats than this do not show a habit; and a difference must be this multiple of its uncertainty. */
+const MIN_BEATS = 4
 const CERTAIN = 2.5
 
-/** Whether the inner notes come elsewhere than asked by more than chance. */
+/** Whether the inner notes come elsewhere than asked, beyond chance. */
 export const isCertain = ({ asked, played, uncertainty, count }: Division): boolean =>
-  count >= LEAST_BEATS && Math.abs(played - asked) >= CERTAIN * uncertainty
+  count >= MIN_BEATS && Math.abs(played - asked) >= CERTAIN * uncertainty
 
 const near = (a: number, b: number): boolean => Math.abs(a - b) < 0.01
 
-function samplesOf({ arrangement, moments }: Heard, hand: Hand): Sample[] {
-  const own = moments.flatMap(moment => {
-    const notes = moment.notes.filter(note => note.written.hand === hand)
+function samplesOf({ arrangement, events }: Heard, hand: Hand): Sample[] {
+  const own = events.flatMap(event => {
+    const notes = event.notes.filter(note => note.written.hand === hand)
     if (notes.length === 0) return []
     const { written } = notes[0]!
     return [
       {
-        run: moment.run,
-        atMs: moment.atMs,
+        run: event.run,
+        atMs: event.atMs,
         written,
         notes: notes.map(note => note.index),
         playedMs: notes.reduce((sum, note) => sum + note.stroke!.onsetMs, 0) / notes.length,

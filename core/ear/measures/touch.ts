@@ -7,10 +7,10 @@ import type { TakePedal } from '../take'
 /** How a hand holds its notes. */
 export interface Touch {
   hand: Hand
-  /** Middle of held ÷ written time of notes that lead on to the next and are not marked shorter. */
+  /** Median of held ÷ written time of notes that lead on to the next and are not marked shorter. */
   articulation: number
   count: number
-  /** Notes let go before the tolerance, and the worst of them. */
+  /** Notes released before the tolerance, worst first. */
   released: HeardNote[]
   /** Notes held into the next of their line beyond the tolerance, worst first, with the overlap in ms. */
   blurred: { note: HeardNote; ms: number }[]
@@ -23,8 +23,8 @@ export const articulationOf = ({ stroke, written, ratio }: HeardNote): number | 
   stroke && !stroke.unreleased && written.durationMs > 0 ? stroke.durationMs / (written.durationMs * ratio) : undefined
 
 /**
- * What each hand does between the notes of a line: letting go early, or holding into the next. With the pedal down the
- * ear cannot tell.
+ * How each hand connects the notes of a line: releasing early, or holding into the next. With the pedal down this
+ * cannot be heard.
  */
 export function touches(heard: Heard): Touch[] {
   const { notes, take, ear } = heard

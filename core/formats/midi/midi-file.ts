@@ -47,14 +47,14 @@ function checkTracks(bytes: Uint8Array): void {
     const [begin, end] = [at + 8, at + 8 + view.getUint32(at + 4)]
     if (end > bytes.length) throw new UnusableInput(`byte ${at}`, 'it is damaged (a track is cut off)')
     if (isTrack) events += eventsOf(bytes, begin, end)
-    if (events > MOST_EVENTS) throw new UnusableInput('MIDI file', `more than ${MOST_EVENTS} events`)
+    if (events > MAX_EVENTS) throw new UnusableInput('MIDI file', `more than ${MAX_EVENTS} events`)
     at = end
   }
 }
 
 /** "MTrk" */
 const TRACK = 0x4d54726b
-const MOST_EVENTS = 500_000
+const MAX_EVENTS = 500_000
 
 function eventsOf(bytes: Uint8Array, begin: number, end: number): number {
   let at = begin

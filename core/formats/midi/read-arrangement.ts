@@ -1,8 +1,8 @@
-import { beyondHands, dealOut, rolesOf } from '../../hands/deal-out'
-import { proposePlays, type Proposal } from '../../hands/who-plays'
+import { beyondHands, splitBetweenHands, rolesOf } from '../../hands/deal-out'
+import { proposeAssignments, type Proposal } from '../../hands/who-plays'
 import { voiceOfTrack, type Arrangement, type Track } from '../../music/arrangement'
 import type { Guess } from '../../music/guess'
-import type { Plays, VoiceChoice, VoiceNotes } from '../../music/voice'
+import type { VoiceAssignment, VoiceChoice, VoiceNotes } from '../../music/voice'
 import { barLength, type Meter } from '../../music/meter'
 import { toDecimal } from '../../music/quarters'
 import { clockOf, followsItsBeats, onItsOwnBeats, onTappedBeats, type Heard } from '../../notate/free-file'
@@ -27,7 +27,7 @@ export interface MidiChoices extends NotationChoices {
 /** The beats that a recording is written on. */
 export const BEATS = ['file', 'heard', 'taps'] as const
 /** So many beats can be tapped; what follows goes on at their tempo. */
-export const MOST_TAPS = 1_200
+export const MAX_TAPS = 1_200
 export type Beats = (typeof BEATS)[number]
 
 /**
@@ -137,7 +137,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
   }))
   if (found.every(track => track.percussion))
     throw new UnusableInput('MIDI file', 'at least one note that is no drum was expected')
-  const proposal = proposePlays(
+  const proposal = proposeAssignments(
     voices.map(({ track, channel, notes }, index) => ({
       name: names.get(track) ?? '',
       program: programs.get(channel),
@@ -153,7 +153,7 @@ export function readMidiArrangement(bytes: Uint8Array, title: string, choices: M
     plays: tracks[index]!.plays,
     notes: notes.map((note): RawNote => ({ ...note, track: index + 1 })),
   }))
-  const { hands, left } = dealOut(given)
+  const { hands, left } = splitBetweenHands(given)
   raw.notes = hands.map(({ note, hand }) => ({ ...note, hand }))
   if (raw.notes.length === 0) throw new UnusableInput('MIDI file', 'no track is given to a hand')
   raw.roles = rolesOf(tracks, left)
@@ -245,7 +245,7 @@ function asPlayed(raw: Raw): PlayedRecording['notes'] {
 
 /** Where somebody other than the hands has to be told from them. */
 function guessesOf({ kind, plays }: Proposal, tracks: readonly Track[]): Guess[] {
-  const called = (who: Plays) => tracks.filter((_, index) => plays[index] === who).map(track => track.name)
+  const called = (who: VoiceAssignment) => tracks.filter((_, index) => plays[index] === who).map(track => track.name)
   if (kind === 'one' || kind === 'named') return []
   return [
     { about: 'hands', kind: `${kind}-of-tracks`, right: called('right'), left: called('left'), both: called('both') },

@@ -1,4 +1,4 @@
-import type { Instrument, Performance } from '../../sound/performance'
+import type { Instrument, RenderedScore } from '../../sound/performance'
 import { asciiText } from './ascii-text'
 import { writeTrackFile, type PlacedEvent } from './track-file'
 import { START_MARKER } from './write-take'
@@ -14,7 +14,7 @@ const DRUM_CHANNEL = 9
  * a channel of its own while there are enough, with its General MIDI program; clicks and drums are on channel 10. What
  * sounds before time 0 shifts the file; a marker then shows where time 0 is.
  */
-export function writePerformance({ voices, events, pedals, tempos }: Performance, title = ''): Uint8Array {
+export function writePerformance({ voices, events, pedals, tempos }: RenderedScore, title = ''): Uint8Array {
   const leadMs = events.reduce((lead, { atMs }) => Math.max(lead, -atMs), 0)
   const steps = tempoSteps(tempos, leadMs)
   const tickAt = (atMs: number) => {
@@ -76,7 +76,7 @@ const named = (text: string): PlacedEvent => ({
  * Where each tempo begins, in ms and ticks from the file's beginning. The format keeps whole microseconds, and ticks
  * are counted with what it keeps.
  */
-function tempoSteps(tempos: Performance['tempos'], leadMs: number) {
+function tempoSteps(tempos: RenderedScore['tempos'], leadMs: number) {
   const steps: { fromMs: number; tick: number; microseconds: number }[] = []
   for (const { atMs, quarterBpm } of tempos.length > 0 ? tempos : [{ atMs: 0, quarterBpm: PLAIN_BPM }]) {
     const last = steps.at(-1)

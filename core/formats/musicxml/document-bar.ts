@@ -18,7 +18,7 @@ export interface PlacedNote {
  * A bar of a part whose notes are written anew: the noteheads that stand in it, and the notes that shall; `isTaken`:
  * ids that noteheads have elsewhere.
  */
-export interface BarAnew {
+export interface RewrittenBar {
   text: string
   part: WrittenPart
   bar: Bar
@@ -32,9 +32,9 @@ export interface BarAnew {
  * first note to its last. What hung on a notehead stays on it. `tiedIds`: the further noteheads of each note in this
  * bar.
  */
-export function writeBarAnew(
+export function rewriteBar(
   arrangement: Arrangement,
-  { text, part, bar, heads, notes, isTaken }: BarAnew,
+  { text, part, bar, heads, notes, isTaken }: RewrittenBar,
 ): { splices: Splice[]; tiedIds: ReadonlyMap<string, string[]> } {
   const measure = part.measures[bar.index]!
   const units = unitsFor([

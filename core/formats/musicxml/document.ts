@@ -1,7 +1,7 @@
 import { groups } from 'd3-array'
 import type { Arrangement, Hand, Note } from '../../music/arrangement'
 import { add, equal, type Quarters } from '../../music/quarters'
-import { isInBar, writeBarAnew } from './document-bar'
+import { isInBar, rewriteBar } from './document-bar'
 import {
   accidentalSplices,
   fingerSplices,
@@ -17,7 +17,7 @@ import {
 } from './document-edits'
 import { unitsFor } from './note-values'
 import { notesByBar, type WrittenNote, type WrittenPart } from './part'
-import { takeApart, type ReadScore, type WrittenScore } from './read'
+import { parseScore, type ReadScore, type WrittenScore } from './read'
 import { ScoreWriter, writeMusicXml } from './write'
 import { child, children, type XmlElement } from './xml'
 
@@ -32,7 +32,7 @@ interface Head extends Place {
 type Written = Omit<Note, 'hand'>
 
 /** Something the document cannot take in: then the whole score is written anew. */
-class OutOfReach extends Error {
+class UnsupportedEdit extends Error {
   override readonly name = 'OutOfReach'
 }
 
@@ -57,7 +57,7 @@ export class ScoreDocument {
    * text that is no score.
    */
   constructor(private readonly base: ReadScore) {
-    this.score = takeApart(base.musicXml)
+    this.score = parseScore(base.musicXml)
     this.heads = new Map(
       this.score.parts.flatMap(part =>
         part.notes.map((written): [string, Head] => [
@@ -104,7 +104,7 @@ export class ScoreDocument {
       )
       return { arrangement: { ...edited, notes }, musicXml: spliced(text, 0, text.length, splices) }
     } catch (error) {
-      if (error instanceof OutOfReach) return writeMusicXml(edited)
+      if (error instanceof UnsupportedEdit) return writeMusicXml(edited)
       throw error
     }
   }
@@ -123,7 +123,7 @@ export class ScoreDocument {
     try {
       ;({ splices } = this.changes(edited, bar => bar >= firstBar && bar <= lastBar))
     } catch (error) {
-      if (!(error instanceof OutOfReach)) throw error
+      if (!(error instanceof UnsupportedEdit)) throw error
       const whole = writeMusicXml(edited)
       return new ScoreDocument(whole).bars(whole.arrangement, firstBar, lastBar)
     }
@@ -171,7 +171,7 @@ export class ScoreDocument {
       .sort((a, b) => b.count - a.count)
     if (fullest) return fullest
     const [part] = this.handParts()
-    if (!part) throw new OutOfReach('no hand plays a part of the document')
+    if (!part) throw new UnsupportedEdit('no hand plays a part of the document')
     return { part, staff: part.staves > 1 && hand === 'left' ? 2 : 1 }
   }
 
@@ -191,7 +191,7 @@ export class ScoreDocument {
       edited.bars.length < base.bars.length ||
       base.bars.some((bar, index) => !equal(bar.length, edited.bars[index]!.length))
     )
-      throw new OutOfReach('bars of other lengths')
+      throw new UnsupportedEdit('bars of other lengths')
     const splices: Splice[] = []
     const after = new Map(allNotes(edited).map(note => [note.id, note]))
     const homes = { right: this.home('right'), left: this.home('left') }
@@ -269,7 +269,7 @@ export class ScoreDocument {
       const now = after.get(was.id)
       if (now === was) continue
       const head = this.heads.get(was.id)
-      if (!head) throw new OutOfReach('a note that is not in the document')
+      if (!head) throw new UnsupportedEdit('a note that is not in the document')
       if (now && equal(was.onset, now.onset) && equal(was.duration, now.duration) && was.hand === now.hand) continue
       touch(head.part, was)
       if (now) touch(placeOf(now).part, now)
@@ -277,7 +277,7 @@ export class ScoreDocument {
     for (const now of edited.notes) if (!this.notes.has(now.id)) touch(placeOf(now).part, now)
     for (const part of anew.keys())
       if (part.notes.some(({ spelled, pitch }) => soundOf(spelled) !== pitch))
-        throw new OutOfReach('a transposing part')
+        throw new UnsupportedEdit('a transposing part')
     return anew
   }
 
@@ -296,7 +296,7 @@ export class ScoreDocument {
       const here = note.tiedIds.filter(id => this.heads.get(id)?.written.barIndex === index)
       return place.part === part ? [{ note: { ...note, tiedIds: here }, staff: place.staff }] : []
     })
-    const written = writeBarAnew(edited, {
+    const written = rewriteBar(edited, {
       text: this.score.text,
       part,
       bar,

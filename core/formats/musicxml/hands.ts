@@ -1,8 +1,8 @@
 import { group } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
-import type { Plays, VoiceChoice } from '../../music/voice'
+import type { VoiceAssignment, VoiceChoice } from '../../music/voice'
 import { separateHands } from '../../hands/separate'
-import { KEYBOARD_NAME, LEFT_NAME, proposePlays, RIGHT_NAME } from '../../hands/who-plays'
+import { KEYBOARD_NAME, LEFT_NAME, proposeAssignments, RIGHT_NAME } from '../../hands/who-plays'
 import { add, toDecimal } from '../../music/quarters'
 import type { WrittenNote, WrittenPart } from './part'
 import { collectWarnings, type Warnings } from './warnings'
@@ -12,7 +12,7 @@ export type HandOf = (part: WrittenPart, staff: number, note?: WrittenNote) => H
 
 /** Who plays each part, and which hand each of its notes. */
 export interface Assigned {
-  plays: Plays[]
+  plays: VoiceAssignment[]
   handOf: HandOf
 }
 
@@ -61,7 +61,7 @@ function proposeHands(parts: readonly WrittenPart[], warnings: Warnings): Assign
   const keyboard = twoStaves.find(part => KEYBOARD_NAME.test(part.name)) ?? twoStaves[0]
   if (keyboard) {
     if (keyboard.staves > 2) warnings.note({ kind: 'many-staves', name: keyboard.name, staves: keyboard.staves })
-    sayOthers(parts, [keyboard], warnings)
+    remarkOnOthers(parts, [keyboard], warnings)
     const crossing = crossedOver(keyboard)
     if (crossing.size > 0) warnings.note({ kind: 'guess-staves', notes: crossing.size })
     return {
@@ -90,7 +90,7 @@ function proposeHands(parts: readonly WrittenPart[], warnings: Warnings): Assign
     }
   }
   const [right, left] = several ? [several.right, several.left] : pairOfParts(parts)
-  sayOthers(parts, [right, left], warnings)
+  remarkOnOthers(parts, [right, left], warnings)
   if (!RIGHT_NAME.test(right.name) || !LEFT_NAME.test(left.name)) {
     warnings.note({ kind: 'guess-parts', right: right.name || right.id, left: left.name || left.id })
   }
@@ -108,7 +108,7 @@ function severalOf(
 ): { kind: 'choir' | 'band'; right: WrittenPart; left: WrittenPart } | undefined {
   const isNamed = parts.some(({ name }) => KEYBOARD_NAME.test(name) || RIGHT_NAME.test(name) || LEFT_NAME.test(name))
   if (isNamed || parts.filter(part => part.notes.length > 0).length < 3) return undefined
-  const { kind, plays } = proposePlays(
+  const { kind, plays } = proposeAssignments(
     parts.map(({ name, notes }) => ({
       name,
       notes: notes
@@ -131,7 +131,7 @@ function severalOf(
  * A voice that lives on one staff and visits the other keeps its hand there (common practice), when it is away for less
  * than this share of its notes.
  */
-const MOST_VISITS = 0.2
+const MAX_VISITS = 0.2
 
 /** Notes on the other staff than their voice's own, with that own staff. */
 function crossedOver(part: WrittenPart): Map<WrittenNote, number> {
@@ -140,7 +140,7 @@ function crossedOver(part: WrittenPart): Map<WrittenNote, number> {
     const above = notes.filter(note => note.staff === 1)
     const below = notes.filter(note => note.staff !== 1)
     const [visits, home] = above.length >= below.length ? [below, above] : [above, below]
-    if (visits.length === 0 || visits.length > MOST_VISITS * notes.length) continue
+    if (visits.length === 0 || visits.length > MAX_VISITS * notes.length) continue
     // Files that number the voices of each staff anew use one number for two voices: then they sound at once.
     const busy = new Set(home.map(note => `${note.barIndex}:${toDecimal(note.onset)}`))
     const homeInBar = group(home, note => note.barIndex)
@@ -223,7 +223,7 @@ function pairOfParts(parts: readonly WrittenPart[]): [WrittenPart, WrittenPart] 
   return [pair[0]!, pair[1]!]
 }
 
-function sayOthers(parts: readonly WrittenPart[], hands: readonly WrittenPart[], warnings: Warnings) {
+function remarkOnOthers(parts: readonly WrittenPart[], hands: readonly WrittenPart[], warnings: Warnings) {
   for (const part of parts) {
     if (!hands.includes(part)) warnings.note({ kind: 'no-hand', name: part.name || part.id })
   }

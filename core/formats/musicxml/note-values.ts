@@ -41,14 +41,14 @@ const TYPES = [
 ]
 const QUARTER_TYPE = TYPES.indexOf('quarter')
 /** Beyond this many units to a quarter note the sums would no longer be exact. */
-const MOST_UNITS = 1e9
+const MAX_UNITS = 1e9
 
 /**
  * So many units make a quarter note that every moment given is a whole number of them, and every value drawn from them
  * too.
  */
 export function unitsFor(moments: readonly Quarters[]): number {
-  const units = commonDivision([{ n: 1, d: 4 }, ...moments], MOST_UNITS)
+  const units = commonDivision([{ n: 1, d: 4 }, ...moments], MAX_UNITS)
   if (units === undefined) throw new NotExact('these positions are too fine to be written as notes')
   return units * 8
 }

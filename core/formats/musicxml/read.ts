@@ -1,7 +1,7 @@
 import type { Arrangement, Bar, Hand, Note, OtherRole, Slur } from '../../music/arrangement'
 import { barLength, type Meter } from '../../music/meter'
 import { playingOrder } from '../../music/playing-order'
-import { rangeOf, type Plays, type Strike, type VoiceChoice, type VoiceNotes } from '../../music/voice'
+import { rangeOf, type VoiceAssignment, type Strike, type VoiceChoice, type VoiceNotes } from '../../music/voice'
 import { add, compare, earlier, equal, later, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
 import { LIMITS } from '../../music/limits'
 import { UnusableInput } from '../unusable'
@@ -28,7 +28,7 @@ export interface ReadScore {
  * naming the place, for a file that is damaged, too large, or not such a score.
  */
 export function readMusicXml(bytes: Uint8Array, choice: VoiceChoice = {}): ReadScore & { voices: VoiceNotes[] } {
-  return understood(takeApart(musicXmlText(bytes)), choice)
+  return understood(parseScore(musicXmlText(bytes)), choice)
 }
 
 /** The text of a score and its parts as they are written in it, each element with its place in the text. */
@@ -41,7 +41,7 @@ export interface WrittenScore {
 }
 
 /** Takes a score's text apart. Throws UnusableInput. */
-export function takeApart(text: string): WrittenScore {
+export function parseScore(text: string): WrittenScore {
   const root = parseXml(text)
   if (root.name === 'score-timewise')
     throw new UnusableInput(`line ${root.line}`, 'a score-timewise file; only score-partwise is read')
@@ -166,7 +166,7 @@ export function understood(
 /** The parts of a score as voices, to be shown and heard. */
 export function voicesOfParts(
   { parts, bars }: Pick<WrittenScore, 'parts' | 'bars'>,
-  plays: readonly Plays[],
+  plays: readonly VoiceAssignment[],
 ): VoiceNotes[] {
   const strikesOf = (part: WrittenPart): Strike[] =>
     part.notes

@@ -4,7 +4,7 @@ import type { ReadScore } from './read'
 import { writeMusicXml } from './write'
 
 /** Two hands read two staves; parts that share them out may have more. */
-const MOST_PARTS = 2
+const MAX_PARTS = 2
 const PART = /<part\s[^>]*\bid\s*=\s*(["'])(.*?)\1[^>]*>[^]*?<\/part\s*>/g
 
 /**
@@ -13,7 +13,7 @@ const PART = /<part\s[^>]*\bid\s*=\s*(["'])(.*?)\1[^>]*>[^]*?<\/part\s*>/g
  */
 export function standScore({ arrangement, musicXml }: ReadScore, bars?: number): string {
   const played = arrangement.partPlays?.filter(one => one === 'right' || one === 'left' || one === 'both').length ?? 0
-  if (played > MOST_PARTS) {
+  if (played > MAX_PARTS) {
     try {
       return writeMusicXml({ ...arrangement, others: [] }, bars).musicXml
     } catch (error) {

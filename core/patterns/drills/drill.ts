@@ -7,7 +7,7 @@ import { handsIn, type Arrangement, type Hand, type Note as WrittenNote } from '
 import { spellSymbol } from '../../music/chord-symbol'
 import { LIMITS } from '../../music/limits'
 import { barLength, isCompound, type Meter } from '../../music/meter'
-import type { Stretch } from '../../music/passage'
+import type { ScoreSpan } from '../../music/passage'
 import { isOnKeyboard } from '../../music/pitch'
 import { add, compare, later, multiply, quarters, subtract, toDecimal, ZERO, type Quarters } from '../../music/quarters'
 import { chordOfNumeral } from '../../music/roman-numeral'
@@ -24,7 +24,7 @@ import { NoDrill, type DrillRecipe, type Material } from './recipe'
 import { inRhythm } from './rhythm'
 
 /** A key of a drill and where it is played. */
-export interface DrillPart extends Stretch, DrillKey {
+export interface DrillPart extends ScoreSpan, DrillKey {
   readonly isDouble?: boolean
 }
 /** A drill: an arrangement, and the stretches of it that are practised one by one. */
@@ -118,7 +118,7 @@ function unitIn(recipe: DrillRecipe, key: DrillKey, reach: number): Unit {
     case 'progression':
       return chordUnit(
         recipe,
-        barsOf(
+        wholeBars(
           material.degrees.map(degree => symbolOf(degree, key)),
           barLength(recipe.meter),
         ),
@@ -256,7 +256,7 @@ interface Chords {
 }
 
 /** Chords of a bar each. */
-const barsOf = (symbols: readonly string[], bar: Quarters): Chords => ({
+const wholeBars = (symbols: readonly string[], bar: Quarters): Chords => ({
   chords: symbols.map((symbol, index) => ({
     symbol,
     onset: multiply(bar, quarters(index)),
@@ -395,7 +395,7 @@ function doubled(unit: Unit, bar: Quarters): Unit {
 }
 
 /** The fingers that are taught for it, key by key. */
-function withFingers(arrangement: Arrangement, parts: readonly Stretch[], reach: number): Arrangement {
+function withFingers(arrangement: Arrangement, parts: readonly ScoreSpan[], reach: number): Arrangement {
   const fingers = new Map(
     parts.flatMap(part =>
       (['right', 'left'] as const).flatMap(hand =>

@@ -14,7 +14,7 @@ export interface DrillKey {
 /** How far a minor key's signature lies from that of the major key on its tonic. */
 const MINOR_FIFTHS = -3
 /** More sharps or flats than this are written as the enharmonic twin, six of either as they come. */
-const MOST_SIGNS = 6
+const MAX_SIGNS = 6
 
 /** The signature of a key on a tonic that is named; more than seven signs are none. */
 export function keyOn(tonic: string, isMinor: boolean): DrillKey {
@@ -37,7 +37,7 @@ function plainest(chroma: number, isMinor: boolean): DrillKey {
   )
   const keys = names.map(tonic => ({ tonic, isMinor, fifths: fifthsOf(tonic) + (isMinor ? MINOR_FIFTHS : 0) }))
   return keys
-    .filter(({ fifths }) => Math.abs(fifths) <= MOST_SIGNS)
+    .filter(({ fifths }) => Math.abs(fifths) <= MAX_SIGNS)
     .sort((a, b) => Math.abs(a.fifths) - Math.abs(b.fifths) || b.fifths - a.fifths)[0]!
 }
 

@@ -1,5 +1,5 @@
 import { barAt, handsIn, type Arrangement, type Hand, type Hands } from '../../music/arrangement'
-import { notesWithin, type Stretch } from '../../music/passage'
+import { notesWithin, type ScoreSpan } from '../../music/passage'
 import { add, compare, earlier, subtract } from '../../music/quarters'
 import { keysWithSignature } from './keys'
 import type { DrillRecipe, Material, PassageNote } from './recipe'
@@ -10,7 +10,7 @@ import type { DrillRecipe, Material, PassageNote } from './recipe'
  */
 export function passageOf(
   arrangement: Arrangement,
-  { from, to }: Stretch,
+  { from, to }: ScoreSpan,
   hands: Hands,
 ): Extract<Material, { kind: 'passage' }> {
   const bar = barAt(arrangement, from)
@@ -37,7 +37,7 @@ export function passageOf(
  */
 export function passageRecipe(
   arrangement: Arrangement,
-  stretch: Stretch,
+  stretch: ScoreSpan,
   hands: Hands,
   { rhythm, keys, bpm }: Pick<DrillRecipe, 'rhythm' | 'bpm'> & { keys: 'own' | 'chromatic' | 'fifths' },
 ): Omit<DrillRecipe, 'title'> {

@@ -1,5 +1,7 @@
+import { passwords } from '../../security/passwords'
+import { loginRateLimiter } from '../../security/login-rate-limiter'
 import Joi from 'joi'
-import { leave } from '../../use-cases/own-account'
+import { deleteOwnAccount } from '../../use-cases/own-account'
 
 const schema = Joi.object<{ name: string; current?: string }>({
   name: Joi.string().max(60).required(),
@@ -8,8 +10,8 @@ const schema = Joi.object<{ name: string; current?: string }>({
 
 /** Deletes the account with everything of it: who does it names it, and gives the password where there is one. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  await leave({ db, passwords: passwords(), tries: tries() }, playerId, {
-    ...(await checkedBody(event, schema)),
+  await deleteOwnAccount({ db, passwords: passwords(), loginRateLimiter: loginRateLimiter() }, playerId, {
+    ...(await validBody(event, schema)),
     address: addressOf(event),
   })
   await clearUserSession(event)

@@ -2,7 +2,7 @@ import { accountById } from '../../database/queries/accounts'
 import { notThere } from '../../use-cases/refusal'
 
 /** Everything of the player in one file (docs/formats.md), written as it is fetched. */
-export default forPlayer(async ({ event, playerId, db, gone }) => {
+export default forPlayer(async ({ event, playerId, db, signal }) => {
   const account = await accountById(db, playerId)
   if (!account) throw notThere('this account')
   await sendArchive(
@@ -10,6 +10,6 @@ export default forPlayer(async ({ event, playerId, db, gone }) => {
     playerId,
     { kind: 'player' },
     `${account.name} ${new Date().toISOString().slice(0, 10)}`,
-    gone,
+    signal,
   )
 })

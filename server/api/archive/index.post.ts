@@ -1,9 +1,8 @@
+import { onOwnConnection } from '../../database/connection'
 import { createReadStream } from 'node:fs'
 import { Refusal } from '../../use-cases/refusal'
-import { restoreArchive, type Restored } from '../../use-cases/restore-archive'
-
-/** A line of the answer: how far it is, what came of it, or why nothing did. */
-export type RestoringLine = { done: number; of: number } | { restored: Restored } | { refused: string }
+import { restoreArchive } from '../../use-cases/restore-archive'
+import type { RestoringLine } from '#shared/utils/restoring'
 
 /**
  * Restores an archive (the bytes of the file) into the player's account, all or nothing. Answers, once the file is
@@ -19,7 +18,7 @@ export default forPlayer(async ({ event, playerId }) => {
     try {
       const restored = await onOwnConnection(
         async db =>
-          await restoreArchive(db, heavyWork(), playerId, createReadStream(path), (done, of) => tell({ done, of })),
+          await restoreArchive(db, workerPool(), playerId, createReadStream(path), (done, of) => tell({ done, of })),
       )
       tell({ restored })
     } catch (error) {

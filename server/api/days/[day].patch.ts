@@ -1,4 +1,5 @@
-import { itemSchema } from '#core/coach/moment-schemas'
+import { daySchema } from '#shared/utils/settings-schema'
+import { itemSchema } from '#core/coach/date-schemas'
 import type { SessionItemName } from '#core/coach/session'
 import Joi from 'joi'
 import { changeDay } from '../../database/queries/coach'
@@ -19,8 +20,8 @@ const schema = Joi.object<DayChange>({
 
 /** Changes a day: how long the session is, what is skipped of it, what the player says of it. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const day = checkedParameter(event, 'day', daySchema)
-  const { skip, ...change } = await checkedBody(event, schema)
+  const day = validParameter(event, 'day', daySchema)
+  const { skip, ...change } = await validBody(event, schema)
   return await changeDay(db, playerId, day, {
     ...change,
     ...(skip ? { skipped: { ...skip, at: new Date().toISOString() } } : {}),

@@ -5,5 +5,5 @@ const schema = Joi.object<{ limit: number }>({ limit: Joi.number().integer().min
 
 /** What the player has said of days, and skipped, newest first. */
 export default forPlayer(
-  async ({ event, playerId, db }) => await listDays(db, playerId, checkedQuery(event, schema).limit),
+  async ({ event, playerId, db }) => await listDays(db, playerId, validQuery(event, schema).limit),
 )

@@ -3,7 +3,7 @@ import { newestTimedNotes } from '../../database/queries/drills'
 import { listSongs } from '../../database/queries/songs'
 
 /** Of so many drills, the last practised first, the newest pass is looked at. */
-const MOST_HEARD = 12
+const MAX_HEARD = 12
 
 /**
  * The player's drills, the last practised first, with their recipes, and of the newest ones the finger that was least
@@ -16,7 +16,7 @@ export default forPlayer(async ({ playerId, db }) => {
     playerId,
     drills
       .filter(drill => drill.passes > 0)
-      .slice(0, MOST_HEARD)
+      .slice(0, MAX_HEARD)
       .map(drill => drill.id),
   )
   return drills.map(drill => ({ ...drill, leastEven: leastEven(evennessByFinger(heard.get(drill.id) ?? [])) ?? null }))

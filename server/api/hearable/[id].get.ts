@@ -3,7 +3,7 @@ import { notThere } from '../../use-cases/refusal'
 
 /** The notes of a song for whoever recognises what is played, and its parts. The document goes through as text. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const found = await arrangementForHearing(db, playerId, checkedId(event))
+  const found = await arrangementForHearing(db, playerId, validId(event))
   if (!found) throw notThere('this arrangement')
   setResponseHeader(event, 'content-type', 'application/json')
   return `{"parts":${JSON.stringify(found.parts)},"arrangement":${found.document}}`

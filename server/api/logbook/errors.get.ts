@@ -14,17 +14,17 @@ const schema = Joi.object<{ song: string; part?: string; hands?: Hands }>({
   hands: Joi.string().valid('right', 'left', 'both'),
 })
 /** More than half a year of a song; older ones say little of where it is hard now. */
-const MOST_PASSES = 5000
+const MAX_PASSES = 5000
 
 /** Where a song fails: the share of passes over each bar that failed there, by day. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const { song, part, hands } = checkedQuery(event, schema)
+  const { song, part, hands } = validQuery(event, schema)
   const [arrangement, settings] = await Promise.all([
     arrangementOfSong(db, playerId, song),
     playerSettings(db, playerId),
   ])
   if (!arrangement || !settings) throw notThere('this song')
-  const rows = await failuresOf(db, playerId, { songId: song, partId: part, hands }, MOST_PASSES)
+  const rows = await failuresOf(db, playerId, { songId: song, partId: part, hands }, MAX_PASSES)
   return errorMap(
     arrangement.document,
     rows.map(({ startedAt, failed, ...edges }) => ({

@@ -9,7 +9,7 @@ const schema = Joi.object<{ format: 'csv' | 'json' }>({ format: Joi.string().val
 
 /** The whole Logbook as a file, written as it is read: every pass, oldest first, in the player's own words. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const { format } = checkedQuery(event, schema)
+  const { format } = validQuery(event, schema)
   const noteNames = (await playerSettings(db, playerId))?.noteNames
   const inWords = ({ found, sentence, part, place, partId, cleanBut, ...pass }: ExportedPass) => ({
     ...pass,

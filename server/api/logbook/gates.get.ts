@@ -11,7 +11,7 @@ const schema = Joi.object<{ song: string; hands?: Hands }>({
 
 /** The gates of a song that opened, oldest first, with how many passes each took. Twins have theirs once. */
 export default forPlayer(async ({ event, playerId }) => {
-  const { song: id, hands } = checkedQuery(event, schema)
+  const { song: id, hands } = validQuery(event, schema)
   const song = await songOf(playerId, id)
   if (!song) throw notThere('this song')
   const {

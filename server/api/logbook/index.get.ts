@@ -1,3 +1,4 @@
+import { nowSchema } from '#shared/utils/settings-schema'
 import { daysIn } from '#core/coach/days'
 import type { Hands } from '#core/music/arrangement'
 import Joi from 'joi'
@@ -15,7 +16,7 @@ const schema = Joi.object<{ song?: string; part?: string; hands?: Hands; from?: 
 
 /** What the Logbook draws: days, tempos and songs; of a song that is asked for, its parts to choose from. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const { song, part, hands, from } = checkedQuery(event, schema)
+  const { song, part, hands, from } = validQuery(event, schema)
   const settings = await playerSettings(db, playerId)
   if (!settings) throw notThere('this player')
   const filter = { songId: song, partId: part, hands }

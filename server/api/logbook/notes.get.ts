@@ -18,7 +18,7 @@ const NEWEST = 20
  * late; `at` is its place counted in bars.
  */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const { song, part, hands } = checkedQuery(event, schema)
+  const { song, part, hands } = validQuery(event, schema)
   const arrangement = await arrangementOfSong(db, playerId, song)
   if (!arrangement) throw notThere('this song')
   return overBars(arrangement.document, await timesOfNotes(db, playerId, { songId: song, partId: part, hands }, NEWEST))

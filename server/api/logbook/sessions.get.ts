@@ -1,3 +1,4 @@
+import { daySchema } from '#shared/utils/settings-schema'
 import type { Hands } from '#core/music/arrangement'
 import Joi from 'joi'
 import { sessionsPlayed } from '../../database/queries/logbook'
@@ -13,6 +14,6 @@ const schema = Joi.object<{ limit: number; before?: string; song?: string; part?
 
 /** Days of practice with what was played on each, newest first. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const { limit, before, song, part, hands } = checkedQuery(event, schema)
+  const { limit, before, song, part, hands } = validQuery(event, schema)
   return await sessionsPlayed(db, playerId, { songId: song, partId: part, hands }, limit, before)
 })

@@ -2,8 +2,8 @@ import { partWithArrangement, stretchOf } from '../../database/queries/parts'
 import { notThere } from '../../use-cases/refusal'
 
 /** A part with its song's arrangement, the MusicXML to play from, and where the part lies in them. */
-export default forPlayer(async ({ event, playerId, db, gone }) => {
-  const row = await partWithArrangement(db, playerId, checkedId(event))
+export default forPlayer(async ({ event, playerId, db, signal }) => {
+  const row = await partWithArrangement(db, playerId, validId(event))
   if (!row) throw notThere('this part')
   const { id: arrangementId, document: arrangement, musicXml } = row.arrangement
   return {
@@ -13,6 +13,6 @@ export default forPlayer(async ({ event, playerId, db, gone }) => {
     song: { id: row.song.id, title: row.song.title },
     arrangementId,
     arrangement,
-    ...(await heavyWork().run(playerId, 'stand', { score: { arrangement, musicXml } }, gone)),
+    ...(await workerPool().run(playerId, 'stand', { score: { arrangement, musicXml } }, signal)),
   }
 })

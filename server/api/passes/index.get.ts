@@ -1,3 +1,4 @@
+import { daySchema, nowSchema } from '#shared/utils/settings-schema'
 import type { Hands } from '#core/music/arrangement'
 import Joi from 'joi'
 import { listPasses } from '../../database/queries/passes'
@@ -13,7 +14,7 @@ const schema = Joi.object<{ limit: number; before?: Date; day?: string; song?: s
 })
 
 export default forPlayer(async ({ event, playerId, db }) => {
-  const { limit, before, day, song, part, hands } = checkedQuery(event, schema)
-  await refreshPasses(db, heavyWork(), playerId)
+  const { limit, before, day, song, part, hands } = validQuery(event, schema)
+  await refreshPasses(db, workerPool(), playerId)
   return await listPasses(db, playerId, limit, { songId: song, partId: part, hands, to: before, day })
 })

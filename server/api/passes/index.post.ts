@@ -1,3 +1,4 @@
+import { timestampSchema } from '#shared/utils/settings-schema'
 import { LIMITS } from '#core/music/limits'
 import { STRICTNESSES } from '#core/ear/parameters'
 import type { SentPass } from '#shared/utils/passes'
@@ -12,7 +13,7 @@ const schema = Joi.object<SentPass>({
   stretch: Joi.object({ from: quartersSchema.required(), to: quartersSchema.required() }),
   isOwnSpot: Joi.boolean(),
   bpm: Joi.number().min(10).max(400).required(),
-  startedAt: momentSchema.required(),
+  startedAt: timestampSchema.required(),
   lengthMs: Joi.number().min(0).max(LIMITS.takeMs).required(),
   offsetMs: Joi.number().min(-5000).max(5000).required(),
   strictness: Joi.string()
@@ -23,9 +24,9 @@ const schema = Joi.object<SentPass>({
 
 /** Keeps one pass. Sent twice with the same id it is kept once; the answer is the same. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const sent = await checkedBody(event, schema)
+  const sent = await validBody(event, schema)
   // Kept also when the page has been closed meanwhile: it was played.
-  await keepPass(db, heavyWork(), playerId, sent)
+  await keepPass(db, workerPool(), playerId, sent)
   setResponseStatus(event, 201)
   return { id: sent.id }
 })

@@ -1,3 +1,4 @@
+import { settingsSchema } from '#shared/utils/settings-schema'
 import { changeSettings } from '../../database/queries/accounts'
 import { notThere } from '../../use-cases/refusal'
 
@@ -6,7 +7,7 @@ import { notThere } from '../../use-cases/refusal'
  * sound is changed, and the rest stays.
  */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const settings = await changeSettings(db, playerId, await checkedBody(event, settingsSchema))
+  const settings = await changeSettings(db, playerId, await validBody(event, settingsSchema))
   if (!settings) throw notThere('this player')
   return settings
 })

@@ -1,3 +1,5 @@
+import { nowSchema } from '#shared/utils/settings-schema'
+import { forecastOf } from '../../domain/song-forecast'
 import { daysIn } from '#core/coach/days'
 import { passesOfDay } from '#core/coach/record'
 import { stairsOf } from '#core/coach/stairs'
@@ -10,9 +12,9 @@ const schema = Joi.object<{ at?: Date }>({ at: nowSchema })
 
 /** A song with its parts, its stairs, and where the player stands on them. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const [id, { at = new Date() }] = [checkedId(event), checkedQuery(event, schema)]
+  const [id, { at = new Date() }] = [validId(event), validQuery(event, schema)]
   const [song, coached, settings] = await Promise.all([
-    showSong(db, heavyWork(), playerId, id),
+    showSong(db, workerPool(), playerId, id),
     songOf(playerId, id),
     playerSettings(db, playerId),
   ])

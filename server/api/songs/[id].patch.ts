@@ -1,3 +1,4 @@
+import { daySchema } from '#shared/utils/settings-schema'
 import { PRACTICE_ROLES } from '#core/coach/session'
 import { PROPOSAL } from '#core/parts/propose'
 import Joi from 'joi'
@@ -22,6 +23,6 @@ const schema = Joi.object<SongChange>({
  * back.
  */
 export default forPlayer(async ({ event, playerId, db }) => {
-  if (!(await updateSong(db, playerId, checkedId(event), await checkedBody(event, schema)))) throw notThere('this song')
+  if (!(await updateSong(db, playerId, validId(event), await validBody(event, schema)))) throw notThere('this song')
   return sendNoContent(event)
 })

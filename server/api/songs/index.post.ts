@@ -1,6 +1,6 @@
 import type { SongChoices } from '#core/formats/read-score'
 import Joi from 'joi'
-import { takeSongIn } from '../../use-cases/take-song-in'
+import { importSong } from '../../use-cases/import-song'
 
 const schema = Joi.object<{ name: string; choices?: string; editionOf?: string; edition: string; played: boolean }>({
   name: Joi.string().max(300).default('Untitled'),
@@ -17,13 +17,13 @@ const schema = Joi.object<{ name: string; choices?: string; editionOf?: string; 
  * Takes the bytes of a song (MusicXML, MIDI, chord chart or ChordPro) with what the player decided about it, and
  * answers with the new song's id and the reader's warnings.
  */
-export default forPlayer(async ({ event, playerId, db, gone }) => {
-  const { name, choices, editionOf, edition, played } = checkedQuery(event, schema)
-  const decided = choices === undefined ? {} : checkedText<SongChoices>(choices, choicesSchema, 'choices')
-  const bytes = await checkedFile(event, 'a MusicXML score, a MIDI file or a chord chart')
-  const song = await takeSongIn(
+export default forPlayer(async ({ event, playerId, db, signal }) => {
+  const { name, choices, editionOf, edition, played } = validQuery(event, schema)
+  const decided = choices === undefined ? {} : validJsonText<SongChoices>(choices, choicesSchema, 'choices')
+  const bytes = await uploadedFile(event, 'a MusicXML score, a MIDI file or a chord chart')
+  const song = await importSong(
     db,
-    heavyWork(),
+    workerPool(),
     playerId,
     {
       bytes,
@@ -32,7 +32,7 @@ export default forPlayer(async ({ event, playerId, db, gone }) => {
       isPlayed: played,
       ...(editionOf ? { edition: { of: editionOf, name: edition } } : {}),
     },
-    gone,
+    signal,
   )
   setResponseStatus(event, 201)
   return song

@@ -1,3 +1,4 @@
+import { nowSchema } from '#shared/utils/settings-schema'
 import { comingDays } from '#core/coach/coming-days'
 import { daysIn } from '#core/coach/days'
 import Joi from 'joi'
@@ -9,7 +10,7 @@ const schema = Joi.object<{ at?: Date; days: number }>({
   at: nowSchema,
   days: Joi.number().integer().min(1).max(60).default(14),
 })
-const MOST_SONGS = 6
+const MAX_SONGS = 6
 /** Where nothing has been played yet: after work. */
 const USUAL_HOUR = 18
 /** Passes that say when somebody usually plays. */
@@ -17,12 +18,12 @@ const STARTS = 300
 
 /** The coming days as iCalendar. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const { at = new Date(), days } = checkedQuery(event, schema)
+  const { at = new Date(), days } = validQuery(event, schema)
   const settings = await playerSettings(db, playerId)
   if (!settings) throw notThere('this player')
   const dayOf = daysIn(settings.timeZone)
   const songs = (
-    await Promise.all((await songsInWork(db, playerId, MOST_SONGS)).map(id => songOf(playerId, id)))
+    await Promise.all((await songsInWork(db, playerId, MAX_SONGS)).map(id => songOf(playerId, id)))
   ).flatMap(song => song ?? [])
   const main = songs[0]
   const calendar = calendarOf(

@@ -1,3 +1,4 @@
+import { nowSchema } from '#shared/utils/settings-schema'
 import Joi from 'joi'
 import { planToday } from '../../use-cases/plan-today'
 
@@ -9,6 +10,6 @@ const schema = Joi.object<{ at?: Date; minutes?: number; song?: string }>({
 
 /** The session of the day as it stands now: planned anew from everything played so far. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const { at = new Date(), minutes, song } = checkedQuery(event, schema)
+  const { at = new Date(), minutes, song } = validQuery(event, schema)
   return await planToday(db, playerId, { at, minutes, song }, async id => await songOf(playerId, id))
 })

@@ -1,5 +1,6 @@
+import type { PlayerSettings } from '#shared/utils/settings'
 import { and, count, eq, isNull, ne, sql } from 'drizzle-orm'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { accounts, days, passes, patterns, sessions, takes } from '../schema'
 import { rebuildSums } from './sums'
 

@@ -1,6 +1,6 @@
 import { and, asc, eq, gt, inArray, isNull, min, or, sql } from 'drizzle-orm'
 import type { ArchivedPass, ArchivedSong } from '#core/archive/archive'
-import type { Database, Transaction } from '../../utils/database'
+import type { Database, Transaction } from '../connection'
 import { accounts, arrangements, assessments, days, parts, passes, patterns, records, songs, takes } from '../schema'
 
 type Reader = Database | Transaction

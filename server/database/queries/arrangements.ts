@@ -1,7 +1,7 @@
 import { and, asc, desc, eq, sql } from 'drizzle-orm'
-import type { ScoreText } from '../../heavy/score-text'
+import type { ScoreText } from '../../domain/score-text'
 import type { Arrangement } from '#core/music/arrangement'
-import type { Database, Transaction } from '../../utils/database'
+import type { Database, Transaction } from '../connection'
 import { arrangements, parts, songs } from '../schema'
 
 /** Joins a song to its newest arrangement. */

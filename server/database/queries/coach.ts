@@ -1,11 +1,9 @@
 import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lte, max, ne, or, sql } from 'drizzle-orm'
 import type { PastPass } from '#core/coach/pass'
-import { failedPlaces } from '#core/coach/pass'
 import type { Arrangement } from '#core/music/arrangement'
 import type { PracticeRole } from '#core/coach/session'
 import type { SongPlan } from '#core/coach/song-plan'
-import { notesKey } from '#core/parts/notes-key'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { accounts, arrangements, assessments, days, passes, records, songs, sums, type SkippedItem } from '../schema'
 import { newestFirst } from './logbook'
 import { newestRevision } from './arrangements'
@@ -45,7 +43,7 @@ export async function keepRecord(db: Database, row: KeptRecord): Promise<void> {
 }
 
 /** The notes of a song's earlier revisions, newest first. */
-export async function formerArrangements(
+export async function earlierRevisions(
   db: Database,
   songId: string,
   arrangementId: string,
@@ -69,10 +67,10 @@ export async function editionArrangementIds(db: Database, ownerId: string, songI
     .innerJoin(arrangements, newestRevision)
     .where(and(eq(songs.ownerId, ownerId), ne(songs.id, songId), or(eq(songs.id, root), eq(songs.editionOf, root))))
     .orderBy(desc(songs.createdAt))
-    .limit(MOST_EDITIONS)
+    .limit(MAX_EDITIONS)
   return rows.map(row => row.id)
 }
-const MOST_EDITIONS = 5
+const MAX_EDITIONS = 5
 
 /** The notes of some arrangements of the player's. */
 export async function documentsOf(db: Database, ownerId: string, ids: readonly string[]): Promise<Arrangement[]> {
@@ -208,13 +206,13 @@ export async function songsInWork(db: Database, ownerId: string, most: number, f
     rows
       .filter(row => row.role === role)
       .reverse()
-      .slice(0, MOST_BESIDE)
+      .slice(0, MAX_BESIDE)
       .map(row => row.id)
   return [...chosen.slice(0, most), ...beside('warm-up'), ...beside('drill')]
 }
 
 /** So many of what is warmed up with, and of drills, are looked at for a day. */
-const MOST_BESIDE = 2
+const MAX_BESIDE = 2
 
 export interface PlayerDay {
   minutes: number
@@ -277,38 +275,21 @@ export async function listDays(db: Database, ownerId: string, limit: number) {
     .limit(limit)
 }
 
-/**
- * Passes from before the coach: gives them the name of their notes and where they failed. A few hundred at a time,
- * until none is left.
- */
-export async function nameOldPasses(db: Database): Promise<number> {
-  const BATCH = 300
-  let named = 0
-  const documents = new Map<string, (typeof arrangements.$inferSelect)['document']>()
-  while (true) {
-    const rows = await db
-      .select({ pass: passes, assessment: assessments.document })
-      .from(passes)
-      .innerJoin(assessments, eq(assessments.passId, passes.id))
-      .where(and(isNull(passes.notesKey), ne(passes.mode, 'free')))
-      .limit(BATCH)
-    if (rows.length === 0) return named
-    for (const { pass, assessment } of rows) {
-      let document = documents.get(pass.arrangementId)
-      if (!document) {
-        const [row] = await db
-          .select({ document: arrangements.document })
-          .from(arrangements)
-          .where(eq(arrangements.id, pass.arrangementId))
-        document = row!.document
-        if (documents.size > 20) documents.clear()
-        documents.set(pass.arrangementId, document)
-      }
-      await db
-        .update(passes)
-        .set({ notesKey: notesKey(document, stretchOf(pass), pass.hands), failed: failedPlaces(document, assessment) })
-        .where(eq(passes.id, pass.id))
-      named++
-    }
-  }
+/** Passes that have no name of their notes yet (kept before the coach existed), with their assessments. */
+export async function passesWithoutNotesKey(db: Database, limit: number) {
+  return await db
+    .select({ pass: passes, assessment: assessments.document })
+    .from(passes)
+    .innerJoin(assessments, eq(assessments.passId, passes.id))
+    .where(and(isNull(passes.notesKey), ne(passes.mode, 'free')))
+    .limit(limit)
+}
+
+/** Stores the name of a pass's notes and the places where it failed. */
+export async function setNotesKey(
+  db: Database,
+  passId: string,
+  row: Pick<typeof passes.$inferInsert, 'notesKey' | 'failed'>,
+): Promise<void> {
+  await db.update(passes).set(row).where(eq(passes.id, passId))
 }

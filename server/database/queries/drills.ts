@@ -1,6 +1,6 @@
 import { and, desc, eq, inArray, isNull, ne, sql } from 'drizzle-orm'
 import type { NoteAssessment } from '#core/ear/assessment'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { arrangements, assessments, passes, songs } from '../schema'
 import { newestRevision } from './arrangements'
 import { isThere } from './songs'

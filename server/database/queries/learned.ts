@@ -1,5 +1,5 @@
 import { and, eq, inArray, max, sql } from 'drizzle-orm'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { parts, songs, sums } from '../schema'
 
 /**

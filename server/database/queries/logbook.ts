@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, gte, inArray, isNotNull, lt, max, sql, type SQL } from 'drizzle-orm'
 import type { Hand, Hands } from '#core/music/arrangement'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { arrangements, assessments, parts, passes, accounts, songs, sums } from '../schema'
 
 /**

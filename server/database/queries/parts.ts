@@ -1,13 +1,13 @@
 import { and, asc, eq, inArray } from 'drizzle-orm'
-import type { Stretch } from '#core/music/passage'
+import type { ScoreSpan } from '#core/music/passage'
 import type { PartDraft } from '#core/parts/edit'
 import type { OwnLikeness } from '#core/parts/likeness'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { arrangements, parts, songs } from '../schema'
 import { isThere } from './songs'
 import { lockSong, newestOf, newestRevision, type SaveRefusal } from './arrangements'
 
-export const stretchOf = (row: { fromN: number; fromD: number; toN: number; toD: number }): Stretch => ({
+export const stretchOf = (row: { fromN: number; fromD: number; toN: number; toD: number }): ScoreSpan => ({
   from: { n: row.fromN, d: row.fromD },
   to: { n: row.toN, d: row.toD },
 })
@@ -57,7 +57,7 @@ export async function partOfPlayer(
   db: Database,
   ownerId: string,
   partId: string,
-): Promise<{ id: string; name: string; stretch: Stretch; arrangementId: string } | undefined> {
+): Promise<{ id: string; name: string; stretch: ScoreSpan; arrangementId: string } | undefined> {
   const [part] = await db
     .select()
     .from(parts)

@@ -1,38 +1,21 @@
 import { randomUUID } from 'node:crypto'
 import { and, desc, eq, getTableColumns, inArray, lt, sql, type SQL } from 'drizzle-orm'
 import type { Assessment } from '#core/ear/assessment'
-import type { Database } from '../../utils/database'
-import { arrangements, assessments, passes, accounts, records, songs, takes } from '../schema'
+import type { Database } from '../connection'
+import {
+  accounts,
+  arrangements,
+  assessments,
+  passes,
+  records,
+  songs,
+  takes,
+  type JudgedColumns,
+  type JudgedPass,
+} from '../schema'
 import { newestFirst, passesWhere, type LogbookFilter } from './logbook'
-import { databaseCode } from '../../utils/database-away'
+import { databaseCode } from '../errors'
 import { remakeSumsOf, summed } from './sums'
-
-/** The columns that follow from an assessment. */
-export type JudgedColumns = Pick<
-  typeof passes.$inferInsert,
-  | 'notes'
-  | 'right'
-  | 'wrong'
-  | 'missed'
-  | 'extra'
-  | 'onTimeShare'
-  | 'offsetMs'
-  | 'driftPercent'
-  | 'unsteadinessMs'
-  | 'clean'
-  | 'cleanBut'
-  | 'score'
-  | 'ear'
-  | 'found'
-  | 'failed'
->
-
-/** A pass to be kept, with its take as MIDI and its assessment. */
-export interface JudgedPass {
-  pass: Omit<typeof passes.$inferInsert, 'takeId' | 'ordinal'>
-  midi: Uint8Array
-  assessment: Assessment
-}
 
 /**
  * Keeps a pass with its take and assessment, and counts it, all or nothing and in one statement: a server's passes are
@@ -130,20 +113,19 @@ export async function stalePasses(db: Database, ear: number, most: number, owner
 }
 
 /**
- * Puts a new judgement in the place of an older one, with the sums it counts in; what was reached by the older one
- * stays reached. The records of the player's songs are made anew when they are next asked for.
+ * Replaces the judgement of a pass and the sums it counts in. The records of the player's songs are deleted, and
+ * computed again when they are next asked for.
  */
 export async function replaceJudgement(
   db: Database,
-  { id, ownerId, clean, cleanBefore }: Pick<typeof passes.$inferSelect, 'id' | 'ownerId' | 'clean' | 'cleanBefore'>,
-  judged: JudgedColumns,
+  { id, ownerId }: Pick<typeof passes.$inferSelect, 'id' | 'ownerId'>,
+  judged: JudgedColumns & Pick<typeof passes.$inferSelect, 'cleanBefore'>,
   assessment: Assessment,
 ): Promise<void> {
-  const before = cleanBefore ?? clean
   await db.transaction(async tx => {
     await tx
       .update(passes)
-      .set({ ...judged, cleanBefore: before === judged.clean ? null : before, sentence: null })
+      .set({ ...judged, sentence: null })
       .where(and(eq(passes.ownerId, ownerId), eq(passes.id, id)))
     await tx
       .update(assessments)

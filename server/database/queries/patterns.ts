@@ -1,10 +1,10 @@
 import { and, asc, count, eq } from 'drizzle-orm'
 import type { HandPattern } from '#core/patterns/hand-pattern'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { patterns } from '../schema'
 
 /** So many patterns of their own a player may keep. */
-export const MOST_PATTERNS = 200
+export const MAX_PATTERNS = 200
 
 /** A player's own patterns, the first first. */
 export async function patternsOf(db: Database, ownerId: string): Promise<{ id: string; pattern: HandPattern }[]> {
@@ -18,7 +18,7 @@ export async function patternsOf(db: Database, ownerId: string): Promise<{ id: s
 /** Keeps a new pattern; gives its id, undefined when the player has as many as may be kept. */
 export async function insertPattern(db: Database, ownerId: string, pattern: HandPattern): Promise<string | undefined> {
   const [kept] = await db.select({ count: count() }).from(patterns).where(eq(patterns.ownerId, ownerId))
-  if (kept!.count >= MOST_PATTERNS) return undefined
+  if (kept!.count >= MAX_PATTERNS) return undefined
   const [row] = await db.insert(patterns).values({ ownerId, document: pattern }).returning({ id: patterns.id })
   return row!.id
 }

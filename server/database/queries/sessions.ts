@@ -1,5 +1,5 @@
 import { and, eq, lt } from 'drizzle-orm'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { sessions } from '../schema'
 
 /** Whether this session of an account has not been ended. */

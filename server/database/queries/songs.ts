@@ -18,9 +18,9 @@ import {
 import type { PracticeRole } from '#core/coach/session'
 import { PROPOSAL, type ProposedPart } from '#core/parts/propose'
 import type { SongOrigin } from '#core/formats/song-origin'
-import type { Database, Transaction } from '../../utils/database'
+import type { Database, Transaction } from '../connection'
 import { arrangements, parts, passes, records, songs, sums, takes } from '../schema'
-import type { ScoreText } from '../../heavy/score-text'
+import type { ScoreText } from '../../domain/score-text'
 import { documentOf, newestRevision } from './arrangements'
 
 /**
@@ -140,9 +140,9 @@ export async function hearableSongs(db: Database, ownerId: string) {
     .innerJoin(arrangements, newestRevision)
     .where(and(eq(songs.ownerId, ownerId), isThere, isNull(songs.archivedAt)))
     .orderBy(desc(songs.createdAt))
-    .limit(MOST_HEARABLE)
+    .limit(MAX_HEARABLE)
 }
-const MOST_HEARABLE = 300
+const MAX_HEARABLE = 300
 
 /** A song and its other editions, in the order they were made; only itself when there is no other. */
 export async function editionsOf(db: Database, ownerId: string, song: { id: string; editionOf: string | null }) {

@@ -1,5 +1,5 @@
 import { and, eq, exists, notExists, sql, type SQL } from 'drizzle-orm'
-import type { Database } from '../../utils/database'
+import type { Database } from '../connection'
 import { arrangements, passes, accounts, sums } from '../schema'
 
 /** The fewest right notes that say how steady a pass was. */

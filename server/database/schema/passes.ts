@@ -1,7 +1,7 @@
 import type { Assessment } from '#core/ear/assessment'
 import type { Finding, FindingKind } from '#core/ear/finding'
 import type { Quarters } from '#core/music/quarters'
-import type { StretchPlace } from '#core/music/stretch-place'
+import type { SpanPlace } from '#core/music/stretch-place'
 import {
   boolean,
   customType,
@@ -54,7 +54,7 @@ export const passes = pgTable(
     partId: uuid().references(() => parts.id, { onDelete: 'set null' }),
     partName: text().notNull(),
     /** Where it lay when it was not the part as it is; null for the part, and for passes whose name says it. */
-    place: jsonb().$type<StretchPlace>(),
+    place: jsonb().$type<SpanPlace>(),
     fromN: integer().notNull(),
     fromD: integer().notNull(),
     toN: integer().notNull(),
@@ -146,3 +146,30 @@ export const assessments = pgTable(
     }).onDelete('cascade'),
   ],
 )
+
+/** The columns that follow from an assessment. */
+export type JudgedColumns = Pick<
+  typeof passes.$inferInsert,
+  | 'notes'
+  | 'right'
+  | 'wrong'
+  | 'missed'
+  | 'extra'
+  | 'onTimeShare'
+  | 'offsetMs'
+  | 'driftPercent'
+  | 'unsteadinessMs'
+  | 'clean'
+  | 'cleanBut'
+  | 'score'
+  | 'ear'
+  | 'found'
+  | 'failed'
+>
+
+/** A pass to be kept, with its take as MIDI and its assessment. */
+export interface JudgedPass {
+  pass: Omit<typeof passes.$inferInsert, 'takeId' | 'ordinal'>
+  midi: Uint8Array
+  assessment: Assessment
+}

@@ -1,4 +1,4 @@
-import { faultOf, MOST_PARTS } from '#core/parts/edit'
+import { faultOf, MAX_PARTS } from '#core/parts/edit'
 import Joi from 'joi'
 import { arrangementById } from '../../../database/queries/arrangements'
 import { replaceParts, type SavedPart } from '../../../database/queries/parts'
@@ -18,15 +18,15 @@ const schema = Joi.object<{ parts: SavedPart[] }>({
       }),
     )
     .min(1)
-    .max(MOST_PARTS)
+    .max(MAX_PARTS)
     .unique('id', { ignoreUndefined: true })
     .required(),
 })
 
 /** Puts these parts, in this order, in the place of the arrangement's parts. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const id = checkedId(event)
-  const { parts } = await checkedBody(event, schema)
+  const id = validId(event)
+  const { parts } = await validBody(event, schema)
   const arrangement = await arrangementById(db, playerId, id)
   if (!arrangement) throw notThere('this arrangement')
   const fault = faultOf(arrangement.document, parts)

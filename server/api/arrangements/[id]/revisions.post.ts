@@ -10,9 +10,9 @@ const schema = Joi.object<{ changes: Change[] }>({
 /**
  * Makes corrections on an arrangement and saves the result as the song's next revision. Answers with its id and number.
  */
-export default forPlayer(async ({ event, playerId, db, gone }) => {
-  const id = checkedId(event)
-  const saved = await reviseArrangement(db, heavyWork(), playerId, id, await checkedBody(event, schema), gone)
+export default forPlayer(async ({ event, playerId, db, signal }) => {
+  const id = validId(event)
+  const saved = await reviseArrangement(db, workerPool(), playerId, id, await validBody(event, schema), signal)
   setResponseStatus(event, 201)
   return saved
 })

@@ -11,9 +11,9 @@ const schema = Joi.object<{ voices: VoiceChoice; swapHands: boolean }>({
  * Decides again who plays the song's parts or tracks, or turns the hands round, and saves the result as its next
  * revision. Answers with its id and number.
  */
-export default forPlayer(async ({ event, playerId, db, gone }) => {
-  const id = checkedId(event)
-  const saved = await reviseArrangement(db, heavyWork(), playerId, id, await checkedBody(event, schema), gone)
+export default forPlayer(async ({ event, playerId, db, signal }) => {
+  const id = validId(event)
+  const saved = await reviseArrangement(db, workerPool(), playerId, id, await validBody(event, schema), signal)
   if (saved.id !== id) setResponseStatus(event, 201)
   return saved
 })

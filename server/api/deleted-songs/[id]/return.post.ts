@@ -3,6 +3,6 @@ import { notThere } from '../../../use-cases/refusal'
 
 /** Brings a deleted song back, as it was. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  if (!(await undeleteSong(db, playerId, checkedId(event)))) throw notThere('this song')
+  if (!(await undeleteSong(db, playerId, validId(event)))) throw notThere('this song')
   return sendNoContent(event)
 })

@@ -6,7 +6,7 @@ const schema = Joi.object<{ remark: string }>({ remark: Joi.string().trim().allo
 
 /** Keeps the player's own words on a pass. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const [id, { remark }] = [checkedId(event), await checkedBody(event, schema)]
+  const [id, { remark }] = [validId(event), await validBody(event, schema)]
   if (!(await changeRemark(db, playerId, id, remark))) throw notThere('this pass')
   return sendNoContent(event)
 })

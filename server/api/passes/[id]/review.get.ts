@@ -3,7 +3,7 @@ import { notThere } from '../../../use-cases/refusal'
 
 /** A pass with its assessment and the music it is about. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const review = await reviewPass(db, heavyWork(), playerId, checkedId(event))
+  const review = await reviewPass(db, workerPool(), playerId, validId(event))
   if (!review) throw notThere('this pass')
   return review
 })

@@ -3,7 +3,7 @@ import { notThere } from '../../../use-cases/refusal'
 
 /** The take as a Standard MIDI File. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const id = checkedId(event)
+  const id = validId(event)
   const midi = await passTake(db, playerId, id)
   if (!midi) throw notThere('this take')
   setResponseHeaders(event, {

@@ -1,3 +1,5 @@
+import { nowSchema } from '#shared/utils/settings-schema'
+import { partOf } from '../../../domain/part-of'
 import { daysIn } from '#core/coach/days'
 import { passesOfDay } from '#core/coach/record'
 import { reachedShares, stairsOf } from '#core/coach/stairs'
@@ -9,7 +11,7 @@ const schema = Joi.object<{ at?: Date }>({ at: nowSchema })
 
 /** A song in a line: its stairs drawn small, how far it is, and what comes next. */
 export default forPlayer(async ({ event, playerId, db }) => {
-  const [id, { at = new Date() }] = [checkedId(event), checkedQuery(event, schema)]
+  const [id, { at = new Date() }] = [validId(event), validQuery(event, schema)]
   const [song, settings] = await Promise.all([songOf(playerId, id), playerSettings(db, playerId)])
   if (!song) throw notThere('this song')
   const dayOf = daysIn(settings?.timeZone ?? 'UTC')

@@ -6,7 +6,7 @@ import { notThere } from '../../../use-cases/refusal'
  * stands.
  */
 export default forPlayer(async ({ event, playerId }) => {
-  const song = await songOf(playerId, checkedId(event))
+  const song = await songOf(playerId, validId(event))
   if (!song) throw notThere('this song')
   const { plan, record, targetShare, arrangementId } = song
   const { stages, shown, newestDay, changes } = storedRecord(plan, record)

@@ -1,7 +1,7 @@
 import { patternSchema } from '#core/patterns/read-documents'
 import { LEVELS } from '#core/patterns/editions'
 import Joi from 'joi'
-import type { EditionMaking } from '../../../heavy/jobs'
+import type { EditionMaking } from '../../../domain/edition-making'
 import { makeEdition } from '../../../use-cases/make-edition'
 import { notThere } from '../../../use-cases/refusal'
 import { copyAsEdition } from '../../../use-cases/song-for-work'
@@ -45,11 +45,11 @@ const schema = Joi.object<{ edition: string; making?: EditionMaking }>({
  * or a stretch; at a level; or in another key. Answers with the new song's id and, of what was made, what it leaves
  * out.
  */
-export default forPlayer(async ({ event, playerId, db, gone }) => {
-  const { edition, making } = await checkedBody(event, schema)
-  const songId = checkedId(event)
+export default forPlayer(async ({ event, playerId, db, signal }) => {
+  const { edition, making } = await validBody(event, schema)
+  const songId = validId(event)
   const made = making
-    ? await makeEdition(db, heavyWork(), playerId, songId, edition, making, gone)
+    ? await makeEdition(db, workerPool(), playerId, songId, edition, making, signal)
     : { id: await copyAsEdition(db, playerId, songId, edition) }
   if (!made.id) throw notThere('this song')
   setResponseStatus(event, 201)

@@ -1,0 +1,49 @@
+import { ref } from 'vue'
+import type { Arrangement } from '#core/music/arrangement'
+import type { ScoreSpan } from '#core/music/passage'
+import { faultOf, withOwnPart, type PartDraft } from '#core/parts/edit'
+import { describeStretch } from '#core/words/places'
+import { messageOf } from '~/utils/ui/messageOf'
+import { askServer, type Request } from '~/utils/ui/askServer'
+
+interface Work {
+  arrangementId: string
+  parts: (PartDraft & { ownLikeness: object })[]
+}
+
+/** Makes a part of bars that were chosen on the Stand; `made` is told once it is kept. */
+export function useOwnPart(songId: string, arrangement: Arrangement, made: () => void, request: Request = askServer) {
+  const isBusy = ref(false)
+  const problem = ref('')
+
+  async function makePart(stretch: ScoreSpan) {
+    isBusy.value = true
+    problem.value = ''
+    try {
+      const { arrangementId, parts } = await request<Work>(`/api/songs/${songId}/work`)
+      const likeness = new Map(parts.map(part => [part.id, part.ownLikeness]))
+      const words = describeStretch(arrangement, stretch)
+      const next = withOwnPart(parts, stretch, `${words.charAt(0).toUpperCase()}${words.slice(1)}`)
+      const fault = faultOf(arrangement, next)
+      if (fault) throw new Error(fault)
+      const body = {
+        parts: next.map(({ id, name, section, from, to }) => ({
+          ...(id ? { id } : {}),
+          name,
+          ...(section ? { section } : {}),
+          from,
+          to,
+          ownLikeness: likeness.get(id) ?? {},
+        })),
+      }
+      await request(`/api/arrangements/${arrangementId}/parts`, { method: 'PUT', body })
+      made()
+    } catch (error) {
+      problem.value = messageOf(error)
+    } finally {
+      isBusy.value = false
+    }
+  }
+
+  return { makePart, isBusy, problem }
+}

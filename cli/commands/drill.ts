@@ -1,7 +1,7 @@
 import { drillOf } from '#core/formats/arranged'
 import { recipeFrom } from '#core/patterns/read-documents'
 import { checkEnding, inFile, jsonFile, printJson, writeSong } from '../files'
-import { READY_DRILLS } from '#core/patterns/drills/bank'
+import { READY_DRILLS, readyDrillNamed } from '#core/patterns/drills/bank'
 import { parseCommand, UsageError } from '../usage'
 
 /** A drill from its recipe, as an arrangement. */
@@ -12,7 +12,8 @@ export function drill(args: string[]): void {
   if (out === undefined) throw new UsageError('drill needs -o OUT')
   checkEnding(out)
   const reach = flags.number('reach', 7, 19)
-  const ready = READY_DRILLS.find(({ name }) => name === path)
+  const ready = readyDrillNamed(path)
+  if (ready && ready.name !== path) process.stderr.write(`half-step: "${path}" is called "${ready.name}" now\n`)
   const recipe = ready ? { title: ready.name, ...ready.recipe } : jsonFile(path, recipeFrom)
   writeSong(out, {
     ...(ready ? drillOf(recipe, { reach }) : inFile(path, () => drillOf(recipe, { reach }))),

@@ -135,8 +135,8 @@ describe('what hands do', () => {
     ['steps and a repeated key', [64, 62, 60, 62, 64, 64, 64], '3212333'],
   ])('%s', (_name, pitches, expected) => expect(fingers(line(pitches), { hand: 'right' })).toBe(expected))
 
-  it('C–E–G to C–F–A in the left hand: 5 3 1 to 5 2 1, the little finger stays', () => {
-    expect(fingers([...chord([48, 52, 55]), ...chord([48, 53, 57], 500, 'd')], { hand: 'left' })).toBe('531521')
+  it('A–C–E to A–D–F in the left hand: 5 3 1 to 5 2 1, the little finger stays', () => {
+    expect(fingers([...chord([45, 48, 52]), ...chord([45, 50, 53], 500, 'd')], { hand: 'left' })).toBe('531521')
   })
   it('names the thumb passing under, and the hand moving', () => {
     const { events } = findFingering(line(upward(60, 1)), { hand: 'right' })

@@ -37,19 +37,19 @@ describe('the chords of a part', () => {
 
   it('say how each hand gets from one to the next', () => {
     const found = chords([
-      chord('C5', 2, 1) + chord('C5', 2, 1) + backup(4) + chord('C3 E3 G3', 2, 2) + chord('C3 F3 A3', 2, 2),
+      chord('A4', 2, 1) + chord('A4', 2, 1) + backup(4) + chord('A2 C3 E3', 2, 2) + chord('A2 D3 F3', 2, 2),
     ])
     expect(found[0]!.leftMove).toBe('')
-    expect(found[1]!.leftMove).toBe('C stays; E to F and G to A go up together')
-    expect(found[1]!.rightMove).toBe('C stays')
+    expect(found[1]!.leftMove).toBe('A stays; C to D and E to F go up together')
+    expect(found[1]!.rightMove).toBe('A stays')
   })
 
   it('name fingers where they are known', () => {
-    const arrangement = song([chord('C5', 4, 1) + backup(4) + chord('C3 E3 G3', 2, 2) + chord('C3 F3 A3', 2, 2)])
+    const arrangement = song([chord('A4', 4, 1) + backup(4) + chord('A2 C3 E3', 2, 2) + chord('A2 D3 F3', 2, 2)])
     const left = arrangement.notes.filter(one => one.hand === 'left')
     const fingers = new Map(left.map((one, index) => [one.id, [5, 2, 1, 5, 2, 1][index]!]))
     expect(chordsOfPart(arrangement, { from: quarters(0), to: quarters(4) }, fingers)[1]!.leftMove).toBe(
-      '5 stays on C; 2 and 1 go up together',
+      '5 stays on A; 2 and 1 go up together',
     )
   })
 

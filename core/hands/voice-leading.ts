@@ -51,7 +51,7 @@ export interface HeldKey {
 }
 
 /**
- * A change of chord as one movement of the hand: "5 stays on C; 2 and 1 go up together". Fingers are named where both
+ * A change of chord as one movement of the hand: "5 stays on A; 2 and 1 go up together". Fingers are named where both
  * chords have them, else the notes. Both chords from low to high.
  */
 export function describeChange(from: readonly HeldKey[], to: readonly HeldKey[]): string {

@@ -122,23 +122,23 @@ describe('what is taught', () => {
 })
 
 describe('from chord to chord', () => {
-  it('keeps the common tone from C to F, and moves the other two up together', () => {
-    expect([1, 2].map(bar => left(accompanied('| C | F |', 'block-held'), bar))).toEqual([
-      [48, 52, 55],
-      [48, 53, 57],
+  it('keeps the common tone from A minor to D minor, and moves the other two up together', () => {
+    expect([1, 2].map(bar => left(accompanied('key: Am\n| Am | Dm |', 'block-held'), bar))).toEqual([
+      [57, 60, 64],
+      [57, 62, 65],
     ])
   })
-  it('keeps B♭ from B♭ to E♭', () => {
-    const song = accompanied('key: Bb\n| Bb | Eb |', 'block-held')
+  it('keeps D from D to G', () => {
+    const song = accompanied('key: D\n| D | G |', 'block-held')
     expect(
       left(song, 1)
         .filter(pitch => left(song, 2).includes(pitch))
         .map(pitch => pitch % 12),
-    ).toEqual([10])
+    ).toEqual([2])
   })
-  it('lets D minor stay over a bass that falls by half and whole steps', () => {
-    const song = accompanied('key: F\n| Dm | Dm/C# | Dm/C | Dm/B |', 'bass-then-upper')
-    const own = accompanied('key: F\n| Dm | Dm/C# | Dm/C | Dm/B |', 'held-root')
+  it('lets G minor stay over a bass that falls by half steps', () => {
+    const song = accompanied('key: Bb\n| Gm | Gm/F# | Gm/F | Gm/E |', 'bass-then-upper')
+    const own = accompanied('key: Bb\n| Gm | Gm/F# | Gm/F | Gm/E |', 'held-root')
     const basses = [1, 2, 3, 4].map(bar => left(own, bar)[0]!)
     expect(basses.slice(1).map((pitch, index) => pitch - basses[index]!)).toEqual([-1, -1, -1])
     for (const bar of [1, 2, 3, 4]) expect(Math.min(...left(song, bar)) % 12).toBe(basses[bar - 1]! % 12)

@@ -230,7 +230,7 @@ export const COACH_REASONS: Record<keyof CoachSettings, string> = {
     'How long to stay with something that does not work yet before moving on and coming back later. A tired hand learns little.',
   firstHand:
     'Start with the hand that has more to learn, while you are fresh. Some prefer the melody first, to know where the song goes; some the chords, to support it.',
-  gate: 'Reliable: one clean pass if it works first time, two or three in a row after mistakes, until luck is ruled out. Some prefer a fixed count: three is quicker, five is safer, ten makes it even, fifty is for a figure that must run without thinking.',
+  gate: 'Reliable: one clean pass if it works first time, two or three in a row after mistakes, until luck is ruled out. Some prefer a fixed count: three is quicker, five is safer, ten makes it even, fifty is for a figure that has to run by itself.',
   ownTimeGate:
     'Right keys before right time: until you know the keys, the program waits for your hand. If you read well, you can skip it.',
   tempo: 'Steps are easy to follow. Adaptive moves up and down sooner, around the tempo you can just about manage.',

@@ -5,7 +5,7 @@ import { stepText } from '../hands/voice-leading'
 import { displayName, type NoteNames } from './note-names'
 
 /**
- * What the hand does there, as one action: "thumb under to F", "3 over to E", "stretch a major sixth from 2 to 5, to
+ * What the hand does there, in a few words: "thumb under to F", "3 over to E", "stretch a major sixth from 2 to 5, to
  * C". `spelled` names the note of the event.
  */
 export function describeEvent(

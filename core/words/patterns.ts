@@ -237,7 +237,7 @@ const DRILLS: Readonly<Record<string, string>> = {
   'arpeggio-two': 'A wide hand and a quiet elbow.',
   'arpeggio-seventh': 'Four notes to the octave, both hands.',
   'sevenths-on-the-scale': 'The seven seventh chords of a key.',
-  'sevenths-down': 'Four seventh chords, stepping down to the tonic.',
+  'sevenths-by-fifths': 'Four seventh chords, falling by fifths to the tonic.',
   'two-five-one': 'The commonest way home, with shells in the left hand.',
   'four-chords-broken': 'Four chords that many songs are made of, broken in the left hand.',
   'arpeggio-under-chords': 'Block chords in the right hand, an arpeggio in the left.',

@@ -122,7 +122,7 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   page,
 }) => {
   test.setTimeout(300_000)
-  const songId = await newPlayer(page, `Walker ${Date.now()}`)
+  const songId = await newPlayer(page, `Part by part ${Date.now()}`)
   await page.request.patch('/api/settings', { data: { coach: { school: 'turns', gate: 3, ownTimeGate: 1, steps: 3 } } })
   await page.goto('/')
   await expect(page.locator('.first')).toContainText('own time')

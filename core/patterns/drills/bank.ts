@@ -205,9 +205,9 @@ export const READY_DRILLS: readonly ReadyDrill[] = [
     recipe: { material: { kind: 'sevenths' }, hands: 'right', keys: ALL_BY_FIFTHS, meter: FOUR, division: 1, bpm: 72 },
   },
   {
-    name: 'sevenths-down',
+    name: 'sevenths-by-fifths',
     recipe: {
-      material: { kind: 'progression', degrees: ['IVmaj7', 'iii7', 'ii7', 'Imaj7'] },
+      material: { kind: 'progression', degrees: ['vi7', 'ii7', 'V7', 'Imaj7'] },
       keys: ALL_BY_FIFTHS,
       meter: FOUR,
       bpm: 84,
@@ -341,3 +341,10 @@ export const READY_DRILLS: readonly ReadyDrill[] = [
     },
   },
 ]
+
+/** Earlier names of ready drills, for command lines that still use them. */
+const RENAMED: Readonly<Record<string, string>> = { 'sevenths-down': 'sevenths-by-fifths' }
+
+/** The ready drill of a name, also of an earlier one; undefined where there is none. */
+export const readyDrillNamed = (name: string): ReadyDrill | undefined =>
+  READY_DRILLS.find(drill => drill.name === (RENAMED[name] ?? name))

@@ -138,14 +138,14 @@ describe('lines', () => {
 })
 
 describe('chords', () => {
-  it('sevenths on the scale come down IVmaj7 iii7 ii7 Imaj7, in C Fmaj7 Em7 Dm7 Cmaj7, in all twelve keys', () => {
-    const degrees = ['IVmaj7', 'iii7', 'ii7', 'Imaj7']
+  it('sevenths fall by fifths vi7 ii7 V7 Imaj7, in C Am7 Dm7 G7 Cmaj7, in all twelve keys', () => {
+    const degrees = ['vi7', 'ii7', 'V7', 'Imaj7']
     const drill = makeDrill(recipe({ material: { kind: 'progression', degrees }, keys: { order: 'fifths' } }))
-    expect(drill.arrangement.chords.slice(0, 4).map(chord => chord.symbol)).toEqual(['Fmaj7', 'Em7', 'Dm7', 'Cmaj7'])
+    expect(drill.arrangement.chords.slice(0, 4).map(chord => chord.symbol)).toEqual(['Am7', 'Dm7', 'G7', 'Cmaj7'])
     for (const [index, part] of drill.parts.entries()) {
       const own = drill.arrangement.chords.slice(4 * index, 4 * index + 4)
       expect(own.map(chord => chord.symbol)).toEqual(
-        Progression.fromRomanNumerals(part.tonic, ['IVmaj7', 'IIIm7', 'IIm7', 'Imaj7']),
+        Progression.fromRomanNumerals(part.tonic, ['VIm7', 'IIm7', 'V7', 'Imaj7']),
       )
       for (const chord of own) expect(chord.notes).toEqual(Chord.get(chord.symbol).notes)
     }

@@ -1,7 +1,9 @@
-/** Everything but the sign-in page belongs to a player. */
+/** What anybody may see; everything else belongs to a player. */
+const PUBLIC_PAGES = ['/sign-in', '/licences']
+
 export default defineNuxtRouteMiddleware(to => {
   // A page that could not be made says so, whoever looks at it.
   if (useError().value) return
   const { loggedIn } = useUserSession()
-  if (!loggedIn.value && to.path !== '/sign-in') return navigateTo('/sign-in')
+  if (!loggedIn.value && !PUBLIC_PAGES.includes(to.path)) return navigateTo('/sign-in')
 })

@@ -28,6 +28,9 @@ async function makeRoom() {
     </section>
     <PracticeArchive :passes="account.kept.passes" @restored="refresh()" />
     <WhatIsKept :kept="account.kept" />
+    <p>
+      <NuxtLink to="/licences">What is shipped of others: makers and licences</NuxtLink>
+    </p>
     <LeaveAccount v-if="!account.isDemo" :name="account.name" :has-password="account.hasPassword" />
   </div>
 </template>

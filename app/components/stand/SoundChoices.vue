@@ -6,7 +6,7 @@ import { MAX_SECONDS } from '#core/audio/limits'
 import type { Meter } from '#core/music/meter'
 import { metersOf, STYLES } from '#core/patterns/styles'
 import { dropOutText, octavesText, STYLE_NAMES } from '#core/words/sound'
-import type { useOwnRecording } from '~/composables/stand/useOwnRecording';
+import type { useOwnRecording } from '~/composables/stand/useOwnRecording'
 import { MAX_RECORDING_BYTES } from '~/composables/stand/useOwnRecording'
 import { MIX, type MixChannel, type PlayAlong, type SoundSettings, DUET_OCTAVES } from '#shared/utils/sound'
 

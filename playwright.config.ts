@@ -1,14 +1,7 @@
 import { defineConfig } from '@playwright/test'
 
-/** Where somebody plays. */
-const AT_THE_KEYS =
-  /browser\/(practice|stand|learner|whole-song|coach-stand|play-along|drills|away|first-steps)\.spec\.ts/
-
-/**
- * Keys are pressed and tapped in real time, and a machine that others use may hold a page up. What fails twice is
- * wrong; what passed only the second time is named at the end of `npm test`.
- */
-const TRIED_AGAIN = 1
+/** Tests that measure real time. A page beside them would take their time, and only they have a second try. */
+const REAL_TIME = /@real-time/
 
 export default defineConfig({
   testDir: 'tests',
@@ -41,10 +34,16 @@ export default defineConfig({
     },
   },
   projects: [
-    // Two pages at a time, each test with a player of its own.
-    { name: 'browser', testMatch: 'browser/*.spec.ts', testIgnore: AT_THE_KEYS, retries: TRIED_AGAIN },
-    // Loops in real time: a page beside them would take their time.
-    { name: 'keys', testMatch: AT_THE_KEYS, workers: 1, fullyParallel: false, retries: TRIED_AGAIN },
+    // Two pages at a time, each test with a player of its own; practice runs on a clock of the tests' own.
+    { name: 'browser', testMatch: 'browser/*.spec.ts', grepInvert: REAL_TIME },
+    {
+      name: 'real-time',
+      testMatch: 'browser/*.spec.ts',
+      grep: REAL_TIME,
+      workers: 1,
+      fullyParallel: false,
+      retries: 1,
+    },
     // What nobody may do to the server; `npm run test:faults` does much more of it.
     { name: 'faults', testMatch: 'faults/*.spec.ts' },
     // Figures are read off one page at a time.

@@ -47,14 +47,14 @@ export const readSongFile = (path: string, flags?: VoiceFlags, choices: SongChoi
   })
 export const readScoreFile = (path: string, flags?: VoiceFlags): Arrangement => readSongFile(path, flags).arrangement
 
-/** The flags that say who plays a score's parts. */
+/** The flags that assign a score's parts. */
 export const VOICE_FLAGS = ['right', 'left', 'both', 'role', 'nobody'] as const satisfies readonly VoiceAssignment[]
 export interface VoiceFlags {
   text: (flag: (typeof VOICE_FLAGS)[number]) => string | undefined
 }
 
 /**
- * Who plays what as the flags say, parts by number or name; what no flag names is nobody's. Undefined without a flag.
+ * The assignment by flags, parts by number or name; parts that no flag names are nobody's. Undefined without a flag.
  */
 function voicesOf(flags: VoiceFlags, voices: readonly Voice[]): VoiceChoice | undefined {
   const said = VOICE_FLAGS.flatMap(plays =>

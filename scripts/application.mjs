@@ -52,9 +52,9 @@ export function sessionPassword(folder) {
   return readFileSync(file, 'utf8')
 }
 
-/** Waits before the server is started again, ms; it grows while it goes on ending at once. */
+/** Waits before the server is restarted, ms; longer while it keeps ending at once. */
 const AGAIN_MS = [500, 2_000, 10_000, 30_000]
-/** A server that has run so long was all right, ms. */
+/** A server that ran this long was healthy, ms. */
 const WAS_WELL_MS = 60_000
 
 /** The same, started again whenever it ends by itself; the first start must succeed. Gives { url, stop }. */
@@ -119,7 +119,7 @@ export async function startApplication({ port, databaseUrl, password, environmen
   )
   const url = `http://127.0.0.1:${port}`
   for (let tries = 0; ; tries++) {
-    // Whoever is patient is told by its end.
+    // A patient caller waits until it has ended.
     if (isPatient && (!running || tries > 0)) break
     if (!running) fail('The application ended before it answered; what it said stands above.')
     const answer = await fetch(`${url}/api/health`).catch(() => undefined)

@@ -64,7 +64,7 @@ const WORKS = [
   },
 ]
 
-/** Licences whose text nobody finds in the packages: printed in full; the LGPL's has the GPL's with it. */
+/** Licences whose text is not in the packages; the LGPL's includes the GPL's. */
 const PRINTED = ['LGPL-3.0-only', 'CC-BY-3.0']
 
 /** Packages that name no licence in their package.json. */

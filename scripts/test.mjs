@@ -15,9 +15,9 @@ const { bench, faults } = flags('npm test --', { bench: { type: 'boolean' }, fau
  * What is run of the browser's: where somebody plays in real time, a page beside it would take its time, so those come
  * alone.
  */
-const projects = bench ? ['bench'] : faults ? ['faults'] : ['browser', 'faults', 'keys']
+const projects = bench ? ['bench'] : faults ? ['faults'] : ['browser', 'faults', 'real-time']
 const results = join(ROOT, 'test-results')
-/** So much is told again of each thing that failed. */
+/** Lines of each failure that are repeated at the end. */
 const SHOWN_LINES = 12
 const tally = { passed: 0, failed: 0 }
 /** What failed and why, told once more at the very end; and what passed only when it was tried again. */
@@ -26,7 +26,7 @@ const triedAgain = []
 
 const node = (what, file, args, options) => run(what, process.execPath, [join('node_modules', file), ...args], options)
 
-/** A step that passes or fails as a whole; of what it said, the end is kept for the summary. */
+/** A step that passes or fails as a whole; the end of its output is kept for the summary. */
 async function step(what, work) {
   say(what)
   const { code, output = '' } = await work()

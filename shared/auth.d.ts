@@ -1,5 +1,5 @@
 declare module '#auth-utils' {
-  /** `isOpen`: let in without a password, as the only one who plays here. */
+  /** `isOpen`: signed in without a password, as the only player here. */
   interface User {
     id: string
     name: string

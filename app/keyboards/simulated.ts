@@ -23,7 +23,7 @@ export const LEARNER: PlayerHabits = {
   extra: 0.02,
 }
 
-/** In its own time it needs about so long to find a key. */
+/** Time to find a key in its own time, ms. */
 const THINKS_MS = 450
 
 /** How much earlier than a key's moment its timer is set, so that a late timer seldom makes it late. */

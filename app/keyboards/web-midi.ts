@@ -1,7 +1,7 @@
 import { keyEvent } from '#core/ear/take'
 import { noteOff, type KeyboardSource } from './source'
 
-/** Set once a keyboard was heard here: then nobody needs to be asked again before they have come to play. */
+/** Set once a keyboard was heard here: then permission need not wait until the player has come to play. */
 const SEEN = 'half-step:keyboard-seen'
 
 /** Where the browser keeps nothing, the player is asked once more. */

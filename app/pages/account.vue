@@ -6,7 +6,7 @@ const { data: door } = await useFetch('/api/door')
 throwIfUnavailable(error)
 const { clear } = useUserSession()
 
-/** Whoever comes next makes an account of their own. */
+/** The next player makes an account of their own. */
 async function makeRoom() {
   await clear()
   await navigateTo('/sign-in')

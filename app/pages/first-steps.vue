@@ -26,7 +26,7 @@ const finish = () => {
 const heading = useTemplateRef('heading')
 async function go(to: FirstStep, query: { song?: string } = {}) {
   await navigateTo({ query: { ...route.query, ...query, step: to } })
-  // Whoever listens to the page hears where they are now.
+  // Screen readers announce the new place.
   heading.value?.focus()
 }
 const next = computed(() => FIRST_STEPS[index.value + 1])

@@ -19,7 +19,7 @@ const { works, packages, others } = await import('~/assets/licences.json')
           <dt>
             <a :href="work.url">{{ work.name }}</a>
           </dt>
-          <dd>{{ sentence(work.what) }} by {{ work.maker }}, {{ work.licence }}. Changed: {{ work.changes }}.</dd>
+          <dd>{{ work.maker }}: {{ work.what }}. Licence: {{ work.licence }}. Changed: {{ work.changes }}.</dd>
         </div>
       </dl>
     </section>

@@ -6,7 +6,7 @@ const KEPT_FOR = 'half-step:kept-for'
 const REST_MS = 4_000
 
 /**
- * Keeps the program and what the server last said in this browser, so that practice goes on without the server; for one
+ * Caches the program and the server's answers in this browser, so that practice continues without the server; for one
  * player at a time.
  */
 export default defineNuxtPlugin(() => {
@@ -16,7 +16,7 @@ export default defineNuxtPlugin(() => {
   watch(
     () => user.value?.id,
     id => {
-      // While nobody is known (the server may be away) nothing is thrown away.
+      // While the player is unknown (the server may be away) the cache is kept.
       if (id === undefined || localStorage.getItem(KEPT_FOR) === id) return
       localStorage.setItem(KEPT_FOR, id)
       void caches.delete(OFFLINE_CACHE)

@@ -16,7 +16,7 @@ import {
 
 declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: { url: string; revision: string | null }[] }
 
-/** So long a server is waited for while there is something kept in its place, seconds. */
+/** How long to wait for the server when a cached answer exists, seconds. */
 const PATIENCE = { answer: 6, page: 8 } as const
 const [MAX_ANSWERS, MAX_SOUNDS] = [600, 160]
 
@@ -34,7 +34,7 @@ interface Seen {
   busy?: Response
 }
 
-// What the server last said, in its place while it is away.
+// The header with the time of a cached answer, used while the server is away.
 const KEPT_AT = 'x-half-step-kept-at'
 registerRoute(
   ({ url, request }) => request.method === 'GET' && isCachedOffline(url.pathname),

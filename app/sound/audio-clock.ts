@@ -4,7 +4,7 @@ import { median } from '#core/ear/statistics'
 export type TellsTime = Pick<AudioContext, 'currentTime'> &
   Partial<Pick<AudioContext, 'getOutputTimestamp' | 'outputLatency'>>
 
-/** The audio clock beside the page's: seconds of the one, ms of the other. */
+/** The audio clock in relation to the page's: seconds of the one, ms of the other. */
 export interface AudioClock {
   /** The first moment, in seconds, at which anything can still be placed. */
   now: () => number
@@ -16,7 +16,9 @@ export interface AudioClock {
 
 const READ_EVERY_MS = 40
 const READINGS_KEPT = 25
-/** So many readings this far from the rest mean that the audio clock has stumbled, not that they are bad. */
+/**
+ * After this many consistent readings this far from the median the audio clock has stumbled; fewer are bad readings.
+ */
 const STUMBLE_READINGS = 3
 const STUMBLE_MS = 30
 

@@ -10,9 +10,11 @@ const SAMPLED = Array.from({ length: 30 }, (_, place) => 21 + 3 * place)
 const NAMES: Readonly<Record<number, string>> = { 0: 'C', 3: 'Ds', 6: 'Fs', 9: 'A' }
 const fileOf = (pitch: number): string => `${NAMES[pitch % 12]}${Math.floor(pitch / 12) - 1}.mp3`
 
-/** Computed tones stand an octave apart and last so long, seconds. */
+/** Computed tones: an octave apart, and their length in seconds. */
 const PLUCKED = { from: 24, to: 108, step: 12, seconds: 2.2 }
-/** Tones of the bank: rendered a fourth apart where the instrument plays, held so long; drums once each. */
+/**
+ * Tones of the sound bank: rendered a fourth apart over the instrument's range and held for this long; drums once each.
+ */
 const BANK = { from: 29, to: 89, step: 5, heldSeconds: 4, drumSeconds: 1.2 }
 const BASS = { from: 26, to: 54 }
 /** Programs of the General MIDI list (from 0) that are basses. */
@@ -22,7 +24,7 @@ const isBass = (program: number) => program >= 32 && program < 40
  * clapped.
  */
 const SET = [...Array.from({ length: 25 }, (_, place) => 35 + place), 69, 70, 75, 76, 77, 82]
-/** How loud each is beside the others, and how long a tone goes on when its key is let go, s: own choice, by ear. */
+/** Relative loudness of each, and the release after a key is let go, s: own choice, by ear. */
 const LEVELS = { piano: 0.85, plucked: 0.8, program: 3.2, drums: 2.6, click: 0.5, computedDrums: 0.5 } as const
 const RELEASE = { piano: 0.35, program: 0.18 } as const
 

@@ -20,7 +20,7 @@ function everyTick(act: () => void): () => void {
   return () => clearTicks(ticks)
 }
 
-/** So many rendered stretches of recordings lie ready. */
+/** Rendered spans of recordings kept ready. */
 const RECORDINGS_KEPT = 4
 const CUE_VOICE = 'cue'
 const KEYS: SoundingVoice = { id: 'keys', name: 'Your keys', instrument: { kind: 'piano' } }

@@ -7,7 +7,7 @@ export interface MidiOut {
   send: (bytes: number[], timestampMs?: number) => void
 }
 
-/** A message is given to the output so long before its time, ms: from then on it cannot be taken back. */
+/** How long before its time a message is given to the output, ms: from then on it cannot be taken back. */
 const SENDS_AHEAD_MS = 100
 
 /**

@@ -7,7 +7,7 @@ export interface Mixer {
   set: (mix: Partial<Mix>) => void
 }
 
-/** A change of volume takes so long, seconds: short enough to be at once. */
+/** Duration of a change of volume, seconds: short enough to seem immediate. */
 const CHANGE_SECONDS = 0.006
 /** Volumes are heard as even steps when they are squared (common practice of faders). */
 const gainOf = ({ volume, muted }: Mix[MixChannel]): number => (muted ? 0 : volume ** 2)

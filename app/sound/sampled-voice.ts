@@ -10,19 +10,19 @@ export interface Zone {
 
 export interface Sampling {
   zones: readonly Zone[]
-  /** How long a tone goes on when its key is let go, seconds to nothing. */
+  /** Release after a key is let go, seconds to silence. */
   release: number
   /** Sounds to its end whenever it is let go, as drums and clicks do. */
   ringsOn?: true
-  /** How loud it is beside the others. */
+  /** Relative loudness. */
   level: number
 }
 
-/** What is stopped is silent after so many seconds: short enough to be at once, long enough not to crack. */
+/** Fade of a stopped sound, seconds: short enough to seem immediate, long enough not to click. */
 const STOP_SECONDS = 0.01
 /** How much louder a harder stroke is: loudness goes faster than velocity (common practice of samplers). */
 const VELOCITY_CURVE = 1.4
-/** A decay towards nothing is taken as ended after so many time constants: 40 dB. */
+/** A decay is taken as ended after this many time constants: 40 dB. */
 const CONSTANTS = 4.6
 
 /** Plays tones from recordings, each pitch from the nearest one, and places every one of them singly. */
@@ -100,9 +100,6 @@ export function leadOf(buffer: AudioBuffer): number {
   const first = wave.findIndex(value => Math.abs(value) > LEAD_SHARE * peak)
   return first <= 0 ? 0 : Math.max(0, first / buffer.sampleRate - LEAD_SECONDS)
 }
-/**
- * The beginning is where this share of the loudest is reached, less so many seconds: the hammer's noise belongs to the
- * tone.
- */
+/** A tone begins where this share of its peak is reached, minus this time: the hammer's noise belongs to it. */
 const LEAD_SHARE = 0.02
 const LEAD_SECONDS = 0.001

@@ -24,10 +24,7 @@ export interface Sound extends Transport {
    * forgotten.
    */
   addRecording: (buffer: AudioBuffer) => number
-  /**
-   * Lets another instrument play what the program's piano would; without one this computer does. What sounds now goes
-   * on where it is.
-   */
+  /** Plays the piano part on another instrument; without one on this computer. Sounding notes finish where they are. */
   setPianoOutput: (output: MidiOut | undefined) => void
   mixer: Pick<Mixer, 'set'>
   /**

@@ -2,7 +2,7 @@ import type { BackingPiece } from '#core/audio/backing'
 
 /** What runs in before the stretch begins, and is cut off again: the library's own delay, s. */
 const LEAD_SECONDS = 0.5
-/** The library must be told of another rate so long before it holds; two changes lie further apart than this. */
+/** Lead with which the library must be told of another rate, and the least distance of two changes. */
 const TOLD_SECONDS = 0.25
 const TAIL_SECONDS = 0.1
 const AROUND_SECONDS = 1.5

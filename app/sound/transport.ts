@@ -4,11 +4,11 @@ import type { AudioClock } from './audio-clock'
 import type { Placed, Struck, Voice } from './voice'
 
 /**
- * Events are given to the audio clock so long before they sound: the page may be busy for most of it (and wireless
- * headphones take a good part).
+ * Scheduling lead of events on the audio clock, ms: the page may be busy for most of it (and wireless headphones take a
+ * good part).
  */
 export const AHEAD_MS = 500
-/** What is later than this when it could be placed is left out, unless half of it is still to come. */
+/** An event later than this when it could be placed is left out, unless half of it is still to come, ms. */
 const TOO_LATE_MS = 60
 
 /**
@@ -30,7 +30,7 @@ export interface Transport {
   everyTick: (act: () => void) => () => void
 }
 
-/** Told to whoever measures the page; nothing of it is kept. */
+/** Performance marks for measurements; nothing of it is stored. */
 function tell(name: string, detail: object) {
   performance.mark(name, { detail })
   performance.clearMarks(name)
@@ -52,8 +52,8 @@ export interface TransportParts {
 }
 
 /**
- * The one transport: places events on the audio clock a while before they sound, whoever planned them, and takes them
- * back one by one. Nothing is placed twice, and what was placed sounds whatever the page does meanwhile.
+ * The one transport: places events on the audio clock shortly before they sound, whoever planned them, and takes them
+ * back one by one. Nothing is placed twice, and a placed event sounds whatever the page does meanwhile.
  */
 export function createTransport({
   clock,

@@ -53,7 +53,7 @@ export const useKeyboardsStore = defineStore('keyboards', () => {
     hearers.add(heard)
     if (users++ === 0) {
       void followMidiInputs((state, inputs) => {
-        // While access is asked for anew, nothing is known yet of what is plugged in.
+        // While access is being requested again, the plugged-in devices are unknown.
         const gone =
           state === 'ready' ? midiInputs.value.find(source => !inputs.some(input => input.id === source.id)) : undefined
         lost.value = gone ? gone.name : inputs.length > 0 ? '' : lost.value

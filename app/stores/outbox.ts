@@ -7,8 +7,8 @@ import { messageOf } from '~/utils/ui/messageOf'
 import type { SentPass } from '#shared/utils/passes'
 
 /**
- * A pass on its way to the server; one that the server will never take stays with the reason until the player has saved
- * or dismissed it.
+ * A pass on its way to the server; a permanently rejected one stays with the reason until the player has saved or
+ * dismissed it.
  */
 export interface WaitingPass extends SentPass {
   playerId: string
@@ -39,7 +39,7 @@ interface Store {
 
 /** Waits between tries, ms; the last one stays: a server that is back is soon found. */
 const RETRY_MS = [1_000, 2_000, 5_000, 10_000] as const
-/** What a server says that will never take a pass as it is. */
+/** Statuses after which a retry is pointless. */
 const PERMANENT_STATUSES = [400, 404, 409, 413, 422]
 /** It cannot take any pass now: there is no sense in sending the next one. */
 const RETRYABLE_STATUSES = [0, 401, 429, 502, 503, 504]

@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 import { SERVER_CHANNEL, type ServerNews } from '#shared/utils/kept-answers'
 import { useOutboxStore } from './outbox'
 
-/** How often it is looked whether the server is back, ms. */
+/** Probe interval while the server is away, ms. */
 const LOOK_MS = 4_000
 
 /**
@@ -39,7 +39,7 @@ export const useServerStore = defineStore('server', () => {
     if (now.value === 'there') return
     now.value = 'there'
     keptAt.value = undefined
-    // What was played meanwhile goes out; what is shown is fetched anew once it is there.
+    // Passes played meanwhile are sent; what is shown is fetched again once they are there.
     void useOutboxStore()
       .send()
       .then(() => refreshNuxtData())

@@ -8,8 +8,8 @@ export interface RenderedTone {
 }
 
 /**
- * What is to be rendered: an instrument by its General MIDI program (from 0), or drums; each key held for so many
- * seconds, and heard for a while after it.
+ * What is to be rendered: an instrument by its General MIDI program (from 0), or drums; how long each key is held,
+ * seconds, with a release after it.
  */
 export interface ToneRequest {
   program: number

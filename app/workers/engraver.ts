@@ -22,7 +22,7 @@ export interface SheetRequest extends Bars {
   /** Width of the page and size of the notation, in CSS pixels and percent. */
   widthPx: number
   scale: number
-  /** Room under each system for what is said of its notes, in CSS pixels. */
+  /** Room under each system for marks at its notes, in CSS pixels. */
   belowPx: number
   /** Without what the page around it says: names of instruments, tempo and rehearsal marks. */
   isBare: boolean
@@ -47,7 +47,7 @@ export interface EngravedRow {
 }
 
 const MAX_SCORES = 6
-/** Bars are measured so many at a time, so that one high note makes room for itself and not for the whole song. */
+/** Bars are measured in groups, so that one high note makes room for itself and not for the whole song. */
 const MEASURED_TOGETHER = 8
 /** A row is drawn again this often, smaller each time, to fit into its height. */
 const MAX_TRIES = 4
@@ -59,7 +59,7 @@ const scores = new Map<string, ScoreText & { hash: string }>()
 const kept = keptEngravings()
 let toolkit: Promise<VerovioToolkit> | undefined
 
-/** The engraver is large, and only there once something is engraved anew. */
+/** The engraver is large, and loaded only when something is not in the cache. */
 const verovio = () =>
   (toolkit ??= Promise.all([import('verovio/wasm'), import('verovio/esm')]).then(
     async ([{ default: createVerovioModule }, esm]) => new esm.VerovioToolkit(await createVerovioModule()),

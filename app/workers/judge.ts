@@ -25,11 +25,11 @@ export interface Judged {
   failed: Quarters[]
 }
 
-/** A judgement, its notes still to be fetched: so many of them there are. */
+/** A judgement whose notes are still to be fetched, with their number. */
 export type JudgedInShort = Judged & { notes: number }
 
 const MAX_KEPT = 8
-/** The page takes so many notes at once: to unpack thousands would hold it up. */
+/** Notes fetched at once: unpacking thousands would block the page. */
 const SLICE = 400
 const kept = new Map<number, Arrangement>()
 let newest: readonly NoteAssessment[] = []
@@ -41,8 +41,8 @@ const judge = {
     kept.set(id, arrangement)
   },
   /**
-   * Judges a pass of an arrangement that was taken up; undefined when it is not there any more. Its notes are fetched
-   * next, slice by slice.
+   * Judges a pass of an arrangement loaded before; undefined when it was dropped. Its notes are fetched next, slice by
+   * slice.
    */
   judge(id: number, request: PassRequest): JudgedInShort | undefined {
     const arrangement = kept.get(id)
@@ -55,7 +55,7 @@ const judge = {
       notes: newest.length,
     }
   },
-  /** Plans the song whose arrangement was taken up; undefined when it is not there any more. */
+  /** Plans the song of an arrangement loaded before; undefined when it was dropped. */
   plan(id: number, { parts, settings, targetShare, changes }: PlanRequest): SentPlan | undefined {
     const arrangement = kept.get(id)
     return arrangement && sentPlan(planSong(arrangement, parts, settings, targetShare, { changes }))

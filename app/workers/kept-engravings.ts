@@ -8,7 +8,7 @@ interface KeptSchema extends DBSchema {
 const VERSION = 2
 const MAX_IN_MEMORY = 80
 const MAX_IN_DATABASE = 600
-/** Once so many were added, the oldest are let go. */
+/** After this many additions the oldest are deleted. */
 const TIDY_EVERY = 50
 
 /**

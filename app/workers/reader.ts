@@ -13,8 +13,8 @@ export interface Preview extends Pick<ReadSong, 'format' | 'guesses' | 'voices' 
 }
 
 /**
- * Reads a song as it would be saved, its first bars written out. Gives the reason, in words, for what cannot be read.
- * `onStage` is told what is being done.
+ * Reads a song as it would be saved, with its first bars written out. Gives the reason, in words, for what cannot be
+ * read. `onStage` reports progress.
  */
 async function read(
   bytes: Uint8Array,

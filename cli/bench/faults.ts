@@ -36,7 +36,7 @@ export type Mode = 'steady' | 'free'
 export interface Fault {
   name: string
   kinds: readonly FindingKind[]
-  /** What may be said beside it and is true. */
+  /** Findings that may be made beside it and are true. */
   alsoTrue?: readonly FindingKind[]
   /** Undefined where the score has no place for it. */
   habits: (occasion: Occasion) => Partial<PlayerHabits> | undefined
@@ -318,7 +318,7 @@ export interface FaultHeard {
   misses: string[]
 }
 
-/** How often a fault is named first or second, and how often nothing false is said beside it. */
+/** How often a fault is named first or second, and how often no false finding is beside it. */
 export function faultHeard(
   { kinds, alsoTrue = [], habits, modes = ['steady', 'free'], isRight }: Fault,
   takes: number,
@@ -426,7 +426,7 @@ const placeInReturn = (occasion: Occasion): number => {
   return half + 3 + (occasion.seed % (half - 5))
 }
 
-/** How many strikes lie between a bar of the return and so many bars before it. */
+/** The number of strikes between a bar of the return and a bar some bars before it. */
 function eventsBack(occasion: Occasion, count: number): number {
   const bar = placeInReturn(occasion)
   const first = (number: number) => occasion.expected.find(note => note.bar === number)!.eventMs
@@ -445,7 +445,7 @@ export interface WayHeard {
   misses: string[]
 }
 
-/** So many of the notes at the right stroke, and of the strokes believed at the right place at once, are understood. */
+/** The share of notes at the right stroke, and of strokes placed right at once, that counts as understood. */
 const UNDERSTOOD = 0.97
 const UNDERSTOOD_LIVE = 0.9
 
@@ -493,8 +493,8 @@ export function wayHeard(
 }
 
 /**
- * Strokes of two rounds of a loop, by the round they were played for, and how many of them were given to it; and second
- * rounds of which the tempo is told.
+ * Strokes of two rounds of a loop, by the round they were played for, and how many were assigned to it; and second
+ * rounds whose tempo is found.
  */
 export interface RoundsHeard {
   tail: number
@@ -509,8 +509,8 @@ const ROUND_BARS = 8
 const SLOWER = [1.15, 1.25, 1.35, 1.45, 1.6]
 
 /**
- * A player slower than the click comes to the end of a round while the next one runs. `goes on`: finishes it, and
- * begins the next one late; otherwise breaks off and begins with the click.
+ * A player slower than the click reaches the end of a round while the next one runs. `goesOn`: finishes it and begins
+ * the next one late; otherwise breaks off and begins with the click.
  */
 export function slowRounds(goesOn: boolean, takes: number): RoundsHeard {
   const heard: RoundsHeard = { tail: 0, tailRight: 0, next: 0, nextRight: 0, slow: 0, slowTold: 0 }
@@ -558,7 +558,7 @@ export function slowRounds(goesOn: boolean, takes: number): RoundsHeard {
   return heard
 }
 
-/** So much slower than the click is said of the whole pass. */
+/** From this factor on, the whole pass must be called slower than the click. */
 const TOLD_SLOWER = 1.3
 
 /** How well faults are heard: tables as in docs/scoring.md. */

@@ -69,7 +69,7 @@ function stretchOf({ arrangement }: ReadSong, path: string, from?: number, to?: 
   })
 }
 
-/** What cannot be done with a file is said of it. */
+/** Errors about a file name the file. */
 function inItsFile<T>(path: string, make: () => T): T {
   try {
     return make()

@@ -15,7 +15,7 @@ import { fromTimeZero, together, type RenderedScore } from '#core/sound/performa
 import { passageOf, printJson, readScoreFile, readTakeFile, VOICE_FLAGS, writeWhole } from '../files'
 import { HANDS, parseCommand, UsageError } from '../usage'
 
-/** What clicks, as it is asked for: whole bars, beats, the off-beats, or each beat in so many parts. */
+/** The click as asked for: whole bars, beats, the off-beats, or equal parts of each beat. */
 const CLICKS: Readonly<Record<string, ClickChoice>> = {
   bars: { on: 'bars', within: 1 },
   beats: { on: 'beats', within: 1 },

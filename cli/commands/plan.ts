@@ -9,12 +9,12 @@ import { reasonText, unitText } from '#core/words/coach'
 import { printJson, readScoreFile, VOICE_FLAGS } from '../files'
 import { parseCommand } from '../usage'
 
-/** Nobody practises one song for longer than this in one go; who gets nowhere is let go. */
+/** Upper bounds of a simulated course; a learner who gets nowhere is stopped. */
 const MOST = { passes: 8000, days: 200 }
 /** A simulated learner comes back every day. */
 const LEARNERS_MINUTES = 30
 
-/** What the coach asks for, pass by pass, of somebody who plays it. */
+/** The coach's passes, one by one, for a simulated player. */
 export function plan(args: string[]): void {
   const flags = parseCommand(args, ['SCORE'], ['school', 'player', 'minutes', 'days', ...VOICE_FLAGS])
   const arrangement = readScoreFile(flags.positionals[0]!, flags)

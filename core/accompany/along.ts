@@ -23,7 +23,7 @@ export interface Along {
 export const GUIDE_VOICE: Voice = { id: 'guide', name: 'Tune', instrument: { kind: 'program', program: 53 } }
 /** A guide is heard under what the player sings, MIDI velocity. */
 const GUIDE_VELOCITY = 72
-/** So many of the sung syllables must lie on notes of a role for it to be the singer's. */
+/** The share of the sung syllables that must lie on notes of a role for it to be the singer's. */
 const SUNG_SHARE = 0.6
 
 /**
@@ -81,7 +81,7 @@ export function renderTune(arrangement: Arrangement, passage: Passage, bpm?: num
   return { ...source, voices: [GUIDE_VOICE], events, pedals: [] }
 }
 
-/** The role whose notes carry the words; undefined where nobody but the hands does. */
+/** The role whose notes carry the words; undefined where only the hands do. */
 export function singerOf({ others, lyrics }: Arrangement): number | undefined {
   const shares = others.map(({ notes, silent, percussion }) => {
     const ids = new Set(silent || percussion ? [] : notes.map(({ id }) => id))

@@ -34,16 +34,15 @@ export interface Cue {
 }
 
 /**
- * Who accompanies believes sooner than who judges that the player has gone back: a pause counts earlier, and a start
- * behind it costs less.
+ * An accompanist accepts a jump back sooner than a judge: a pause counts earlier, and a restart after it costs less.
  */
 const FOLLOWING = { ...DEFAULT_EAR.following, pauseBeats: 1.2, jumpAfterPause: 6 }
 
 /** Moments nearer than this are one, score ms. */
 const SAME_MS = 1
 /**
- * What was just about to sound when the player was there before it, take ms and score beats, still sounds; anything
- * earlier is left out unless it goes on sounding.
+ * An event this little before the player's arrival still sounds, take ms and score beats; earlier ones are left out
+ * unless they are sustained.
  */
 const STILL_MS = 110
 const STILL_BEATS = 0.3
@@ -54,7 +53,7 @@ const MAX_HELD_MS = 4_000
  * Goes with a player: what accompanies sounds where they are believed to be. What coincides with a note of theirs
  * sounds when they strike it, never before; what lies between two of their notes sounds at their tempo; when they
  * hesitate it waits before their next note, and where they take up again it takes up again. So it can never run away.
- * After the accompaniment systems of Dannenberg (1984, ICMC) and Raphael (Music Plus One), from memory.
+ * After the accompaniment systems of Dannenberg (1984, ICMC) and Raphael (Music Plus One), unchecked.
  */
 export class Conductor {
   private readonly events
@@ -173,8 +172,8 @@ export class Conductor {
   }
 
   /**
-   * The player has come to a place before some of what leads there: the newest of it still sounds, as does what goes on
-   * beyond the place.
+   * The player has arrived before some of what leads there: its newest event still sounds, and so does what is
+   * sustained beyond the place.
    */
   private catchUp(scoreMs: number): void {
     const { accompaniment, beatMs } = this.request
@@ -187,7 +186,7 @@ export class Conductor {
     }
   }
 
-  /** The player goes on elsewhere. */
+  /** The player continues elsewhere. */
   private turnTo(scoreMs: number, atMs: number): void {
     for (const [key, { event }] of this.sounding) this.letGo.push({ kind: 'off', key, event, atMs })
     this.sounding.clear()

@@ -13,7 +13,7 @@ export interface TempoPosterior {
  */
 const STRIKE_MS = 22
 const WANDER = 2.5e-6
-/** How well the tempo is known at first: as said beforehand, or not at all. */
+/** Standard deviation of the tempo at first: when it was given, and when it was not. */
 const TOLD_SPREAD = 0.08
 const UNTOLD_SPREAD = 0.6
 /** A stroke that is later than believed by more than all of these is a hesitation: it says nothing of the tempo. */
@@ -24,7 +24,7 @@ const [SLOWEST, FASTEST] = [6, 0.15]
 
 /**
  * Believes a player's tempo from their strokes alone: a Kalman filter over place and tempo, as accompaniment systems
- * have it (Raphael's Music Plus One; Cancino-Chacón and others 2023; both from memory). A hesitation moves the place
+ * have it (Raphael's Music Plus One; Cancino-Chacón and others 2023; both unchecked). A hesitation moves the place
  * and leaves the tempo.
  */
 export class PlayerTempoFilter {
@@ -84,7 +84,7 @@ export class PlayerTempoFilter {
     this.heard++
   }
 
-  /** The music was begun, or taken up again, at a place: the tempo is as before. */
+  /** The music was begun, or resumed, at a place: the tempo is as before. */
   takenUp(scoreMs: number, takeMs: number): void {
     this.at = { ...this.at, scoreMs, takeMs }
     this.variance = { ...this.variance, place: STRIKE_MS ** 2, both: 0 }

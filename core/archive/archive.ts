@@ -83,7 +83,7 @@ export interface ArchivedPass {
   id: string
   song: string
   revision: number
-  /** Null where the part is gone, or it was the whole song. */
+  /** Null where the part was removed, or it was the whole song. */
   part: string | null
   partName: string
   place: SpanPlace | null

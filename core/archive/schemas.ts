@@ -261,7 +261,7 @@ const assessmentSchema = Joi.object<Assessment>({
   ear: ear.required(),
 })
 
-/** Older ears had other fields. What they found is judged anew from the take when it is next asked for. */
+/** Older judges had other fields. Their passes are judged again from the take when next asked for. */
 const olderAssessmentSchema = Joi.object({
   notes: Joi.array().items(Joi.object().unknown()).max(LIMITS.notes).required(),
   findings: Joi.array().items(Joi.object().unknown()).max(20_000),

@@ -22,7 +22,7 @@ export interface RecordingAlignment {
   better: number
 }
 
-/** A first look takes the mean of so many frames; a closer one stays within so many seconds of it. */
+/** The first pass uses means of this many frames; the second stays within this many seconds of it. */
 const COARSE = { many: 8, reachSeconds: 2.5 }
 /** Slower or faster than this, against the score's own tempo, a recording is not looked for. */
 const STRETCHES = [1, 0.8, 1.25] as const
@@ -75,7 +75,7 @@ export function alignRecording(
 
 /** A frame stands for the middle of its window, s. */
 const HALF_WINDOW = ANALYSIS.window / 2 / ANALYSIS.rate
-/** A point every so many frames: the way between them is straight. */
+/** A point every this many frames; linear in between. */
 const POINT_FRAMES = 2
 
 function pointsOf({ columns }: Warp, { count }: Frames, stretch: number): [number, number][] {

@@ -2,8 +2,8 @@ import FFT from 'fft.js'
 import type { SoundEvent } from '../sound/performance'
 
 /**
- * How sound is looked at: windows of so many samples at a rate to which everything is brought, so far from each other.
- * 4,096 samples at 11,025 Hz tell half steps apart from about 130 Hz upward.
+ * Analysis windows: samples at a common rate, and the hop between windows. 4,096 samples at 11,025 Hz separate half
+ * steps from about 130 Hz upward.
  */
 export const ANALYSIS = { rate: 11_025, window: 2_048, hop: 512, lowestHz: 80, highestHz: 2_500 } as const
 /** From one frame to the next, seconds. */
@@ -35,7 +35,7 @@ export function downsampled(wave: Float32Array, sampleRate: number): Float32Arra
 }
 
 /**
- * Chroma of a recording (Müller 2015, Fundamentals of Music Processing, ch. 3; from memory), with what begins in each
+ * Chroma of a recording (Müller 2015, Fundamentals of Music Processing, ch. 3; unchecked), with what begins in each
  * frame beside it.
  */
 export function framesOfAudio(wave: Float32Array): Frames {
@@ -133,7 +133,7 @@ function framesOf(chroma: Float32Array, count: number): Frames {
   return { count, values }
 }
 
-/** Frames as means of so many: for a first, coarse look. */
+/** Means of groups of frames, for a first, coarse pass. */
 export function coarser({ count, values }: Frames, many: number): Frames {
   const fewer = Math.ceil(count / many)
   const means = new Float32Array(fewer * WIDTH)
@@ -144,7 +144,7 @@ export function coarser({ count, values }: Frames, many: number): Frames {
   return { count: fewer, values: means }
 }
 
-/** The same music so many half steps higher. */
+/** The same music transposed by half steps. */
 export function inKey({ count, values }: Frames, halfSteps: number): Frames {
   const moved = new Float32Array(values.length)
   for (let index = 0; index < values.length; index++) {

@@ -22,7 +22,7 @@ const ONSET_WEIGHT = 0.8
 const PASSED = 1
 
 /**
- * Dynamic time warping (Sakoe and Chiba 1978; Müller 2015, ch. 3; from memory) of a score's frames against a
+ * Dynamic time warping (Sakoe and Chiba 1978; Müller 2015, ch. 3; unchecked) of a score's frames against a
  * recording's: all of the score, and of the recording as much as belongs to it: silence and applause around it cost
  * nothing. Of the two neither goes more than twice as fast as the other, so that music is not found in a held tone.
  * Linear in the cells of the band. The cost is Infinity where no way leads through the band.
@@ -95,7 +95,7 @@ export const everywhere = (rows: number, columns: number): Band => ({
   last: new Int32Array(rows).fill(columns - 1),
 })
 
-/** A band of so many columns to both sides of a coarser way, whose frames were so many of these. */
+/** A band of columns to both sides of a coarser path, whose frames were means of `many` of these. */
 export function around({ columns: path }: Warp, many: number, rows: number, columns: number, reach: number): Band {
   const [first, last] = [new Int32Array(rows), new Int32Array(rows)]
   for (let row = 0; row < rows; row++) {

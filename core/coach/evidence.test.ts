@@ -12,7 +12,7 @@ import {
 const after = (...results: PassResult[]): Evidence => results.reduce(afterResult, NO_EVIDENCE)
 
 describe('being sure that it was no luck', () => {
-  it('is the rule of succession while nothing fades: one clean of one makes two in three likely (Laplace 1814, from memory)', () => {
+  it('is the rule of succession while nothing fades: one clean of one makes two in three likely (Laplace 1814, unchecked)', () => {
     expect(cleanProbability(NO_EVIDENCE)).toBe(1 / 2)
     expect(cleanProbability(after('clean'))).toBeCloseTo(2 / 3)
     expect(cleanProbability({ clean: 9, failed: 1 })).toBeCloseTo(10 / 12)

@@ -107,6 +107,6 @@ describe('the loop after its gate', () => {
 it("Wilson's interval: 1 of 1 is surely not always, 0 is surely nothing", () => {
   expect(wilsonLowerBound(0, 10)).toBeCloseTo(0, 6)
   expect(wilsonLowerBound(1, 1)).toBeLessThan(0.65)
-  // Wilson 1927 at 95 %: 5 of 10 gives 0.2366 to 0.7634 (a standard worked example, from memory).
+  // Wilson 1927 at 95 %: 5 of 10 gives 0.2366 to 0.7634 (a standard worked example, unchecked).
   expect(wilsonLowerBound(5, 10, 1.96)).toBeCloseTo(0.2366, 3)
 })

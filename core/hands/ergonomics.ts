@@ -24,7 +24,7 @@ const span = (
 
 /**
  * Spans of finger pairs of the right hand (Parncutt, Sloboda, Clarke, Raekallio & Desain 1997, Music Perception 14,
- * table 1, from memory).
+ * table 1, unchecked).
  */
 export const SPANS: Readonly<Record<string, Span>> = {
   12: span(-5, -3, 1, 5, 8, 10),
@@ -45,7 +45,7 @@ export const MAX_REACH = 19
 export const TABLE_REACH = 15
 
 /**
- * What each kind of effort costs. The rules are those of Parncutt and others (1997, from memory); the weights are own
+ * What each kind of effort costs. The rules are those of Parncutt and others (1997, unchecked); the weights are own
  * choice, searched so that the usual fingerings of scales and arpeggios come out.
  */
 export const EFFORT = {

@@ -1,7 +1,7 @@
 /**
  * Fingerings against those that are taught: scales and arpeggios of all twelve major keys as printed in scale manuals
- * (common practice; from memory), triads and their inversions, and the finger-pair spans of Parncutt and others 1997
- * (from memory).
+ * (common practice; unchecked), triads and their inversions, and the finger-pair spans of Parncutt and others 1997
+ * (unchecked).
  */
 import type { FingerNote } from './finger-note'
 import fc from 'fast-check'

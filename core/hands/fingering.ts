@@ -51,7 +51,7 @@ const HELD_MS = 30
 
 /**
  * Fingers for one hand's notes, sorted by onset: the way of least effort through all moments (dynamic programming over
- * the fingers of what is struck and held, after Parncutt and others 1997 and Hart, Bosch & Tsai 2000, from memory).
+ * the fingers of what is struck and held, after Parncutt and others 1997 and Hart, Bosch & Tsai 2000, unchecked).
  * Locked fingers are kept as they are.
  */
 export function findFingering(notes: readonly FingerNote[], options: FingeringOptions): Fingering {
@@ -166,7 +166,7 @@ function leastEffort(
 /**
  * Three notes of a line in a row: the hand has changed its position when the first and the last do not lie under their
  * fingers at once, or when a key comes back under another finger (the position-change rules of Parncutt and others
- * 1997, from memory).
+ * 1997, unchecked).
  */
 function positionCost(
   { keys, reach }: Context,

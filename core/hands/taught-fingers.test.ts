@@ -1,5 +1,5 @@
 /**
- * Fingers against what handbooks and teachers agree on (common practice, from memory: tests/material/taught-fingers.ts
+ * Fingers against what handbooks and teachers agree on (common practice, unchecked: tests/material/taught-fingers.ts
  * for the scales; the others beside their tests), played from the notes alone: nothing is said of a key.
  */
 import type { FingerNote } from './finger-note'

@@ -25,7 +25,7 @@ export interface HandNote {
   pitch: MidiPitch
   track?: number
   grace?: Note['grace']
-  /** Where the key's own spelling is not meant. */
+  /** Spelling to use where the key's own is not meant. */
   spelled?: string
   articulations?: string[]
 }
@@ -33,14 +33,14 @@ export interface RoleNotes extends Omit<OtherRole, 'notes'> {
   notes: Omit<HandNote, 'hand'>[]
 }
 
-/** What is known of a song beside its notes. Times count in quarter notes from the first beat that is written. */
+/** The frame of a song beside its notes. Times in quarter notes from the first written beat. */
 export interface Frame {
   title: string
   composer?: string
-  /** From each moment on; the first at 0. */
+  /** Each meter with its start; the first starts at 0. */
   meters: { at: Quarters; meter: Meter }[]
   fifths: number
-  /** Other signatures from later bar lines on. */
+  /** Other signatures, from later bar lines on. */
   keyChanges?: { at: Quarters; fifths: number }[]
   /** The beats before the first bar line, shorter than a bar. */
   pickup: Quarters
@@ -52,7 +52,7 @@ export interface Frame {
   lyrics?: Lyric[]
   /** Ends of sections, moments of the score. */
   sectionEnds?: Quarters[]
-  /** Where the last bar ends at the earliest. */
+  /** The earliest end of the last bar. */
   end?: Quarters
 }
 
@@ -148,7 +148,7 @@ function layOutBars({ meters, fifths: first, keyChanges = [], pickup, sectionEnd
   return bars
 }
 
-/** Of marks in time order: the one that holds at a moment and the one after it, for moments that only go forward. */
+/** For marks in time order: a function that gives the mark in force and the next one, for times that never decrease. */
 function latestOf<Mark extends { at: Quarters }>(marks: readonly Mark[]) {
   let passed = 0
   return (at: Quarters): { now: Mark | undefined; next: Mark | undefined } => {
@@ -157,7 +157,7 @@ function latestOf<Mark extends { at: Quarters }>(marks: readonly Mark[]) {
   }
 }
 
-/** The bar of moments that only go forward. */
+/** A function that gives the bar of a time, for times that never decrease. */
 function indexer(bars: readonly Bar[]) {
   let index = 0
   return (onset: Quarters) => {
@@ -167,7 +167,7 @@ function indexer(bars: readonly Bar[]) {
   }
 }
 
-/** A key struck again ends its earlier note; struck twice at one moment it is one note, the longer. */
+/** A key struck again ends its earlier note; two strikes at one time are one note, the longer. */
 function withoutOverlap<T extends Omit<HandNote, 'hand'>>(notes: readonly T[], merge: () => void): T[] {
   const last = new Map<MidiPitch, T>()
   const kept: T[] = []

@@ -26,7 +26,7 @@ export interface Bar {
   number: number
   start: Quarters
   length: Quarters
-  /** Where the bar's first moment lies in a whole bar of its meter: after the missing beats of a pickup. */
+  /** Where the bar begins within a whole bar of its meter: after the missing beats of a pickup. */
   offset: Quarters
   meter: Meter
   /** The key signature: positive sharps, negative flats. */
@@ -41,7 +41,7 @@ export interface Bar {
   /** Signs at the bar's beginning that a jump goes to. */
   segno?: boolean
   coda?: boolean
-  /** Where the jumped-to playing leaves for the coda, or ends: at the bar's end. */
+  /** Where playing after a jump leaves for the coda, or ends: at the bar's end. */
   toCoda?: boolean
   fine?: boolean
   /** At the bar's end, once: back to the beginning or to the segno. */
@@ -59,10 +59,10 @@ export interface Note {
   spelled: string
   voice: string
   tiedIds: string[]
-  /** Where the tied noteheads stand, where the file says it: nothing is struck there. */
+  /** Where the tied noteheads stand, if the file says so: nothing is struck there. */
   tiedAt?: Quarters[]
   finger?: number
-  /** Whose finger it is where the player set it; without it the file's. */
+  /** Set when the player chose the finger; otherwise it is the file's. */
   fingerBy?: 'player'
   /** A grace note: `before` counts how many grace notes away the main note is (1 = right before it). */
   grace?: { slash: boolean; before: number }
@@ -128,16 +128,16 @@ export interface Rehearsal {
 /** Notes of somebody other than the two hands: a voice, a duet partner, a band. */
 export interface OtherRole {
   name: string
-  /** General MIDI, from 0, where it is known. */
+  /** General MIDI program from 0, where known. */
   program?: number
   /** Drums: the pitches are the keys of the General MIDI percussion map. */
   percussion?: true
-  /** Nobody plays it: kept only so that it can be given to somebody. */
+  /** Played by nobody: kept so that it can be assigned later. */
   silent?: true
   notes: Omit<Note, 'hand'>[]
 }
 
-/** A track of the file that a song was made from, told by its number, from 1, and who plays it. */
+/** A track of the file the song was made from, by its number from 1, and who plays it. */
 export interface Track {
   number: number
   name: string
@@ -160,10 +160,10 @@ export interface Arrangement {
   /** Sorted by onset, then grace notes before their main note, then pitch. */
   notes: Note[]
   others: OtherRole[]
-  /** Where the notes come from, in songs made from tracks: who plays each can be decided again. */
+  /** The tracks the notes come from: their assignment can be changed later. */
   tracks?: Track[]
   /**
-   * Who plays each part of the score, in its order; songs of earlier versions do not have it, nor do those made from
+   * The assignment of each part of the score, in order; absent in songs of earlier versions and in those made from
    * tracks.
    */
   partPlays?: VoiceAssignment[]
@@ -176,7 +176,7 @@ export interface Arrangement {
   tempoWords?: TempoWord[]
   rehearsals: Rehearsal[]
   slurs?: Slur[]
-  /** What the file held that is not used; of songs read by earlier versions in words. */
+  /** What was in the file and is not used; for songs read by earlier versions as text. */
   warnings: (Remark | string)[]
 }
 
@@ -199,26 +199,26 @@ export function arrangementEnd(arrangement: Arrangement): Quarters {
   return last ? add(last.start, last.length) : ZERO
 }
 
-/** The bar that holds a moment of the score; the end of the piece belongs to the last bar. */
+/** The bar at a score time; the end of the piece belongs to the last bar. */
 export function barAt({ bars }: Arrangement, onset: Quarters): Bar {
   return bars[Math.max(0, barBy.right(bars, onset) - 1)]!
 }
 
 const barBy = bisector((bar: Bar, at: Quarters) => compare(bar.start, at))
 
-/** The bar and beat of a moment in the score. A pickup of one quarter in 4/4 stands on beat 4 of bar 0. */
+/** The bar and beat of a score time. A pickup of one quarter in 4/4 is on beat 4 of bar 0. */
 export function positionOf(arrangement: Arrangement, onset: Quarters): Position {
   return positionIn(barAt(arrangement, onset), onset)
 }
 
-/** The position of a moment that is known to lie in this bar. */
+/** The position of a score time known to be in this bar. */
 export function positionIn(bar: Bar, onset: Quarters): Position {
   const intoBar = add(bar.offset, subtract(onset, bar.start))
   return { bar: bar.number, beat: 1 + toDecimal(ratio(intoBar, { n: 4, d: bar.meter.beatType })) }
 }
 
 /**
- * The tempo in force at a moment, in quarter notes a minute; 100 where the score marks none (an ordinary walking
+ * The tempo in force at a score time, in quarter notes a minute; 100 where the score marks none (an ordinary walking
  * tempo).
  */
 export function tempoAt(arrangement: Arrangement, onset: Quarters): number {

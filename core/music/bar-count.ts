@@ -3,14 +3,12 @@ import type { Arrangement, Bar } from './arrangement'
 import { barLength, feltBeatQuarters } from './meter'
 import { toDecimal } from './quarters'
 
-/**
- * A further ending of at most so many bars lies where the first one does; a longer one is music of its own. Own choice.
- */
+/** A further ending of at most this many bars takes the place of the first; a longer one is new music (own choice). */
 const MAX_ENDING_BARS = 2
 
 /**
- * How many bars of the meter lie before a moment (in quarter notes), as a player counts them: a pickup is a part of a
- * bar, a second ending is played instead of the first, and empty bars before the first note are not counted.
+ * The number of bars before a time (in quarter notes), as a player counts them: a pickup is part of a bar, a second
+ * ending replaces the first, and empty bars before the first note are not counted.
  */
 export function barsBetween({
   bars,
@@ -41,7 +39,7 @@ export function barsBetween({
 }
 
 /**
- * Whether a bar is of an ending: marked as such, or the one bar between a first ending and the next sign, where the
+ * Whether a bar is in an ending: marked as such, or the one bar between a first ending and the next sign where the
  * second is not marked.
  */
 export function isEnding(bars: readonly Bar[], index: number): boolean {

@@ -1,13 +1,13 @@
 import type { Arrangement } from './arrangement'
 import { dueMarks, type Passage } from './passage'
 
-/** The clock's figures do not meet to the last digit. */
+/** Rounding tolerance of the clock, ms. */
 const NEARLY_MS = 1
 
 /**
- * The next chord symbol of a passage behind a moment of it (ms from its beginning), for calling it before the change;
- * the one in force where none comes any more. `bpm`: quarter notes a minute. Before the passage begins its first chord
- * is the next one. Undefined where it has no symbols.
+ * The next chord symbol after a time in a passage (ms from its beginning), for calling it before the change; the
+ * current one where no other follows. `bpm`: quarter notes a minute. Before the passage begins its first chord is the
+ * next one. Undefined without symbols.
  */
 export function chordAhead(
   arrangement: Arrangement,

@@ -15,14 +15,14 @@ export interface ChordKind {
   suffix: string
   members: readonly Member[]
   cost: number
-  /** The same notes name a plainer chord on another root: only heard where something says so. */
+  /** The same notes name a plainer chord on another root: considered only where the context says so. */
   isOtherName: boolean
 }
 
 /**
- * The kinds of chords that players name, plainest first, with what the name costs: own choice after common practice (a
- * triad before a seventh, a seventh before a sixth or a suspension, those before ninths and what is above). Their notes
- * are tonal's.
+ * The kinds of chords that players name, plainest first, with the cost of the name: own choice after common practice (a
+ * triad before a seventh, a seventh before a sixth or a suspension, those before ninths and above). Their notes are
+ * tonal's.
  */
 const NAMED: Readonly<Record<string, number>> = {
   '': 0,
@@ -63,9 +63,9 @@ const NAMED: Readonly<Record<string, number>> = {
   '13sus4': 1.9,
   m7add11: 1.9,
 }
-/** What any other kind of chord that tonal knows costs, and each of its notes. */
+/** The cost of any other chord type that tonal knows, and of each of its notes. */
 const OTHER = { cost: 2, note: 0.1 }
-/** Kinds that are the notes of a plainer one on another root, or a strange name for a plainer one. */
+/** Types that are the notes of a plainer chord on another root, or an unusual name for a plainer one. */
 const OTHER_NAMES = new Set(['6', 'm6'])
 const NOT_NAMED = new Set(['5', '4', 'sus24', '7no5', '9no5', '13no5', 'm#5', 'Mb5'])
 
@@ -98,8 +98,8 @@ function setOf({ members }: ChordKind): string {
 }
 
 /**
- * A perfect fifth may be left out of any chord, the ninth out of what is above it; all else makes the chord what it is.
- * Common practice.
+ * A perfect fifth may be left out of any chord, and the ninth of anything above it; all other members define the chord
+ * (common practice).
  */
 export const mayBeMissing = ({ members }: ChordKind, { degree, semitones }: Member): boolean =>
   (degree === 5 && semitones === 7) || ((degree === 9 || degree === 11) && members.some(other => other.degree > degree))

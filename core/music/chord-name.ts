@@ -2,26 +2,20 @@ import { Note } from 'tonal'
 import { CHORD_KINDS, mayBeMissing, type ChordKind } from './chord-kinds'
 import { spellChord, type ChordSpelling } from './chord-symbol'
 
-/** A chord as it is heard: its name, and what of it is not played. */
+/** A chord as heard: its name, and which of its notes are missing. */
 export interface HeardChord extends ChordSpelling {
-  /** Notes that belong to it and are not played: a seventh without its fifth. */
+  /** Chord notes that are not played, such as the fifth of a seventh chord. */
   missing: string[]
 }
 
-/** What speaks against a reading, beside the cost of its kind; own choice. */
+/** Penalties of a reading, beside the cost of its type (own choice). */
 const READING = {
-  /**
-   * A note that is not played; the bass on the third, fifth or seventh, or on what is above; on none of the chord's
-   * notes.
-   */
+  /** A missing note; the bass on the third, fifth or seventh, or above; and on a note outside the chord. */
   missing: 0.6,
   inversion: 0.9,
   highInversion: 1.3,
   foreignBass: 2,
-  /**
-   * A note that is spelled as another; in chords that are the same on each of their notes only the spelling tells the
-   * root.
-   */
+  /** A note spelled as another; in chords that look alike from each of their notes only the spelling shows the root. */
   misspelled: 0.3,
   symmetrical: 1,
 } as const
@@ -51,7 +45,7 @@ interface Reading {
   cost: number
 }
 
-/** All kinds of chords on all roots that these notes, and no others, make up. */
+/** All chords on all roots made of exactly these notes. */
 function readingsOf(notes: ReadonlyMap<number, string>, bass: number, names: ReadonlyMap<number, string>): Reading[] {
   const found: Reading[] = []
   for (const root of notes.keys()) {

@@ -4,23 +4,23 @@ import type { ScoreSpan } from './passage'
 import type { Harmony } from './song-harmony'
 import { add, compare, later, multiply, ratio, subtract, type Quarters } from './quarters'
 
-/** A chord and how often its measure comes in a row: so many bars, or so many beats. */
+/** A chord and how long it lasts, in bars or beats of the plan. */
 export interface PlannedChord {
   symbol: string
   count: number
 }
-/** Chords that are played in a row so many times, before it goes on. */
+/** Chords repeated in a row, and how many times. */
 export interface PlannedTurn {
   chords: PlannedChord[]
   times: number
 }
-/** What a player counts while playing: in whole bars where all chords change on bar lines, otherwise in beats. */
+/** What a player counts while playing: whole bars where all chords change on bar lines, otherwise beats. */
 export interface ChordPlan {
   unit: 'bar' | 'half bar' | 'beat'
   turns: PlannedTurn[]
 }
 
-/** Longer successions than this are not looked for as one that comes again. Own choice. */
+/** The longest succession of chords looked for as a repeated one (own choice). */
 const LONGEST_TURN = 8
 
 /**
@@ -57,7 +57,7 @@ export function chordPlan(
   return { unit: found[0], turns: turnsOf(chords) }
 }
 
-/** The bar line behind a pickup: of at most half a bar. */
+/** The bar line after a pickup of at most half a bar. */
 function countedFrom(arrangement: Arrangement, at: Quarters): Quarters {
   const bar = barAt(arrangement, at)
   const into = add(bar.offset, subtract(at, bar.start))
@@ -75,7 +75,7 @@ function joined(chords: readonly PlannedChord[]): PlannedChord[] {
   return found
 }
 
-/** What comes again at once is taken together, the shortest succession first. */
+/** Immediate repetitions are gathered, the shortest succession first. */
 function turnsOf(chords: readonly PlannedChord[]): PlannedTurn[] {
   const turns: PlannedTurn[] = []
   const isSame = (a: PlannedChord | undefined, b: PlannedChord | undefined) =>

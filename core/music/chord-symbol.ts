@@ -46,8 +46,7 @@ export function spellChord(
 }
 
 /**
- * A chord symbol taken apart: root, the suffix of its type, what is added to or changed in it, bass (the root where
- * none is named).
+ * A parsed chord symbol: root, the suffix of its type, added or altered degrees, bass (the root where none is named).
  */
 export interface ParsedChord {
   root: string
@@ -57,8 +56,8 @@ export interface ParsedChord {
 }
 
 /**
- * Takes a symbol such as `F#m7b5/E` or `C7(b9)` apart. `suffixes` are the types known as a whole; whatever stands
- * behind the longest of them is read as degrees. Throws a RangeError that says what of the symbol is not understood.
+ * Parses a symbol such as `F#m7b5/E` or `C7(b9)`. `suffixes` are the types known as a whole; whatever follows the
+ * longest of them is read as degrees. Throws a RangeError that says what is not understood.
  */
 export function parseChordSymbol(symbol: string, suffixes: readonly string[] = []): ParsedChord {
   const match = /^([A-G](?:#{1,2}|b{1,2})?)(.*?)(?:\/([A-G](?:#{1,2}|b{1,2})?))?$/.exec(plainSymbol(symbol))
@@ -75,8 +74,8 @@ export function parseChordSymbol(symbol: string, suffixes: readonly string[] = [
 }
 
 /**
- * A symbol as people type it, in one spelling: sharps and flats as # and b, no brackets, minus for minor, triangle for
- * major seventh.
+ * A typed symbol in one normal form: sharps and flats as # and b, no brackets, minus for minor, triangle for major
+ * seventh.
  */
 function plainSymbol(symbol: string): string {
   return symbol
@@ -113,7 +112,7 @@ export function spellSymbol(symbol: string): ChordSpelling {
   return spellChord(root, suffix, bass, degrees)
 }
 
-/** Types that further degrees are added to. Any other type is one that the chord dictionary knows by itself. */
+/** Types that further degrees are added to; any other type is in the chord dictionary. */
 const COMMON_SUFFIXES = [
   '',
   'm',

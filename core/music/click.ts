@@ -4,8 +4,8 @@ import { add, multiply, quarters, type Quarters } from './quarters'
 /** Which beats of a bar click: all; the first; the off-beats (2 and 4 of four); none. */
 export type ClickOn = 'beats' | 'bars' | 'backbeats' | 'none'
 /**
- * Into how many equal parts each beat is counted; `auto`: undivided, and in halves (in compound meters thirds) where it
- * is too slow to carry.
+ * Into how many equal parts a beat is counted; `auto`: undivided, and in halves (in compound meters thirds) at tempos
+ * too slow to carry.
  */
 export type Subdivision = 'auto' | 1 | 2 | 3 | 4
 
@@ -21,7 +21,7 @@ export interface ClickChoice {
 
 export const PLAIN_CLICK: ClickChoice = { on: 'beats', within: 'auto' }
 
-/** Whether all beats click, and nothing is left out. */
+/** Whether every beat clicks and no bar drops out. */
 export const isPlain = ({ on, within, dropOut }: ClickChoice): boolean =>
   on === 'beats' && within === 'auto' && !dropOut
 
@@ -33,7 +33,7 @@ export interface Pulse {
   isFiner?: true
 }
 
-/** The clicks of a whole bar of a meter at a tempo in quarter notes a minute, in order. */
+/** The clicks of a whole bar at a tempo in quarter notes a minute, in order. */
 export function barPulses(meter: Meter, quarterBpm: number, { on, within }: ClickChoice = PLAIN_CLICK): Pulse[] {
   const all = pulses(meter)
   const parts = within !== 'auto' ? within : !isCountedFiner(quarterBpm, meter) ? 1 : isCompound(meter) ? 3 : 2

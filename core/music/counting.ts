@@ -1,10 +1,7 @@
 import { isCompound, type Meter } from './meter'
 import { add, quarters, ratio, subtract, toDecimal, type Quarters } from './quarters'
 
-/**
- * How the beats of a part are divided where it is counted: `2` "1 &", `4` "1 e & a", `3` "1 trip let"; 1 only the
- * beats.
- */
+/** How beats are divided for counting: `2` "1 &", `4` "1 e & a", `3` "1 trip let"; `1` only the beats. */
 export type Subdivision = 1 | 2 | 3 | 4
 
 const SYLLABLES: Record<Subdivision, readonly string[]> = { 1: [], 2: ['&'], 3: ['trip', 'let'], 4: ['e', '&', 'a'] }
@@ -17,8 +14,8 @@ const PULSE_PARTS: Record<string, string> = { '1/3': '&', '2/3': 'a' }
 const MAX_BEATS_COUNTED = 6
 
 /**
- * What is said at a moment of the bar, `inBar` behind the bar line of a whole bar: "1", "&", "e", "trip" … An empty
- * text for what is finer than sixteenths and triplets.
+ * The syllable counted at `inBar` after the bar line of a whole bar: "1", "&", "e", "trip" … Empty for anything finer
+ * than sixteenths and triplets.
  */
 export function countAt(meter: Meter, inBar: Quarters): string {
   const inPulses = isCompound(meter) && meter.beats > MAX_BEATS_COUNTED
@@ -30,7 +27,7 @@ export function countAt(meter: Meter, inBar: Quarters): string {
   return (inPulses ? PULSE_PARTS : BEAT_PARTS)[`${within.n}/${within.d}`] ?? ''
 }
 
-/** The whole count of a bar at a subdivision, as it is said aloud while nothing is played: "1 e & a 2 e & a". */
+/** The whole count of a bar at a subdivision, as spoken before playing: "1 e & a 2 e & a". */
 export function countBar(meter: Meter, subdivision: Subdivision): string[] {
   if (isCompound(meter))
     return meter.beats <= MAX_BEATS_COUNTED
@@ -54,6 +51,6 @@ export function subdivisionOf(meter: Meter, places: readonly Quarters[]): Subdiv
   return ([1, 2, 3, 4] as const).find(fits) ?? 4
 }
 
-/** A moment as a place in a whole bar: behind the beats that a pickup leaves out. */
+/** The place of a score time in a whole bar: after the beats that a pickup leaves out. */
 export const placeInBar = (bar: { start: Quarters; offset: Quarters }, at: Quarters): Quarters =>
   add(bar.offset, subtract(at, bar.start))

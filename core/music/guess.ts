@@ -1,10 +1,7 @@
 import type { Meter } from './meter'
 import type { Remark } from './remark'
 
-/**
- * Something that was not in the input and had to be decided: what about, and what was taken. Its words are made in the
- * words' room.
- */
+/** Something missing in the input that had to be decided, and how; core/words makes the sentence. */
 export type Guess =
   | { about: 'hands'; kind: 'told-apart' }
   /** Which tracks were given to which hand, by their names. */
@@ -23,7 +20,7 @@ export type Guess =
       from: 'notes' | 'chords'
       key?: { fifths: number; tonic: number; mode: 'major' | 'minor' }
       changes?: number
-      /** What the file says in its place. */
+      /** What the file says instead. */
       insteadOf?: number
     }
   /** The file's signature, and its enharmonic twin that is written. */

@@ -4,47 +4,42 @@ import { pulses } from './meter'
 import type { ScoreSpan } from './passage'
 import { add, compare, toDecimal, type Quarters } from './quarters'
 
-/**
- * What is weighed, in costs for a quarter note's length; own choice, set on hymns and songs (docs/learning-songs.md).
- */
+/** Costs for the length of a quarter note; own choice, tuned on hymns and songs (docs/learning-songs.md). */
 const HARMONY = {
-  /** A sounding note that is not of the chord; and so much more on the beat, where it is less likely to pass. */
+  /** A sounding note outside the chord, and the surcharge on the beat, where it is less likely to be a passing note. */
   foreign: 1.25,
   onBeat: 0.6,
-  /** The third, fifth, seventh not sounding all along; the root must. */
+  /** The third, fifth or seventh not sounding all along; the root must sound. */
   missing: [0, 0.4, 0.08, 0.45],
   /** The root not yet sounding when the chord begins. */
   lateRoot: 0.5,
-  /**
-   * What is suspended, added or above the seventh not sounding at a moment: it makes the chord what it is, or passes.
-   */
+  /** A suspended, added or higher note not sounding at an event: it defines the chord, or is a passing note. */
   absent: 0.85,
   /** The seventh not sounding at a moment. */
   laterSeventh: 0.15,
   /** The bass on root, third, fifth, seventh, above; or on none of them. */
   bass: [0, 0.15, 0.3, 0.3, 0.5],
   foreignBass: 0.6,
-  /** A note of the chord that is spelled as another; by an editor, or by this program from the key. */
+  /** A chord note spelled as another, by an editor, or by this program from the key. */
   misspelled: 0.5,
   misspelledByRule: 0.01,
   /** Another chord, one that comes off the beat, and one with a note suspended, added or above the seventh. */
   change: 0.15,
   offBeat: 0.22,
   rich: 0.3,
-  /** A root outside the key; and what a kind's name costs, so much of it. */
+  /** A root outside the key; and the factor on the cost of the type's name. */
   chromatic: 0.06,
   kind: 0.25,
 }
 /**
- * A chord is heard from at most so many moments, and quarter notes, together; a longer one goes on from stretch to
- * stretch.
+ * The most events, and quarter notes, that one chord is identified from; a longer chord continues from span to span.
  */
 const MAX_EVENTS = 16
 const MAX_QUARTERS = 8
 const MAX_OFF_BEAT = 4
-/** The longest that one moment weighs, quarter notes: a held chord says no more than that. */
+/** The most weight of one event, quarter notes: a held chord says no more. */
 const LONGEST = 4
-/** Richer kinds of chords are named where they are struck as such, but not looked for among passing notes. */
+/** Richer chords are named where struck as such, but not looked for among passing notes. */
 const RICHEST = 1.2
 
 /** A harmony from a moment on: the root and the bass as pitch classes, the kind, and all that sounds in it. */
@@ -84,7 +79,7 @@ interface Candidate {
   members: { bit: number; missing: number }[]
 }
 
-/** Kinds to listen for: of those that are made of the same notes only the plainest. */
+/** Types considered: of those made of the same notes only the plainest. */
 const LISTENED = CHORD_KINDS.filter(kind => kind.cost <= RICHEST && !kind.isOtherName)
 /** Root, third, fifth, seventh, or another note. */
 const place = (degree: number): number => ([1, 3, 5, 7].includes(degree) ? (degree - 1) / 2 : 4)
@@ -98,7 +93,7 @@ const CANDIDATES: readonly Candidate[] = Array.from({ length: 12 }, (_, root) =>
       const member = kind.members.find(({ semitones }) => (root + semitones) % 12 === chroma)
       return member ? HARMONY.bass[place(member.degree)]! : HARMONY.foreignBass
     })
-    // A fifth that is altered, or that alone tells a suspended chord from two notes, is missed.
+    // An altered fifth is missed, and so is a fifth that alone tells a suspended chord from two notes.
     const hasThird = kind.members.some(({ degree }) => degree === 3)
     return {
       root,
@@ -116,7 +111,7 @@ const CANDIDATES: readonly Candidate[] = Array.from({ length: 12 }, (_, root) =>
   }),
 ).flat()
 
-/** The same in a row, for speed: the root's bit, the plain members, what it costs to begin it, and each bass. */
+/** The candidates as parallel arrays, for speed: root bit, plain members, cost to begin, and cost by bass. */
 const ROOTS = Int32Array.from(CANDIDATES, ({ root }) => 1 << root)
 const PLAIN = Int32Array.from(CANDIDATES, ({ plain }) => plain)
 const ENTRY = Float64Array.from(CANDIDATES, ({ entry }) => entry)
@@ -125,7 +120,7 @@ const BASS = Float64Array.from(CANDIDATES.flatMap(({ bass }) => bass))
 /**
  * The harmonies that sound, over a whole song: the cheapest way of all through stretches of moments and the chords that
  * they might be (dynamic programming, as Pardo and Birmingham 2002, Algorithms for chordal analysis, Computer Music
- * Journal 26, score stretches by notes that fit, do not fit and are missing; from memory). Broken chords are heard as
+ * Journal 26, score stretches by notes that fit, do not fit and are missing; unchecked). Broken chords are heard as
  * one, passing notes as such. With a stretch only what sounds in it is heard. Empty for no notes. Linear in the notes.
  */
 export function harmoniesOf(arrangement: Arrangement, stretch?: ScoreSpan): HeardHarmony[] {
@@ -134,7 +129,7 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: ScoreSpan): Hear
   const count = CANDIDATES.length
   const misspelled = arrangement.tracks ? HARMONY.misspelledByRule : HARMONY.misspelled
   const own = moments.map(moment => eventCosts(moment, misspelled))
-  // The cheapest way to each moment by the chord that sounds up to it, and over all chords.
+  // The cheapest path to each event by the chord that ends there, and over all chords.
   const costs = [new Float64Array(count)]
   const least = [{ cost: 0, chord: -1 }]
   const from = [new Int32Array(count)]
@@ -157,7 +152,7 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: ScoreSpan): Hear
       const rootsHere = moment.sounding
       for (let chord = 0; chord < count; chord++) {
         let cost = sums[chord]!
-        // Whatever came before, this is dearer already. And a chord whose root is not heard is no chord.
+        // Already costlier, whatever came before. And a chord needs its root.
         if (cost + least[begin]!.cost >= best[chord]! || !(union & ROOTS[chord]!)) continue
         const absent = PLAIN[chord]! & ~union
         if (absent !== 0)
@@ -204,7 +199,7 @@ export function harmoniesOf(arrangement: Arrangement, stretch?: ScoreSpan): Hear
   })
 }
 
-/** What each chord costs at a moment, but for what is missing and the bass. */
+/** The cost of each chord at an event, without missing notes and bass. */
 function eventCosts(
   { length, isOnBeat, sounding, letters, fifths }: HarmonicEvent,
   misspelledCost: number,
@@ -237,7 +232,7 @@ function eventCosts(
   })
 }
 
-/** What sounds from each moment to the next, with the other roles that have pitches. */
+/** The sounding events, including other pitched roles. */
 function harmonicEventsOf(arrangement: Arrangement, stretch?: ScoreSpan): HarmonicEvent[] {
   const notes = [
     ...arrangement.notes,

@@ -1,4 +1,4 @@
-/** Something that sounds, in any one unit of time. */
+/** A sounding note in any unit of time. */
 export interface SoundingNote {
   readonly from: number
   readonly to: number

@@ -14,8 +14,8 @@ export interface TurnRound {
 const BARS = 2
 
 /**
- * A round of the loop, by its number from 0, when program and player take turns at a stretch: the program first, then
- * the player the same. With two bars at a time the stretch is gone through and begun anew.
+ * The round of the loop by its number from 0 when program and player take turns: the program first, then the player the
+ * same. With two bars at a time the span is played through in pairs and then begun again.
  */
 export function roundOfTurns(
   arrangement: Arrangement,

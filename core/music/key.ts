@@ -5,22 +5,20 @@ import { toDecimal, type Quarters } from './quarters'
 
 /**
  * How well each step of the scale fits a major and a minor key, from the tonic upward (Temperley 1999, What's Key for
- * Key? The Krumhansl–Schmuckler Key-Finding Algorithm Reconsidered, Music Perception 17; from memory).
+ * Key? The Krumhansl–Schmuckler Key-Finding Algorithm Reconsidered, Music Perception 17; unchecked).
  */
 const PROFILES = {
   major: [5, 2, 3.5, 2, 4.5, 4, 2, 4.5, 2, 3.5, 1.5, 4],
   minor: [5, 2, 3.5, 4.5, 2, 4, 2, 4.5, 3.5, 2, 1.5, 4],
 } as const
-/**
- * What it says for a key, as a correlation, that the piece ends on its tonic in the bass (common practice; own figure).
- */
+/** The bonus, as a correlation, for a key whose tonic is the last bass note (common practice; own figure). */
 const FINAL_BASS = 0.15
 /**
  * A minor piece whose sixth step is this many times as long high as low is written with a flat fewer, or a sharp more
  * (the old signature of the Dorian mode; common practice).
  */
 const DORIAN = 1.5
-/** Fewer than this share of all that sounds are passing notes. */
+/** Notes below this share of the total are passing notes. */
 const SPOKEN_FOR = 0.03
 
 /** A note of a piece: when it begins and how long it lasts, in any one unit. */
@@ -55,7 +53,7 @@ export function keyOf(notes: readonly KeyNote[]): Key | undefined {
   return { fifths: signature(tonic + (mode === 'minor' ? 3 : 0) + (isDorian ? 7 : 0)), tonic, mode }
 }
 
-/** How long each pitch class sounds. */
+/** Total duration of each pitch class. */
 function soundingOf(notes: readonly KeyNote[]): number[] {
   const sounding = Array.from({ length: 12 }, () => 0)
   for (const { pitch, length } of notes) sounding[pitch % 12]! += length
@@ -86,8 +84,8 @@ function signature(majorTonic: number): number {
 }
 
 /**
- * Own choice: how likely a note of a signature's scale is, and one outside it; what a change of key needs said for it
- * (in bars that differ by all their notes); and that it lasts so many bars.
+ * Own choice: the probability of a note inside a signature's scale, and outside it; the evidence needed for a change of
+ * key (in bars that differ by all their notes); and the fewest bars it must last.
  */
 const IN_SCALE = 0.135
 const OUT_OF_SCALE = 0.011
@@ -126,7 +124,7 @@ export function keysOf(notes: readonly KeyNote[], barOf: (onset: number) => numb
   return found.filter((key, index) => index === 0 || key.fifths !== found[index - 1]!.fifths)
 }
 
-/** The tonic of the likeliest major scale of each bar. */
+/** The tonic of the likeliest major scale in each bar. */
 function likeliest(sounding: readonly (readonly number[])[]): number[] {
   const scales = Array.from({ length: 12 }, (_, tonic) => new Set(SCALE.map(step => (tonic + step) % 12)))
   const speaks = (bar: readonly number[], scale: ReadonlySet<number>) => {
@@ -149,20 +147,20 @@ function likeliest(sounding: readonly (readonly number[])[]): number[] {
   return tonics
 }
 
-/** Where stretches of one tonic begin; what lasts too short is taken with what is before it. */
+/** Where runs of one tonic begin; a run that is too short joins the one before. */
 function stretches(tonics: readonly number[]): number[] {
   const starts = tonics.flatMap((tonic, bar) => (tonic === tonics[bar - 1] ? [] : [bar]))
   return starts.filter((bar, index) => index === 0 || (starts[index + 1] ?? tonics.length) - bar >= MIN_BARS)
 }
 
 /**
- * Own choice: so much of what sounds lies in another scale, so much more than in its own (pieces by others, under their
- * own signatures: at most 0.03), and so many notes are needed to say so.
+ * Own choice: the share of notes in another scale, how much more than in the signature's own (pieces by others under
+ * their own signatures: at most 0.03), and the notes needed to decide.
  */
 const PLAINLY = { within: 0.85, more: 0.15 }
 const MIN_NOTES = 24
 
-/** Whether notes plainly lie in another scale than a signature's, as those of a file do whose signature nobody set. */
+/** Whether notes plainly lie in another scale than the signature's, as in files where nobody set one. */
 export function isPlainlyElsewhere(notes: readonly KeyNote[], fifths: number): boolean {
   if (notes.length < MIN_NOTES) return false
   const sounding = soundingOf(notes)
@@ -185,7 +183,7 @@ export function keyUnder(notes: readonly KeyNote[], fifths: number): Key | undef
   return scores && candidates.reduce((best, key) => (scores(key) > scores(best) ? key : best))
 }
 
-/** How many sharps or flats stand before a pitch class, spelled under a signature. */
+/** Sharps or flats of a pitch class spelled under a signature. */
 const signsOf = (pitch: number, fifths: number): number =>
   spellInKey(60 + (pitch % 12), fifths)
     .replace(/^[A-G]/, '')
@@ -212,7 +210,7 @@ export function plainestSignature(fifths: number, pitches: readonly MidiPitch[])
     .reduce((best, one) => (strangeness(one) < strangeness(best) ? one : best))
 }
 
-/** A key as it is called: its tonic's note name. */
+/** A named key: its tonic's note name and mode. */
 export interface NamedKey {
   tonic: string
   isMinor: boolean
@@ -236,7 +234,7 @@ export function keyAt(arrangement: Arrangement, onset: Quarters): NamedKey {
   return { tonic: spellInKey(60 + key.tonic, fifths).replace(/-?\d+$/, ''), isMinor: key.mode === 'minor', fifths }
 }
 
-/** All that sounds with a pitch, of the hands and the other roles. */
+/** Everything sounding with a pitch, from the hands and the other roles. */
 const keyNotesOf = ({ notes, others }: Arrangement): KeyNote[] =>
   [...notes, ...others.filter(role => !role.percussion && !role.silent).flatMap(role => role.notes)].map(note => ({
     pitch: note.pitch,

@@ -1,10 +1,10 @@
 /**
- * What a song, a take or a set of corrections may hold at most: checked before any work is done on it. Far above any
- * real piano arrangement; what is beyond is refused, not cut.
+ * Upper limits for a song, a take or a set of corrections, checked before any work is done on it. Far above any real
+ * piano arrangement; anything beyond is refused, not cut.
  */
 export const LIMITS = {
   /**
-   * Bytes of a score file as it comes (compressed or not), and of a MIDI file: half an hour of playing with a
+   * Bytes of a score file as uploaded (compressed or not), and of a MIDI file: half an hour of playing with a
    * continuous pedal has about 300,000.
    */
   fileBytes: 20_000_000,
@@ -18,14 +18,14 @@ export const LIMITS = {
   /** XML elements: about 30 for each note of a full score. */
   xmlElements: 1_200_000,
   parts: 60,
-  /** Parts that a song is cut into, to be practised. */
+  /** Parts that a song is divided into for practice. */
   cuts: 400,
   tracks: 200,
   sections: 1_000,
   bars: 5_000,
   /** Notes of all parts together; the longest piano sonatas have about 25,000. */
   notes: 40_000,
-  /** Notes that begin at one moment: twice as many as a piano has keys. */
+  /** Notes beginning at one time: twice as many as a piano has keys. */
   atOnce: 200,
   /** Changes of meter, tempo, key or pedal. */
   marks: 20_000,
@@ -40,7 +40,7 @@ export const LIMITS = {
   /** Notes of a take, and its length in ms. */
   takeNotes: 20_000,
   takeMs: 3_600_000,
-  /** Corrections made at once, and the notes they go over together: each goes over all notes of the song. */
+  /** Corrections made at once, and the product of corrections and notes: each one goes over all notes of the song. */
   changes: 2_000,
   changedNotes: 5_000_000,
 } as const

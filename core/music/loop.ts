@@ -19,7 +19,7 @@ export interface Click {
 export interface LoopPlan {
   /** From the first moment of the passage to its end. */
   musicMs: number
-  /** From one beginning of the passage to the next: whole bars, so that the beat goes on over the seam. */
+  /** From one beginning of the passage to the next: whole bars, so that the beat continues over the seam. */
   roundMs: number
   clicks: Click[]
   /** The click of the count-in, at negative times: one whole bar, and the beats before a pickup. */
@@ -47,7 +47,7 @@ export function loopPlan(
   const endPhase = add(lastBar.offset, subtract(to, lastBar.start))
 
   const { clicks, bars } = musicClicks(arrangement, passage, bpm, choice)
-  // What stands behind the music belongs to its last bar, and then to bars of its own.
+  // Time after the music belongs to its last bar, and then to bars of its own.
   let bar = bars - 1
   const countOn = (meter: Meter, from: Quarters, to: Quarters, isSameBar: boolean) => {
     if (!isSameBar) bar++
@@ -61,7 +61,7 @@ export function loopPlan(
   for (const { meter, from, to } of seamGaps(lastBar.meter, endPhase, firstBar.meter, startPhase))
     countOn(meter, from, to, compare(from, ZERO) > 0)
   for (let rest = 0; rest < restBars; rest++) {
-    // Where a pickup is waited for, the empty bar goes from its beat to the same beat of the next bar.
+    // Where a pickup is waited for, the empty bar lasts from its beat to the same beat of the next bar.
     countOn(firstBar.meter, startPhase, barLength(firstBar.meter), compare(startPhase, ZERO) > 0)
     if (compare(startPhase, ZERO) > 0) countOn(firstBar.meter, ZERO, startPhase, false)
   }
@@ -92,7 +92,7 @@ export function musicClicks(
   const clock = passageClock(arrangement, passage, bpm)
   const [{ from: begin }] = passage.stretches as [ScoreSpan]
   const { start, offset } = barAt(arrangement, begin)
-  // A pickup, or a bar entered in its middle, comes before the bars that are counted.
+  // A pickup, or a bar entered in its middle, comes before the counted bars.
   let bars = equal(start, begin) && equal(offset, ZERO) ? 0 : -1
   const clicks: Click[] = []
   passage.stretches.forEach((stretch, index) => {
@@ -126,7 +126,7 @@ function countInClicks(meter: Meter, startPhase: Quarters, bpm: number): Click[]
   )
 }
 
-/** The bar in which a stretch that ends at this moment ends: the one before, when that is a bar line. */
+/** The bar in which a span ends: at a bar line, the bar before it. */
 function barEndingAt(arrangement: Arrangement, moment: Quarters) {
   const bar = barAt(arrangement, moment)
   return equal(bar.start, moment) && bar.index > 0 ? arrangement.bars[bar.index - 1]! : bar

@@ -9,7 +9,7 @@ import { compare, equal, toDecimal, type Quarters } from './quarters'
  */
 export const LOUDNESS = { right: 78, left: 62, accent: 14 } as const
 
-/** Levels in order, each so many velocities from mf: own choice, as wide as a sampled piano bears. */
+/** Levels in order, in velocities from mf: own choice, as wide as a sampled piano allows. */
 const LEVELS: Readonly<Record<string, number>> = {
   pppp: -44,
   ppp: -38,
@@ -22,19 +22,19 @@ const LEVELS: Readonly<Record<string, number>> = {
   fff: 36,
   ffff: 42,
 }
-/** Marks of one moment: what follows is as before. */
+/** Marks for one event only; afterwards the level is as before. */
 const MOMENTARY: Readonly<Record<string, number>> = { sf: 18, sfz: 20, fz: 18, rfz: 14, sffz: 26 }
-/** What a crescendo gains, and a diminuendo loses, where no level is marked at its end. */
+/** The gain of a crescendo, and the loss of a diminuendo, where no level is marked at its end. */
 const WEDGE_STEPS = 14
 const [SOFTEST, LOUDEST] = [18, 124]
 
 export const velocityAt = ({ hand, articulations }: Pick<ExpectedNote, 'hand' | 'articulations'>): number =>
   LOUDNESS[hand] + (articulations?.some(one => one === 'accent' || one === 'strong-accent') ? LOUDNESS.accent : 0)
 
-/** A velocity that MIDI has and an ear bears. */
+/** A velocity clamped to what MIDI allows and what sounds well. */
 export const playable = (velocity: number): number => Math.round(Math.min(LOUDEST, Math.max(SOFTEST, velocity)))
 
-/** From a moment on: the level, how it goes on from there, and what holds for this moment alone. */
+/** From a time on: the level, its course, and what holds for this event alone. */
 interface Step {
   onset: Quarters
   level: number

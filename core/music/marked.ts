@@ -37,7 +37,7 @@ export function grown(arrangement: Arrangement, stretch: ScoreSpan, byBars: numb
 }
 
 /**
- * With another beginning or end, which may lie inside a bar; the other edge gives way by a bar where it would be
+ * The span with another beginning or end, which may lie inside a bar; the other edge moves by a bar if it would be
  * passed.
  */
 export function withEdge(arrangement: Arrangement, stretch: ScoreSpan, edge: 'from' | 'to', at: Quarters): ScoreSpan {

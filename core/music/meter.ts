@@ -29,8 +29,8 @@ export function feltBeatQuarters(meter: Meter): number {
 export const tempoBeatQuarters = (meter: Meter): number => (isCompound(meter) ? feltBeatQuarters(meter) : 1)
 
 /**
- * Beats a minute: slower ones nobody can carry (the lowest mark of metronomes; common practice). Below it the beat is
- * counted in its halves, in compound meters in its thirds.
+ * Beats a minute: slower beats cannot be carried (the lowest mark of metronomes; common practice). Below it the beat is
+ * counted in halves, in compound meters in thirds.
  */
 export const SLOWEST_BEAT = 40
 

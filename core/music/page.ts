@@ -1,8 +1,6 @@
 import { max, sum } from 'd3-array'
 
-/**
- * What a written bar takes up once it is engraved, in staff spaces: across, and over and under the lines of its system.
- */
+/** The size of an engraved bar in staff spaces: across, and above and below the lines of its system. */
 export interface BarSize {
   width: number
   above: number
@@ -14,8 +12,8 @@ export interface BarSize {
 }
 
 /**
- * A staff space, which is the height of a notehead, in CSS pixels: never smaller than `leastPx`, where a page has the
- * room up to `mostPx`.
+ * A staff space, the height of a notehead, in CSS pixels: never smaller than `leastPx`, up to `mostPx` where there is
+ * room.
  */
 export interface NotationSize {
   leastPx: number
@@ -23,8 +21,7 @@ export interface NotationSize {
 }
 
 /**
- * The room there is on a page for rows of bars; `besideRowPx` is what each row needs under its notation, at a staff
- * space.
+ * The room for rows of bars on a page; `besideRowPx`: what each row needs under its notation at a given staff space.
  */
 export interface PageRoom {
   widthPx: number
@@ -46,25 +43,22 @@ export interface PageLayout {
   widthPx: number
   rows: readonly PageRow[]
   /**
-   * So many rows stand on the page at once; the page turns where there are more. Where it is one alone, each shows the
-   * first bar of the next one too.
+   * Rows on the page at once; the page turns when there are more. A row alone also shows the first bar of the next one.
    */
   rowsAtOnce: number
 }
 
-/** Notation may be set this much narrower than it would be set freely, and this much wider, before it reads badly. */
+/** How much narrower and wider than its natural width notation may be set and still read well. */
 const SQUEEZED = 0.88
 const STRETCHED = 1.9
-/** From one size tried to the next. */
+/** Ratio between sizes tried. */
 const STEP = 0.97
-/**
- * Of rows that share a page while it turns, one in so many may be taller than its place; it is drawn a little smaller.
- */
+/** Of rows that share a turning page, the share that may be taller than its place and is drawn a little smaller. */
 const TALL_SHARE = 0.15
 
 /**
- * Lays bars out in rows on a page: the notes as large as the room allows within a size, the rows as even as can be.
- * Where they do not all fit at the least size, as many rows stand on the page as fit, and it turns. `groups`: bars (in
+ * Lays bars out in rows on a page: notes as large as the room allows within the size range, rows as even as possible.
+ * Where they do not all fit at the smallest size, the page holds as many rows as fit, and turns. `groups`: bars (in
  * playing order) that begin a row of their own.
  */
 export function layOutPage(
@@ -100,7 +94,7 @@ export function layOutPage(
   }
 }
 
-/** The largest size at which rows pass; undefined where none does. */
+/** The largest size at which the rows fit; undefined where none does. */
 function largest(
   mostPx: number,
   leastPx: number,
@@ -152,13 +146,13 @@ function usedWidth(bars: readonly BarSize[], rows: readonly PageRow[], room: Pag
 }
 
 /**
- * As few rows as hold the bars in a width (staff spaces), the widest of them as narrow as can be. A bar too wide for a
- * row has one of its own. `isAlone`: with room for the bar that comes next.
+ * As few rows as hold the bars in a width (staff spaces), the widest of them as narrow as possible. A bar too wide for
+ * a row has one of its own. `isAlone`: with room for the next bar.
  */
 function evenly(bars: readonly BarSize[], group: readonly number[], width: number, isAlone: boolean): number[][] {
   const count = filled(bars, group, width / SQUEEZED, isAlone).length
   let [narrow, wide] = [0, width / SQUEEZED]
-  // Halving the interval until rows differ by less than a staff space.
+  // Bisection until rows differ by less than a staff space.
   while (wide - narrow > 1) {
     const middle = (narrow + wide) / 2
     if (filled(bars, group, middle, isAlone).length <= count) wide = middle

@@ -15,7 +15,7 @@ import type { MidiPitch } from './pitch'
 import { add, compare, earlier, equal, subtract, toDecimal, ZERO, type Quarters } from './quarters'
 import { swingAt, swungShare } from './swing'
 
-/** From one written position up to another, which no longer belongs to it. */
+/** From one written position up to another, which is excluded. */
 export interface ScoreSpan {
   readonly from: Quarters
   readonly to: Quarters
@@ -32,14 +32,14 @@ export interface Passage {
 }
 
 /**
- * A written note with the moment it is due, in milliseconds from the passage's beginning; a grace note before the first
- * beat is due before 0.
+ * A written note with its due time, in ms from the passage's beginning; a grace note before the first beat is due
+ * before 0.
  */
 export interface ExpectedNote {
   id: string
   hand: Hand
   bar: number
-  /** The written bar by index, for what several bars of one number share out. */
+  /** The index of the written bar, since several bars may share one printed number. */
   barIndex: number
   beat: number
   pitch: MidiPitch
@@ -47,7 +47,7 @@ export interface ExpectedNote {
   onsetMs: number
   durationMs: number
   grace: boolean
-  /** When the moment it belongs to is due: its own onset, or for a grace note that of the note it leads to. */
+  /** The due time of its score event: its own onset, or for a grace note that of the note it leads to. */
   eventMs: number
   /** The length of a quarter note here. */
   quarterMs: number
@@ -55,7 +55,7 @@ export interface ExpectedNote {
   finger?: number
   articulations?: readonly string[]
   ornaments?: readonly string[]
-  /** In the unfolded order, which time this written note comes round (1 for the first). */
+  /** Which time through the unfolded order this is (1 for the first). */
   time: number
   /** Where noteheads tied to it stand and when, ms: nothing is struck there. Only where there are some. */
   ties?: { atMs: number; bar: number; beat: number }[]
@@ -83,7 +83,7 @@ export function wholePassage(arrangement: Arrangement, hands: Hands): Passage {
   return { stretches, hands }
 }
 
-/** What is played of a stretch: the whole song as it goes, repeats unfolded; anything less as it is written. */
+/** The passage played for a span: the whole song with its repeats unfolded; anything less as written. */
 export const playedPassage = (arrangement: Arrangement, stretch: ScoreSpan, hands: Hands): Passage =>
   equal(stretch.from, ZERO) && compare(stretch.to, arrangementEnd(arrangement)) >= 0
     ? wholePassage(arrangement, hands)
@@ -124,7 +124,7 @@ export function passageClock(arrangement: Arrangement, passage: Passage, bpm?: n
     lengthMs,
     /** The tempo at the passage's end as the length of a quarter note. */
     endQuarterMs: 60_000 / (endBpm * scale),
-    /** The length of a quarter note at a moment of the score. */
+    /** The length of a quarter note at a score time. */
     quarterMsAt: (at: Quarters): number => 60_000 / (tempoAt(arrangement, at) * scale),
     /** The moment `at`, a written position within stretch number `stretch`. */
     msAt: (stretch: number, at: Quarters): number =>
@@ -164,7 +164,7 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
       if (passage.hands !== 'both' && note.hand !== passage.hands) continue
       const time = passage.stretches.length === 1 ? 1 : (timesSeen.get(note.id) ?? 0) + 1
       if (passage.stretches.length > 1) timesSeen.set(note.id, time)
-      // Notes of one moment share its place and time.
+      // Notes of one event share its place and time.
       if (!here || !equal(here.onset, note.onset)) here = placeOf(arrangement, clock, index, note)
       const { dueMs, quarterMs, bar, beat } = here
       const until = earlier(add(note.onset, note.duration), stretch.to)
@@ -197,10 +197,7 @@ export function expectedNotes(arrangement: Arrangement, passage: Passage, bpm?: 
   return expected.sort((a, b) => a.onsetMs - b.onsetMs || a.pitch - b.pitch)
 }
 
-/**
- * Where noteheads tied to a note stand: as the file says, or at the bar lines it sounds over, where no writer can do
- * without a tie.
- */
+/** The noteheads tied to a note: as the file says, or at the bar lines it sounds over, where notation needs a tie. */
 function tiedOnsets({ bars }: Arrangement, { tiedAt, barIndex, onset, duration, grace }: Note): readonly Quarters[] {
   if (tiedAt) return tiedAt
   if (grace) return []
@@ -219,10 +216,7 @@ export function passageBars(arrangement: Arrangement, passage: Passage): string 
   return `${first}-${last}`
 }
 
-/**
- * A mark of the score that stands in a passage: when it comes, ms from the passage's beginning, and where it is
- * printed.
- */
+/** A mark of the score within a passage: its time, ms from the passage's beginning, and where it is printed. */
 export type DueStroke<Mark> = Mark & { atMs: number; bar: number; beat: number }
 export type PedalDue = DueStroke<PedalMark>
 
@@ -275,6 +269,6 @@ export const notesWithin = ({ notes }: Arrangement, { from, to }: ScoreSpan): No
 /** Notes are sorted by onset. */
 const noteBy = bisector((note: Note, at: Quarters) => compare(note.onset, at))
 
-/** Whether a note's time is the clock's business: not a grace note, an ornament or a rolled chord. */
+/** Whether a note's timing is judged: not a grace note, an ornament or part of a rolled chord. */
 export const isTimed = ({ grace, ornaments, articulations }: ExpectedNote): boolean =>
   !grace && !ornaments && !articulations?.includes('arpeggiate')

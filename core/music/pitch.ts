@@ -27,7 +27,7 @@ export function spellInKey(pitch: MidiPitch, fifths: number): string {
   return (names[pitch] ??= spelled(pitch, fifths))
 }
 
-/** Each pitch in each key is spelled once: songs ask for the same few hundred thousands of times. */
+/** Each pitch is spelled once per key: songs ask for the same ones many times. */
 const namesIn: Record<number, string[]> = {}
 
 function spelled(pitch: MidiPitch, fifths: number): string {

@@ -1,19 +1,19 @@
 /**
- * What no text of a song or a player needs and databases and pages stumble over: control characters but for tabs and
- * line ends, and halves of surrogate pairs.
+ * Characters no text needs and that databases and pages stumble over: control characters except tabs and line ends, and
+ * halves of surrogate pairs.
  */
 const UNPLAIN = /(?![\t\n\r])\p{Cc}|\p{Cs}/u
 const ALL_UNPLAIN = new RegExp(UNPLAIN, 'gu')
 
 export const isPlainText = (text: string): boolean => !UNPLAIN.test(text)
 
-/** The text without what is not plain, cut to so many UTF-16 units, never in the middle of a pair. */
+/** The text without such characters, cut to at most `most` UTF-16 units, never in the middle of a pair. */
 export function plainText(text: string, most = Infinity): string {
   const cut = text.length > most ? text.slice(0, most) : text
   return isPlainText(cut) ? cut : cut.replaceAll(ALL_UNPLAIN, '')
 }
 
-/** The first text that is not plain in plain data, named by its way there ("parts.2.name"); undefined when all are. */
+/** The path ("parts.2.name") of the first text with such characters; undefined when all are plain. */
 export function unplainTextIn(data: unknown): string | undefined {
   const open: [place: string, value: unknown][] = [['', data]]
   for (let next = open.pop(); next; next = open.pop()) {
@@ -32,7 +32,7 @@ export function unplainTextIn(data: unknown): string | undefined {
   return undefined
 }
 
-/** The same data with all its texts plain; what is plain already is given back as it is. */
+/** The same data with all its texts plain; data that is plain already is returned unchanged. */
 export function withPlainText<Data>(data: Data): Data {
   if (typeof data === 'string') return plainText(data) as Data
   if (Array.isArray(data)) {

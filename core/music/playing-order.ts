@@ -1,6 +1,6 @@
 import type { Bar } from './arrangement'
 
-/** A hostile file must not unfold without end. */
+/** Bounds what a hostile file may unfold to. */
 const MAX_BARS_PLAYED = 20_000
 
 /**

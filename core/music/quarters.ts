@@ -9,7 +9,7 @@ export interface Quarters {
   readonly d: number
 }
 
-/** A place or length in score time that cannot be kept, or written as notes, exactly. */
+/** A score time that cannot be represented, or notated, exactly. */
 export class NotExact extends RangeError {
   override readonly name = 'NotExact'
 }
@@ -36,8 +36,8 @@ export const ratio = (a: Quarters, b: Quarters): Quarters =>
   lowest(a.n * b.d, a.d * b.n) ?? plain(exact(a).div(exact(b)))
 
 /**
- * Lowest terms in plain numbers, as nearly all of music needs no more: exact while both are safe integers, and
- * undefined otherwise, for the library's big integers to do.
+ * Lowest terms in plain numbers: exact while both are safe integers, and undefined otherwise, for the library's big
+ * integers.
  */
 function lowest(n: number, d: number): Quarters | undefined {
   if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d) || d === 0) return undefined
@@ -47,7 +47,7 @@ function lowest(n: number, d: number): Quarters | undefined {
   return { n: n === 0 ? 0 : (sign * n) / a, d: (sign * d) / a }
 }
 
-/** The division of the quarter note on which all these moments lie; undefined where it would be finer than `finest`. */
+/** The division of the quarter note that all these times lie on; undefined where it would be finer than `finest`. */
 export function commonDivision(moments: Iterable<Quarters>, finest: number): number | undefined {
   let division = 1
   const seen = new Set<number>()

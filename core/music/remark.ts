@@ -1,7 +1,4 @@
-/**
- * What a file holds that is not used, or is taken otherwise than it says; as data, its words are made in the words'
- * room.
- */
+/** Something in a file that is not used, or read differently from what it says; core/words makes the sentence. */
 export type Remark = (
   | { kind: 'chord-by-function' }
   | { kind: 'chord-kind'; name: string }
@@ -41,11 +38,11 @@ export type Remark = (
 ) &
   RemarkPlaces
 
-/** The label of the first bar it stands in, and in how many places in all. */
+/** The label of the first bar concerned, and the number of places. */
 export interface RemarkPlaces {
   bar?: string
   places?: number
 }
 
-/** Whether it says how hands were told apart, for the player to look at. */
+/** Whether it describes a guess about the hands, for the player to check. */
 export const isGuess = ({ kind }: Remark): boolean => kind.startsWith('guess-')

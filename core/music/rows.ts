@@ -11,7 +11,7 @@ export interface Row {
   toMs: number
 }
 
-/** Bars that follow each other both on paper and in playing, in one of a passage's stretches. */
+/** Bars that follow each other both on paper and in playing, within one span of a passage. */
 export interface BarGroup {
   stretch: number
   bars: readonly Bar[]
@@ -60,7 +60,7 @@ export function rowsOf(
   })
 }
 
-/** The row that is played at a moment; the first one before the passage has begun. */
+/** The row played at a time; the first one before the passage has begun. */
 export const rowAt = (rows: readonly Row[], atMs: number): number =>
   Math.max(
     0,

@@ -11,8 +11,8 @@ import { add, compare, type Quarters } from './quarters'
 import { romanNumeral } from './roman-numeral'
 
 /**
- * A harmony of a song, from a moment up to another: its name and place in the key. `from`: a chord symbol of the score,
- * or the notes.
+ * A harmony of a song, from one time to another: its name and place in the key. `from`: a chord symbol of the score, or
+ * the notes.
  */
 export interface Harmony extends HeardChord {
   onset: Quarters
@@ -21,9 +21,7 @@ export interface Harmony extends HeardChord {
   roman: string
 }
 
-/**
- * So much of a harmony's time may be filled by notes that are not of it; beyond that no chord is claimed. Own choice.
- */
+/** The largest share of foreign notes in a harmony; beyond that no chord is claimed (own choice). */
 const MAX_FOREIGN = 0.5
 
 /**
@@ -68,7 +66,7 @@ function heardHarmony(arrangement: Arrangement, stretch?: ScoreSpan): Unplaced[]
       arrangement.tracks === undefined,
     )
     const last = named.at(-1)
-    // What goes on under one name is one chord; what of it is missing in both is missing.
+    // Neighbouring spans with one name are one chord; a note missing in both is missing.
     if (chord && last?.symbol === chord.symbol && compare(last.end, one.onset) >= 0)
       Object.assign(last, { end: one.end, missing: last.missing.filter(note => chord.missing.includes(note)) })
     else if (chord) named.push({ ...chord, onset: one.onset, end: one.end, from: 'notes' })
@@ -76,7 +74,7 @@ function heardHarmony(arrangement: Arrangement, stretch?: ScoreSpan): Unplaced[]
   return named.filter(one => !stretch || (compare(one.onset, stretch.to) < 0 && compare(one.end, stretch.from) > 0))
 }
 
-/** A stretch with a bar before and behind it: what comes before and after decides what is ambiguous. */
+/** A span with a bar before and after it: the context decides what is ambiguous. */
 function withContext(arrangement: Arrangement, { from, to }: ScoreSpan): ScoreSpan {
   const [first, last] = [barAt(arrangement, from), barAt(arrangement, to)]
   const before = arrangement.bars[first.index - 1] ?? first
@@ -85,7 +83,7 @@ function withContext(arrangement: Arrangement, { from, to }: ScoreSpan): ScoreSp
 
 /**
  * Whether a chord may be claimed: root and third (or the second, fourth or eleventh in its place) sound, with a third
- * note unless the root is the bass, and not too much else.
+ * note unless the root is the bass, and few foreign notes.
  */
 function isClear({ root, kind, bass, moments, sounding }: HeardHarmony): boolean {
   const set = kind.members.reduce((all, { semitones }) => all | (1 << ((root + semitones) % 12)), 0)

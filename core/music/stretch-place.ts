@@ -2,9 +2,7 @@ import { arrangementEnd, barAt, positionIn, type Arrangement, type Position } fr
 import type { ScoreSpan } from './passage'
 import { add, compare } from './quarters'
 
-/**
- * Where a stretch lies, as printed: its first moment, its last beat, and whether it goes to the end of its last bar.
- */
+/** The printed place of a span: its first position, its last beat, and whether it reaches the end of its last bar. */
 export interface SpanPlace {
   from: Position
   to: Position

@@ -1,20 +1,20 @@
 import type { SwingMark } from './arrangement'
 import { compare, toDecimal, type Quarters } from './quarters'
 
-/** The swing in force at a moment; undefined before the first mark. */
+/** The swing in force at a score time; undefined before the first mark. */
 export function swingAt(marks: readonly SwingMark[], at: Quarters): SwingMark | undefined {
   return marks.findLast(mark => compare(mark.onset, at) <= 0)
 }
 
-/** The shorter of two swung notes is seldom shorter than this, ms (Friberg & Sundström 2002, from memory). */
+/** The shorter of two swung notes is seldom shorter than this, ms (Friberg & Sundström 2002, unchecked). */
 const SHORT_NOTE_MS = 100
 /** Taught and written as triplets (common practice). */
 const TAUGHT_RATIO = 2
 
 /**
- * Long to short where a score only says "swing": two to one as taught, less where the tempo would make the short note
- * shorter than 100 ms, toward even eighths at 300 beats a minute (after Friberg & Sundström 2002, Music Perception 19,
- * from memory).
+ * The ratio of long to short where a score only says "swing": two to one as taught, less where the tempo would make the
+ * short note shorter than 100 ms, toward even eighths at 300 beats a minute (after Friberg & Sundström 2002, Music
+ * Perception 19, unchecked).
  */
 export function swingRatioAtTempo(beatsPerMinute: number): number {
   const beatMs = 60_000 / beatsPerMinute

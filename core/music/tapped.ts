@@ -1,6 +1,6 @@
 /** Taps further apart than this begin a new tempo; ms. */
 const FORGOTTEN_MS = 2500
-/** So many of the newest taps are looked at. */
+/** The number of newest taps used. */
 const NEWEST = 8
 
 /**

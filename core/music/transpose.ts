@@ -27,7 +27,7 @@ export function nameMoved(name: string, fifths: number): string | undefined {
     : `${ON_THE_LINE[((place % 7) + 7) % 7]}${alter > 0 ? '#'.repeat(alter) : 'b'.repeat(-alter)}`
 }
 
-/** A pitch under a note name: `C#4`. */
+/** A pitch with a note name: `C#4`. */
 export function spelledAs(name: string, pitch: MidiPitch): string {
   const alter = name.endsWith('b') && name.length > 1 ? -(name.length - 1) : name.length - 1
   return `${name}${Math.floor((pitch - alter) / 12) - 1}`

@@ -43,8 +43,8 @@ export interface VoiceNotes extends Voice {
 export type VoiceChoice = Readonly<Record<number, VoiceAssignment>>
 
 /**
- * Where a voice plays: for each of `stretches` equal shares of the song the lowest and highest key that is struck in
- * it, undefined where it rests. `end`: where the song ends, quarter notes.
+ * The range of a voice over time: for each of `stretches` equal shares of the song the lowest and highest key struck,
+ * undefined where it rests. `end`: the end of the song, quarter notes.
  */
 export function assignedTo(
   strikes: readonly Strike[],
@@ -54,7 +54,7 @@ export function assignedTo(
   const found: ReturnType<typeof assignedTo> = Array.from({ length: stretches })
   for (const { onset, length, pitch } of strikes) {
     const place = (at: number) => Math.max(0, Math.min(stretches - 1, Math.floor((at / end) * stretches)))
-    // A note that ends where a stretch begins does not reach into it.
+    // A note that ends where a share begins does not reach into it.
     for (let index = place(onset); index <= Math.max(place(onset), place(onset + length - 1e-6)); index++) {
       const one = found[index]
       found[index] = one
@@ -65,7 +65,7 @@ export function assignedTo(
   return found
 }
 
-/** The other hand; whoever is no single hand stays so. */
+/** The other hand; an assignment that is no single hand stays. */
 export const otherHand = <T extends VoiceAssignment>(plays: T): T =>
   (plays === 'right' ? 'left' : plays === 'left' ? 'right' : plays) as T
 

@@ -11,7 +11,7 @@ export interface BarKind {
   /** Pulses to a quarter note. */
   pulses: number
   ranks: readonly number[]
-  /** What says against it before anything is heard, as a negative log likelihood. */
+  /** The prior cost, as a negative log likelihood. */
   rare: number
 }
 
@@ -29,7 +29,7 @@ function barKind(meter: Meter, pulses: number, rare: number): BarKind {
   return { meter, pulses, ranks, rare }
 }
 
-/** The kinds of bars that are looked for; what is rarer needs more to be said for it. Own choice. */
+/** The kinds of bars looked for; rarer ones need more evidence (own choice). */
 export const BAR_KINDS: readonly BarKind[] = [
   barKind(inQuarters(4), 2, 0),
   barKind(inQuarters(4), 4, 0),
@@ -45,30 +45,24 @@ export const BAR_KINDS: readonly BarKind[] = [
   barKind(inQuarters(5), 4, 8),
 ]
 
-/**
- * What is known of the places of each rank: how often something is struck there, and how much what is struck stands
- * out.
- */
+/** The statistics of the places of each rank: how often something is struck there, and how much it stands out. */
 export interface Knowledge {
   struck: number[]
   standing: number[]
   spread: number
 }
 
-/**
- * Own choice: what is known before anything is heard, how many places that counts as, and the least that moments differ
- * in how they stand out.
- */
+/** Own choice: the prior statistics, how many places they count as, and the smallest spread of standing out. */
 const BEFORE: Knowledge = { struck: [0.9, 0.8, 0.75, 0.4, 0.15], standing: [0.55, 0.4, 0.3, 0.2, 0.12], spread: 0.25 }
 const COUNTS_AS = 10
 const MIN_SPREAD = 0.12
 
-/** Two ways to begin with: music that strikes few of the finer places, and music that strikes nearly all. */
+/** Two starting points: music that strikes few of the finer places, and music that strikes nearly all. */
 export const BEGINNINGS: readonly Knowledge[] = [BEFORE, { ...BEFORE, struck: [0.95, 0.93, 0.93, 0.9, 0.85] }]
 
 /**
- * What the places of a piece say of each rank. `places`: in pulses from a bar line, not falling; `accents`: how much
- * each stands out, 0 to 1.
+ * The statistics of a piece by rank. `places`: in pulses from a bar line, not decreasing; `accents`: how much each
+ * stands out, 0 to 1.
  */
 export function learn(ranks: readonly number[], places: readonly number[], accents: readonly number[]): Knowledge {
   const known = BEFORE
@@ -96,10 +90,7 @@ export function learn(ranks: readonly number[], places: readonly number[], accen
   }
 }
 
-/**
- * What it costs, as a negative log likelihood, that something that stands out so much is struck at a place of this
- * rank, and that nothing is.
- */
+/** The cost, as a negative log likelihood, of a strike with this accent at a place of this rank, and of no strike. */
 export const strikeCost = ({ struck, standing, spread }: Knowledge, rank: number, accent: number): number =>
   -Math.log(struck[rank]!) + ((accent - standing[rank]!) / spread) ** 2 / 2 + Math.log(spread)
 export const silenceCost = ({ struck }: Knowledge, rank: number): number => -Math.log(1 - struck[rank]!)

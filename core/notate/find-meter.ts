@@ -67,7 +67,7 @@ export function findMeter(notes: readonly { onset: number; end: number; pitch: M
   return { meter: best.meter, barLine: best.barLine }
 }
 
-/** How little speaks for places in bars of a kind: a negative log likelihood. */
+/** The cost of these places in bars of a kind: a negative log likelihood. */
 function costOf({ ranks, meter }: BarKind, places: readonly number[], accents: readonly number[]): number {
   const known = learn(ranks, places, accents)
   const silent = ranks.map(rank => silenceCost(known, rank))
@@ -84,7 +84,7 @@ interface Span {
   to: number
 }
 
-/** What the lengths of notes say against a kind of bar. */
+/** The cost of the notes' lengths in a kind of bar. */
 function acrossCost({ ranks }: BarKind, spans: readonly Span[], shift: number): number {
   const length = ranks.length
   const known = new Map<number, number>()

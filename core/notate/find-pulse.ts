@@ -4,7 +4,7 @@ import { BAR_KINDS, BEGINNINGS, learn, silenceCost, strikeCost, type BarKind, ty
 
 /**
  * How the pulse of free playing is found: Viterbi decoding of a metrical hidden Markov model, over the length of a
- * pulse and the place in the bar at once (in the manner of Nakamura, Yoshii and Sagayama 2017; from memory), for each
+ * pulse and the place in the bar at once (in the manner of Nakamura, Yoshii and Sagayama 2017; unchecked), for each
  * of several kinds of bars, of which the likeliest is taken. What is struck at a place, and how much it stands out,
  * goes by its rank in the bar and is learned from the piece. The values are own choice.
  */
@@ -20,10 +20,10 @@ export const PULSE = {
   /** A longer step is no less steady; and a silence says no more than this. */
   longMs: 2_000,
   mostSilent: 12,
-  /** One moment struck as two, and how far apart they usually are, ms. */
+  /** Events closer than this may be one event struck as two, and their usual distance, ms. */
   together: 3,
   apartMs: 45,
-  /** A pulse of another length, for each step squared; at most so many steps at once. */
+  /** The cost of another pulse length, for each step squared; and the most steps at once. */
   bend: 0.3,
   mostBend: 2,
   bendPulses: 2,
@@ -36,7 +36,7 @@ export const PULSE = {
    */
   elsewhere: 1_000,
   leads: 32,
-  /** Ways this much dearer than the best are given up. */
+  /** Paths costlier than the best by this are pruned. */
   beam: 14,
   /**
    * From how many moments the kinds of bars are compared: roughly at first, and those that come near the best more
@@ -51,12 +51,12 @@ export const PULSE = {
 export interface PulseEvent {
   atMs: number
   accent: number
-  /** A bar begins here: that is known. */
+  /** A bar is known to begin here. */
   beginsBar?: boolean
 }
 
 /**
- * What was heard: the place of each moment in pulses from a bar line, whole numbers that never go back; pulses to a
+ * The decoded pulse: the place of each event in pulses from a bar line, whole numbers that never decrease; pulses to a
  * quarter note; and the meter.
  */
 export interface Pulse {
@@ -101,10 +101,7 @@ function listen(moments: readonly PulseEvent[], { kind, known }: Reading): Readi
   return { kind, known: learn(kind.ranks, places, accents), cost: cost + kind.rare + unusual(pulseMs, kind) }
 }
 
-/**
- * What the tempo says against a way of counting: once where it begins, and once as a whole, since it can wander on the
- * way.
- */
+/** The prior of the tempo for a way of counting: once where it begins, and once overall, since it can wander. */
 const unusual = (pulseMs: number, { pulses }: BarKind): number =>
   PULSE.unusual * Math.log2((pulseMs * pulses) / PULSE.usualQuarterMs) ** 2
 
@@ -113,7 +110,7 @@ const LENGTHS_MS = Array.from(
   (_, index) => PULSE.shortestMs * PULSE.step ** index,
 )
 
-/** The likeliest way through the moments for one kind of bar, and its negative log likelihood. */
+/** The likeliest path through the events for one kind of bar, and its negative log likelihood. */
 function decode(moments: readonly PulseEvent[], kind: BarKind, known: Knowledge): { places: number[]; cost: number } {
   if (moments.length === 0) return { places: [], cost: 0 }
   const { ranks } = kind
@@ -147,7 +144,7 @@ function decode(moments: readonly PulseEvent[], kind: BarKind, known: Knowledge)
     const here = placeCosts(moments[index]!)
     let least = Infinity
     for (let state = 0; state < states; state++) if (cost[state]! < least) least = cost[state]!
-    // Where a bar is known to begin, the way there may have been far from the cheapest.
+    // Where a bar is known to begin, the path there may have been far from the cheapest.
     const nextBarLine = barLines[bisectLeft(barLines, index)]
     const dearest =
       least + (nextBarLine !== undefined && nextBarLine - index < PULSE.leads ? PULSE.elsewhere : PULSE.beam)

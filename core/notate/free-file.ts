@@ -14,9 +14,9 @@ const DIVISIONS = [1, 2, 3, 4, 6]
  * for all; own choice).
  */
 const GATHERED = 0.35
-/** Fewer moments say nothing. */
+/** Fewer events say nothing. */
 const MIN_MOMENTS = 24
-/** What begins within this is struck together, ms. */
+/** Notes that begin within this are struck together, ms. */
 const TOGETHER_MS = 45
 
 /** Whether the notes of a file follow its own beats, as those of a notation program or of playing to a click do. */
@@ -29,7 +29,7 @@ export function followsItsBeats({ notes, roles, toleranceQuarters }: Raw): boole
   })
 }
 
-/** What the player says of a recording: its meter, and moments at which a bar begins, ms from the beginning. */
+/** What the player knows of a recording: its meter, and times at which a bar begins, ms from the beginning. */
 export interface Known {
   meter?: Meter
   barLinesMs?: readonly number[]
@@ -41,10 +41,7 @@ export interface Heard {
   clock: { quarter: number; ms: number }[]
 }
 
-/**
- * What was played without a click, laid on the beats that are heard in it. The file's own meters say nothing of it, and
- * its tempo neither.
- */
+/** A recording without a click, laid on the beats found in it. The file's own meters and tempo say nothing here. */
 export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}): Heard {
   const toMs = clockOf(raw)
   const all = [...raw.notes, ...raw.roles.flatMap(role => role.notes)]
@@ -97,7 +94,7 @@ export function onItsOwnBeats(raw: Raw, { meter, barLinesMs = [] }: Known = {}):
   }
 }
 
-/** What was played on other beats: `onsetOf` a note, and `placeOf` any moment of the file, in quarter notes. */
+/** Notes laid on other beats: `onsetOf` a note, and `placeOf` any time of the file, in quarter notes. */
 function laid(raw: Raw, quarterMs: number, onsetOf: (note: RawNote) => number, placeOf: (at: number) => number): Raw {
   const lay = (note: RawNote): RawNote => {
     const onset = onsetOf(note)
@@ -120,7 +117,7 @@ function laid(raw: Raw, quarterMs: number, onsetOf: (note: RawNote) => number, p
 const TAP_MS = 130
 
 /**
- * What was played, laid on the beats that the player tapped to it: `tapsMs` from its beginning, each so many quarter
+ * A recording laid on the beats tapped by the player: `tapsMs` from its beginning, each a fixed number of quarter
  * notes. Undefined for fewer than two taps.
  */
 export function onTappedBeats(raw: Raw, tapsMs: readonly number[], tapQuarters: number): Heard | undefined {

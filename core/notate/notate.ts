@@ -29,7 +29,7 @@ export interface RawNote extends PlayedNote {
   track?: number
 }
 
-/** What is played, and what is known of it. */
+/** The raw notes with what is known about them. */
 export interface Raw {
   title: string
   notes: RawNote[]
@@ -45,7 +45,7 @@ export interface Raw {
   tempos: { at: number; quarterBpm: number }[]
 }
 
-/** What the player decides about what was understood. Left out: as it was found. */
+/** The player's corrections of the import. Left out: as found. */
 export interface NotationChoices {
   /** One hand plays all of it, or each its own as found. */
   hands?: 'found' | Hand
@@ -67,8 +67,8 @@ export const RHYTHMS = ['found', 'grid', 'sixteenths'] as const
 export type Rhythm = (typeof RHYTHMS)[number]
 
 /**
- * Writes down what was played. Every guess is said and can be decided otherwise. `shift`: how far the written notes
- * begin behind the raw ones' time 0.
+ * Notates raw notes. Every guess is reported and can be decided otherwise. `shift`: how far the written notes begin
+ * behind the raw ones' time 0.
  */
 export function notate(
   raw: Raw,
@@ -224,7 +224,7 @@ function signaturesGiven(
   return { fifths: written[0]!.fifths, keyChanges: written.slice(1) }
 }
 
-/** A note this share of a bar early still belongs to it. */
+/** A note this share of a bar early still belongs to the next bar. */
 const BAR_EDGE = 0.02
 
 function giveHands(raw: Raw, choices: NotationChoices, guess: (one: Guess) => void): (RawNote & { hand: Hand })[] {
@@ -232,7 +232,7 @@ function giveHands(raw: Raw, choices: NotationChoices, guess: (one: Guess) => vo
   const { hands } = choices
   if (hands === 'right' || hands === 'left') return sorted.map(note => ({ ...note, hand: hands }))
   if (sorted.every(note => note.hand !== undefined)) return sorted as (RawNote & { hand: Hand })[]
-  // Played chords are spread: what begins within a moment is struck together.
+  // Played chords are spread: notes that begin within this are struck together.
   let moment = Number.NEGATIVE_INFINITY
   const together = sorted.map(note => {
     if (note.onset - moment > TOGETHER_SECONDS / raw.quarterSeconds) moment = note.onset

@@ -46,7 +46,7 @@ export function notatePhrase(
 
 /** A first note no earlier than this share of a beat is only early, not a pickup. */
 const EARLY_SHARE = 0.2
-/** A quarter note while none is known, ms: as long as in a MIDI file that names no tempo. */
+/** The length of a quarter note while none is known, ms: as in a MIDI file that names no tempo. */
 const FILE_QUARTER_MS = 500
 
 /** A take in quarter notes. */

@@ -33,7 +33,7 @@ export const NOTATION = {
   /** Denominators that exact files use: up to sixty-fourths, with triplets, quintuplets, septuplets. */
   mostExactDenominator: 64,
   plainDenominator: 16,
-  /** So many of the onsets must lie on plain places for a file to be taken as exact. */
+  /** The share of onsets on plain places for a file to be taken as exact. */
   exactShare: 0.9,
   /**
    * A gap before the next note, as a share of the step to it, that is a matter of touch and not a rest; and an overlap
@@ -44,7 +44,7 @@ export const NOTATION = {
   /** Offbeats from here to here, as a share of the beat, may be swung ones. */
   swungFrom: 0.57,
   swungTo: 0.77,
-  /** So many of the beats' offbeats must lie there, and at least so many in all. */
+  /** The share of beats whose offbeats must be swung, and their fewest number. */
   swungShare: 0.75,
   fewestSwung: 6,
 } as const
@@ -114,7 +114,7 @@ export const haveOneGrid = (times: readonly WrittenTime[]): boolean =>
 /** Fine enough for 64ths beside triplets, quintuplets, septuplets and ninths. */
 const FINEST_DIVISION = 64 * 9 * 5 * 7
 
-/** So many notes that end on divisions in which none begins are a matter of touch. */
+/** Notes ending on divisions where none begins: from this many on they are a matter of touch. */
 const MANY_STRANGE = { notes: 8, share: 0.2 }
 
 /** Halves of halves, and tuplets of three, five, seven, nine and fifteen. */
@@ -167,7 +167,7 @@ function bestDivision(onsets: readonly number[], grids: typeof NOTATION.grids): 
       (sum, at, index) => sum + ((at - places[index]! / division) / NOTATION.unsteadyQuarters) ** 2,
       0,
     )
-    // Two notes that were struck one after the other must not fall on one place: that needs the finer division.
+    // Two notes struck one after the other must not share a place: that needs the finer division.
     const collapsed = onsets.filter((at, index) =>
       onsets.some(
         (other, place) =>

@@ -12,7 +12,7 @@ export interface StruckEvent {
 const STANDING = { around: 8, harmony: 6, bass: 0.5, long: 0.35, many: 0.05, change: 0.4 } as const
 
 /**
- * Notes that begin within `together` of the first of them as moments, and the moment of each note. `notes` sorted by
+ * Groups notes that begin within `together` of the first of them, and gives the event of each note. `notes` sorted by
  * onset.
  */
 export function groupStrokes(
@@ -32,7 +32,7 @@ export function groupStrokes(
 }
 
 /**
- * How much each moment stands out, 0 to 1: by a low note, a long one, many at once, and by other notes than before
+ * How much each event stands out, 0 to 1: by a low note, a long one, many at once, and by other notes than before
  * (common practice of what is heard as a strong beat).
  */
 export function standingOut(moments: readonly StruckEvent[]): number[] {
@@ -54,7 +54,7 @@ export function standingOut(moments: readonly StruckEvent[]): number[] {
   })
 }
 
-/** How little the pitch classes from a moment on have to do with those before: 0 for the same, 1 for none in common. */
+/** How different the pitch classes from an event on are from those before: 0 for the same, 1 for none in common. */
 function harmonyChange(moments: readonly StruckEvent[], index: number): number {
   const before = classesOf(moments.slice(Math.max(0, index - STANDING.harmony), index))
   const after = classesOf(moments.slice(index, index + STANDING.harmony))

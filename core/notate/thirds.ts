@@ -1,12 +1,12 @@
 import { bisectLeft } from 'd3-array'
 
 /**
- * Own choice: how far from thirds of a beat notes may lie, in beats, and by how much thirds must fit better than the
- * places that were heard (as a mean square).
+ * Own choice: the tolerance for thirds of a beat, in beats, and how much better thirds must fit than the places found
+ * (as a mean square).
  */
 const NEAR_THIRDS = 0.09
 const BETTER = 0.35
-/** So many of the beats with inner notes must have thirds, or none has: unsteady playing strays into thirds too. */
+/** The share of beats with inner notes that must have thirds, or none has: unsteady playing strays into thirds too. */
 const SHARE = 0.08
 
 /**

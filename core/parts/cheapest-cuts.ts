@@ -1,4 +1,4 @@
-/** Own choice: what a part's size costs, in the measure of the evidence for its edges. */
+/** Own choice: the cost of a part's size, on the scale of the evidence for its edges. */
 const SIZES = {
   /**
    * A part at all, so that weak evidence makes no edge; twice or half the wished size, growing with the square; no
@@ -27,7 +27,7 @@ export interface Cut {
   value: number
   sinceSection?: number
 }
-/** Bars of a part: as wished, and at least and at most. */
+/** The wished number of bars of a part, and its bounds. */
 export interface Size {
   wish: number
   least: number
@@ -52,7 +52,7 @@ function shortestPath(all: readonly Cut[], size: Size, phrase: number): { cost: 
   const best = [{ cost: phrase === 1 ? SIZES.freeSong : phrase % 2 === 1 ? SIZES.oddSong : 0, from: -1 }]
   let open = 0
   for (let index = 1; index < all.length; index++) {
-    // What lies too far back for any part, but for the nearest such place.
+    // Edges too far back for any part are dropped, except the nearest such edge.
     while (open < index - 1 && all[index]!.bars - all[open + 1]!.bars >= size.most + 1e-6) open++
     let way = { cost: Number.POSITIVE_INFINITY, from: open }
     for (let from = open; from < index; from++) {

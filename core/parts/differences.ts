@@ -17,8 +17,8 @@ export interface Difference {
 }
 
 /**
- * How an earlier part is laid beside this one: its notes come so much earlier, from its line, and are moved by so many
- * half steps.
+ * How an earlier part is laid beside this one: its notes are earlier by this time, from its line, and moved by this
+ * many half steps.
  */
 export interface Laid {
   shift: Quarters

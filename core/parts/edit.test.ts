@@ -135,7 +135,7 @@ describe('where phrases end', () => {
       ),
     ).arrangement
 
-  it('a long note and a rest say most that a phrase ends (Cambouropoulos 2001, The local boundary detection model, ICMC; from memory), before the pickup', () => {
+  it('a long note and a rest say most that a phrase ends (Cambouropoulos 2001, The local boundary detection model, ICMC; unchecked), before the pickup', () => {
     const ends = phraseEnds(song(4))
     const strong = [...ends]
       .sort((a, b) => b.evidence - a.evidence)

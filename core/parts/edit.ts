@@ -146,7 +146,7 @@ export function mergeWithNext(parts: readonly PartDraft[], index: number): PartD
   return [...parts.slice(0, index), { ...part, from, to }, ...parts.slice(index + 2)]
 }
 
-/** A name that was only counted. */
+/** A default name by number. */
 const NUMBERED = /^Part \d+$/
 
 /**

@@ -21,10 +21,7 @@ export interface HandPart {
   from: Quarters
   to: Quarters
   notes: Placed[]
-  /**
-   * Each note as one text, place, key and length; all of them; and the rhythm alone. What is looked up instead of
-   * compared.
-   */
+  /** Each note as text (place, key, length); all of them; and the rhythm alone. For lookup instead of comparison. */
   keys: Set<string>
   signature: string
   rhythm: string

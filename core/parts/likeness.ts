@@ -31,11 +31,11 @@ export interface Likeness {
   newNotes: number
 }
 
-/** At most this share of a part's notes may differ for it to be called the same but for these. */
+/** The largest share of a part's notes that may differ in a part called the same but for these. */
 const MAX_DIFFERENT = 1 / 3
-/** Fewer notes than this make no rhythm to recognise. */
+/** Fewer notes than this make no recognisable rhythm. */
 const MIN_RHYTHM = 4
-/** So many of the stretches that have the most notes in common are compared note by note. Own choice. */
+/** The spans with the most notes in common that are compared note by note (own choice). */
 const COMPARED = 6
 
 /**

@@ -4,7 +4,7 @@ import type { Arrangement, Hands } from '../music/arrangement'
 import type { ScoreSpan } from '../music/passage'
 import { handSignature } from './hand-part'
 
-/** Changes when the text under the key does: keys of another edition are made anew. */
+/** Changed when the text under the key changes: keys of another edition are computed again. */
 const EDITION = 1
 
 /**

@@ -22,7 +22,7 @@ export interface PhraseEnd {
 }
 
 /**
- * How much each kind of evidence counts where it is full; own choice, set on hymns, songs and made melodies
+ * The weight of each kind of evidence at full strength; own choice, tuned on hymns, songs and invented melodies
  * (docs/learning-songs.md).
  */
 const EVIDENCE = {
@@ -58,16 +58,14 @@ const EVIDENCE = {
   capital: 0.6,
 }
 
-/**
- * Much evidence says little more than enough of it. In the middle of a bar, less than that says nothing. Own choice.
- */
+/** Evidence beyond this adds little. In the middle of a bar, less than `CLEAR` counts for nothing (own choice). */
 const ENOUGH = 5
 const CLEAR = 2.6
-/** What says that the music stops. */
+/** Evidence that the music stops. */
 const STOPS = ['long', 'still', 'rest', 'breath', 'slur', 'sentence', 'comma'] as const
 
 type Kind = keyof typeof EVIDENCE
-/** How far each kind of evidence is given at a place, from 0 to 1. */
+/** The strength of each kind of evidence at a place, 0 to 1. */
 type Evidence = Partial<Record<Kind, number>>
 /** A place with its evidence, not yet weighed. */
 type Place = Omit<PhraseEnd, 'evidence'> & { evidence: Evidence }
@@ -151,8 +149,8 @@ function placesOf(arrangement: Arrangement): Place[] {
 }
 
 /**
- * For a moment (quarter notes) the bars since its section began, as the signs say, and whether phrases of four bars fit
- * into that section.
+ * For a time (quarter notes) the bars since its section began, by the signs, and whether phrases of four bars fit into
+ * that section.
  */
 function sectionsBySigns(
   signs: ReadonlyMap<number, number>,
@@ -187,7 +185,7 @@ const isSquareLength = (bars: number): boolean => bars > 7.5 && Math.abs(bars - 
 /** Of a beat in its bar: the first, the middle one of an even bar, or another. */
 const strength = (place: BarPlace): number => (place.quarters < 1e-6 ? 1 : place.isHalfBarFrom(0) ? 0.75 : 0)
 
-/** What one line says of a moment, and when its last note before it is struck. */
+/** The evidence of one line at a time, and when its last note before it is struck. */
 function lineEvidence(
   line: readonly Sounding[],
   long: (step: number) => number,

@@ -1,7 +1,7 @@
 /**
  * Where parts begin, on songs made of phrases whose ends are known. That phrases end in longer notes and rests, and at
  * cadences, is common practice (and Cambouropoulos 2001; Temperley 2001, The Cognition of Basic Musical Structures, ch.
- * 3, from memory).
+ * 3, unchecked).
  */
 import { describe, expect, it } from 'vitest'
 import { madeSong } from '../../tests/material/phrases'

@@ -24,20 +24,20 @@ export interface Proposal {
 /** Own choice. */
 const FORM = {
   /**
-   * Fewer bars (or kinds of bars) that come back are a figure, and say nothing of a section; from so many on a return
-   * counts fully.
+   * Fewer returning bars (or kinds of bars) are a figure and no evidence of a section; from the second number on a
+   * return counts fully.
    */
   leastBars: 3,
   sectionBars: 6,
   fullBars: 8,
-  /** How much it counts, as evidence, that a return begins, or ends, at a place; for a section more than for a part. */
+  /** The weight of a return beginning, or ending, at a place; more for a section than for a part. */
   begins: 2.5,
   ends: 1.5,
   section: 4,
-  /** How much it counts that a passage is cut as it was the first time. */
+  /** The weight of cutting a passage as it was cut the first time. */
   alike: 12,
   copiedBars: 4,
-  /** Of a phrase's evidence so much counts for a section. */
+  /** The share of a phrase's evidence that counts for a section. */
   phrase: 0.4,
 } as const
 /** Bars of a pickup, at most. Own choice. */
@@ -45,10 +45,10 @@ const PICKUP = 0.4
 /** Bars of a section. */
 const SECTION: Size = { wish: 16, least: 4, most: 40 }
 
-/** Which proposal this is: counted up when songs are cut otherwise, so that players are offered the new one. */
+/** The version of the proposal, raised when songs are divided differently, so that players are offered the new one. */
 export const PROPOSAL = 2
 
-/** Parts turn out shorter than wished here and there: so much of what can be kept is aimed at. */
+/** Parts may turn out shorter than wished: this share of the limit is aimed at. */
 const ROOM = 0.6
 
 /** A wish may be exceeded by a quarter: a phrase of five bars stays whole where four are wished. */
@@ -145,7 +145,7 @@ const partName = (section: string, index: number, count: number): string =>
   count > 1 ? `${section}, ${letter(index)}` : section
 const letter = (index: number): string => (index < 26 ? String.fromCharCode(97 + index) : String(index + 1))
 
-/** For each place how much speaks for it that something begins to return there, or has ended. */
+/** For each place the evidence that something begins to return there, or has ended. */
 function formEvidence(
   arrangement: Arrangement,
   ends: readonly PhraseEnd[],

@@ -8,7 +8,7 @@ const song = (...bars: string[]) =>
     .arrangement
 const THEME = ['C4 D4 E4 F4', 'G4 A4 B4 C5', 'D5 C5 B4 A4', 'G4 F4 E4 D4']
 const BETWEEN = ['E4 C4 G4 E4', 'B3 D4 G4 B4', 'A4 E4 C4 A3']
-/** Form as diagonals of the bars' self-similarity (Foote 2000; Müller 2015, ch. 4; from memory). */
+/** Form as diagonals of the bars' self-similarity (Foote 2000; Müller 2015, ch. 4; unchecked). */
 describe('what returns', () => {
   it('is found at any bar, exactly', () => {
     expect(returnsOf(song(...THEME, ...BETWEEN, ...THEME))[0]).toEqual({

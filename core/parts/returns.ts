@@ -43,7 +43,7 @@ const HANDS: readonly Hand[] = ['right', 'left']
 
 /**
  * What comes back in a song, as diagonals of the bars' self-similarity (Foote 2000, Automatic audio segmentation using
- * a measure of audio novelty; Müller 2015, Fundamentals of Music Processing, ch. 4; from memory): runs of bars that
+ * a measure of audio novelty; Müller 2015, Fundamentals of Music Processing, ch. 4; unchecked): runs of bars that
  * both hands (or the given ones) play as they played earlier ones, exactly or nearly, or moved by an interval. Longest
  * first. Grows with the square of the bars.
  */

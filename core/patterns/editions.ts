@@ -29,8 +29,8 @@ export interface EditionChoices {
 }
 
 /**
- * An edition for two hands, where its tune is from, and what of the song it leaves out: so many notes of so many, of
- * the voices that are named.
+ * An edition for two hands, where its tune comes from, and what it leaves out of the song: how many notes of how many,
+ * and which voices.
  */
 export interface Edition {
   readonly arrangement: Arrangement

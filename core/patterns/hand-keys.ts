@@ -22,7 +22,7 @@ export const HAND_ROOMS: Readonly<Record<Hand, { bass: BassRoom; chords: Voicing
     chords: { lowest: 60, highest: 84, centre: 66, mostNotes: 4 },
   },
 }
-/** Basses lie so much nearer to chords that the same hand plays above them, half steps. */
+/** Basses lie this much nearer to chords that the same hand plays above them, half steps. */
 const NEARER_CHORDS = 2
 /**
  * With a key below the C below middle C nothing else of a chord is struck nearer than a minor seventh: it stands alone,

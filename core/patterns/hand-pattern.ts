@@ -8,7 +8,7 @@ import { CHORD_TONES, fits, isUsual, row, usualMeters, type ChordTone, type Patt
  */
 export type HandRows = Readonly<Record<string, string>>
 
-/** Bars that follow each other in turn, each of so many felt beats in equal steps. */
+/** Bars that alternate, each of a number of felt beats in equal steps. */
 export interface HandCycle {
   readonly beats: number
   readonly division: Pattern['division']
@@ -24,9 +24,7 @@ export interface HandPattern {
   readonly cycles: readonly HandCycle[]
   /** The hands it is for. */
   readonly hands: readonly Hand[]
-  /**
-   * A rhythm of its own that goes on when the chord changes within the bar; otherwise a chord begins the pattern anew.
-   */
+  /** Its rhythm continues when the chord changes within the bar; otherwise a new chord restarts the pattern. */
   readonly isOneRhythm?: true
   /** Only what falls where the other hand rests is played. */
   readonly answers?: true
@@ -129,7 +127,7 @@ export function onBeats(pattern: HandPattern, meter: Meter, beats: number, turn:
 /** Fewer beats than these are no parts to put together. */
 const MIN_PART = 4
 
-/** So many beats as a sum of sizes, the larger first; undefined where there is none. */
+/** A number of beats as a sum of sizes, larger first; undefined where there is none. */
 function partsOf(beats: number, sizes: readonly number[]): number[] | undefined {
   if (beats === 0) return []
   for (const size of sizes) {

@@ -3,13 +3,13 @@ import type { HandCycle, HandPattern, HandRows } from './hand-pattern'
 
 const EITHER: readonly Hand[] = ['left', 'right']
 
-/** One bar of so many felt beats. */
+/** One bar of a number of felt beats. */
 const one = (beats: number, division: HandCycle['division'], rows: HandRows): HandCycle => ({
   beats,
   division,
   bars: [rows],
 })
-/** One bar of so many felt beats that are three. */
+/** One bar of a number of felt beats divided in three. */
 const three = (beats: number, rows: HandRows): HandCycle => ({ beats, division: 3, bars: [rows], isCompound: true })
 /** Bars in turn. */
 const turns = (beats: number, division: HandCycle['division'], bars: readonly HandRows[]): HandCycle => ({

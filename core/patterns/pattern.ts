@@ -37,8 +37,8 @@ export const LINE_TONES = [
   'walk',
 ] as const
 /**
- * A note of the chord as the hand lies on it, in the inversion that is nearest: one of three, all but the lowest, or
- * all of it together. With a tone of the bass beside them these lie above it.
+ * A chord note by its place in the nearest inversion: one of three, all but the lowest, or all together. With a bass
+ * tone beside them these lie above it.
  */
 export const POSITION_TONES = ['low', 'middle', 'high', 'upper', 'chord'] as const
 export const CHORD_TONES = [...LINE_TONES, ...POSITION_TONES] as const

@@ -107,8 +107,8 @@ function piecesOf(harmonies: readonly Harmony[], first: number, bar: Bar, from: 
 }
 
 /**
- * A bar's strokes, with the number of the chord that each belongs to: a chord that begins on a beat begins the pattern
- * anew, unless its rhythm is its own.
+ * A bar's strokes, with the index of the chord of each: a chord that begins on a beat restarts the pattern, unless its
+ * rhythm is its own.
  */
 function strokesOf(pattern: HandPattern, bar: Bar, pieces: readonly Piece[], turn: number): Stroke[] {
   const [first, last] = [pieces[0], pieces.at(-1)]

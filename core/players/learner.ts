@@ -10,7 +10,7 @@ import { seededChance } from './randomness'
  * come back over days. What is learned belongs to a transition (these keys after those, with this hand) and not to a
  * bar, so it helps wherever the transition comes back. Own model around known facts: practice follows a curve of
  * diminishing returns (Newell & Rosenbloom 1981), practice spread over days is kept better (Cepeda and others 2006),
- * and mistakes are practised too (both from memory). The numbers are invented; docs/coach.md says what depends on them.
+ * and mistakes are practised too (both unchecked). The numbers are invented; docs/coach.md says what depends on them.
  */
 export interface LearnerCharacter {
   /** Seconds for a known step, and the factor for an unknown one. */

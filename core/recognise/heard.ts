@@ -24,7 +24,7 @@ export interface RecognisedSpan {
   summary: Assessment['summary']
 }
 
-/** Shorter stretches are not worth being kept: so many strokes. */
+/** Spans with fewer strokes than this are not worth keeping. */
 const MIN_STROKES = 10
 
 /**

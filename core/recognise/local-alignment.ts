@@ -39,7 +39,7 @@ const BITS = {
   /** A struck note that is not written there, and a written one that is not struck. */
   foreign: -2.2,
   absent: -1.2,
-  /** A moment that is left out, and one that stands for nothing. */
+  /** A skipped event, and a stroke that matches nothing. */
   skipped: -2.5,
   extra: -3,
   /** Going back (or on) to another place. */
@@ -50,9 +50,7 @@ const BITS = {
 } as const
 /** How far from the due time a note may be and still be in time: a share of the step. */
 const IN_TIME_SHARE = 0.3
-/**
- * So many written moments may be left out between two that are played, and so many heard ones may stand for nothing.
- */
+/** The most written events skipped between two that are played, and the most extra strokes. */
 const MAX_SKIPPED = 3
 const MAX_EXTRA = 2
 /** Stretches worth less, bits, are not looked at. */
@@ -71,7 +69,7 @@ interface Tables {
 }
 let tables: Tables = { score: new Float32Array(0), origin: new Int32Array(0), jumped: new Uint8Array(0) }
 
-/** Tables for so many cells, used again and again: there are thousands of them in an hour of playing. */
+/** Tables of a number of cells, reused: there are thousands of them in an hour of playing. */
 function tablesOf(cells: number): Tables {
   if (tables.score.length < cells)
     tables = {
@@ -129,7 +127,7 @@ export function alignedStretches(
         if (score[cell]! >= MIN_BITS) ends.push(cell)
         if (score[cell]! > nextBest.value) [nextBest.value, nextBest.cell] = [score[cell]!, cell]
       }
-    // What was reached is worth less the longer nothing goes on from it.
+    // What was reached is worth less the longer nothing continues it.
     best = nextBest.value > best.value + BITS.extra ? nextBest : { value: best.value + BITS.extra, cell: best.cell }
     if (best.value <= 0) best = { value: 0, cell: START }
   }

@@ -40,7 +40,7 @@ export const patternOf = (a: number, b: number, c: number): number => (a * 128 +
  */
 export class NoteIndex {
   readonly hearables: Hearable[] = []
-  /** Moments of all hearables together: among so many places one is told. */
+  /** Events of all songs together. */
   places = 0
   private readonly known = new Map<number, number[]>()
 
@@ -111,7 +111,7 @@ export const EDGES: readonly ((pitches: readonly number[]) => number)[] = [
 
 function songEventsOf(arrangement: Arrangement, hands: Hands): SongEvent[] {
   const events: { atMs: number; pitches: number[]; barIndex: number; bar: number }[] = []
-  // Repeats are a restart to whoever listens: each bar stands once.
+  // A listener takes a repeat for a restart, so each bar is indexed once.
   const written = { ...wholePassage({ ...arrangement, order: arrangement.bars.map(({ index }) => index) }, hands) }
   for (const { eventMs: eventMs, pitch, barIndex, bar, grace } of expectedNotes(arrangement, written)) {
     if (grace) continue

@@ -28,7 +28,7 @@ export interface RecognisedScoreSpan {
  * docs/how-it-works.md).
  */
 const SURE_BITS = 7
-/** A candidate needs so many patterns in a row that go on as written, within so many moments. */
+/** A candidate needs this many patterns in a row that continue as written, within this many events. */
 const HITS = 3
 const HIT_WINDOW = 12
 /**
@@ -36,7 +36,7 @@ const HIT_WINDOW = 12
  * lies between restarts.
  */
 const AROUND = 24
-/** Nobody plays on after this much silence, ms. */
+/** After this silence playing has ended, ms. */
 const SILENCE_MS = 8_000
 
 /**

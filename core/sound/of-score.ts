@@ -36,10 +36,7 @@ const HELD: Readonly<Record<string, number>> = {
   spiccato: 0.4,
   'detached-legato': 0.75,
 }
-/**
- * A chord with a wavy line is played from below upward, so long from key to key, ms, and at most this share of its time
- * in all.
- */
+/** A rolled chord is played from the bottom up: ms between keys, and at most this share of its time in all. */
 const ROLL = { stepMs: 35, mostShare: 0.3 }
 /** Clicks: how loud, and how long, ms. */
 const CLICKS = { downbeat: 110, beat: 88, finer: 58, lengthMs: 40 }

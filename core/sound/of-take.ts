@@ -51,7 +51,7 @@ export function renderTake(
 /** The ways in which a player can hear what they have played. */
 export const REPLAYS = ['as-played', 'exaggerated', 'as-written', 'in-turn'] as const
 export type Replay = (typeof REPLAYS)[number]
-/** So many times each deviation is taken where it is to be heard. */
+/** The factor of deviations in the exaggerated replay. */
 const EXAGGERATED = 2
 const BETWEEN_MS = 900
 

@@ -36,7 +36,7 @@ export interface PedalEvent {
   readonly down: boolean
 }
 
-/** A tempo, quarter notes a minute, from a moment on: for whoever lays out bars. */
+/** A tempo, quarter notes a minute, from a time on, for laying out bars. */
 export interface TempoEvent {
   readonly atMs: number
   readonly quarterBpm: number

@@ -25,7 +25,7 @@ export function clickWave(tone: keyof typeof CLICK_TONES, sampleRate: number): F
 
 /** Harmonics of a struck string and how loud each is: own choice, soft enough to be listened to for long. */
 const PARTIALS = [1, 0.5, 0.28, 0.14, 0.08, 0.04]
-/** A string of middle C is so long in dying away, seconds to 1/e; one an octave higher takes this share of it. */
+/** Decay of a string at middle C, seconds to 1/e; the factor for each octave up. */
 const STRING = { decay: 0.9, octave: 0.72, attack: 0.004, level: 0.32 }
 /** Above this share of the sample rate a partial would come back as another tone. */
 const HIGHEST = 0.45
@@ -37,7 +37,7 @@ export function pluckedWave(hz: number, sampleRate: number, seconds: number): Fl
   PARTIALS.forEach((level, place) => {
     const partial = place + 1
     if (hz * partial > HIGHEST * sampleRate) return
-    // A turning pointer instead of a sine for each sample: the higher a partial, the sooner it is gone.
+    // A rotating phasor instead of a sine for each sample; higher partials decay sooner.
     const [cos, sin] = [
       Math.cos((2 * Math.PI * hz * partial) / sampleRate),
       Math.sin((2 * Math.PI * hz * partial) / sampleRate),
@@ -56,7 +56,7 @@ export function pluckedWave(hz: number, sampleRate: number, seconds: number): Fl
   return wave
 }
 
-/** Drums by how they are made: a falling tone, Hz from and to, so much noise, and how fast both die away, seconds. */
+/** How drums are synthesised: a falling tone, Hz from and to, the share of noise, and the decay of both, seconds. */
 interface DrumSound {
   from: number
   to: number
@@ -88,7 +88,7 @@ export function drumWave(key: number, sampleRate: number): Float32Array {
   let [seed, before, phase] = [key * 7919 + 1, 0, 0]
   return Float32Array.from({ length: Math.round(LONGEST_DECAYS * decay * sampleRate) }, (_, index) => {
     const t = index / sampleRate
-    // Noise from a linear congruential generator (Numerical Recipes, from memory).
+    // Noise from a linear congruential generator (Numerical Recipes, unchecked).
     seed = (Math.imul(seed, 1_664_525) + 1_013_904_223) | 0
     const white = seed / 2 ** 31
     const hiss = bright ? white - before : white

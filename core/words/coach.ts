@@ -162,7 +162,7 @@ export function reasonText(reason: Reason, meter?: Meter): string {
   }
 }
 
-/** A slip in a long run is forgiven, and said. */
+/** A slip in a long run is forgiven, and mentioned. */
 const cleanly = ({ isNearly }: { isNearly?: true }): string => (isNearly ? 'nearly clean' : 'clean')
 
 const placedHands = ({ what, hands }: { what: UnitName; hands: Hands }): string =>

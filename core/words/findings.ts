@@ -34,9 +34,7 @@ const handText = (hand: Place['hand']): string =>
   hand === undefined ? 'Both hands' : `${hand === 'left' ? 'Left' : 'Right'} hand`
 const theHand = (hand: Place['hand']): string => (hand === undefined ? 'the notes' : `the ${hand} hand’s notes`)
 
-/**
- * What comes next for a player who has the notes, the time and the hands: one thing to do, and the figure behind it.
- */
+/** Advice for a player who has the notes, the time and the hands: one thing to do, and the figure behind it. */
 function nextText(finding: Finding, { noteNames }: Wording): string | undefined {
   const name = (spelled: string) => displayName(spelled, false, noteNames)
   switch (finding.kind) {

@@ -1,4 +1,4 @@
-/** What the words of the program mean, each in a sentence, for whoever meets them for the first time. */
+/** The program's words, each explained in a sentence at its first use. */
 export const GLOSSARY = {
   part: 'A short stretch of the song, usually one to eight bars, that is learned by itself; phrases often begin before the bar line, and so do parts.',
   pass: 'One time through what is played, from its first beat to its last.',

@@ -20,7 +20,7 @@ const FAMILIES = [
   'sound effect',
 ]
 
-/** What a voice is played on, as it is said: the score's own name for it, or the family of its MIDI program. */
+/** The name of a voice's instrument: the score's own, or the family of its MIDI program. */
 export function instrumentName({
   instrument,
   percussion,

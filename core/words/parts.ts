@@ -2,5 +2,5 @@
 export const goneText = (name: string, into?: string): string =>
   `${into === undefined ? `“${name}” is removed.` : `“${name}” is now part of “${into}”.`} Its passes stay in the Logbook, and what you learned still counts. Undo brings it back.`
 
-/** A part whose passes are still there while it is not. */
+/** The name of a removed part whose passes are kept. */
 export const GONE_PART = 'a part that is gone'

@@ -10,7 +10,7 @@ const DAY_MS = 86_400_000
  * one from an authority that was installed by hand.
  */
 const DAYS = { authority: 10 * 365, server: 397 }
-/** A certificate with less left is made anew. */
+/** A certificate with fewer days left is replaced. */
 const MIN_LEFT_DAYS = 60
 
 /**
@@ -70,7 +70,7 @@ export async function certificatesFor(hosts, folder, now = new Date()) {
   }
 }
 
-/** A key and certificate out of the folder while they are good, made anew when not. */
+/** A stored key and certificate while valid, new ones otherwise. */
 async function kept(folder, name, isStillGood, make) {
   const [keyFile, certFile] = [join(folder, `${name}.key`), join(folder, `${name}.crt`)]
   if (existsSync(keyFile) && existsSync(certFile)) {

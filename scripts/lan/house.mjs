@@ -33,8 +33,8 @@ export async function serveTheHouse({ address, folder, port = USUAL_PORT }) {
   const pageAt = `https://${addresses[0]}:${port}`
   const welcomeAt = `http://${addresses[0]}:${port + 1}`
 
-  // The host stays as it was asked for, so that a page's own requests are known as its own; who asks is added
-  // (X-Forwarded-For), so that nobody from the network passes for somebody at this computer.
+  // The Host header is kept, so that a page's own requests are recognised; the client's address is added
+  // (X-Forwarded-For), so that nobody on the network passes for a local user.
   const proxy = createProxyServer({ target: address, xfwd: true })
   const front = createHttps({ key, cert }, (request, response) => {
     // Only what this front says itself counts.

@@ -34,7 +34,7 @@ export function databasePool(): pg.Pool {
     })
     // An idle connection that breaks is replaced at the next query; without a listener it would end the process.
     pool.on('error', error => console.error('database connection lost:', error.message))
-    // One in use fails its query, which is told; it must not end the process besides.
+    // A lost connection in use fails its query, which is reported; it must not end the process as well.
     pool.on('connect', client => void client.on('error', () => {}))
   }
   return pool
@@ -59,7 +59,7 @@ export async function onOwnConnection<Made>(work: (db: Database) => Promise<Made
     statement_timeout: LONG_STATEMENT_MS,
     keepAlive: true,
   })
-  // A connection that breaks fails its query, which is told; it must not end the process besides.
+  // A broken connection fails its query, which is reported; it must not end the process as well.
   client.on('error', () => {})
   await client.connect()
   try {

@@ -1,4 +1,4 @@
-/** The code of a fault of the database: PostgreSQL's, or the connection's; undefined for any other. */
+/** The code of a database error: PostgreSQL's, or the connection's; undefined for any other. */
 export function databaseCode(error: unknown): string | undefined {
   for (let one = error; one instanceof Error; one = one.cause) {
     const { code } = one as { code?: unknown }

@@ -18,10 +18,7 @@ export interface NotedPart {
   ownLikeness: OwnLikeness
 }
 
-/**
- * What the notes of a song and of its parts say, whoever plays them and however far they are: the same for the same
- * notes and parts.
- */
+/** What the notes of a song and of its parts say, independent of the player and their progress. */
 export function songNotes(arrangement: Arrangement, parts: readonly NotedPart[]) {
   const named = parts.map(({ name, stretch }) => ({ name, ...stretch }))
   const likeness = {

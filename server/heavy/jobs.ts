@@ -32,7 +32,7 @@ import { songNotes, type NotedPart, type SongNotes } from '../domain/song-notes'
 
 type BaseText = Pick<ScoreText, 'document' | 'musicXml'>
 
-/** What was asked for cannot be done, for a reason that the player is told. */
+/** A request that cannot be done, with the reason for the player. */
 export interface Refused {
   refused: string
 }
@@ -208,7 +208,7 @@ export const plan = ({
     formers: [],
   }))
 
-/** The MusicXML that is played from, and the parts of it that nobody here plays. */
+/** The MusicXML for the Stand, and its parts of other players. */
 export function stand({ score }: { score: ReadScore }): { musicXml: string; roleParts: ReturnType<typeof roleParts> } {
   const musicXml = standScore(score)
   return { musicXml, roleParts: roleParts(musicXml, score.arrangement) }

@@ -61,9 +61,9 @@ export class JobLimitExceeded extends Error {
 }
 
 /**
- * Does jobs in worker threads. Of each player one job at a time is in the line of its lane, so that whoever sends many
- * waits for their own and nobody else waits for them. A job has a time and memory limit; its thread is ended and
- * replaced when it goes beyond.
+ * Runs jobs in worker threads. One active job a player and queue, so that a player who sends many waits for their own
+ * and nobody else waits for them. A job has a time and memory limit; its thread is ended and replaced when it exceeds
+ * one.
  */
 export class WorkerPool {
   private readonly queues = new Map<QueueClass, { pool: Piscina; line: PQueue }>()
@@ -76,8 +76,8 @@ export class WorkerPool {
   ) {}
 
   /**
-   * Throws Busy when too much is waiting, TooMuchWork when a limit is reached; an `AbortSignal`'s reason when whoever
-   * asked has gone.
+   * Throws ServerBusy when too many jobs are queued, JobLimitExceeded when a limit is reached; an `AbortSignal`'s
+   * reason when the client has disconnected.
    */
   async run<Name extends JobName>(
     owner: string,

@@ -3,8 +3,8 @@ import { isDatabaseAway } from '../database/errors'
 import { demoAccount, soleOpenAccount } from '../database/queries/accounts'
 
 /**
- * A visitor at this machine who is nobody yet, and who is known all the same: in demo mode the demo's player; where the
- * program runs for one's own use the only one there is, as long as they have no password.
+ * Signs in a visitor at this machine who has no session: in demo mode the demo's player; where the program runs for
+ * one's own use the only player, as long as they have no password.
  */
 export default defineEventHandler(async event => {
   if (

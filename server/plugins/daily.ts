@@ -4,7 +4,7 @@ import { allAccounts } from '../database/queries/accounts'
 import { DELETED_DAYS, eraseSong, songsDeletedBefore } from '../database/queries/songs'
 import { writeDailyArchives } from '../use-cases/daily-archives'
 
-/** How soon after the start, and how often, it is looked whether the day's work is done, ms. */
+/** First check after the start, and interval of checks for the day's work, ms. */
 const [FIRST_MS, EVERY_MS] = [20_000, 60 * 60_000]
 const DAY_MS = 86_400_000
 

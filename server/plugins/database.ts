@@ -12,14 +12,14 @@ import { backfillNotesKeys } from '../use-cases/backfill-notes-keys'
 import { seedDemo } from '../use-cases/seed-demo'
 import { refreshAllInBackground } from '../use-cases/review-pass'
 
-/** One lock for all copies of the server that start beside the same database. */
+/** One lock for all copies of the server that start with the same database. */
 const START_LOCK = 4_118_203
-/** The secret that seals the cookies has at least so many characters. */
+/** Fewest characters of the secret that seals the cookies. */
 const SECRET_CHARACTERS = 32
 
 /**
- * Brings the database up to date before the first request is answered. Nitro does not wait for plugins, so each
- * request does; only how it goes is told at once.
+ * Brings the database up to date before the first request is answered. Nitro does not wait for plugins, so each request
+ * does; a failure is logged at once.
  */
 export default defineNitroPlugin(nitro => {
   if ((process.env.NUXT_SESSION_PASSWORD ?? '').length < SECRET_CHARACTERS)

@@ -8,7 +8,7 @@ export default defineNitroPlugin(() => {
   })
   sessionHooks.hook('fetch', async (session, event) => {
     const { user, secure } = session
-    // While the database is away nobody is signed out for it.
+    // A session is not ended because the database is away.
     if (user && !(await isCurrent(event, user, secure?.sessionId).catch(() => true))) delete session.user
   })
 })

@@ -3,8 +3,8 @@ import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 /**
- * A file or folder that is built beside the server: next to its entry, wherever the piece of it that asks has been put;
- * or where the sources are worked on.
+ * A file or folder built beside the server: next to its entry, wherever the calling chunk is; or in the sources during
+ * development.
  */
 export function builtFile(name: string, source?: string): string {
   const here = dirname(fileURLToPath(import.meta.url))

@@ -2,10 +2,7 @@ import { databasePool } from '../database/connection'
 import type pg from 'pg'
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible'
 
-/**
- * So many wrong passwords: for a name from one address, for a name from anywhere, from an address for any names; and
- * new accounts from an address.
- */
+/** Failures allowed per name and address, name, address; and new accounts per address. Durations in seconds. */
 const ALLOWED = {
   pair: { points: 8, duration: 15 * 60 },
   name: { points: 60, duration: 60 * 60 },

@@ -2,7 +2,7 @@ import { dictionary } from '@zxcvbn-ts/language-common'
 import PQueue from 'p-queue'
 import { ServerBusy } from '../heavy/pool'
 
-/** Hashing takes a core for a twentieth of a second: so many at once, and so many waiting. */
+/** Hashing takes a core for a twentieth of a second: how many at once, and how many queued. */
 const HASHING = { atOnce: 1, waiting: 50 } as const
 const BUSY_SECONDS = 3
 

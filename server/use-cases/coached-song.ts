@@ -88,7 +88,7 @@ async function planOf(db: Database, heavy: WorkerPool, ownerId: string, wanted: 
   return plan
 }
 
-/** So many earlier revisions of a song are looked at for what did not change since. */
+/** Earlier revisions of a song considered for what has not changed since. */
 const MAX_REVISIONS = 5
 
 /** The plan with what earlier revisions have to say, of a song that was changed. */
@@ -109,7 +109,7 @@ async function planWithRevisions(
   return { ...receivedPlan(arrangement, sent), earlierRevisions: formers }
 }
 
-/** So many passes are read again before the record is written anew. */
+/** Passes read again before the record is stored anew. */
 const MAX_UNSTORED_PASSES = 25
 
 interface RecordWanted {

@@ -20,9 +20,8 @@ const plainName = (name: string): string =>
     .slice(0, 40) || 'player'
 
 /**
- * Writes the day's archive of each player who has none of it yet, and takes away the oldest beyond those that are kept.
- * A file has its name only once it is whole; what was cut off by an end of the server is taken away. Gives the files
- * written.
+ * Writes the day's archive of each player who has none yet, and deletes the oldest beyond those that are kept. A file
+ * gets its name only once it is complete; partial files are deleted. Gives the files written.
  */
 export async function writeDailyArchives(
   players: readonly { id: string; name: string }[],

@@ -8,8 +8,8 @@ import type { Database } from '../database/connection'
 import { notThere, Refusal } from './refusal'
 
 /**
- * Judges a Standard MIDI File of a whole song, played freely, and keeps it as a pass, unless whoever sent it has gone
- * meanwhile. Gives the pass's id.
+ * Judges a Standard MIDI File of a whole song, played freely, and stores it as a pass, unless the client has
+ * disconnected meanwhile. Gives the pass's id.
  */
 export async function keepRecording(
   db: Database,

@@ -85,7 +85,7 @@ async function changeable(db: Database, playerId: string): Promise<Account> {
   return account
 }
 
-/** Whoever found a page open is not the player yet: the password is asked for again, and tries at it are counted. */
+/** An open page does not prove who is at it: the password is asked for again, and attempts are counted. */
 async function verifyPassword(
   { passwords, loginRateLimiter }: SignInTools,
   { id, passwordHash }: Account,

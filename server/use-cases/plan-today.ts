@@ -35,7 +35,7 @@ const skipOverLimit = async <Made>(made: Promise<Made>): Promise<Made | undefine
     throw error
   })
 
-/** The session of the day as it stands now: planned anew from everything played so far. Throws a Refusal. */
+/** The session of the day as it stands now, planned again from everything played so far. Throws a Refusal. */
 export async function planToday(
   db: Database,
   ownerId: string,

@@ -1,4 +1,4 @@
-/** What was asked for cannot be done, for a reason that the player is told; `status` is the answer's. */
+/** A request that cannot be done, with the reason for the player; `status` is the answer's. */
 export class Refusal extends Error {
   override readonly name = 'Refusal'
   constructor(

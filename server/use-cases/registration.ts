@@ -9,7 +9,7 @@ export interface RegistrationPolicy {
 }
 
 /**
- * Who may make an account: the first player of a program for their own use, who needs no password; somebody with a
+ * Who may make an account: the first player of a program for their own use, who needs no password; anybody with a
  * password; or nobody, and why.
  */
 export type RegistrationState = { may: 'first' | 'with-password' } | { may: 'nobody'; why: string }

@@ -32,7 +32,7 @@ import type { Database, Transaction } from '../database/connection'
 import { Refusal } from './refusal'
 import { withOtherIds, withOtherSong } from './write-archive'
 
-/** So many passes are looked at and kept at once. */
+/** Passes validated and stored at once. */
 const AT_ONCE = 40
 
 /**
@@ -277,7 +277,7 @@ class Restoring {
       if ('refused' in looked) throw new Refusal(422, looked.refused)
       await this.keepPasses(some, looked)
     })
-    // Whoever waits for it next is told; until then it is nobody's fault.
+    // A rejection here surfaces at the next await.
     this.looked.catch(() => {})
   }
 

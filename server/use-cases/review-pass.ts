@@ -8,7 +8,7 @@ import type { Database } from '../database/connection'
 import { isDatabaseAway } from '../database/errors'
 
 /**
- * A pass with everything its review shows. What an older ear judged is judged anew first. Undefined when it is not
+ * A pass with everything its review shows. A judgement by an older judge is replaced first. Undefined when it is not
  * there.
  */
 export async function reviewPass(db: Database, heavy: WorkerPool, ownerId: string, passId: string) {
@@ -93,10 +93,10 @@ async function rejudge(db: Database, heavy: WorkerPool, row: KeptPass, owner = r
   return true
 }
 
-/** So many passes of a player are judged anew before a list of them is shown. */
+/** Passes of a player judged again before a list of them is shown. */
 const BEFORE_A_LIST = 25
 
-/** Judges the newest passes of a player anew that an older ear had judged, so that what is read next is current. */
+/** Judges a player's newest outdated passes again, so that what is read next is current. */
 export async function refreshPasses(db: Database, heavy: WorkerPool, ownerId: string): Promise<void> {
   for (const { id } of await stalePasses(db, JUDGE_VERSION, BEFORE_A_LIST, ownerId))
     await currentPass(db, heavy, ownerId, id)
@@ -105,12 +105,12 @@ export async function refreshPasses(db: Database, heavy: WorkerPool, ownerId: st
 /** Between two passes there is time for everything else, and more of it while the server is busy, ms. */
 const PAUSE_MS = { usual: 150, busy: 5_000 } as const
 const BATCH = 20
-/** In the line of work this stands beside the players, as one of them. */
+/** Background work queues as a player of its own. */
 const AT_LEISURE = 'older passes'
 
 /**
- * Judges all passes of older ears anew, at leisure; ends when none is left or `isOver`. A pass that cannot be judged is
- * told once and left as it is.
+ * Judges all outdated passes again in the background; ends when none is left or `isOver`. A pass that cannot be judged
+ * is logged once and left as it is.
  */
 export async function refreshAllInBackground(db: Database, heavy: WorkerPool, isOver: () => boolean): Promise<void> {
   const failed = new Set<string>()

@@ -5,7 +5,7 @@ import type { WorkerPool } from '../heavy/pool'
 import type { Database } from '../database/connection'
 import { notThere, Refusal, unsaved } from './refusal'
 
-/** What is to be different: corrections of notes and marks, or who plays what. */
+/** The changes: corrections of notes and marks, or an assignment of voices. */
 export type Revision = { changes: Change[] } | { voices: VoiceChoice; swapHands: boolean }
 
 /**

@@ -27,7 +27,7 @@ import { arrangements, parts } from '../database/schema'
 /** demo/diary.json: who the demo's player is, which songs there are, and on which evenings they were practised. */
 interface Diary {
   player: string
-  /** The simulated learner who plays, and the seed. */
+  /** The simulated learner, and the seed. */
   learner: keyof typeof LEARNERS
   seed: number
   sessionMinutes: number

@@ -12,9 +12,7 @@ import { ServerBusy } from '../heavy/pool'
 import { Refusal } from '../use-cases/refusal'
 import { archiveDocuments, type ArchiveWanted } from '../use-cases/write-archive'
 
-/**
- * So many archives are written, and so many read, at one time: each has a connection and up to two threads of its own.
- */
+/** Archives written, and archives read, at one time: each has a connection and up to two threads of its own. */
 const AT_ONCE = { written: 2, read: 2 } as const
 /** No archive takes longer to write, ms, however slowly it is fetched. */
 const MAX_MS = 15 * 60_000
@@ -32,8 +30,8 @@ async function withRoom<Made>(what: keyof typeof AT_ONCE, work: () => Promise<Ma
 }
 
 /**
- * Writes an archive to whoever reads `file`, as things are at one moment; ends with an error when `gone` says so, or
- * after a quarter of an hour.
+ * Writes an archive to the reader of `file`, as of one moment; ends with an error when the signal is aborted, or after
+ * a quarter of an hour.
  */
 export async function writeArchive(
   ownerId: string,
@@ -108,8 +106,8 @@ export async function sendArchive(
 }
 
 /**
- * Takes the archive in a request's body to a file of its own, which is gone when `use` is through with it. Throws a
- * Refusal for an upload that was broken off.
+ * Saves the archive in a request's body to a temporary file, deleted after `use`. Throws a Refusal for an upload that
+ * was broken off.
  */
 export async function withUpload<Made>(event: H3Event, use: (path: string) => Promise<Made>): Promise<Made> {
   return await withRoom('read', async () => {

@@ -1,7 +1,7 @@
 import { databasePool } from '../database/connection'
 import { databaseCode } from '../database/errors'
 
-/** How often it is looked, and how long an answer may take or have been given ago, ms. */
+/** Probe interval and how old an answer may be, ms. */
 const PROBE_INTERVAL_MS = 2_000
 const MAX_AGE_MS = 5_000
 
@@ -21,7 +21,7 @@ export function health(): Health {
   return { ready: now.database === 'answers' && now.writing, ...now }
 }
 
-/** Looks after the database until it is told to stop: writes one row again and again. */
+/** Probes the database by writing one row again and again, until stopped. */
 export function startHealthProbe(): () => void {
   let isBusy = false
   const look = async () => {

@@ -4,8 +4,8 @@ import { isSignedIn } from '../database/queries/sessions'
 import { Refusal } from '../use-cases/refusal'
 
 /**
- * The signed-in player's id; a 401 for nobody, for a session that was ended, and for the demo's player from anywhere
- * but this machine.
+ * The signed-in player's id; throws a 401 without a session, for one that was ended, and for the demo's player from
+ * another machine.
  */
 export async function requirePlayerId(event: H3Event): Promise<string> {
   const { user, secure } = await getUserSession(event)
@@ -40,9 +40,9 @@ const FORWARDING = [
 ] as const
 
 /**
- * Whether the request comes from this machine, straight, and is addressed to it by name: no other site, no other host,
- * nobody between. What a page asks for while it is rendered here comes from where the page was asked from: the page's
- * context comes along with it (Nitro's `__unenv__`).
+ * Whether the request comes directly from this machine and is addressed to it by name, without another site, host or
+ * proxy in between. A request made while a page is rendered here counts as coming from where the page was requested:
+ * the page's context comes with it (Nitro's `__unenv__`).
  */
 export function isLoopback(event: H3Event): boolean {
   const { __unenv__: page } = event.node.req as { __unenv__?: Asked }

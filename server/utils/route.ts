@@ -12,13 +12,13 @@ interface RouteContext {
   event: H3Event
   playerId: string
   db: Database
-  /** Ends when whoever asked has gone. */
+  /** Aborted when the client disconnects. */
   signal: AbortSignal
 }
 
 /**
- * A route for a signed-in player. Its answers are kept nowhere but with the player; what cannot be done becomes an
- * answer that says so, never a fault of the server.
+ * A route for a signed-in player. Its answers are cached nowhere but with the player; a refusal becomes an answer that
+ * says so rather than a server error.
  */
 export const forPlayer = <Answer>(handle: (asked: RouteContext) => Promise<Answer>) =>
   defineEventHandler<EventHandlerRequest, Promise<Answer>>(
@@ -58,7 +58,7 @@ function abortSignalOf(event: H3Event): AbortSignal {
 /** How soon to ask again while the database does not answer, seconds. */
 const DATABASE_RETRY_SECONDS = 5
 
-/** The answer for what was thrown; anything unknown stays a fault of the server. */
+/** The HTTP error for what was thrown; an unknown error stays a server error. */
 function httpErrorFor(event: H3Event, error: unknown): unknown {
   if (error instanceof Refusal) {
     if (error.retryAfterSeconds !== undefined) setResponseHeader(event, 'retry-after', error.retryAfterSeconds)

@@ -98,7 +98,7 @@ export const changeSchema = Joi.alternatives().conditional('.kind', {
 
 const DAY_MS = 86_400_000
 
-/** Who plays what, by the numbers of the voices. */
+/** Assignments, by the numbers of the voices. */
 export const voicesSchema = Joi.object<VoiceChoice>()
   .pattern(Joi.string().pattern(/^\d{1,3}$/), Joi.string().valid(...VOICE_ASSIGNMENTS))
   .max(200)

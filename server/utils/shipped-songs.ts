@@ -1,4 +1,4 @@
-/** Songs that come with the program, for whoever has none at hand: composed for it. The easiest first. */
+/** Songs that come with the program, for players without any: composed for it. The easiest first. */
 export const SHIPPED_SONGS = [
   { file: 'snow-on-the-towpath.musicxml', title: 'Snow on the Towpath' },
   { file: 'lantern-ferry.musicxml', title: 'The Lantern Ferry' },

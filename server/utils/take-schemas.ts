@@ -5,7 +5,7 @@ import Joi from 'joi'
 /** A take may begin before its pass and ends with it, ms. */
 const EARLIEST_MS = -60_000
 
-/** What a field must be, and how that is said. */
+/** What a field must be, and the words for it. */
 interface Field {
   is: (value: unknown) => boolean
   words: string

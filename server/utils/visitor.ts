@@ -3,10 +3,7 @@ import type { H3Event } from 'h3'
 import { beginSession } from '../database/queries/sessions'
 import type { RegistrationPolicy } from '../use-cases/registration'
 
-/**
- * How the server is run (docs/reliability.md): behind a proxy of one's own that says whom it speaks for; with browsers
- * told to come only over TLS; with nobody new.
- */
+/** Deployment options (docs/reliability.md): behind a trusted proxy; with HSTS; with registration closed. */
 const isBehindProxy = (): boolean => process.env.HALF_STEP_PROXY === '1'
 export const asksForTls = (): boolean => process.env.HALF_STEP_HSTS === '1'
 const isRegistrationClosed = (): boolean => process.env.HALF_STEP_REGISTRATION === 'closed'
@@ -34,8 +31,8 @@ const cookieFor = (event: H3Event) => ({
 })
 
 /**
- * Signs somebody in here: a new session, kept so that it can be ended. `isOpen`: without a password, as the only one
- * who plays here.
+ * Signs somebody in: a new session, stored so that it can be ended. `isOpen`: without a password, as the only player
+ * here.
  */
 export async function beginSessionFor(
   event: H3Event,

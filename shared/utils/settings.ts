@@ -17,8 +17,8 @@ export interface StandLook {
 export const STAND_LOOK: StandLook = { size: 'medium', otherStaves: 'small' }
 
 /**
- * How late a keyboard was found to be heard against the click; `outputMs`: how late the sound was said to come out when
- * it was measured. `measuredAt`: ISO 8601.
+ * The measured delay of a keyboard against the click; `outputMs`: the output latency reported at that time.
+ * `measuredAt`: ISO 8601.
  */
 export interface KeyboardDelay {
   keyboard: string

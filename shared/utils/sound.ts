@@ -38,7 +38,7 @@ export const DUET_OCTAVES = [-2, -1, 0, 1, 2] as const
 export interface PlayAlong {
   /** The hand that the player does not play. */
   otherHand: boolean
-  /** The other hand sounds so many octaves higher: a partner at the same keyboard. */
+  /** How many octaves higher the other hand sounds: a partner at the same keyboard. */
   octaves: (typeof DUET_OCTAVES)[number]
   /** The tune, to sing to. */
   guide: boolean

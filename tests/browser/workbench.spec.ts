@@ -8,6 +8,7 @@ import { answering } from '../material/page'
 import { songOfSections } from '../material/phrases'
 import { bandFile, beatMs, recordingFile } from '../material/midi-tracks'
 import { attributes, note, partsScore, pianoScore, quarterNotes } from '../material/score'
+import { runOnTestClock } from '../material/test-clock'
 import { expect, test } from '../material/player'
 
 async function choose(page: Page, name: string, content: string | Uint8Array) {
@@ -158,6 +159,7 @@ test('a band: melody and bass are proposed, each is heard alone, and who plays i
 test('a recording without a click: its beats are heard, a bar line is moved, and tapping along decides', async ({
   page,
 }) => {
+  await runOnTestClock(page)
   await choose(page, 'waltz.mid', recordingFile())
   await expect(understood(page).getByRole('radio', { name: /detected from your playing/ })).toBeChecked()
   await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')

@@ -8,4 +8,11 @@ export const DEMO_FILES = readdirSync(FOLDER)
   .filter(file => file.endsWith('.musicxml'))
   .sort()
 export const demoBytes = (file: string): Uint8Array => new Uint8Array(readFileSync(join(FOLDER, file)))
-export const demoScore = (file: string): ReadScore => readMusicXml(demoBytes(file))
+
+const scores = new Map<string, ReadScore>()
+/** A demo song as read, once for all tests of a file: nothing changes an arrangement. */
+export function demoScore(file: string): ReadScore {
+  const score = scores.get(file) ?? readMusicXml(demoBytes(file))
+  scores.set(file, score)
+  return score
+}

@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test'
+import { runOnTestClock } from './test-clock'
 
 /**
  * A MIDI message to be sent at a moment of the page's clock; `timeStamp` is that moment, however late its timer fires.
@@ -24,8 +25,12 @@ declare global {
   }
 }
 
-/** Puts a stand-in behind `navigator.requestMIDIAccess`, so that the page's own Web MIDI code runs with it. */
-export async function standInForMidi(page: Page): Promise<void> {
+/**
+ * Puts a stand-in behind `navigator.requestMIDIAccess`, so that the page's own Web MIDI code runs with it, on a clock
+ * of the tests' own; with `realTime` on the machine's, for what measures time itself.
+ */
+export async function standInForMidi(page: Page, { realTime = false } = {}): Promise<void> {
+  if (!realTime) await runOnTestClock(page)
   await page.addInitScript(() => {
     const inputs = new Map<string, EventTarget & { id: string; name: string; state: string }>()
     const access = Object.assign(new EventTarget(), { inputs, outputs: new Map(), sysexEnabled: false })

@@ -1,5 +1,5 @@
 /**
- * Fingerings on which scale manuals and teachers agree (common practice, from memory; where manuals print several, each
+ * Fingerings on which scale manuals and teachers agree (common practice, unchecked; where manuals print several, each
  * of them). Fingers are written from the lowest key to the highest, one octave; a second octave goes on in the same
  * groups.
  */

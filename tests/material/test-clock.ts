@@ -80,6 +80,9 @@ function installTestClock({ speed, originMs }: { speed: number; originMs: number
   })
 
   performance.now = nowMs
+  // A worker that ticks is told when it is on the machine's clock, as origin and time together.
+  const { timeOrigin } = performance
+  Object.defineProperty(performance, 'timeOrigin', { get: () => timeOrigin + machine.nowMs() - nowMs() })
   const mark = performance.mark.bind(performance)
   performance.mark = (name, options) => mark(name, { ...options, startTime: options?.startTime ?? nowMs() })
   const measure = performance.measure.bind(performance) as (name: string, options: PerformanceMeasureOptions) => never

@@ -13,11 +13,11 @@ import { engraverMidi } from '../material/engraver'
 
 /**
  * The smallest timing displacement that is noticed: about 6 ms below intervals of 240 ms, about 2.5 % above (Friberg &
- * Sundberg 1995, J. Acoust. Soc. Am. 98, from memory).
+ * Sundberg 1995, J. Acoust. Soc. Am. 98, unchecked).
  */
 const noticeableMs = (intervalMs: number) => (intervalMs < 240 ? 6 : 0.025 * intervalMs)
 
-describe('the smallest noticeable displacement (Friberg & Sundberg 1995, from memory)', () => {
+describe('the smallest noticeable displacement (Friberg & Sundberg 1995, unchecked)', () => {
   it('lies well within every tolerance for single notes, at every tempo and strictness', () => {
     for (const strictness of STRICTNESSES) {
       for (const bpm of [30, 60, 90, 120, 180, 240])
@@ -80,7 +80,7 @@ describe("verovio's own performance of the demo songs, read from its MIDI file",
   })
 })
 
-describe('swing (Friberg & Sundström 2002, Music Perception 19, from memory)', () => {
+describe('swing (Friberg & Sundström 2002, Music Perception 19, unchecked)', () => {
   it('falls with tempo to even eighths, and the short note does not fall below 100 ms', () => {
     const tempos = [60, 100, 140, 180, 200, 220, 260, 300, 340]
     const ratios = tempos.map(swingRatioAtTempo)

@@ -49,13 +49,12 @@ function heard(bytes: Uint8Array): string[] {
 
 describe('MIDI to arrangement to MIDI', () => {
   it.each(DEMO_FILES)('%s: midicsv finds every note where it was', file => {
-    const first = writeArrangementMidi(withoutGraces(demoScore(file).arrangement))
+    const { arrangement } = demoScore(file)
+    const first = writeArrangementMidi(withoutGraces(arrangement))
     const read = readMidiArrangement(first, file, { swing: false })
     expect(heard(writeArrangementMidi(read.arrangement))).toEqual(heard(first))
     expect(read.arrangement.pedals.length).toBe(
-      demoScore(file).arrangement.order.flatMap(index =>
-        demoScore(file).arrangement.pedals.filter(one => inBar(demoScore(file).arrangement, one.onset, index)),
-      ).length,
+      arrangement.order.flatMap(index => arrangement.pedals.filter(one => inBar(arrangement, one.onset, index))).length,
     )
   })
 

@@ -37,7 +37,7 @@ const groups = GROUPS.map(({ title, of }) => ({
   })),
 }))
 const titleOf = (recipe: ReadyDrill['recipe']) => drillTitle(recipe, settings.noteNames)
-/** So many bars give an idea. */
+/** Bars that give an idea of a voice. */
 const HEARD_BARS = 4
 
 const hear = ({ name, recipe }: (typeof groups)[number]['drills'][number]) =>

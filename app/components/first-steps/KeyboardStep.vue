@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useHeldKeys } from '~/composables/keyboards/useHeldKeys'
 import { useKeyboardsStore } from '~/stores/keyboards'
-/** Choose the keyboard by pressing a key of it; or a stand-in, said plainly. */
+/** Choose the keyboard by pressing one of its keys, or choose a stand-in, labelled as such. */
 const emit = defineEmits<{ done: [] }>()
 const keyboards = useKeyboardsStore()
 const { last } = useHeldKeys()

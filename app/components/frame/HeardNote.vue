@@ -37,7 +37,7 @@ const kept = ref('')
 onMounted(() => {
   if (!loggedIn.value) return
   void settings.load()
-  // Nobody is asked for their keyboards before they have come to play.
+  // The browser's permission is asked for only once the player has come to play.
   void mayHearKeyboards().then(may => {
     if (!may) return
     claim()

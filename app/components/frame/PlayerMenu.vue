@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { OFFLINE_CACHE } from '#shared/utils/kept-answers'
-/** `isOpen`: the only one who plays here, without a password; there is nothing to sign out of. */
+/** `isOpen`: the only player here, without a password; there is no sign-out. */
 const props = defineProps<{ name: string; isDemo: boolean; isOpen?: boolean }>()
 const { clear } = useUserSession()
 
 async function signOut() {
   await clear()
-  // Whoever comes next finds nothing of this player here.
+  // The next player finds nothing of this one here.
   await globalThis.caches?.delete(OFFLINE_CACHE)
   await navigateTo('/sign-in')
 }

@@ -4,8 +4,8 @@ import type { Data, Layout } from 'plotly.js'
 import type { Token } from '~/composables/ui/usePlot'
 
 /**
- * A picture: what it says in words, and how it is drawn. What stands under it goes into the slot. While there is
- * nothing to draw, `nothing` is said in its place.
+ * A chart with its text alternative. Content under it goes into the slot. While there is nothing to draw, `nothing` is
+ * shown.
  */
 const props = defineProps<{
   label: string

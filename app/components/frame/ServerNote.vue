@@ -9,7 +9,7 @@ import { bytesText } from '#core/words/archive'
  */
 const server = useServerStore()
 const dates = useDates()
-/** Less room than this is said, bytes: some hundreds of passes. */
+/** Less free space than this is reported, bytes: some hundreds of passes. */
 const LITTLE = 25_000_000
 const left = ref<number>()
 

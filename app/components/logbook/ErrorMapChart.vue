@@ -19,7 +19,7 @@ const worst = computed(() => {
     : 'No recent mistakes.'
 })
 
-/** Each cell is drawn: so many at most, and so many columns, gathering days. */
+/** The most cells drawn, and the most columns, gathering days. */
 const MAX_CELLS = 2000
 const MAX_SPANS = 40
 const MIN_SPANS = 10

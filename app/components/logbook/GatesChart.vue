@@ -16,7 +16,7 @@ const { data: gates } = await useFetch('/api/logbook/gates', {
 const dates = useDates()
 /** A step that was learned elsewhere took no passes of its own. */
 const own = computed(() => (gates.value ?? []).filter(gate => gate.passes > 0))
-/** Up to so many are marked one by one. */
+/** Up to this many are marked one by one. */
 const FEW_MARKS = 8
 const wholeNumbers = (most: number) => ({
   tickformat: 'd',

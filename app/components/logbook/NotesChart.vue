@@ -37,7 +37,7 @@ const figure = computed(() => {
     }),
   })
 })
-/** A note that was right in so many passes says something of itself. */
+/** Passes in which a note must have been right to say something about it. */
 const ENOUGH = 3
 const words = computed(() => {
   const known = (notes.value ?? []).filter(note => note.count >= ENOUGH)

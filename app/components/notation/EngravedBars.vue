@@ -10,13 +10,13 @@ const props = defineProps<{
   lastBar: number
   label: string
   /**
-   * All on one row of this width, with a staff space of so many pixels, smaller where it would be higher than that.
-   * Otherwise on rows as wide as there is room.
+   * All on one row of this width at this staff space, smaller where it would be too high. Otherwise on rows as wide as
+   * the room.
    */
   row?: { widthPx: number; spacePx: number; mostHeightPx: number }
   /** To be read from further away. */
   isLarge?: boolean
-  /** Nothing will be said of its notes: the rows stand close together. */
+  /** No marks will be drawn at its notes, so the rows stand close together. */
   isUnmarked?: boolean
   /** Parts of the score, by id, that are not drawn as they stand. */
   parts?: Readonly<Record<string, Drawn>>
@@ -74,7 +74,7 @@ async function draw() {
     // Parsed as a document of its own: nothing in a score can run as a script or break out of the page's markup.
     const page = new DOMParser().parseFromString(svg, 'image/svg+xml').documentElement
     engraving.value?.replaceChildren(document.importNode(page, true))
-    // The first sheet is laid out in a task of its own; one that is drawn anew has its marks at once.
+    // The first sheet is laid out in a task of its own; a redrawn one has its marks at once.
     if (!engraved.value && !props.row) await new Promise(resolve => requestAnimationFrame(() => setTimeout(resolve)))
     engraved.value = true
     problem.value = ''

@@ -48,7 +48,7 @@ function points(
 }
 const isRight = (hand: 'left' | 'right') => (note: NoteAssessment) => note.hand === hand && note.outcome === 'right'
 
-/** So many bar numbers fit under the picture. */
+/** Bar numbers that fit under the picture. */
 const MAX_TICKS = 16
 const ticks = computed(() => {
   const every = Math.ceil(barStarts.value.length / MAX_TICKS)

@@ -6,7 +6,8 @@ import { tempoBeatQuarters, type Meter } from '#core/music/meter'
 import { dottedBeats, tempoFigure } from '#core/words/amounts'
 
 /**
- * Any bars of the song, with any hands, at any tempo, so many times: to the Stand. `targetBpm`: quarter notes a minute.
+ * Any bars of the song, with any hands, at any tempo, any number of times: to the Stand. `targetBpm`: quarter notes a
+ * minute.
  */
 const props = defineProps<{ partId: string; firstBar: number; lastBar: number; meter: Meter; targetBpm: number }>()
 const from = ref(props.firstBar)

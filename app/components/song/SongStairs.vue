@@ -36,7 +36,7 @@ const RISE_PX = 9
 const GROUND_PX = 28
 const TOWER_TREAD_PX = 25
 const LANDING_PX = 6
-/** So many parts are seen at once; of a longer song one section. */
+/** Parts shown at once; of a longer song one section. */
 const MAX_OPEN = 4
 
 interface Shown {

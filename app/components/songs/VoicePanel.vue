@@ -11,8 +11,8 @@ import { renderTake } from '#core/sound/of-take'
 import { VOICE_ASSIGNMENTS, programOf, assignedTo, type VoiceAssignment, type VoiceNotes } from '#core/music/voice'
 
 /**
- * Who plays which part of a score or track of a file: each with what it is and where it plays, to be heard alone and
- * given to somebody; and the hands, to be turned round.
+ * The parts or tracks of a file: what each is, where it plays, a sample to hear, and who plays it; and swapping the
+ * hands.
  */
 const props = defineProps<{ voices: readonly VoiceNotes[]; arrangement: Arrangement }>()
 const emit = defineEmits<{ give: [number: number, plays: VoiceAssignment]; swap: [] }>()
@@ -70,7 +70,7 @@ function listen(voice: VoiceNotes) {
   }
   heard.value = voice.number
   const quarterMs = 60_000 / tempoAt(props.arrangement, ZERO)
-  // From where it begins, so that nobody waits through its rests.
+  // From its first note, so that its rests are skipped.
   const sorted = [...voice.strikes].sort((a, b) => a.onset - b.onset)
   const from = sorted[0]?.onset ?? 0
   const notes = sorted.map(({ onset, length, pitch }) => ({

@@ -4,7 +4,7 @@
  * figure.
  */
 const props = defineProps<{ inARow: number; of: number; isOwnTime: boolean }>()
-/** How it is said: a single pass is not counted. */
+/** A single pass is not counted. */
 const words = computed(() =>
   props.of === 1
     ? props.isOwnTime

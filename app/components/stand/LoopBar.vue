@@ -28,6 +28,10 @@ const emit = defineEmits<{
 const place = computed(() => spanPlace(props.arrangement, props.stretch))
 const problem = ref('')
 const isOpen = ref(false)
+function chooseOften(goal: RepeatGoal) {
+  emit('often', goal)
+  isOpen.value = false
+}
 
 function chooseBars(event: Event) {
   const field = event.target as HTMLInputElement
@@ -105,10 +109,7 @@ function chooseCount(to: number) {
             :variant="repeatGoalText(one) === repeatGoalText(howOften) ? 'soft' : 'ghost'"
             color="neutral"
             :aria-pressed="repeatGoalText(one) === repeatGoalText(howOften)"
-            @click="
-              $emit('often', one)
-              isOpen = false
-            "
+            @click="chooseOften(one)"
           >
             {{ repeatGoalText(one) }}
           </UButton>

@@ -17,7 +17,7 @@ const props = defineProps<{
   rows: readonly { place: number; row: NotationRow }[]
   marked?: ScoreSpan
   mayMark: boolean
-  /** Changes when something was drawn anew. */
+  /** Changes when the notation is redrawn. */
   drawn: number
 }>()
 const emit = defineEmits<{ mark: [stretch: ScoreSpan] }>()

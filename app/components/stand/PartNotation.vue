@@ -22,7 +22,7 @@ const props = defineProps<{
   marks: ReadonlyMap<number, LiveMark>
   /** While stopped: the last pass, to be read in peace. */
   assessment?: Assessment
-  /** A right note further from its time than this is told which way it strayed, in ms. */
+  /** A right note further from its time than this shows its direction and ms. */
   toleranceMs: number
   /** The note looked at, by id; notes can be chosen when `choosable`. */
   chosen?: string

@@ -1,8 +1,5 @@
 <script setup lang="ts">
-/**
- * A button with a picture in place of its name, which is told with its key on pointing. `isOn`: of one that stays
- * pressed, whether it is.
- */
+/** A button with an icon instead of text; a tooltip shows its name and key. `isOn`: the state of a toggle. */
 withDefaults(defineProps<{ icon: string; label: string; keyName?: string; isOn?: boolean }>(), {
   keyName: '',
   isOn: undefined,

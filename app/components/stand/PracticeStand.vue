@@ -110,6 +110,11 @@ const marked = useMarkedBars({
 const isOwn = computed(() => before.value !== undefined)
 const isPart = computed(() => coach.plan.value?.parts.some(part => isSameSpan(part, stretch.value)) ?? false)
 const isChoosing = ref(howOften.value.until !== 'stopped' || query.bars !== undefined)
+/** The player chooses what is played. */
+function leaveCoach() {
+  isChoosing.value = true
+  isLed.value = false
+}
 watch(isLed, led => {
   if (led) isChoosing.value = false
 })
@@ -191,7 +196,7 @@ function playOn(id: 'on-screen' | 'computer-keys') {
 
 /** What the treads beside it say already. */
 const COUNTED = new Set(['in-a-row', 'no-wrong-key', 'spot-in-a-row'])
-/** Why the coach goes on or stays. */
+/** Why the coach moves on or stays. */
 const why = computed(() => {
   const next = coach.next.value
   const because = moved.value?.because ?? (next && isNow(next) ? next.because : undefined)
@@ -349,10 +354,7 @@ function playAlone() {
       :turn="coach.turn.value"
       :is-loaded="coach.plan.value !== undefined"
       @follow="goNext"
-      @own="
-        isChoosing = true
-        isLed = false
-      "
+      @own="leaveCoach()"
     />
 
     <StandControlBar

@@ -12,16 +12,16 @@ import type { EndedPass } from '~/composables/stand/usePracticeLoop'
 const props = defineProps<{
   /** What is expected of the player now. */
   expected: string
-  /** Why it goes on or stays. */
+  /** Why it moves on or stays. */
   why: string
-  /** What came of so many times. */
+  /** The result of the repeats. */
   outcome: string
   last?: EndedPass
   passCount: number
   problem: string
   /** Nothing is played: there is time to read. */
   isResting: boolean
-  /** What is expected is said large: there is nothing else to say. */
+  /** The instruction is shown large: there is nothing else to say. */
   isAlert: boolean
   review: string
   alone?: IsolatedPassage

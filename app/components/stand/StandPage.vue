@@ -62,7 +62,7 @@ const { slots, playing, leaf } = usePageTurn(
 )
 const isTurning = computed(() => layout.value !== undefined && layout.value.rowsAtOnce < rows.value.length)
 
-/** Counts what was drawn: marks over the music are laid anew. */
+/** Counts redraws, so that marks over the music are laid out again. */
 const drawn = ref(0)
 watch(drawn, () => emit('drawn'), { once: true })
 

@@ -20,8 +20,8 @@ import { proposeParts } from '#core/parts/propose'
 import type { WorkPart } from '~/composables/workbench/useWorkbench'
 
 /**
- * The sections and the parts in them, in their order: chosen, named, moved, cut, merged, proposed anew. `selected`: the
- * bars of the notes that are chosen.
+ * The sections and their parts, in order: chosen, named, moved, cut, merged, proposed again. `selected`: the bars of
+ * the chosen notes.
  */
 const props = defineProps<{ arrangement: Arrangement; parts: readonly WorkPart[]; selected?: ScoreSpan }>()
 const emit = defineEmits<{ change: [parts: PartDraft[]] }>()
@@ -102,7 +102,7 @@ function add() {
   )
 }
 
-/** What became of the passes of a part that is gone. */
+/** What happened to the passes of a deleted part. */
 const told = ref('')
 function join() {
   const [part, next] = [props.parts[chosen.value]!, props.parts[chosen.value + 1]!]

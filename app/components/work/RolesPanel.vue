@@ -3,7 +3,7 @@ import { voicesOf } from '#core/formats/roles'
 import type { ReadScore } from '#core/formats/musicxml/read'
 import type { VoiceChoice } from '#core/music/voice'
 
-/** Who plays the song's parts or tracks, decided again. `score`: as it is saved. */
+/** Reassigns the song's parts or tracks. `score`: as saved. */
 const props = defineProps<{ score: ReadScore; isSaved: boolean; saving: boolean }>()
 const emit = defineEmits<{ give: [roles: { voices?: VoiceChoice; swapHands?: boolean }] }>()
 

@@ -112,7 +112,7 @@ const share = computed(() => ({
   left: newMaterialShare(likeness.value.left),
 }))
 
-/** What is touched on the page sounds for so long. */
+/** How a note touched on the page sounds. */
 const TOUCHED = { id: 'keys', name: 'Touched', instrument: { kind: 'piano' } } as const
 const [TOUCHED_MS, TOUCHED_VELOCITY, TOUCHED_LEAD_MS] = [900, 74, 10]
 

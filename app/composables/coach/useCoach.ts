@@ -78,10 +78,7 @@ export function useCoach(
   const cautions = shallowRef<readonly Caution[]>([])
   const dayOf = daysIn(timeZone)
   const today = computed(() => passes.value.filter(pass => dayOf(pass.atMs) === dayOf(nowMs())))
-  /**
-   * Passes that were heard here: before the first one it is the player who has chosen, and what is chosen is what comes
-   * next.
-   */
+  /** Passes heard on this page: before the first one, what the player has chosen comes next. */
   const heard = ref(0)
   const next = computed<NextPass | undefined>(() => {
     if (!plan.value) return undefined
@@ -94,7 +91,7 @@ export function useCoach(
   /** How long the thing that is played has had its turn. */
   const turn = computed(() => plan.value && turnOf(plan.value, standing.value, plan.value.goals, today.value))
 
-  /** Without the server's answer (a lost connection) practice goes on without the coach. */
+  /** Without the server's answer (a lost connection) practice continues without the coach. */
   async function load() {
     const answer = await request<CoachAnswer>(`/api/songs/${songId}/coach`).catch(() => undefined)
     if (!answer) return

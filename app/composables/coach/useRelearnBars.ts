@@ -10,7 +10,7 @@ import { useJudge, type Judge } from '../stand/useJudge'
 import { askServer, type Request } from '~/utils/ui/askServer'
 import type { Workbench } from '../workbench/useWorkbench'
 
-/** How long the work rests before it is looked at: each look plans the song anew. */
+/** How long edits rest before the song is planned again, ms. */
 const REST_MS = 400
 
 /**

@@ -12,10 +12,10 @@ import { useSettingsStore } from '~/stores/settings'
 import type { Recognised, RecogniserWorker } from '~/workers/recogniser'
 import { askServer } from '~/utils/ui/askServer'
 
-/** After so much rest what was played is looked at; after so much the next key begins something new, ms. */
+/** After this silence the phrase is looked up; after this one the next key begins a new phrase, ms. */
 const RESTS_MS = 2_500
 const ENDS_MS = 20_000
-/** So much of the past is remembered, ms and keys. */
+/** How much is remembered, ms and keys. */
 const REMEMBERED_MS = 10 * 60_000
 const MAX_EVENTS = 20_000
 /** Fewer keys than this are nothing to be told of. */
@@ -33,7 +33,7 @@ interface Hearable {
   arrangementId: string
 }
 
-/** The same stretch of a song, so many times: to be kept, or not. */
+/** The same span of a song, a number of times: to be kept, or not. */
 export interface RecognitionOffer {
   id: string
   title: string

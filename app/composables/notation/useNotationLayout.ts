@@ -38,7 +38,7 @@ const NEARLY = 0.97
 /** Smaller than this nothing can be drawn. */
 const MIN_ROOM_PX = 60
 
-/** Lays the bars of a passage out on an element, anew whenever its size or what is shown changes. */
+/** Lays out the bars of a passage on an element, again whenever its size or content changes. */
 export function useNotationLayout(
   page: Ref<HTMLElement | null>,
   shown: Readonly<NotationShown>,
@@ -99,7 +99,7 @@ export function useNotationLayout(
     )
   })
 
-  /** Apart from the rows' times: another tempo draws nothing anew. */
+  /** Separate from the rows' times: another tempo does not redraw. */
   const drawn = computed(() => {
     if (!layout.value) return []
     const { rows: placed, widthPx, rowsAtOnce } = layout.value
@@ -141,8 +141,8 @@ export function useNotationLayout(
 }
 
 /**
- * How parts that nobody here plays may be drawn, with less and less of them (as wished, only the words, only those of
- * the first, not at all), and at last without fingers.
+ * How the parts of other players may be drawn, with less and less of them (as wished, only the words, only those of the
+ * first, not at all), and at last without fingers.
  */
 function waysToDraw(
   wished: Readonly<Record<string, Drawn>>,

@@ -1,14 +1,11 @@
 import { onScopeDispose, watch } from 'vue'
 import { OFFLINE_CACHE, cacheKeyOf } from '#shared/utils/kept-answers'
 
-/** So many of the songs in work are kept, and so many parts of each; between two requests the page rests, ms. */
+/** Songs cached for offline use, and parts of each; the pause between two requests, ms. */
 const MOST = { songs: 4, parts: 60 } as const
 const REST_MS = 400
 
-/**
- * What pages are made from beside the songs: as they come from the server, where they are made first, the browser has
- * not seen it.
- */
+/** Answers that pages need beside the songs: where the server renders a page, the browser has not fetched them. */
 const PAGES = [
   '/api/_auth/session',
   '/api/settings',

@@ -26,8 +26,8 @@ export interface PatternsFor {
 }
 
 /**
- * The patterns for a hand, meter and tempo, easiest first: those that ship and the player's own. Levels are worked out
- * beside the page.
+ * The patterns for a hand, meter and tempo, easiest first: the built-in ones and the player's own. Levels are computed
+ * in a worker.
  */
 export function usePatterns(
   wanted: () => PatternsFor,

@@ -5,7 +5,7 @@ import type { Sound } from '~/sound/sound'
 import { useSound } from './useSound'
 
 const LEAD_MS = 200
-/** Recordings of an instrument are waited for so long; then computed tones begin in their place. */
+/** How long an instrument's recordings are waited for; then computed tones replace them. */
 const WAITS_MS = 1_500
 
 export interface ListeningOptions {

@@ -12,7 +12,7 @@ export interface RecorderChoice {
   click: boolean
 }
 
-/** Clicks are given to the transport so long before they sound. */
+/** Scheduling lead of clicks, ms. */
 const CLICK_AHEAD_MS = 1_000
 const LEAD_MS = 350
 

@@ -19,7 +19,7 @@ export function usePreviewSound(
     heard.value = ''
     listening.stop()
   }
-  // What is still being made is not played to somebody who has left.
+  // Nothing plays on a page that was left meanwhile.
   onScopeDispose(stop)
 
   /** Plays what `make` gives, all of it or its first `bars`; ends it where it plays. */

@@ -32,7 +32,7 @@ async function make(): Promise<Sound> {
  */
 export function useSound() {
   return {
-    /** The sound if it was made already: nobody's page makes a sound before it is touched. */
+    /** The sound if it was started already: no page makes a sound before it is touched. */
     started: (): Promise<Sound> | undefined => made,
     start: (): Promise<Sound> =>
       (made ??= make().catch((error: unknown) => {

@@ -11,12 +11,9 @@ import { useJudge, type Judge } from './useJudge'
 import type { EndedPass, LoopChoice } from './usePracticeLoop'
 import { useSound } from '../sound/useSound'
 
-/** So long without a key, ms, and what was played has ended: sooner once its last notes have come. */
+/** Silence, ms, after which a free pass has ended: shorter once its last notes have come. */
 const REST_MS = { within: 4_000, atEnd: 1_600 }
-/**
- * What accompanies is decided so long before it sounds: later than this nobody can, and the sooner it is decided the
- * less was heard by then.
- */
+/** Scheduling lead of the accompaniment, ms: a later decision would be too late, an earlier one knows less. */
 const DECIDES_MS = 35
 
 /**
@@ -63,7 +60,7 @@ export function useFreePlay(options: {
     const own = ++beginning
     current.value = options.choice()
     isRunning.value = true
-    // Only loaded for who plays freely.
+    // Loaded only for free playing.
     Follows ??= (await import('#core/accompany/conductor')).Conductor
     if (own !== beginning) return
     wait()

@@ -15,7 +15,7 @@ export interface Judge {
 let worker: Remote<JudgeWorker> | undefined
 const numbers = new WeakMap<Arrangement, number>()
 let newest = 0
-/** One pass after the other, whoever asks: the worker keeps the notes of one. */
+/** Passes are judged one after the other: the worker holds the notes of one. */
 let last: Promise<unknown> = Promise.resolve()
 
 /** Judges and plans in a worker, started when it is first asked for something: the page never waits for the ear. */

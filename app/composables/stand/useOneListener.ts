@@ -12,7 +12,7 @@ export interface Channel {
   close: () => void
 }
 
-/** On the server, where pages are rendered first, nobody listens. */
+/** Undefined on the server, where pages are rendered first. */
 export const openChannel = (name = LISTENERS): Channel | undefined =>
   typeof window !== 'undefined' && 'BroadcastChannel' in window
     ? (new BroadcastChannel(name) as unknown as Channel)
@@ -26,8 +26,8 @@ export function useStandClaims(claimed: () => void, channel = openChannel()): vo
 }
 
 /**
- * One page at a time listens to the keyboards: the one that was looked at last. `page` names this one to the others;
- * `taken` is told when another page listens now, `mine` when this one does.
+ * Only one page listens to the keyboards: the one focused last. `page` identifies this one to the others; `taken` is
+ * called when another page takes over, `mine` when this one does.
  */
 export function useOneListener(
   page: () => string,

@@ -33,13 +33,10 @@ export function useOwnTime(options: {
   /** The keys that are waited for now. */
   waitsFor: (pitches: readonly MidiPitch[]) => void
   passEnded: (pass: EndedPass) => void
-  /**
-   * Whether another pass of the same may begin before the one that has ended is judged; otherwise whoever is told of it
-   * says what comes.
-   */
+  /** Whether the next pass may start before this one is judged; otherwise the receiver of the judgement decides. */
   goesOn?: () => boolean
   judge?: Judge
-  /** Told to whoever measures the page. */
+  /** Performance marks, for measurements. */
   mark?: (name: string, detail: object) => void
 }) {
   const {
@@ -98,7 +95,7 @@ export function useOwnTime(options: {
     if (isRunning.value && !run) wait()
   }
 
-  /** Shows what is waited for; at each new moment, whoever plays is asked once. */
+  /** Shows the awaited keys; the simulated player is asked once for each new event. */
   function ask(isNewEvent = true) {
     wanted.value = run?.waiting.wanted() ?? []
     due.value = run?.waiting.events[run.waiting.at()]?.notes ?? []
@@ -132,7 +129,7 @@ export function useOwnTime(options: {
         event.pitch,
       )
     if (waiting.isOver()) {
-      // Whoever plays on that fast has ended this pass too before the one before it was judged.
+      // A player who goes straight on has ended this pass before the previous one was judged.
       if (ended) judgeEnded()
       ended = run
       timer = setTimeout(judgeEnded, LAST_KEYS_MS)

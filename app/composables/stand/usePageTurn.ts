@@ -42,7 +42,7 @@ export function usePageTurn(rows: () => readonly Row[], rowsAtOnce: () => number
     }
   })
 
-  /** Goes on or back by so many rows. */
+  /** Turns forward or back by a number of rows. */
   function leaf(by: number) {
     slots.value = fromTop(Math.max(0, Math.min(rows().length - places.value, Math.min(...slots.value) + by)))
   }

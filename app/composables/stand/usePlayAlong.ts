@@ -24,9 +24,8 @@ const NOTHING = {
 }
 
 /**
- * What plays along on the Stand: performances made from the player's choice, once for each stretch and tempo, and their
- * voices made ready. `ends`: where parts end. What makes them is only loaded when something is to play along; `loaded`
- * is told then.
+ * The accompaniment on the Stand: rendered from the player's choice, once for each span and tempo, with its voices
+ * loaded. `ends`: where parts end. The code that makes it is loaded on first use; then `loaded` is called.
  */
 export function usePlayAlong(
   arrangement: Arrangement,
@@ -91,7 +90,7 @@ export function usePlayAlong(
   }
 
   return {
-    /** What sounds beside the player: ms from the beginning at their tempo. */
+    /** The accompaniment: ms from the beginning at the practised tempo. */
     events: (practised: Practised): readonly SoundEvent[] => made(practised).events,
     performance: async (practised: Practised): Promise<RenderedScore> => {
       await load()

@@ -19,8 +19,8 @@ import type { Cue, Sound } from '~/sound/sound'
 import { useSound } from '../sound/useSound'
 
 /**
- * `keyboardDelayMs`: how late the player's keyboard answers, taken off every key; `restBars`: empty bars after each
- * round; `turn`: whose round it is, the player's where it is not said.
+ * `keyboardDelayMs`: the keyboard's delay, subtracted from every key; `restBars`: empty bars after each round; `turn`:
+ * whose round it is, the player's by default.
  */
 export interface LoopChoice {
   stretch: ScoreSpan
@@ -61,7 +61,7 @@ interface Stroke {
   upMs?: number
 }
 
-/** A round is laid out so long before it begins: its sounds are given to the transport whole. */
+/** How long before its beginning a round is laid out: its sounds are given to the transport as a whole. */
 const ROUND_AHEAD_MS = 500
 /** The visible beat is set at its moment, so far ahead of it at most. */
 const BEAT_AHEAD_MS = 300
@@ -82,10 +82,10 @@ const ASLEEP_MS = 3000
  */
 export function usePracticeLoop(options: {
   arrangement: Arrangement
-  /** How it goes on: asked for each round, by its number from the beginning. */
+  /** The choice for each round, by its number from the beginning. */
   choice: (round: number) => LoopChoice
   metronome: () => boolean
-  /** What sounds beside the player in a round, ms from its beginning. */
+  /** The accompaniment of a round, ms from its beginning. */
   accompany?: (round: LoopRound) => readonly SoundEvent[]
   roundBegins: (round: LoopRound) => void
   passEnded: (pass: EndedPass) => void
@@ -115,7 +115,7 @@ export function usePracticeLoop(options: {
   let beats: Click[] = []
   let line: Line | undefined
   let isClicking = true
-  /** The number of the round with which it was begun, or begun anew. */
+  /** The number of the round with which the loop was started or restarted. */
   let firstRound = 0
   let lastTickMs = 0
   let stopTicking: (() => void) | undefined
@@ -166,9 +166,7 @@ export function usePracticeLoop(options: {
     current.value = first
   }
 
-  /**
-   * Leaves the round that has just begun and begins anew with the choice as it is now, after a soft cue and a count-in.
-   */
+  /** Leaves the round that has just begun and restarts with the present choice, after a soft cue and a count-in. */
   function moveOn(cue: Cue) {
     if (phase.value !== 'count-in' && phase.value !== 'playing') return
     line!.cut()
@@ -211,7 +209,7 @@ export function usePracticeLoop(options: {
 
   function tick() {
     const now = performance.now()
-    // The computer slept, or the page was frozen: nobody was playing along.
+    // The computer slept, or the page was frozen, so the player is not playing along.
     if (now - lastTickMs > ASLEEP_MS) {
       stop()
       return options.fellAsleep?.()
@@ -277,7 +275,7 @@ export function usePracticeLoop(options: {
     return clickEvents(loopPlan(arrangement, playedPassage(arrangement, stretch, hands), bpm, restBars, click).clicks)
   }
 
-  /** The click falls silent at once, or goes on with the next one. */
+  /** The click falls silent at once, or returns with the next one. */
   function turnClick(now: number) {
     isClicking = !isClicking
     if (!isClicking) return line!.cut({ which: ({ voice }) => voice === CLICK_VOICE.id })
@@ -293,7 +291,7 @@ export function usePracticeLoop(options: {
     }
   }
 
-  /** What sounds beside the player is another thing from now on. */
+  /** The accompaniment has changed. */
   function rearrange() {
     if (!line || phase.value === 'stopped') return
     const now = performance.now()

@@ -5,7 +5,7 @@ import type { useMarkedBars } from './useMarkedBars'
 import type { useStandPractice } from './useStandPractice'
 import { useTappedTempo } from '../sound/useTappedTempo'
 
-/** What lies beside the music or over it, and can be shown and put away with a key. */
+/** Panels and overlays that a key shows and hides. */
 export interface StandShows {
   sound: Ref<boolean>
   drill: Ref<boolean>
@@ -19,7 +19,7 @@ export interface StandShows {
 /** How far one step changes the tempo, beats a minute. */
 const TEMPO_STEP = 4
 const MODES_IN_TURN = ['own-time', 'steady', 'free'] as const
-/** How often is played until something is said, in turn; undefined: until it is stopped. */
+/** Repeat counts in turn; undefined: until stopped. */
 const OFTEN = [undefined, 5, 10] as const
 
 /**
@@ -129,7 +129,7 @@ export function useStandCommands(
     back,
     listen,
   }
-  /** The tempo by so many steps. */
+  /** Changes the tempo by a number of steps. */
   const stepTempo = (by: number) => changeBeats(by * TEMPO_STEP)
   return { keys, actions, tap, stepTempo }
 }

@@ -8,7 +8,7 @@ import type { Sound } from '~/sound/sound'
 import { useListening } from '../sound/useListening'
 import type { EndedPass } from './usePracticeLoop'
 
-/** Listening on the Stand: to what is to be practised, or to the last pass. Nobody practises meanwhile. */
+/** Listening on the Stand: to the passage, or to the last pass. Practice is paused meanwhile. */
 export function useStandListening({
   arrangement,
   state,

@@ -19,7 +19,7 @@ export function useStandPage(
   const { isRunning, loop, coachSet, along } = practice
   const { here, expected, due, marks, lastHere, passage, around, whole, shownHands, clockBpm } = view
 
-  // The part around what is played, all of the song where it is looked for, or what is played alone where it is more
+  // What the page shows: the part around the passage, the whole song on request, or the passage itself when it is more
   // than a part.
   const showsSong = ref(false)
   watch(isRunning, running => {

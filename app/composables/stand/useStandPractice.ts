@@ -59,10 +59,10 @@ export interface StandBeginning extends Partial<Omit<Choice, 'bpm'>> {
 
 const MIN_BPM = 20
 const MAX_BPM = 300
-/** Nobody is at the keys any more. */
+/** Rounds without a key after which the player has left. */
 const MAX_SILENT_ROUNDS = 4
 const HANDS_IN_TURN: Hands[] = ['left', 'both', 'right']
-/** So long a verdict stands for itself; in a short loop no longer than this share of it. */
+/** How long a verdict is shown, ms; in a short loop at most this share of it. */
 const VERDICT_MS = 1800
 const VERDICT_SHARE = 0.4
 
@@ -83,9 +83,9 @@ export interface StandEnvironment {
 }
 
 /**
- * Practice at the Stand: what is played, in which of the two ways (with the click or in the player's own time), what
- * was played, and where the coach leads. What is chosen holds from the next pass on. What may happen when is said by
- * the states alone (`~/stand/states`).
+ * Practice at the Stand: what is played, in which way (with the click, in the player's own time, freely), the passes so
+ * far, and where the coach leads. A choice takes effect with the next pass. The states alone decide what may happen
+ * when (`~/utils/stand/states`).
  */
 export function useStandPractice(
   at: StandPart,
@@ -121,7 +121,7 @@ export function useStandPractice(
     { judge, request, waiting: async () => await outbox.heardOf(at.song.id) },
   )
   const coachSet = computed(() => ({ ...COACH_DEFAULTS, ...settings.coach }))
-  /** The coach goes on by itself. Whoever came for one tread, or has chosen bars, stays there. */
+  /** The coach moves on by itself. A player who came for one tread, or has chosen bars, stays there. */
   const isLed = ref(beginning.isLed)
   const howOften = shallowRef<RepeatGoal>(beginning.howOften ?? UNTIL_STOPPED)
   const metronome = ref(true)
@@ -134,7 +134,7 @@ export function useStandPractice(
   const passes = shallowRef<EndedPass[]>([])
   const lastRound = shallowRef<EndedPass>()
   const lastPassId = ref('')
-  /** Where the coach has gone, and why, until something is played there. */
+  /** Where the coach has moved to, and why, until something is played there. */
   const moved = shallowRef<NextPass>()
   /** Passes of what is played now, since it was begun. */
   const counted = shallowRef<EndedPass[]>([])
@@ -259,7 +259,7 @@ export function useStandPractice(
     if (isRepeatGoalMet(howOften.value, played.value)) return halt({ why: 'done' })
     const next = coach.next.value
     const isElsewhere = isLed.value && next !== undefined && !isNow(next)
-    // Who has begun the next pass in own time is let play it, and goes on after that one.
+    // A player who has begun the next pass in own time may finish it, and moves on after that.
     isMoveDue = isElsewhere && pass.mode === 'own-time' && ownTime.isBegun()
     if (isElsewhere && !isMoveDue) follow(next)
     else ownTime.goOn()
@@ -311,7 +311,7 @@ export function useStandPractice(
     (next.mode === mode.value || (mode.value === 'free' && next.mode === 'steady')) &&
     (next.mode === 'own-time' || mode.value === 'free' || Math.abs(next.bpm - bpm.value) < 0.5)
 
-  /** Goes where the coach points; what was running goes on there, after a soft cue. */
+  /** Moves where the coach points; a running loop continues there after a soft cue. */
   function follow(next: NextPass) {
     before.value = undefined
     moved.value = next

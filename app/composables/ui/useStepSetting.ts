@@ -2,7 +2,7 @@ import type { PlayerSettings } from '#shared/utils/settings'
 import { useSettingsStore } from '~/stores/settings'
 import { messageOf } from '~/utils/ui/messageOf'
 
-/** Changes a setting in one of the first steps: `done` is told once it is kept, `problem` says why it was not. */
+/** Changes a setting in one of the first steps: `done` is called once it is saved, `problem` says why it was not. */
 export function useStepSetting(done: () => void) {
   const settings = useSettingsStore()
   const problem = ref('')

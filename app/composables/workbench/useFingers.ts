@@ -20,7 +20,7 @@ export interface FingersFor {
   reach: number
 }
 
-/** Fingers for both hands of a stretch, worked out beside the page; those of what stood there before until then. */
+/** Fingers for both hands of a span, computed in a worker; the previous ones until then. */
 export function useFingers(
   wanted: () => FingersFor | undefined,
   start: () => Remote<FingersWorker> = startWorker,

@@ -11,7 +11,7 @@ interface Work {
   parts: (PartDraft & { ownLikeness: object })[]
 }
 
-/** Makes a part of bars that were chosen on the Stand; `made` is told once it is kept. */
+/** Makes a part of bars chosen on the Stand; `made` is called once it is saved. */
 export function useOwnPart(songId: string, arrangement: Arrangement, made: () => void, request: Request = askServer) {
   const isBusy = ref(false)
   const problem = ref('')

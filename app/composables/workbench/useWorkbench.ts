@@ -33,7 +33,7 @@ interface State {
 
 const MAX_STATES = 500
 
-/** Unsaved work as it is kept: each state as so many of the changes and its parts. */
+/** Unsaved work as stored: each state as a number of changes with its parts. */
 interface KeptStates {
   arrangementId: string
   place: number
@@ -170,8 +170,8 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
   }
 
   /**
-   * From now on, unsaved work is kept there, with its history, so that a reload loses nothing; what was kept of this
-   * revision is taken up again first.
+   * Stores unsaved work with its history from now on, so that a reload loses nothing; restores what was stored for this
+   * revision first.
    */
   function keepIn(storage: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>) {
     const name = `half-step:work:${song.id}`
@@ -236,7 +236,7 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
     }
   }
 
-  /** New parts have ids now; the history begins anew from what is saved. */
+  /** New parts have ids now; the history restarts from what is saved. */
   async function beginAnew() {
     const fresh = await request<WorkSong>(`/api/songs/${song.id}/work`)
     const first: State = { arrangement: fresh.arrangement, parts: fresh.parts, changes: [] }
@@ -247,8 +247,8 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
   }
 
   /**
-   * Decides again who plays what; saved at once as a new revision, from which it can be decided otherwise. Corrections
-   * must be saved before.
+   * Reassigns the voices; saved at once as a new revision, which can be reassigned again. Corrections must be saved
+   * before.
    */
   async function giveRoles(roles: { voices?: VoiceChoice; swapHands?: boolean }) {
     if (!isSaved.value || saving.value) return

@@ -113,7 +113,7 @@ const nextLink = computed(() => {
 const hearing = useHearPart()
 
 const chosen = ref<ChosenStep>({ place: next.value?.first ?? 0 })
-/** The part that the step was chosen in may be gone after the song was changed. */
+/** The part the step was chosen in may have been removed when the song was changed. */
 const chosenPart = computed(() => song.value?.parts[chosen.value.place] ?? song.value?.parts[0])
 const chosenStep = computed(() =>
   chosen.value.hands && chosen.value.bpm !== undefined

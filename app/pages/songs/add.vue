@@ -183,6 +183,11 @@ async function save() {
     saving.value = false
   }
 }
+
+function discard() {
+  preview.value = undefined
+  source.value = undefined
+}
 </script>
 
 <template>
@@ -251,17 +256,7 @@ async function save() {
       </p>
       <div class="save">
         <UButton size="xl" :loading="saving" @click="save"> Save the song </UButton>
-        <UButton
-          size="xl"
-          variant="ghost"
-          color="neutral"
-          @click="
-            preview = undefined
-            source = undefined
-          "
-        >
-          Discard
-        </UButton>
+        <UButton size="xl" variant="ghost" color="neutral" @click="discard()"> Discard </UButton>
       </div>
     </template>
   </div>

@@ -37,6 +37,11 @@ async function erase(id: string) {
 /** When a deleted song goes for good. */
 const goesAt = (deletedAt: string | null) =>
   new Date(new Date(deletedAt ?? 0).getTime() + (deleted.value?.days ?? 0) * 86_400_000).toISOString()
+
+function showAll() {
+  wanted.value = ''
+  filter.value = 'all'
+}
 </script>
 
 <template>
@@ -70,16 +75,7 @@ const goesAt = (deletedAt: string | null) =>
     </ul>
     <p v-else-if="songs?.length" class="empty">
       No song matches.
-      <button
-        type="button"
-        class="link"
-        @click="
-          wanted = ''
-          filter = 'all'
-        "
-      >
-        Show all
-      </button>
+      <button type="button" class="link" @click="showAll()">Show all</button>
     </p>
     <section v-else class="empty" aria-labelledby="none">
       <h2 id="none">No songs yet</h2>

@@ -13,6 +13,6 @@ const ROW_GAP_PX = 4
 
 export const lanePx = (spacePx: number): number => Math.min(MAX_LANE_PX, Math.max(MIN_LANE_PX, LANE_SPACES * spacePx))
 
-/** What a row needs over and under its notation for so many lanes. */
+/** Room a row needs above and below its notation for a number of lanes. */
 export const lanesPx = (lanes: number, spacePx: number): number =>
   ROW_TOP_PX + LANE_TOP_PX + lanes * lanePx(spacePx) + ROW_GAP_PX

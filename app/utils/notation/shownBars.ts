@@ -1,2 +1,2 @@
-/** So many bars of a song that comes in are shown before it is saved. */
+/** Bars of an imported song previewed before it is saved. */
 export const SHOWN_BARS = 8

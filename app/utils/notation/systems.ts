@@ -18,7 +18,7 @@ export function systemFrames(sheet: HTMLElement): SystemFrame[] {
   })
 }
 
-/** Room over and under a row that still belongs to it, pixels; beyond it, each is worth so many sideways. */
+/** Room above and below a row that still belongs to it, pixels; beyond it, each pixel counts this many sideways. */
 const ROUND_PX = 40
 const ROWS_APART = 4
 

@@ -11,7 +11,7 @@ export type SongOrder = keyof typeof SONG_ORDERS
 export const SONG_FILTERS = { all: 'all songs', started: 'in progress', new: 'not started' } as const
 export type SongFilter = keyof typeof SONG_FILTERS
 
-/** So many songs are seen at a glance; more are searched and sorted. */
+/** Songs seen at a glance; more are searched and sorted. */
 export const MAX_UNSORTED = 8
 
 /** Letters alone: without case and accents. */

@@ -22,7 +22,7 @@ export function notationSize(size: StandLook['size'], screenWidthPx: number): No
   return screenWidthPx < NARROW_PX ? { leastPx: NEARER * leastPx, mostPx: NEARER * mostPx } : { leastPx, mostPx }
 }
 
-/** How the parts that nobody here plays are drawn, by id, as the player wishes. */
+/** How the parts of other players are drawn, by id, as the player wishes. */
 export const otherStaves = (
   roleParts: readonly string[],
   { otherStaves: drawn }: Pick<StandLook, 'otherStaves'>,

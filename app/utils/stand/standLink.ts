@@ -7,8 +7,8 @@ import type { Quarters } from '#core/music/quarters'
 import type { PracticeMode } from '~/utils/stand/states'
 
 /**
- * A pass to be played, as a link to the Stand carries it. `bars`: by their printed numbers, for whoever does not know
- * where they lie.
+ * A pass to be played, as encoded in a link to the Stand. `bars`: by their printed numbers, for callers that do not
+ * know their positions.
  */
 export interface StandRequest {
   hands: Hands
@@ -22,7 +22,7 @@ export interface StandRequest {
 
 const text = ({ n, d }: Quarters): string => `${n}/${d}`
 
-/** Where a pass is played: the part it begins in, with the rest in the query. `isLed`: the coach goes on from there. */
+/** A link to a pass: the part it begins in, with the rest in the query. `isLed`: the coach moves on from there. */
 export const standLink = (partId: string, { hands, bpm, mode, stretch, bars, isLed, howOften }: StandRequest) => ({
   path: `/stand/${partId}`,
   query: {
@@ -38,7 +38,10 @@ export const standLink = (partId: string, { hands, bpm, mode, stretch, bars, isL
   },
 })
 
-/** To what the coach asks for: a part as it is, or where in it or beyond it; `isLed`: the coach goes on from there. */
+/**
+ * A link to what the coach asks for: a part as it is, or a span in it or beyond it; `isLed`: the coach moves on from
+ * there.
+ */
 export const askedLink = (
   partId: string,
   {

@@ -13,8 +13,8 @@ export interface Rest {
 }
 
 /**
- * What the Stand is at. One that counts in, waits for keys, plays, has judged or goes on to something else is
- * practising; interrupted and elsewhere it is not, and says what would let it go on.
+ * The state of the Stand. Counting in, waiting for keys, playing, judged and moving on are states of practice;
+ * interrupted and elsewhere are not, and say how to resume.
  */
 export type StandState =
   | { at: 'resting'; rest: Rest }
@@ -29,7 +29,7 @@ export type StandState =
   | { at: 'judged'; mode: PracticeMode; isClean: boolean }
   /** Something else comes now. */
   | { at: 'going-on'; mode: PracticeMode }
-  /** The program plays, and nobody practises. */
+  /** The program plays; practice is paused. */
   | { at: 'listening' }
   /** The keyboard that was played was unplugged. */
   | { at: 'interrupted'; mode: PracticeMode; keyboard: string }

@@ -2,7 +2,7 @@ import { extent } from 'd3-array'
 import type { LayoutAxis } from 'plotly.js'
 
 const DAY_MS = 86_400_000
-/** An axis of days shows at least so many of them: less is marked in hours, which say nothing of a day. */
+/** An axis of days shows at least this many: shorter ones would be labelled in hours. */
 const MIN_DAYS = 8
 
 /** An axis of days (ISO dates). Where they lie close together, days before and after them are shown too. */

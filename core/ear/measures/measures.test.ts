@@ -233,7 +233,7 @@ describe('hands and chords', () => {
     ),
   )
 
-  it('a left hand 70 ms behind is measured and named; the melody lead of experts (about 30 ms, Goebl 2001, from memory) is not', () => {
+  it('a left hand 70 ms behind is measured and named; the melody lead of experts (about 30 ms, Goebl 2001, unchecked) is not', () => {
     const behind = (ms: number) =>
       assess(song, written => (written.hand === 'left' ? { onsetMs: written.onsetMs + ms } : {}))
     expect(behind(70).summary.leftBehindMs).toBeCloseTo(70, 0)

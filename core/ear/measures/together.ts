@@ -13,7 +13,7 @@ export interface ChordHeard {
 
 /**
  * The chords of either hand: from the first key to the last (melody lead in expert chords is about 30 ms, Goebl 2001,
- * from memory).
+ * unchecked).
  */
 export function chords(events: readonly HeardEvent[]): ChordHeard[] {
   return events.flatMap(event =>

@@ -1,6 +1,6 @@
 import type { DrillRecipe } from './recipe'
 
-/** A drill that is ready to be played; what it is for is said in the words' room under its name. */
+/** A ready drill; core/words has its purpose under its name. */
 export interface ReadyDrill {
   readonly name: string
   readonly recipe: Omit<DrillRecipe, 'title'>

@@ -410,17 +410,17 @@ describe('recipes', () => {
         made++
         for (const hand of ['right', 'left'] as const) {
           const notes = of(drill, hand)
-          for (const note of notes) expect(note.pitch).toBeGreaterThanOrEqual(21)
-          for (const note of notes) expect(note.pitch).toBeLessThanOrEqual(108)
-          for (const note of notes) expect(Note.midi(note.spelled)).toBe(note.pitch)
-          for (const [, together] of group(notes, note => toDecimal(note.onset)))
-            expect(
-              Math.max(...together.map(note => note.pitch)) - Math.min(...together.map(note => note.pitch)),
-            ).toBeLessThanOrEqual(13)
+          expect(notes.filter(({ pitch }) => pitch < 21 || pitch > 108)).toEqual([])
+          expect(notes.filter(({ spelled, pitch }) => Note.midi(spelled) !== pitch)).toEqual([])
+          const spans = [...group(notes, note => toDecimal(note.onset)).values()].map(together => {
+            const pitches = together.map(note => note.pitch)
+            return Math.max(...pitches) - Math.min(...pitches)
+          })
+          expect(Math.max(0, ...spans)).toBeLessThanOrEqual(13)
         }
       }),
-      { numRuns: 250, seed: 19 },
+      { numRuns: 120, seed: 19 },
     )
-    expect(made).toBeGreaterThan(120)
+    expect(made).toBeGreaterThan(60)
   })
 })

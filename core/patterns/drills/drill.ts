@@ -143,7 +143,7 @@ function unitIn(recipe: DrillRecipe, key: DrillKey, reach: number): Unit {
   }
 }
 
-/** What is no degree or chord is said of the recipe. */
+/** Errors about a degree or chord name the recipe. */
 function understood<T>(understand: () => T): T {
   try {
     return understand()
@@ -209,7 +209,7 @@ function withinReach(notes: readonly HandNote[], hand: Hand, reach: number): Han
 const FIVE = [0, 2, 4, 5, 7, 5, 4, 2]
 const AGAINST_BARS = 4
 
-/** So many notes against so many, each hand up and down its five fingers, in each beat or over two. */
+/** Polyrhythm: `right` notes against `left`, each hand up and down its five fingers, in each beat or over two. */
 function againstUnit(
   { meter }: DrillRecipe,
   { right, left, beats }: Extract<Material, { kind: 'against' }>,

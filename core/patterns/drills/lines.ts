@@ -25,7 +25,7 @@ const LOWEST: Readonly<Record<Hand, Readonly<Record<number, MidiPitch>>>> = {
   left: { 1: 48, 2: 36, 3: 36, 4: 24 },
 }
 /**
- * Hands that go away from each other begin on this tonic and the one an octave above; that come towards each other, so
+ * Hands in contrary motion begin on this tonic and the one an octave above; hands moving towards each other begin this
  * many octaves apart.
  */
 const CONTRARY = { left: 48, right: 60 } as const

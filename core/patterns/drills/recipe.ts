@@ -32,7 +32,7 @@ export type Material =
   | { readonly kind: 'inversions'; readonly chord: string; readonly isBroken?: boolean }
   /** The seventh chords on the steps of the major scale, struck or broken. */
   | { readonly kind: 'sevenths'; readonly isBroken?: boolean }
-  /** So many notes of one hand against so many of the other, in each beat or over two. */
+  /** Polyrhythm: notes of one hand against notes of the other, in each beat or over two. */
   | { readonly kind: 'against'; readonly right: number; readonly left: number; readonly beats: 1 | 2 }
   /** Chords by degrees of the key, a bar each: `IVmaj7`, `ii7`. */
   | { readonly kind: 'progression'; readonly degrees: readonly string[] }

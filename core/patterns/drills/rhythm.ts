@@ -13,8 +13,8 @@ export interface Timed {
 const DOTTED = quarters(3, 2)
 
 /**
- * So many moments of equal `value` in time, from 0, all lengths in quarter notes; `beat`: a felt beat. The last one is
- * as long as a beat at least. Groups have a rest behind them up to the next beat, of half a beat at least.
+ * A number of events of equal `value`, from 0, all lengths in quarter notes; `beat`: a felt beat. The last one is at
+ * least a beat long. Groups have a rest after them up to the next beat, of at least half a beat.
  */
 export function inRhythm(count: number, value: Quarters, beat: Quarters, rhythm: DrillRhythm): Timed[] {
   const each = Array.from({ length: count }, (_, index) => index)

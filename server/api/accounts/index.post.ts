@@ -11,7 +11,7 @@ export default forAnybody(async ({ event, db }) => {
   const door = await registrationFor(db, registrationPolicyOf(event))
   if (door.may === 'nobody') throw new Refusal(403, door.why)
   if (password === undefined && door.may !== 'first') throw new Refusal(400, '"password" is required')
-  // On this machine itself nobody is kept from making accounts.
+  // On this machine itself the number of new accounts is not limited.
   const address = isLoopback(event) ? crypto.randomUUID() : addressOf(event)
   const account =
     password === undefined

@@ -2,7 +2,7 @@ import { evennessByFinger, leastEven } from '#core/ear/by-finger'
 import { newestTimedNotes } from '../../database/queries/drills'
 import { listSongs } from '../../database/queries/songs'
 
-/** Of so many drills, the last practised first, the newest pass is looked at. */
+/** Drills looked at, the last practised first, for their newest pass. */
 const MAX_HEARD = 12
 
 /**

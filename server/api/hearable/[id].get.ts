@@ -1,7 +1,7 @@
 import { arrangementForHearing } from '../../database/queries/arrangements'
 import { notThere } from '../../use-cases/refusal'
 
-/** The notes of a song for whoever recognises what is played, and its parts. The document goes through as text. */
+/** The notes of a song for recognition, and its parts. The document is passed through as text. */
 export default forPlayer(async ({ event, playerId, db }) => {
   const found = await arrangementForHearing(db, playerId, validId(event))
   if (!found) throw notThere('this arrangement')

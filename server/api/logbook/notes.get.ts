@@ -10,7 +10,7 @@ const schema = Joi.object<{ song: string; part?: string; hands?: Hands }>({
   part: idSchema,
   hands: Joi.string().valid('right', 'left', 'both'),
 })
-/** So many of the newest passes with the click say how it is now. */
+/** Newest passes with the click that describe the present. */
 const NEWEST = 20
 
 /**

@@ -8,7 +8,7 @@ const schema = Joi.object<{ at?: Date; minutes?: number; song?: string }>({
   song: idSchema,
 })
 
-/** The session of the day as it stands now: planned anew from everything played so far. */
+/** The session of the day as it stands now, planned again from everything played so far. */
 export default forPlayer(async ({ event, playerId, db }) => {
   const { at = new Date(), minutes, song } = validQuery(event, schema)
   return await planToday(db, playerId, { at, minutes, song }, async id => await songOf(playerId, id))

@@ -22,7 +22,7 @@ export async function accountById(db: Database, id: string) {
   return player
 }
 
-/** Everybody who plays here, by name. */
+/** All players, by name. */
 export async function allAccounts(db: Database): Promise<{ id: string; name: string }[]> {
   return await db.select({ id: accounts.id, name: accounts.name }).from(accounts).orderBy(accounts.name)
 }
@@ -69,8 +69,8 @@ export async function deleteAccount(db: Database, id: string): Promise<void> {
 }
 
 /**
- * How much is kept of a player beside the songs: passes and what their takes weigh, bytes; days with words of their
- * own; patterns; places where they are signed in.
+ * What is stored of a player beside the songs: passes and the size of their takes, bytes; days with notes; patterns;
+ * sessions.
  */
 export async function keptOf(db: Database, id: string) {
   const [its, weight, said, own, places] = await Promise.all([

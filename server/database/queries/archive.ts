@@ -91,7 +91,7 @@ export async function countPasses(db: Reader, ownerId: string): Promise<number> 
   return row!.count
 }
 
-/** So many passes are read at once. */
+/** Passes read at once. */
 const PAGE = 100
 
 /**
@@ -100,8 +100,7 @@ const PAGE = 100
  */
 export async function* passesToArchive(db: Reader, ownerId: string) {
   for (let after = 0; ;) {
-    // Which ones these are is settled first: what belongs to them is then looked up for so many, not for all that come
-    // after.
+    // The page's ids are selected first, so that related rows are looked up for these alone.
     const rows = await db
       .select()
       .from(passes)
@@ -164,7 +163,7 @@ export async function knownNames(
   }
 }
 
-/** Keeps whoever else restores into this account waiting outside. Gives false when somebody is at it. */
+/** Locks the account against another restore. Gives false when one is under way. */
 export async function beginRestoring(tx: Transaction, ownerId: string): Promise<boolean> {
   const { rows } = await tx.execute<{ free: boolean }>(
     sql`select pg_try_advisory_xact_lock(hashtextextended(${ownerId}, 20)) as free`,
@@ -308,7 +307,7 @@ export async function insertArchivedPasses(
     .values(rows.map(({ row, assessment }) => ({ passId: row.id, ownerId, document: sql`${assessment}::jsonb` })))
 }
 
-/** What rests on a player's passes is made anew when it is next asked for. */
+/** Deletes a player's records; they are computed again when next asked for. */
 export async function forgetRecords(tx: Transaction, ownerId: string): Promise<void> {
   await tx
     .delete(records)

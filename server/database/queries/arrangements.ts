@@ -64,7 +64,7 @@ export async function arrangementById(db: Database, ownerId: string, id: string)
   return row
 }
 
-/** The notes of an arrangement, whoever's it is. */
+/** The notes of an arrangement, of any player. */
 export async function arrangementDocument(db: Database, id: string): Promise<Arrangement> {
   const [row] = await db.select({ document: arrangements.document }).from(arrangements).where(eq(arrangements.id, id))
   if (!row) throw new Error(`arrangement ${id} is gone`)

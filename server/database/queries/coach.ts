@@ -37,7 +37,7 @@ export async function songForCoach(db: Database, ownerId: string, songId: string
 
 export type KeptRecord = typeof records.$inferSelect
 
-/** Keeps what the passes of a song said up to one of them. */
+/** Stores the record of a song up to a pass. */
 export async function keepRecord(db: Database, row: KeptRecord): Promise<void> {
   await db.insert(records).values(row).onConflictDoUpdate({ target: records.songId, set: row })
 }
@@ -58,7 +58,7 @@ export async function earlierRevisions(
   return rows.map(row => row.document)
 }
 
-/** The newest arrangements of a song's other editions: so many of them, the newest first. */
+/** The newest arrangements of a song's other editions, newest first, at most MAX_EDITIONS. */
 export async function editionArrangementIds(db: Database, ownerId: string, songId: string): Promise<string[]> {
   const root = sql`(select coalesce(own.edition_of, own.id) from ${songs} own where own.id = ${songId} and own.owner_id = ${ownerId})`
   const rows = await db
@@ -211,7 +211,7 @@ export async function songsInWork(db: Database, ownerId: string, most: number, f
   return [...chosen.slice(0, most), ...beside('warm-up'), ...beside('drill')]
 }
 
-/** So many of what is warmed up with, and of drills, are looked at for a day. */
+/** Warm-ups, and drills, considered for a day. */
 const MAX_BESIDE = 2
 
 export interface PlayerDay {
@@ -220,7 +220,7 @@ export interface PlayerDay {
   note: string
 }
 
-/** What the player has said of a day; undefined when nothing. */
+/** The player's own words on a day; undefined without any. */
 export async function playerDay(db: Database, ownerId: string, day: string): Promise<PlayerDay | undefined> {
   const [row] = await db
     .select({ minutes: days.minutes, skipped: days.skipped, note: days.note })

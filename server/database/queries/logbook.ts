@@ -81,7 +81,7 @@ export async function sessionsPlayed(
       songId: songs.id,
       title: songs.title,
       edition: songs.edition,
-      /** In the order of the song; what was played of parts that are gone has no name. */
+      /** In the order of the song; passes of removed parts have no name. */
       parts: sql<
         string[]
       >`coalesce((select array_agg(named.name order by named.place) from ${parts} named where named.id = any(array_agg(distinct ${sums.partId}))), '{}')`,

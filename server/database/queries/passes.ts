@@ -37,10 +37,7 @@ export async function insertPass(db: Database, judged: JudgedPass): Promise<bool
 
 const UNIQUE_VIOLATION = '23505'
 
-/**
- * The row of the account counts its passes one after the other: whoever has seen a pass has seen all with lower
- * ordinals.
- */
+/** The account's row numbers its passes: who has seen a pass has seen all with lower ordinals. */
 function keeping({ pass, midi, assessment }: JudgedPass): SQL {
   const takeId = randomUUID()
   const row = Object.fromEntries(
@@ -68,7 +65,7 @@ const columnTypes = new Map(Object.entries(columns).map(([key, column]) => [colu
 /** Columns with their types, as a record sent as JSON is read. */
 const sent = (names: readonly string[]) => sql.raw(names.map(name => `"${name}" ${columnTypes.get(name)}`).join(', '))
 
-/** So many passes are sent to the database at once. */
+/** Passes inserted at once. */
 const AT_ONCE = 100
 
 /** Keeps a player's first passes, oldest first, in a few statements; the sums are to be made after it. */
@@ -88,7 +85,7 @@ export async function insertFirstPasses(db: Database, ownerId: string, judged: r
   })
 }
 
-/** A kept pass with all that it was judged by, and what was said of it. */
+/** A stored pass with everything it was judged by, and its sentence. */
 export async function keptPass(db: Database, ownerId: string, passId: string) {
   const [row] = await db
     .select({ pass: passes, song: songs, arrangement: arrangements, document: assessments.document, midi: takes.midi })

@@ -3,7 +3,7 @@ import type { HandPattern } from '#core/patterns/hand-pattern'
 import type { Database } from '../connection'
 import { patterns } from '../schema'
 
-/** So many patterns of their own a player may keep. */
+/** Patterns of their own that a player may keep. */
 export const MAX_PATTERNS = 200
 
 /** A player's own patterns, the first first. */

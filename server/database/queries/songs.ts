@@ -24,8 +24,8 @@ import type { ScoreText } from '../../domain/score-text'
 import { documentOf, newestRevision } from './arrangements'
 
 /**
- * What is said of a new song: where it comes from, what it is in a day, and which song it is an edition of, with its
- * name and proposal of parts.
+ * Facts about a new song: its origin, its role in a day, and the song it is an edition of, with its name and proposal
+ * of parts.
  */
 export interface NewSong {
   origin: SongOrigin
@@ -132,7 +132,7 @@ export async function listSongs(db: Database, ownerId: string, { archived = fals
     .orderBy(sql`${practised.lastPractised} desc nulls last`, asc(songs.title))
 }
 
-/** A player's songs that are not put away, each with its newest arrangement by name: so many of the newest. */
+/** A player's songs that are not put away, each with its newest arrangement, newest first, at most MAX_HEARABLE. */
 export async function hearableSongs(db: Database, ownerId: string) {
   return await db
     .select({ songId: songs.id, title: songs.title, edition: songs.edition, arrangementId: arrangements.id })
@@ -180,7 +180,7 @@ export interface SongChange {
   proposal?: number
 }
 
-/** So long a deleted song can be brought back, days. */
+/** How long a deleted song can be brought back, days. */
 export const DELETED_DAYS = 30
 
 /**
@@ -196,7 +196,7 @@ export async function deleteSong(db: Database, ownerId: string, songId: string):
   return rows.length > 0
 }
 
-/** Brings a deleted song back, as it was. Gives false when it was not deleted, or is gone. */
+/** Restores a deleted song. Gives false when it was not deleted, or has been erased. */
 export async function undeleteSong(db: Database, ownerId: string, songId: string): Promise<boolean> {
   const rows = await db
     .update(songs)

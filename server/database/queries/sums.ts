@@ -23,7 +23,7 @@ export const summed = (which: SQL | undefined, rows = sql`${passes}`) => sql`
 
 type Executor = Pick<Database, 'execute' | 'delete' | 'select'>
 
-/** Makes the one sum anew that a pass counts in: its judgement has changed. */
+/** Computes the one sum again that a pass belongs to: its judgement has changed. */
 export async function remakeSumsOf(tx: Executor, passId: string): Promise<void> {
   const sameSum = sql`(${passes.ownerId}, (${passes.startedAt} at time zone ${accounts.timeZone})::date, ${arrangements.songId}, ${passes.hands}) = (
       select it.owner_id, (it.started_at at time zone its.time_zone)::date, of.song_id, it.hands from ${passes} it join ${accounts} its on its.id = it.owner_id join ${arrangements} of on of.id = it.arrangement_id where it.id = ${passId})
@@ -36,7 +36,7 @@ export async function remakeSumsOf(tx: Executor, passId: string): Promise<void> 
   await tx.execute(summed(sameSum))
 }
 
-/** Makes the sums of a player anew, or everybody's; passes that come meanwhile wait. */
+/** Computes the sums of a player again, or everybody's; passes that arrive meanwhile wait. */
 export async function rebuildSums(tx: Executor, ownerId?: string): Promise<void> {
   await tx
     .select({ id: accounts.id })

@@ -83,21 +83,20 @@ export const passes = pgTable(
     /** The player has called the place hard. */
     ownSpot: boolean().notNull().default(false),
     cleanBut: text().array().$type<FindingKind[]>().notNull().default([]),
-    /** What an older ear said, where it said otherwise: what was reached with it stays reached. */
+    /** The outcome under an older judge, where it differed: what was reached with it stays reached. */
     cleanBefore: boolean(),
     /** The version of the ear that judged it. */
     ear: integer().notNull().default(1),
     score: integer().notNull(),
     /**
-     * The first findings: what the sentence shown is made from. Null until a pass of the first ear has been judged
-     * anew.
+     * The first findings, from which the sentence is made. Null until a pass of the first judge has been judged again.
      */
     found: jsonb().$type<Finding[]>(),
-    /** The sentence of the first ear, kept until its pass is judged anew. */
+    /** The sentence of the first judge, kept until its pass is judged again. */
     sentence: text(),
     /** The notes and hands that were played, as from `notesKey`; null for a recording of a whole song. */
     notesKey: text(),
-    /** Where it failed, as exact fractions of quarter notes; null where nobody looked. */
+    /** Where it failed, as exact fractions of quarter notes; null where that was not determined. */
     failed: jsonb().$type<Quarters[]>(),
     /** What the player says of it. */
     remark: text().notNull().default(''),

@@ -3,15 +3,15 @@ import { integer, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-core'
 import { songs } from './songs'
 
 /**
- * What the passes of a song said up to one of them, so that only newer ones are read. Thrown away whenever what it
- * rests on has changed.
+ * The record of a song's passes up to one of them, so that only newer ones are read. Deleted whenever its basis
+ * changes.
  */
 export const records = pgTable('records', {
   songId: uuid()
     .primaryKey()
     .references(() => songs.id, { onDelete: 'cascade' }),
   /**
-   * A hash of all that the record follows from beside the passes: notes, parts, settings, time zone, the program
+   * A hash of everything the record follows from beside the passes: notes, parts, settings, time zone, the program
    * itself.
    */
   basis: text().notNull(),

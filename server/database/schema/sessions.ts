@@ -1,7 +1,7 @@
 import { index, integer, pgTable, bigint, smallint, text, timestamp, uuid, varchar } from 'drizzle-orm/pg-core'
 import { accounts } from './accounts'
 
-/** Who is signed in where: a cookie counts as long as its session stands here. */
+/** Sessions: a cookie is valid while its session is here. */
 export const sessions = pgTable(
   'sessions',
   {

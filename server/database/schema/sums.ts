@@ -16,8 +16,8 @@ import { accounts } from './accounts'
 import { songs } from './songs'
 
 /**
- * What was played of the same notes on one day, summed: years of practice are read from here. Kept beside the passes as
- * they come in, and made anew from them when the player's days change (another time zone).
+ * Daily sums over passes of the same notes: years of practice are read from here. Updated as passes come in, and
+ * computed again when the player's days change (another time zone).
  */
 export const sums = pgTable(
   'sums',
@@ -28,7 +28,7 @@ export const sums = pgTable(
     /** In the player's time zone. */
     day: date().notNull(),
     songId: uuid().notNull(),
-    /** As the passes named it; it may be gone by now. */
+    /** As named by the passes; it may have been removed. */
     partId: uuid(),
     hands: handsEnum().notNull(),
     notesKey: text(),

@@ -8,8 +8,8 @@ const schema = Joi.object<{ voices: VoiceChoice; swapHands: boolean }>({
 })
 
 /**
- * Decides again who plays the song's parts or tracks, or turns the hands round, and saves the result as its next
- * revision. Answers with its id and number.
+ * Reassigns the song's parts or tracks, or swaps the hands, and saves the result as its next revision. Answers with its
+ * id and number.
  */
 export default forPlayer(async ({ event, playerId, db, signal }) => {
   const id = validId(event)

@@ -93,7 +93,7 @@ const ACCEPTED = [
   'WTFPL',
 ]
 
-/** Whether a licence expression leaves one way that is accepted: "MIT OR GPL-2.0" does, "GPL-2.0" and nothing do not. */
+/** Whether a licence expression leaves one accepted way: "MIT OR GPL-2.0" does, "GPL-2.0" and nothing do not. */
 export const isAccepted = licence =>
   String(licence)
     .replaceAll(/[()*]/g, '')

@@ -116,15 +116,15 @@ describe.each(['ordinary', 'scattered', 'oneHanded'] as const)('somebody who lea
   })
   it('a part that is met again does not start from nothing', () => {
     const seen = new Set<string>()
-    passes.forEach((pass, index) => {
+    const metAgain = passes.filter((pass, index) => {
       const stage = stageOf(pass)
       const isMetAgain = seen.has(stage) && stageOf(passes[index - 1]!) !== stage
-      if (isMetAgain)
-        expect(['own-time-first', 'hands-together', 'start-tempo'], `pass ${index + 1}`).not.toContain(
-          innermost(pass.because).kind,
-        )
       seen.add(stage)
+      return isMetAgain
     })
+    expect(metAgain.length).toBeGreaterThan(3)
+    const beginnings = ['own-time-first', 'hands-together', 'start-tempo']
+    expect(metAgain.filter(pass => beginnings.includes(innermost(pass.because).kind))).toEqual([])
   })
   it('is told why whenever it goes from one thing to another', () => {
     const turns = passes.filter(

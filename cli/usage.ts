@@ -1,5 +1,4 @@
 import { parseArgs } from 'node:util'
-import type { Hands } from '#core/music/arrangement'
 
 /** The command line was not understood (exit 2). */
 export class UsageError extends Error {}
@@ -72,5 +71,3 @@ export function barRange(text: string, flag = '--bars'): [number, number] {
   if (!match) throw new UsageError(`${flag} takes A-B with printed bar numbers, not "${text}"`)
   return [Number(match[1]), Number(match[2] ?? match[1])]
 }
-
-export const HANDS: readonly Hands[] = ['right', 'left', 'both']

@@ -52,13 +52,13 @@ if (bench || faults) {
     ['midicsv', 'libxml2-utils'],
     () => existsSync('/usr/bin/midicsv') && existsSync('/usr/bin/xmllint'),
   )
-  await node('prepare', 'nuxt/bin/nuxt.mjs', ['prepare'], { quiet: true })
-  // Beside each other, since none of them fills both cores of a small machine.
-  const checks = (async () => {
+  // Beside each other, since none of them fills both cores of a small machine; what the browser needs comes first.
+  const built = build()
+  const checks = built.then(async () => {
     await step('lint', () => node('lint', 'eslint/bin/eslint.js', ['.'], { quiet: true }))
+    await step('format', () => node('format', 'prettier/bin/prettier.cjs', ['--check', '.'], { quiet: true }))
     await step('type check', () => node('type check', 'nuxt/bin/nuxt.mjs', ['typecheck'], { quiet: true }))
-    return await build()
-  })()
+  })
   say('unit and reference tests')
   await node('unit tests', 'vitest/vitest.mjs', [
     'run',
@@ -67,7 +67,8 @@ if (bench || faults) {
     `--outputFile.json=${join(results, 'unit.json')}`,
   ])
   count(join(results, 'unit.json'), 'unit tests', unitTests)
-  if (await checks) await inBrowser()
+  if (await built) await inBrowser()
+  await checks
 }
 
 for (const [heading, some] of [

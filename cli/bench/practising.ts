@@ -6,7 +6,7 @@ import { coachSettings, type CoachSettings } from '#core/coach/settings'
 import { afterSongPass, planSong, startSong } from '#core/coach/song-plan'
 import { nextInTurn } from '#core/coach/turns'
 import { readMusicXml } from '#core/formats/musicxml/read'
-import { arrangementEnd, tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
+import { arrangementEnd, tempoAt, type Arrangement, type Hands, HANDS } from '#core/music/arrangement'
 import type { ScoreSpan } from '#core/music/passage'
 import { ZERO } from '#core/music/quarters'
 import { notesKey } from '#core/parts/notes-key'
@@ -109,7 +109,7 @@ export const fiveTimesEach = (arrangement: Arrangement, character: LearnerCharac
       }
     }
     const parts = proposeParts(arrangement)
-    for (const part of parts) for (const hands of ['right', 'left', 'both'] as const) yield* up(part, hands)
+    for (const part of parts) for (const hands of HANDS) yield* up(part, hands)
     while (true) yield* up({ from: ZERO, to: arrangementEnd(arrangement) }, 'both')
   })
 

@@ -1,9 +1,10 @@
+import { HANDS } from '#core/music/arrangement'
 import { assessTake } from '#core/ear/assess'
 import { STRICTNESSES } from '#core/ear/parameters'
 import { findingTexts } from '#core/words/findings'
 import { measureLabel, measureSource } from '#core/words/measures'
 import { passageOf, printJson, readScoreFile, readTakeFile, VOICE_FLAGS } from '../files'
-import { HANDS, parseCommand, UsageError } from '../usage'
+import { parseCommand, UsageError } from '../usage'
 
 export function assess(args: string[]): void {
   const flags = parseCommand(

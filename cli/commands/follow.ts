@@ -1,6 +1,7 @@
+import { HANDS } from '#core/music/arrangement'
 import { followTake } from '#core/ear/follow-take'
 import { passageOf, printJson, readScoreFile, readTakeFile, VOICE_FLAGS } from '../files'
-import { HANDS, parseCommand } from '../usage'
+import { parseCommand } from '../usage'
 
 export function follow(args: string[]): void {
   const flags = parseCommand(args, ['SCORE', 'TAKE.mid'], ['bpm', 'hands', 'bars', ...VOICE_FLAGS])

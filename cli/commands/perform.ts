@@ -2,7 +2,7 @@ import { lastBars } from '#core/accompany/along'
 import { accompanyTake } from '#core/accompany/conductor'
 import { assessTake } from '#core/ear/assess'
 import { writePerformance } from '#core/formats/midi/write-performance'
-import { barAt, handsIn, tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
+import { barAt, handsIn, tempoAt, type Arrangement, type Hands, HANDS } from '#core/music/arrangement'
 import type { ClickChoice } from '#core/music/click'
 import { feltBeatQuarters } from '#core/music/meter'
 import { expectedNotes, type Passage } from '#core/music/passage'
@@ -13,7 +13,7 @@ import { renderPassage } from '#core/sound/of-score'
 import { renderTake } from '#core/sound/of-take'
 import { fromTimeZero, together, type RenderedScore } from '#core/sound/performance'
 import { passageOf, printJson, readScoreFile, readTakeFile, VOICE_FLAGS, writeWhole } from '../files'
-import { HANDS, parseCommand, UsageError } from '../usage'
+import { parseCommand, UsageError } from '../usage'
 
 /** The click as asked for: whole bars, beats, the off-beats, or equal parts of each beat. */
 const CLICKS: Readonly<Record<string, ClickChoice>> = {

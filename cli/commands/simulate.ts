@@ -1,9 +1,10 @@
+import { HANDS } from '#core/music/arrangement'
 import { writeTake } from '#core/formats/midi/write-take'
 import { expectedNotes, dueMarks } from '#core/music/passage'
 import { CHARACTERS, MACHINE, type Character, type PlayerHabits } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { passageOf, readScoreFile, writeWhole, VOICE_FLAGS } from '../files'
-import { barRange, HANDS, numberIn, parseCommand, UsageError } from '../usage'
+import { barRange, numberIn, parseCommand, UsageError } from '../usage'
 
 const FLAGS = [
   'bpm',

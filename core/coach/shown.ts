@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { barAt, handsIn, tempoAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { notesWithin, type ScoreSpan } from '../music/passage'
 import { add, compare, earlier, equal, subtract, toDecimal, type Quarters } from '../music/quarters'
@@ -39,7 +40,7 @@ export function stepsOf(arrangement: Arrangement, stretch: ScoreSpan, hands: Han
     const at = notes[from]!.onset
     let to = from + 1
     while (to < notes.length && equal(notes[to]!.onset, at)) to++
-    const moved = (['right', 'left'] as const).flatMap(hand => {
+    const moved = EACH_HAND.flatMap(hand => {
       const pitches = notes
         .slice(from, to)
         .filter(note => note.hand === hand)

@@ -380,11 +380,13 @@ describe('cautions', () => {
       ),
     ).toEqual(['same-place'])
   })
-  it('a day has an end', () =>
-    expect(
+  it('a day has an end', () => {
+    const ofMinutes = (count: number) =>
       kinds(
-        Array.from({ length: 90 }, (_, minute) => pass(minute * 2, String(minute))),
-        180,
-      ),
-    ).toContain('day'))
+        Array.from({ length: count }, (_, minute) => pass(minute * 2, String(minute))),
+        2 * count,
+      )
+    expect(ofMinutes(CAUTIONS.dayMinutes)).toContain('day')
+    expect(ofMinutes(CAUTIONS.dayMinutes - 1)).not.toContain('day')
+  })
 })

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { arrangementEnd, barAt, type Arrangement, type Hand, type Hands } from '../music/arrangement'
 import { barLength } from '../music/meter'
 import { isSameSpan, notesWithin, type ScoreSpan } from '../music/passage'
@@ -239,7 +240,7 @@ function partStages(
 /** The hands that play in a span. */
 function handsOf(arrangement: Arrangement, stretch: ScoreSpan): Hand[] {
   const notes = notesWithin(arrangement, stretch)
-  return (['right', 'left'] as const).filter(hand => notes.some(note => note.hand === hand))
+  return EACH_HAND.filter(hand => notes.some(note => note.hand === hand))
 }
 
 /**

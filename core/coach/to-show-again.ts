@@ -1,3 +1,4 @@
+import { HANDS } from '#core/music/arrangement'
 import type { Hands } from '../music/arrangement'
 import { barNumbersOf, knownOf } from './shown'
 import { isReached, type SongPlan, type SongProgress } from './song-plan'
@@ -26,7 +27,7 @@ export function barsToRelearn(before: SongPlan, standing: SongProgress, after: S
     ))
       fresh[stage.hands].add(bar)
   }
-  return (['right', 'left', 'both'] as const).flatMap(hands =>
+  return HANDS.flatMap(hands =>
     fresh[hands].size > 0 ? [{ hands, bars: [...fresh[hands]].sort((a, b) => a - b) }] : [],
   )
 }

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { group } from 'd3-array'
 import { standardDeviation } from 'simple-statistics'
 import type { Hand } from '../music/arrangement'
@@ -31,7 +32,7 @@ export function evennessByFinger(notes: readonly NoteAssessment[]): FingerEvenne
     (note): note is NoteAssessment & { finger: number; deviationMs: number } =>
       note.finger !== undefined && note.deviationMs !== null && note.outcome === 'right',
   )
-  return (['right', 'left'] as const).flatMap(hand => {
+  return EACH_HAND.flatMap(hand => {
     const own = timed.filter(note => note.hand === hand)
     const [middle, loud] = [median(own.map(note => note.deviationMs)), median(own.flatMap(note => note.velocity ?? []))]
     return [...group(own, note => note.finger)]

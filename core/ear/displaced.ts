@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import type { Hand } from '../music/arrangement'
 import type { ExpectedNote } from '../music/passage'
 import { bestAlignment, NO_JUMPS, type AlignmentRequest, type AlignmentHypothesis } from './alignment-hypothesis'
@@ -91,7 +92,7 @@ export function displacedForAWhile(request: AlignmentRequest, together: Alignmen
 function movedForAWhile(request: AlignmentRequest, together: AlignmentHypothesis): AlignmentHypothesis {
   let best = together
   let places = 0
-  for (const hand of ['right', 'left'] as const) {
+  for (const hand of EACH_HAND) {
     for (const notes of lostStretches(request, together, hand)) {
       if (places++ >= MAX_PLACES) return best
       const shift = shiftOf(request, together, notes)

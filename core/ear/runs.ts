@@ -1,4 +1,4 @@
-import type { FollowedStroke } from './follow'
+import type { FollowedStroke } from './hypotheses'
 
 /** Strokes played without a jump, and the events they cover. */
 export interface Run {

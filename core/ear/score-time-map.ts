@@ -1,4 +1,4 @@
-import type { FollowedStroke } from './follow'
+import type { FollowedStroke } from './hypotheses'
 import type { ScoreEvent } from './score-events'
 import type { Attempts } from './runs'
 import { median } from './statistics'

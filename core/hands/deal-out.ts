@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { group } from 'd3-array'
 import type { Hand, OtherRole, Track } from '../music/arrangement'
 import type { VoiceAssignment } from '../music/voice'
@@ -44,7 +45,7 @@ export function splitBetweenHands<T extends VoiceNote>(voices: readonly GivenVoi
   voices.forEach(({ plays, notes }, voice) => {
     if (plays === 'both') for (const note of notes) hands.push({ note, hand: undefined, voice })
   })
-  for (const hand of ['right', 'left'] as const) {
+  for (const hand of EACH_HAND) {
     const own = voices.flatMap(({ plays, notes }, voice) => (plays === hand ? [{ voice, notes }] : []))
     if (own.length <= 1) {
       for (const { voice, notes } of own) for (const note of notes) hands.push({ note, hand, voice })

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import type { FingerNote } from './finger-note'
 import { Note } from 'tonal'
 import { arrangementEnd, tempoAt, type Arrangement, type Hand } from '../music/arrangement'
@@ -88,7 +89,7 @@ export function pieceDifficulty(
 ): PieceDifficulty {
   const { from, to } = stretch ?? { from: ZERO, to: arrangementEnd(arrangement) }
   const tonic = Note.chroma(keyAt(arrangement, from).tonic) ?? undefined
-  const [right, left] = (['right', 'left'] as const).map(hand =>
+  const [right, left] = EACH_HAND.map(hand =>
     handDifficulty(
       expectedNotes(arrangement, spanPassage(from, to, hand), tempoAt(arrangement, from) * tempoShare).map(
         ({ id, pitch, onsetMs, durationMs }) => ({ id, pitch, onsetMs, endMs: onsetMs + durationMs }),

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import type { Hand } from '../music/arrangement'
 import { TABLE_REACH } from './ergonomics'
 import { overOctave } from './difficulty'
@@ -37,7 +38,7 @@ export function playableByTwo<Key extends HandKey>(
   const sorted = (some: readonly Key[]) => [...some].sort((a, b) => a.onset - b.onset || a.pitch - b.pitch)
   const each = (some: readonly Key[], kept: (own: readonly Key[], hand: Hand) => readonly Key[]) =>
     sorted(
-      (['right', 'left'] as const).flatMap(hand =>
+      EACH_HAND.flatMap(hand =>
         kept(
           some.filter(note => note.hand === hand),
           hand,

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import type {
   Arrangement,
   Bar,
@@ -84,7 +85,7 @@ export function arrange(frame: Frame, handNotes: readonly HandNote[], roles: rea
         ...(note.articulations ? { articulations: note.articulations } : {}),
       }
     })
-  const hands = (['right', 'left'] as const).flatMap(hand =>
+  const hands = EACH_HAND.flatMap(hand =>
     written(
       sorted.filter(note => note.hand === hand),
       () => (hand === 'right' ? '1' : '5'),

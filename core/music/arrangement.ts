@@ -8,8 +8,14 @@ import type { Remark } from './remark'
 export type Hand = 'right' | 'left'
 export type Hands = Hand | 'both'
 
-/** The hands, each by itself. */
-export const handsIn = (hands: Hands): Hand[] => (hands === 'both' ? ['right', 'left'] : [hands])
+/** Each hand by itself. */
+export const EACH_HAND = ['right', 'left'] as const
+
+/** Each way of playing: either hand alone, and both. */
+export const HANDS = [...EACH_HAND, 'both'] as const
+
+/** The hands that play, each by itself. */
+export const handsIn = (hands: Hands): Hand[] => (hands === 'both' ? [...EACH_HAND] : [hands])
 
 /** A position as the player reads it: the printed bar number and the beat, 1-based, in the meter's denominator. */
 export interface Position {

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { bisectRight } from 'd3-array'
 import { separateHands } from '../hands/separate'
 import type { Arrangement, Hand, OtherRole, PedalMark, TempoMark } from '../music/arrangement'
@@ -96,7 +97,7 @@ export function notate(
       ? readExact(played, raw.toleranceQuarters)
       : snapToGrid(played, rhythm === 'sixteenths' ? NOTATION.plainGrids : NOTATION.grids)
   }
-  const written: HandNote[] = (['right', 'left'] as const).flatMap(hand => {
+  const written: HandNote[] = EACH_HAND.flatMap(hand => {
     const own = notes.filter(note => note.hand === hand)
     const times = write(own)
     return own.map((note, index) => ({ hand, pitch: note.pitch, ...trackOf(note), ...times[index]! }))

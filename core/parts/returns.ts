@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import type { Arrangement, Hand } from '../music/arrangement'
 import { add, subtract } from '../music/quarters'
 
@@ -39,15 +40,13 @@ interface BarPrint {
   count: number
 }
 
-const HANDS: readonly Hand[] = ['right', 'left']
-
 /**
  * What comes back in a song, as diagonals of the bars' self-similarity (Foote 2000, Automatic audio segmentation using
  * a measure of audio novelty; Müller 2015, Fundamentals of Music Processing, ch. 4; unchecked): runs of bars that
  * both hands (or the given ones) play as they played earlier ones, exactly or nearly, or moved by an interval. Longest
  * first. Grows with the square of the bars.
  */
-export function returnsOf(arrangement: Arrangement, hands: readonly Hand[] = HANDS): Return[] {
+export function returnsOf(arrangement: Arrangement, hands: readonly Hand[] = EACH_HAND): Return[] {
   const prints = hands.map(hand => printsOf(arrangement, hand))
   const count = arrangement.bars.length
   const isNear = count <= RETURNS.mostBarsNear

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import type { Arrangement } from '../music/arrangement'
 import type { ScoreSpan } from '../music/passage'
 import { compare, equal, toDecimal } from '../music/quarters'
@@ -85,7 +86,7 @@ function commonShare(here: ReadonlySet<string>, there: ReadonlySet<string>): num
 /** The notes of both hands by place and key. */
 function keysOf(arrangement: Arrangement, stretch: ScoreSpan): Set<string> {
   return new Set(
-    (['right', 'left'] as const).flatMap(hand =>
+    EACH_HAND.flatMap(hand =>
       handPart(arrangement, stretch, hand).notes.map(({ at, note }) => `${keyOf(at)} ${note.pitch}`),
     ),
   )

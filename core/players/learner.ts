@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { groupScoreEvents } from '../ear/score-events'
 import type { Arrangement, Hands } from '../music/arrangement'
 import { expectedNotes, spanPassage, type ScoreSpan } from '../music/passage'
@@ -111,7 +112,7 @@ export function learnersRange(arrangement: Arrangement, stretch: ScoreSpan, hand
   let lastMs = -4000
   return groupScoreEvents(expected).map(({ atMs, notes }): Step => {
     const own = notes.map(note => expected[note]!)
-    const moved = (['right', 'left'] as const).flatMap(hand => {
+    const moved = EACH_HAND.flatMap(hand => {
       const pitches = own.filter(note => note.hand === hand).map(note => note.pitch)
       if (pitches.length === 0) return []
       const from = before[hand]

@@ -1,3 +1,4 @@
+import { HANDS } from '#core/music/arrangement'
 import type { Arrangement, Hands } from '../music/arrangement'
 import { expectedNotes, wholePassage } from '../music/passage'
 
@@ -22,7 +23,6 @@ export interface Hearable {
 /** Strokes or notes nearer than this are one moment, ms. */
 export const TOGETHER_MS = 45
 
-const HANDS: readonly Hands[] = ['right', 'left', 'both']
 /** How many moments a pattern of three may leave out: a note missed, or one too many. */
 const LEAVES_OUT = 1
 

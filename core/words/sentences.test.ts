@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Finding } from '../ear/finding'
 import { findingTexts, findingText, passSentence } from './findings'
+import { signatureText } from './note-names'
 import { remarkText } from './remarks'
 
 const at = { hand: 'right', bar: 3, beat: 2 } as const
@@ -94,5 +95,17 @@ describe('remarks about a file', () => {
     )
     expect(remarkText({ kind: 'drums' })).toBe('drums (channel 10) are not used')
     expect(remarkText('a tie that comes from nowhere')).toBe('a tie that comes from nowhere')
+  })
+})
+
+describe('key signatures', () => {
+  it('are told without deciding between major and minor', () => {
+    expect([0, 1, 3, -1, -4].map(signatureText)).toEqual([
+      'no sharps or flats',
+      '1 sharp',
+      '3 sharps',
+      '1 flat',
+      '4 flats',
+    ])
   })
 })

@@ -1,4 +1,4 @@
-import { tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
+import { tempoAt, type Arrangement, type Hands, HANDS } from '#core/music/arrangement'
 import { expectedNotes, spanPassage, type ScoreSpan } from '#core/music/passage'
 import {
   formOf,
@@ -52,9 +52,10 @@ export function songNotes(arrangement: Arrangement, parts: readonly NotedPart[])
         right: expectedNotes(arrangement, spanPassage(stretch.from, stretch.to, 'right')).length,
         left: expectedNotes(arrangement, spanPassage(stretch.from, stretch.to, 'left')).length,
       },
-      keys: Object.fromEntries(
-        (['right', 'left', 'both'] as const).map(hands => [hands, notesKey(arrangement, stretch, hands)]),
-      ) as Record<Hands, string>,
+      keys: Object.fromEntries(HANDS.map(hands => [hands, notesKey(arrangement, stretch, hands)])) as Record<
+        Hands,
+        string
+      >,
     })),
   }
 }

@@ -1,3 +1,4 @@
+import { HANDS } from '#core/music/arrangement'
 import { createHash } from 'node:crypto'
 import { LRUCache } from 'lru-cache'
 import { sectionRuns } from '#core/parts/edit'
@@ -60,7 +61,7 @@ export async function showSong(db: Database, heavy: WorkerPool, ownerId: string,
         likeness,
         targetBpm: Math.round(writtenBpm * song.targetShare),
         notes: counts,
-        reached: (['right', 'left', 'both'] as const).map(hands => {
+        reached: HANDS.map(hands => {
           const some = learned.filter(one => one.key === keys[hands])
           const own = some.filter(one => one.partId === part.id)
           const best = (rows: typeof some) =>

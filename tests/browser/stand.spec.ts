@@ -168,7 +168,7 @@ test.describe('it keeps listening', () => {
     await page.evaluate(input => window.standIn.unplug(input), id)
     await expect(sign(page)).toHaveAttribute('data-state', 'interrupted')
     await expect(page.locator('.sentence')).toContainText('First Piano was unplugged. This pass is not kept.')
-    await page.waitForTimeout(5000)
+    await page.waitForTimeout(1000)
     await expect(page.locator('.figures')).toHaveCount(0)
     await plug(page, 'First Piano')
     await expect(sign(page)).toHaveAttribute('data-state', /count-in|playing/)

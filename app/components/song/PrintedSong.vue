@@ -3,7 +3,7 @@ import { useFingers } from '~/composables/workbench/useFingers'
 import { useSettingsStore } from '~/stores/settings'
 import { COACH_DEFAULTS } from '#core/coach/settings'
 import { printedScore } from '#core/formats/printed'
-import { arrangementEnd, tempoAt, type Arrangement } from '#core/music/arrangement'
+import { arrangementEnd, tempoAt, type Arrangement, EACH_HAND } from '#core/music/arrangement'
 import { barsOfSpan } from '#core/music/marked'
 import { ZERO } from '#core/music/quarters'
 import type { ScoreSpan } from '#core/music/passage'
@@ -40,9 +40,7 @@ const suggested = useFingers(() =>
 const fingers = computed(
   () =>
     new Map(
-      (['right', 'left'] as const).flatMap(hand =>
-        suggested.value[hand].notes.map(({ id, finger }): [string, number] => [id, finger]),
-      ),
+      EACH_HAND.flatMap(hand => suggested.value[hand].notes.map(({ id, finger }): [string, number] => [id, finger])),
     ),
 )
 const printed = computed(() =>

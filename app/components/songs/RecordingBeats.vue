@@ -3,7 +3,7 @@ import { useListening } from '~/composables/sound/useListening'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import { keyEvent } from '#core/ear/take'
 import { MAX_TAPS, type Beats, type MidiChoices, type PlayedRecording } from '#core/formats/midi/read-arrangement'
-import { tempoAt, type Arrangement } from '#core/music/arrangement'
+import { tempoAt, type Arrangement, EACH_HAND } from '#core/music/arrangement'
 import { wholePassage } from '#core/music/passage'
 import { PLAIN_CLICK } from '#core/music/click'
 import { ZERO } from '#core/music/quarters'
@@ -54,7 +54,7 @@ function hearWritten() {
   const { arrangement } = props
   const bpm = tempoAt(arrangement, ZERO)
   const passage = wholePassage(arrangement, 'both')
-  void listening.play(renderPassage(arrangement, passage, { hands: ['right', 'left'], click: PLAIN_CLICK }, bpm))
+  void listening.play(renderPassage(arrangement, passage, { hands: EACH_HAND, click: PLAIN_CLICK }, bpm))
 }
 
 async function tapAlong() {

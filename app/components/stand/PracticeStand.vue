@@ -13,7 +13,7 @@ import { useSettingsStore } from '~/stores/settings'
 import { describePass } from '~/utils/stand/describePass'
 import { barsFrom, howOftenFrom, stretchFrom } from '~/utils/stand/standLink'
 import { sentence } from '~/utils/ui/sentence'
-import { barAt, tempoAt } from '#core/music/arrangement'
+import { barAt, tempoAt, HANDS } from '#core/music/arrangement'
 import { isSameSpan } from '#core/music/passage'
 import { isCompound, isCountedFiner } from '#core/music/meter'
 import { tempoSteps } from '#core/coach/tempo-steps'
@@ -32,7 +32,7 @@ const settings = useSettingsStore()
 const asked = { stretch: stretchFrom(query) ?? barsFrom(query, arrangement), bpm: Number(query.bpm) }
 const practice = useStandPractice(props.part, {
   stretch: asked.stretch,
-  hands: (['right', 'left', 'both'] as const).find(one => one === query.hands),
+  hands: HANDS.find(one => one === query.hands),
   mode: (['own-time', 'free'] as const).find(one => one === query.mode) ?? 'steady',
   bpm: isTempo(asked.bpm)
     ? asked.bpm

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Fingering } from '#core/hands/fingering'
-import { barAt, positionIn, type Arrangement, type Hand, type Note } from '#core/music/arrangement'
+import { barAt, positionIn, type Arrangement, type Hand, type Note, EACH_HAND } from '#core/music/arrangement'
 import type { ComparedFinger } from '#core/hands/alternatives'
 import { comparedText, describeEvent } from '#core/words/fingering'
 import { displayName, type NoteNames } from '#core/words/note-names'
@@ -28,25 +28,23 @@ const placeOf = (one: Note) => {
 }
 const SERIOUS = ['beyond-reach', 'impossible']
 const events = computed(() =>
-  (['right', 'left'] as const)
-    .flatMap(hand =>
-      props.fingerings[hand].events.flatMap(event => {
-        const own = notes.value.get(event.id)
-        return own
-          ? [
-              {
-                key: `${event.kind}:${event.id}:${event.from}`,
-                hand,
-                place: placeOf(own),
-                serious: SERIOUS.includes(event.kind),
-                text: describeEvent(event, own.spelled, props.names),
-                onset: own.onset.n / own.onset.d,
-              },
-            ]
-          : []
-      }),
-    )
-    .sort((a, b) => a.onset - b.onset),
+  EACH_HAND.flatMap(hand =>
+    props.fingerings[hand].events.flatMap(event => {
+      const own = notes.value.get(event.id)
+      return own
+        ? [
+            {
+              key: `${event.kind}:${event.id}:${event.from}`,
+              hand,
+              place: placeOf(own),
+              serious: SERIOUS.includes(event.kind),
+              text: describeEvent(event, own.spelled, props.names),
+              onset: own.onset.n / own.onset.d,
+            },
+          ]
+        : []
+    }),
+  ).sort((a, b) => a.onset - b.onset),
 )
 const HANDS: { value: Hand; label: string }[] = [
   { value: 'right', label: 'right hand' },

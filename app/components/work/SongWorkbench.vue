@@ -9,7 +9,7 @@ import { chordsOfPart } from '#core/hands/part-chords'
 import { ScoreDocument } from '#core/formats/musicxml/document'
 import { otherFingers } from '#core/hands/part-fingering'
 import { coincidences, inWords } from '#core/hands/together'
-import { barAt, handsIn, tempoAt, type Hand, type Hands } from '#core/music/arrangement'
+import { barAt, handsIn, tempoAt, type Hand, type Hands, EACH_HAND } from '#core/music/arrangement'
 import { spanPassage, wholePassage, type ScoreSpan } from '#core/music/passage'
 import { add, compare, ZERO, type Quarters } from '#core/music/quarters'
 import { beatNear, moveEdge } from '#core/parts/edit'
@@ -70,7 +70,7 @@ const fingerings = useFingers(() => ({
 const fingers = computed(
   () =>
     new Map(
-      (['right', 'left'] as const).flatMap(hand =>
+      EACH_HAND.flatMap(hand =>
         fingerings.value[hand].notes.map(({ id, finger, locked }) => [id, { finger, kept: locked }] as const),
       ),
     ),

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { bisector, group, mode, rollup } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import type { Heard, HeardNote } from '../heard'
@@ -33,7 +34,7 @@ export function habitFindings(heard: Heard): {
   }
   displacedWhole(heard, tell)
   signatureForgotten(heard, wrong(), tell)
-  for (const hand of ['right', 'left'] as const) displacedStretches(heard, hand, told, toldExtras, tell)
+  for (const hand of EACH_HAND) displacedStretches(heard, hand, told, toldExtras, tell)
   inversions(heard, wrong(), tell)
   sameKeys(heard, wrong(), tell)
   return { weighed, told, toldExtras }
@@ -252,11 +253,9 @@ function inversions(heard: Heard, wrong: readonly HeardNote[], tell: Tell): void
   const chords = heard.alignment.events
     .filter(event => event.notes.length >= 3)
     .flatMap(({ notes }) =>
-      (['right', 'left'] as const)
-        .map(hand =>
-          notes.map(note => heard.notes[note]!).filter(({ written }) => written.hand === hand && !written.grace),
-        )
-        .filter(chord => chord.length >= 3),
+      EACH_HAND.map(hand =>
+        notes.map(note => heard.notes[note]!).filter(({ written }) => written.hand === hand && !written.grace),
+      ).filter(chord => chord.length >= 3),
     )
   const name = (chord: readonly HeardNote[]) =>
     chord
@@ -334,7 +333,7 @@ const FINGERED_SHARE = 0.6
 /** One finger that always comes late; where no fingers are written, one key. */
 export function lateHabit({ ear }: Heard, { residuals, onTimeMs }: Timing): WeightedFinding[] {
   const leastMs = Math.max(LATE_MS, ear.tolerances.offsetShare * onTimeMs)
-  return (['right', 'left'] as const).flatMap((hand): WeightedFinding[] => {
+  return EACH_HAND.flatMap((hand): WeightedFinding[] => {
     const own = residuals.filter(({ note }) => note.written.hand === hand)
     const fingered = own.filter(({ note }) => note.written.finger !== undefined)
     const byFinger = fingered.length >= FINGERED_SHARE * own.length

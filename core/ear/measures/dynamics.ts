@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { bisector } from 'd3-array'
 import { dueMarks } from '../../music/passage'
 import type { Heard, HeardNote } from '../heard'
@@ -61,7 +62,7 @@ function balanceOf({ hands }: Heard, loud: readonly HeardNote[]): Dynamics['bala
 function standingOut(loud: readonly HeardNote[], stickOutSteps: number): Pick<Dynamics, 'accents' | 'stickingOut'> {
   const accents: Dynamics['accents'] = []
   const stickingOut: Dynamics['stickingOut'] = []
-  for (const hand of ['right', 'left'] as const) {
+  for (const hand of EACH_HAND) {
     const own = loud.filter(note => note.written.hand === hand)
     const isAccent = own.map(({ written }) => written.articulations?.some(mark => ACCENTS.includes(mark)) ?? false)
     own.forEach((note, index) => {

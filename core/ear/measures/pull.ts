@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { bisectLeft } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import type { Heard, HeardNote } from '../heard'
@@ -25,7 +26,7 @@ const SAME = { ms: 1, ratio: 0.05 } as const
  * none is.
  */
 export function pullOf({ notes }: Heard): Pull | undefined {
-  const pulls = (['right', 'left'] as const).flatMap(hand => pullOn(hand, notes) ?? [])
+  const pulls = EACH_HAND.flatMap(hand => pullOn(hand, notes) ?? [])
   return pulls.sort((a, b) => b.ms - a.ms)[0]
 }
 

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import type { Hand } from '../../music/arrangement'
 import type { HeardEvent, HeardNote } from '../heard'
 import { median } from '../statistics'
@@ -17,7 +18,7 @@ export interface ChordHeard {
  */
 export function chords(events: readonly HeardEvent[]): ChordHeard[] {
   return events.flatMap(event =>
-    (['right', 'left'] as const).flatMap((hand): ChordHeard[] => {
+    EACH_HAND.flatMap((hand): ChordHeard[] => {
       const notes = event.notes.filter(note => note.written.hand === hand)
       if (notes.length < 2) return []
       const onsets = notes.map(note => note.deviationMs!)

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { bisector } from 'd3-array'
 import type { Hand } from '../../music/arrangement'
 import type { Heard, HeardNote } from '../heard'
@@ -29,7 +30,7 @@ export const articulationOf = ({ stroke, written, ratio }: HeardNote): number | 
 export function touches(heard: Heard): Touch[] {
   const { notes, take, ear } = heard
   const { releasedShare, blurredShare, blurredMs } = ear.tolerances
-  return (['right', 'left'] as const).flatMap((hand): Touch[] => {
+  return EACH_HAND.flatMap((hand): Touch[] => {
     const own = notes.filter(
       note => note.written.hand === hand && note.outcome === 'right' && !note.written.grace && !note.written.ornaments,
     )

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { Note } from 'tonal'
 import { arrangementEnd, type Arrangement, type Hand, type Lyric, type Rehearsal } from '../../music/arrangement'
 import { barLength, beatLength, type Meter } from '../../music/meter'
@@ -121,19 +122,16 @@ const patternsOf = ({ left, right }: HandsPatterns = {}): Record<Hand, HandPatte
  */
 function handsOver(empty: Arrangement, harmonies: readonly Harmony[], own: Record<Hand, HandPattern>): Arrangement {
   const whole = { from: ZERO, to: arrangementEnd(empty) }
-  return (own.left.answers ? (['right', 'left'] as const) : (['left', 'right'] as const)).reduce(
-    (arrangement, hand) => {
-      const pattern = own[hand]
-      try {
-        checkMeter(pattern, arrangement.bars[0]!.meter)
-      } catch (error) {
-        if (error instanceof NoPattern) throw new UnusableInput('', error.message)
-        throw error
-      }
-      return withHand(arrangement, hand, whole, playPattern(arrangement, { pattern, hand, harmonies }), harmonies)
-    },
-    empty,
-  )
+  return (own.left.answers ? EACH_HAND : (['left', 'right'] as const)).reduce((arrangement, hand) => {
+    const pattern = own[hand]
+    try {
+      checkMeter(pattern, arrangement.bars[0]!.meter)
+    } catch (error) {
+      if (error instanceof NoPattern) throw new UnusableInput('', error.message)
+      throw error
+    }
+    return withHand(arrangement, hand, whole, playPattern(arrangement, { pattern, hand, harmonies }), harmonies)
+  }, empty)
 }
 
 /** The meter of a chart that names none: 4/4 where the patterns have it, otherwise the first that they have. */

@@ -1,3 +1,4 @@
+import { EACH_HAND } from '#core/music/arrangement'
 import { Note } from 'tonal'
 import { fingerPart } from '../../hands/part-fingering'
 import { TABLE_REACH } from '../../hands/ergonomics'
@@ -322,7 +323,7 @@ function passageUnit(
   const moved = ((((key.fifths - fifths) * 7) % 12) + 12) % 12
   const halfSteps = moved > 6 ? moved - 12 : moved
   const own = { right, left }
-  const which = (['right', 'left'] as const).filter(
+  const which = EACH_HAND.filter(
     hand => own[hand].length > 0 && (hands === undefined || hands === hand || (hands !== 'right' && hands !== 'left')),
   )
   if (which.length === 0) throw new NoDrill('that hand has no notes there')
@@ -398,7 +399,7 @@ function doubled(unit: Unit, bar: Quarters): Unit {
 function withFingers(arrangement: Arrangement, parts: readonly ScoreSpan[], reach: number): Arrangement {
   const fingers = new Map(
     parts.flatMap(part =>
-      (['right', 'left'] as const).flatMap(hand =>
+      EACH_HAND.flatMap(hand =>
         fingerPart(arrangement, part, hand, { reach, keep: 'none' }).notes.map(
           ({ id, finger }) => [id, finger] as const,
         ),

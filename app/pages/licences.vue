@@ -64,6 +64,16 @@ const { works, packages, others } = await import('~/assets/licences.json')
   display: grid;
   gap: calc(4 * var(--step));
 }
+h1 {
+  font-size: 2.25rem;
+}
+h2 {
+  font-size: 1.375rem;
+  margin-bottom: var(--step);
+}
+a {
+  text-decoration: underline;
+}
 dl {
   display: grid;
   gap: calc(2 * var(--step));

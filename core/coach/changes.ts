@@ -21,17 +21,17 @@ const OTHER_MUSIC = 0.5
  * not change stays learned; a transposed song is other music for the hands.
  */
 export function changesSince(
-  formers: readonly Arrangement[],
+  earlierRevisions: readonly Arrangement[],
   ranges: ReadonlyMap<string, ScoreRange>,
   steps: StepsOf,
 ): Changes {
   const keys = new Map<string, string>()
   const again = new Map<string, string[]>()
-  for (const former of formers) {
+  for (const earlier of earlierRevisions) {
     for (const [key, { stretch, hands }] of ranges) {
-      const before = notesKey(former, stretch, hands)
+      const before = notesKey(earlier, stretch, hands)
       if (before === key || ranges.has(before) || keys.has(before)) continue
-      const known = new Set(stepsOf(former, stretch, hands).map(step => step.name))
+      const known = new Set(stepsOf(earlier, stretch, hands).map(step => step.name))
       const now = steps(stretch, hands)
       const fresh = now.filter(step => !known.has(step.name)).map(step => step.name)
       if (fresh.length > OTHER_MUSIC * now.length) continue

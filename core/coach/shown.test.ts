@@ -198,7 +198,7 @@ describe('a song that is changed', () => {
   const record = afterPasses(plan, startRecord(plan), practised, ms => String(Math.floor(ms / 86_400_000)))
   const wrong = arrangement.notes.find(note => note.hand === 'right' && equal(note.onset, quarters(6)))!
   const corrected = applyChange(arrangement, { kind: 'pitch', ids: [wrong.id], halfSteps: 2 })
-  const after = planOf(corrected, { formers: [arrangement] })
+  const after = planOf(corrected, { earlierRevisions: [arrangement] })
 
   it('by one note keeps what was reached, asks for that place again, and says so before it is saved', () => {
     const standing = progressAfter(after, practised)
@@ -229,7 +229,7 @@ describe('a song that is changed', () => {
   })
   it('by a finger keeps everything and asks for nothing', () => {
     const fingered = applyChange(arrangement, { kind: 'finger', id: wrong.id, finger: 3 })
-    const its = planOf(fingered, { formers: [arrangement] })
+    const its = planOf(fingered, { earlierRevisions: [arrangement] })
     expect(its.changes.keys.size).toBe(0)
     expect(nextInTurn(its, progressAfter(its, practised), [])).toBeUndefined()
     expect(barsToRelearn(plan, record.standing, planOf(fingered))).toEqual([])
@@ -248,7 +248,7 @@ describe('a song that is changed', () => {
   })
   it('by a transposition is other music for the hands, and it is said which bars', () => {
     const up = applyChange(arrangement, { kind: 'pitch', ids: arrangement.notes.map(note => note.id), halfSteps: 2 })
-    const its = planOf(up, { formers: [arrangement] })
+    const its = planOf(up, { earlierRevisions: [arrangement] })
     expect(its.changes.keys.size).toBe(0)
     expect(nextInTurn(its, progressAfter(its, practised), [])).toMatchObject({
       hands: 'right',

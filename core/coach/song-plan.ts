@@ -68,7 +68,7 @@ export interface SongProgress {
 
 /** The past of a song: its earlier versions, or the changes already worked out from them. */
 export interface SongPast {
-  formers?: readonly Arrangement[]
+  earlierRevisions?: readonly Arrangement[]
   changes?: Changes
 }
 
@@ -78,7 +78,7 @@ export function planSong(
   parts: readonly CoachPart[],
   settings: CoachSettings,
   targetShare = 1,
-  { formers = [], changes }: SongPast = {},
+  { earlierRevisions = [], changes }: SongPast = {},
 ): SongPlan {
   const ranges = new Map<string, ScoreRange>()
   const whole = { from: ZERO, to: arrangementEnd(arrangement) }
@@ -134,8 +134,8 @@ export function planSong(
     stages,
     ranges,
     steps,
-    earlierRevisions: formers,
-    changes: changes ?? (formers.length > 0 ? changesSince(formers, ranges, steps) : NO_CHANGES),
+    earlierRevisions,
+    changes: changes ?? (earlierRevisions.length > 0 ? changesSince(earlierRevisions, ranges, steps) : NO_CHANGES),
   }
 }
 
@@ -227,9 +227,9 @@ export function afterEditionPass(plan: SongPlan, standing: SongProgress, pass: P
 
 /** The version of the song whose notes were played; undefined where no known version has them. */
 const notesOf = (
-  { arrangement, earlierRevisions: formers }: SongPlan,
+  { arrangement, earlierRevisions }: SongPlan,
   { key, stretch, hands }: PastPass,
-): Arrangement | undefined => [arrangement, ...formers].find(one => notesKey(one, stretch, hands) === key)
+): Arrangement | undefined => [arrangement, ...earlierRevisions].find(one => notesKey(one, stretch, hands) === key)
 
 /**
  * Steps demonstrated elsewhere count where the coach goes by evidence: a part or seam whose every step was in time is

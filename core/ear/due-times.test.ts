@@ -55,17 +55,12 @@ const timesOf = (played: TakeNote[], steady: boolean) => {
 
 describe('with a click', () => {
   it('notes are due on it, whatever the player does', () => {
-    const {
-      dueMs,
-      tempoRatio: stretch,
-      pauses,
-      shifts,
-    } = timesOf(
+    const { dueMs, tempoRatio, pauses, shifts } = timesOf(
       play(index => index * BEAT + (index % 2 ? 30 : -20)),
       true,
     )
     expect([...dueMs]).toEqual(LINE.map(note => note.onsetMs))
-    expect({ stretch, pauses, shifts }).toEqual({ stretch: 1, pauses: [], shifts: [0] })
+    expect({ tempoRatio, pauses, shifts }).toEqual({ tempoRatio: 1, pauses: [], shifts: [0] })
   })
 
   it('a pause is found where it begins, with its length, also when the player stays behind', () => {
@@ -97,11 +92,11 @@ describe('with a click', () => {
 
 describe('without a click', () => {
   it("start and tempo are the player's own", () => {
-    const { dueMs, tempoRatio: stretch } = timesOf(
+    const { dueMs, tempoRatio } = timesOf(
       play(index => 2345 + 1.4 * index * BEAT),
       false,
     )
-    expect(stretch).toBeCloseTo(1.4, 6)
+    expect(tempoRatio).toBeCloseTo(1.4, 6)
     LINE.forEach((note, index) => expect(dueMs[index]).toBeCloseTo(2345 + 1.4 * note.onsetMs, 3))
   })
 
@@ -118,15 +113,11 @@ describe('without a click', () => {
   })
 
   it('a pause bends neither the tempo before it nor behind it', () => {
-    const {
-      dueMs,
-      tempoRatio: stretch,
-      pauses,
-    } = timesOf(
+    const { dueMs, tempoRatio, pauses } = timesOf(
       play(index => index * BEAT + (index >= 12 ? 2500 : 0)),
       false,
     )
-    expect(stretch).toBeCloseTo(1, 3)
+    expect(tempoRatio).toBeCloseTo(1, 3)
     expect(pauses).toMatchObject([{ note: 12, before: 11 }])
     expect(pauses[0]!.ms).toBeCloseTo(2500, 0)
     LINE.forEach((note, index) => expect(dueMs[index]).toBeCloseTo(note.onsetMs + (index >= 12 ? 2500 : 0), 0))

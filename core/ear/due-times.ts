@@ -71,13 +71,13 @@ export function dueTimes(
     const behind = behindAt(followed, tempo, where, runShifts, beatMs)
     expected.forEach((note, index) => {
       const event = eventOf[index]!
-      const stretch = where.isOff(event) ? where.segmentOf(event) : undefined
-      ratio[index] = stretch?.ratio ?? 1
-      dueMs[index] = stretch
-        ? stretch.levelMs +
+      const segment = where.isOff(event) ? where.segmentOf(event) : undefined
+      ratio[index] = segment?.ratio ?? 1
+      dueMs[index] = segment
+        ? segment.levelMs +
           where.goneMs(event) +
-          stretch.ratio * followed.events[event]!.atMs -
-          (note.eventMs - note.onsetMs) * stretch.ratio
+          segment.ratio * followed.events[event]!.atMs -
+          (note.eventMs - note.onsetMs) * segment.ratio
         : note.onsetMs + behind(event)
     })
     return {
@@ -90,14 +90,15 @@ export function dueTimes(
       beginsAnew,
     }
   }
-  const stretch = tempo.heard.sections.length > 0 ? tempo.course.usual : overallTempoRatio(followed, pauses)
-  const due = ownTempo(followed, pauses, where, stretch, ear)
+  const tempoRatio = tempo.heard.sections.length > 0 ? tempo.course.usual : overallTempoRatio(followed, pauses)
+  const due = ownTempo(followed, pauses, where, tempoRatio, ear)
   expected.forEach((note, index) => {
     const lagMs = alignment.loose?.hand === note.hand ? alignment.loose.lagMs : 0
-    ratio[index] = tempo.heard.sections.length > 0 ? (where.segmentOf(eventOf[index]!)?.ratio ?? stretch) : stretch
-    dueMs[index] = due(eventOf[index]!) - lagMs - (note.eventMs - note.onsetMs) * stretch
+    ratio[index] =
+      tempo.heard.sections.length > 0 ? (where.segmentOf(eventOf[index]!)?.ratio ?? tempoRatio) : tempoRatio
+    dueMs[index] = due(eventOf[index]!) - lagMs - (note.eventMs - note.onsetMs) * tempoRatio
   })
-  return { dueMs, ratio, tempoRatio: stretch, pauses, shifts: attempts.runs.map(() => 0), isOffTempo, beginsAnew }
+  return { dueMs, ratio, tempoRatio, pauses, shifts: attempts.runs.map(() => 0), isOffTempo, beginsAnew }
 }
 
 type Followed = Alignment['followed']
@@ -126,14 +127,14 @@ function placeInTempo(
   { course, heard }: TempoOfTake,
   ear: EarParameters,
 ): PlaceInTempo {
-  const { played, segments: stretches, breaks } = course
-  const stretchAt = new Int32Array(events.length).fill(-1)
+  const { played, segments, breaks } = course
+  const segmentAt = new Int32Array(events.length).fill(-1)
   const gone = new Float64Array(events.length)
   const begins = new Set<number>()
   const changes = new Set<number>()
-  stretches.forEach(({ first, last, run }, index) => {
-    const startsRun = stretches[index - 1]?.run !== run
-    const endsRun = stretches[index + 1]?.run !== run
+  segments.forEach(({ first, last, run }, index) => {
+    const startsRun = segments[index - 1]?.run !== run
+    const endsRun = segments[index + 1]?.run !== run
     const from = startsRun ? attempts.runs[run]!.firstEvent : played[first]!.event
     const to = endsRun ? attempts.runs[run]!.lastEvent : played[last]!.event - 1
     if (!startsRun) {
@@ -141,18 +142,18 @@ function placeInTempo(
       for (const beside of [first, first + 1, first + 2])
         if (played[beside]?.run === run) changes.add(played[beside]!.event)
     }
-    for (let event = from; event <= to; event++) if (attempts.runOfEvent[event] === run) stretchAt[event] = index
+    for (let event = from; event <= to; event++) if (attempts.runOfEvent[event] === run) segmentAt[event] = index
   })
   const own = new Map<number, TempoBreak[]>()
   for (const one of breaks) own.set(one.segment, [...(own.get(one.segment) ?? []), one])
-  own.forEach((list, stretch) => {
-    const { run, last } = stretches[stretch]!
+  own.forEach((list, segment) => {
+    const { run, last } = segments[segment]!
     let sum = 0
     list.forEach((one, index) => {
       sum += one.ms
       const until = list[index + 1]
         ? played[list[index + 1]!.at]!.event
-        : stretches[stretch + 1]?.run === run
+        : segments[segment + 1]?.run === run
           ? played[last]!.event
           : attempts.runs[run]!.lastEvent + 1
       for (let event = played[one.at]!.event; event < until; event++) gone[event] = sum
@@ -160,10 +161,10 @@ function placeInTempo(
   })
   for (const index of heard.explained.keys()) begins.add(played[breaks[index]!.at]!.event)
   return {
-    segmentOf: event => stretches[stretchAt[event]!],
+    segmentOf: event => segments[segmentAt[event]!],
     isOff: event => {
-      const stretch = stretches[stretchAt[event]!]
-      return stretch !== undefined && Math.abs(Math.log(stretch.ratio)) > ear.tempo.otherTempo
+      const segment = segments[segmentAt[event]!]
+      return segment !== undefined && Math.abs(Math.log(segment.ratio)) > ear.tempo.otherTempo
     },
     goneMs: event => gone[event]!,
     begins,
@@ -186,18 +187,18 @@ function behindAt(
   runShifts: readonly number[],
   beatMs: number,
 ): (event: number) => number {
-  const { played, segments: stretches, breaks } = course
+  const { played, segments, breaks } = course
   const behind = new Float64Array(events.length)
   const breakAt = new Map(breaks.map((one, index) => [one.at, { ...one, exactMs: heard.explained.get(index) }]))
   const entry = heard.entries.find(one => one.breakAt === undefined)
   const late = (from: number, to: number) => median(played.slice(from, to).map(one => one.takeMs - one.atMs))
   let shift = 0
   let run = -1
-  stretches.forEach((stretch, index) => {
-    const { first, last } = stretch
-    const startsRun = stretch.run !== run
+  segments.forEach((segment, index) => {
+    const { first, last } = segment
+    const startsRun = segment.run !== run
     if (startsRun) {
-      run = stretch.run
+      run = segment.run
       shift = entry && first === 0 ? inBeats(entry.ms, beatMs) : runShifts[run]!
     } else if (!where.isOff(played[first]!.event))
       shift = fallenBehind(late(first, Math.min(last, first + LEVEL_READ)), beatMs)
@@ -356,13 +357,13 @@ function ownTempo(
   followed: Followed,
   pauses: readonly Pause[],
   where: PlaceInTempo,
-  stretch: number,
+  tempoRatio: number,
   ear: EarParameters,
 ): (event: number) => number {
   const offBy = (due: (event: number) => number) =>
     median(followed.clock.anchors.flat().map(anchor => Math.abs(anchor.atMs - due(anchor.event))))
-  const long = localTempo(followed, pauses, where, stretch, ear.localTempoEvents)
-  const short = localTempo(followed, pauses, where, stretch, ear.bendingTempoEvents)
+  const long = localTempo(followed, pauses, where, tempoRatio, ear.localTempoEvents)
+  const short = localTempo(followed, pauses, where, tempoRatio, ear.bendingTempoEvents)
   return offBy(long) > BENT * offBy(short) + 1 ? short : long
 }
 
@@ -371,15 +372,15 @@ function localTempo(
   { clock, events, eventOf }: Followed,
   pauses: readonly Pause[],
   where: PlaceInTempo,
-  stretch: number,
+  tempoRatio: number,
   reach: number,
 ): (event: number) => number {
   const paused = new Set([...pauses.map(pause => eventOf[pause.note]!), ...where.begins])
-  const stretches: Anchor[][] = []
+  const groups: Anchor[][] = []
   for (const list of clock.anchors) {
     list.forEach((anchor, index) => {
-      if (index === 0 || isAmong(paused, list[index - 1]!.event, anchor.event)) stretches.push([anchor])
-      else stretches.at(-1)!.push(anchor)
+      if (index === 0 || isAmong(paused, list[index - 1]!.event, anchor.event)) groups.push([anchor])
+      else groups.at(-1)!.push(anchor)
     })
   }
   const at = (anchor: Anchor) => events[anchor.event]!.atMs
@@ -387,18 +388,18 @@ function localTempo(
     const from = Math.max(0, Math.min(index - (reach >> 1), list.length - reach))
     const near = list.slice(from, from + reach)
     return near.length < 4
-      ? { slope: stretch, intercept: median(near.map(one => one.atMs - stretch * at(one))) }
+      ? { slope: tempoRatio, intercept: median(near.map(one => one.atMs - tempoRatio * at(one))) }
       : lineThrough(near.map((one): Point => [at(one), one.atMs]))
   }
   // Neighbouring events share a line.
-  const lines = stretches.map(list => {
+  const lines = groups.map(list => {
     let line = lineAt(list, 0)
     return list.map((_, index) => (index % LINE_STRIDE === 1 ? (line = lineAt(list, index + 1)) : line))
   })
   // For each event the nearest anchor at or before it, or the first.
   const nearest = new Map<number, { slope: number; intercept: number }>()
-  stretches.forEach((list, index) => list.forEach((anchor, place) => nearest.set(anchor.event, lines[index]![place]!)))
-  let last = lines[0]?.[0] ?? { slope: stretch, intercept: 0 }
+  groups.forEach((list, index) => list.forEach((anchor, place) => nearest.set(anchor.event, lines[index]![place]!)))
+  let last = lines[0]?.[0] ?? { slope: tempoRatio, intercept: 0 }
   const due = Float64Array.from(events, ({ atMs }, event) => {
     last = nearest.get(event) ?? last
     return last.intercept + last.slope * atMs

@@ -79,12 +79,12 @@ describe.each([
   it('jumps back once for a restart, and its runs overlap', () => {
     const steps = ways([...inOrder(0, 8, 0), ...inOrder(4, 12, 9.5)], steady)
     expect(steps.filter(step => step.jumped)).toEqual([{ event: 4, kind: 'match', jumped: true }])
-    const { runs, runOfEvent: runOfMoment, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
+    const { runs, runOfEvent, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
     expect(runs.map(run => [run.firstEvent, run.lastEvent])).toEqual([
       [0, 7],
       [4, 11],
     ])
-    expect([...runOfMoment]).toEqual([0, 0, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1])
+    expect([...runOfEvent]).toEqual([0, 0, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1])
     expect([...runOfStroke.slice(4, 8)]).toEqual([-1, -1, -1, -1])
     expect(restarts).toBe(1)
   })
@@ -98,8 +98,8 @@ describe.each([
 describe('an attempt that was begun again and given up', () => {
   it('does not replace the one that went on further', () => {
     const steps = ways([...inOrder(0, 12, 0), ...inOrder(6, 11, 14)], false)
-    const { runOfEvent: runOfMoment, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
-    expect(new Set(runOfMoment)).toEqual(new Set([0]))
+    const { runOfEvent, runOfStroke, restarts } = attemptsOf(steps, MELODY.length)
+    expect(new Set(runOfEvent)).toEqual(new Set([0]))
     expect([...runOfStroke.slice(12)]).toEqual([-1, -1, -1, -1, -1])
     expect(restarts).toBe(1)
   })

@@ -128,7 +128,7 @@ export function createFollower({
     const { pitches, hands } = events[event]!
     const shift = now.shift[from]!
     const shiftHand = now.shiftIsLeft[from] === 1 ? 'left' : 'right'
-    let likeliest = Infinity
+    let cheapest = Infinity
     for (let bit = 0; bit < pitches.length && bit < MAX_KEY_BITS; bit++) {
       if (struck & (1 << bit)) continue
       const off = pitch - pitches[bit]!
@@ -145,12 +145,12 @@ export function createFollower({
           : far <= 7
             ? cost.wrongFar
             : cost.wrongFar + 0.7
-      if (price >= likeliest) continue
-      likeliest = price
+      if (price >= cheapest) continue
+      cheapest = price
       wrongBit = bit
       wrongShift = Math.max(-126, Math.min(126, off))
     }
-    return likeliest
+    return cheapest
   }
 
   /** The displacement after a right key: cleared if it was that hand's. */
@@ -324,7 +324,7 @@ export function createFollower({
     return price
   }
 
-  const best = (): number => {
+  const likeliest = (): number => {
     let at = 0
     for (let one = 1; one < now.size; one++) if (now.cost[one]! < now.cost[at]!) at = one
     return at
@@ -351,7 +351,7 @@ export function createFollower({
     advance(pitch: number, atMs: number): void {
       next.size = 0
       history.begin()
-      const favourite = best()
+      const favourite = likeliest()
       pruneAbove = now.cost[favourite]! + (now.size > MAX_BEAM ? cost.pruneMany : cost.prune)
       for (let from = 0; from < now.size; from++) {
         if (now.cost[from]! > pruneAbove) continue
@@ -363,13 +363,13 @@ export function createFollower({
       ;[now, next] = [next, now]
     },
     /** The likeliest place: the last event reached, or -1. */
-    place: (): number => now.event[best()]!,
+    place: (): number => now.event[likeliest()]!,
     /** The likeliest reading of the newest stroke. */
-    newest: (): FollowedStroke => history.at(strokes - 1, best()),
+    newest: (): FollowedStroke => history.at(strokes - 1, likeliest()),
     /**
      * The most plausible path of all strokes so far; for a finished take, a player who was nearly at the end most
      * likely reached it.
      */
-    bestPath: (isOver = false): FollowedStroke[] => history.back(strokes, isOver ? likeliestAtEnd() : best()),
+    bestPath: (isOver = false): FollowedStroke[] => history.back(strokes, isOver ? likeliestAtEnd() : likeliest()),
   }
 }

@@ -54,11 +54,11 @@ export function attemptsOf(steps: readonly FollowedStroke[], events: number): At
     if (kind === 'match') [reached, since] = [!run || (jumped && !goesOn) ? event : Math.max(reached, event), []]
     else since.push(stroke)
   })
-  const runOfMoment = new Int32Array(events).fill(-1)
+  const runOfEvent = new Int32Array(events).fill(-1)
   runs.forEach((run, index) => {
     for (let event = run.firstEvent; event <= run.lastEvent; event++) {
-      const other = runOfMoment[event]!
-      if (other < 0 || run.lastEvent >= runs[other]!.lastEvent) runOfMoment[event] = index
+      const other = runOfEvent[event]!
+      if (other < 0 || run.lastEvent >= runs[other]!.lastEvent) runOfEvent[event] = index
     }
   })
   const runOfStroke = new Int32Array(steps.length).fill(-1)
@@ -71,7 +71,7 @@ export function attemptsOf(steps: readonly FollowedStroke[], events: number): At
     for (let stroke = run.from; stroke <= run.to; stroke++) {
       const { event } = steps[stroke]!
       if (triedOut[stroke] === 1 || event < 0) continue
-      if (runOfMoment[event] === index) runOfStroke[stroke] = index
+      if (runOfEvent[event] === index) runOfStroke[stroke] = index
       else givenUp.push(stroke)
     }
     if (givenUp.length === 0) return
@@ -81,5 +81,5 @@ export function attemptsOf(steps: readonly FollowedStroke[], events: number): At
     if (isAttempt) restarts++
     else for (const stroke of givenUp) triedOut[stroke] = 1
   })
-  return { runs, runOfEvent: runOfMoment, runOfStroke, restarts, triedOut }
+  return { runs, runOfEvent, runOfStroke, restarts, triedOut }
 }

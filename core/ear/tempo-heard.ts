@@ -73,18 +73,18 @@ const sectionBars = ({ bars }: Frame, { barIndex }: PlayedEvent): Bar => bars[ba
 
 function sectionsOf(
   arrangement: Frame,
-  { played, segments: stretches, usual }: TempoSegmentation,
+  { played, segments, usual }: TempoSegmentation,
   steady: boolean,
   tempo: TempoParameters,
 ): SectionHeard[] {
   // A tempo that only rises or only falls has no sections.
-  if (!steady && isRamp(stretches)) return []
+  if (!steady && isRamp(segments)) return []
   const least = steady ? tempo.otherTempo : tempo.otherOwnTempo
   const lastMs = played.reduce((latest, one) => Math.max(latest, one.atMs), 0)
-  return stretches.flatMap(({ first, last, ratio }, index): SectionHeard[] => {
+  return segments.flatMap(({ first, last, ratio }, index): SectionHeard[] => {
     const off = Math.log(ratio / usual)
     if (Math.abs(off) < least || first === last) return []
-    const goesOn = stretches[index + 1]?.first === last
+    const goesOn = segments[index + 1]?.first === last
     const [begin, end] = [played[first]!, played[goesOn ? last - 1 : last]!]
     const beginBar = sectionBars(arrangement, begin)
     const fromBarIndex =
@@ -105,11 +105,11 @@ function sectionsOf(
 }
 
 /** Whether the tempo goes one way through three segments or more. */
-function isRamp(stretches: readonly TempoSegment[]): boolean {
-  const steps = stretches
+function isRamp(segments: readonly TempoSegment[]): boolean {
+  const steps = segments
     .slice(1)
-    .flatMap((stretch, index) =>
-      stretch.run === stretches[index]!.run ? [Math.sign(stretch.ratio - stretches[index]!.ratio)] : [],
+    .flatMap((segment, index) =>
+      segment.run === segments[index]!.run ? [Math.sign(segment.ratio - segments[index]!.ratio)] : [],
     )
   return steps.length >= 2 && steps.every(step => step === steps[0])
 }
@@ -124,13 +124,13 @@ function slowsOnPurpose({ tempoWords = [], bars }: Frame, fromBarIndex: number, 
 /** A break that is a whole number of the meter's beats, undefined for any other. */
 function wholeBeats(
   arrangement: Frame,
-  { played, segments: stretches, unsteadinessMs }: TempoSegmentation,
-  { at, ms, segment: stretch }: TempoSegmentation['breaks'][number],
+  { played, segments, unsteadinessMs }: TempoSegmentation,
+  { at, ms, segment }: TempoSegmentation['breaks'][number],
   nearWholeBeats: number,
 ): number | undefined {
   const before = played[at - 1]!
   const { meter } = sectionBars(arrangement, before)
-  const unitMs = ((before.quarterMs * 4) / meter.beatType) * stretches[stretch]!.ratio
+  const unitMs = ((before.quarterMs * 4) / meter.beatType) * segments[segment]!.ratio
   const beats = ms / unitMs
   const whole = Math.round(beats)
   return whole !== 0 &&
@@ -143,13 +143,13 @@ function wholeBeats(
 /** A number of the meter's beats in the take, ms. */
 function exactMs(
   arrangement: Frame,
-  { played, segments: stretches, breaks }: TempoSegmentation,
+  { played, segments, breaks }: TempoSegmentation,
   index: number,
   beats: number,
 ): number {
-  const { at, segment: stretch } = breaks[index]!
+  const { at, segment } = breaks[index]!
   const before = played[at - 1]!
-  return ((beats * before.quarterMs * 4) / sectionBars(arrangement, before).meter.beatType) * stretches[stretch]!.ratio
+  return ((beats * before.quarterMs * 4) / sectionBars(arrangement, before).meter.beatType) * segments[segment]!.ratio
 }
 
 /**
@@ -231,15 +231,15 @@ function entriesOf(
   tempo: TempoParameters,
   explained: Map<number, number>,
 ): EntryHeard[] {
-  const { played, segments: stretches, breaks } = course
+  const { played, segments, breaks } = course
   const entries: EntryHeard[] = []
   const first = played[0]
-  const stretch = stretches.find(one => one.first === 0)
-  if (steady && first && stretch && Math.abs(Math.log(stretch.ratio)) <= tempo.otherTempo) {
-    const firstBreak = breaks.find(one => one.segment === stretches.indexOf(stretch))?.at ?? stretch.last + 1
+  const segment = segments.find(one => one.first === 0)
+  if (steady && first && segment && Math.abs(Math.log(segment.ratio)) <= tempo.otherTempo) {
+    const firstBreak = breaks.find(one => one.segment === segments.indexOf(segment))?.at ?? segment.last + 1
     const late = played
       .slice(0, Math.min(FIRST_MOMENTS, firstBreak))
-      .map(one => one.takeMs - first.takeMs - stretch.ratio * (one.atMs - first.atMs) + first.takeMs - first.atMs)
+      .map(one => one.takeMs - first.takeMs - segment.ratio * (one.atMs - first.atMs) + first.takeMs - first.atMs)
     const ms = median(late)
     const beatMs = feltBeatQuarters(sectionBars(arrangement, first).meter) * first.quarterMs
     const beats = ms / beatMs

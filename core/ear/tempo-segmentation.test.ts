@@ -81,22 +81,22 @@ describe('the course of a tempo', () => {
 
   it.each([true, false])('finds three slower bars to the moment, with a click: %s', steady => {
     const {
-      segments: stretches,
+      segments,
       played: events,
       sections,
       breaks,
     } = hear(LINE, along(slowBetween(4 * BAR_MS, 7 * BAR_MS, 1.4)), steady)
-    expect(stretches).toHaveLength(3)
+    expect(segments).toHaveLength(3)
     expect(breaks).toEqual([])
-    expect(stretches[1]!.ratio / stretches[0]!.ratio).toBeCloseTo(1.4, 1)
-    expect(Math.abs(events[stretches[1]!.first]!.atMs - 4 * BAR_MS)).toBeLessThanOrEqual(500)
-    expect(Math.abs(events[stretches[1]!.last]!.atMs - 7 * BAR_MS)).toBeLessThanOrEqual(500)
+    expect(segments[1]!.ratio / segments[0]!.ratio).toBeCloseTo(1.4, 1)
+    expect(Math.abs(events[segments[1]!.first]!.atMs - 4 * BAR_MS)).toBeLessThanOrEqual(500)
+    expect(Math.abs(events[segments[1]!.last]!.atMs - 7 * BAR_MS)).toBeLessThanOrEqual(500)
     expect(sections).toMatchObject([{ fromBarIndex: 4, toBarIndex: 6 }])
   })
 
   it.each([true, false])('tells a pause from a slower tempo: one step, and how long, with a click: %s', steady => {
     const {
-      segments: stretches,
+      segments,
       breaks,
       played: events,
       sections,
@@ -105,7 +105,7 @@ describe('the course of a tempo', () => {
       along(atMs => atMs + (atMs >= 5 * BAR_MS ? 900 : 0)),
       steady,
     )
-    expect(stretches).toHaveLength(1)
+    expect(segments).toHaveLength(1)
     expect(breaks).toHaveLength(1)
     expect(events[breaks[0]!.at]!.atMs).toBe(5 * BAR_MS)
     expect(Math.abs(breaks[0]!.ms - 900)).toBeLessThan(30)

@@ -72,17 +72,17 @@ export function segmentTempo(
   const leftBehindMs = alignment.loose ? 0 : leftBehind(expected, strokes, alignment)
   const played = playedEvents(expected, strokes, alignment, leftBehindMs)
   const { unsteadinessMs, spreadMs } = unsteadiness(played)
-  const stretches: TempoSegment[] = []
+  const segments: TempoSegment[] = []
   const breaks: TempoBreak[] = []
   for (let first = 0, end = 0; first < played.length; first = end) {
     for (end = first + 1; end < played.length && played[end]!.run === played[first]!.run;) end++
-    segmentRun(played, first, end - 1, unsteadinessMs, steady, tempo, stretches, breaks)
+    segmentRun(played, first, end - 1, unsteadinessMs, steady, tempo, segments, breaks)
   }
   return {
     played,
-    segments: stretches,
+    segments,
     breaks,
-    usual: usualTempo(played, stretches, steady, tempo),
+    usual: usualTempo(played, segments, steady, tempo),
     unsteadinessMs,
     spreadMs,
     leftBehindMs,
@@ -160,7 +160,7 @@ function segmentRun(
   unsteadinessMs: number,
   steady: boolean,
   tempo: TempoParameters,
-  stretches: TempoSegment[],
+  segments: TempoSegment[],
   breaks: TempoBreak[],
 ): void {
   const nodes = nodesOf(played, first, last, tempo)
@@ -175,7 +175,7 @@ function segmentRun(
   }
   const kept = pieces.length < 2 ? pieces : mergeShortSegments(pieces, states, played, nodes, tempo)
   if (kept.length === 0) {
-    stretches.push({
+    segments.push({
       first,
       last,
       run: played[first]!.run,
@@ -184,7 +184,7 @@ function segmentRun(
     })
     return
   }
-  const read = ({ from, to }: Steps, index: number): { stretch: TempoSegment; inside: TempoBreak[] } => {
+  const read = ({ from, to }: Steps, index: number): { segment: TempoSegment; inside: TempoBreak[] } => {
     const begin = index === 0 ? first : nodes[from]!
     const end = index === kept.length - 1 ? last : nodes[to + 1]!
     const usual = median(states.slice(from, to + 1).map(ratioOf))
@@ -197,7 +197,7 @@ function segmentRun(
       const isOff =
         fellOut[step] ||
         Math.abs(excess) > tempo.outlierSpreads * stepSpread(spreadMs, played[b]!.atMs - played[a]!.atMs, tempo)
-      if (isOff) inside.push({ at: longestStep(played, a, b, usual, excess), ms: excess, segment: stretches.length })
+      if (isOff) inside.push({ at: longestStep(played, a, b, usual, excess), ms: excess, segment: segments.length })
     }
     const points: Point[] = []
     let next = 0
@@ -210,7 +210,7 @@ function segmentRun(
         ? lineThrough(points)
         : { slope: usual, intercept: median(points.map(([x, y]) => y - usual * x)) }
     return {
-      stretch: {
+      segment: {
         first: begin,
         last: end,
         run: played[begin]!.run,
@@ -226,13 +226,13 @@ function segmentRun(
     if (
       steady &&
       index === 0 &&
-      found.stretch.ratio < 1 - tempo.nearlyAsked &&
-      recoversTime(1, found.stretch.ratio, [found.stretch.first], found.stretch.last, played, tempo)
+      found.segment.ratio < 1 - tempo.nearlyAsked &&
+      recoversTime(1, found.segment.ratio, [found.segment.first], found.segment.last, played, tempo)
     ) {
       states.fill(stateOf(1), piece.from, piece.to + 1)
       found = read(piece, index)
     }
-    stretches.push(found.stretch)
+    segments.push(found.segment)
     breaks.push(...found.inside)
   })
 }
@@ -242,12 +242,12 @@ function nodesOf(
   played: readonly PlayedEvent[],
   first: number,
   last: number,
-  { minStepQuarters: leastStepQuarters }: TempoParameters,
+  { minStepQuarters }: TempoParameters,
 ): number[] {
   const nodes = [first]
   for (let at = first + 1; at <= last; at++) {
     const { atMs, quarterMs } = played[at]!
-    if (atMs - played[nodes.at(-1)!]!.atMs >= leastStepQuarters * quarterMs) nodes.push(at)
+    if (atMs - played[nodes.at(-1)!]!.atMs >= minStepQuarters * quarterMs) nodes.push(at)
   }
   return nodes
 }
@@ -405,11 +405,11 @@ function longestStep(played: readonly PlayedEvent[], a: number, b: number, ratio
 
 function usualTempo(
   played: readonly PlayedEvent[],
-  stretches: readonly TempoSegment[],
+  segments: readonly TempoSegment[],
   steady: boolean,
   tempo: TempoParameters,
 ): number {
-  const all = stretches
+  const all = segments
     .map(({ first, last, ratio }) => ({ ratio, lengthMs: played[last]!.atMs - played[first]!.atMs }))
     .sort((a, b) => a.ratio - b.ratio)
   const total = all.reduce((sum, one) => sum + one.lengthMs, 0)

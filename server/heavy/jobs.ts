@@ -201,11 +201,11 @@ export const plan = ({
   settings,
   targetShare,
   arrangement,
-  earlierRevisions: formers,
+  earlierRevisions,
 }: PlanWanted): SentPlan | 'unknown' =>
   withCachedArrangement(arrangementId, arrangement, notes => ({
-    ...sentPlan(planSong(notes, parts, settings, targetShare, { formers })),
-    formers: [],
+    ...sentPlan(planSong(notes, parts, settings, targetShare, { earlierRevisions })),
+    earlierRevisions: [],
   }))
 
 /** The MusicXML for the Stand, and its parts of other players. */

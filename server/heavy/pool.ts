@@ -39,14 +39,14 @@ const QUEUE_OF: Record<JobName, QueueClass> = {
 }
 
 /**
- * Jobs that may wait: of one player in one lane (a browser asks six things at a time, and may be open in two windows),
- * and of all together.
+ * Jobs that may be queued: of one player in one class (a browser asks six things at a time, and may be open in two
+ * windows), and of all together.
  */
 const MAX_QUEUED = { own: 16, all: 200 } as const
 
 /** The server has no room for more work now; how soon to ask again, seconds. */
 export class ServerBusy extends Error {
-  override readonly name = 'Busy'
+  override readonly name = 'ServerBusy'
   constructor(readonly retryAfterSeconds: number) {
     super('the server is busy; please try again in a moment')
   }
@@ -54,7 +54,7 @@ export class ServerBusy extends Error {
 
 /** The work took longer, or more memory, than any real song does. */
 export class JobLimitExceeded extends Error {
-  override readonly name = 'TooMuchWork'
+  override readonly name = 'JobLimitExceeded'
   constructor() {
     super('this takes longer to work out than the server allows for one request')
   }
@@ -83,20 +83,20 @@ export class WorkerPool {
     owner: string,
     name: Name,
     input: Parameters<Jobs[Name]>[0],
-    gone?: AbortSignal,
+    signal?: AbortSignal,
   ): Promise<ReturnType<Jobs[Name]>> {
-    const queueOf = QUEUE_OF[name]
-    const own = this.playerQueue(`${queueOf} ${owner}`)
+    const queueClass = QUEUE_OF[name]
+    const own = this.playerQueue(`${queueClass} ${owner}`)
     if (own.size >= MAX_QUEUED.own || this.waiting >= MAX_QUEUED.all)
-      throw new ServerBusy(Math.ceil(this.limits[queueOf].maxMs / 2_000))
+      throw new ServerBusy(Math.ceil(this.limits[queueClass].maxMs / 2_000))
     this.waiting++
     try {
-      const { pool, line } = this.lane(queueOf)
+      const { pool, line } = this.queueOf(queueClass)
       return (await own.add(
         async () =>
           await line.add(async () => {
-            gone?.throwIfAborted()
-            return await this.inThread(pool, queueOf, name, input, gone)
+            signal?.throwIfAborted()
+            return await this.inThread(pool, queueClass, name, input, signal)
           }),
       )) as ReturnType<Jobs[Name]>
     } finally {
@@ -106,16 +106,16 @@ export class WorkerPool {
 
   private async inThread(
     pool: Piscina,
-    lane: QueueClass,
+    queueClass: QueueClass,
     name: JobName,
     input: unknown,
-    gone?: AbortSignal,
+    signal?: AbortSignal,
   ): Promise<unknown> {
-    const limit = AbortSignal.timeout(this.limits[lane].maxMs)
+    const limit = AbortSignal.timeout(this.limits[queueClass].maxMs)
     try {
-      return await pool.run(input, { name, signal: gone ? AbortSignal.any([limit, gone]) : limit })
+      return await pool.run(input, { name, signal: signal ? AbortSignal.any([limit, signal]) : limit })
     } catch (error) {
-      gone?.throwIfAborted()
+      signal?.throwIfAborted()
       if (limit.aborted || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
         throw new JobLimitExceeded()
       throw error
@@ -134,23 +134,23 @@ export class WorkerPool {
     return line
   }
 
-  private lane(name: QueueClass) {
-    let lane = this.queues.get(name)
-    if (!lane) {
-      const { threads, maxMb: mostMb } = this.limits[name]
-      lane = {
+  private queueOf(queueClass: QueueClass) {
+    let queue = this.queues.get(queueClass)
+    if (!queue) {
+      const { threads, maxMb } = this.limits[queueClass]
+      queue = {
         pool: new Piscina({
           filename: this.filename,
           minThreads: 1,
           maxThreads: threads,
           idleTimeout: 60_000,
-          resourceLimits: { maxOldGenerationSizeMb: mostMb, stackSizeMb: 8 },
+          resourceLimits: { maxOldGenerationSizeMb: maxMb, stackSizeMb: 8 },
         }),
         line: new PQueue({ concurrency: threads }),
       }
-      this.queues.set(name, lane)
+      this.queues.set(queueClass, queue)
     }
-    return lane
+    return queue
   }
 
   async close(): Promise<void> {

@@ -58,7 +58,7 @@ export async function coachedSong(
     dayOf: daysIn(timeZone),
     passesKept,
     kept,
-    planWithRevisions: async () => await planWithRevisions(db, heavy, ownerId, songId, wanted),
+    planAgain: async () => await planWithRevisions(db, heavy, ownerId, songId, wanted),
   })
   return { songId, title, role, arrangementId, targetDate, targetShare, plan, record }
 }
@@ -99,14 +99,14 @@ async function planWithRevisions(
   songId: string,
   wanted: PlanWanted,
 ): Promise<SongPlan> {
-  const formers = await earlierRevisions(db, songId, wanted.arrangementId, MAX_REVISIONS)
-  if (formers.length === 0) return await planOf(db, heavy, ownerId, wanted)
+  const revisions = await earlierRevisions(db, songId, wanted.arrangementId, MAX_REVISIONS)
+  if (revisions.length === 0) return await planOf(db, heavy, ownerId, wanted)
   const arrangement = await arrangementDocument(db, wanted.arrangementId)
   const sent = await askWithNotes(
     () => arrangement,
-    async notes => await heavy.run(ownerId, 'plan', { ...wanted, arrangement: notes, earlierRevisions: formers }),
+    async notes => await heavy.run(ownerId, 'plan', { ...wanted, arrangement: notes, earlierRevisions: revisions }),
   )
-  return { ...receivedPlan(arrangement, sent), earlierRevisions: formers }
+  return { ...receivedPlan(arrangement, sent), earlierRevisions: revisions }
 }
 
 /** Passes read again before the record is stored anew. */
@@ -122,7 +122,7 @@ interface RecordWanted {
   dayOf: (ms: number) => string
   passesKept: number
   kept: KeptRecord | null
-  planWithRevisions: () => Promise<SongPlan>
+  planAgain: () => Promise<SongPlan>
 }
 
 /**
@@ -130,17 +130,7 @@ interface RecordWanted {
  * is older than what is known.
  */
 async function recordOf(db: Database, wanted: RecordWanted): Promise<SongRecord> {
-  const {
-    ownerId,
-    songId,
-    arrangementIds,
-    editionIds,
-    basis,
-    dayOf,
-    passesKept,
-    kept,
-    planWithRevisions: withFormers,
-  } = wanted
+  const { ownerId, songId, arrangementIds, editionIds, basis, dayOf, passesKept, kept, planAgain } = wanted
   let { plan } = wanted
   const known = kept ? restoredRecord(kept.record).record : startRecord(plan)
   if (kept?.upTo === passesKept) return known
@@ -151,7 +141,7 @@ async function recordOf(db: Database, wanted: RecordWanted): Promise<SongRecord>
   const newestMs = known.newestDay.at(-1)?.atMs ?? -Infinity
   // One that came late: all of it again.
   if (newer.length > 0 && newer[0]!.atMs < newestMs)
-    return await recordOf(db, { ...wanted, plan: kept ? await withFormers() : plan, kept: null })
+    return await recordOf(db, { ...wanted, plan: kept ? await planAgain() : plan, kept: null })
   const played = [...new Set(newer.flatMap(pass => pass.edition ?? []))]
   if (played.length > 0) plan = { ...plan, editions: await documentsOf(db, ownerId, played) }
   const record = afterPasses(plan, known, newer, dayOf)

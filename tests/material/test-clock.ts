@@ -10,8 +10,8 @@ const SPEED = 5
  *
  * Left on the machine's time: the network, workers (the ticks of the sound come from one), and CSS.
  */
-export async function runOnTestClock(target: Page | BrowserContext, speed = SPEED): Promise<void> {
-  await target.addInitScript(installTestClock, { speed, originMs: Date.now() })
+export async function runOnTestClock(target: Page | BrowserContext): Promise<void> {
+  await target.addInitScript(installTestClock, { speed: SPEED, originMs: Date.now() })
 }
 
 /** Runs in the page: nothing outside this function is known there. */

@@ -31,10 +31,10 @@ describe('the smallest noticeable displacement (Friberg & Sundberg 1995, uncheck
     for (const bpm of [50, 80, 110, 160]) {
       const expected = expectedNotes(arrangement, passage, bpm)
       const times = [...new Set(expected.map(note => note.eventMs))]
-      const momentOf = ({ eventMs: momentMs }: ExpectedNote) => times.indexOf(momentMs)
+      const eventOf = ({ eventMs }: ExpectedNote) => times.indexOf(eventMs)
       const notes = expected
         .map((note): TakeNote => ({
-          onsetMs: note.onsetMs + noticeableMs(60_000 / bpm) * (momentOf(note) % 2 ? 1 : -1),
+          onsetMs: note.onsetMs + noticeableMs(60_000 / bpm) * (eventOf(note) % 2 ? 1 : -1),
           durationMs: 0.9 * note.durationMs,
           pitch: note.pitch,
           velocity: 70,

@@ -63,8 +63,8 @@ export function useStandListening({
       bpm,
     } = pass
     playBack(
-      import('#core/sound/of-take').then(({ renderReplay: performAgain }) =>
-        performAgain(
+      import('#core/sound/of-take').then(({ renderReplay }) =>
+        renderReplay(
           {
             arrangement,
             passage: playedPassage(arrangement, stretch, hands),

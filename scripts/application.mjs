@@ -31,7 +31,7 @@ function fingerprint(places) {
       for (const entry of readdirSync(path).sort()) visit(join(path, entry))
       return
     }
-    if (path.endsWith('.test.ts')) return
+    if (/\.(test\.ts|tsbuildinfo)$/.test(path)) return
     hash.update(relative(ROOT, path)).update('\0').update(readFileSync(path)).update('\0')
   }
   for (const place of places) visit(join(ROOT, place))

@@ -3,7 +3,8 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Midi } from '@tonejs/midi'
-import { afterAll, describe, expect, it } from 'vitest'
+import { afterAll, describe, expect, it, vi } from 'vitest'
+import { exitOf, runCommand } from './half-step'
 import { attributes, backup, partsScore, pianoScore, quarterNotes } from '../tests/material/score'
 
 const ROOT = join(import.meta.dirname, '..')
@@ -24,10 +25,39 @@ interface Answer {
   summary: { notes: number; right: number }
 }
 
+/** Runs a command in this process, as `bin/half-step` does in one of its own. */
 function halfStep(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(join(ROOT, 'bin/half-step'), args, { encoding: 'utf8' })
-  return { status, stdout, stderr, json: () => JSON.parse(stdout) as Answer }
+  let stdout = ''
+  const write = vi.spyOn(process.stdout, 'write').mockImplementation(text => {
+    stdout += String(text)
+    return true
+  })
+  const answer = (status: number, stderr = '') => ({
+    status,
+    stdout,
+    stderr,
+    json: () => JSON.parse(stdout) as Answer,
+  })
+  try {
+    expect(runCommand(args)).toBeUndefined()
+    return answer(0)
+  } catch (error) {
+    const { code, said } = exitOf(error)
+    return answer(code, said)
+  } finally {
+    write.mockRestore()
+  }
 }
+
+it('is a program of its own: what it says, how it ends, and a pipe that is closed early', () => {
+  const run = (...args: string[]) => spawnSync(join(ROOT, 'bin/half-step'), args, { encoding: 'utf8' })
+  const shown = run('inspect', FERRY)
+  expect([shown.status, shown.stdout]).toEqual([0, halfStep('inspect', FERRY).stdout])
+  expect(run('frobnicate')).toMatchObject({ status: 2, stdout: '', stderr: halfStep('frobnicate').stderr })
+  const [program, score] = [join(ROOT, 'bin/half-step'), FERRY]
+  const piped = spawnSync('bash', ['-o', 'pipefail', '-c', '"$0" inspect "$1" | head -c 10', program, score])
+  expect([piped.status, piped.stderr.toString()]).toEqual([0, ''])
+})
 
 describe('half-step', () => {
   it('inspect shows the documented fields', () => {

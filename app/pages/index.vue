@@ -5,6 +5,8 @@ import { usePreparedPart } from '~/composables/stand/usePreparedPart'
 import { useDates } from '~/composables/ui/useDates'
 import { describePass } from '~/utils/stand/describePass'
 import { askedLink } from '~/utils/stand/standLink'
+import { choicesOf } from '~/utils/ui/choices'
+import { useAction } from '~/composables/ui/useAction'
 import { messageOf } from '~/utils/ui/messageOf'
 import { sentence } from '~/utils/ui/sentence'
 import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
@@ -15,7 +17,7 @@ import { minutesText } from '#core/words/logbook'
 import { HANDS_WORDS } from '#core/words/passes'
 
 useHead({ title: 'Today · Half Step' })
-const LENGTHS = [10, 20, 30, 45, 60]
+const LENGTHS = choicesOf([10, 20, 30, 45, 60])
 
 const route = useRoute()
 /** The player's device says what time it is; while the page is made at the server, the server does. */
@@ -26,7 +28,7 @@ const query = computed(() => ({
 }))
 const { data: today, error, refresh } = await useFetch('/api/today', { key: 'today', query, deep: false, watch: false })
 throwIfUnavailable(error)
-const problem = ref('')
+const { act, problem } = useAction()
 const note = ref(today.value?.note ?? '')
 const said = ref('')
 // The page as the server made it counts until the browser has taken it over.
@@ -41,14 +43,11 @@ async function change(what: {
   skip?: { id: string; what: SessionItemName }
   unskip?: string
 }) {
-  problem.value = ''
-  try {
+  await act(async () => {
     await $fetch(`/api/days/${today.value!.day}`, { method: 'PATCH', body: what })
     at.value = new Date().toISOString()
     await refresh()
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 
 async function keepNote() {
@@ -98,18 +97,14 @@ function hear({ what }: Item) {
             {{ dates.weekdayAndDate(today.day) }}
           </p>
         </div>
-        <fieldset class="lengths">
-          <legend>Minutes today</legend>
-          <label v-for="length in LENGTHS" :key="length" :class="{ on: today.minutes === length }"
-            ><input
-              type="radio"
-              name="minutes"
-              :value="length"
-              :checked="today.minutes === length"
-              @change="change({ minutes: length })"
-            /><span class="figure">{{ length }}</span></label
-          >
-        </fieldset>
+        <SegmentedChoice
+          label="Minutes today"
+          is-label-seen
+          class="lengths figure"
+          :choices="LENGTHS"
+          :model-value="today.minutes"
+          @update:model-value="change({ minutes: $event })"
+        />
         <p class="played figure">
           <b>{{ Math.round(today.played) }}</b> of {{ today.minutes }} min played
         </p>
@@ -199,25 +194,23 @@ function hear({ what }: Item) {
               </p>
               <span class="figure soft">{{ minutesText(item.minutes) }}</span>
               <div class="acts">
-                <UButton
-                  v-if="linkOf(item)"
-                  :to="linkOf(item)"
-                  size="sm"
-                  variant="outline"
-                  icon="i-lucide-play"
-                  :aria-label="`Begin ${nameOf(item)}`"
-                  :title="sentence(reasonText(item.why, item.what?.meter))"
-                />
-                <UButton
-                  v-if="item.what"
-                  size="sm"
-                  variant="ghost"
-                  color="neutral"
-                  icon="i-lucide-x"
-                  :aria-label="`Skip ${nameOf(item)} today`"
-                  title="Skip today"
-                  @click="change({ skip: { id: item.id, what: whatOf(item) } })"
-                />
+                <Tip v-if="linkOf(item)" :text="sentence(reasonText(item.why, item.what?.meter))"
+                  ><UButton
+                    :to="linkOf(item)"
+                    size="sm"
+                    variant="outline"
+                    icon="i-lucide-play"
+                    :aria-label="`Begin ${nameOf(item)}`"
+                /></Tip>
+                <Tip v-if="item.what" text="Skip today"
+                  ><UButton
+                    size="sm"
+                    variant="ghost"
+                    color="neutral"
+                    icon="i-lucide-x"
+                    :aria-label="`Skip ${nameOf(item)} today`"
+                    @click="change({ skip: { id: item.id, what: whatOf(item) } })"
+                /></Tip>
               </div>
             </li>
           </ol>
@@ -253,7 +246,7 @@ function hear({ what }: Item) {
           <section aria-labelledby="note">
             <h2 id="note">Notes for today</h2>
             <form class="fields note" @submit.prevent="keepNote">
-              <textarea v-model="note" aria-labelledby="note" rows="2" maxlength="4000" />
+              <UTextarea v-model="note" aria-labelledby="note" :rows="2" :maxlength="4000" />
               <UButton type="submit" variant="outline" size="sm"> Save </UButton>
               <span role="status" class="soft">{{ said }}</span>
             </form>

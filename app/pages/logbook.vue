@@ -9,10 +9,10 @@ import type { Hands } from '#core/music/arrangement'
 useHead({ title: 'Logbook · Half Step' })
 const PAGE = 7
 const SPANS = [
-  { days: 30, label: '30 days' },
-  { days: 182, label: 'half a year' },
-  { days: 0, label: 'all' },
-] as const
+  { value: 30, label: '30 days' },
+  { value: 182, label: 'half a year' },
+  { value: 0, label: 'all' },
+]
 const DAY_MS = 86_400_000
 
 const { query: asked } = useRoute()
@@ -97,37 +97,34 @@ function choose(id: string, on: boolean) {
     <header>
       <h1>Logbook</h1>
       <form class="fields filters" aria-label="What is shown" @submit.prevent>
-        <label
-          >Song
-          <select v-model="song">
-            <option value="">all songs</option>
-            <option v-for="one in log?.songs ?? []" :key="one.songId" :value="one.songId">
-              {{ one.title }}{{ one.edition ? ` (${one.edition})` : '' }}
-            </option>
-          </select></label
-        >
-        <label v-if="log?.parts.length"
-          >Part
-          <select v-model="part">
-            <option value="">all parts</option>
-            <option v-for="one in log.parts" :key="one.id" :value="one.id">{{ one.name }}</option>
-          </select></label
-        >
-        <label
-          >Hands
-          <select v-model="hands">
-            <option value="">all</option>
-            <option value="left">left</option>
-            <option value="right">right</option>
-            <option value="both">together</option>
-          </select></label
-        >
-        <label
-          >Time
-          <select v-model.number="span">
-            <option v-for="one in SPANS" :key="one.days" :value="one.days">{{ one.label }}</option>
-          </select></label
-        >
+        <ChoiceField
+          v-model="song"
+          label="Song"
+          :choices="[
+            { value: '', label: 'all songs' },
+            ...(log?.songs ?? []).map(one => ({
+              value: one.songId,
+              label: `${one.title}${one.edition ? ` (${one.edition})` : ''}`,
+            })),
+          ]"
+        />
+        <ChoiceField
+          v-if="log?.parts.length"
+          v-model="part"
+          label="Part"
+          :choices="[{ value: '', label: 'all parts' }, ...log.parts.map(one => ({ value: one.id, label: one.name }))]"
+        />
+        <ChoiceField
+          v-model="hands"
+          label="Hands"
+          :choices="[
+            { value: '', label: 'all' },
+            { value: 'left', label: 'left' },
+            { value: 'right', label: 'right' },
+            { value: 'both', label: 'together' },
+          ]"
+        />
+        <ChoiceField v-model="span" label="Time" :choices="SPANS" />
       </form>
     </header>
     <div v-if="!all.length" class="none">

@@ -1,64 +1,62 @@
 <script setup lang="ts">
 import type { PlayerSettings } from '#shared/utils/settings'
 import { useSettingsStore } from '~/stores/settings'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
+import { choicesOf } from '~/utils/ui/choices'
 import type { Strictness } from '#core/ear/parameters'
 import { CAUTIONS } from '#core/coach/cautions'
 import { CARE } from '#core/words/coach'
-import { MIN_REACH, MAX_REACH } from '#core/hands/ergonomics'
-import type { NoteNames } from '#core/words/note-names'
-import type { SoundSettings } from '#shared/utils/sound'
-import Joi from 'joi'
+import { REACHES_HALF_STEPS } from '#core/hands/ergonomics'
+import { reachText } from '#core/words/first-steps'
 
 useHead({ title: 'Settings · Half Step' })
 const settings = useSettingsStore()
 await settings.load()
 
-const LEVELS: { value: Strictness; label: string; why: string }[] = [
+const LEVELS: { value: Strictness; label: string; description: string }[] = [
   {
     value: 'gentle',
     label: 'Gentle',
-    why: 'For the first passes of a part: right notes first, timing tolerance 50 % wider.',
+    description: 'For the first passes of a part: right notes first, timing tolerance 50 % wider.',
   },
   {
     value: 'normal',
     label: 'Normal',
-    why: 'For an adult learner at a practice tempo: several times what a listener just notices.',
+    description: 'For an adult learner at a practice tempo: several times what a listener just notices.',
   },
-  { value: 'strict', label: 'Strict', why: 'For a part that is ready: tolerances a third narrower.' },
+  { value: 'strict', label: 'Strict', description: 'For a part that is ready: tolerances a third narrower.' },
 ]
-const delay = ref(String(settings.keyboardDelayMs))
+const delay = ref(settings.keyboardDelayMs)
 const said = ref('')
-const problem = ref('')
-const reachSchema = Joi.number().integer().min(MIN_REACH).max(MAX_REACH).required().label('Reach')
-const delaySchema = Joi.number().integer().min(-500).max(500).required().label('Keyboard delay')
+const { act, problem } = useAction()
 
 async function change(what: Partial<PlayerSettings>) {
-  problem.value = ''
-  try {
+  said.value = ''
+  await act(async () => {
     await settings.change(what)
     said.value = 'Saved.'
-  } catch (error) {
-    said.value = ''
-    problem.value = messageOf(error)
-  }
+  })
 }
 
-function changeReach(event: Event) {
-  const { error, value } = reachSchema.validate((event.target as HTMLInputElement).value, { convert: true })
-  if (error) {
-    problem.value = error.message
-    said.value = ''
-  } else void change({ reachHalfSteps: value as number })
-}
-
-function changeDelay() {
-  const { error, value } = delaySchema.validate(delay.value, { convert: true })
-  if (error) {
-    problem.value = error.message
-    said.value = ''
-  } else void change({ keyboardDelayMs: value as number })
-}
+const REACHES = choicesOf(REACHES_HALF_STEPS, reachText)
+const HEARD = [
+  { value: 'ask', label: 'is offered for the Logbook' },
+  { value: 'always', label: 'always goes into the Logbook' },
+  { value: 'off', label: 'is not listened to' },
+] as const
+const PIANO = [
+  { value: 'on', label: 'sounds for keys that are silent by themselves, and for what is touched' },
+  { value: 'off', label: 'stays silent' },
+] as const
+const MIDI = [
+  { value: 'sounds', label: 'sounds by itself' },
+  { value: 'silent', label: 'is silent: the program’s piano sounds for it' },
+] as const
+const NOTE_NAMES = [
+  { value: 'letters', label: 'C D E F G A B' },
+  { value: 'solfege', label: 'Do Re Mi Fa Sol La Si' },
+  { value: 'german', label: 'C D E F G A H' },
+] as const
 </script>
 
 <template>
@@ -69,36 +67,32 @@ function changeDelay() {
     <fieldset>
       <legend>Scoring strictness</legend>
       <p>The program hears the same at every level; only the tolerances differ.</p>
-      <label
-        v-for="level in LEVELS"
-        :key="level.value"
-        class="level"
-        :class="{ chosen: settings.strictness === level.value }"
-      >
-        <input
-          type="radio"
-          name="strictness"
-          :value="level.value"
-          :checked="settings.strictness === level.value"
-          @change="change({ strictness: level.value })"
-        />
-        <span
-          ><b>{{ level.label }}</b> {{ level.why }}</span
-        >
-      </label>
+      <URadioGroup
+        legend="Scoring strictness"
+        :items="LEVELS"
+        :model-value="settings.strictness"
+        :ui="{ legend: 'sr-only', label: 'font-bold' }"
+        @update:model-value="change({ strictness: $event })"
+      />
     </fieldset>
     <KeyboardDelays :delays="settings.delays" @change="change({ delays: $event })" />
-    <form @submit.prevent="changeDelay">
+    <form @submit.prevent="change({ keyboardDelayMs: delay })">
       <fieldset>
         <legend>Delay of all other keyboards</legend>
         <p>
           For keyboards that were not measured, or to set it by hand: if passes that feel exact are always scored late
           by the same amount, enter it here; it is subtracted from every key.
         </p>
-        <label class="delay"
-          >Delay in ms
-          <input v-model="delay" inputmode="numeric" class="figure" />
-        </label>
+        <TextField
+          v-model.number="delay"
+          label="Delay in ms"
+          type="number"
+          min="-500"
+          max="500"
+          step="1"
+          required
+          class="figure"
+        />
         <UButton type="submit"> Save delay </UButton>
       </fieldset>
     </form>
@@ -108,37 +102,24 @@ function changeDelay() {
         While a page other than the Stand is open and a keyboard is connected, the program can recognise which of your
         songs you play. The keys of the last ten minutes stay in this browser; only what is kept is sent.
       </p>
-      <label
-        >What you play by the way
-        <select
-          :value="settings.sound.heard"
-          @change="change({ sound: { heard: ($event.target as HTMLSelectElement).value as SoundSettings['heard'] } })"
-        >
-          <option value="ask">is offered for the Logbook</option>
-          <option value="always">always goes into the Logbook</option>
-          <option value="off">is not listened to</option>
-        </select></label
-      >
-      <label
-        >The program's piano
-        <select
-          :value="settings.sound.keysSound ? 'on' : 'off'"
-          @change="change({ sound: { keysSound: ($event.target as HTMLSelectElement).value === 'on' } })"
-        >
-          <option value="on">sounds for keys that are silent by themselves, and for what is touched</option>
-          <option value="off">stays silent</option>
-        </select></label
-      >
-      <label
-        >The MIDI keyboard
-        <select
-          :value="settings.sound.midiIsSilent ? 'silent' : 'sounds'"
-          @change="change({ sound: { midiIsSilent: ($event.target as HTMLSelectElement).value === 'silent' } })"
-        >
-          <option value="sounds">sounds by itself</option>
-          <option value="silent">is silent: the program's piano sounds for it</option>
-        </select></label
-      >
+      <ChoiceField
+        label="What you play by the way"
+        :model-value="settings.sound.heard"
+        :choices="HEARD"
+        @update:model-value="change({ sound: { heard: $event } })"
+      />
+      <ChoiceField
+        label="The program's piano"
+        :model-value="settings.sound.keysSound ? 'on' : 'off'"
+        :choices="PIANO"
+        @update:model-value="change({ sound: { keysSound: $event === 'on' } })"
+      />
+      <ChoiceField
+        label="The MIDI keyboard"
+        :model-value="settings.sound.midiIsSilent ? 'silent' : 'sounds'"
+        :choices="MIDI"
+        @update:model-value="change({ sound: { midiIsSilent: $event === 'silent' } })"
+      />
     </fieldset>
     <fieldset class="delay">
       <legend>Your hand</legend>
@@ -147,24 +128,21 @@ function changeDelay() {
         ninth 14, a minor tenth 15, a major tenth 16. Measure what you reach comfortably: forcing a stretch can injure
         your hand.
       </p>
-      <label
-        >Reach in half steps
-        <input type="number" :min="MIN_REACH" :max="MAX_REACH" :value="settings.reachHalfSteps" @change="changeReach"
-      /></label>
+      <ChoiceField
+        label="Reach"
+        :model-value="settings.reachHalfSteps"
+        :choices="REACHES"
+        @update:model-value="change({ reachHalfSteps: $event })"
+      />
     </fieldset>
     <fieldset class="delay">
       <legend>Note names</legend>
-      <label
-        >Name notes as
-        <select
-          :value="settings.noteNames"
-          @change="change({ noteNames: ($event.target as HTMLSelectElement).value as NoteNames })"
-        >
-          <option value="letters">C D E F G A B</option>
-          <option value="solfege">Do Re Mi Fa Sol La Si</option>
-          <option value="german">C D E F G A H</option>
-        </select></label
-      >
+      <ChoiceField
+        label="Name notes as"
+        :model-value="settings.noteNames"
+        :choices="NOTE_NAMES"
+        @update:model-value="change({ noteNames: $event })"
+      />
     </fieldset>
     <p role="status" class="said">
       {{ said }}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import { sentence } from '~/utils/ui/sentence'
 import { credentialsSchema } from '#shared/utils/credentials'
 import { renamingSchema, type Credentials } from '~~/shared/utils/credentials'
@@ -8,7 +8,7 @@ useHead({ title: 'Sign in · Half Step' })
 const { fetch: refreshSession } = useUserSession()
 const { data: door } = await useFetch('/api/door')
 const state = reactive<Credentials>({ name: '', password: '' })
-const problem = ref('')
+const { act, problem } = useAction()
 const wantsNew = ref(false)
 /** The first player of a program for their own use gives a name, and that is all. */
 const isFirst = computed(() => door.value?.may === 'first')
@@ -16,17 +16,14 @@ const isNew = computed(() => isFirst.value || (wantsNew.value && door.value?.may
 const heading = computed(() => (isFirst.value ? 'Welcome' : isNew.value ? 'Create an account' : 'Sign in'))
 
 async function submit() {
-  problem.value = ''
-  try {
+  await act(async () => {
     await $fetch(isNew.value ? '/api/accounts' : '/api/session', {
       method: 'POST',
       body: isFirst.value ? { name: state.name } : state,
     })
     await refreshSession()
     await navigateTo(isNew.value ? '/first-steps' : '/')
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 </script>
 

@@ -41,6 +41,10 @@ export const SPANS: Readonly<Record<string, Span>> = {
 /** What a player may set, half steps: a fifth to an octave and a fifth. */
 export const MIN_REACH = 7
 export const MAX_REACH = 19
+export const REACHES_HALF_STEPS: readonly number[] = Array.from(
+  { length: MAX_REACH - MIN_REACH + 1 },
+  (_, above) => MIN_REACH + above,
+)
 /** The reach from thumb to little finger for which the table stands, half steps. */
 export const TABLE_REACH = 15
 

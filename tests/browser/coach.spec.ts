@@ -3,7 +3,7 @@ import { expectedNotes, spanPassage, type ExpectedNote } from '#core/music/passa
 import type { Quarters } from '#core/music/quarters'
 import { seededChance } from '#core/players/randomness'
 import { demoScore } from '../material/demo'
-import { answering, firstPicture } from '../material/page'
+import { answering, firstPicture, pick } from '../material/page'
 import { standInForMidi } from '../material/midi-stand-in'
 import { expect, test } from '../material/player'
 
@@ -172,7 +172,7 @@ test('from the first pass to a join, with a hard spot on the way; Today, the sta
   await page.goto('/logbook')
   await expect(page.locator('.totals')).toContainText(`${passes} passes`)
   await firstPicture(page)
-  await page.locator('.filters select').first().selectOption({ index: 1 })
+  await pick(page.getByLabel('Song', { exact: true }), /^(?!all songs)/)
   await expect(page.locator('.plot').filter({ hasText: /ecent mistakes/ })).toBeVisible()
   // The gates are those of the stairs, each twin's once; a machine's notes come when they should.
   const gates = (await (await page.request.get(`/api/logbook/gates?song=${songId}`)).json()) as {
@@ -299,8 +299,8 @@ test("settings of the coach are kept with their reasons, and a pass and a day ta
   await page.goto('/settings')
   await answering(page)
   await page.getByRole('button', { name: 'Thorough' }).click()
-  await expect(page.getByLabel('Clean passes')).toHaveValue(/5/)
-  await page.getByLabel('Order of practice').selectOption({ label: 'from the end backwards, slow first' })
+  await expect(page.getByLabel('Clean passes')).toContainText('5 in a row')
+  await pick(page.getByLabel('Order of practice'), 'from the end backwards, slow first')
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   await expect
     .poll(async () => ((await (await page.request.get('/api/settings')).json()) as { coach: object }).coach)

@@ -4,6 +4,7 @@
  */
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
+import { } from '../material/page'
 import { expect, test } from '@playwright/test'
 import { startOwn, type OwnProgram } from '../material/own'
 import { standInForMidi } from '../material/midi-stand-in'
@@ -50,7 +51,7 @@ async function choose(page: Page, name: string | RegExp) {
   for (let tabs = 0; tabs < 60; tabs++) {
     for (
       let arrows = 0;
-      arrows < 4 && (await page.evaluate(() => document.activeElement?.matches('input[type=radio]')));
+      arrows < 4 && (await page.evaluate(() => document.activeElement?.matches('[role=radio]')));
       arrows++
     ) {
       if (await wanted.isChecked()) return

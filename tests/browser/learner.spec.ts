@@ -4,7 +4,7 @@ import type { Hands } from '#core/music/arrangement'
 import { expectedNotes, playedPassage, type ScoreSpan } from '#core/music/passage'
 import { toDecimal } from '#core/music/quarters'
 import { attributes, bytesOf, pianoScore, quarterNotes } from '../material/score'
-import { answering } from '../material/page'
+import { answering, pick } from '../material/page'
 import { standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
 import { expect, test } from '../material/player'
 
@@ -144,7 +144,7 @@ test('a learner at the piano goes from the first pass over a hard spot to a join
   await page.goto(`/logbook?song=${songId}`)
   await expect(page.locator('.totals')).toContainText(`${kept.length} passes`)
   await expect(page.locator('.totals')).toContainText(`${kept.length - unclean.length} clean`)
-  await page.locator('.filters label').filter({ hasText: /^Part/ }).locator('select').selectOption({ label: 'Part 2' })
+  await pick(page.getByLabel('Part', { exact: true }), 'Part 2')
   await expect(page.locator('.totals')).toContainText(
     `${kept.filter(pass => pass.partName.startsWith('Part 2')).length} passes`,
   )

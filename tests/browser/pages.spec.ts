@@ -7,7 +7,7 @@ import { simulatePlayer } from '#core/players/simulate'
 import { demoScore } from '../material/demo'
 import { bandFile, recordingFile } from '../material/midi-tracks'
 import { standInForMidi } from '../material/midi-stand-in'
-import { answering, firstPicture, newestSession } from '../material/page'
+import { answering, firstPicture, newestSession, pick } from '../material/page'
 
 async function stand(page: Page) {
   await page.goto('/songs')
@@ -73,7 +73,7 @@ const VIEWS: [string, (page: Page) => Promise<unknown>][] = [
     'Logbook',
     async page => {
       await page.goto('/logbook')
-      await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' })
+      await pick(page.getByLabel('Song', { exact: true }), 'The Lantern Ferry')
       await firstPicture(page)
     },
   ],

@@ -6,7 +6,7 @@ import { CALIBRATION } from '#core/ear/calibration'
 import { heardSounds, hearThePage } from '../material/listening'
 import { recordedWav } from '../material/recording'
 import { roundStart, standInForMidi, strokes, type Sent } from '../material/midi-stand-in'
-import { answering } from '../material/page'
+import { answering, pick } from '../material/page'
 import { expect, test } from '../material/player'
 import { FERRY, open, PART, partsOf, plug, sign } from '../material/stand'
 
@@ -72,7 +72,7 @@ test(
     await ready(page, `hands=right&bpm=${BPM}`, { realTime: true })
     await page.keyboard.press('Shift+F2')
     await along(page).getByRole('switch', { name: 'Left hand' }).click()
-    await along(page).getByLabel('Rhythm section').selectOption({ label: 'Driving eighths' })
+    await pick(along(page).getByLabel('Rhythm section'), 'Driving eighths')
     await expect(page.getByRole('slider', { name: 'Drums' })).toBeVisible()
     for (const colorScheme of ['light', 'dark'] as const) {
       await page.emulateMedia({ colorScheme })
@@ -122,7 +122,7 @@ test(
 test('in turns the program plays first, then the player, and only the player is judged', async ({ page }) => {
   const id = await ready(page, `hands=right&bpm=${BPM}`)
   await page.keyboard.press('Shift+F2')
-  await along(page).getByLabel('Program goes first').selectOption({ label: 'all of it, then you' })
+  await pick(along(page).getByLabel('Program goes first'), 'all of it, then you')
   await shut(page)
   await page.keyboard.press('Space')
   await expect(sign(page)).toHaveAttribute('data-state', 'shown')

@@ -1,6 +1,6 @@
 import { denseSong } from '../material/dense-song'
 import { standInForMidi } from '../material/midi-stand-in'
-import { answering } from '../material/page'
+import { answering, pick } from '../material/page'
 import { expect, test } from '../material/player'
 import { measured, open, partsOf, plug, sign, SIZES, state, title } from '../material/stand'
 
@@ -70,11 +70,11 @@ test.describe('it fits', () => {
     await expect(page.locator('.engraving .fing').first()).toBeVisible({ timeout: 30_000 })
     try {
       const [medium, [voice, upper]] = [await head(), await staves()]
-      await choose('Large')
+      await pick('Large')
       await expect.poll(head).toBeGreaterThan(medium * 1.05)
-      await choose('Small')
+      await pick('Small')
       await expect.poll(head).toBeLessThan(13.5)
-      await choose('Only the words', 'Staves nobody here plays')
+      await pick('Only the words', 'Staves nobody here plays')
       await expect
         .poll(async () => {
           const [line, right] = await staves()
@@ -163,10 +163,10 @@ test.describe('any bars, any tempo, so many times', () => {
     await answering(page)
     await page.getByText('Practise any bars').click()
     const form = page.getByRole('form', { name: 'Practise any bars' })
-    await form.getByLabel('Bars').fill('5')
-    await form.getByLabel('to', { exact: true }).fill('6')
-    await form.getByLabel('with').selectOption('left')
-    await form.getByLabel('at').fill('60')
+    await form.getByLabel('From bar').fill('5')
+    await form.getByLabel('To bar').fill('6')
+    await pick(form.getByLabel('Hands'), 'the left hand')
+    await form.getByLabel('Tempo').fill('60')
     await form.getByRole('button', { name: 'Practise these bars' }).click()
     await page.waitForURL(/\/stand\//)
     await expect(title(page)).toContainText('bars 5 to 6')

@@ -4,7 +4,7 @@ import { writeArrangementMidi } from '#core/formats/midi/write-arrangement'
 import { writeMusicXml } from '#core/formats/musicxml/write'
 import { demoScore } from '../material/demo'
 import { standInForMidi, strokes } from '../material/midi-stand-in'
-import { answering } from '../material/page'
+import { answering, pick, slide } from '../material/page'
 import { songOfSections } from '../material/phrases'
 import { bandFile, beatMs, recordingFile } from '../material/midi-tracks'
 import { attributes, note, partsScore, pianoScore, quarterNotes } from '../material/score'
@@ -81,13 +81,13 @@ test('a choir: who sings what is shown, the highest and the lowest are the hands
   const who = understood(page).getByRole('region', { name: 'Who plays what' })
   const plays = (name: string) => who.getByLabel(`${name} is played by`)
   await expect(who).toContainText('4 notes · E5 to A5')
-  await expect(plays('Soprano')).toHaveValue('right')
-  await expect(plays('Alto')).toHaveValue('both')
-  await expect(plays('Bass')).toHaveValue('left')
+  await expect(plays('Soprano')).toHaveText('the right hand')
+  await expect(plays('Alto')).toHaveText('both hands (split automatically)')
+  await expect(plays('Bass')).toHaveText('the left hand')
   await expect(understood(page)).toContainText('"Soprano" is the right hand and "Bass" the left')
-  await plays('Soprano').selectOption('role')
-  await plays('Alto').selectOption('right')
-  await plays('Tenor').selectOption('nobody')
+  await pick(plays('Soprano'), 'another player')
+  await pick(plays('Alto'), 'the right hand')
+  await pick(plays('Tenor'), 'nobody')
   await expect(understood(page)).toContainText('right hand 4 notes, left hand 4 · beside the hands: Soprano')
   await understood(page).getByLabel('Title').fill('Four Voices')
   await understood(page).getByLabel('Title').blur()
@@ -100,7 +100,7 @@ test('a MIDI file: hands, meter and key are shown, and a guess is decided otherw
   await expect(understood(page)).toContainText('MIDI · ')
   await expect(understood(page).getByLabel('Meter')).toHaveValue('3/4')
   await expect(understood(page).getByLabel('Right hand is played by')).toHaveValue('right')
-  await understood(page).getByLabel('Meter').selectOption('6/8')
+  await pick(understood(page).getByLabel('Meter'), '6/8')
   await expect(understood(page).getByLabel('Meter')).toHaveValue('6/8')
   await expect(understood(page).locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   await understood(page).getByLabel('Title').fill('Evening from a MIDI file')
@@ -118,9 +118,11 @@ test('a band: melody and bass are proposed, each is heard alone, and who plays i
   const plays = (name: string) => page.getByLabel(`${name} is played by`)
   await expect(plays('Lead vocal')).toHaveValue('right')
   await expect(plays('Strings')).toHaveValue('left')
-  await expect(plays('Bass')).toHaveValue('left')
+  await expect(plays('Bass')).toHaveText('the left hand')
   await expect(plays('Fill')).toHaveValue('role')
-  await expect(plays('Kit').locator('option')).toHaveText(['another player', 'nobody'])
+  await plays('Kit').click()
+  await expect(page.getByRole('option')).toHaveText(['another player', 'nobody'])
+  await page.keyboard.press('Escape')
   await expect(who).toContainText('drums · 64 notes')
   await expect(understood(page)).toContainText('"Lead vocal" is taken as the melody')
   await expect(who.getByRole('button', { name: 'Listen to Kit alone' })).toBeDisabled()
@@ -133,8 +135,8 @@ test('a band: melody and bass are proposed, each is heard alone, and who plays i
   await expect(page.locator('.engraving svg .note').first()).toBeVisible({ timeout: 30_000 })
   await answering(page)
   await page.getByRole('tab', { name: 'Who plays' }).click()
-  await expect(plays('Bass')).toHaveValue('left')
-  await plays('Lead vocal').selectOption('role')
+  await expect(plays('Bass')).toHaveText('the left hand')
+  await pick(plays('Lead vocal'), 'another player')
   await expect(page.getByText('Saved, revision 2')).toBeVisible({ timeout: 15_000 })
   await expect(plays('Lead vocal')).toHaveValue('role')
   await page.getByRole('button', { name: 'Swap hands' }).click()
@@ -204,7 +206,7 @@ test('a chord chart becomes chords to practise; ChordPro too', async ({ page }) 
   await putAway(page)
   await choose(page, 'low.cho', '{title: Low Water}\n{sov}\n[C]Slow and [G7]grey\n{eov}')
   await expect(understood(page)).toContainText('the chart does not say how long its chords last')
-  await understood(page).getByLabel('Each chord lasts').selectOption('0.5')
+  await pick(understood(page).getByLabel('Each chord lasts'), 'half a bar')
   await expect(understood(page)).toContainText('chord chart · 1 bars')
   await save(page, 'Low Water')
   await putAway(page)
@@ -432,8 +434,8 @@ test('a part is heard before it is played: its notes light up in their order, at
   page,
 }) => {
   await workOn(page, 'Heard')
-  await page.getByLabel('Tempo in percent').fill('120')
-  await page.getByLabel('played by').selectOption('right')
+  await slide(page.getByLabel('Tempo in percent'), 'End')
+  await pick(page.getByLabel('Played by'), 'the right hand')
   await page.locator('body').click({ position: { x: 5, y: 300 } })
   await page.keyboard.press('Space')
   await expect(page.getByRole('button', { name: /Stop/ })).toBeVisible()

@@ -5,7 +5,7 @@
  */
 import { expect, test, type Browser, type Page } from '@playwright/test'
 import { denseSong } from '../material/dense-song'
-import { answering, firstPicture } from '../material/page'
+import { answering, firstPicture, pick } from '../material/page'
 import { practiseForYears } from './years'
 
 const PASSES = 5000
@@ -67,8 +67,7 @@ test('the longest task of each page', async ({ browser, baseURL }) => {
     return { first: median(first), later: median(later) }
   }
   const little = await longest('/settings', () => Promise.resolve())
-  const lantern = async (page: Page) =>
-    await page.locator('.filters select').first().selectOption({ label: 'The Lantern Ferry' })
+  const lantern = async (page: Page) => await pick(page.getByLabel('Song', { exact: true }), 'The Lantern Ferry')
   for (const [what, path, there] of [
     ['Today', '/', () => Promise.resolve()],
     ['Songs', '/songs', () => Promise.resolve()],

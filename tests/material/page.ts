@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 
 declare global {
   interface Window {
@@ -25,4 +25,16 @@ export async function firstPicture(page: Page): Promise<void> {
     timeout: 30_000,
   })
   await expect(page.locator('.js-plotly-plot .main-svg').first()).toBeVisible({ timeout: 30_000 })
+}
+
+/** Chooses in a list: the first of its choices of that name, once it is there. */
+export async function pick(list: Locator, option: string | RegExp): Promise<void> {
+  await list.click()
+  await list.page().getByRole('option', { name: option }).first().click()
+}
+
+/** Sets a slider with the keyboard: to its end, or so many steps away from where it is. */
+export async function slide(slider: Locator, to: 'End' | 'Home' | number): Promise<void> {
+  if (typeof to === 'string') return await slider.press(to)
+  for (let step = 0; step < Math.abs(to); step++) await slider.press(to > 0 ? 'ArrowRight' : 'ArrowLeft')
 }

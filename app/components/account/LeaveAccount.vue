@@ -1,16 +1,15 @@
 <script setup lang="ts">
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import { sentence } from '~/utils/ui/sentence'
 import { OFFLINE_CACHE } from '#shared/utils/kept-answers'
 /** Deletes the account: the name typed, the password where there is one. */
 const props = defineProps<{ name: string; hasPassword: boolean }>()
 const isAsked = ref(false)
 const state = reactive({ name: '', current: '' })
-const problem = ref('')
+const { act, problem } = useAction()
 
 async function leave() {
-  problem.value = ''
-  try {
+  await act(async () => {
     await $fetch('/api/account', {
       method: 'DELETE',
       body: { name: state.name, ...(props.hasPassword ? { current: state.current } : {}) },
@@ -18,9 +17,7 @@ async function leave() {
     await globalThis.caches?.delete(OFFLINE_CACHE)
     await useUserSession().fetch()
     await navigateTo('/sign-in')
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 </script>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { askServer } from '~/utils/ui/askServer'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import { sentence } from '~/utils/ui/sentence'
 import { passwordChangeSchema, renamingSchema } from '~~/shared/utils/credentials'
 
@@ -10,18 +10,16 @@ const emit = defineEmits<{ changed: [] }>()
 const renaming = reactive({ name: props.name })
 const change = reactive({ current: '', password: '' })
 const said = ref('')
-const problem = ref('')
+const { act, problem } = useAction()
 
 async function save(what: () => Promise<unknown>, then: string) {
-  said.value = problem.value = ''
-  try {
+  said.value = ''
+  await act(async () => {
     await what()
     await useUserSession().fetch()
     said.value = then
     emit('changed')
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 
 const rename = async () =>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useArchive } from '~/composables/account/useArchive'
+import { useChosenFile } from '~/composables/ui/useChosenFile'
 import { ARCHIVE_ENDING } from '#core/archive/archive'
 import { bytesText, restoredText } from '#core/words/archive'
 import { plural } from '#core/words/amounts'
@@ -31,14 +32,15 @@ const share = computed(() => {
       : undefined
 })
 
-async function chosen(event: Event) {
-  const input = event.target as HTMLInputElement
-  const [file] = input.files ?? []
-  input.value = ''
-  if (!file) return
-  await bring(file)
-  if (restored.value) emit('restored')
-}
+const input = useTemplateRef('input')
+const { open } = useChosenFile(
+  { input, zone: undefined },
+  `.${ARCHIVE_ENDING},.tar.gz,.gz,application/gzip`,
+  async file => {
+    await bring(file)
+    if (restored.value) emit('restored')
+  },
+)
 </script>
 
 <template>
@@ -52,19 +54,14 @@ async function chosen(event: Event) {
     </p>
     <div class="row">
       <UButton icon="i-lucide-archive" :disabled="isBusy" @click="take('/api/archive')"> Take my archive </UButton>
-      <label class="bring">
-        <span>Bring an archive back</span>
-        <input
-          type="file"
-          :accept="`.${ARCHIVE_ENDING},.tar.gz,.gz,application/gzip`"
-          :disabled="isBusy"
-          @change="chosen"
-        />
-      </label>
+      <UButton variant="outline" icon="i-lucide-archive-restore" :disabled="isBusy" @click="open">
+        Bring an archive back
+      </UButton>
+      <input ref="input" type="file" class="sr-only" tabindex="-1" aria-label="Archive to bring back" />
     </div>
     <div v-if="isBusy" class="progress">
       <span role="status">{{ progressText }}</span>
-      <progress :value="share" :aria-label="progressText" />
+      <UProgress class="share" :model-value="share ?? null" :max="1" :aria-label="progressText" />
       <UButton v-if="progress?.doing === 'sending'" variant="ghost" color="neutral" @click="stop"> Stop </UButton>
     </div>
     <p v-if="restored" role="status">
@@ -83,27 +80,13 @@ async function chosen(event: Event) {
   gap: calc(2 * var(--step)) calc(4 * var(--step));
   align-items: center;
 }
-.bring {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--step);
-  align-items: center;
-}
-.bring input {
-  border: 1px solid var(--rule);
-  border-radius: 0.375rem;
-  padding: 0.35rem 0.5rem;
-  background: var(--ground);
-  max-width: 100%;
-}
 .progress {
   display: flex;
   flex-wrap: wrap;
   gap: calc(2 * var(--step));
   align-items: center;
 }
-.progress progress {
+.share {
   flex: 1 1 12rem;
-  accent-color: var(--together);
 }
 </style>

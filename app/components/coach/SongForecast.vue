@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { choicesOf } from '~/utils/ui/choices'
 import { useDates } from '~/composables/ui/useDates'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import type { Cut } from '#core/coach/cuts'
 import { cutText } from '#core/words/coach'
 import { fitsText, forecastText } from '#core/words/forecast'
@@ -22,7 +23,7 @@ const props = defineProps<{
   isNameless?: boolean
 }>()
 const emit = defineEmits<{ changed: [] }>()
-const problem = ref('')
+const { act, problem } = useAction()
 
 const dates = useDates()
 const percent = computed(() => Math.round(100 * props.progress))
@@ -40,13 +41,10 @@ const fits = computed(() =>
 )
 
 async function change(body: { targetDate?: string | null; targetShare?: number }) {
-  problem.value = ''
-  try {
+  await act(async () => {
     await $fetch(`/api/songs/${props.song.id}`, { method: 'PATCH', body })
     emit('changed')
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 const setDate = (event: Event) => change({ targetDate: (event.target as HTMLInputElement).value || null })
 const SHARES = [0.6, 0.7, 0.8, 0.9, 1, 1.1]
@@ -63,24 +61,13 @@ const SHARES = [0.6, 0.7, 0.8, 0.9, 1, 1.1]
     <p>
       <b class="figure">{{ percent }} %</b> done. {{ when }}
     </p>
-    <label class="fields goal">Ready by <input type="date" :value="song.targetDate ?? ''" @change="setDate" /></label>
-    <label class="fields goal"
-      >at
-      <select
-        :value="song.targetShare"
-        @change="change({ targetShare: Number(($event.target as HTMLSelectElement).value) })"
-      >
-        <option
-          v-for="share in SHARES"
-          :key="share"
-          :value="share"
-          :selected="Math.abs(share - song.targetShare) < 0.01"
-        >
-          {{ Math.round(100 * share) }} %
-        </option>
-      </select>
-      of the written tempo</label
-    >
+    <TextField label="Ready by" type="date" :model-value="song.targetDate ?? ''" @change="setDate" />
+    <ChoiceField
+      label="Share of the written tempo"
+      :model-value="song.targetShare"
+      :choices="choicesOf(SHARES, share => `${Math.round(100 * share)} %`)"
+      @update:model-value="change({ targetShare: $event })"
+    />
     <p v-if="fits" :class="['fits', song.forecast!.fits]">
       <b>{{ fits }}</b>
     </p>

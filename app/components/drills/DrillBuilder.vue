@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { choicesFrom, choicesOf } from '~/utils/ui/choices'
 import { saveAsFile, nameOfFile } from '~/utils/ui/saveAsFile'
 import { useDrillStart } from '~/composables/songs/useDrillStart'
 import { usePatterns } from '~/composables/songs/usePatterns'
@@ -198,110 +199,99 @@ const hear = () =>
 <template>
   <div class="builder">
     <div class="blocks fields">
-      <label
-        >Material
-        <select v-model="kind">
-          <option v-for="(label, value) in KINDS" :key="value" :value="value">{{ label }}</option>
-        </select></label
-      >
+      <ChoiceField v-model="kind" label="Material" :choices="choicesFrom(KINDS)" layout="row" />
       <template v-if="kind === 'scale'">
-        <label
-          >Scale
-          <select v-model="scale">
-            <option v-for="one in SCALE_NAMES" :key="one">{{ one }}</option>
-          </select></label
-        >
-        <label
-          >Played
-          <select v-model="steps">
-            <option v-for="one in SCALE_STEPS" :key="one" :value="one">{{ STEPS[one] }}</option>
-          </select></label
-        >
+        <ChoiceField v-model="scale" label="Scale" :choices="choicesOf(SCALE_NAMES)" layout="row" />
+        <ChoiceField v-model="steps" label="Played" :choices="choicesOf(SCALE_STEPS, one => STEPS[one])" layout="row" />
       </template>
-      <label v-if="kind === 'five-finger'"
-        >Mode
-        <select v-model="mode">
-          <option>major</option>
-          <option>minor</option>
-        </select></label
-      >
-      <label v-if="kind === 'arpeggio' || kind === 'inversions'"
-        >Chord
-        <select v-model="chord">
-          <option v-for="(label, value) in CHORDS" :key="value" :value="value">{{ label }}</option>
-        </select></label
-      >
-      <label v-if="kind === 'scale' || kind === 'arpeggio'"
-        >Octaves
-        <select v-model.number="octaves">
-          <option v-for="one in 4" :key="one" :value="one">{{ one }}</option>
-        </select></label
-      >
+      <ChoiceField
+        v-if="kind === 'five-finger'"
+        v-model="mode"
+        label="Mode"
+        :choices="[
+          { value: 'major', label: 'major' },
+          { value: 'minor', label: 'minor' },
+        ]"
+        layout="row"
+      />
+      <ChoiceField
+        v-if="kind === 'arpeggio' || kind === 'inversions'"
+        v-model="chord"
+        label="Chord"
+        :choices="choicesFrom(CHORDS)"
+        layout="row"
+      />
+      <ChoiceField
+        v-if="kind === 'scale' || kind === 'arpeggio'"
+        v-model="octaves"
+        label="Octaves"
+        :choices="choicesOf([1, 2, 3, 4])"
+        layout="row"
+      />
       <USwitch
         v-if="kind === 'inversions' || kind === 'sevenths'"
         v-model="isBroken"
         label="Broken, one note after the other"
       />
-      <label v-if="kind === 'progression'"
-        >Degrees, a bar each <input v-model="degrees" maxlength="200" spellcheck="false"
-      /></label>
-      <label v-if="kind === 'chart'">Chart <textarea v-model="chart" rows="3" spellcheck="false" /></label>
+      <TextField
+        v-if="kind === 'progression'"
+        v-model="degrees"
+        label="Degrees, a bar each"
+        maxlength="200"
+        spellcheck="false"
+        layout="row"
+      />
+      <UFormField v-if="kind === 'chart'" label="Chart"
+        ><UTextarea v-model="chart" :rows="3" spellcheck="false"
+      /></UFormField>
       <template v-if="kind === 'against'">
-        <label>Right hand <input v-model.number="against.right" type="number" min="1" max="12" /></label>
-        <label>Left hand <input v-model.number="against.left" type="number" min="1" max="12" /></label>
-        <label
-          >Over
-          <select v-model.number="against.beats">
-            <option :value="1">one beat</option>
-            <option :value="2">two beats</option>
-          </select></label
-        >
+        <TextField v-model.number="against.right" label="Right hand" type="number" min="1" max="12" layout="row" />
+        <TextField v-model.number="against.left" label="Left hand" type="number" min="1" max="12" layout="row" />
+        <ChoiceField
+          v-model="against.beats"
+          label="Over"
+          :choices="[
+            { value: 1, label: 'one beat' },
+            { value: 2, label: 'two beats' },
+          ]"
+          layout="row"
+        />
       </template>
-      <label v-if="isLine"
-        >Hands
-        <select v-model="hands">
-          <option v-for="one in LINE_HANDS" :key="one" :value="one">{{ LINE_HANDS_WORDS[one] }}</option>
-        </select></label
-      >
+      <ChoiceField
+        v-if="isLine"
+        v-model="hands"
+        label="Hands"
+        :choices="choicesOf(LINE_HANDS, one => LINE_HANDS_WORDS[one])"
+        layout="row"
+      />
       <template v-if="isChords">
         <PatternChoice v-model="left" :offered="lefts.offered.value" label="Left hand" none="held root" />
         <PatternChoice v-model="right" :offered="rights.offered.value" label="Right hand" none="held chord" />
       </template>
-      <label
-        >Keys
-        <select v-model="order">
-          <option v-for="one in KEY_ORDERS" :key="one" :value="one">{{ ORDERS[one] }}</option>
-        </select></label
-      >
-      <label v-if="order !== 'list'"
-        >{{ order === 'one' ? 'Key' : 'From' }}
-        <select v-model="tonic">
-          <option v-for="one in TONICS" :key="one" :value="one">
-            {{ displayName(one, false, settings.noteNames) }}
-          </option>
-        </select></label
-      >
-      <label v-if="kind !== 'chart'"
-        >Meter
-        <select v-model="meter">
-          <option v-for="one in METERS" :key="one">{{ one }}</option>
-        </select></label
-      >
+      <ChoiceField v-model="order" label="Keys" :choices="choicesOf(KEY_ORDERS, one => ORDERS[one])" layout="row" />
+      <ChoiceField
+        v-if="order !== 'list'"
+        v-model="tonic"
+        :label="order === 'one' ? 'Key' : 'From'"
+        :choices="choicesOf(TONICS, one => displayName(one, false, settings.noteNames))"
+        layout="row"
+      />
+      <ChoiceField v-if="kind !== 'chart'" v-model="meter" label="Meter" :choices="choicesOf(METERS)" layout="row" />
       <template v-if="isLine">
-        <label
-          >Notes
-          <select v-model.number="division">
-            <option v-for="(label, value) in DIVISIONS" :key="value" :value="value">{{ label }}</option>
-          </select></label
-        >
-        <label
-          >Rhythm
-          <select v-model="rhythm">
-            <option v-for="one in RHYTHMS" :key="one" :value="one">{{ RHYTHM_WORDS[one] }}</option>
-          </select></label
-        >
+        <ChoiceField
+          v-model="division"
+          label="Notes"
+          :choices="choicesOf([1, 2, 3, 4] as const, one => DIVISIONS[one])"
+          layout="row"
+        />
+        <ChoiceField
+          v-model="rhythm"
+          label="Rhythm"
+          :choices="choicesOf(RHYTHMS, one => RHYTHM_WORDS[one])"
+          layout="row"
+        />
       </template>
-      <label>Tempo to reach <input v-model.number="bpm" type="number" min="20" max="400" /></label>
+      <TextField v-model.number="bpm" label="Tempo to reach" type="number" min="20" max="400" layout="row" />
       <USwitch v-model="swing" label="Swing" />
       <USwitch v-model="doubleTime" label="Then in double time" />
     </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { HandPattern } from '#core/patterns/hand-pattern'
+import type { Choice } from '~/utils/ui/choices'
 import type { OfferedPattern } from '~/composables/songs/usePatterns'
 
 /** A pattern out of those that are offered, with what it does and how hard it is. */
@@ -12,23 +13,21 @@ const props = defineProps<{
 const chosen = defineModel<HandPattern | undefined>({ required: true })
 const key = computed(() => props.offered.find(one => one.pattern.name === chosen.value?.name)?.key ?? '')
 const now = computed(() => props.offered.find(one => one.key === key.value))
-function choose(event: Event) {
-  const value = (event.target as HTMLSelectElement).value
-  chosen.value = props.offered.find(one => one.key === value)?.pattern
+const choices = computed((): Choice<string>[] => [
+  ...(props.none || !now.value ? [{ value: '', label: props.none ?? 'choose' }] : []),
+  ...props.offered.map(({ key, title, level }) => ({
+    value: key,
+    label: level === undefined ? title : `${title} · ${level.toFixed(1)}`,
+  })),
+])
+function choose(key: string) {
+  chosen.value = props.offered.find(one => one.key === key)?.pattern
 }
 </script>
 
 <template>
   <div class="choice">
-    <label
-      >{{ label }}
-      <select :value="key" @change="choose">
-        <option v-if="none || !now" value="">{{ none ?? 'choose' }}</option>
-        <option v-for="one in offered" :key="one.key" :value="one.key">
-          {{ one.title }}{{ one.level === undefined ? '' : ` · ${one.level.toFixed(1)}` }}
-        </option>
-      </select></label
-    >
+    <ChoiceField :label="label" :model-value="key" :choices="choices" @update:model-value="choose" />
     <p class="about">
       {{ now?.about }}
     </p>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { choicesFrom, choicesOf } from '~/utils/ui/choices'
 import { usePatternsWorker } from '~/composables/songs/usePatternsWorker'
 import { useHearPattern } from '~/composables/sound/useHearPattern'
 import { useSettingsStore } from '~/stores/settings'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import type { Hand } from '#core/music/arrangement'
 import { pulses } from '#core/music/meter'
 import type { HandDifficulty } from '#core/hands/difficulty'
@@ -35,8 +36,7 @@ const DIVISIONS = { 1: 'beats', 2: 'halves of a beat', 3: 'thirds of a beat', 4:
 const settings = useSettingsStore()
 const grid = shallowRef<Grid>(gridOf(props.pattern))
 const name = ref(props.id ? props.pattern.name : '')
-const problem = ref('')
-const busy = ref(false)
+const { act, problem, isBusy: busy } = useAction()
 const bpm = ref(90)
 const cell = ref({ row: 0, step: 0 })
 const stroke = ref<StrokeSign>('x')
@@ -78,8 +78,8 @@ const change = (what: Partial<Grid>) => {
 const toggle = (row: number, step: number) => {
   grid.value = toggled(grid.value, row, step, stroke.value)
 }
-function addRow(event: Event) {
-  const found = free.value[Number((event.target as HTMLSelectElement).value)]
+function addRow(index: number) {
+  const found = free.value[index]
   if (found) change({ rows: [...grid.value.rows, { ...found, steps: columns.value.map(() => '.') }] })
 }
 function removeRow(index: number) {
@@ -120,20 +120,14 @@ const hear = () =>
   })
 
 async function save() {
-  busy.value = true
-  problem.value = ''
-  try {
+  await act(async () => {
     for (const cycle of drawn.value.cycles) for (const rows of cycle.bars) barOf(cycle, rows)
     await $fetch(props.id ? `/api/patterns/${props.id}` : '/api/patterns', {
       method: props.id ? 'PUT' : 'POST',
       body: drawn.value,
     })
     emit('saved')
-  } catch (error) {
-    problem.value = messageOf(error)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 
@@ -143,23 +137,20 @@ async function save() {
       {{ id ? 'Change a pattern' : 'A pattern of your own' }}
     </h2>
     <div class="fields">
-      <label>Name <input v-model="name" maxlength="60" placeholder="My pattern" /></label>
-      <label
-        >Meter
-        <select :value="grid.meter" @change="change({ meter: ($event.target as HTMLSelectElement).value })">
-          <option v-for="one in METERS" :key="one">{{ one }}</option>
-        </select></label
-      >
-      <label
-        >Steps
-        <select
-          :value="grid.division"
-          @change="grid = withDivision(grid, Number(($event.target as HTMLSelectElement).value) as Grid['division'])"
-        >
-          <option v-for="(label, value) in DIVISIONS" :key="value" :value="value">{{ label }}</option>
-        </select></label
-      >
-      <label>Heard at <input v-model.number="bpm" type="number" min="30" max="240" /></label>
+      <TextField v-model="name" label="Name" maxlength="60" placeholder="My pattern" />
+      <ChoiceField
+        label="Meter"
+        :model-value="grid.meter"
+        :choices="choicesOf(METERS)"
+        @update:model-value="change({ meter: $event })"
+      />
+      <ChoiceField
+        label="Steps"
+        :model-value="grid.division"
+        :choices="choicesOf([1, 2, 3, 4] as const, one => DIVISIONS[one])"
+        @update:model-value="grid = withDivision(grid, $event)"
+      />
+      <TextField v-model.number="bpm" label="Heard at" type="number" min="30" max="240" />
     </div>
     <div class="frame" role="group" aria-label="The grid" @keydown="move">
       <table>
@@ -217,28 +208,23 @@ async function save() {
         </tbody>
       </table>
     </div>
-    <p class="fields">
-      <label
-        >Add a row
-        <select :value="''" @change="addRow">
-          <option value="">choose</option>
-          <option v-for="(one, index) in free" :key="`${one.tone} ${one.octave}`" :value="index">
-            {{ TONE_WORDS[one.tone] }}{{ one.octave ? ', octave up' : '' }}
-          </option>
-        </select></label
-      >
-      <label
-        >A click strikes
-        <select v-model="stroke">
-          <option v-for="(label, value) in STROKES" :key="value" :value="value">{{ label }}</option>
-        </select></label
-      >
+    <div class="fields">
+      <ChoiceField
+        label="Add a row"
+        placeholder="choose"
+        :model-value="-1"
+        :choices="
+          free.map((one, value) => ({ value, label: `${TONE_WORDS[one.tone]}${one.octave ? ', octave up' : ''}` }))
+        "
+        @update:model-value="addRow"
+      />
+      <ChoiceField v-model="stroke" label="A click strikes" :choices="choicesFrom(STROKES)" />
       <USwitch
         :model-value="grid.isOneRhythm"
         label="The rhythm goes on when the chord changes within the bar"
         @update:model-value="change({ isOneRhythm: $event })"
       />
-    </p>
+    </div>
     <p v-if="problem || hearing.problem.value" role="alert" class="problem">
       {{ problem || hearing.problem.value }}
     </p>

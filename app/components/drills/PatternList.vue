@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { choicesOf } from '~/utils/ui/choices'
 import { saveAsFile, nameOfFile } from '~/utils/ui/saveAsFile'
 import { usePatterns } from '~/composables/songs/usePatterns'
 import { useHearPattern } from '~/composables/sound/useHearPattern'
 import { useSettingsStore } from '~/stores/settings'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { metersOfHand } from '#core/patterns/hand-pattern'
 import { patternDocument } from '#core/patterns/write-documents'
@@ -28,17 +29,14 @@ const { offered } = usePatterns(
 )
 const hearing = useHearPattern()
 const editing = shallowRef<{ pattern: HandPattern; id?: string }>()
-const problem = ref('')
+const { act, problem } = useAction()
 
 const isOwn = (one: OfferedPattern): one is OfferedPattern & { id: string } => one.id !== undefined
 async function remove(id: string) {
-  problem.value = ''
-  try {
+  await act(async () => {
     await $fetch(`/api/patterns/${id}`, { method: 'DELETE' })
     await refresh()
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 async function saved() {
   editing.value = undefined
@@ -49,12 +47,7 @@ async function saved() {
 <template>
   <div class="patterns">
     <div class="head fields">
-      <label
-        >In
-        <select v-model="meter">
-          <option v-for="one in METERS" :key="one">{{ one }}</option>
-        </select></label
-      >
+      <ChoiceField v-model="meter" label="In" :choices="choicesOf(METERS)" />
       <p class="soft">
         Easiest first, for the left hand at {{ bpm }}. Choose one when you import a chart, or for a new edition of a
         song.

@@ -17,25 +17,22 @@ const levelText = (experience: Experience) => {
     ? 'Songs as they are.'
     : `Songs as they are, and beside them an edition made for you: ${LEVEL_WORDS[level].title.toLowerCase()}.`
 }
+const ITEMS = EXPERIENCES.map(value => ({
+  value,
+  label: sentence(EXPERIENCE_WORDS[value]),
+  description: levelText(value),
+}))
 </script>
 
 <template>
   <div class="step">
-    <fieldset>
-      <legend class="sr-only">What you can play already</legend>
-      <label v-for="experience in EXPERIENCES" :key="experience"
-        ><input
-          type="radio"
-          name="experience"
-          :checked="now === experience"
-          @change="choose({ coach: { experience } })"
-        />
-        <span
-          ><b>{{ sentence(EXPERIENCE_WORDS[experience]) }}</b>
-          <span class="soft">{{ levelText(experience) }}</span></span
-        ></label
-      >
-    </fieldset>
+    <URadioGroup
+      legend="What you can play already"
+      :items="ITEMS"
+      :model-value="now"
+      :ui="{ legend: 'sr-only', label: 'font-bold' }"
+      @update:model-value="choose({ coach: { experience: $event } })"
+    />
     <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>

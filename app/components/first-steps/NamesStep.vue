@@ -15,24 +15,26 @@ const CHOICES: readonly (readonly [NoteNames, string])[] = [
   ['solfege', 'Do Re Mi Fa Sol La Si'],
   ['german', 'C D E F G A H'],
 ]
+const items = computed(() =>
+  CHOICES.map(([value, label]) => ({
+    value,
+    label,
+    description: displayName(spellInKey(shown.value, 0), true, value),
+  })),
+)
 
 watch(last, found => found && emit('done'))
 </script>
 
 <template>
   <div class="step">
-    <fieldset>
-      <legend class="sr-only">Note names</legend>
-      <label v-for="[value, label] in CHOICES" :key="value"
-        ><input
-          type="radio"
-          name="names"
-          :checked="settings.noteNames === value"
-          @change="choose({ noteNames: value })"
-        />
-        <span class="figure">{{ label }}</span> <b>{{ displayName(spellInKey(shown, 0), true, value) }}</b></label
-      >
-    </fieldset>
+    <URadioGroup
+      legend="Note names"
+      :items="items"
+      :model-value="settings.noteNames"
+      :ui="{ legend: 'sr-only', label: 'figure', description: 'font-bold text-(--ink)' }"
+      @update:model-value="choose({ noteNames: $event })"
+    />
     <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { useHeldKeys } from '~/composables/keyboards/useHeldKeys'
 import { useSettingsStore } from '~/stores/settings'
-import { messageOf } from '~/utils/ui/messageOf'
-import { MIN_REACH, MAX_REACH } from '#core/hands/ergonomics'
+import { choicesOf } from '~/utils/ui/choices'
+import { useAction } from '~/composables/ui/useAction'
+import { MIN_REACH, MAX_REACH, REACHES_HALF_STEPS } from '#core/hands/ergonomics'
 import { reachText } from '#core/words/first-steps'
 
 /** The reach of the hand, from the widest chord that is held. */
 const emit = defineEmits<{ done: [] }>()
 const settings = useSettingsStore()
 const { chord } = useHeldKeys()
+const REACHES = choicesOf(REACHES_HALF_STEPS, reachText)
 const said = ref('')
-const problem = ref('')
+const { act, problem } = useAction()
 const span = computed(() => (chord.value.length > 1 ? chord.value.at(-1)! - chord.value[0]! : 0))
 
 /** A chord that is held for a moment counts; the widest of them is kept as it is played. */
@@ -24,14 +26,11 @@ const keepIt = useDebounceFn(async (halfSteps: number) => {
   await save(halfSteps)
 }, 500)
 async function save(reachHalfSteps: number) {
-  problem.value = ''
-  try {
+  await act(async () => {
     await settings.change({ reachHalfSteps })
     said.value = `Your hand reaches ${reachText(reachHalfSteps)}. Play another chord to change it.`
     emit('done')
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 watch(span, now => void keepIt(now))
 </script>
@@ -41,14 +40,12 @@ watch(span, now => void keepIt(now))
     <p class="large figure" role="status">
       {{ said || `Set until now: ${reachText(settings.reachHalfSteps)}.` }}
     </p>
-    <label
-      >Or choose it
-      <select :value="settings.reachHalfSteps" @change="save(Number(($event.target as HTMLSelectElement).value))">
-        <option v-for="halfSteps in MAX_REACH - MIN_REACH + 1" :key="halfSteps" :value="halfSteps + MIN_REACH - 1">
-          {{ reachText(halfSteps + MIN_REACH - 1) }}
-        </option>
-      </select></label
-    >
+    <ChoiceField
+      label="Or choose it"
+      :model-value="settings.reachHalfSteps"
+      :choices="REACHES"
+      @update:model-value="save"
+    />
     <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>

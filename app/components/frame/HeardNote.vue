@@ -80,16 +80,11 @@ async function makeSong() {
       </ul>
     </div>
     <div class="acts">
-      <UButton
-        v-if="keyCount > 0 && rows.length > 0"
-        size="sm"
-        variant="ghost"
-        color="neutral"
-        title="All that was played in the last ten minutes"
-        @click="makeSong"
+      <Tip v-if="keyCount > 0 && rows.length > 0" text="All that was played in the last ten minutes"
+        ><UButton size="sm" variant="ghost" color="neutral" @click="makeSong">
+          Make a song of what I played
+        </UButton></Tip
       >
-        Make a song of what I played
-      </UButton>
       <UButton
         v-if="kept && rows.length === 0"
         size="sm"

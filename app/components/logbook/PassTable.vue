@@ -95,11 +95,10 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
             >
           </td>
           <td>
-            <input
-              type="checkbox"
-              :checked="chosen.includes(pass.id)"
+            <UCheckbox
+              :model-value="chosen.includes(pass.id)"
               :aria-label="`Compare the pass of ${dates.timeOfDay(pass.startedAt)}`"
-              @change="$emit('choose', pass.id, ($event.target as HTMLInputElement).checked)"
+              @update:model-value="$emit('choose', pass.id, $event === true)"
             />
           </td>
         </tr>

@@ -197,8 +197,7 @@ const conditions = CONDITIONS.filter(condition => condition !== 'hands' || hands
     </section>
 
     <form class="fields remark" @submit.prevent="keepRemark">
-      <label for="remark">Your notes on this pass</label>
-      <input id="remark" v-model="remark" maxlength="2000" />
+      <TextField v-model="remark" label="Your notes on this pass" maxlength="2000" />
       <UButton type="submit" variant="outline"> Save </UButton>
       <span role="status">{{ said }}</span>
     </form>
@@ -235,9 +234,9 @@ const conditions = CONDITIONS.filter(condition => condition !== 'hands' || hands
   display: flex;
   flex-wrap: wrap;
   gap: var(--step);
-  align-items: center;
+  align-items: end;
 }
-.remark input {
+.remark > :first-child {
   flex: 1;
   min-width: 12rem;
 }

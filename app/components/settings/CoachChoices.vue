@@ -114,11 +114,6 @@ const CHOICES: readonly Choice[] = [
     ],
   },
 ]
-
-function choose({ key, options }: Choice, event: Event) {
-  const found = options[(event.target as HTMLSelectElement).selectedIndex]
-  if (found) emit('change', { [key]: found[0] })
-}
 </script>
 
 <template>
@@ -134,16 +129,15 @@ function choose({ key, options }: Choice, event: Event) {
         </li>
       </ul>
     </div>
-    <div v-for="choice in CHOICES" :key="choice.key" class="choice fields">
-      <label :for="`coach-${choice.key}`">{{ choice.label }}</label>
-      <select :id="`coach-${choice.key}`" :aria-describedby="`why-${choice.key}`" @change="choose(choice, $event)">
-        <option v-for="[value, label] in choice.options" :key="String(value)" :selected="now[choice.key] === value">
-          {{ label }}
-        </option>
-      </select>
-      <p :id="`why-${choice.key}`" class="soft">
-        {{ COACH_REASONS[choice.key] }}
-      </p>
+    <div v-for="choice in CHOICES" :key="choice.key" class="choice">
+      <ChoiceField
+        :label="choice.label"
+        :description="COACH_REASONS[choice.key]"
+        layout="row"
+        :choices="choice.options.map(([value, label]) => ({ value, label }))"
+        :model-value="now[choice.key]"
+        @update:model-value="emit('change', { [choice.key]: $event })"
+      />
     </div>
   </fieldset>
 </template>
@@ -174,26 +168,7 @@ legend {
   color: var(--ink-soft);
 }
 .choice {
-  display: grid;
-  grid-template-columns: 13rem minmax(0, 18rem);
-  gap: 0.15rem calc(2 * var(--step));
-  align-items: center;
   border-top: 1px solid var(--rule);
   padding-top: var(--step);
-}
-.choice label {
-  font-weight: 600;
-}
-.choice p {
-  grid-column: 1 / -1;
-  font-size: 0.95rem;
-}
-.choice select {
-  background: var(--ground);
-}
-@media (max-width: 36rem) {
-  .choice {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

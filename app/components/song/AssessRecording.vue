@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useChosenFile } from '~/composables/ui/useChosenFile'
 import { messageOf } from '~/utils/ui/messageOf'
 import { LIMITS } from '#core/music/limits'
 import type { Hands } from '#core/music/arrangement'
@@ -8,7 +9,7 @@ const input = useTemplateRef('input')
 const hands = ref<Hands>('both')
 /** What is being assessed, and how it is stopped. */
 const running = shallowRef<{ name: string; abort: AbortController }>()
-const over = ref(false)
+const zone = useTemplateRef('zone')
 const problem = ref('')
 const HANDS: { value: Hands; label: string }[] = [
   { value: 'both', label: 'both hands' },
@@ -16,8 +17,7 @@ const HANDS: { value: Hands; label: string }[] = [
   { value: 'left', label: 'left hand' },
 ]
 
-async function assess(file: File | undefined) {
-  if (!file) return
+async function assess(file: File) {
   const abort = new AbortController()
   running.value = { name: file.name, abort }
   problem.value = ''
@@ -39,28 +39,11 @@ async function assess(file: File | undefined) {
   }
 }
 
-function chosen(event: Event) {
-  const field = event.target as HTMLInputElement
-  const file = field.files?.[0]
-  field.value = ''
-  void assess(file)
-}
-
-function dropped(event: DragEvent) {
-  over.value = false
-  void assess(event.dataTransfer?.files[0])
-}
+const { open, isOver } = useChosenFile({ input, zone }, '.mid,.midi,audio/midi', assess)
 </script>
 
 <template>
-  <section
-    class="recording"
-    :class="{ over }"
-    aria-label="Assess a recording"
-    @dragover.prevent="over = true"
-    @dragleave="over = false"
-    @drop.prevent="dropped"
-  >
+  <section ref="zone" class="recording" :class="{ over: isOver }" aria-label="Assess a recording">
     <div>
       <p>
         Drop a MIDI file of the whole song here, played at any tempo. Every note is assessed and the result is kept in
@@ -71,22 +54,9 @@ function dropped(event: DragEvent) {
       </p>
     </div>
     <div class="choose fields">
-      <label
-        >Played by
-        <select v-model="hands">
-          <option v-for="one in HANDS" :key="one.value" :value="one.value">{{ one.label }}</option>
-        </select>
-      </label>
-      <input
-        ref="input"
-        type="file"
-        accept=".mid,.midi,audio/midi"
-        class="sr-only"
-        tabindex="-1"
-        aria-label="MIDI file"
-        @change="chosen"
-      />
-      <UButton variant="outline" icon="i-lucide-file-music" :loading="running !== undefined" @click="input?.click()">
+      <ChoiceField v-model="hands" label="Played by" :choices="HANDS" />
+      <input ref="input" type="file" class="sr-only" tabindex="-1" aria-label="MIDI file" />
+      <UButton variant="outline" icon="i-lucide-file-music" :loading="running !== undefined" @click="open">
         Choose a MIDI file
       </UButton>
       <p v-if="running" role="status">

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { choicesOf } from '~/utils/ui/choices'
 import { usePatterns } from '~/composables/songs/usePatterns'
 import { usePatternsWorker } from '~/composables/songs/usePatternsWorker'
 import { usePreviewSound } from '~/composables/sound/usePreviewSound'
 import { useSettingsStore } from '~/stores/settings'
+import { useAction } from '~/composables/ui/useAction'
 import { messageOf } from '~/utils/ui/messageOf'
 import { sentence } from '~/utils/ui/sentence'
 import type { Hand } from '#core/music/arrangement'
@@ -28,18 +30,17 @@ const props = defineProps<{
 const emit = defineEmits<{ close: [] }>()
 
 const WAYS = [
-  { value: 'pattern', label: 'Another left hand' },
-  { value: 'level', label: 'For my hands' },
-  { value: 'key', label: 'Another key' },
-  { value: 'copy', label: 'A copy to edit' },
-] as const
-const way = ref<(typeof WAYS)[number]['value']>('pattern')
+  { value: 'pattern', slot: 'pattern' as const, label: 'Another left hand' },
+  { value: 'level', slot: 'level' as const, label: 'For my hands' },
+  { value: 'key', slot: 'key' as const, label: 'Another key' },
+  { value: 'copy', slot: 'copy' as const, label: 'A copy to edit' },
+]
+const way = ref('pattern')
 const hand = ref<Hand>('left')
 const level = ref<Level>(2)
 const halfSteps = ref(1)
 const name = ref('')
-const busy = ref(false)
-const problem = ref('')
+const { act, problem, isBusy: busy } = useAction()
 const settings = useSettingsStore()
 const { data: own } = await useLazyFetch('/api/patterns', {
   key: 'own-patterns',
@@ -99,6 +100,20 @@ const making = computed(() =>
         : undefined,
 )
 
+const levels = computed(() =>
+  ([1, 2, 3, 4] as const).map(value => {
+    const made = editions.value?.[value - 1]
+    return {
+      value,
+      label: LEVEL_WORDS[value].title,
+      description: [
+        LEVEL_WORDS[value].about,
+        ...(made ? [sentence(difficultyText(made.difficulty)), leftOutText(made.leftOut)] : []),
+      ].join(' '),
+    }
+  }),
+)
+
 const hearing = usePreviewSound()
 /** What can be heard before it is made. */
 const canHear = computed(() =>
@@ -116,71 +131,68 @@ const hear = () =>
   )
 
 async function make() {
-  busy.value = true
-  problem.value = ''
-  hearing.stop()
-  try {
+  await act(async () => {
     const made = await $fetch<{ id: string }>(`/api/songs/${props.songId}/editions`, {
       method: 'POST',
       body: { edition: name.value.trim() || suggested.value, ...(making.value ? { making: making.value } : {}) },
     })
     await navigateTo(way.value === 'copy' ? `/workbench/${made.id}` : `/songs/${made.id}`)
     emit('close')
-  } catch (error) {
-    problem.value = messageOf(error)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 
 <template>
   <section class="maker" aria-labelledby="new-edition">
     <h2 id="new-edition">New edition</h2>
-    <TabRow v-model="way" :tabs="WAYS" label="What the edition is" panel="edition" />
-    <div id="edition" class="body fields" role="tabpanel" :aria-labelledby="`edition-${way}`">
-      <template v-if="way === 'pattern'">
-        <label
-          >Hand
-          <select v-model="hand">
-            <option value="left">left hand</option>
-            <option value="right">right hand</option>
-          </select></label
-        >
-        <PatternChoice v-model="pattern" :offered="offered" label="Plays" />
-        <p class="soft">
-          Over the song’s own chords; the other hand stays as it is. The figure behind each name is how hard it is at
-          {{ Math.round(bpm) }}, of 10.
+    <UTabs v-model="way" :items="WAYS">
+      <template #pattern>
+        <div class="body">
+          <ChoiceField
+            v-model="hand"
+            label="Hand"
+            :choices="[
+              { value: 'left', label: 'left hand' },
+              { value: 'right', label: 'right hand' },
+            ]"
+          />
+          <PatternChoice v-model="pattern" :offered="offered" label="Plays" />
+          <p class="soft">
+            Over the song’s own chords; the other hand stays as it is. The figure behind each name is how hard it is at
+            {{ Math.round(bpm) }}, of 10.
+          </p>
+        </div>
+      </template>
+      <template #level>
+        <div class="body">
+          <URadioGroup
+            v-model="level"
+            legend="How much of the song"
+            variant="card"
+            :items="levels"
+            :ui="{ legend: 'sr-only', fieldset: 'gap-2', label: 'font-bold' }"
+          />
+        </div>
+      </template>
+      <template #key>
+        <div class="body">
+          <ChoiceField
+            v-model="halfSteps"
+            label="Moved by"
+            :choices="
+              choicesOf([1, 2, 3, 4, 5, 6, -1, -2, -3, -4, -5], by => `${stepsText(by)} ${by > 0 ? 'higher' : 'lower'}`)
+            "
+          />
+        </div>
+      </template>
+      <template #copy>
+        <p class="body">
+          The same notes, to be simplified or extended on the Workbench. An edition can also be
+          <NuxtLink :to="{ path: '/songs/add', query: { editionOf: songId } }">imported from a file</NuxtLink>.
         </p>
       </template>
-      <template v-else-if="way === 'level'">
-        <fieldset class="levels">
-          <legend class="sr-only">How much of the song</legend>
-          <label v-for="one in [1, 2, 3, 4] as const" :key="one" :class="{ on: level === one }"
-            ><input v-model="level" type="radio" name="level" :value="one" /><span
-              ><b>{{ LEVEL_WORDS[one].title }}</b> {{ LEVEL_WORDS[one].about
-              }}<span v-if="editions" class="figures figure">
-                {{ sentence(difficultyText(editions[one - 1]!.difficulty)) }}
-                {{ leftOutText(editions[one - 1]!.leftOut) }}</span
-              ></span
-            ></label
-          >
-        </fieldset>
-      </template>
-      <label v-else-if="way === 'key'"
-        >Moved by
-        <select v-model.number="halfSteps">
-          <option v-for="by in [1, 2, 3, 4, 5, 6, -1, -2, -3, -4, -5]" :key="by" :value="by">
-            {{ stepsText(by) }} {{ by > 0 ? 'higher' : 'lower' }}
-          </option>
-        </select></label
-      >
-      <p v-else>
-        The same notes, to be simplified or extended on the Workbench. An edition can also be
-        <NuxtLink :to="{ path: '/songs/add', query: { editionOf: songId } }">imported from a file</NuxtLink>.
-      </p>
-      <label>Name <input v-model="name" maxlength="60" :placeholder="suggested" /></label>
-    </div>
+    </UTabs>
+    <TextField v-model="name" label="Name" maxlength="60" :placeholder="suggested" />
     <p v-if="problem || hearing.problem.value" role="alert" class="problem">
       {{ problem || hearing.problem.value }}
     </p>

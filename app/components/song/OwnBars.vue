@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { standLink } from '~/utils/stand/standLink'
+import type { Choice } from '~/utils/ui/choices'
 import { MAX_REPEATS } from '#core/coach/how-often'
 import type { Hands } from '#core/music/arrangement'
 import { tempoBeatQuarters, type Meter } from '#core/music/meter'
@@ -16,6 +17,16 @@ const hands = ref<Hands>('right')
 const beats = ref(Number(tempoFigure(0.6 * props.targetBpm, props.meter)))
 const until = ref<'stopped' | 'times' | 'clean-in-a-row'>('times')
 const count = ref(10)
+const HANDS_CHOICES: Choice<Hands>[] = [
+  { value: 'right', label: 'the right hand' },
+  { value: 'left', label: 'the left hand' },
+  { value: 'both', label: 'both hands' },
+]
+const UNTIL: Choice<typeof until.value>[] = [
+  { value: 'stopped', label: 'until I stop' },
+  { value: 'times', label: 'a number of times' },
+  { value: 'clean-in-a-row', label: 'until a number in a row are clean' },
+]
 
 const go = () =>
   navigateTo(
@@ -29,33 +40,28 @@ const go = () =>
 </script>
 
 <template>
-  <form class="own fields" aria-label="Practise any bars" @submit.prevent="go">
-    <label>Bars <input v-model.number="from" type="number" :min="firstBar" :max="lastBar" required /></label>
-    <label>to <input v-model.number="to" type="number" :min="firstBar" :max="lastBar" required /></label>
-    <label
-      >with
-      <select v-model="hands">
-        <option value="right">the right hand</option>
-        <option value="left">the left hand</option>
-        <option value="both">both hands</option>
-      </select></label
-    >
-    <label
-      >at <input v-model.number="beats" type="number" min="10" max="300" required />
-      {{ dottedBeats(meter) ? `${dottedBeats(meter)} a minute` : 'bpm' }}</label
-    >
-    <label
-      >,
-      <select v-model="until" aria-label="How often">
-        <option value="stopped">until I stop</option>
-        <option value="times">a number of times</option>
-        <option value="clean-in-a-row">until a number in a row are clean</option>
-      </select></label
-    >
-    <label v-if="until !== 'stopped'"
-      ><span class="sr-only">Count</span
-      ><input v-model.number="count" type="number" min="1" :max="MAX_REPEATS" required
-    /></label>
+  <form class="own" aria-label="Practise any bars" @submit.prevent="go">
+    <TextField v-model.number="from" label="From bar" type="number" :min="firstBar" :max="lastBar" required />
+    <TextField v-model.number="to" label="To bar" type="number" :min="firstBar" :max="lastBar" required />
+    <ChoiceField v-model="hands" label="Hands" :choices="HANDS_CHOICES" />
+    <TextField
+      v-model.number="beats"
+      :label="`Tempo, ${dottedBeats(meter) ?? 'beats'} a minute`"
+      type="number"
+      min="10"
+      max="300"
+      required
+    />
+    <ChoiceField v-model="until" label="How often" :choices="UNTIL" />
+    <TextField
+      v-if="until !== 'stopped'"
+      v-model.number="count"
+      label="Count"
+      type="number"
+      min="1"
+      :max="MAX_REPEATS"
+      required
+    />
     <UButton type="submit" variant="outline" icon="i-lucide-play"> Practise these bars </UButton>
   </form>
 </template>
@@ -64,10 +70,10 @@ const go = () =>
 .own {
   display: flex;
   flex-wrap: wrap;
-  align-items: center;
+  align-items: end;
   gap: var(--step) calc(1.5 * var(--step));
 }
-input {
-  width: 5rem;
+.own :deep(input) {
+  width: 6rem;
 }
 </style>

@@ -72,16 +72,17 @@ const print = () => window.print()
 <template>
   <div class="paper">
     <form class="choices fields" @submit.prevent="print">
-      <label
-        >What
-        <select v-model="only">
-          <option value="">the whole song</option>
-          <option v-for="part in song.parts" :key="part.id" :value="part.id">{{ part.name }}</option>
-        </select></label
-      >
-      <label><input v-model="withFingers" type="checkbox" /> Fingers</label>
-      <label><input v-model="withChords" type="checkbox" /> Chord symbols</label>
-      <label><input v-model="withCounts" type="checkbox" /> The count</label>
+      <ChoiceField
+        v-model="only"
+        label="What"
+        :choices="[
+          { value: '', label: 'the whole song' },
+          ...song.parts.map(part => ({ value: part.id, label: part.name })),
+        ]"
+      />
+      <UCheckbox v-model="withFingers" label="Fingers" />
+      <UCheckbox v-model="withChords" label="Chord symbols" />
+      <UCheckbox v-model="withCounts" label="The count" />
       <UButton type="submit" icon="i-lucide-printer"> Print </UButton>
     </form>
     <header>

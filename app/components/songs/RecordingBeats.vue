@@ -14,10 +14,10 @@ import { renderTake } from '#core/sound/of-take'
 const props = defineProps<{ played: PlayedRecording; arrangement: Arrangement; choices: MidiChoices }>()
 const emit = defineEmits<{ change: [choices: Partial<MidiChoices>] }>()
 
-const READINGS: { value: Beats; label: string; about: string }[] = [
-  { value: 'file', label: 'from the file', about: 'played to a click' },
-  { value: 'heard', label: 'detected from your playing', about: 'played freely' },
-  { value: 'taps', label: 'tapped by me', about: 'while it plays' },
+const READINGS: { value: Beats; label: string; description: string }[] = [
+  { value: 'file', label: 'from the file', description: 'played to a click' },
+  { value: 'heard', label: 'detected from your playing', description: 'played freely' },
+  { value: 'taps', label: 'tapped by me', description: 'while it plays' },
 ]
 const TAPS = [
   { value: 1, label: 'a quarter note' },
@@ -116,20 +116,15 @@ onBeforeUnmount(() => {
 <template>
   <section class="beats" aria-labelledby="recording">
     <h3 id="recording">A recording: which beats is it written on?</h3>
-    <div class="readings" role="radiogroup" aria-labelledby="recording">
-      <label v-for="one in READINGS" :key="one.value" :class="{ chosen: played.beats === one.value }"
-        ><input
-          type="radio"
-          name="beats"
-          :value="one.value"
-          :checked="played.beats === one.value"
-          @change="choose(one.value)"
-        />
-        <span
-          ><b>{{ one.label }}</b> {{ one.about }}</span
-        ></label
-      >
-    </div>
+    <URadioGroup
+      legend="Which beats"
+      variant="card"
+      orientation="horizontal"
+      :items="READINGS"
+      :model-value="played.beats"
+      :ui="{ legend: 'sr-only', fieldset: 'flex-wrap gap-2', item: 'bg-(--sheet)', label: 'font-bold' }"
+      @update:model-value="choose"
+    />
     <div class="row">
       <UButton variant="outline" :icon="isOn('written') ? 'i-lucide-square' : 'i-lucide-volume-2'" @click="hearWritten">
         {{ isOn('written') ? 'Stop' : 'Hear it as written' }}
@@ -150,12 +145,7 @@ onBeforeUnmount(() => {
       >
         {{ isOn('tapping') ? 'Use these beats' : 'Tap along' }}
       </UButton>
-      <label
-        >A tap is
-        <select v-model.number="tapQuarters">
-          <option v-for="one in TAPS" :key="one.value" :value="one.value">{{ one.label }}</option>
-        </select></label
-      >
+      <ChoiceField v-model="tapQuarters" label="A tap is" :choices="TAPS" />
     </div>
     <p role="status" class="soft">
       <template v-if="isOn('tapping')">
@@ -185,27 +175,14 @@ onBeforeUnmount(() => {
 h3 {
   font-weight: 700;
 }
-.readings,
+
 .row {
   display: flex;
   flex-wrap: wrap;
   gap: calc(1.5 * var(--step));
   align-items: center;
 }
-.readings label {
-  display: flex;
-  gap: var(--step);
-  align-items: center;
-  min-height: 2.75rem;
-  padding: 0 calc(1.5 * var(--step));
-  border: 1px solid var(--rule);
-  border-radius: 0.375rem;
-  background: var(--sheet);
-}
-.readings label.chosen {
-  border-color: var(--together);
-  box-shadow: inset 0 0 0 1px var(--together);
-}
+
 .pad {
   display: inline-block;
   min-width: 6rem;

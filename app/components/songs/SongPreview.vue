@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { choicesOf } from '~/utils/ui/choices'
 import { usePatterns } from '~/composables/songs/usePatterns'
 import { SHOWN_BARS } from '~/utils/notation/shownBars'
 import { plural } from '#core/words/amounts'
@@ -60,7 +61,7 @@ function swapHands() {
 /** What each hand may play to a chart. */
 const patternsFor = (hand: 'left' | 'right') => usePatterns(() => ({ hand, meter: whole.value.meter, bpm: bpm.value }))
 const [leftPatterns, rightPatterns] = [patternsFor('left'), patternsFor('right')]
-const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
+const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
 <template>
@@ -121,57 +122,62 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelect
         </p>
       </div>
       <div class="fields">
-        <label
-          >Title
-          <input
-            :value="choices.title ?? arrangement.title"
-            maxlength="300"
-            @change="change({ title: valueOf($event).trim() || undefined })"
-        /></label>
-        <label
-          >Composer
-          <input
-            :value="choices.composer ?? arrangement.composer"
-            maxlength="300"
-            @change="change({ composer: valueOf($event) })"
-        /></label>
+        <TextField
+          label="Title"
+          :model-value="choices.title ?? arrangement.title"
+          maxlength="300"
+          @change="change({ title: valueOf($event).trim() || undefined })"
+        />
+        <TextField
+          label="Composer"
+          :model-value="choices.composer ?? arrangement.composer"
+          maxlength="300"
+          @change="change({ composer: valueOf($event) })"
+        />
         <template v-if="!isWritten">
-          <label
-            >Meter
-            <select :value="meter" @change="changeMeter(valueOf($event))">
-              <option v-for="one in [...new Set([meter, ...METERS])]" :key="one">{{ one }}</option>
-            </select></label
-          >
-          <label
-            >Key
-            <select :value="first.fifths" @change="change({ fifths: Number(valueOf($event)) })">
-              <option v-for="fifths in KEYS" :key="fifths" :value="fifths">{{ signatureText(fifths) }}</option>
-            </select></label
-          >
-          <label v-if="preview.format !== 'chord chart'"
-            >Pickup
-            <select :value="pickup" @change="change({ pickupQuarters: Number(valueOf($event)) })">
-              <option
-                v-for="one in [...new Set([pickup, 0, 0.5, 1, 1.5, 2, 3])].sort((a, b) => a - b)"
-                :key="one"
-                :value="one"
-              >
-                {{ one === 0 ? 'none' : `${one} quarter ${one === 1 ? 'note' : 'notes'}` }}
-              </option>
-            </select></label
-          >
-          <label
-            >Quarter notes a minute
-            <input type="number" min="5" max="1000" :value="bpm" @change="changeBpm(valueOf($event))"
-          /></label>
-          <label v-if="preview.format === 'chord chart' && preview.guesses.some(guess => guess.about === 'bars')"
-            >Each chord lasts
-            <select :value="choices.barsPerChord ?? 1" @change="change({ barsPerChord: Number(valueOf($event)) })">
-              <option :value="1">a bar</option>
-              <option :value="0.5">half a bar</option>
-              <option :value="0.25">a quarter of a bar</option>
-            </select></label
-          >
+          <ChoiceField
+            label="Meter"
+            :model-value="meter"
+            :choices="choicesOf([...new Set([meter, ...METERS])])"
+            @update:model-value="changeMeter($event)"
+          />
+          <ChoiceField
+            label="Key"
+            :model-value="first.fifths"
+            :choices="choicesOf(KEYS, fifths => signatureText(fifths))"
+            @update:model-value="change({ fifths: $event })"
+          />
+          <ChoiceField
+            v-if="preview.format !== 'chord chart'"
+            label="Pickup"
+            :model-value="pickup"
+            :choices="
+              choicesOf(
+                [...new Set([pickup, 0, 0.5, 1, 1.5, 2, 3])].sort((a, b) => a - b),
+                one => (one === 0 ? 'none' : `${one} quarter ${one === 1 ? 'note' : 'notes'}`),
+              )
+            "
+            @update:model-value="change({ pickupQuarters: $event })"
+          />
+          <TextField
+            label="Quarter notes a minute"
+            type="number"
+            min="5"
+            max="1000"
+            :model-value="bpm"
+            @change="changeBpm(valueOf($event))"
+          />
+          <ChoiceField
+            v-if="preview.format === 'chord chart' && preview.guesses.some(guess => guess.about === 'bars')"
+            label="Each chord lasts"
+            :model-value="choices.barsPerChord ?? 1"
+            :choices="[
+              { value: 1, label: 'a bar' },
+              { value: 0.5, label: 'half a bar' },
+              { value: 0.25, label: 'a quarter of a bar' },
+            ]"
+            @update:model-value="change({ barsPerChord: $event })"
+          />
           <PatternChoice
             v-for="hand in preview.format === 'chord chart' ? (['left', 'right'] as const) : []"
             :key="hand"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { choicesOf } from '~/utils/ui/choices'
 import { useListening } from '~/composables/sound/useListening'
 import { useWording } from '~/composables/ui/useWording'
 import { keyName } from '#core/words/note-names'
@@ -131,15 +132,13 @@ watch(
         :aria-label="listening.playing.value && heard === voice.number ? 'Stop' : `Listen to ${voice.name} alone`"
         @click="listen(voice)"
       />
-      <select
-        :value="voice.plays"
-        :aria-label="`${voice.name} is played by`"
-        @change="emit('give', voice.number, ($event.target as HTMLSelectElement).value as VoiceAssignment)"
-      >
-        <option v-for="one in voice.choices" :key="one" :value="one">
-          {{ WORDS[one] }}
-        </option>
-      </select>
+      <ChoiceField
+        :label="`${voice.name} is played by`"
+        :model-value="voice.plays"
+        :choices="choicesOf(voice.choices, one => WORDS[one])"
+        layout="unseen"
+        @update:model-value="emit('give', voice.number, $event)"
+      />
     </li>
   </ul>
   <p v-if="listening.problem.value" role="alert">

@@ -22,35 +22,26 @@ const turnWords = computed(() =>
 
 <template>
   <section class="coach" aria-label="The coach">
-    <USwitch v-model="isLed" label="Coach leads" title="The coach moves on by itself (F9)" />
+    <Tip text="The coach moves on by itself (F9)"><USwitch v-model="isLed" label="Coach leads" /></Tip>
     <p v-if="isLoaded" class="where">
       <template v-if="!next"> All goals reached: play it through, or choose bars. </template>
       <template v-else-if="isHere">
-        <NuxtLink v-if="turnWords" to="/settings" class="turn figure" title="Change how long to stay on one thing">{{
-          turnWords
-        }}</NuxtLink>
+        <Tip v-if="turnWords" text="Change how long to stay on one thing"
+          ><NuxtLink to="/settings" class="turn figure">{{ turnWords }}</NuxtLink></Tip
+        >
       </template>
       <template v-else> Next: {{ what }} </template>
     </p>
-    <UButton
-      v-if="next && !isHere"
-      variant="outline"
-      trailing-icon="i-lucide-arrow-right"
-      title="Go to what the coach suggests (F8)"
-      aria-label="Next F8"
-      @click="$emit('follow')"
+    <Tip v-if="next && !isHere" text="Go to what the coach suggests (F8)"
+      ><UButton variant="outline" trailing-icon="i-lucide-arrow-right" aria-label="Next F8" @click="$emit('follow')">
+        Next
+      </UButton></Tip
     >
-      Next
-    </UButton>
-    <UButton
-      variant="ghost"
-      color="neutral"
-      icon="i-lucide-brackets"
-      title="Choose bars, a tempo and how often; or mark them in the music"
-      @click="$emit('own')"
+    <Tip text="Choose bars, a tempo and how often; or mark them in the music"
+      ><UButton variant="ghost" color="neutral" icon="i-lucide-brackets" @click="$emit('own')">
+        <span class="word">Choose bars</span>
+      </UButton></Tip
     >
-      <span class="word">Choose bars</span>
-    </UButton>
   </section>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { choicesFrom, choicesOf } from '~/utils/ui/choices'
 import { useDrillStart } from '~/composables/songs/useDrillStart'
 import type { Hands } from '#core/music/arrangement'
 import type { ScoreSpan } from '#core/music/passage'
@@ -49,26 +50,24 @@ const make = () =>
     <p>
       <b>A drill from {{ bars }}</b>
     </p>
-    <label
-      >Hands
-      <select v-model="hands">
-        <option value="right">right hand</option>
-        <option value="left">left hand</option>
-        <option value="both">both hands</option>
-      </select></label
-    >
-    <label
-      >Rhythm
-      <select v-model="rhythm" :disabled="!mayVary">
-        <option v-for="one in RHYTHMS" :key="one" :value="one">{{ RHYTHM_WORDS[one] }}</option>
-      </select></label
-    >
-    <label
-      >Keys
-      <select v-model="keys">
-        <option v-for="(label, value) in KEYS" :key="value" :value="value">{{ label }}</option>
-      </select></label
-    >
+    <ChoiceField
+      v-model="hands"
+      label="Hands"
+      :choices="[
+        { value: 'right', label: 'right hand' },
+        { value: 'left', label: 'left hand' },
+        { value: 'both', label: 'both hands' },
+      ]"
+      layout="row"
+    />
+    <ChoiceField
+      v-model="rhythm"
+      label="Rhythm"
+      :disabled="!mayVary"
+      :choices="choicesOf(RHYTHMS, one => RHYTHM_WORDS[one])"
+      layout="row"
+    />
+    <ChoiceField v-model="keys" label="Keys" :choices="choicesFrom(KEYS)" layout="row" />
     <p v-if="problem" role="alert" class="problem">
       {{ problem }}
     </p>

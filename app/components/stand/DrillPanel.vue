@@ -10,15 +10,15 @@ const open = defineModel<boolean>('open', { required: true })
 
 <template>
   <UPopover v-model:open="open" :content="{ align: 'end' }">
-    <UButton
-      class="seldom"
-      variant="ghost"
-      color="neutral"
-      icon="i-lucide-repeat-2"
-      aria-label="A drill from these bars"
-      title="A drill from these bars (Shift F8)"
-      :disabled="!mayOpen"
-    />
+    <Tip text="A drill from these bars (Shift F8)"
+      ><UButton
+        class="seldom"
+        variant="ghost"
+        color="neutral"
+        icon="i-lucide-repeat-2"
+        aria-label="A drill from these bars"
+        :disabled="!mayOpen"
+    /></Tip>
     <template #content>
       <LazyDrillChoices :part="part" :stretch="stretch" :hands="hands" :target-bpm="targetBpm" />
     </template>

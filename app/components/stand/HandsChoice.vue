@@ -1,81 +1,34 @@
 <script setup lang="ts">
 import type { Hands } from '#core/music/arrangement'
 
+/** Which hands practise: "Together" stands a step higher, as on the stairs. */
 const hands = defineModel<Hands>({ required: true })
-const CHOICES: { value: Hands; label: string; short: string }[] = [
-  { value: 'left', label: 'Left', short: 'L' },
-  { value: 'both', label: 'Together', short: 'L+R' },
-  { value: 'right', label: 'Right', short: 'R' },
-]
+const CHOICES = [
+  { value: 'left', label: 'Left', short: 'L', class: 'left-hand' },
+  { value: 'both', label: 'Together', short: 'L+R', class: 'together' },
+  { value: 'right', label: 'Right', short: 'R', class: 'right-hand' },
+] as const
 </script>
 
 <template>
-  <fieldset title="Hands (← →)">
-    <legend class="sr-only">Hands</legend>
-    <label v-for="choice in CHOICES" :key="choice.value" :class="[choice.value, { on: hands === choice.value }]">
-      <input v-model="hands" type="radio" name="hands" :value="choice.value" :aria-label="choice.label" />
-      <span class="long">{{ choice.label }}</span><span class="short" aria-hidden="true">{{ choice.short }}</span>
-    </label>
-  </fieldset>
+  <SegmentedChoice v-model="hands" class="hands" label="Hands" :choices="CHOICES" />
 </template>
 
 <style scoped>
-fieldset {
-  display: flex;
+.hands :deep(fieldset) {
   align-items: end;
-  gap: 2px;
-  border: none;
 }
-label {
-  position: relative;
-  padding: 0.45rem 0.9rem;
-  background: var(--tread);
-  border-top: 3px solid var(--hand);
-  cursor: pointer;
-  min-height: 2.75rem;
-  min-width: 2.75rem;
-  display: grid;
-  place-items: center;
+.hands :deep(.segment) {
+  border-top: 3px solid var(--segment);
 }
-.both {
-  padding-bottom: 0.75rem;
+.hands :deep(.left-hand) {
+  --segment: var(--left-hand);
 }
-.left {
-  --hand: var(--left-hand);
+.hands :deep(.right-hand) {
+  --segment: var(--right-hand);
 }
-.right {
-  --hand: var(--right-hand);
-}
-.both {
-  --hand: var(--together);
-}
-.on {
-  background: var(--hand);
-  color: var(--sheet);
-  font-weight: 700;
-}
-input {
-  position: absolute;
-  opacity: 0;
-  inset: 0;
-  cursor: pointer;
-}
-label:focus-within {
-  outline: 3px solid var(--together);
-  outline-offset: 2px;
-}
-.short {
-  display: none;
-}
-@media (max-width: 60rem) {
-  .long {
-    display: none;
-  }
-  .short {
-    display: inline;
-  }
-  label {
-    padding: 0.45rem 0.6rem;
-  }
+.hands :deep(.together) {
+  --segment: var(--together);
+  padding-bottom: 0.4rem;
 }
 </style>

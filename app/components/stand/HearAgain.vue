@@ -9,15 +9,11 @@ const replays = REPLAYS.map(replay => ({ label: REPLAY_NAMES[replay], onSelect: 
 
 <template>
   <UDropdownMenu :items="replays">
-    <UButton
-      variant="outline"
-      color="neutral"
-      icon="i-lucide-ear"
-      title="Hear yourself (End)"
-      aria-label="Hear yourself"
+    <Tip text="Hear yourself (End)"
+      ><UButton variant="outline" color="neutral" icon="i-lucide-ear" aria-label="Hear yourself">
+        <span class="word">Hear yourself</span>
+      </UButton></Tip
     >
-      <span class="word">Hear yourself</span>
-    </UButton>
   </UDropdownMenu>
 </template>
 

@@ -24,16 +24,17 @@ const HELP: Record<string, string> = {
 
 <template>
   <UPopover :content="{ align: 'end' }">
-    <UButton
-      variant="outline"
-      color="neutral"
-      icon="i-lucide-piano"
-      :class="{ alert: state.alert }"
-      :title="state.text"
-      :aria-label="state.text"
+    <Tip :text="state.text"
+      ><UButton
+        variant="outline"
+        color="neutral"
+        icon="i-lucide-piano"
+        :class="{ alert: state.alert }"
+        :aria-label="state.text"
+      >
+        <span class="text">{{ state.text }}</span>
+      </UButton></Tip
     >
-      <span class="text">{{ state.text }}</span>
-    </UButton>
     <template #content>
       <div class="sources">
         <h2>Keyboards</h2>

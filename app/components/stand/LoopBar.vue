@@ -69,37 +69,49 @@ function chooseCount(to: number) {
 
 <template>
   <section class="own" aria-label="Your own bars">
-    <UButton
-      v-if="isOwn"
-      variant="outline"
-      color="neutral"
-      icon="i-lucide-corner-up-left"
-      :title="`Back to ${returnsTo} (Backspace)`"
-      aria-label="Back"
-      @click="$emit('back')"
+    <Tip v-if="isOwn" :text="`Back to ${returnsTo} (Backspace)`"
+      ><UButton
+        variant="outline"
+        color="neutral"
+        icon="i-lucide-corner-up-left"
+        aria-label="Back"
+        @click="$emit('back')"
+      >
+        <span class="word">Back</span>
+      </UButton></Tip
     >
-      <span class="word">Back</span>
-    </UButton>
     <form class="bars" @submit.prevent="leave" @change="chooseBars">
-      <label
-        >Bars
-        <input name="from" inputmode="numeric" class="figure" :value="place.from.bar" aria-label="First bar" size="3"
-      /></label>
-      <label
-        >to <input name="to" inputmode="numeric" class="figure" :value="place.to.bar" aria-label="Last bar" size="3"
-      /></label>
+      <span class="word" aria-hidden="true">Bars</span>
+      <TextField
+        label="First bar"
+        layout="unseen"
+        name="from"
+        inputmode="numeric"
+        class="figure"
+        :model-value="place.from.bar"
+      />
+      <span class="word" aria-hidden="true">to</span>
+      <TextField
+        label="Last bar"
+        layout="unseen"
+        name="to"
+        inputmode="numeric"
+        class="figure"
+        :model-value="place.to.bar"
+      />
       <button type="submit" class="sr-only" tabindex="-1">Choose these bars</button>
     </form>
     <UPopover v-model:open="isOpen">
-      <UButton
-        variant="outline"
-        color="neutral"
-        icon="i-lucide-repeat"
-        :title="`How often: ${repeatGoalText(howOften)}`"
-        :aria-label="`How often: ${repeatGoalText(howOften)}`"
+      <Tip :text="`How often: ${repeatGoalText(howOften)}`"
+        ><UButton
+          variant="outline"
+          color="neutral"
+          icon="i-lucide-repeat"
+          :aria-label="`How often: ${repeatGoalText(howOften)}`"
+        >
+          <span class="word">{{ repeatGoalText(howOften) }}</span>
+        </UButton></Tip
       >
-        <span class="word">{{ repeatGoalText(howOften) }}</span>
-      </UButton>
       <template #content>
         <div class="often">
           <h2>How often</h2>
@@ -113,45 +125,42 @@ function chooseCount(to: number) {
           >
             {{ repeatGoalText(one) }}
           </UButton>
-          <label
-            ><input
-              type="number"
-              min="1"
-              :max="MAX_REPEATS"
-              :value="count"
-              aria-label="Count"
-              @change="chooseCount(Number(($event.target as HTMLInputElement).value))"
-            />
-            {{ howOften.until === 'clean-in-a-row' ? 'clean in a row' : 'times' }}</label
-          >
+          <TextField
+            :label="howOften.until === 'clean-in-a-row' ? 'Clean in a row' : 'Times'"
+            type="number"
+            min="1"
+            :max="MAX_REPEATS"
+            :model-value="count"
+            @change="chooseCount(Number(($event.target as HTMLInputElement).value))"
+          />
         </div>
       </template>
     </UPopover>
     <span v-if="soFarText(howOften, played)" class="figure so-far">{{ soFarText(howOften, played) }}</span>
-    <UButton
-      v-if="isOwn && !isPart"
-      variant="ghost"
-      color="neutral"
-      icon="i-lucide-list-plus"
-      title="Make a part of these bars"
-      aria-label="Make a part"
-      :disabled="isBusy"
-      @click="$emit('part')"
+    <Tip v-if="isOwn && !isPart" text="Make a part of these bars"
+      ><UButton
+        variant="ghost"
+        color="neutral"
+        icon="i-lucide-list-plus"
+        aria-label="Make a part"
+        :disabled="isBusy"
+        @click="$emit('part')"
+      >
+        <span class="word">Make a part</span>
+      </UButton></Tip
     >
-      <span class="word">Make a part</span>
-    </UButton>
-    <UButton
-      v-if="isOwn && !isPart"
-      :variant="isHard ? 'soft' : 'ghost'"
-      color="neutral"
-      icon="i-lucide-pin"
-      title="Hard spot: from the next pass on, the coach works on it until it is fixed"
-      aria-label="Hard spot"
-      :aria-pressed="isHard"
-      @click="$emit('hard')"
+    <Tip v-if="isOwn && !isPart" text="Hard spot: from the next pass on, the coach works on it until it is fixed"
+      ><UButton
+        :variant="isHard ? 'soft' : 'ghost'"
+        color="neutral"
+        icon="i-lucide-pin"
+        aria-label="Hard spot"
+        :aria-pressed="isHard"
+        @click="$emit('hard')"
+      >
+        <span class="word">Hard spot</span>
+      </UButton></Tip
     >
-      <span class="word">Hard spot</span>
-    </UButton>
     <span v-if="problem" class="problem" role="alert">{{ problem }}</span>
     <slot />
   </section>
@@ -168,24 +177,14 @@ function chooseCount(to: number) {
   background: var(--sheet);
   border-top: 1px solid var(--rule);
 }
-.own :deep(button) {
-  min-height: 2.75rem;
-  min-width: 2.75rem;
-  justify-content: center;
-  flex: none;
-}
 .bars {
   display: flex;
   gap: var(--step);
   align-items: center;
 }
-input {
-  background: var(--ground);
-  border: 1px solid var(--rule);
-  border-radius: 0.375rem;
-  padding: 0.3rem 0.4rem;
-  min-height: 2.75rem;
+.bars :deep(input) {
   width: 3.4rem;
+  padding: 0.3rem 0.4rem;
   text-align: center;
 }
 .often {
@@ -197,7 +196,6 @@ input {
   font-weight: 700;
 }
 .often :deep(button) {
-  min-height: 2.75rem;
   justify-content: start;
 }
 .so-far {
@@ -211,9 +209,6 @@ input {
   .own {
     gap: 0.4rem;
     padding: 0 0.4rem;
-  }
-  .bars label {
-    font-size: 0;
   }
 }
 </style>

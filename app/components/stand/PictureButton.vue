@@ -7,11 +7,7 @@ withDefaults(defineProps<{ icon: string; label: string; keyName?: string; isOn?:
 </script>
 
 <template>
-  <UButton
-    :variant="isOn ? 'soft' : 'ghost'"
-    :icon="icon"
-    :aria-label="label"
-    :title="keyName ? `${label} (${keyName})` : label"
-    :aria-pressed="isOn"
-  />
+  <Tip :text="keyName ? `${label} (${keyName})` : label"
+    ><UButton :variant="isOn ? 'soft' : 'ghost'" :icon="icon" :aria-label="label" :aria-pressed="isOn"
+  /></Tip>
 </template>

@@ -225,9 +225,11 @@ function playAlone() {
 <template>
   <div class="stand" :class="{ 'without-fingers': coachSet.fingering === 'free' }">
     <header>
-      <NuxtLink :to="way.to" class="back" :title="`To ${way.label}`">
-        <UIcon name="i-lucide-arrow-left" class="icon" /> <span class="title">{{ way.label }}</span>
-      </NuxtLink>
+      <Tip :text="`To ${way.label}`"
+        ><NuxtLink :to="way.to" class="back">
+          <UIcon name="i-lucide-arrow-left" class="icon" /> <span class="title">{{ way.label }}</span>
+        </NuxtLink></Tip
+      >
       <h1>
         {{ name }} <span>{{ place }}</span>
       </h1>
@@ -343,7 +345,7 @@ function playAlone() {
       @hard="callHard"
       @back="back"
     >
-      <USwitch v-if="!isOwn" v-model="isLed" label="Coach leads" title="The coach goes on by itself (F9)" />
+      <Tip v-if="!isOwn" text="The coach goes on by itself (F9)"><USwitch v-model="isLed" label="Coach leads" /></Tip>
     </LoopBar>
     <CoachLine
       v-else

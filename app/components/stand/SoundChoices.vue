@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { choicesOf, type Choice } from '~/utils/ui/choices'
 import { usePianoOutput } from '~/composables/keyboards/usePianoOutput'
+import { useChosenFile } from '~/composables/ui/useChosenFile'
 import type { Hands } from '#core/music/arrangement'
 import type { ClickChoice } from '#core/music/click'
 import { MAX_SECONDS } from '#core/audio/limits'
@@ -27,31 +29,26 @@ const { state: fileState, name: fileName, problem: fileProblem, nudgeMs, isOn: i
 const { chosen: pianoOutput, all: outputs, look, choose: choosePiano } = usePianoOutput()
 onMounted(look)
 const input = useTemplateRef('input')
-function chosen(event: Event) {
-  const field = event.target as HTMLInputElement
-  const file = field.files?.[0]
-  field.value = ''
-  if (file) void props.recording.choose(file)
-}
+const { open } = useChosenFile({ input, zone: undefined }, 'audio/*', file => props.recording.choose(file))
 const emit = defineEmits<{ along: [change: Partial<PlayAlong>]; sound: [change: Partial<SoundSettings>] }>()
 
-const TURNS: [PlayAlong['turns'], string][] = [
-  ['off', 'no'],
-  ['two-bars', 'two bars, then you'],
-  ['whole', 'all of it, then you'],
+const TURNS: Choice<PlayAlong['turns']>[] = [
+  { value: 'off', label: 'no' },
+  { value: 'two-bars', label: 'two bars, then you' },
+  { value: 'whole', label: 'all of it, then you' },
 ]
-const CLICKS: [ClickChoice['on'], string][] = [
-  ['beats', 'Every beat'],
-  ['backbeats', 'On 2 and 4'],
-  ['bars', 'Bar starts'],
-  ['none', 'Silent, only seen'],
+const CLICKS: Choice<ClickChoice['on']>[] = [
+  { value: 'beats', label: 'Every beat' },
+  { value: 'backbeats', label: 'On 2 and 4' },
+  { value: 'bars', label: 'Bar starts' },
+  { value: 'none', label: 'Silent, only seen' },
 ]
-const PARTS: [ClickChoice['within'], string][] = [
-  ['auto', 'As the tempo needs'],
-  [1, 'Beats alone'],
-  [2, 'In two'],
-  [3, 'In three'],
-  [4, 'In four'],
+const PARTS: Choice<ClickChoice['within']>[] = [
+  { value: 'auto', label: 'As the tempo needs' },
+  { value: 1, label: 'Beats alone' },
+  { value: 2, label: 'In two' },
+  { value: 3, label: 'In three' },
+  { value: 4, label: 'In four' },
 ]
 const DROPS: ClickChoice['dropOut'][] = [
   undefined,
@@ -112,18 +109,14 @@ const dropIndex = computed(() =>
           :disabled="hands === 'both'"
           @update:model-value="emit('along', { otherHand: $event })"
         />
-        <select
+        <ChoiceField
           v-if="along.otherHand && hands !== 'both'"
-          :value="along.octaves"
-          aria-label="Where the other hand plays"
-          @change="
-            emit('along', { octaves: Number(($event.target as HTMLSelectElement).value) as PlayAlong['octaves'] })
-          "
-        >
-          <option v-for="octaves in DUET_OCTAVES" :key="octaves" :value="octaves">
-            {{ octavesText(octaves) }}
-          </option>
-        </select>
+          label="Where the other hand plays"
+          :model-value="along.octaves"
+          :choices="choicesOf(DUET_OCTAVES, octaves => octavesText(octaves))"
+          layout="unseen"
+          @update:model-value="emit('along', { octaves: $event })"
+        />
       </div>
       <USwitch
         :model-value="along.guide"
@@ -136,25 +129,20 @@ const dropIndex = computed(() =>
         :label="roles.length === 1 ? roles[0] : `Other players: ${roles.join(', ')}`"
         @update:model-value="emit('along', { roles: $event })"
       />
-      <label class="row"
-        >Rhythm section
-        <select
-          :value="along.band ?? ''"
-          @change="emit('along', { band: (($event.target as HTMLSelectElement).value || null) as PlayAlong['band'] })"
-        >
-          <option value="">none</option>
-          <option v-for="style in styles" :key="style" :value="style">{{ STYLE_NAMES[style] }}</option>
-        </select></label
-      >
-      <label class="row"
-        >Program goes first
-        <select
-          :value="along.turns"
-          @change="emit('along', { turns: ($event.target as HTMLSelectElement).value as PlayAlong['turns'] })"
-        >
-          <option v-for="[value, label] in TURNS" :key="value" :value="value">{{ label }}</option>
-        </select></label
-      >
+      <ChoiceField
+        label="Rhythm section"
+        :model-value="along.band ?? ''"
+        :choices="[{ value: '', label: 'none' }, ...choicesOf(styles, style => STYLE_NAMES[style])]"
+        layout="row"
+        @update:model-value="emit('along', { band: ($event || null) as PlayAlong['band'] })"
+      />
+      <ChoiceField
+        label="Program goes first"
+        :model-value="along.turns"
+        :choices="TURNS"
+        layout="row"
+        @update:model-value="emit('along', { turns: $event })"
+      />
       <div class="row">
         <USwitch
           v-if="fileState === 'ready'"
@@ -174,19 +162,11 @@ const dropIndex = computed(() =>
             aria-label="Remove the recording"
             @click="recording.remove()"
           />
-          <UButton v-else variant="outline" color="neutral" :disabled="fileState === 'reading'" @click="input?.click()"
+          <UButton v-else variant="outline" color="neutral" :disabled="fileState === 'reading'" @click="open"
             >Choose</UButton
           >
         </span>
-        <input
-          ref="input"
-          type="file"
-          accept="audio/*"
-          class="sr-only"
-          tabindex="-1"
-          aria-label="Recording to play along with"
-          @change="chosen"
-        />
+        <input ref="input" type="file" class="sr-only" tabindex="-1" aria-label="Recording to play along with" />
       </div>
       <div v-if="fileState === 'ready'" class="row">
         <span
@@ -215,48 +195,41 @@ const dropIndex = computed(() =>
         {{ fileProblem }}
       </p>
       <h2>Click</h2>
-      <label class="row"
-        >Clicks
-        <select
-          :value="sound.click.on"
-          @change="click({ on: ($event.target as HTMLSelectElement).value as ClickChoice['on'] })"
-        >
-          <option v-for="[value, label] in CLICKS" :key="value" :value="value">{{ label }}</option>
-        </select></label
-      >
-      <label v-if="sound.click.on === 'beats'" class="row"
-        >Beats divided
-        <select
-          :value="sound.click.within"
-          @change="click({ within: PARTS[($event.target as HTMLSelectElement).selectedIndex]![0] })"
-        >
-          <option v-for="[value, label] in PARTS" :key="value" :value="value">{{ label }}</option>
-        </select></label
-      >
-      <label v-if="sound.click.on !== 'none'" class="row"
-        >Drops out
-        <select
-          :value="dropIndex"
-          @change="click({ dropOut: DROPS[($event.target as HTMLSelectElement).selectedIndex] })"
-        >
-          <option v-for="(drop, index) in DROPS" :key="index" :value="index">
-            {{ drop ? dropOutText(drop) : 'never' }}
-          </option>
-        </select></label
-      >
+      <ChoiceField
+        label="Clicks"
+        :model-value="sound.click.on"
+        :choices="CLICKS"
+        layout="row"
+        @update:model-value="click({ on: $event })"
+      />
+      <ChoiceField
+        v-if="sound.click.on === 'beats'"
+        label="Beats divided"
+        :model-value="sound.click.within"
+        :choices="PARTS"
+        layout="row"
+        @update:model-value="click({ within: $event })"
+      />
+      <ChoiceField
+        v-if="sound.click.on !== 'none'"
+        label="Drops out"
+        :model-value="dropIndex"
+        :choices="DROPS.map((drop, index) => ({ value: index, label: drop ? dropOutText(drop) : 'never' }))"
+        layout="row"
+        @update:model-value="click({ dropOut: DROPS[$event] })"
+      />
     </section>
     <section aria-labelledby="volumes">
       <h2 id="volumes">How loud</h2>
       <div v-for="channel in channels" :key="channel" class="level" :class="{ muted: levelOf(channel).muted }">
-        <label :for="`level-${channel}`">{{ NAMES[channel] }}</label>
-        <input
-          :id="`level-${channel}`"
-          type="range"
-          min="0"
-          max="1"
-          step="0.05"
-          :value="levelOf(channel).volume"
-          @input="mix(channel, { volume: Number(($event.target as HTMLInputElement).value), muted: false })"
+        <span :id="`level-${channel}`">{{ NAMES[channel] }}</span>
+        <USlider
+          :min="0"
+          :max="1"
+          :step="0.05"
+          :aria-labelledby="`level-${channel}`"
+          :model-value="levelOf(channel).volume"
+          @update:model-value="mix(channel, { volume: Number($event), muted: false })"
         />
         <UButton
           variant="ghost"
@@ -267,15 +240,17 @@ const dropIndex = computed(() =>
           @click="mix(channel, { muted: !levelOf(channel).muted })"
         />
       </div>
-      <label v-if="outputs.length > 0" class="row"
-        >Program's piano on
-        <select :value="pianoOutput" @change="choosePiano(($event.target as HTMLSelectElement).value)">
-          <option value="">this computer</option>
-          <option v-for="output in outputs" :key="output.name ?? ''" :value="output.name ?? ''">
-            {{ output.name }}
-          </option>
-        </select></label
-      >
+      <ChoiceField
+        v-if="outputs.length > 0"
+        label="Program's piano on"
+        :model-value="pianoOutput"
+        :choices="[
+          { value: '', label: 'this computer' },
+          ...choicesOf(outputs.map(output => output.name ?? '')),
+        ]"
+        layout="row"
+        @update:model-value="choosePiano($event)"
+      />
       <p class="soft">With headphones, keep it as low as you can still hear it well.</p>
     </section>
   </div>
@@ -311,36 +286,13 @@ h2:not(:first-child) {
   gap: var(--step);
   min-height: 2.75rem;
 }
-section :deep(.acts button) {
-  min-height: 2.75rem;
-  min-width: 2.75rem;
-  justify-content: center;
-}
-select {
-  min-height: 2.75rem;
-  max-width: 14rem;
-  padding: 0 0.6rem;
-  background: var(--tread);
-  color: var(--ink);
-  border: 1px solid var(--rule);
-  border-radius: 0.25rem;
-}
 .level {
   display: grid;
   grid-template-columns: 8rem minmax(6rem, 1fr) auto;
   align-items: center;
   gap: var(--step);
 }
-.level input {
-  accent-color: var(--together);
-  min-height: 2.75rem;
-}
-.level :deep(button) {
-  min-height: 2.75rem;
-  min-width: 2.75rem;
-  justify-content: center;
-}
-.muted label {
+.muted > span {
   color: var(--ink-soft);
   text-decoration: line-through;
 }

@@ -21,13 +21,13 @@ const open = defineModel<boolean>('open', { required: true })
 
 <template>
   <UPopover v-model:open="open" :content="{ align: 'end' }">
-    <UButton
-      :variant="isOn ? 'soft' : 'ghost'"
-      color="neutral"
-      icon="i-lucide-sliders-vertical"
-      aria-label="Sound and what plays along"
-      title="Sound and what plays along (Shift F2)"
-    />
+    <Tip text="Sound and what plays along (Shift F2)"
+      ><UButton
+        :variant="isOn ? 'soft' : 'ghost'"
+        color="neutral"
+        icon="i-lucide-sliders-vertical"
+        aria-label="Sound and what plays along"
+    /></Tip>
     <template #content>
       <LazySoundChoices
         v-bind="{ along, sound, hands, meter, roles, recording }"

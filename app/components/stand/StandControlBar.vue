@@ -30,22 +30,19 @@ const emit = defineEmits<{
   song: []
 }>()
 const MODES = [
-  ['own-time', 'Own time', 'i-lucide-circle-dot'],
-  ['steady', 'Click', 'i-lucide-timer'],
-  ['free', 'Free', 'i-lucide-audio-lines'],
+  { value: 'own-time', label: 'Own time', icon: 'i-lucide-circle-dot' },
+  { value: 'steady', label: 'Click', icon: 'i-lucide-timer' },
+  { value: 'free', label: 'Free', icon: 'i-lucide-audio-lines' },
 ] as const
 </script>
 
 <template>
   <footer>
-    <UButton
-      :icon="stopped ? 'i-lucide-play' : 'i-lucide-square'"
-      class="start"
-      title="Start and stop (Space)"
-      @click="emit('start')"
-    >
-      {{ stopped ? 'Start' : 'Stop' }}
-    </UButton>
+    <Tip text="Start and stop (Space)">
+      <UButton :icon="stopped ? 'i-lucide-play' : 'i-lucide-square'" class="start" @click="emit('start')">
+        {{ stopped ? 'Start' : 'Stop' }}
+      </UButton>
+    </Tip>
     <PictureButton variant="outline" icon="i-lucide-rotate-ccw" label="Again" key-name="Enter" @click="emit('again')" />
     <PictureButton
       class="seldom"
@@ -55,20 +52,12 @@ const MODES = [
       key-name="Home"
       @click="emit('listen')"
     />
-    <HandsChoice :model-value="hands" @update:model-value="emit('hands', $event)" />
-    <fieldset class="mode" title="Own time, click or free (F7)">
-      <legend class="sr-only">Time</legend>
-      <label v-for="[value, label, icon] in MODES" :key="value" :class="{ on: mode === value }"
-        ><input
-          type="radio"
-          name="mode"
-          :value="value"
-          :checked="mode === value"
-          :aria-label="label"
-          @change="emit('mode', value)"
-        /><UIcon :name="icon" class="short" aria-hidden="true" /><span class="long">{{ label }}</span></label
-      >
-    </fieldset>
+    <Tip text="Hands (← →)">
+      <HandsChoice :model-value="hands" @update:model-value="emit('hands', $event)" />
+    </Tip>
+    <Tip text="Own time, click or free (F7)">
+      <SegmentedChoice label="Time" :choices="MODES" :model-value="mode" @update:model-value="emit('mode', $event)" />
+    </Tip>
     <TempoField
       :bpm="bpm"
       :target-bpm="targetBpm"
@@ -116,59 +105,9 @@ footer {
   background: var(--sheet);
   border-top: 1px solid var(--rule);
 }
-footer > :deep(button),
-footer :deep(.tempo button) {
-  min-height: 2.75rem;
-  min-width: 2.75rem;
-  justify-content: center;
-}
 .start {
   min-width: 7rem;
   font-size: 1.05rem;
-}
-.mode {
-  display: flex;
-  gap: 2px;
-  border: none;
-}
-.mode label {
-  position: relative;
-  padding: 0.45rem 0.8rem;
-  background: var(--tread);
-  cursor: pointer;
-  min-height: 2.75rem;
-  min-width: 2.75rem;
-  display: grid;
-  place-items: center;
-}
-.mode .on {
-  background: var(--ink);
-  color: var(--sheet);
-  font-weight: 600;
-}
-.mode input {
-  position: absolute;
-  opacity: 0;
-  inset: 0;
-  cursor: pointer;
-}
-.mode label:focus-within {
-  outline: 3px solid var(--together);
-  outline-offset: 2px;
-}
-.mode .short {
-  display: none;
-}
-@media (max-width: 60rem) {
-  .mode .long {
-    display: none;
-  }
-  .mode .short {
-    display: inline-block;
-  }
-  .mode label {
-    padding: 0.45rem 0.6rem;
-  }
 }
 @media (max-width: 54rem), (max-height: 32rem) {
   footer > .seldom {

@@ -71,36 +71,33 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
         <span v-if="summary.restarts"
           >{{ summary.restarts }} {{ summary.restarts === 1 ? 'restart' : 'restarts' }}</span
         >
-        <span v-if="last?.mode === 'steady'" title="Within this many ms of the beat counts as in time"
-          >{{ Math.round(summary.onTimeShare * 100) }} % in time (± {{ Math.round(summary.onTimeMs) }} ms)</span
+        <Tip v-if="last?.mode === 'steady'" text="Within this many ms of the beat counts as in time"
+          ><span
+            >{{ Math.round(summary.onTimeShare * 100) }} % in time (± {{ Math.round(summary.onTimeMs) }} ms)</span
+          ></Tip
         >
       </p>
     </div>
     <div class="aside">
       <slot />
       <div v-if="isResting && (alone || review || mayHear)" class="actions">
-        <UButton
-          v-if="alone"
-          variant="outline"
-          icon="i-lucide-repeat-1"
-          :aria-label="aloneWords"
-          :title="aloneWords"
-          @click="$emit('alone')"
+        <Tip v-if="alone" :text="aloneWords"
+          ><UButton variant="outline" icon="i-lucide-repeat-1" :aria-label="aloneWords" @click="$emit('alone')">
+            <span class="word">{{ aloneWords }}</span>
+          </UButton></Tip
         >
-          <span class="word">{{ aloneWords }}</span>
-        </UButton>
         <LazyHearAgain v-if="mayHear" @hear="$emit('hear', $event)" />
-        <UButton
-          v-if="review"
-          :to="`/passes/${review}`"
-          variant="outline"
-          color="neutral"
-          icon="i-lucide-search"
-          title="Review the last pass (F6)"
-          aria-label="Review this pass"
+        <Tip v-if="review" text="Review the last pass (F6)"
+          ><UButton
+            :to="`/passes/${review}`"
+            variant="outline"
+            color="neutral"
+            icon="i-lucide-search"
+            aria-label="Review this pass"
+          >
+            <span class="word">Review</span>
+          </UButton></Tip
         >
-          <span class="word">Review</span>
-        </UButton>
       </div>
     </div>
   </section>

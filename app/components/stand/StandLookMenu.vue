@@ -47,13 +47,9 @@ const isNow = (look: Partial<StandLook>) =>
 
 <template>
   <UPopover :content="{ align: 'end' }">
-    <UButton
-      variant="ghost"
-      color="neutral"
-      icon="i-lucide-settings-2"
-      aria-label="How the Stand looks"
-      title="How the Stand looks"
-    />
+    <Tip text="How the Stand looks"
+      ><UButton variant="ghost" color="neutral" icon="i-lucide-settings-2" aria-label="How the Stand looks"
+    /></Tip>
     <template #content>
       <div class="look">
         <fieldset v-for="choice in choices" :key="choice.legend">

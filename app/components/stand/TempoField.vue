@@ -27,42 +27,33 @@ function leave(event: KeyboardEvent) {
 
 <template>
   <div class="tempo" role="group" aria-label="Tempo">
-    <UButton
-      variant="outline"
-      icon="i-lucide-minus"
-      aria-label="Slower"
-      title="Slower (↓; by one: −)"
-      @click="$emit('step', -1)"
-    />
-    <label class="figure"
-      ><input
-        inputmode="decimal"
-        :value="figure"
-        :aria-label="`Tempo, ${dottedBeats(meter) ?? 'beats'} a minute`"
-        title="Type a tempo"
-        @focus="($event.target as HTMLInputElement).select()"
-        @change="commit"
-        @keydown.enter="leave"
-        @keydown.esc="leave"
-      /><span
+    <Tip text="Slower (↓; by one: −)">
+      <UButton variant="outline" icon="i-lucide-minus" aria-label="Slower" @click="$emit('step', -1)" />
+    </Tip>
+    <span class="figure typed">
+      <Tip text="Type a tempo">
+        <TextField
+          :label="`Tempo, ${dottedBeats(meter) ?? 'beats'} a minute`"
+          layout="unseen"
+          variant="none"
+          inputmode="decimal"
+          :model-value="figure"
+          @focus="($event.target as HTMLInputElement).select()"
+          @change="commit"
+          @keydown.enter="leave"
+          @keydown.esc="leave"
+        />
+      </Tip>
+      <span class="target"
         >of {{ tempoFigure(targetBpm, meter) }}{{ dottedBeats(meter) ? ` ${dottedBeats(meter)}` : ' bpm' }}</span
-      ></label
-    >
-    <UButton
-      variant="outline"
-      icon="i-lucide-plus"
-      aria-label="Faster"
-      title="Faster (↑; by one: +)"
-      @click="$emit('step', 1)"
-    />
-    <UButton
-      variant="ghost"
-      class="seldom"
-      icon="i-lucide-hand"
-      aria-label="Tap the tempo"
-      title="Tap the tempo (F3)"
-      @click="$emit('tap')"
-    />
+      >
+    </span>
+    <Tip text="Faster (↑; by one: +)">
+      <UButton variant="outline" icon="i-lucide-plus" aria-label="Faster" @click="$emit('step', 1)" />
+    </Tip>
+    <Tip text="Tap the tempo (F3)">
+      <UButton variant="ghost" class="seldom" icon="i-lucide-hand" aria-label="Tap the tempo" @click="$emit('tap')" />
+    </Tip>
   </div>
 </template>
 
@@ -72,7 +63,7 @@ function leave(event: KeyboardEvent) {
   align-items: center;
   gap: 0.35rem;
 }
-label {
+.typed {
   display: grid;
   justify-items: center;
   line-height: 1.1;
@@ -80,9 +71,11 @@ label {
   font-size: 0.8em;
   white-space: nowrap;
 }
-input {
+.typed :deep(input) {
   width: 3.4rem;
   min-height: 1.9rem;
+  padding: 0;
+  border-radius: 0;
   text-align: center;
   font-size: 1.6rem;
   font-weight: 700;
@@ -94,12 +87,12 @@ input {
   .seldom {
     display: none;
   }
-  span {
+  .target {
     max-width: 4.6rem;
     overflow: hidden;
     text-overflow: ellipsis;
   }
-  input {
+  .typed :deep(input) {
     font-size: 1.3rem;
   }
 }

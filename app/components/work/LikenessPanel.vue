@@ -27,10 +27,11 @@ const hands = computed(() =>
   }),
 )
 /** Only saved parts can be named: they have an id. */
-const others = computed(() => props.parts.filter((one, index) => index !== props.chosen && one.id !== undefined))
+const others = computed(() =>
+  props.parts.flatMap(({ id, name }, index) => (index !== props.chosen && id !== undefined ? [{ id, name }] : [])),
+)
 
-function say(hand: Hand, event: Event) {
-  const value = (event.target as HTMLSelectElement).value
+function say(hand: Hand, value: string) {
   emit('say', hand, value === 'found' ? undefined : value === 'new' ? null : value)
 }
 </script>
@@ -51,17 +52,16 @@ function say(hand: Hand, event: Event) {
             >; {{ one.found.newNotes }} of {{ one.found.notes }} notes are new</template
           ></span
         >
-        <label
-          >Say
-          <select
-            :value="one.own === undefined ? 'found' : one.own === null ? 'new' : one.own"
-            @change="say(one.hand, $event)"
-          >
-            <option value="found">as found</option>
-            <option value="new">it is new</option>
-            <option v-for="other in others" :key="other.id" :value="other.id">it is like {{ other.name }}</option>
-          </select></label
-        >
+        <ChoiceField
+          label="Say"
+          :model-value="one.own === undefined ? 'found' : one.own === null ? 'new' : one.own"
+          :choices="[
+            { value: 'found', label: 'as found' },
+            { value: 'new', label: 'it is new' },
+            ...others.map(({ id, name }) => ({ value: id, label: `it is like ${name}` })),
+          ]"
+          @update:model-value="say(one.hand, $event)"
+        />
       </li>
     </ul>
   </div>

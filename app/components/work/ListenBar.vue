@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Choice } from '~/utils/ui/choices'
 import type { Hands } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
 import { tempoText } from '#core/words/amounts'
@@ -9,6 +10,15 @@ const emit = defineEmits<{ toggle: [] }>()
 const hands = defineModel<Hands>('hands', { required: true })
 const percent = defineModel<number>('percent', { required: true })
 const whole = defineModel<boolean>('whole', { required: true })
+const WHAT: Choice<boolean>[] = [
+  { value: false, label: 'this part' },
+  { value: true, label: 'the whole song' },
+]
+const PLAYERS: Choice<Hands>[] = [
+  { value: 'both', label: 'both hands' },
+  { value: 'right', label: 'the right hand' },
+  { value: 'left', label: 'the left hand' },
+]
 const tempo = computed(() => tempoText((props.targetBpm * percent.value) / 100, props.meter))
 </script>
 
@@ -17,28 +27,11 @@ const tempo = computed(() => tempoText((props.targetBpm * percent.value) / 100, 
     <UButton :icon="playing ? 'i-lucide-square' : 'i-lucide-volume-2'" variant="outline" @click="emit('toggle')">
       {{ playing ? 'Stop' : 'Listen' }} <kbd>Space</kbd>
     </UButton>
-    <label
-      >to
-      <select v-model="whole">
-        <option :value="false">this part</option>
-        <option :value="true">the whole song</option>
-      </select></label
-    >
-    <label
-      >played by
-      <select v-model="hands">
-        <option value="both">both hands</option>
-        <option value="right">the right hand</option>
-        <option value="left">the left hand</option>
-      </select></label
-    >
-    <label class="tempo"
-      >at
-      <input v-model.number="percent" type="range" min="30" max="120" step="5" aria-label="Tempo in percent" /><output
-        class="figure"
-        >{{ tempo }}, {{ percent }} %</output
-      ></label
-    >
+    <ChoiceField v-model="whole" label="What is heard" :choices="WHAT" />
+    <ChoiceField v-model="hands" label="Played by" :choices="PLAYERS" />
+    <UFormField class="tempo" :label="`Tempo: ${tempo}, ${percent} %`">
+      <USlider v-model="percent" :min="30" :max="120" :step="5" aria-label="Tempo in percent" />
+    </UFormField>
     <span v-if="problem" role="alert" class="problem">{{ problem }}</span>
   </div>
 </template>
@@ -47,18 +40,12 @@ const tempo = computed(() => tempoText((props.targetBpm * percent.value) / 100, 
 .listen {
   display: flex;
   flex-wrap: wrap;
-  align-items: center;
+  align-items: end;
   gap: calc(2 * var(--step));
   margin-bottom: calc(1.5 * var(--step));
 }
 .tempo {
-  display: inline-flex;
-  align-items: center;
-  gap: var(--step);
-}
-.tempo input {
-  padding: 0;
-  accent-color: var(--together);
+  min-width: 14rem;
 }
 kbd {
   font-size: 0.8em;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { choicesOf } from '~/utils/ui/choices'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import type { Change } from '#core/edit/change'
 import { keyEvent } from '#core/ear/take'
@@ -56,7 +57,7 @@ const dynamic = computed(
 const pedal = computed(() => props.arrangement.pedals.find(mark => equal(mark.onset, at.value))?.kind ?? '')
 const tempo = computed(() => props.arrangement.tempos.find(mark => equal(mark.onset, at.value))?.quarterBpm ?? '')
 const swing = computed(() => props.arrangement.swings?.find(mark => equal(mark.onset, at.value))?.ratio ?? '')
-const textOf = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
+const textOf = (event: Event) => (event.target as HTMLInputElement).value
 
 function setLength(text: string) {
   const [n, d] = text.split('/').map(Number)
@@ -141,13 +142,16 @@ const cursorText = computed(() => {
         >
           Move to the {{ note.hand === 'right' ? 'left' : 'right' }} hand
         </UButton>
-        <label
-          >Length
-          <select :value="lengthOf(note.duration)" :disabled="notes.length > 1" @change="setLength(textOf($event))">
-            <option v-if="isOther" :value="lengthOf(note.duration)">{{ lengthOf(note.duration) }} of a quarter</option>
-            <option v-for="one in LENGTHS" :key="one.label" :value="lengthOf(one.value)">{{ one.label }}</option>
-          </select></label
-        >
+        <ChoiceField
+          label="Length"
+          :model-value="lengthOf(note.duration)"
+          :disabled="notes.length > 1"
+          :choices="[
+            ...(isOther ? [{ value: lengthOf(note.duration), label: `${lengthOf(note.duration)} of a quarter` }] : []),
+            ...LENGTHS.map(one => ({ value: lengthOf(one.value), label: one.label })),
+          ]"
+          @update:model-value="setLength"
+        />
         <UButton
           variant="outline"
           :disabled="!following"
@@ -172,75 +176,62 @@ const cursorText = computed(() => {
         </UButton>
       </div>
       <div class="row">
-        <label
-          >Chord
-          <input
-            :value="symbol"
-            size="8"
-            @change="emit('change', { kind: 'chord', onset: at, symbol: textOf($event).trim() || null })"
-        /></label>
-        <label
-          >Words
-          <input
-            :value="lyric"
-            size="12"
-            @change="
-              emit('change', {
-                kind: 'lyric',
-                id: note.id,
-                text: textOf($event).replace(/-$/, ''),
-                hyphen: textOf($event).endsWith('-'),
-              })
-            "
-        /></label>
-        <label
-          >Dynamic
-          <select
-            :value="dynamic"
-            @change="emit('change', { kind: 'dynamic', onset: at, mark: textOf($event) || null })"
-          >
-            <option value="">none</option>
-            <option
-              v-for="mark in ['pp', 'p', 'mp', 'mf', 'f', 'ff', 'crescendo', 'diminuendo', 'wedge end']"
-              :key="mark"
-            >
-              {{ mark }}
-            </option>
-          </select></label
-        >
-        <label
-          >Pedal
-          <select
-            :value="pedal"
-            @change="emit('change', { kind: 'pedal', onset: at, mark: (textOf($event) || null) as 'down' | null })"
-          >
-            <option value="">none</option>
-            <option>down</option>
-            <option>change</option>
-            <option>up</option>
-          </select></label
-        >
-        <label
-          >Tempo
-          <input
-            :value="tempo"
-            type="number"
-            min="5"
-            max="1000"
-            class="small"
-            @change="setNumber('tempo', textOf($event))"
-        /></label>
-        <label
-          >Swing, long to short
-          <input
-            :value="swing"
-            type="number"
-            min="1"
-            max="5"
-            step="0.05"
-            class="small"
-            @change="setNumber('swing', textOf($event))"
-        /></label>
+        <TextField
+          label="Chord"
+          :model-value="symbol"
+          @change="emit('change', { kind: 'chord', onset: at, symbol: textOf($event).trim() || null })"
+        />
+        <TextField
+          label="Words"
+          :model-value="lyric"
+          @change="
+            emit('change', {
+              kind: 'lyric',
+              id: note.id,
+              text: textOf($event).replace(/-$/, ''),
+              hyphen: textOf($event).endsWith('-'),
+            })
+          "
+        />
+        <ChoiceField
+          label="Dynamic"
+          :model-value="dynamic"
+          :choices="[
+            { value: '', label: 'none' },
+            ...choicesOf(['pp', 'p', 'mp', 'mf', 'f', 'ff', 'crescendo', 'diminuendo', 'wedge end'], mark => mark),
+          ]"
+          @update:model-value="emit('change', { kind: 'dynamic', onset: at, mark: $event || null })"
+        />
+        <ChoiceField
+          label="Pedal"
+          :model-value="pedal"
+          :choices="[
+            { value: '', label: 'none' },
+            { value: 'down', label: 'down' },
+            { value: 'change', label: 'change' },
+            { value: 'up', label: 'up' },
+          ]"
+          @update:model-value="emit('change', { kind: 'pedal', onset: at, mark: ($event || null) as 'down' | null })"
+        />
+        <TextField
+          label="Tempo"
+          :model-value="tempo"
+          type="number"
+          min="5"
+          max="1000"
+          class="figure"
+          @change="setNumber('tempo', textOf($event))"
+        />
+        <TextField
+          label="Swing, long to short"
+          :model-value="swing"
+          type="number"
+          min="1"
+          max="5"
+          step="0.05"
+          class="figure"
+          @change="setNumber('swing', textOf($event))"
+        />
       </div>
     </template>
     <div class="row">
@@ -253,19 +244,21 @@ const cursorText = computed(() => {
         {{ inserting ? 'Stop entering' : 'Enter from the piano' }}
       </UButton>
       <KeyboardChooser v-if="inserting" />
-      <label v-if="inserting"
-        >as
-        <select v-model="insertLength">
-          <option v-for="one in LENGTHS" :key="one.label" :value="lengthOf(one.value)">{{ one.label }}</option>
-        </select></label
-      >
-      <label v-if="inserting"
-        >for the
-        <select v-model="insertHand">
-          <option value="right">right hand</option>
-          <option value="left">left hand</option>
-        </select></label
-      >
+      <ChoiceField
+        v-if="inserting"
+        v-model="insertLength"
+        label="Length of what is inserted"
+        :choices="LENGTHS.map(one => ({ value: lengthOf(one.value), label: one.label }))"
+      />
+      <ChoiceField
+        v-if="inserting"
+        v-model="insertHand"
+        label="Hand"
+        :choices="[
+          { value: 'right', label: 'right hand' },
+          { value: 'left', label: 'left hand' },
+        ]"
+      />
       <span v-if="inserting" role="status">next at {{ cursorText }}</span>
     </div>
     <div class="row">

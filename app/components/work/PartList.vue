@@ -152,11 +152,12 @@ const sectionPlace = (run: (typeof runs.value)[number]): string =>
               class="part"
               :class="{ chosen: index === chosen }"
             >
-              <input
+              <TextField
                 v-if="index === chosen"
-                :value="part.name"
+                label="Name of the part"
+                :model-value="part.name"
                 maxlength="120"
-                aria-label="Name of the part"
+                layout="unseen"
                 @change="rename(index, $event)"
               />
               <button v-else type="button" :aria-label="part.name" @click="chosen = index">
@@ -189,20 +190,16 @@ const sectionPlace = (run: (typeof runs.value)[number]): string =>
       <UButton size="sm" variant="outline" icon="i-lucide-merge" :disabled="chosen === parts.length - 1" @click="join">
         Join with next
       </UButton>
-      <UButton
-        size="sm"
-        variant="outline"
-        icon="i-lucide-plus"
-        :disabled="!newStretch"
-        :title="
+      <Tip
+        :text="
           newStretch
             ? `A part of ${describeStretch(arrangement, newStretch)}`
             : 'Select notes in the music first (Shift selects several)'
         "
-        @click="add"
+        ><UButton size="sm" variant="outline" icon="i-lucide-plus" :disabled="!newStretch" @click="add">
+          New
+        </UButton></Tip
       >
-        New
-      </UButton>
       <UButton size="sm" variant="outline" icon="i-lucide-trash-2" :disabled="parts.length === 1" @click="remove">
         Remove
       </UButton>
@@ -211,23 +208,27 @@ const sectionPlace = (run: (typeof runs.value)[number]): string =>
       {{ told }}
     </p>
     <div class="acts fields">
-      <label
-        >Section <input :value="parts[chosen]?.section ?? ''" maxlength="120" placeholder="none" @change="nameSection"
-      /></label>
+      <TextField
+        label="Section"
+        :model-value="parts[chosen]?.section ?? ''"
+        maxlength="120"
+        placeholder="none"
+        @change="nameSection"
+      />
       <UButton size="sm" variant="outline" :disabled="chosen === 0" @click="sectionHere">
         {{ isFirstInSection && chosen > 0 ? 'Join the previous section' : 'Start a section here' }}
       </UButton>
     </div>
     <div class="acts fields">
-      <label
-        >Re-split into
-        <select v-model.number="bars">
-          <option :value="2">2</option>
-          <option :value="4">4</option>
-          <option :value="8">8</option>
-        </select>
-        bars</label
-      >
+      <ChoiceField
+        v-model="bars"
+        label="Bars in a part"
+        :choices="[
+          { value: 2, label: '2' },
+          { value: 4, label: '4' },
+          { value: 8, label: '8' },
+        ]"
+      />
       <UButton size="sm" variant="soft" @click="propose"> Propose </UButton>
     </div>
   </section>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { choicesOf } from '~/utils/ui/choices'
 import { usePhraseRecorder } from '~/composables/sound/usePhraseRecorder'
 import type { Take } from '#core/ear/take'
 import type { Hand } from '#core/music/arrangement'
@@ -57,22 +58,23 @@ const state = computed(() => {
   <div class="recorder fields">
     <div class="row">
       <KeyboardChooser />
-      <label
-        >Hand
-        <select v-model="hands">
-          <option value="right">right</option>
-          <option value="left">left</option>
-          <option value="found">both (split automatically)</option>
-        </select></label
-      >
-      <label v-if="!fixedMeter"
-        >Meter
-        <select v-model="meter">
-          <option v-for="one in ['2/4', '3/4', '4/4', '6/8']" :key="one">{{ one }}</option>
-        </select></label
-      >
+      <ChoiceField
+        v-model="hands"
+        label="Hand"
+        :choices="[
+          { value: 'right', label: 'right' },
+          { value: 'left', label: 'left' },
+          { value: 'found', label: 'both (split automatically)' },
+        ]"
+      />
+      <ChoiceField
+        v-if="!fixedMeter"
+        v-model="meter"
+        label="Meter"
+        :choices="choicesOf(['2/4', '3/4', '4/4', '6/8'])"
+      />
       <USwitch v-model="click" label="With the click" />
-      <label v-if="click">Beats a minute <input v-model.number="bpm" type="number" min="30" max="240" /></label>
+      <TextField v-if="click" v-model.number="bpm" label="Beats a minute" type="number" min="30" max="240" />
     </div>
     <p class="soft">
       {{

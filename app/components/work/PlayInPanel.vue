@@ -75,7 +75,7 @@ function accept() {
         </li>
       </ul>
       <div class="row">
-        <label>Name <input v-model="name" maxlength="120" /></label>
+        <TextField v-model="name" label="Name" maxlength="120" />
         <UButton @click="accept"> Add as a part </UButton>
         <UButton variant="ghost" color="neutral" @click="written = undefined"> Record again </UButton>
       </div>

@@ -15,6 +15,7 @@ import { add, compare, ZERO, type Quarters } from '#core/music/quarters'
 import { beatNear, moveEdge } from '#core/parts/edit'
 import { formOf, likenessOf, newMaterialShare, saidLikeness } from '#core/parts/likeness'
 import { renderPassage } from '#core/sound/of-score'
+import AskFirst from '~/components/controls/AskFirst.vue'
 import type { WorkSong } from '~/composables/workbench/useWorkbench'
 
 const props = defineProps<{ song: WorkSong }>()
@@ -41,14 +42,14 @@ const chosenPart = ref(
 const part = computed(() => parts.value[Math.min(chosenPart.value, parts.value.length - 1)]!)
 const chosen = ref<string[]>([])
 const TABS = [
-  { value: 'fingers', label: 'Fingers' },
-  { value: 'chords', label: 'Chords' },
-  { value: 'notes', label: 'Notes' },
-  { value: 'likeness', label: 'Likeness' },
-  { value: 'roles', label: 'Who plays' },
-  { value: 'play', label: 'Play in' },
-] as const
-const tab = ref<(typeof TABS)[number]['value']>('fingers')
+  { value: 'fingers', slot: 'fingers' as const, label: 'Fingers' },
+  { value: 'chords', slot: 'chords' as const, label: 'Chords' },
+  { value: 'notes', slot: 'notes' as const, label: 'Notes' },
+  { value: 'likeness', slot: 'likeness' as const, label: 'Likeness' },
+  { value: 'roles', slot: 'roles' as const, label: 'Who plays' },
+  { value: 'play', slot: 'play' as const, label: 'Play in' },
+]
+const tab = ref('fingers')
 
 watch(parts, list => {
   chosenPart.value = Math.min(chosenPart.value, list.length - 1)
@@ -228,7 +229,9 @@ const KEYS: Record<string, () => void> = {
 function onKey(event: KeyboardEvent) {
   const target = event.target as HTMLElement | null
   const isText = Boolean(
-    target?.closest?.('input, select, textarea, [role="dialog"], [role="slider"], [role="tablist"]'),
+    target?.closest?.(
+      'input, textarea, [role="dialog"], [role="slider"], [role="tablist"], [role="combobox"], [role="listbox"]',
+    ),
   )
   const isCommand = event.ctrlKey || event.metaKey
   if (isCommand && event.key.toLowerCase() === 's') {
@@ -276,7 +279,17 @@ onBeforeUnmount(() => {
   window.removeEventListener('keydown', onKey)
   window.removeEventListener('beforeunload', beforeLeaving)
 })
-onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving your changes?'))
+const askFirst = useOverlay().create(AskFirst)
+onBeforeRouteLeave(
+  async () =>
+    isSaved.value ||
+    (await askFirst.open({
+      title: 'Leave without saving?',
+      description: 'Your changes since the last save would be lost.',
+      yes: 'Leave without saving',
+      no: 'Stay',
+    })),
+)
 </script>
 
 <template>
@@ -360,62 +373,61 @@ onBeforeRouteLeave(() => isSaved.value || window.confirm('Leave without saving y
           ◆ both hands together · ▵ right alone · ▿ left alone. The upright bars are the edges of the part: drag them,
           or press Tab to reach them and move them with the arrow keys.
         </p>
-        <TabRow v-model="tab" :tabs="TABS" label="Work on the part" panel="panel" />
-        <div id="panel" class="panel" role="tabpanel" :aria-labelledby="`panel-${tab}`">
-          <FingerPanel
-            v-if="tab === 'fingers'"
-            :arrangement="arrangement"
-            :fingerings="fingerings"
-            :chosen="chosen"
-            :others="otherFingersOfChosen"
-            :reach="settings.reachHalfSteps"
-            :names="settings.noteNames"
-            @finger="(id, finger) => work.correct({ kind: 'finger', id, finger })"
-            @keep="keep"
-          />
-          <ChordPanel
-            v-else-if="tab === 'chords'"
-            :arrangement="arrangement"
-            :parts="parts"
-            :part="part"
-            :names="settings.noteNames"
-            :chords="chords"
-            :words="inWords(moments)"
-          />
-          <NotePanel
-            v-else-if="tab === 'notes'"
-            :arrangement="arrangement"
-            :chosen="chosen"
-            :names="settings.noteNames"
-            @change="work.correct($event)"
-          />
-          <LikenessPanel
-            v-else-if="tab === 'likeness'"
-            :parts="parts"
-            :chosen="chosenPart"
-            :likeness="likeness"
-            :form="form"
-            :share="share"
-            @say="sayLikeness"
-          />
-          <RolesPanel
-            v-else-if="tab === 'roles'"
-            :score="{ arrangement: work.saved.value, musicXml: work.musicXml.value }"
-            :is-saved="isSaved"
-            :saving="saving"
-            @give="work.giveRoles($event)"
-          />
-          <PlayInPanel
-            v-else
-            :arrangement="arrangement"
-            :count="parts.length"
-            @accept="
-              (notes, name) => {
-                if (work.appendPhrase(notes, name)) chosenPart = parts.length - 1
-              }
-            "
-          />
-        </div>
+        <UTabs v-model="tab" :items="TABS" :ui="{ content: 'panel' }">
+          <template #fingers
+            ><FingerPanel
+              :arrangement="arrangement"
+              :fingerings="fingerings"
+              :chosen="chosen"
+              :others="otherFingersOfChosen"
+              :reach="settings.reachHalfSteps"
+              :names="settings.noteNames"
+              @finger="(id, finger) => work.correct({ kind: 'finger', id, finger })"
+              @keep="keep"
+          /></template>
+          <template #chords
+            ><ChordPanel
+              :arrangement="arrangement"
+              :parts="parts"
+              :part="part"
+              :names="settings.noteNames"
+              :chords="chords"
+              :words="inWords(moments)"
+          /></template>
+          <template #notes
+            ><NotePanel
+              :arrangement="arrangement"
+              :chosen="chosen"
+              :names="settings.noteNames"
+              @change="work.correct($event)"
+          /></template>
+          <template #likeness
+            ><LikenessPanel
+              :parts="parts"
+              :chosen="chosenPart"
+              :likeness="likeness"
+              :form="form"
+              :share="share"
+              @say="sayLikeness"
+          /></template>
+          <template #roles
+            ><RolesPanel
+              :score="{ arrangement: work.saved.value, musicXml: work.musicXml.value }"
+              :is-saved="isSaved"
+              :saving="saving"
+              @give="work.giveRoles($event)"
+          /></template>
+          <template #play
+            ><PlayInPanel
+              :arrangement="arrangement"
+              :count="parts.length"
+              @accept="
+                (notes, name) => {
+                  if (work.appendPhrase(notes, name)) chosenPart = parts.length - 1
+                }
+              "
+          /></template>
+        </UTabs>
       </div>
     </div>
   </div>

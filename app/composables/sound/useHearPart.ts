@@ -3,7 +3,7 @@ import { handsIn, tempoAt, type Hands } from '#core/music/arrangement'
 import { playedPassage, wholePassage, type ScoreSpan } from '#core/music/passage'
 import { ZERO } from '#core/music/quarters'
 import { renderPassage } from '#core/sound/of-score'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import { useListening } from './useListening'
 import { preparedPart } from '../stand/usePreparedPart'
 import type { StandPart } from '../stand/useStandPractice'
@@ -27,16 +27,16 @@ export function useHearPart({
 } = {}) {
   /** The name of what plays now, as it was given; '' when nothing does. */
   const heard = ref('')
-  const problem = ref('')
+  const { act, problem } = useAction()
 
   /** Plays what has a name, or stops it where it plays. */
   async function toggle(name: string, { partId, stretch, isWholeSong, hands, bpm }: ToHear) {
     const isOn = listening.playing.value && heard.value === name
     listening.stop()
-    problem.value = ''
     heard.value = isOn ? '' : name
+    problem.value = ''
     if (isOn) return
-    try {
+    await act(async () => {
       const part = preparedPart(partId) ?? (await fetchPart(partId))
       if (heard.value !== name) return
       const { arrangement } = part
@@ -51,10 +51,8 @@ export function useHearPart({
           bpm ?? (isWholeSong ? tempoAt(arrangement, ZERO) : undefined),
         ),
       )
-      problem.value = listening.problem.value
-    } catch (error) {
-      problem.value = messageOf(error)
-    }
+      if (listening.problem.value) throw new Error(listening.problem.value)
+    })
   }
 
   function stop() {

@@ -1,9 +1,8 @@
-import { ref } from 'vue'
 import type { Arrangement } from '#core/music/arrangement'
 import type { ScoreSpan } from '#core/music/passage'
 import { faultOf, withOwnPart, type PartDraft } from '#core/parts/edit'
 import { describeStretch } from '#core/words/places'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import { askServer, type Request } from '~/utils/ui/askServer'
 
 interface Work {
@@ -13,13 +12,10 @@ interface Work {
 
 /** Makes a part of bars chosen on the Stand; `made` is called once it is saved. */
 export function useOwnPart(songId: string, arrangement: Arrangement, made: () => void, request: Request = askServer) {
-  const isBusy = ref(false)
-  const problem = ref('')
+  const { act, problem, isBusy } = useAction()
 
   async function makePart(stretch: ScoreSpan) {
-    isBusy.value = true
-    problem.value = ''
-    try {
+    await act(async () => {
       const { arrangementId, parts } = await request<Work>(`/api/songs/${songId}/work`)
       const likeness = new Map(parts.map(part => [part.id, part.ownLikeness]))
       const words = describeStretch(arrangement, stretch)
@@ -38,11 +34,7 @@ export function useOwnPart(songId: string, arrangement: Arrangement, made: () =>
       }
       await request(`/api/arrangements/${arrangementId}/parts`, { method: 'PUT', body })
       made()
-    } catch (error) {
-      problem.value = messageOf(error)
-    } finally {
-      isBusy.value = false
-    }
+    })
   }
 
   return { makePart, isBusy, problem }

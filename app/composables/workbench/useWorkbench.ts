@@ -6,7 +6,7 @@ import { faultOf, keepKnown, type PartDraft } from '#core/parts/edit'
 import { PROPOSAL, propose } from '#core/parts/propose'
 import type { VoiceChoice } from '#core/music/voice'
 import type { OwnLikeness } from '#core/parts/likeness'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
 import { askServer, type Request } from '~/utils/ui/askServer'
 
 export interface WorkPart extends PartDraft {
@@ -84,8 +84,7 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
   /** The state that the server has, and the document it stands in: what is corrected is drawn from it. */
   const saved = shallowRef(states.value[0]!)
   const musicXml = ref(song.musicXml)
-  const problem = ref('')
-  const saving = ref(false)
+  const { act, problem, isBusy: saving } = useAction()
 
   const state = computed(() => states.value[place.value]!)
   const arrangement = computed(() => state.value.arrangement)
@@ -115,16 +114,14 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
     if (!proposed) return
     if (isTaken) setParts(keepKnown(parts.value, proposed.parts))
     else {
-      try {
-        await keepAnswer()
-      } catch (error) {
-        problem.value = messageOf(error)
-        return
-      }
+      if (!(await act(keepAnswer))) return
     }
     answered.value = isTaken ? 'taken' : 'declined'
   }
-  const keepAnswer = () => request(`/api/songs/${song.id}`, { method: 'PATCH', body: { proposal: PROPOSAL } })
+  const keepAnswer = async () => {
+    await request(`/api/songs/${song.id}`, { method: 'PATCH', body: { proposal: PROPOSAL } })
+    return true
+  }
 
   function go(next: State) {
     problem.value = ''
@@ -203,9 +200,7 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
       problem.value = fault
       return
     }
-    saving.value = true
-    problem.value = ''
-    try {
+    await act(async () => {
       if (now.arrangement !== saved.value.arrangement) {
         const answer = await request<{ id: string; revision: number }>(
           `/api/arrangements/${arrangementId.value}/revisions`,
@@ -229,11 +224,7 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
         if (answered.value === 'taken') await keepAnswer()
       }
       await beginAnew()
-    } catch (error) {
-      problem.value = messageOf(error)
-    } finally {
-      saving.value = false
-    }
+    })
   }
 
   /** New parts have ids now; the history restarts from what is saved. */
@@ -252,9 +243,7 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
    */
   async function giveRoles(roles: { voices?: VoiceChoice; swapHands?: boolean }) {
     if (!isSaved.value || saving.value) return
-    saving.value = true
-    problem.value = ''
-    try {
+    await act(async () => {
       const answer = await request<{ id: string; revision: number }>(`/api/arrangements/${arrangementId.value}/roles`, {
         method: 'PUT',
         body: roles,
@@ -262,11 +251,7 @@ export function useWorkbench(song: WorkSong, request: Request = askServer) {
       arrangementId.value = answer.id
       revision.value = answer.revision
       await beginAnew()
-    } catch (error) {
-      problem.value = messageOf(error)
-    } finally {
-      saving.value = false
-    }
+    })
   }
 
   return {

@@ -5,17 +5,15 @@ import { leastEvenText } from '#core/words/patterns'
 
 useHead({ title: 'Drills · Half Step' })
 const TABS = [
-  { value: 'yours', label: 'Yours' },
-  { value: 'ready', label: 'Ready to play' },
-  { value: 'build', label: 'Build one' },
-  { value: 'patterns', label: 'Patterns' },
-] as const
+  { value: 'yours', slot: 'yours' as const, label: 'Yours' },
+  { value: 'ready', slot: 'ready' as const, label: 'Ready to play' },
+  { value: 'build', slot: 'build' as const, label: 'Build one' },
+  { value: 'patterns', slot: 'patterns' as const, label: 'Patterns' },
+]
 const route = useRoute()
 const { data: drills, error } = await useFetch('/api/drills', { key: 'drills', deep: false })
 throwIfUnavailable(error)
-const tab = ref<(typeof TABS)[number]['value']>(
-  TABS.find(one => one.value === route.query.tab)?.value ?? (drills.value?.length ? 'yours' : 'ready'),
-)
+const tab = ref(TABS.find(one => one.value === route.query.tab)?.value ?? (drills.value?.length ? 'yours' : 'ready'))
 </script>
 
 <template>
@@ -27,9 +25,8 @@ const tab = ref<(typeof TABS)[number]['value']>(
         one flight a key.
       </p>
     </header>
-    <TabRow v-model="tab" :tabs="TABS" label="Drills and patterns" panel="drills" />
-    <div id="drills" role="tabpanel" :aria-labelledby="`drills-${tab}`" class="panel">
-      <template v-if="tab === 'yours'">
+    <UTabs v-model="tab" :items="TABS" :ui="{ content: 'pt-6' }">
+      <template #yours>
         <ul v-if="drills?.length">
           <li v-for="drill in drills" :key="drill.id">
             <SongLine :song="drill" />
@@ -43,10 +40,10 @@ const tab = ref<(typeof TABS)[number]['value']>(
           <UButton variant="outline" @click="tab = 'ready'"> See the ready ones </UButton>
         </p>
       </template>
-      <ReadyDrills v-else-if="tab === 'ready'" />
-      <LazyDrillBuilder v-else-if="tab === 'build'" />
-      <LazyPatternList v-else />
-    </div>
+      <template #ready><ReadyDrills /></template>
+      <template #build><LazyDrillBuilder /></template>
+      <template #patterns><LazyPatternList /></template>
+    </UTabs>
   </div>
 </template>
 
@@ -64,9 +61,6 @@ h1 {
   color: var(--ink-soft);
   max-width: 60ch;
   margin-bottom: calc(2 * var(--step));
-}
-.panel {
-  padding: calc(3 * var(--step)) 0;
 }
 .even {
   padding: 0 calc(2 * var(--step)) calc(1.5 * var(--step));

@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { choicesOf } from '~/utils/ui/choices'
 import { useArchive } from '~/composables/account/useArchive'
 import { useHearPart } from '~/composables/sound/useHearPart'
 import { usePreparedPart } from '~/composables/stand/usePreparedPart'
 import { originText } from '~/utils/songs/originText'
 import { describePass } from '~/utils/stand/describePass'
 import { askedLink } from '~/utils/stand/standLink'
+import { useAction } from '~/composables/ui/useAction'
 import { messageOf } from '~/utils/ui/messageOf'
 import { sentence } from '~/utils/ui/sentence'
 import { PRACTICE_ROLES, type PracticeRole } from '#core/coach/session'
@@ -33,7 +35,7 @@ useHead({ title: () => `${song.value?.title ?? 'Song'} · Half Step` })
 const renaming = ref(false)
 const title = ref('')
 const composer = ref('')
-const problem = ref('')
+const { act, problem } = useAction()
 
 const edition = ref('')
 const making = ref(false)
@@ -55,14 +57,11 @@ async function change(what: {
   composer?: string
   edition?: string
 }) {
-  problem.value = ''
-  try {
+  await act(async () => {
     await $fetch(`/api/songs/${song.value!.id}`, { method: 'PATCH', body: what })
     await refresh()
     renaming.value = false
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 
 const isDeleting = ref(false)
@@ -85,13 +84,10 @@ const more = computed(() => [
   },
 ])
 async function deleteSong() {
-  problem.value = ''
-  try {
+  await act(async () => {
     await $fetch(`/api/songs/${song.value!.id}`, { method: 'DELETE' })
     await navigateTo(song.value!.role === 'drill' ? '/drills' : '/songs')
-  } catch (error) {
-    problem.value = messageOf(error)
-  }
+  })
 }
 
 /** A letter for each part of the form: twins share one. */
@@ -201,9 +197,9 @@ function rename() {
         class="rename fields"
         @submit.prevent="change({ title, composer, ...(song.editions.length > 1 ? { edition } : {}) })"
       >
-        <label>Title <input v-model="title" maxlength="300" required /></label>
-        <label>Composer <input v-model="composer" maxlength="300" /></label>
-        <label v-if="song.editions.length > 1">Edition <input v-model="edition" maxlength="60" /></label>
+        <TextField v-model="title" label="Title" maxlength="300" required />
+        <TextField v-model="composer" label="Composer" maxlength="300" />
+        <TextField v-if="song.editions.length > 1" v-model="edition" label="Edition" maxlength="60" />
         <UButton type="submit"> Save </UButton>
         <UButton variant="ghost" @click="renaming = false"> Cancel </UButton>
       </form>
@@ -290,15 +286,12 @@ function rename() {
       <details class="more">
         <summary>Its place in the day</summary>
         <p class="fields">
-          <label
-            >Today treats it as
-            <select
-              :value="song.role"
-              @change="change({ role: ($event.target as HTMLSelectElement).value as PracticeRole })"
-            >
-              <option v-for="role in PRACTICE_ROLES" :key="role" :value="role">{{ ROLE_WORDS[role] }}</option>
-            </select></label
-          >
+          <ChoiceField
+            label="Today treats it as"
+            :model-value="song.role"
+            :choices="choicesOf(PRACTICE_ROLES, role => ROLE_WORDS[role])"
+            @update:model-value="change({ role: $event })"
+          />
         </p>
       </details>
       <details v-if="song.warnings.length" class="more">

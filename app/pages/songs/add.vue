@@ -2,7 +2,8 @@
 import { useArchive } from '~/composables/account/useArchive'
 import { useRecordedPhrase } from '~/composables/keyboards/useRecordedPhrase'
 import { useSongReader } from '~/composables/songs/useSongReader'
-import { messageOf } from '~/utils/ui/messageOf'
+import { useAction } from '~/composables/ui/useAction'
+import { useChosenFile } from '~/composables/ui/useChosenFile'
 import { LIMITS } from '#core/music/limits'
 import type { SongChoices } from '#core/formats/read-score'
 import { withHandsSwapped } from '#core/formats/roles'
@@ -20,21 +21,20 @@ const editionOf = typeof route.query.editionOf === 'string' ? route.query.editio
 const edition = ref(typeof route.query.edition === 'string' ? route.query.edition : 'other edition')
 
 const WAYS = [
-  { value: 'file', label: 'From a file', icon: 'i-lucide-file-music' },
-  { value: 'chart', label: 'From a chord chart', icon: 'i-lucide-align-left' },
-  { value: 'play', label: 'Play it in', icon: 'i-lucide-piano' },
-] as const
-const way = ref<(typeof WAYS)[number]['value']>(WAYS.find(one => one.value === route.query.from)?.value ?? 'file')
+  { value: 'file', slot: 'file' as const, label: 'From a file', icon: 'i-lucide-file-music' },
+  { value: 'chart', slot: 'chart' as const, label: 'From a chord chart', icon: 'i-lucide-align-left' },
+  { value: 'play', slot: 'play' as const, label: 'Play it in', icon: 'i-lucide-piano' },
+]
+const way = ref(WAYS.find(one => one.value === route.query.from)?.value ?? 'file')
 const input = useTemplateRef('input')
-const over = ref(false)
+const zone = useTemplateRef('zone')
 const chart = ref('')
 const source = shallowRef<{ bytes: Uint8Array; name: string } | { phrase: PlayedPhrase }>()
 const choices = shallowRef<SongChoices>({})
 const preview = shallowRef<Preview>()
 const version = ref(0)
 const stage = ref('')
-const problem = ref('')
-const saving = ref(false)
+const { act, problem, isBusy: saving } = useAction()
 /** It was played by the way, though it comes as a file. */
 const isPlayed = ref(false)
 const reader = useSongReader()
@@ -49,8 +49,7 @@ onMounted(() => {
   played.value = undefined
 })
 
-async function take(file: File | undefined) {
-  if (!file) return
+async function take(file: File) {
   problem.value = ''
   if (await isGzip(file)) return await takeAlong(file)
   if (file.size > LIMITS.fileBytes) {
@@ -74,17 +73,11 @@ async function takeAlong(file: File) {
   else problem.value = `${file.name}: ${archive.problem.value}`
 }
 
-function chosen(event: Event) {
-  const field = event.target as HTMLInputElement
-  const file = field.files?.[0]
-  field.value = ''
-  void take(file)
-}
-
-function dropped(event: DragEvent) {
-  over.value = false
-  void take(event.dataTransfer?.files[0])
-}
+const { open, isOver } = useChosenFile(
+  { input, zone },
+  '.musicxml,.xml,.mxl,.mid,.midi,.txt,.cho,.chopro,.chordpro,.pro,.crd,.json,.gz',
+  take,
+)
 
 function stop() {
   reader.stop()
@@ -152,24 +145,23 @@ function decide(next: SongChoices) {
 }
 
 async function save() {
-  if (!source.value || !preview.value) return
-  saving.value = true
-  problem.value = ''
-  try {
-    const isPhrase = 'phrase' in source.value
+  const [from, shown] = [source.value, preview.value]
+  if (!from || !shown) return
+  await act(async () => {
+    const isPhrase = 'phrase' in from
     const { title, composer } = choices.value
     // The hands of a phrase are swapped in what is sent.
     const decided = isPhrase ? { title, composer } : choices.value
-    const bytes = 'phrase' in source.value ? new TextEncoder().encode(preview.value.musicXml) : source.value.bytes
+    const bytes = 'phrase' in from ? new TextEncoder().encode(shown.musicXml) : from.bytes
     const song = await $fetch<{ id: string }>('/api/songs', {
       method: 'POST',
       body: new Blob([bytes as BlobPart]),
       headers: { 'content-type': 'application/octet-stream' },
       query: {
-        name: 'phrase' in source.value ? 'Played in' : source.value.name,
+        name: 'phrase' in from ? 'Played in' : from.name,
         choices: JSON.stringify(decided),
         ...(editionOf ? { editionOf, edition: edition.value } : {}),
-        ...('phrase' in source.value || isPlayed.value ? { played: true } : {}),
+        ...(isPhrase || isPlayed.value ? { played: true } : {}),
       },
     })
     await navigateTo(
@@ -177,11 +169,7 @@ async function save() {
         ? { path: '/first-steps', query: { step: 'listen', song: song.id } }
         : `/songs/${song.id}`,
     )
-  } catch (error) {
-    problem.value = messageOf(error)
-  } finally {
-    saving.value = false
-  }
+  })
 }
 
 function discard() {
@@ -193,48 +181,43 @@ function discard() {
 <template>
   <div class="add">
     <h1>{{ editionOf ? 'Add an edition' : 'Add a song' }}</h1>
-    <TabRow v-model="way" :tabs="WAYS" label="Where the song comes from" panel="source" />
-
-    <div id="source" class="source" role="tabpanel" :aria-labelledby="`source-${way}`">
-      <div
-        v-if="way === 'file'"
-        class="drop"
-        :class="{ over }"
-        @dragover.prevent="over = true"
-        @dragleave="over = false"
-        @drop.prevent="dropped"
-      >
-        <input
-          ref="input"
-          type="file"
-          accept=".musicxml,.xml,.mxl,.mid,.midi,.txt,.cho,.chopro,.chordpro,.pro,.crd,.json,.gz"
-          class="sr-only"
-          tabindex="-1"
-          aria-label="Song file"
-          @change="chosen"
+    <UTabs v-model="way" :items="WAYS">
+      <template #file>
+        <div ref="zone" class="source drop" :class="{ over: isOver }">
+          <input ref="input" type="file" class="sr-only" tabindex="-1" aria-label="Song file" />
+          <p>
+            MusicXML (.musicxml, .xml, .mxl), a MIDI file, a chord chart or ChordPro; or a song that somebody took along
+            from Half Step (.half-step.tar.gz, .json). Drop it here, or
+          </p>
+          <UButton size="lg" icon="i-lucide-folder-open" @click="open"> Choose a file </UButton>
+        </div>
+      </template>
+      <template #chart>
+        <form class="source chart" @submit.prevent="readChart">
+          <UFormField
+            label="Chords"
+            help="Separate bars with a vertical line; one chord or slash per beat. Or ChordPro, with chords in brackets above the words."
+          >
+            <UTextarea
+              v-model="chart"
+              :rows="9"
+              spellcheck="false"
+              :ui="{ base: 'font-mono' }"
+              placeholder="title: Evening at the Lock&#10;key: C   (a line each)&#10;[Verse]&#10;| C / G/B / | Am / / / |&#10;|: F | C G :|"
+            />
+          </UFormField>
+          <UButton type="submit" :disabled="chart.trim() === ''"> Read the chart </UButton>
+        </form>
+      </template>
+      <template #play>
+        <PhraseRecorder
+          class="source"
+          :meter="{ beats: 4, beatType: 4 }"
+          :bpm="80"
+          @played="begin({ phrase: $event })"
         />
-        <p>
-          MusicXML (.musicxml, .xml, .mxl), a MIDI file, a chord chart or ChordPro; or a song that somebody took along
-          from Half Step (.half-step.tar.gz, .json). Drop it here, or
-        </p>
-        <UButton size="lg" icon="i-lucide-folder-open" @click="input?.click()"> Choose a file </UButton>
-      </div>
-      <div v-else-if="way === 'chart'" class="chart">
-        <label for="chart"
-          >Separate bars with a vertical line; one chord or slash per beat. Or ChordPro, with chords in brackets above
-          the words.</label
-        >
-        <textarea
-          id="chart"
-          v-model="chart"
-          rows="9"
-          spellcheck="false"
-          placeholder="title: Evening at the Lock&#10;key: C   (a line each)&#10;[Verse]&#10;| C / G/B / | Am / / / |&#10;|: F | C G :|"
-        />
-        <UButton :disabled="chart.trim() === ''" @click="readChart"> Read the chart </UButton>
-      </div>
-      <PhraseRecorder v-else :meter="{ beats: 4, beatType: 4 }" :bpm="80" @played="begin({ phrase: $event })" />
-    </div>
+      </template>
+    </UTabs>
 
     <p role="status" class="stage">
       {{ stage }}
@@ -252,7 +235,7 @@ function discard() {
         @update:model-value="decide"
       />
       <p v-if="editionOf" class="edition fields">
-        <label>Name of this edition <input v-model="edition" maxlength="60" /></label>
+        <TextField v-model="edition" label="Name of this edition" maxlength="60" />
       </p>
       <div class="save">
         <UButton size="xl" :loading="saving" @click="save"> Save the song </UButton>
@@ -274,7 +257,7 @@ h1 {
   margin-bottom: calc(2 * var(--step));
 }
 .source {
-  padding: calc(2 * var(--step)) 0;
+  margin: calc(2 * var(--step)) 0;
 }
 .drop {
   border: 2px dashed var(--rule);
@@ -291,16 +274,11 @@ h1 {
 }
 .chart {
   display: grid;
-  gap: var(--step);
+  gap: calc(2 * var(--step));
   justify-items: start;
 }
-textarea {
+.chart > :first-child {
   width: 100%;
-  font-family: ui-monospace, monospace;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 0.375rem;
-  padding: calc(1.5 * var(--step));
 }
 .stage {
   color: var(--ink-soft);

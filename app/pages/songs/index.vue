@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { choicesFrom } from '~/utils/ui/choices'
 import { useDates } from '~/composables/ui/useDates'
 import { MAX_UNSORTED, SONG_FILTERS, SONG_ORDERS, songsShown } from '~/utils/songs/songsShown'
 import { throwIfUnavailable } from '~/utils/ui/throwIfUnavailable'
@@ -49,22 +50,15 @@ function showAll() {
     <header>
       <h1>Songs</h1>
       <form v-if="isMany" class="fields find" role="search" @submit.prevent>
-        <label
-          ><span class="sr-only">Search songs</span
-          ><input v-model="wanted" type="search" placeholder="Title or composer"
-        /></label>
-        <label
-          >Show
-          <select v-model="filter">
-            <option v-for="(label, value) in SONG_FILTERS" :key="value" :value="value">{{ label }}</option>
-          </select></label
-        >
-        <label
-          >Sort by
-          <select v-model="order">
-            <option v-for="(label, value) in SONG_ORDERS" :key="value" :value="value">{{ label }}</option>
-          </select></label
-        >
+        <TextField
+          v-model="wanted"
+          label="Search songs"
+          type="search"
+          icon="i-lucide-search"
+          placeholder="Title or composer"
+        />
+        <ChoiceField v-model="filter" label="Show" :choices="choicesFrom(SONG_FILTERS)" />
+        <ChoiceField v-model="order" label="Sort by" :choices="choicesFrom(SONG_ORDERS)" />
       </form>
       <UButton to="/songs/add" icon="i-lucide-plus" size="lg"> Add a song </UButton>
     </header>

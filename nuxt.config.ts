@@ -2,6 +2,7 @@ import { cpSync, mkdirSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { build } from 'esbuild'
+import { useNuxt } from 'nuxt/kit'
 import { APP_SHELL } from './shared/utils/kept-answers'
 
 const root = fileURLToPath(new URL('.', import.meta.url))
@@ -128,6 +129,12 @@ export default defineNuxtConfig({
   typescript: { strict: true, typeCheck: false },
   telemetry: false,
   hooks: {
+    // Components that wait on the server count as such in the browser too: otherwise what `useId` gives differs, and a
+    // label that the server wrote names no field.
+    'modules:before': () => {
+      const { client } = useNuxt().options.optimization.treeShake.composables
+      client.vue = (client.vue ?? []).filter(name => name !== 'onServerPrefetch')
+    },
     'build:before': () => void layOutSamples(),
     'nitro:init': nitro => {
       nitro.hooks.hook('compiled', async () => {

@@ -21,7 +21,7 @@ export default defineConfig({
     trace: process.env.HALF_STEP_TRACE ? 'retain-on-failure' : 'off',
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: [
         '--no-sandbox',
         '--disable-gpu',

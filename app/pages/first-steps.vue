@@ -129,24 +129,10 @@ h1 {
   gap: calc(2 * var(--step));
   justify-items: start;
 }
-.sheet :deep(fieldset) {
+.sheet :deep(.step > fieldset) {
   display: grid;
   gap: calc(1.5 * var(--step));
   justify-items: start;
-}
-.sheet :deep(.step legend) {
-  font-weight: 700;
-}
-.sheet :deep(.step label) {
-  display: flex;
-  gap: var(--step);
-  align-items: baseline;
-}
-.sheet :deep(select) {
-  background: var(--ground);
-  border: 1px solid var(--ink-soft);
-  border-radius: 0.375rem;
-  padding: 0.3rem 0.5rem;
 }
 .sheet :deep(.found) {
   display: flex;

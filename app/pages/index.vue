@@ -280,40 +280,6 @@ h2 {
   font-size: 1.15rem;
   margin-bottom: var(--step);
 }
-.lengths {
-  border: none;
-  display: flex;
-  gap: 2px;
-  align-items: end;
-}
-.lengths legend {
-  float: left;
-  margin-right: var(--step);
-  padding-bottom: 0.5rem;
-  color: var(--ink-soft);
-}
-.lengths label {
-  position: relative;
-  padding: 0.5rem 0.9rem;
-  background: var(--tread);
-  cursor: pointer;
-  min-height: 2.5rem;
-}
-.lengths .on {
-  background: var(--together);
-  color: var(--sheet);
-  font-weight: 700;
-}
-.lengths input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-  cursor: pointer;
-}
-.lengths label:focus-within {
-  outline: 3px solid var(--together);
-  outline-offset: 2px;
-}
 .played {
   margin-left: auto;
   color: var(--ink-soft);

@@ -197,32 +197,6 @@ section p,
 .said {
   color: var(--ink-soft);
 }
-.level {
-  display: flex;
-  gap: var(--step);
-  align-items: baseline;
-  padding: 0.4rem 0.6rem;
-  border-left: 4px solid transparent;
-  width: 100%;
-}
-.level.chosen {
-  border-color: var(--together);
-}
-.delay select {
-  margin-left: 0.5rem;
-  background: var(--ground);
-  border: 1px solid var(--ink-soft);
-  border-radius: 0.375rem;
-  padding: 0.3rem 0.5rem;
-}
-.delay input {
-  width: 6rem;
-  margin-left: 0.5rem;
-  background: var(--ground);
-  border: 1px solid var(--ink-soft);
-  border-radius: 0.375rem;
-  padding: 0.3rem 0.5rem;
-}
 .problem {
   color: var(--heard-wrong);
 }

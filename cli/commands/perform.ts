@@ -2,9 +2,8 @@ import { lastBars } from '#core/accompany/along'
 import { accompanyTake } from '#core/accompany/conductor'
 import { assessTake } from '#core/ear/assess'
 import { writePerformance } from '#core/formats/midi/write-performance'
-import { barAt, handsIn, tempoAt, type Arrangement, type Hands, HANDS } from '#core/music/arrangement'
+import { feltBeatMs, handsIn, tempoAt, type Arrangement, type Hands, HANDS } from '#core/music/arrangement'
 import type { ClickChoice } from '#core/music/click'
-import { feltBeatQuarters } from '#core/music/meter'
 import { expectedNotes, type Passage } from '#core/music/passage'
 import { propose } from '#core/parts/propose'
 import { performSection } from '#core/patterns/rhythm-section'
@@ -148,7 +147,7 @@ function following(
       bars: arrangement.bars,
       accompaniment: performance.events,
       isTempoTold: bpm !== undefined,
-      beatMs: (feltBeatQuarters(barAt(arrangement, begin).meter) * 60_000) / (bpm ?? tempoAt(arrangement, begin)),
+      beatMs: feltBeatMs(arrangement, begin, bpm),
     },
     take,
   )

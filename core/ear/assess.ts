@@ -1,6 +1,5 @@
 import { roundTo } from './statistics'
-import { barAt, tempoAt } from '../music/arrangement'
-import { feltBeatQuarters } from '../music/meter'
+import { feltBeatMs, tempoAt } from '../music/arrangement'
 import { expectedNotes, passageBars, type ExpectedNote } from '../music/passage'
 import { alignTake, type Alignment } from './align'
 import { JUDGE_VERSION, type Assessment, type AssessmentSummary, type NoteAssessment } from './assessment'
@@ -82,9 +81,7 @@ function hear(
           pedals: original.pedals.map(pedal => ({ ...pedal, atMs: pedal.atMs - offsetMs })),
         }
   const expected = expectedNotes(arrangement, passage, bpm)
-  const writtenBeatMs =
-    (feltBeatQuarters(barAt(arrangement, passage.stretches[0]!.from).meter) * 60_000) /
-    (bpm ?? tempoAt(arrangement, passage.stretches[0]!.from))
+  const writtenBeatMs = feltBeatMs(arrangement, passage.stretches[0]!.from, bpm)
   const alignment = alignTake({
     expected,
     played: take.notes,

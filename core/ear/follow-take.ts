@@ -1,6 +1,5 @@
 import { repeatJumpsOf } from './repeat-jumps'
-import { barAt, tempoAt, type Arrangement } from '../music/arrangement'
-import { feltBeatQuarters } from '../music/meter'
+import { feltBeatMs, type Arrangement } from '../music/arrangement'
 import { expectedNotes, type Passage } from '../music/passage'
 import { toDecimal } from '../music/quarters'
 import { createFollower } from './follow'
@@ -40,7 +39,7 @@ export function followTake({
   const expected = expectedNotes(arrangement, passage, bpm)
   const events = groupScoreEvents(expected)
   const begin = passage.stretches[0]!.from
-  const beatMs = (feltBeatQuarters(barAt(arrangement, begin).meter) * 60_000) / (bpm ?? tempoAt(arrangement, begin))
+  const beatMs = feltBeatMs(arrangement, begin, bpm)
   const onsets = new Map(arrangement.notes.map(note => [note.id, toDecimal(note.onset)]))
   const follower =
     events.length === 0

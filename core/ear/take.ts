@@ -86,6 +86,40 @@ export function gatherTake(events: readonly KeyEvent[]): Take {
   return { notes: notes.sort(byOnset), pedals }
 }
 
+/** A key as it is heard: `upMs` is known once it has come up. */
+export interface KeyStroke {
+  pitch: MidiPitch
+  velocity: number
+  downMs: number
+  upMs?: number
+}
+
+/** Notes when a key comes up: the newest stroke of that key that is still down ends, where there is one. */
+export function release(strokes: readonly KeyStroke[], pitch: MidiPitch, atMs: number): boolean {
+  const held = strokes.findLast(stroke => stroke.pitch === pitch && stroke.upMs === undefined)
+  if (held) held.upMs = atMs
+  return held !== undefined
+}
+
+/** The take of keys heard live, its times counted from `zeroMs`. A key that is still down lasts until `untilMs`. */
+export function takeOf(
+  strokes: readonly KeyStroke[],
+  pedals: readonly TakePedal[],
+  { zeroMs, untilMs }: { zeroMs: number; untilMs: number },
+): Take {
+  return {
+    notes: strokes
+      .map(({ pitch, velocity, downMs, upMs }) => ({
+        pitch,
+        velocity,
+        onsetMs: downMs - zeroMs,
+        durationMs: Math.max(0, (upMs ?? untilMs) - downMs),
+      }))
+      .sort(byOnset),
+    pedals: pedals.map(({ atMs, down }) => ({ atMs: atMs - zeroMs, down })),
+  }
+}
+
 /** A take whose time 0 is its first key. */
 export function fromFirstKey({ notes, pedals }: Take): Take {
   const firstMs = notes[0]?.onsetMs ?? 0

@@ -1,5 +1,5 @@
 import { bisector } from 'd3-array'
-import type { Meter } from './meter'
+import { feltBeatQuarters, type Meter } from './meter'
 import type { MidiPitch } from './pitch'
 import { rangeOf, type VoiceAssignment, type Strike, type VoiceNotes } from './voice'
 import { add, compare, ratio, subtract, toDecimal, ZERO, type Quarters } from './quarters'
@@ -186,12 +186,16 @@ export interface Arrangement {
   warnings: (Remark | string)[]
 }
 
+/** The length of the beat felt at a place, ms; at the written tempo where none (quarter notes a minute) is given. */
+export const feltBeatMs = (arrangement: Arrangement, at: Quarters, bpm = tempoAt(arrangement, at)): number =>
+  (feltBeatQuarters(barAt(arrangement, at).meter) * 60_000) / bpm
+
 /** A track as a voice, to be shown and heard. */
 export function voiceOfTrack({ number, name, program, percussion, plays }: Track, strikes: Strike[]): VoiceNotes {
   return {
     number,
     name,
-    instrument: percussion ? 'drums' : `program ${program + 1}`,
+    ...(percussion ? { instrument: 'drums' } : { instrument: `program ${program + 1}`, program }),
     ...rangeOf(strikes),
     plays,
     ...(percussion ? { percussion } : {}),

@@ -61,7 +61,11 @@ export function commonDivision(moments: Iterable<Quarters>, finest: number): num
 }
 
 /** Negative, 0 or positive as `a` is before, at or after `b`. */
-export const compare = (a: Quarters, b: Quarters): number => a.n * b.d - b.n * a.d
+export function compare(a: Quarters, b: Quarters): number {
+  if (a.d === b.d) return a.n - b.n
+  const [left, right] = [a.n * b.d, b.n * a.d]
+  return Number.isSafeInteger(left) && Number.isSafeInteger(right) ? left - right : exact(a).compare(exact(b))
+}
 
 export const equal = (a: Quarters, b: Quarters): boolean => a.n === b.n && a.d === b.d
 export const earlier = (a: Quarters, b: Quarters): Quarters => (compare(a, b) <= 0 ? a : b)

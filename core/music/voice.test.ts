@@ -44,7 +44,7 @@ describe('what it is played on', () => {
     [74, 'pipe'],
     [128, 'sound effect'],
   ])('program %i is a %s', (program, family) => {
-    expect(instrumentName({ name: 'Anything', instrument: `program ${program}` })).toBe(family)
+    expect(instrumentName({ name: 'Anything', instrument: `program ${program}`, program: program - 1 })).toBe(family)
   })
   it("is drums on channel 10, and the score's own name else", () => {
     expect(instrumentName({ name: 'Kit', instrument: 'drums', percussion: true })).toBe('drums')

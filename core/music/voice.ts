@@ -12,19 +12,16 @@ export const VOICE_ASSIGNMENTS: readonly VoiceAssignment[] = ['right', 'left', '
 export interface Voice {
   number: number
   name: string
+  /** As the score names it, or `program N` (from 1) for a track of a MIDI file. */
   instrument: string
+  /** The General MIDI program, from 0, of a track of a MIDI file that is no drums. */
+  program?: number
   notes: number
   lowest: number
   highest: number
   plays: VoiceAssignment
   /** Drums: their numbers are no pitches, and no hand plays them. */
   percussion?: true
-}
-
-/** The General MIDI program, from 0, of a voice that was a track of a MIDI file. */
-export function programOf({ instrument }: Pick<Voice, 'instrument'>): number | undefined {
-  const program = /^program (\d+)$/.exec(instrument)?.[1]
-  return program === undefined ? undefined : Number(program) - 1
 }
 
 /** A note of a voice as it sounds: quarter notes from the beginning, as decimals. */
@@ -79,6 +76,6 @@ export function rangeOf(notes: readonly { pitch: number }[]): Pick<Voice, 'notes
 }
 
 /** A voice as it is printed and kept: without its notes. */
-export function withoutNotes({ strikes: _strikes, ...voice }: VoiceNotes): Voice {
+export function withoutNotes({ strikes: _strikes, program: _program, ...voice }: VoiceNotes): Voice {
   return voice
 }

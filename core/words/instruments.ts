@@ -1,4 +1,4 @@
-import { programOf, type Voice } from '../music/voice'
+import type { Voice } from '../music/voice'
 
 /** The sixteen families of eight programs each (General MIDI 1, sound set). */
 const FAMILIES = [
@@ -23,11 +23,11 @@ const FAMILIES = [
 /** The name of a voice's instrument: the score's own, or the family of its MIDI program. */
 export function instrumentName({
   instrument,
+  program,
   percussion,
   name,
-}: Pick<Voice, 'instrument' | 'percussion' | 'name'>): string {
+}: Pick<Voice, 'instrument' | 'program' | 'percussion' | 'name'>): string {
   if (percussion) return 'drums'
-  const program = programOf({ instrument })
   if (program !== undefined) return FAMILIES[Math.floor(program / 8)] ?? ''
   return instrument === name ? '' : instrument
 }

@@ -4,6 +4,8 @@ import * as schema from './schema'
 
 export type Database = NodePgDatabase<typeof schema>
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0]
+/** The database, or a transaction in it. */
+export type Queries = Database | Transaction
 
 /**
  * A query of a request is given up after this, and so is waiting for a connection, ms: the database is away, full or
@@ -63,7 +65,7 @@ export async function onOwnConnection<Made>(work: (db: Database) => Promise<Made
   client.on('error', () => {})
   await client.connect()
   try {
-    return await work(drizzle(client, { schema, casing: 'snake_case' }) as unknown as Database)
+    return await work(drizzle(client, { schema, casing: 'snake_case' }))
   } finally {
     await client.end().catch(() => {})
   }

@@ -170,7 +170,7 @@ class Restoring {
     const { error } = settingsSchema.validate(settings, { convert: false })
     if (error) throw new UnusableInput(path, error.message)
     if (!this.isEmpty) return
-    await changeSettings(this.tx as unknown as Database, this.ownerId, settings as Partial<PlayerSettings>)
+    await changeSettings(this.tx, this.ownerId, settings as Partial<PlayerSettings>)
     this.brought.settings = true
   }
 

@@ -4,7 +4,7 @@
  */
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { } from '../material/page'
+import {} from '../material/page'
 import { expect, test } from '@playwright/test'
 import { startOwn, type OwnProgram } from '../material/own'
 import { standInForMidi } from '../material/midi-stand-in'

@@ -228,7 +228,7 @@ test("--lan: a tablet that has the house's certificate is served over TLS, signs
     })
     const profile = mkdtempSync(join(tmpdir(), 'half-step-tablet-'))
     const tablet = await chromium.launchPersistentContext(profile, {
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       baseURL: pageAt,
       viewport: { width: 820, height: 1180 },
       args: [

@@ -70,11 +70,11 @@ test.describe('it fits', () => {
     await expect(page.locator('.engraving .fing').first()).toBeVisible({ timeout: 30_000 })
     try {
       const [medium, [voice, upper]] = [await head(), await staves()]
-      await pick('Large')
+      await choose('Large')
       await expect.poll(head).toBeGreaterThan(medium * 1.05)
-      await pick('Small')
+      await choose('Small')
       await expect.poll(head).toBeLessThan(13.5)
-      await pick('Only the words', 'Staves nobody here plays')
+      await choose('Only the words', 'Staves nobody here plays')
       await expect
         .poll(async () => {
           const [line, right] = await staves()

@@ -61,13 +61,15 @@ const SHARES = [0.6, 0.7, 0.8, 0.9, 1, 1.1]
     <p>
       <b class="figure">{{ percent }} %</b> done. {{ when }}
     </p>
-    <TextField label="Ready by" type="date" :model-value="song.targetDate ?? ''" @change="setDate" />
-    <ChoiceField
-      label="Share of the written tempo"
-      :model-value="song.targetShare"
-      :choices="choicesOf(SHARES, share => `${Math.round(100 * share)} %`)"
-      @update:model-value="change({ targetShare: $event })"
-    />
+    <div class="fields">
+      <TextField label="Ready by" type="date" :model-value="song.targetDate ?? ''" @change="setDate" />
+      <ChoiceField
+        label="At, of the written tempo"
+        :model-value="song.targetShare"
+        :choices="choicesOf(SHARES, share => `${Math.round(100 * share)} %`)"
+        @update:model-value="change({ targetShare: $event })"
+      />
+    </div>
     <p v-if="fits" :class="['fits', song.forecast!.fits]">
       <b>{{ fits }}</b>
     </p>

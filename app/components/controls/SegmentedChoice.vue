@@ -19,7 +19,7 @@ const choose = (value: unknown) => {
 
 <template>
   <URadioGroup
-    :model-value="chosen as string | number"
+    :model-value="chosen as never"
     :items="[...choices]"
     :legend="label"
     class="segments"
@@ -40,8 +40,10 @@ const choose = (value: unknown) => {
 <style scoped>
 .segments :deep(.segment) {
   --on: var(--segment, var(--ink));
-  display: grid;
-  place-items: center;
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  gap: 0;
   min-width: 2.75rem;
   padding: 0 0.9rem;
   border-color: var(--rule);

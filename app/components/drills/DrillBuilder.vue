@@ -198,7 +198,7 @@ const hear = () =>
 
 <template>
   <div class="builder">
-    <div class="blocks fields">
+    <div class="blocks">
       <ChoiceField v-model="kind" label="Material" :choices="choicesFrom(KINDS)" layout="row" />
       <template v-if="kind === 'scale'">
         <ChoiceField v-model="scale" label="Scale" :choices="choicesOf(SCALE_NAMES)" layout="row" />
@@ -265,8 +265,14 @@ const hear = () =>
         layout="row"
       />
       <template v-if="isChords">
-        <PatternChoice v-model="left" :offered="lefts.offered.value" label="Left hand" none="held root" />
-        <PatternChoice v-model="right" :offered="rights.offered.value" label="Right hand" none="held chord" />
+        <PatternChoice layout="row" v-model="left" :offered="lefts.offered.value" label="Left hand" none="held root" />
+        <PatternChoice
+          layout="row"
+          v-model="right"
+          :offered="rights.offered.value"
+          label="Right hand"
+          none="held chord"
+        />
       </template>
       <ChoiceField v-model="order" label="Keys" :choices="choicesOf(KEY_ORDERS, one => ORDERS[one])" layout="row" />
       <ChoiceField
@@ -352,25 +358,9 @@ const hear = () =>
   align-items: start;
 }
 .blocks {
+  --control-width: 12rem;
   display: grid;
   gap: calc(1.5 * var(--step));
-}
-.blocks :deep(label) {
-  display: grid;
-  grid-template-columns: 9rem minmax(0, 1fr);
-  align-items: center;
-  gap: var(--step);
-}
-.blocks :deep(label > :is(input, select, textarea)) {
-  margin-left: 0;
-  width: 100%;
-}
-textarea {
-  font-family: ui-monospace, monospace;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 0.375rem;
-  padding: var(--step);
 }
 .shown {
   display: grid;

@@ -7,6 +7,7 @@ import type { OfferedPattern } from '~/composables/songs/usePatterns'
 const props = defineProps<{
   offered: readonly OfferedPattern[]
   label: string
+  layout?: 'above' | 'row'
   /** What stands for no pattern at all, where there may be none. */
   none?: string
 }>()
@@ -27,7 +28,7 @@ function choose(key: string) {
 
 <template>
   <div class="choice">
-    <ChoiceField :label="label" :model-value="key" :choices="choices" @update:model-value="choose" />
+    <ChoiceField :label="label" :layout="layout" :model-value="key" :choices="choices" @update:model-value="choose" />
     <p class="about">
       {{ now?.about }}
     </p>

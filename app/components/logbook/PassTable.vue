@@ -120,10 +120,6 @@ a {
   display: block;
   color: var(--ink-soft);
 }
-input {
-  width: 1.25rem;
-  height: 1.25rem;
-}
 .clean {
   color: var(--heard-right);
   font-weight: 700;

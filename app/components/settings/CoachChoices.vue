@@ -144,6 +144,7 @@ const CHOICES: readonly Choice[] = [
 
 <style scoped>
 fieldset.choices {
+  --control-width: min(20rem, 45vw);
   justify-items: stretch;
   background: var(--sheet);
   border: 1px solid var(--rule);

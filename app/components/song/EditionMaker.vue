@@ -235,26 +235,6 @@ h2 {
   color: var(--ink-soft);
   max-width: 60ch;
 }
-.levels {
-  display: grid;
-  gap: var(--step);
-  border: 0;
-  padding: 0;
-}
-.levels label {
-  display: flex;
-  gap: var(--step);
-  align-items: baseline;
-  padding: var(--step);
-  border-left: 3px solid transparent;
-}
-.levels label.on {
-  border-color: var(--together);
-}
-.figures {
-  margin-left: 0.5rem;
-  color: var(--ink-soft);
-}
 .acts {
   display: flex;
   flex-wrap: wrap;

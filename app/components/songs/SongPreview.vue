@@ -121,14 +121,16 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
           }}{{ preview.parts.length > 4 ? ' …' : '' }}. You can change them on the Workbench.
         </p>
       </div>
-      <div class="fields">
+      <div class="decided">
         <TextField
+          layout="row"
           label="Title"
           :model-value="choices.title ?? arrangement.title"
           maxlength="300"
           @change="change({ title: valueOf($event).trim() || undefined })"
         />
         <TextField
+          layout="row"
           label="Composer"
           :model-value="choices.composer ?? arrangement.composer"
           maxlength="300"
@@ -136,12 +138,14 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
         />
         <template v-if="!isWritten">
           <ChoiceField
+            layout="row"
             label="Meter"
             :model-value="meter"
             :choices="choicesOf([...new Set([meter, ...METERS])])"
             @update:model-value="changeMeter($event)"
           />
           <ChoiceField
+            layout="row"
             label="Key"
             :model-value="first.fifths"
             :choices="choicesOf(KEYS, fifths => signatureText(fifths))"
@@ -149,6 +153,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
           />
           <ChoiceField
             v-if="preview.format !== 'chord chart'"
+            layout="row"
             label="Pickup"
             :model-value="pickup"
             :choices="
@@ -160,6 +165,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
             @update:model-value="change({ pickupQuarters: $event })"
           />
           <TextField
+            layout="row"
             label="Quarter notes a minute"
             type="number"
             min="5"
@@ -169,6 +175,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
           />
           <ChoiceField
             v-if="preview.format === 'chord chart' && preview.guesses.some(guess => guess.about === 'bars')"
+            layout="row"
             label="Each chord lasts"
             :model-value="choices.barsPerChord ?? 1"
             :choices="[
@@ -179,6 +186,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
             @update:model-value="change({ barsPerChord: $event })"
           />
           <PatternChoice
+            layout="row"
             v-for="hand in preview.format === 'chord chart' ? (['left', 'right'] as const) : []"
             :key="hand"
             :model-value="choices.patterns?.[hand] ?? handPatternNamed(hand === 'left' ? 'held-root' : 'block-held')"
@@ -248,23 +256,15 @@ h3 {
   text-transform: capitalize;
   margin-right: 0.35rem;
 }
-.fields {
+
+.decided {
+  --control-width: min(16rem, 50vw);
   display: grid;
   gap: calc(1.5 * var(--step));
   align-content: start;
 }
-.fields :deep(label) {
-  display: grid;
-  grid-template-columns: 8rem 1fr;
-  align-items: center;
-  gap: var(--step);
-}
 .who {
   margin-top: calc(3 * var(--step));
-}
-.fields :deep(label > :is(input, select)) {
-  margin-left: 0;
-  width: 100%;
 }
 @media (max-width: 52rem) {
   .columns {

@@ -9,7 +9,7 @@ import { arrangementEnd, tempoAt, type Arrangement } from '#core/music/arrangeme
 import { toDecimal, ZERO } from '#core/music/quarters'
 import { instrumentOf } from '#core/sound/of-score'
 import { renderTake } from '#core/sound/of-take'
-import { VOICE_ASSIGNMENTS, programOf, assignedTo, type VoiceAssignment, type VoiceNotes } from '#core/music/voice'
+import { VOICE_ASSIGNMENTS, assignedTo, type VoiceAssignment, type VoiceNotes } from '#core/music/voice'
 
 /**
  * The parts or tracks of a file: what each is, where it plays, a sample to hear, and who plays it; and swapping the
@@ -88,7 +88,7 @@ function listen(voice: VoiceNotes) {
         voice: {
           id: `role ${voice.number}`,
           name: voice.name,
-          instrument: instrumentOf(programOf(voice), voice.percussion),
+          instrument: instrumentOf(voice.program, voice.percussion),
         },
       },
     ),
@@ -197,7 +197,7 @@ li {
     grid-column: 1 / -1;
     grid-row: 2;
   }
-  select {
+  li > :last-child {
     grid-column: 1 / -1;
   }
 }

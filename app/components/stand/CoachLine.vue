@@ -69,9 +69,6 @@ const turnWords = computed(() =>
   text-underline-offset: 3px;
 }
 .coach :deep(button:not([role='switch'])) {
-  min-height: 2.75rem;
-  min-width: 2.75rem;
-  justify-content: center;
   flex: none;
 }
 @media (max-width: 46rem) {

@@ -82,14 +82,4 @@ const make = () =>
   padding: calc(2 * var(--step));
   max-width: 24rem;
 }
-.drill label {
-  display: grid;
-  grid-template-columns: 5rem minmax(0, 1fr);
-  align-items: center;
-  gap: var(--step);
-}
-.drill label > select {
-  margin-left: 0;
-  width: 100%;
-}
 </style>

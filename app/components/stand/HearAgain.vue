@@ -18,9 +18,6 @@ const replays = REPLAYS.map(replay => ({ label: REPLAY_NAMES[replay], onSelect: 
 </template>
 
 <style scoped>
-button {
-  min-height: 2.75rem;
-}
 .word {
   white-space: normal;
   text-align: left;

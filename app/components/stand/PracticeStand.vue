@@ -425,9 +425,6 @@ function playAlone() {
   gap: 0.4rem;
   justify-content: end;
 }
-.choices :deep(button) {
-  min-height: 2.75rem;
-}
 header {
   display: flex;
   align-items: center;
@@ -470,11 +467,6 @@ h1 span {
   align-items: center;
   gap: var(--step);
   flex: none;
-}
-.end :deep(button) {
-  min-height: 2.75rem;
-  min-width: 2.75rem;
-  justify-content: center;
 }
 @media (max-width: 46rem), (max-height: 32rem) {
   .stand {

@@ -244,10 +244,7 @@ const dropIndex = computed(() =>
         v-if="outputs.length > 0"
         label="Program's piano on"
         :model-value="pianoOutput"
-        :choices="[
-          { value: '', label: 'this computer' },
-          ...choicesOf(outputs.map(output => output.name ?? '')),
-        ]"
+        :choices="[{ value: '', label: 'this computer' }, ...choicesOf(outputs.map(output => output.name ?? ''))]"
         layout="row"
         @update:model-value="choosePiano($event)"
       />

@@ -156,10 +156,6 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
   display: flex;
   gap: var(--step);
 }
-.actions :deep(button),
-.actions :deep(a) {
-  min-height: 2.75rem;
-}
 @media (max-width: 46rem), (max-height: 32rem) {
   .line {
     gap: var(--step);

@@ -282,9 +282,6 @@ const cursorText = computed(() => {
   display: flex;
   flex-wrap: wrap;
   gap: calc(1.5 * var(--step));
-  align-items: center;
-}
-.small {
-  width: 5rem;
+  align-items: end;
 }
 </style>

@@ -280,12 +280,6 @@ h2 {
   min-height: 1.75rem;
   flex: 1;
 }
-.part input {
-  width: 100%;
-  font-weight: 600;
-  background: transparent;
-  border-bottom: 1px solid var(--rule);
-}
 .place,
 .told {
   color: var(--ink-soft);
@@ -298,10 +292,7 @@ h2 {
   display: flex;
   flex-wrap: wrap;
   gap: 0.375rem;
-  align-items: center;
+  align-items: end;
   margin-top: calc(1.5 * var(--step));
-}
-.acts label input {
-  width: 8rem;
 }
 </style>

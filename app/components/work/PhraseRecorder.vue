@@ -108,10 +108,7 @@ const state = computed(() => {
 .row {
   display: flex;
   flex-wrap: wrap;
-  align-items: center;
+  align-items: end;
   gap: calc(2 * var(--step));
-}
-input {
-  width: 5.5rem;
 }
 </style>

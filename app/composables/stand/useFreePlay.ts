@@ -2,8 +2,7 @@ import { onScopeDispose, ref, shallowRef } from 'vue'
 import type { Conductor } from '#core/accompany/conductor'
 import { playedSpan } from '#core/ear/played-span'
 import { fromFirstKey, gatherTake, keyEvent, type KeyEvent, type Take, type TimedMessage } from '#core/ear/take'
-import { barAt, type Arrangement } from '#core/music/arrangement'
-import { feltBeatQuarters } from '#core/music/meter'
+import { feltBeatMs, type Arrangement } from '#core/music/arrangement'
 import { expectedNotes, isSameSpan, playedPassage } from '#core/music/passage'
 import type { SoundEvent } from '#core/sound/performance'
 import type { Sound } from '~/sound/sound'
@@ -85,7 +84,7 @@ export function useFreePlay(options: {
       bars: arrangement.bars,
       accompaniment: options.accompany(choice),
       isTempoTold: false,
-      beatMs: (feltBeatQuarters(barAt(arrangement, choice.stretch.from).meter) * 60_000) / choice.bpm,
+      beatMs: feltBeatMs(arrangement, choice.stretch.from, choice.bpm),
     })
     atMs.value = undefined
   }

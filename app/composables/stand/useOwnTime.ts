@@ -1,7 +1,7 @@
 import { onScopeDispose, ref, shallowRef } from 'vue'
 import type { LiveMark } from '#core/ear/live'
 import { waitForKeys } from '#core/ear/own-time'
-import { byOnset, keyEvent, type Take, type TimedMessage } from '#core/ear/take'
+import { keyEvent, release, takeOf, type KeyStroke, type TakePedal, type TimedMessage } from '#core/ear/take'
 import type { Arrangement } from '#core/music/arrangement'
 import { expectedNotes, playedPassage, type ExpectedNote } from '#core/music/passage'
 import type { MidiPitch } from '#core/music/pitch'
@@ -19,8 +19,8 @@ interface Run {
   choice: LoopChoice
   expected: ExpectedNote[]
   waiting: ReturnType<typeof waitForKeys>
-  strokes: { pitch: MidiPitch; velocity: number; downMs: number; upMs?: number }[]
-  pedals: { atMs: number; down: boolean }[]
+  strokes: KeyStroke[]
+  pedals: TakePedal[]
 }
 
 /**
@@ -104,7 +104,10 @@ export function useOwnTime(options: {
 
   function hear(message: TimedMessage) {
     const event = keyEvent(message)
-    if (event?.kind === 'up') return release(event.pitch, event.atMs)
+    if (event?.kind === 'up') {
+      if (!run || !release(run.strokes, event.pitch, event.atMs)) release(ended?.strokes ?? [], event.pitch, event.atMs)
+      return
+    }
     if (!event || !run) return
     if (event.kind === 'pedal')
       return void (run.strokes.length === 0 && ended ? ended : run).pedals.push({ atMs: event.atMs, down: event.down })
@@ -138,13 +141,6 @@ export function useOwnTime(options: {
     } else if (stroke.kind === 'right') ask(stroke.completes)
   }
 
-  function release(pitch: MidiPitch, atMs: number) {
-    for (const one of [run, ended]) {
-      const held = one?.strokes.findLast(stroke => stroke.pitch === pitch && stroke.upMs === undefined)
-      if (held) return void (held.upMs = atMs)
-    }
-  }
-
   function mark(notes: readonly number[], outcome: 'right' | 'wrong', pitch: MidiPitch) {
     const next = new Map(marks.value)
     for (const index of notes)
@@ -164,17 +160,7 @@ export function useOwnTime(options: {
     ended = undefined
     const firstMs = strokes[0]!.downMs
     const lastMs = Math.max(...strokes.map(stroke => stroke.upMs ?? stroke.downMs))
-    const take: Take = {
-      notes: strokes
-        .map(({ pitch, velocity, downMs, upMs }) => ({
-          pitch,
-          velocity,
-          onsetMs: downMs - firstMs,
-          durationMs: Math.max(0, (upMs ?? lastMs) - downMs),
-        }))
-        .sort(byOnset),
-      pedals: pedals.map(({ atMs, down }) => ({ atMs: atMs - firstMs, down })),
-    }
+    const take = takeOf(strokes, pedals, { zeroMs: firstMs, untilMs: lastMs })
     const { hands, bpm, stretch, strictness } = choice
     const [endedAt, round] = [new Date(), ++passes]
     void judge

@@ -1,13 +1,12 @@
 import { onScopeDispose, ref, shallowRef } from 'vue'
 import type { Arrangement, Hands } from '#core/music/arrangement'
-import { barAt } from '#core/music/arrangement'
+import { feltBeatMs } from '#core/music/arrangement'
 import type { Assessment } from '#core/ear/assessment'
 import { createLiveEar, type LiveEar, type LiveMark } from '#core/ear/live'
 import { earFor, onTimeMs, type Strictness } from '#core/ear/parameters'
-import { byOnset, keyEvent, type Take, type TakePedal, type TimedMessage } from '#core/ear/take'
+import { keyEvent, release, takeOf, type KeyStroke, type Take, type TakePedal, type TimedMessage } from '#core/ear/take'
 import { isPlain, type ClickChoice } from '#core/music/click'
 import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
-import { feltBeatQuarters } from '#core/music/meter'
 import { expectedNotes, playedPassage, type ExpectedNote, type ScoreSpan } from '#core/music/passage'
 import type { Quarters } from '#core/music/quarters'
 import { CLICK_VOICE, clickEvents } from '#core/sound/of-score'
@@ -53,12 +52,9 @@ export interface EndedPass extends LoopChoice {
   endedAt: Date
 }
 
-interface Stroke {
+/** A key of the loop, with its number among all of them. */
+interface Stroke extends KeyStroke {
   stroke: number
-  pitch: number
-  velocity: number
-  downMs: number
-  upMs?: number
 }
 
 /** How long before its beginning a round is laid out: its sounds are given to the transport as a whole. */
@@ -101,8 +97,7 @@ export function usePracticeLoop(options: {
   const current = shallowRef<LoopRound>()
   const marks = shallowRef<ReadonlyMap<number, LiveMark>>(new Map())
   const beat = shallowRef<Click>()
-  const beatMsOf = ({ stretch, bpm }: Pick<LoopChoice, 'stretch' | 'bpm'>) =>
-    (feltBeatQuarters(barAt(arrangement, stretch.from).meter) * 60_000) / bpm
+  const beatMsOf = ({ stretch, bpm }: Pick<LoopChoice, 'stretch' | 'bpm'>) => feltBeatMs(arrangement, stretch.from, bpm)
 
   let sound: Sound | undefined
   let ear: LiveEar = createLiveEar()
@@ -194,11 +189,7 @@ export function usePracticeLoop(options: {
       pedals.push({ atMs: event.atMs, down: event.down })
       return
     }
-    if (event.kind === 'up') {
-      const held = strokes.findLast(stroke => stroke.pitch === event.pitch && stroke.upMs === undefined)
-      if (held) held.upMs = event.atMs
-      return
-    }
+    if (event.kind === 'up') return void release(strokes, event.pitch, event.atMs)
     const first = rounds[0]!
     // Keys tried out during the count-in belong to no pass.
     if (phase.value === 'count-in' && atMs < first.startMs - beatMsOf(first) / 2) return
@@ -327,19 +318,11 @@ export function usePracticeLoop(options: {
     strokes = strokes.filter(stroke => ear.roundOf(stroke.stroke) > round.round)
     rounds = rounds.filter(one => one !== round)
     roundMarks.delete(round.round - 1)
-    const take: Take = {
-      notes: own
-        .map(({ pitch, velocity, downMs, upMs }) => ({
-          onsetMs: downMs - round.startMs,
-          durationMs: Math.max(0, (upMs ?? now) - downMs),
-          pitch,
-          velocity,
-        }))
-        .sort(byOnset),
-      pedals: pedals
-        .filter(({ atMs }) => atMs >= round.startMs && atMs < endOf(round))
-        .map(({ atMs, down }) => ({ atMs: atMs - round.startMs, down })),
-    }
+    const take = takeOf(
+      own,
+      pedals.filter(({ atMs }) => atMs >= round.startMs && atMs < endOf(round)),
+      { zeroMs: round.startMs, untilMs: now },
+    )
     pedals = pedals.filter(({ atMs }) => atMs >= endOf(round))
     if (round.turn === 'program') return
     const { stretch, hands, bpm, restBars, strictness, keyboardDelayMs } = round

@@ -1,5 +1,5 @@
 import { useDropZone, useFileDialog } from '@vueuse/core'
-import { computed, type ShallowRef } from 'vue'
+import type { ShallowRef } from 'vue'
 
 /**
  * A file that the player chooses in `input`, or drops on `zone` where there is one: `take` is given it. `accept` is the
@@ -14,7 +14,7 @@ export function useChosenFile(
     accept,
     multiple: false,
     reset: true,
-    input: computed(() => input?.value as HTMLInputElement | null | undefined),
+    input: input as Readonly<ShallowRef<HTMLInputElement>>,
   })
   onChange(files => {
     if (files?.[0]) void take(files[0])

@@ -1,6 +1,6 @@
 import type { PlayerSettings } from '#shared/utils/settings'
 import { and, count, eq, isNull, ne, sql } from 'drizzle-orm'
-import type { Database } from '../connection'
+import type { Database, Queries } from '../connection'
 import { accounts, days, passes, patterns, sessions, takes } from '../schema'
 import { rebuildSums } from './sums'
 
@@ -133,7 +133,7 @@ export async function playerSettings(db: Database, playerId: string): Promise<Pl
 
 /** Changes what is given and leaves the rest, also within the coach's settings, the Stand's look and the sound. */
 export async function changeSettings(
-  db: Database,
+  db: Queries,
   playerId: string,
   { coach, stand, sound, ...change }: Partial<PlayerSettings>,
 ): Promise<PlayerSettings | undefined> {

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 
 interface KeptSchema extends DBSchema {
@@ -17,7 +18,7 @@ const TIDY_EVERY = 50
  * has to do.
  */
 export function keptEngravings() {
-  const memory = new Map<string, Promise<unknown>>()
+  const memory = new LRUCache<string, Promise<unknown>>({ max: MAX_IN_MEMORY })
   let database: Promise<IDBPDatabase<KeptSchema> | undefined> | undefined
   let added = 0
   const opened = () =>
@@ -56,7 +57,6 @@ export function keptEngravings() {
     const key = JSON.stringify(parts)
     const known = memory.get(key) as Promise<Made> | undefined
     if (known) return await known
-    if (memory.size >= MAX_IN_MEMORY) memory.delete(memory.keys().next().value!)
     const made = found(key, make)
     memory.set(key, made)
     made.catch(() => memory.delete(key))

@@ -1,6 +1,6 @@
 import Fraction from 'fraction.js'
 import Joi from 'joi'
-import type { Arrangement, Bar, Hand, Note, OtherRole } from '../music/arrangement'
+import type { Arrangement, Bar, Hand, Note } from '../music/arrangement'
 import { LIMITS } from '../music/limits'
 import { barLength, type Meter } from '../music/meter'
 import { playingOrder } from '../music/playing-order'
@@ -69,28 +69,48 @@ const documentSchema = Joi.object({
   lyrics: list({}, LIMITS.notes),
 }).unknown()
 
-type Row = { onsetQuarter: number } & Record<string, unknown>
-interface SongDocument extends Record<
-  | 'meters'
-  | 'keys'
-  | 'notes'
-  | 'chords'
-  | 'pedals'
-  | 'dynamics'
-  | 'tempos'
-  | 'swings'
-  | 'tempoWords'
-  | 'rehearsals'
-  | 'lyrics',
-  Row[]
-> {
+/** A row of a list, at its moment; its bar and beat follow from that. */
+interface Row {
+  onsetQuarter: number
+  bar?: unknown
+  beat?: unknown
+}
+interface NoteRow extends Row {
+  id: string
+  hand?: Hand
+  durationQuarter: number
+  pitch: number
+  spelled: string
+  voice?: string
+  finger?: number
+  grace?: true
+  tiedIds?: string[]
+  articulations?: string[]
+  ornaments?: string[]
+}
+
+/** What only passes through here: `checkedArrangement` looks at it. */
+const CARRIED = [
+  'chords',
+  'lyrics',
+  'pedals',
+  'dynamics',
+  'tempos',
+  'swings',
+  'tempoWords',
+  'rehearsals',
+] as const satisfies readonly (keyof Arrangement)[]
+interface SongDocument extends Record<(typeof CARRIED)[number], Row[]> {
   title: string
   composer: string
   bars: ({ number: number; startQuarter: number; lengthQuarter: number } & Pick<
     Bar,
     'repeatStart' | 'repeatEnd' | 'endings'
   >)[]
-  others: { name: string; percussion?: true; notes: Row[] }[]
+  meters: (Row & Meter)[]
+  keys: (Row & { fifths: number })[]
+  notes: NoteRow[]
+  others: { name: string; percussion?: true; notes: NoteRow[] }[]
 }
 
 /**
@@ -122,31 +142,25 @@ export function readJsonSong(text: string): Arrangement {
   return checkedArrangement(fromDocument(document as SongDocument))
 }
 
-function fromDocument(document: SongDocument): Arrangement {
+/** The arrangement of a document; its parts are not looked at yet. */
+function fromDocument(document: SongDocument): unknown {
   const bars = barsOf(document)
   const sited = (rows: readonly Row[]) =>
     rows.map(({ onsetQuarter, bar: _bar, beat: _beat, ...row }) => ({ onset: exact(onsetQuarter), ...row }))
   return {
-    format: 'half-step/arrangement',
+    format: FORMAT,
     version: 1,
     title: document.title,
     composer: document.composer,
     bars,
     order: playingOrder(bars),
-    notes: notesOf(document.notes, bars) as Note[],
-    others: document.others.map(({ name, percussion, notes }): OtherRole => ({
+    notes: notesOf(document.notes, bars),
+    others: document.others.map(({ name, percussion, notes }) => ({
       name,
       ...(percussion ? { percussion } : {}),
       notes: notesOf(notes, bars),
     })),
-    chords: sited(document.chords) as unknown as Arrangement['chords'],
-    lyrics: sited(document.lyrics) as unknown as Arrangement['lyrics'],
-    pedals: sited(document.pedals) as unknown as Arrangement['pedals'],
-    dynamics: sited(document.dynamics) as unknown as Arrangement['dynamics'],
-    tempos: sited(document.tempos) as unknown as Arrangement['tempos'],
-    swings: sited(document.swings) as unknown as Arrangement['swings'],
-    tempoWords: sited(document.tempoWords) as unknown as Arrangement['tempoWords'],
-    rehearsals: sited(document.rehearsals) as unknown as Arrangement['rehearsals'],
+    ...Object.fromEntries(CARRIED.map(name => [name, sited(document[name])])),
     warnings: [],
   }
 }
@@ -154,9 +168,9 @@ function fromDocument(document: SongDocument): Arrangement {
 function barsOf({ bars, meters, keys }: SongDocument): Bar[] {
   const made: Bar[] = []
   for (const [index, { number, startQuarter, lengthQuarter, repeatStart, repeatEnd, endings }] of bars.entries()) {
-    const inForce = (rows: readonly Row[]) =>
+    const inForce = <One extends Row>(rows: readonly One[]) =>
       rows.findLast(row => row.onsetQuarter <= startQuarter + ROUNDED) ?? rows[0]
-    const { beats, beatType } = inForce(meters) as unknown as Meter
+    const { beats, beatType } = inForce(meters)!
     const [meter, length, before] = [{ beats, beatType }, exact(lengthQuarter), made.at(-1)]
     const missing = subtract(barLength(meter), length)
     // A pickup comes at the end of its bar; the second half of a split bar behind the first.
@@ -173,7 +187,7 @@ function barsOf({ bars, meters, keys }: SongDocument): Bar[] {
       length,
       offset,
       meter,
-      fifths: Number(inForce(keys)?.fifths ?? 0),
+      fifths: inForce(keys)?.fifths ?? 0,
       ...(repeatStart ? { repeatStart } : {}),
       ...(repeatEnd ? { repeatEnd } : {}),
       ...(endings ? { endings } : {}),
@@ -182,22 +196,8 @@ function barsOf({ bars, meters, keys }: SongDocument): Bar[] {
   return made
 }
 
-interface NoteRow extends Row {
-  id: string
-  hand?: Hand
-  durationQuarter: number
-  pitch: number
-  spelled: string
-  voice?: string
-  finger?: number
-  grace?: true
-  tiedIds?: string[]
-  articulations?: string[]
-  ornaments?: string[]
-}
-
-function notesOf(rows: readonly Row[], bars: readonly Bar[]): Omit<Note, 'hand'>[] {
-  const notes = (rows as readonly NoteRow[]).map(
+function notesOf(rows: readonly NoteRow[], bars: readonly Bar[]): Omit<Note, 'hand'>[] {
+  const notes = rows.map(
     ({
       id,
       hand,

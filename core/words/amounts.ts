@@ -28,6 +28,10 @@ export function stepsText(semitones: number): string {
           : `${far} half steps`
 }
 
+const LIST = new Intl.ListFormat('en-GB', { type: 'conjunction' })
+/** "left", "left and right", "left, right and both". */
+export const listText = (items: readonly string[]): string => LIST.format(items)
+
 export const plural = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`
 
 /** "once", "twice", "3 times". */

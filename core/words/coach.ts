@@ -10,7 +10,7 @@ import type { FindingKind } from '../ear/finding'
 import type { Hands } from '../music/arrangement'
 import type { SpanPlace } from '../music/stretch-place'
 import type { Meter } from '../music/meter'
-import { plural, tempoFigure } from './amounts'
+import { listText, plural, tempoFigure } from './amounts'
 import { stretchText } from './places'
 
 /** What is practised, by name: "Part 3", "the seam of Part 1 and Part 2", "the whole song". */
@@ -84,7 +84,7 @@ export function reasonText(reason: Reason, meter?: Meter): string {
     case 'slowest-step':
       return 'this is the slowest step: take your time'
     case 'clean-but':
-      return `clean; now with ${[...new Set(reason.faults.map(fault => FAULTS[fault] ?? 'a good touch'))].slice(0, 2).join(' and ')} too`
+      return `clean; now with ${listText([...new Set(reason.faults.map(fault => FAULTS[fault] ?? 'a good touch'))].slice(0, 2))} too`
     case 'first-go':
       return `${cleanly(reason)} first time: up to ${tempo(reason.to)}`
     case 'probe-up':
@@ -176,7 +176,7 @@ const placedHands = ({ what, hands }: { what: UnitName; hands: Hands }): string 
 function barsSpanText(bars: readonly number[]): string {
   if (bars.length === 1) return `bar ${bars[0]}`
   if (bars.length > 2 && bars.at(-1)! - bars[0]! === bars.length - 1) return `bars ${bars[0]} to ${bars.at(-1)}`
-  return `bars ${bars.slice(0, -1).join(', ')} and ${bars.at(-1)}`
+  return `bars ${listText(bars.map(String))}`
 }
 
 const ordinal = (count: number): string => ['first', 'second', 'third', 'fourth', 'fifth'][count - 1] ?? `${count}th`

@@ -1,6 +1,6 @@
 import type { ComparedFinger } from '../hands/alternatives'
 import type { FingeringEvent, FingeringEventKind } from '../hands/fingering'
-import { numberWord } from './amounts'
+import { listText, numberWord } from './amounts'
 import { stepText } from '../hands/voice-leading'
 import { displayName, type NoteNames } from './note-names'
 
@@ -51,8 +51,8 @@ export function comparedText({ extraCost, fewer, more }: ComparedFinger): string
       ([kind, count]) => `${numberWord(count)} ${EVENTS[kind][count === 1 ? 0 : 1]} ${word}`,
     )
   const [less, worse] = [counted(fewer, 'fewer'), counted(more, 'more')]
-  if (less.length > 0 && worse.length > 0) return `${less.join(' and ')}, but ${worse.join(' and ')}`
-  if (worse.length > 0) return worse.join(' and ')
+  if (less.length > 0 && worse.length > 0) return `${listText(less)}, but ${listText(worse)}`
+  if (worse.length > 0) return listText(worse)
   const awkward = extraCost < LITTLE ? 'nearly as easy' : 'less comfortable'
-  return less.length > 0 ? `${less.join(' and ')}, but ${awkward}` : awkward
+  return less.length > 0 ? `${listText(less)}, but ${awkward}` : awkward
 }

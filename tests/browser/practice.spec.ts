@@ -140,7 +140,7 @@ test('a restart is understood, and the review shows every figure at its note', a
 test('what is asked of a pass follows the settings, and a known keyboard delay is taken off', async ({ page }) => {
   await page.goto('/settings')
   await answering(page)
-  await page.getByRole('radio', { name: /Strict/ }).check()
+  await page.getByRole('radio', { name: /Strict/ }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   // What the field does not take, the browser says itself, and nothing is sent.
   await page.getByLabel('Delay in ms').fill('900')
@@ -173,7 +173,7 @@ test('what is asked of a pass follows the settings, and a known keyboard delay i
   } finally {
     await page.goto('/settings')
     await answering(page)
-    await page.getByRole('radio', { name: /Normal/ }).check()
+    await page.getByRole('radio', { name: /Normal/ }).click()
     await page.getByLabel('Delay in ms').fill('0')
     await page.getByRole('button', { name: 'Save delay' }).click()
     await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()

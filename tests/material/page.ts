@@ -31,6 +31,7 @@ export async function firstPicture(page: Page): Promise<void> {
 export async function pick(list: Locator, option: string | RegExp): Promise<void> {
   await list.click()
   await list.page().getByRole('option', { name: option }).first().click()
+  await expect(list.page().getByRole('listbox')).toHaveCount(0)
 }
 
 /** Sets a slider with the keyboard: to its end, or so many steps away from where it is. */

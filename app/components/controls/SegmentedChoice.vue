@@ -39,6 +39,7 @@ const choose = (value: unknown) => {
 
 <style scoped>
 .segments :deep(.segment) {
+  position: relative;
   --on: var(--segment, var(--ink));
   display: flex;
   align-items: center;
@@ -63,6 +64,17 @@ const choose = (value: unknown) => {
   outline: 3px solid var(--together);
   outline-offset: 2px;
   z-index: 1;
+}
+.segments :deep([data-slot='base']) {
+  /* The radio itself, unseen, is what is touched: as large as its segment. */
+  position: absolute;
+  inset: calc(-1 * var(--segment-line, 1px)) -1px -1px;
+  width: auto;
+  height: auto;
+  margin: 0;
+  clip-path: none;
+  opacity: 0;
+  cursor: pointer;
 }
 .short {
   display: none;

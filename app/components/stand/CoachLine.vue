@@ -1,29 +1,32 @@
 <script setup lang="ts">
+import { useStand } from '~/composables/stand/standContext'
 import { describePass } from '~/utils/stand/describePass'
+import { barAt } from '#core/music/arrangement'
 import { unitText } from '#core/words/coach'
-import type { NextPass } from '#core/coach/song-plan'
-import type { Turn } from '#core/coach/turns'
-import type { Meter } from '#core/music/meter'
 
 /** Whether the coach leads, and where it would go. */
-const props = defineProps<{ next?: NextPass; meter?: Meter; turn?: Turn; isHere: boolean; isLoaded: boolean }>()
-const isLed = defineModel<boolean>({ required: true })
-defineEmits<{ follow: []; own: [] }>()
-const what = computed(() =>
-  props.next
-    ? `${props.next.isSpot || props.next.isNew ? 'a place in ' : ''}${unitText(props.next.stage.unit)}, ${describePass({ ...props.next, meter: props.meter })}`
-    : '',
-)
+defineEmits<{ own: [] }>()
+const { part, practice } = useStand()
+const { coach, isLed, isNow, goNext } = practice
+const { next } = coach
+const isHere = computed(() => next.value !== undefined && isNow(next.value))
+const what = computed(() => {
+  if (!next.value) return ''
+  const { meter } = barAt(part.arrangement, next.value.stretch.from)
+  const place = next.value.isSpot || next.value.isNew ? 'a place in ' : ''
+  return `${place}${unitText(next.value.stage.unit)}, ${describePass({ ...next.value, meter })}`
+})
 /** How much of its time the thing that is played has had. */
-const turnWords = computed(() =>
-  props.turn && props.turn.most > 0 ? `${Math.floor(props.turn.minutes)} of ${props.turn.most} min at this` : '',
-)
+const turnWords = computed(() => {
+  const turn = coach.turn.value
+  return turn && turn.most > 0 ? `${Math.floor(turn.minutes)} of ${turn.most} min at this` : ''
+})
 </script>
 
 <template>
   <section class="coach" aria-label="The coach">
     <Tip text="The coach moves on by itself (F9)"><USwitch v-model="isLed" label="Coach leads" /></Tip>
-    <p v-if="isLoaded" class="where">
+    <p v-if="coach.plan.value" class="where">
       <template v-if="!next"> All goals reached: play it through, or choose bars. </template>
       <template v-else-if="isHere">
         <Tip v-if="turnWords" text="Change how long to stay on one thing"
@@ -33,7 +36,7 @@ const turnWords = computed(() =>
       <template v-else> Next: {{ what }} </template>
     </p>
     <Tip v-if="next && !isHere" text="Go to what the coach suggests (F8)"
-      ><UButton variant="outline" trailing-icon="i-lucide-arrow-right" aria-label="Next F8" @click="$emit('follow')">
+      ><UButton variant="outline" trailing-icon="i-lucide-arrow-right" aria-label="Next F8" @click="goNext">
         Next
       </UButton></Tip
     >

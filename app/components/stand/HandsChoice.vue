@@ -19,7 +19,8 @@ const CHOICES = [
   align-items: end;
 }
 .hands :deep(.segment) {
-  border-top: 3px solid var(--segment);
+  --segment-line: 3px;
+  border-top: var(--segment-line) solid var(--segment);
 }
 .hands :deep(.left-hand) {
   --segment: var(--left-hand);

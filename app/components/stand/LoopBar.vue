@@ -1,35 +1,26 @@
 <script setup lang="ts">
-import { UNTIL_STOPPED, MAX_REPEATS, type RepeatGoal, type RepeatTally } from '#core/coach/how-often'
+import { useStand } from '~/composables/stand/standContext'
+import { UNTIL_STOPPED, MAX_REPEATS, type RepeatGoal } from '#core/coach/how-often'
 import { barsNumbered } from '#core/music/marked'
-import type { Arrangement } from '#core/music/arrangement'
-import type { ScoreSpan } from '#core/music/passage'
+import { isSameSpan } from '#core/music/passage'
 import { spanPlace } from '#core/music/stretch-place'
+import { describeStretch } from '#core/words/places'
 import { repeatGoalText, soFarText } from '#core/words/stand'
 
 /** Bars of the player's own choice, how often they are played, and what can be made of them. */
-const props = defineProps<{
-  arrangement: Arrangement
-  stretch: ScoreSpan
-  howOften: RepeatGoal
-  played: RepeatTally
-  isOwn: boolean
-  isPart: boolean
-  isHard: boolean
-  isBusy: boolean
-  returnsTo: string
-}>()
-const emit = defineEmits<{
-  choose: [stretch: ScoreSpan]
-  often: [howOften: RepeatGoal]
-  part: []
-  hard: []
-  back: []
-}>()
-const place = computed(() => spanPlace(props.arrangement, props.stretch))
+const { part, practice, marked, ownPart } = useStand()
+const { arrangement } = part
+const { coach, stretch, howOften, played, before, ownSpot, setHowOften, back, callHard } = practice
+const { makePart, isBusy } = ownPart
+const isOwn = computed(() => before.value !== undefined)
+const isPart = computed(() => coach.plan.value?.parts.some(one => isSameSpan(one, stretch.value)) ?? false)
+const isHard = computed(() => ownSpot.value !== undefined && isSameSpan(ownSpot.value, stretch.value))
+const returnsTo = computed(() => (before.value ? describeStretch(arrangement, before.value.stretch) : ''))
+const place = computed(() => spanPlace(arrangement, stretch.value))
 const problem = ref('')
 const isOpen = ref(false)
 function chooseOften(goal: RepeatGoal) {
-  emit('often', goal)
+  setHowOften(goal)
   isOpen.value = false
 }
 
@@ -43,10 +34,10 @@ function chooseBars(event: Event) {
   // The field that was typed into counts; the other one gives way.
   if (from > to && field.name === 'from') to = from
   if (from > to && field.name === 'to') from = to
-  const found = Number.isInteger(from) && Number.isInteger(to) ? barsNumbered(props.arrangement, from, to) : undefined
-  const { bars } = props.arrangement
+  const found = Number.isInteger(from) && Number.isInteger(to) ? barsNumbered(arrangement, from, to) : undefined
+  const { bars } = arrangement
   problem.value = found ? '' : `There are bars ${bars[0]!.number} to ${bars.at(-1)!.number}.`
-  if (found) emit('choose', found)
+  if (found) marked.mark(found)
 }
 
 /** What was typed is chosen already: the keys are the Stand's again. */
@@ -59,24 +50,18 @@ const OFTEN: RepeatGoal[] = [
   { until: 'clean-in-a-row', count: 3 },
   { until: 'clean-in-a-row', count: 5 },
 ]
-const count = computed(() => (props.howOften.until === 'stopped' ? 10 : props.howOften.count))
+const count = computed(() => (howOften.value.until === 'stopped' ? 10 : howOften.value.count))
 
 function chooseCount(to: number) {
-  const until = props.howOften.until === 'stopped' ? 'times' : props.howOften.until
-  emit('often', { until, count: Math.max(1, Math.min(MAX_REPEATS, Math.round(to) || 1)) })
+  const until = howOften.value.until === 'stopped' ? 'times' : howOften.value.until
+  setHowOften({ until, count: Math.max(1, Math.min(MAX_REPEATS, Math.round(to) || 1)) })
 }
 </script>
 
 <template>
   <section class="own" aria-label="Your own bars">
     <Tip v-if="isOwn" :text="`Back to ${returnsTo} (Backspace)`"
-      ><UButton
-        variant="outline"
-        color="neutral"
-        icon="i-lucide-corner-up-left"
-        aria-label="Back"
-        @click="$emit('back')"
-      >
+      ><UButton variant="outline" color="neutral" icon="i-lucide-corner-up-left" aria-label="Back" @click="back">
         <span class="word">Back</span>
       </UButton></Tip
     >
@@ -144,7 +129,7 @@ function chooseCount(to: number) {
         icon="i-lucide-list-plus"
         aria-label="Make a part"
         :disabled="isBusy"
-        @click="$emit('part')"
+        @click="makePart(stretch)"
       >
         <span class="word">Make a part</span>
       </UButton></Tip
@@ -156,7 +141,7 @@ function chooseCount(to: number) {
         icon="i-lucide-pin"
         aria-label="Hard spot"
         :aria-pressed="isHard"
-        @click="$emit('hard')"
+        @click="callHard"
       >
         <span class="word">Hard spot</span>
       </UButton></Tip

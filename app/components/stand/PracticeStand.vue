@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { provideStand } from '~/composables/stand/standContext'
 import { useKeysSound } from '~/composables/sound/useKeysSound'
 import { useMarkedBars } from '~/composables/stand/useMarkedBars'
 import { useOneListener } from '~/composables/stand/useOneListener'
@@ -14,7 +15,6 @@ import { describePass } from '~/utils/stand/describePass'
 import { barsFrom, howOftenFrom, stretchFrom } from '~/utils/stand/standLink'
 import { sentence } from '~/utils/ui/sentence'
 import { barAt, tempoAt, HANDS } from '#core/music/arrangement'
-import { isSameSpan } from '#core/music/passage'
 import { isCompound, isCountedFiner } from '#core/music/meter'
 import { tempoSteps } from '#core/coach/tempo-steps'
 import { describeStretch } from '#core/words/places'
@@ -50,7 +50,6 @@ const {
   targetBpm,
   isLed,
   howOften,
-  metronome,
   coach,
   coachSet,
   loop,
@@ -59,27 +58,15 @@ const {
   along,
   playAlong,
   recording,
-  listen,
   hearAgain,
   isRunning,
   passes,
-  played,
   lastRound,
   lastPassId,
   moved,
   before,
-  ownSpot,
   isNow,
-  toggle,
-  again,
-  setTempo,
-  changeMode,
-  setHands,
-  setHowOften,
-  goNext,
   choose,
-  back,
-  callHard,
 } = practice
 const view = useStandView(props.part, practice)
 const { expected, atMs, breaks, clockBpm, name, place, isExpected, expectedWords, outcome, alone, gate, count, chord } =
@@ -108,7 +95,6 @@ const marked = useMarkedBars({
   mark: next => choose({ stretch: next }),
 })
 const isOwn = computed(() => before.value !== undefined)
-const isPart = computed(() => coach.plan.value?.parts.some(part => isSameSpan(part, stretch.value)) ?? false)
 const isChoosing = ref(howOften.value.until !== 'stopped' || query.bars !== undefined)
 /** The player chooses what is played. */
 function leaveCoach() {
@@ -118,7 +104,7 @@ function leaveCoach() {
 watch(isLed, led => {
   if (led) isChoosing.value = false
 })
-const { makePart, isBusy, problem: partProblem } = useOwnPart(props.part.song.id, arrangement, () => coach.load())
+const ownPart = useOwnPart(props.part.song.id, arrangement, () => coach.load())
 
 const { toggle: toggleFullscreen } = useFullscreen()
 const wakeLock = useWakeLock()
@@ -148,6 +134,22 @@ const { takes } = useStandKeys(
   actions,
   () => settings.controls,
 )
+
+provideStand({
+  part: props.part,
+  practice,
+  marked,
+  ownPart,
+  stopped,
+  meter,
+  showsKeys: showKeys,
+  showsSong,
+  isHelpOpen,
+  toggleKeys,
+  toggleFullscreen: () => void toggleFullscreen(),
+  tap,
+  stepTempo,
+})
 
 const soundKey = useKeysSound()
 /** Back to where the player came from: the song, or the first steps. */
@@ -256,21 +258,7 @@ function playAlone() {
           :target-bpm="targetBpm"
           :may-open="stopped"
         />
-        <StandLookMenu
-          :look="settings.stand"
-          :has-other-staves="part.roleParts.length > 0"
-          :shows-keys="showKeys"
-          :shows-song="showsSong"
-          :may-turn="stopped"
-          :is-listening="state.at === 'listening'"
-          @listen="listen"
-          @change="settings.change({ stand: $event })"
-          @song="showsSong = !showsSong"
-          @piano="toggleKeys"
-          @tap="tap"
-          @keys="isHelpOpen = true"
-          @fullscreen="toggleFullscreen()"
-        />
+        <StandLookMenu />
       </div>
     </header>
 
@@ -303,7 +291,7 @@ function playAlone() {
       :outcome="outcome"
       :last="lastRound"
       :pass-count="passes.length"
-      :problem="loop.problem.value || partProblem"
+      :problem="loop.problem.value || ownPart.problem.value"
       :is-resting="stopped"
       :is-alert="isAlert"
       :review="stopped ? lastPassId : ''"
@@ -328,60 +316,12 @@ function playAlone() {
       >
     </StandLine>
 
-    <LoopBar
-      v-if="isOwn || isChoosing"
-      :arrangement="arrangement"
-      :stretch="stretch"
-      :how-often="howOften"
-      :played="played"
-      :is-own="isOwn"
-      :is-part="isPart"
-      :is-hard="ownSpot !== undefined && isSameSpan(ownSpot, stretch)"
-      :is-busy="isBusy"
-      :returns-to="before ? describeStretch(arrangement, before.stretch) : ''"
-      @choose="marked.mark"
-      @often="setHowOften"
-      @part="makePart(stretch)"
-      @hard="callHard"
-      @back="back"
-    >
+    <LoopBar v-if="isOwn || isChoosing">
       <Tip v-if="!isOwn" text="The coach goes on by itself (F9)"><USwitch v-model="isLed" label="Coach leads" /></Tip>
     </LoopBar>
-    <CoachLine
-      v-else
-      v-model="isLed"
-      :next="coach.next.value"
-      :meter="coach.next.value && barAt(arrangement, coach.next.value.stretch.from).meter"
-      :is-here="coach.next.value !== undefined && isNow(coach.next.value)"
-      :turn="coach.turn.value"
-      :is-loaded="coach.plan.value !== undefined"
-      @follow="goNext"
-      @own="leaveCoach()"
-    />
+    <CoachLine v-else @own="leaveCoach" />
 
-    <StandControlBar
-      :stopped="stopped"
-      :hands="hands"
-      :mode="mode"
-      :is-listening="state.at === 'listening'"
-      :bpm="bpm"
-      :target-bpm="targetBpm"
-      :meter="meter"
-      :metronome="metronome"
-      :shows-keys="showKeys"
-      :shows-song="showsSong"
-      @start="toggle"
-      @again="again"
-      @hands="setHands"
-      @mode="changeMode"
-      @listen="listen"
-      @tempo="setTempo"
-      @step="stepTempo"
-      @tap="tap"
-      @metronome="metronome = !metronome"
-      @keys="toggleKeys"
-      @song="showsSong = !showsSong"
-    />
+    <StandControlBar />
     <StandKeysHelp v-model:open="isHelpOpen" />
   </div>
 </template>

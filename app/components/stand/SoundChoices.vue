@@ -255,6 +255,7 @@ const dropIndex = computed(() =>
 
 <style scoped>
 .sound {
+  --control-width: 12.5rem;
   padding: calc(2 * var(--step));
   display: grid;
   grid-template-columns: minmax(17rem, 1fr) minmax(16rem, 1fr);

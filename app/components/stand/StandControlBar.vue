@@ -1,34 +1,11 @@
 <script setup lang="ts">
-import type { Hands } from '#core/music/arrangement'
-import type { Meter } from '#core/music/meter'
-import type { PracticeMode } from '~/utils/stand/states'
+import { useStand } from '~/composables/stand/standContext'
 
-/** What is changed most often while practising, in one row under the page. Tempos in quarter notes a minute. */
-defineProps<{
-  stopped: boolean
-  hands: Hands
-  mode: PracticeMode
-  isListening: boolean
-  bpm: number
-  targetBpm: number
-  meter: Meter
-  metronome: boolean
-  showsKeys: boolean
-  showsSong: boolean
-}>()
-const emit = defineEmits<{
-  start: []
-  again: []
-  hands: [Hands]
-  mode: [PracticeMode]
-  listen: []
-  tempo: [bpm: number]
-  step: [by: number]
-  tap: []
-  metronome: []
-  keys: []
-  song: []
-}>()
+/** What is changed most often while practising, in one row under the page. */
+const { practice, stopped, meter, showsKeys, showsSong, toggleKeys, tap, stepTempo } = useStand()
+const { state, hands, mode, bpm, targetBpm, metronome, toggle, again, listen, setHands, changeMode, setTempo } =
+  practice
+const isListening = computed(() => state.value.at === 'listening')
 const MODES = [
   { value: 'own-time', label: 'Own time', icon: 'i-lucide-circle-dot' },
   { value: 'steady', label: 'Click', icon: 'i-lucide-timer' },
@@ -39,40 +16,33 @@ const MODES = [
 <template>
   <footer>
     <Tip text="Start and stop (Space)">
-      <UButton :icon="stopped ? 'i-lucide-play' : 'i-lucide-square'" class="start" @click="emit('start')">
+      <UButton :icon="stopped ? 'i-lucide-play' : 'i-lucide-square'" class="start" @click="toggle">
         {{ stopped ? 'Start' : 'Stop' }}
       </UButton>
     </Tip>
-    <PictureButton variant="outline" icon="i-lucide-rotate-ccw" label="Again" key-name="Enter" @click="emit('again')" />
+    <PictureButton variant="outline" icon="i-lucide-rotate-ccw" label="Again" key-name="Enter" @click="again" />
     <PictureButton
       class="seldom"
       variant="outline"
       :icon="isListening ? 'i-lucide-square' : 'i-lucide-volume-2'"
       :label="isListening ? 'Stop listening' : 'Hear it'"
       key-name="Home"
-      @click="emit('listen')"
+      @click="listen"
     />
     <Tip text="Hands (← →)">
-      <HandsChoice :model-value="hands" @update:model-value="emit('hands', $event)" />
+      <HandsChoice :model-value="hands" @update:model-value="setHands" />
     </Tip>
     <Tip text="Own time, click or free (F7)">
-      <SegmentedChoice label="Time" :choices="MODES" :model-value="mode" @update:model-value="emit('mode', $event)" />
+      <SegmentedChoice label="Time" :choices="MODES" :model-value="mode" @update:model-value="changeMode" />
     </Tip>
-    <TempoField
-      :bpm="bpm"
-      :target-bpm="targetBpm"
-      :meter="meter"
-      @set="emit('tempo', $event)"
-      @step="emit('step', $event)"
-      @tap="emit('tap')"
-    />
+    <TempoField :bpm="bpm" :target-bpm="targetBpm" :meter="meter" @set="setTempo" @step="stepTempo" @tap="tap" />
     <PictureButton
       icon="i-lucide-metronome"
       label="Metronome"
       key-name="F2"
       :is-on="metronome"
       :disabled="mode !== 'steady'"
-      @click="emit('metronome')"
+      @click="metronome = !metronome"
     />
     <PictureButton
       class="seldom"
@@ -80,7 +50,7 @@ const MODES = [
       label="Keys on the screen"
       key-name="F4"
       :is-on="showsKeys"
-      @click="emit('keys')"
+      @click="toggleKeys"
     />
     <PictureButton
       class="seldom"
@@ -89,7 +59,7 @@ const MODES = [
       key-name="F10"
       :is-on="showsSong"
       :disabled="!stopped"
-      @click="emit('song')"
+      @click="showsSong = !showsSong"
     />
   </footer>
 </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useStand } from '~/composables/stand/standContext'
+import { useSettingsStore } from '~/stores/settings'
 import type { StandLook } from '#shared/utils/settings'
 /** How the Stand looks: how large the notes are, and the staves that neither hand plays. */
 interface Choice {
@@ -6,23 +8,10 @@ interface Choice {
   options: [label: string, look: Partial<StandLook>][]
 }
 
-const props = defineProps<{
-  look: StandLook
-  hasOtherStaves: boolean
-  showsKeys: boolean
-  showsSong: boolean
-  mayTurn: boolean
-  isListening: boolean
-}>()
-const emit = defineEmits<{
-  change: [look: Partial<StandLook>]
-  keys: []
-  fullscreen: []
-  piano: []
-  song: []
-  tap: []
-  listen: []
-}>()
+const { part, practice, stopped, showsKeys, showsSong, isHelpOpen, toggleKeys, toggleFullscreen, tap } = useStand()
+const { state, listen } = practice
+const settings = useSettingsStore()
+const isListening = computed(() => state.value.at === 'listening')
 
 const NOTES: Choice = {
   legend: 'Notes',
@@ -40,9 +29,9 @@ const STAVES: Choice = {
     ['Only the words', { otherStaves: 'words' }],
   ],
 }
-const choices = computed(() => (props.hasOtherStaves ? [NOTES, STAVES] : [NOTES]))
+const choices = computed(() => (part.roleParts.length > 0 ? [NOTES, STAVES] : [NOTES]))
 const isNow = (look: Partial<StandLook>) =>
-  Object.entries(look).every(([name, value]) => props.look[name as keyof StandLook] === value)
+  Object.entries(look).every(([name, value]) => settings.stand[name as keyof StandLook] === value)
 </script>
 
 <template>
@@ -60,17 +49,12 @@ const isNow = (look: Partial<StandLook>) =>
             :variant="isNow(wished) ? 'soft' : 'ghost'"
             color="neutral"
             :aria-pressed="isNow(wished)"
-            @click="emit('change', wished)"
+            @click="settings.change({ stand: wished })"
           >
             {{ label }}
           </UButton>
         </fieldset>
-        <UButton
-          :variant="isListening ? 'soft' : 'ghost'"
-          color="neutral"
-          icon="i-lucide-volume-2"
-          @click="emit('listen')"
-        >
+        <UButton :variant="isListening ? 'soft' : 'ghost'" color="neutral" icon="i-lucide-volume-2" @click="listen">
           {{ isListening ? 'Stop listening' : 'Hear it' }}
         </UButton>
         <UButton
@@ -78,7 +62,7 @@ const isNow = (look: Partial<StandLook>) =>
           color="neutral"
           icon="i-lucide-keyboard-music"
           :aria-pressed="showsKeys"
-          @click="emit('piano')"
+          @click="toggleKeys"
         >
           Keys on the screen
         </UButton>
@@ -87,16 +71,16 @@ const isNow = (look: Partial<StandLook>) =>
           color="neutral"
           icon="i-lucide-book-open"
           :aria-pressed="showsSong"
-          :disabled="!mayTurn"
-          @click="emit('song')"
+          :disabled="!stopped"
+          @click="showsSong = !showsSong"
         >
           The whole song on the page
         </UButton>
-        <UButton variant="ghost" color="neutral" icon="i-lucide-hand" @click="emit('tap')"> Tap the tempo </UButton>
-        <UButton variant="ghost" color="neutral" icon="i-lucide-maximize" @click="emit('fullscreen')">
+        <UButton variant="ghost" color="neutral" icon="i-lucide-hand" @click="tap"> Tap the tempo </UButton>
+        <UButton variant="ghost" color="neutral" icon="i-lucide-maximize" @click="toggleFullscreen">
           Full screen
         </UButton>
-        <UButton variant="ghost" color="neutral" icon="i-lucide-keyboard" @click="emit('keys')">
+        <UButton variant="ghost" color="neutral" icon="i-lucide-keyboard" @click="isHelpOpen = true">
           What the keys do
         </UButton>
         <UColorModeSwitch label="Dark" class="dark-mode" />

@@ -73,7 +73,7 @@ export const measured = async (page: Page) =>
         ...outside('main button, main a, main input, main .sentence'),
         ...(isWhole(document.querySelector('.line')!) && isWhole(document.querySelector('.text')!) ? [] : ['the line']),
       ],
-      small: [...document.querySelectorAll('main button, main label:has(input[type=radio])')]
+      small: [...document.querySelectorAll('main button:not(.sr-only)')]
         .filter(one => {
           const box = one.getBoundingClientRect()
           return (

@@ -47,7 +47,7 @@ async function saved() {
 <template>
   <div class="patterns">
     <div class="head fields">
-      <ChoiceField v-model="meter" label="In" :choices="choicesOf(METERS)" />
+      <ChoiceField v-model="meter" label="Meter" :choices="choicesOf(METERS)" />
       <p class="soft">
         Easiest first, for the left hand at {{ bpm }}. Choose one when you import a chart, or for a new edition of a
         song.
@@ -130,7 +130,7 @@ async function saved() {
 .head {
   display: flex;
   flex-wrap: wrap;
-  align-items: center;
+  align-items: end;
   gap: var(--step) calc(3 * var(--step));
 }
 .head > :last-child {

@@ -82,7 +82,7 @@ const HANDS: Record<Hands, string> = { left: 'left', right: 'right', both: 'toge
             {{ pass.mode === 'own-time' ? '–' : `${Math.round(pass.onTimeShare * 100)} %` }}
           </td>
           <td>
-            <span v-if="pass.clean" class="clean">✓</span>
+            <span v-if="pass.clean" class="clean">✓{{ ' ' }}</span>
             <NuxtLink :to="`/passes/${pass.id}`">{{ told(pass) }}</NuxtLink><i
               v-if="pass.cleanBefore !== null"
               class="remark"

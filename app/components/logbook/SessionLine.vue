@@ -62,8 +62,8 @@ const partsText = (parts: readonly string[]) =>
       <b class="day">{{ dates.dayName(session.day) }}</b>
       <span class="what">
         <span v-for="song in session.songs" :key="song.songId"
-          ><i>{{ song.title }}{{ song.edition ? ` (${song.edition})` : '' }}</i>
-          <span class="soft">{{ partsText(song.parts) }}</span></span
+          ><i>{{ song.title }}{{ song.edition ? ` (${song.edition})` : '' }}</i
+          >{{ ' ' }}<span class="soft">{{ partsText(song.parts) }}</span></span
         >
         <span v-if="note" class="note">“{{ note }}”</span>
         <span v-if="skipped" class="soft">Skipped: {{ skipped }}</span>

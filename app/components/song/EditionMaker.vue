@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { StandPart } from '../../composables/stand/practised'
 import { choicesOf } from '~/utils/ui/choices'
 import { usePatterns } from '~/composables/songs/usePatterns'
 import { usePatternsWorker } from '~/composables/songs/usePatternsWorker'
@@ -13,7 +14,6 @@ import type { Level } from '#core/patterns/editions'
 import type { HandPattern } from '#core/patterns/hand-pattern'
 import { stepsText } from '#core/words/amounts'
 import { difficultyText, leftOutText, LEVEL_WORDS, patternTitle } from '#core/words/patterns'
-import type { StandPart } from '~/composables/stand/useStandPractice'
 
 /**
  * Makes another edition of a song: with another pattern for a hand, at a level, in another key, or a copy to be

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { StandPart } from '../../composables/stand/practised'
 import { choicesFrom, choicesOf } from '~/utils/ui/choices'
 import { useDrillStart } from '~/composables/songs/useDrillStart'
 import type { Hands } from '#core/music/arrangement'
@@ -7,7 +8,6 @@ import { passageRecipe } from '#core/patterns/drills/passage'
 import { RHYTHMS, type DrillRhythm } from '#core/patterns/drills/recipe'
 import { describeStretch } from '#core/words/places'
 import { RHYTHM_WORDS } from '#core/words/patterns'
-import type { StandPart } from '~/composables/stand/useStandPractice'
 
 /** What the drill is to be: the bars through the keys, or in a rhythm that finds the notes that lag. */
 const props = defineProps<{ part: StandPart; stretch: ScoreSpan; hands: Hands; targetBpm: number }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { StandPart } from '../../composables/stand/practised'
 import type { Hands } from '#core/music/arrangement'
 import type { ScoreSpan } from '#core/music/passage'
-import type { StandPart } from '~/composables/stand/useStandPractice'
 
 /** Makes a drill from what is looped, behind one button. */
 defineProps<{ part: StandPart; stretch: ScoreSpan; hands: Hands; targetBpm: number; mayOpen: boolean }>()

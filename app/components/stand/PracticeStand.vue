@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { StandPart } from '../../composables/stand/practised'
 import { provideStand } from '~/composables/stand/standContext'
 import { useKeysSound } from '~/composables/sound/useKeysSound'
 import { useMarkedBars } from '~/composables/stand/useMarkedBars'
@@ -21,7 +22,6 @@ import { describeStretch } from '#core/words/places'
 import { isolatedPassageText } from '#core/words/stand'
 import { reasonText } from '#core/words/coach'
 import { NOTHING_ALONG } from '#shared/utils/sound'
-import type { StandPart } from '~/composables/stand/useStandPractice'
 
 const props = defineProps<{ part: StandPart }>()
 const { arrangement } = props.part
@@ -54,7 +54,6 @@ const {
   coachSet,
   loop,
   ownTime,
-  free,
   along,
   playAlong,
   recording,
@@ -173,9 +172,7 @@ onMounted(() => {
   void recording.load()
   const unhear = keyboards.hear((message, source) => {
     if (state.value.at === 'elsewhere' || takes(message)) return
-    ownTime.hear(message)
-    loop.hear(message)
-    free.hear(message)
+    practice.hear(message)
     soundKey(message, source)
   })
   onBeforeUnmount(() => {

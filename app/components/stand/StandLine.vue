@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import type { EndedPass } from '../../composables/stand/practised'
 import { useFittingText } from '~/composables/notation/useFittingText'
 import { useWording } from '~/composables/ui/useWording'
 import type { IsolatedPassage } from '#core/coach/place-alone'
 import type { Replay } from '#core/sound/of-take'
-import type { EndedPass } from '~/composables/stand/usePracticeLoop'
 
 /**
  * The one line under the music: what was heard, and what is expected now. Its room does not change with its words, so

@@ -1,3 +1,4 @@
+import type { EndedPass } from '../stand/practised'
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../../tests/material/demo'
 import { judgeHere } from '../../../tests/material/judge'
@@ -11,7 +12,6 @@ import { MACHINE } from '#core/players/habits'
 import { simulatePlayer } from '#core/players/simulate'
 import { proposeParts } from '#core/parts/propose'
 import { useCoach } from './useCoach'
-import type { EndedPass } from '../stand/usePracticeLoop'
 import type { Request } from '~/utils/ui/askServer'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')

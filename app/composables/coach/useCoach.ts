@@ -1,3 +1,4 @@
+import type { EndedPass } from '../stand/practised'
 import { computed, ref, shallowRef } from 'vue'
 import { cautionsFor, type Caution } from '#core/coach/cautions'
 import { daysIn } from '#core/coach/days'
@@ -16,7 +17,6 @@ import type { CoachSettings } from '#core/coach/settings'
 import type { CoachPart } from '#core/coach/stages'
 import type { Arrangement } from '#core/music/arrangement'
 import { notesKey } from '#core/parts/notes-key'
-import type { EndedPass } from '../stand/usePracticeLoop'
 import { useJudge, type Judge } from '../stand/useJudge'
 import { askServer } from '~/utils/ui/askServer'
 

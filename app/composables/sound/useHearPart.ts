@@ -1,3 +1,4 @@
+import type { StandPart } from '../stand/practised'
 import { ref } from 'vue'
 import { handsIn, tempoAt, type Hands } from '#core/music/arrangement'
 import { playedPassage, wholePassage, type ScoreSpan } from '#core/music/passage'
@@ -6,7 +7,6 @@ import { renderPassage } from '#core/sound/of-score'
 import { useAction } from '~/composables/ui/useAction'
 import { useListening } from './useListening'
 import { preparedPart } from '../stand/usePreparedPart'
-import type { StandPart } from '../stand/useStandPractice'
 
 /**
  * What is to be heard of a song: a stretch or the whole part of it that is named, or all of the song; by which hands,

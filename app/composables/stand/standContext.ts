@@ -1,8 +1,9 @@
+import type { StandPart } from './practised'
 import { inject, provide, type ComputedRef, type InjectionKey, type Ref } from 'vue'
 import type { Meter } from '#core/music/meter'
 import type { useOwnPart } from '../workbench/useOwnPart'
 import type { useMarkedBars } from './useMarkedBars'
-import type { StandPart, useStandPractice } from './useStandPractice'
+import type { useStandPractice } from './useStandPractice'
 
 /** What the components of the Stand share: practice, what is shown, and what can be asked for. */
 export interface StandContext {

@@ -1,3 +1,4 @@
+import type { LoopChoice, EndedPass } from './practised'
 import { describe, expect, it, vi } from 'vitest'
 import { inFakeTime } from '../../../tests/material/fake-time'
 import { demoScore } from '../../../tests/material/demo'
@@ -7,7 +8,6 @@ import { renderAccompaniment } from '#core/accompany/along'
 import { expectedNotes, spanPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { useFreePlay } from './useFreePlay'
-import type { EndedPass, LoopChoice } from './usePracticeLoop'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const STRETCH = { from: quarters(0), to: quarters(16) }

@@ -1,4 +1,5 @@
-import { onScopeDispose, ref, shallowRef } from 'vue'
+import type { LoopChoice, EndedPass } from './practised'
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
 import type { Conductor } from '#core/accompany/conductor'
 import { playedSpan } from '#core/ear/played-span'
 import { fromFirstKey, gatherTake, keyEvent, type KeyEvent, type Take, type TimedMessage } from '#core/ear/take'
@@ -7,8 +8,8 @@ import { expectedNotes, isSameSpan, playedPassage } from '#core/music/passage'
 import type { SoundEvent } from '#core/sound/performance'
 import type { Sound } from '~/sound/sound'
 import { useJudge, type Judge } from './useJudge'
-import type { EndedPass, LoopChoice } from './usePracticeLoop'
 import { useSound } from '../sound/useSound'
+import { NO_MARKS, NOTHING_DUE, type WayOfPractising } from './wayOfPractising'
 
 /** Silence, ms, after which a free pass has ended: shorter once its last notes have come. */
 const REST_MS = { within: 4_000, atEnd: 1_600 }
@@ -184,7 +185,19 @@ export function useFreePlay(options: {
   }
 
   onScopeDispose(stop)
-  return { isRunning, atMs, current, start, stop, hear, rearrange }
+
+  const way: WayOfPractising = {
+    now: computed(() => (isRunning.value ? current.value : undefined)),
+    expected: { value: undefined },
+    marks: NO_MARKS,
+    due: NOTHING_DUE,
+    atMs,
+    start,
+    stop,
+    hear,
+    rearrange,
+  }
+  return { way, isRunning, atMs, current, start, stop, hear, rearrange }
 }
 
 const TICK_MS = 25

@@ -1,3 +1,4 @@
+import type { EndedPass } from './practised'
 import { effectScope, type EffectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { demoScore } from '../../../tests/material/demo'
@@ -6,7 +7,6 @@ import type { Hands } from '#core/music/arrangement'
 import { expectedNotes, spanPassage } from '#core/music/passage'
 import { quarters } from '#core/music/quarters'
 import { useOwnTime } from './useOwnTime'
-import type { EndedPass } from './usePracticeLoop'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const STRETCH = { from: quarters(0), to: quarters(5) }

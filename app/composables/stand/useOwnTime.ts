@@ -1,4 +1,5 @@
-import { onScopeDispose, ref, shallowRef } from 'vue'
+import type { LoopChoice, EndedPass } from './practised'
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
 import type { LiveMark } from '#core/ear/live'
 import { waitForKeys } from '#core/ear/own-time'
 import { keyEvent, release, takeOf, type KeyStroke, type TakePedal, type TimedMessage } from '#core/ear/take'
@@ -6,7 +7,7 @@ import type { Arrangement } from '#core/music/arrangement'
 import { expectedNotes, playedPassage, type ExpectedNote } from '#core/music/passage'
 import type { MidiPitch } from '#core/music/pitch'
 import { useJudge, type Judge } from './useJudge'
-import type { EndedPass, LoopChoice } from './usePracticeLoop'
+import type { WayOfPractising } from './wayOfPractising'
 
 /**
  * From the last key of a pass to its judgement: time for the last keys to come up. What is struck meanwhile belongs to
@@ -183,5 +184,20 @@ export function useOwnTime(options: {
   const isBegun = () => (run?.strokes.length ?? 0) > 0
 
   onScopeDispose(stop)
-  return { isRunning, current, marks, wanted, due, start, stop, goOn, hear, isBegun }
+
+  const now = computed(() => (isRunning.value ? current.value : undefined))
+  const expected = computed(() => now.value?.expected)
+  const way: WayOfPractising = {
+    now: computed(() => now.value?.choice),
+    expected,
+    marks,
+    due,
+    atMs: computed(() => expected.value?.[due.value[0] ?? 0]?.eventMs),
+    start,
+    stop,
+    hear,
+    // Nothing accompanies who waits for nobody.
+    rearrange: () => {},
+  }
+  return { way, isRunning, current, marks, wanted, due, start, stop, goOn, hear, isBegun }
 }

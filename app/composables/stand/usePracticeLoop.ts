@@ -1,14 +1,13 @@
-import { onScopeDispose, ref, shallowRef } from 'vue'
-import type { Arrangement, Hands } from '#core/music/arrangement'
+import type { LoopChoice, EndedPass } from './practised'
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import type { Arrangement } from '#core/music/arrangement'
 import { feltBeatMs } from '#core/music/arrangement'
-import type { Assessment } from '#core/ear/assessment'
 import { createLiveEar, type LiveEar, type LiveMark } from '#core/ear/live'
-import { earFor, onTimeMs, type Strictness } from '#core/ear/parameters'
-import { keyEvent, release, takeOf, type KeyStroke, type Take, type TakePedal, type TimedMessage } from '#core/ear/take'
-import { isPlain, type ClickChoice } from '#core/music/click'
+import { earFor, onTimeMs } from '#core/ear/parameters'
+import { keyEvent, release, takeOf, type KeyStroke, type TakePedal, type TimedMessage } from '#core/ear/take'
+import { isPlain } from '#core/music/click'
 import { loopPlan, type Click, type LoopPlan } from '#core/music/loop'
-import { expectedNotes, playedPassage, type ExpectedNote, type ScoreSpan } from '#core/music/passage'
-import type { Quarters } from '#core/music/quarters'
+import { expectedNotes, playedPassage, type ExpectedNote } from '#core/music/passage'
 import { CLICK_VOICE, clickEvents } from '#core/sound/of-score'
 import type { SoundEvent } from '#core/sound/performance'
 import type { Line } from '~/sound/transport'
@@ -16,21 +15,7 @@ import { messageOf } from '~/utils/ui/messageOf'
 import { useJudge, type Judge } from './useJudge'
 import type { Cue, Sound } from '~/sound/sound'
 import { useSound } from '../sound/useSound'
-
-/**
- * `keyboardDelayMs`: the keyboard's delay, subtracted from every key; `restBars`: empty bars after each round; `turn`:
- * whose round it is, the player's by default.
- */
-export interface LoopChoice {
-  stretch: ScoreSpan
-  hands: Hands
-  bpm: number
-  restBars: number
-  strictness: Strictness
-  keyboardDelayMs: number
-  click?: ClickChoice
-  turn?: 'program' | 'player'
-}
+import { NOTHING_DUE, type WayOfPractising } from './wayOfPractising'
 
 /** One time through the loop, with its place on the page's clock. */
 export interface LoopRound extends LoopChoice {
@@ -40,16 +25,6 @@ export interface LoopRound extends LoopChoice {
   expected: ExpectedNote[]
   /** A note this near its time is on time. */
   toleranceMs: number
-}
-
-/** A pass that was played to its end. */
-export interface EndedPass extends LoopChoice {
-  mode: 'steady' | 'own-time' | 'free'
-  take: Take
-  assessment: Assessment
-  failed: readonly Quarters[]
-  lengthMs: number
-  endedAt: Date
 }
 
 /** A key of the loop, with its number among all of them. */
@@ -356,5 +331,18 @@ export function usePracticeLoop(options: {
   }
 
   onScopeDispose(stop)
-  return { phase, problem, current, marks, beat, start, stop, moveOn, rearrange, hear }
+
+  const now = computed(() => (phase.value === 'stopped' ? undefined : current.value))
+  const way: WayOfPractising = {
+    now,
+    expected: computed(() => now.value?.expected),
+    marks,
+    due: NOTHING_DUE,
+    atMs: computed(() => now.value && (beat.value ? beat.value.atMs - now.value.startMs : -1)),
+    start,
+    stop,
+    hear,
+    rearrange,
+  }
+  return { way, phase, problem, current, marks, beat, start, stop, moveOn, rearrange, hear }
 }

@@ -1,9 +1,9 @@
+import type { StandPart } from './practised'
 import { effectScope, nextTick, ref } from 'vue'
 import { describe, expect, it } from 'vitest'
 import { demoScore } from '../../../tests/material/demo'
 import { quarters } from '#core/music/quarters'
 import { preparedPart, usePreparedPart, type LikelyNext } from './usePreparedPart'
-import type { StandPart } from './useStandPractice'
 
 const { arrangement } = demoScore('lantern-ferry.musicxml')
 const PART: StandPart = {

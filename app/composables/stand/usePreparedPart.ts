@@ -1,3 +1,4 @@
+import type { StandPart } from './practised'
 import { onScopeDispose, ref, watch } from 'vue'
 import { compare } from '#core/music/quarters'
 import { barsOfSpan } from '#core/music/marked'
@@ -5,7 +6,6 @@ import type { ScoreSpan } from '#core/music/passage'
 import { otherStaves } from '~/utils/stand/sizes'
 import { useSettingsStore } from '~/stores/settings'
 import { useEngraver } from '../notation/useEngraver'
-import type { StandPart } from './useStandPractice'
 
 /** What is likely to be played next: a part, or a stretch that begins in it. */
 export interface LikelyNext {

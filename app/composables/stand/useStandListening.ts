@@ -1,3 +1,4 @@
+import type { EndedPass } from './practised'
 import { watch, type Ref } from 'vue'
 import type { Arrangement } from '#core/music/arrangement'
 import { playedPassage } from '#core/music/passage'
@@ -6,7 +7,6 @@ import type { RenderedScore } from '#core/sound/performance'
 import type { Rest, StandEvent, StandState } from '~/utils/stand/states'
 import type { Sound } from '~/sound/sound'
 import { useListening } from '../sound/useListening'
-import type { EndedPass } from './usePracticeLoop'
 
 /** Listening on the Stand: to the passage, or to the last pass. Practice is paused meanwhile. */
 export function useStandListening({

@@ -1,3 +1,4 @@
+import type { StandPart } from './practised'
 import { computed, ref, watch } from 'vue'
 import { useWindowSize } from '@vueuse/core'
 import { isSameSpan, playedPassage } from '#core/music/passage'
@@ -5,7 +6,7 @@ import { sungLines } from '#core/music/sung-words'
 import { notationSize, otherStaves } from '~/utils/stand/sizes'
 import { useSettingsStore } from '~/stores/settings'
 import { useFingers } from '../workbench/useFingers'
-import type { StandPart, useStandPractice } from './useStandPractice'
+import type { useStandPractice } from './useStandPractice'
 import type { useStandView } from './useStandView'
 
 /** What stands on the Stand's page, and how: which bars, how large, with which fingers and words. */

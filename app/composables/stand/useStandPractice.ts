@@ -1,8 +1,10 @@
+import type { LoopChoice, EndedPass, StandPart } from './practised'
 import { computed, nextTick, ref, shallowRef, watch, type Ref } from 'vue'
-import { barAt, tempoAt, type Arrangement, type Hands } from '#core/music/arrangement'
+import { tempoAt, type Hands } from '#core/music/arrangement'
 import { isSameSpan, type ScoreSpan } from '#core/music/passage'
+import type { TimedMessage } from '#core/ear/take'
 import type { NextPass } from '#core/coach/song-plan'
-import { isRepeatGoalMet, tallyRepeats, UNTIL_STOPPED, type RepeatGoal } from '#core/coach/how-often'
+import { isRepeatGoalMet, UNTIL_STOPPED, type RepeatGoal } from '#core/coach/how-often'
 import { COACH_DEFAULTS } from '#core/coach/settings'
 import { partAt } from '#core/coach/stages'
 import {
@@ -19,28 +21,19 @@ import { NOTHING_ALONG, type PlayAlong } from '#shared/utils/sound'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import { useOutboxStore } from '~/stores/outbox'
 import { useSettingsStore } from '~/stores/settings'
-import { pastPass, useCoach } from '../coach/useCoach'
+import { useCoach } from '../coach/useCoach'
 import { useFreePlay } from './useFreePlay'
+import { useKeptPasses } from './useKeptPasses'
 import { useOwnTime } from './useOwnTime'
 import { useOwnRecording } from './useOwnRecording'
 import { usePlayAlong } from './usePlayAlong'
-import { usePracticeLoop, type EndedPass, type LoopChoice } from './usePracticeLoop'
+import { usePracticeLoop } from './usePracticeLoop'
 import type { Cue, Sound } from '~/sound/sound'
 import { useSound } from '../sound/useSound'
 import { useStandListening } from './useStandListening'
+import type { WayOfPractising } from './wayOfPractising'
 import type { Judge } from './useJudge'
 import type { Request } from '~/utils/ui/askServer'
-
-export interface StandPart {
-  id: string
-  name: string
-  stretch: ScoreSpan
-  song: { id: string; title: string }
-  arrangementId: string
-  arrangement: Arrangement
-  musicXml: string
-  roleParts: string[]
-}
 
 /** What is played: where, by which hands, how. */
 export interface Choice {
@@ -130,22 +123,10 @@ export function useStandPractice(
   /** The place that the player has called hard: its passes are the coach's evidence of it. */
   const ownSpot = shallowRef<ScoreSpan>()
 
-  /** All passes since the page was opened. */
-  const passes = shallowRef<EndedPass[]>([])
   const lastRound = shallowRef<EndedPass>()
-  const lastPassId = ref('')
   /** Where the coach has moved to, and why, until something is played there. */
   const moved = shallowRef<NextPass>()
-  /** Passes of what is played now, since it was begun. */
-  const counted = shallowRef<EndedPass[]>([])
-  const played = computed(() =>
-    tallyRepeats(
-      counted.value.map(({ assessment, failed }) => ({
-        isClean: assessment.summary.clean,
-        failedBars: failed.map(place => barAt(arrangement, place).number),
-      })),
-    ),
-  )
+  const { passes, lastPassId, played, keep, recount } = useKeptPasses(at, { outbox, newId, partHere, isOwnSpot })
   let silentRounds = 0
   let outputDelayMs = 0
   let isMoveDue = false
@@ -209,9 +190,20 @@ export function useStandPractice(
   })
   /** What was played last, freely, was nothing of these bars. */
   const isNotThis = ref(false)
+  const ways: Readonly<Record<PracticeMode, WayOfPractising>> = {
+    steady: loop.way,
+    'own-time': ownTime.way,
+    free: free.way,
+  }
+  const each = Object.values(ways)
+  /** The way that runs. */
+  const running = computed(() => each.find(way => way.now.value))
   function rearrange() {
-    loop.rearrange()
-    free.rearrange()
+    for (const way of each) way.rearrange()
+  }
+  /** A message of any keyboard. */
+  function hear(message: TimedMessage) {
+    for (const way of each) way.hear(message)
   }
   watch(along, rearrange, { deep: true })
   watch(
@@ -251,8 +243,6 @@ export function useStandPractice(
     if (silentRounds >= MAX_SILENT_ROUNDS) halt({ why: 'silence' })
     // A round in which no key was struck is not a pass.
     if (silentRounds > 0) return
-    passes.value = [...passes.value, pass]
-    counted.value = [...counted.value, pass]
     keep(pass)
     judged(pass)
     coach.hear(pass, isOwnSpot(pass))
@@ -274,29 +264,8 @@ export function useStandPractice(
     )
   }
 
-  const isOwnSpot = (pass: EndedPass): boolean => ownSpot.value !== undefined && isSameSpan(ownSpot.value, pass.stretch)
-
-  function keep(pass: EndedPass) {
-    lastPassId.value = newId()
-    const part = partHere(pass.stretch)
-    const isPart = isSameSpan(pass.stretch, part?.stretch ?? at.stretch)
-    void outbox.keep(
-      {
-        id: lastPassId.value,
-        partId: part?.id ?? at.id,
-        hands: pass.hands,
-        mode: pass.mode,
-        bpm: pass.bpm,
-        lengthMs: pass.lengthMs,
-        offsetMs: pass.keyboardDelayMs,
-        ...(isPart ? {} : { stretch: pass.stretch }),
-        ...(isOwnSpot(pass) ? { isOwnSpot: true } : {}),
-        strictness: pass.strictness,
-        take: pass.take,
-        startedAt: new Date(pass.endedAt.getTime() - pass.lengthMs).toISOString(),
-      },
-      { songId: at.song.id, pass: pastPass(arrangement, pass, isOwnSpot(pass)) },
-    )
+  function isOwnSpot(pass: EndedPass): boolean {
+    return ownSpot.value !== undefined && isSameSpan(ownSpot.value, pass.stretch)
   }
 
   /** The part that a stretch begins in, once the coach knows the parts. */
@@ -325,7 +294,7 @@ export function useStandPractice(
     const isSamePlace =
       isSameSpan(next.stretch, stretch.value) && next.hands === hands.value && next.mode === mode.value
     const cue: Cue = !isSamePlace ? 'other' : next.bpm > bpm.value ? 'up' : 'down'
-    if (!isSamePlace) counted.value = []
+    if (!isSamePlace) recount()
     stretch.value = next.stretch
     hands.value = next.hands
     mode.value = next.mode
@@ -365,7 +334,7 @@ export function useStandPractice(
 
   function setHowOften(often: RepeatGoal) {
     howOften.value = often
-    counted.value = []
+    recount()
     if (often.until !== 'stopped') isLed.value = false
   }
 
@@ -375,10 +344,9 @@ export function useStandPractice(
         outputDelayMs = sound.outputDelayMs()
       })
       .catch(() => {})
-    if (mode.value === 'steady') return void loop.start()
-    if (mode.value === 'own-time') ownTime.start()
-    else void free.start()
-    send({ kind: 'waiting' })
+    void ways[mode.value].start()
+    // The click counts in; the others wait for the first key.
+    if (mode.value !== 'steady') send({ kind: 'waiting' })
   }
 
   function begin() {
@@ -387,16 +355,14 @@ export function useStandPractice(
     silentRounds = 0
     isMoveDue = false
     isNotThis.value = false
-    counted.value = []
+    recount()
     listening.stop()
     run()
   }
 
   function quiet() {
     clearTimeout(verdict)
-    loop.stop()
-    ownTime.stop()
-    free.stop()
+    for (const way of each) way.stop()
     listening.stop()
     keyboards.simulated.rest()
   }
@@ -421,7 +387,7 @@ export function useStandPractice(
 
   /** From the beginning, as it is set now. */
   function again() {
-    counted.value = []
+    recount()
     if (loop.phase.value !== 'stopped' && mode.value === 'steady') return loop.moveOn('other')
     halt()
     begin()
@@ -439,9 +405,9 @@ export function useStandPractice(
   function setHands(to: Hands) {
     if (hands.value === to) return
     hands.value = to
-    counted.value = []
-    if (ownTime.isRunning.value) ownTime.start()
-    if (free.isRunning.value) void free.start()
+    recount()
+    // With the click they change with the next round.
+    if (running.value && mode.value !== 'steady') void running.value.start()
   }
   const turnHands = (by: number) => setHands(HANDS_IN_TURN[(HANDS_IN_TURN.indexOf(hands.value) + by) % 3]!)
 
@@ -477,6 +443,8 @@ export function useStandPractice(
     coachSet,
     loop,
     ownTime,
+    running,
+    hear,
     isRunning,
     passes,
     played,

@@ -1,7 +1,7 @@
+import type { StandPart } from './practised'
 import { computed } from 'vue'
 import { unitText } from '#core/words/coach'
 import { barAt, positionOf } from '#core/music/arrangement'
-import type { LiveMark } from '#core/ear/live'
 import { chordAhead } from '#core/music/chord-ahead'
 import { countBar, subdivisionOf } from '#core/music/counting'
 import { expectedNotes, isSameSpan, notesWithin, playedPassage, type ScoreSpan } from '#core/music/passage'
@@ -14,9 +14,8 @@ import { gateOf } from '#core/coach/gate'
 import { wholeBarSpan } from '#core/music/marked'
 import { sentence } from '~/utils/ui/sentence'
 import { useSettingsStore } from '~/stores/settings'
-import type { StandPart, useStandPractice } from './useStandPractice'
-
-const NO_MARKS: ReadonlyMap<number, LiveMark> = new Map()
+import type { useStandPractice } from './useStandPractice'
+import { NO_MARKS, NOTHING_DUE } from './wayOfPractising'
 
 /**
  * What the Stand shows of the practice: where it is, the notes and how they were heard, what is expected now, the gate,
@@ -35,9 +34,7 @@ export function useStandView(
     bpm,
     coach,
     coachSet,
-    loop,
-    ownTime,
-    free,
+    running,
     listening,
     playAlong,
     isNotThis,
@@ -47,26 +44,19 @@ export function useStandView(
     howOften,
     partHere,
   } = practice
-  const isLooping = computed(() => loop.phase.value !== 'stopped')
+  /** What is practised at this moment, while anything is. */
+  const now = computed(() => running.value?.now.value)
 
   /**
    * The hands of the pass that is heard; figures and words of their own, so that a new round of the same is no change.
    */
-  const shownHands = computed(() => (isLooping.value ? (loop.current.value?.hands ?? hands.value) : hands.value))
+  const shownHands = computed(() => now.value?.hands ?? hands.value)
   /** What of it is played at this moment: in turns of two bars, these. */
-  const here = computed(() => (isLooping.value ? (loop.current.value?.stretch ?? stretch.value) : stretch.value))
+  const here = computed(() => now.value?.stretch ?? stretch.value)
   const passage = computed(() => playedPassage(arrangement, here.value, shownHands.value))
-  const expected = computed(() =>
-    ownTime.isRunning.value
-      ? ownTime.current.value!.expected
-      : isLooping.value && loop.current.value
-        ? loop.current.value.expected
-        : expectedNotes(arrangement, passage.value, bpm.value),
-  )
+  const expected = computed(() => running.value?.expected.value ?? expectedNotes(arrangement, passage.value, bpm.value))
   /** Of a pass that was broken off nothing is kept, and something else may be shown by now. */
-  const marks = computed(() =>
-    ownTime.isRunning.value ? ownTime.marks.value : isLooping.value ? loop.marks.value : NO_MARKS,
-  )
+  const marks = computed(() => (running.value ?? { marks: NO_MARKS }).marks.value)
   /** The last pass, if it is of the notes now shown. */
   const lastHere = computed(() =>
     lastRound.value?.hands === hands.value && isSameSpan(lastRound.value.stretch, stretch.value)
@@ -75,32 +65,20 @@ export function useStandView(
   )
 
   /** The tempo of the pass that is heard or shown, for whatever goes by its clock. */
-  const clockBpm = computed(() =>
-    ownTime.isRunning.value
-      ? ownTime.current.value!.choice.bpm
-      : free.isRunning.value
-        ? free.current.value!.bpm
-        : isLooping.value && loop.current.value
-          ? loop.current.value.bpm
-          : bpm.value,
-  )
+  const clockBpm = computed(() => now.value?.bpm ?? bpm.value)
   /**
    * How far the pass has come, ms from its beginning at that tempo; before it in the count-in. Undefined while nothing
    * runs.
    */
-  const atMs = computed(() => {
-    if (ownTime.isRunning.value) return expected.value[ownTime.due.value[0] ?? 0]?.eventMs
-    if (free.isRunning.value) return free.atMs.value
-    if (listening.playing.value) return listening.atMs.value
-    if (!isLooping.value || !loop.current.value) return undefined
-    return loop.beat.value ? loop.beat.value.atMs - loop.current.value.startMs : -1
-  })
+  const atMs = computed(() =>
+    running.value ? running.value.atMs.value : listening.playing.value ? listening.atMs.value : undefined,
+  )
 
   /** The notes to be seen now, by index: those that are waited for, or those that sound while the program plays. */
   const due = computed(() =>
     listening.playing.value
       ? expected.value.flatMap((note, index) => (listening.sounding.value.has(note.id) ? [index] : []))
-      : ownTime.due.value,
+      : (running.value ?? { due: NOTHING_DUE }).due.value,
   )
 
   const breaks = computed(() => coach.plan.value?.parts.map(part => part.from) ?? [])

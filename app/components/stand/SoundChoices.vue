@@ -222,14 +222,14 @@ const dropIndex = computed(() =>
     <section aria-labelledby="volumes">
       <h2 id="volumes">How loud</h2>
       <div v-for="channel in channels" :key="channel" class="level" :class="{ muted: levelOf(channel).muted }">
-        <span :id="`level-${channel}`">{{ NAMES[channel] }}</span>
-        <USlider
+        <span aria-hidden="true">{{ NAMES[channel] }}</span>
+        <LevelSlider
+          :label="NAMES[channel]"
           :min="0"
           :max="1"
           :step="0.05"
-          :aria-labelledby="`level-${channel}`"
           :model-value="levelOf(channel).volume"
-          @update:model-value="mix(channel, { volume: Number($event), muted: false })"
+          @update:model-value="mix(channel, { volume: $event, muted: false })"
         />
         <UButton
           variant="ghost"

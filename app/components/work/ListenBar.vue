@@ -30,7 +30,7 @@ const tempo = computed(() => tempoText((props.targetBpm * percent.value) / 100, 
     <ChoiceField v-model="whole" label="What is heard" :choices="WHAT" />
     <ChoiceField v-model="hands" label="Played by" :choices="PLAYERS" />
     <UFormField class="tempo" :label="`Tempo: ${tempo}, ${percent} %`">
-      <USlider v-model="percent" :min="30" :max="120" :step="5" aria-label="Tempo in percent" />
+      <LevelSlider v-model="percent" label="Tempo in percent" :min="30" :max="120" :step="5" />
     </UFormField>
     <span v-if="problem" role="alert" class="problem">{{ problem }}</span>
   </div>

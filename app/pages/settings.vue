@@ -2,11 +2,12 @@
 import type { PlayerSettings } from '#shared/utils/settings'
 import { useSettingsStore } from '~/stores/settings'
 import { useAction } from '~/composables/ui/useAction'
-import { choicesOf } from '~/utils/ui/choices'
+import { choicesFrom, choicesOf } from '~/utils/ui/choices'
 import type { Strictness } from '#core/ear/parameters'
 import { CAUTIONS } from '#core/coach/cautions'
 import { CARE } from '#core/words/coach'
 import { REACHES_HALF_STEPS } from '#core/hands/ergonomics'
+import { NOTE_NAME_SCALES } from '#core/words/note-names'
 import { reachText } from '#core/words/first-steps'
 
 useHead({ title: 'Settings · Half Step' })
@@ -52,11 +53,7 @@ const MIDI = [
   { value: 'sounds', label: 'sounds by itself' },
   { value: 'silent', label: 'is silent: the program’s piano sounds for it' },
 ] as const
-const NOTE_NAMES = [
-  { value: 'letters', label: 'C D E F G A B' },
-  { value: 'solfege', label: 'Do Re Mi Fa Sol La Si' },
-  { value: 'german', label: 'C D E F G A H' },
-] as const
+const NOTE_NAMES = choicesFrom(NOTE_NAME_SCALES)
 </script>
 
 <template>

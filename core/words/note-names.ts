@@ -4,6 +4,13 @@ import { plural } from './amounts'
 /** How notes are called: C D E, Do Re Mi, or German with H and B. */
 export type NoteNames = 'letters' | 'solfege' | 'german'
 
+/** The scale of C in each of them, to choose by. */
+export const NOTE_NAME_SCALES: Readonly<Record<NoteNames, string>> = {
+  letters: 'C D E F G A B',
+  solfege: 'Do Re Mi Fa Sol La Si',
+  german: 'C D E F G A H',
+}
+
 const SOLFEGE: Record<string, string> = { C: 'Do', D: 'Re', E: 'Mi', F: 'Fa', G: 'Sol', A: 'La', B: 'Si' }
 
 /** The name as a player reads it: `F♯4`, `Fa♯4` or `Fis4` for `F#4`; without the octave when `octave` is false. */

@@ -165,7 +165,7 @@ test.describe('any bars, any tempo, so many times', () => {
     const form = page.getByRole('form', { name: 'Practise any bars' })
     await form.getByLabel('From bar').fill('5')
     await form.getByLabel('To bar').fill('6')
-    await pick(form.getByLabel('Hands'), 'the left hand')
+    await pick(form.getByLabel('Hands'), 'left hand')
     await form.getByLabel('Tempo').fill('60')
     await form.getByRole('button', { name: 'Practise these bars' }).click()
     await page.waitForURL(/\/stand\//)

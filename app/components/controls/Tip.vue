@@ -11,11 +11,10 @@ const STAYS_MS = 2_500
 
 const isOpen = ref(false)
 let wasLong = false
-const leave = useTimeoutFn(() => (isOpen.value = false), STAYS_MS, { immediate: false })
+const leave = useTimeoutFn(() => (isOpen.value = wasLong = false), STAYS_MS, { immediate: false })
 const hold = useTimeoutFn(
   () => {
     isOpen.value = wasLong = true
-    leave.start()
   },
   LONG_TOUCH_MS,
   { immediate: false },
@@ -24,6 +23,10 @@ const hold = useTimeoutFn(
 function begin(event: PointerEvent) {
   wasLong = false
   if (event.pointerType === 'touch' && props.text) hold.start()
+}
+function end() {
+  hold.stop()
+  if (wasLong) leave.start()
 }
 /** A touch that asked what the control does does not do it. */
 function keepBack(event: Event) {
@@ -39,8 +42,8 @@ function keepBack(event: Event) {
     :text="text"
     v-bind="$attrs"
     @pointerdown="begin"
-    @pointerup="hold.stop"
-    @pointercancel="hold.stop"
+    @pointerup="end"
+    @pointercancel="end"
     @contextmenu="keepBack"
     @click.capture="keepBack"
   >

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useHeldKeys } from '~/composables/keyboards/useHeldKeys'
 import { useStepSetting } from '~/composables/ui/useStepSetting'
+import { choicesFrom } from '~/utils/ui/choices'
 import { spellInKey } from '#core/music/pitch'
-import { displayName, type NoteNames } from '#core/words/note-names'
+import { displayName, NOTE_NAME_SCALES } from '#core/words/note-names'
 
 /** How notes are named, shown on the key that was played last. */
 const emit = defineEmits<{ done: [] }>()
@@ -10,13 +11,8 @@ const { settings, problem, choose } = useStepSetting(() => emit('done'))
 const { last } = useHeldKeys()
 /** B flat and B are where the three ways differ. */
 const shown = computed(() => last.value?.pitch ?? 71)
-const CHOICES: readonly (readonly [NoteNames, string])[] = [
-  ['letters', 'C D E F G A B'],
-  ['solfege', 'Do Re Mi Fa Sol La Si'],
-  ['german', 'C D E F G A H'],
-]
 const items = computed(() =>
-  CHOICES.map(([value, label]) => ({
+  choicesFrom(NOTE_NAME_SCALES).map(({ value, label }) => ({
     value,
     label,
     description: displayName(spellInKey(shown.value, 0), true, value),

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { HANDS_CHOICES } from '~/utils/ui/choices'
 import { useChosenFile } from '~/composables/ui/useChosenFile'
 import { messageOf } from '~/utils/ui/messageOf'
 import { LIMITS } from '#core/music/limits'
@@ -11,11 +12,6 @@ const hands = ref<Hands>('both')
 const running = shallowRef<{ name: string; abort: AbortController }>()
 const zone = useTemplateRef('zone')
 const problem = ref('')
-const HANDS: { value: Hands; label: string }[] = [
-  { value: 'both', label: 'both hands' },
-  { value: 'right', label: 'right hand' },
-  { value: 'left', label: 'left hand' },
-]
 
 async function assess(file: File) {
   const abort = new AbortController()
@@ -54,7 +50,7 @@ const { open, isOver } = useChosenFile({ input, zone }, '.mid,.midi,audio/midi',
       </p>
     </div>
     <div class="choose fields">
-      <ChoiceField v-model="hands" label="Played by" :choices="HANDS" />
+      <ChoiceField v-model="hands" label="Played by" :choices="HANDS_CHOICES" />
       <input ref="input" type="file" class="sr-only" tabindex="-1" aria-label="MIDI file" />
       <UButton variant="outline" icon="i-lucide-file-music" :loading="running !== undefined" @click="open">
         Choose a MIDI file

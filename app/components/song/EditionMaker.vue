@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { StandPart } from '../../composables/stand/practised'
-import { choicesOf } from '~/utils/ui/choices'
+import { HAND_CHOICES, choicesOf } from '~/utils/ui/choices'
 import { usePatterns } from '~/composables/songs/usePatterns'
 import { usePatternsWorker } from '~/composables/songs/usePatternsWorker'
 import { usePreviewSound } from '~/composables/sound/usePreviewSound'
@@ -148,14 +148,7 @@ async function make() {
     <UTabs v-model="way" :items="WAYS">
       <template #pattern>
         <div class="body">
-          <ChoiceField
-            v-model="hand"
-            label="Hand"
-            :choices="[
-              { value: 'left', label: 'left hand' },
-              { value: 'right', label: 'right hand' },
-            ]"
-          />
+          <ChoiceField v-model="hand" label="Hand" :choices="HAND_CHOICES" />
           <PatternChoice v-model="pattern" :offered="offered" label="Plays" />
           <p class="soft">
             Over the song’s own chords; the other hand stays as it is. The figure behind each name is how hard it is at

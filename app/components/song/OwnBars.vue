@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { standLink } from '~/utils/stand/standLink'
-import type { Choice } from '~/utils/ui/choices'
+import { HANDS_CHOICES, type Choice } from '~/utils/ui/choices'
 import { MAX_REPEATS } from '#core/coach/how-often'
 import type { Hands } from '#core/music/arrangement'
 import { tempoBeatQuarters, type Meter } from '#core/music/meter'
@@ -17,11 +17,6 @@ const hands = ref<Hands>('right')
 const beats = ref(Number(tempoFigure(0.6 * props.targetBpm, props.meter)))
 const until = ref<'stopped' | 'times' | 'clean-in-a-row'>('times')
 const count = ref(10)
-const HANDS_CHOICES: Choice<Hands>[] = [
-  { value: 'right', label: 'the right hand' },
-  { value: 'left', label: 'the left hand' },
-  { value: 'both', label: 'both hands' },
-]
 const UNTIL: Choice<typeof until.value>[] = [
   { value: 'stopped', label: 'until I stop' },
   { value: 'times', label: 'a number of times' },

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { StandPart } from '../../composables/stand/practised'
-import { choicesFrom, choicesOf } from '~/utils/ui/choices'
+import { HANDS_CHOICES, choicesFrom, choicesOf } from '~/utils/ui/choices'
 import { useDrillStart } from '~/composables/songs/useDrillStart'
 import type { Hands } from '#core/music/arrangement'
 import type { ScoreSpan } from '#core/music/passage'
@@ -50,16 +50,7 @@ const make = () =>
     <p>
       <b>A drill from {{ bars }}</b>
     </p>
-    <ChoiceField
-      v-model="hands"
-      label="Hands"
-      :choices="[
-        { value: 'right', label: 'right hand' },
-        { value: 'left', label: 'left hand' },
-        { value: 'both', label: 'both hands' },
-      ]"
-      layout="row"
-    />
+    <ChoiceField v-model="hands" label="Hands" :choices="HANDS_CHOICES" layout="row" />
     <ChoiceField
       v-model="rhythm"
       label="Rhythm"

@@ -313,13 +313,13 @@ function playAlone() {
       >
     </StandLine>
 
-    <LoopBar v-if="isOwn || isChoosing">
+    <LazyLoopBar v-if="isOwn || isChoosing">
       <Tip v-if="!isOwn" text="The coach goes on by itself (F9)"><USwitch v-model="isLed" label="Coach leads" /></Tip>
-    </LoopBar>
+    </LazyLoopBar>
     <CoachLine v-else @own="leaveCoach" />
 
     <StandControlBar />
-    <StandKeysHelp v-model:open="isHelpOpen" />
+    <LazyStandKeysHelp v-if="isHelpOpen" v-model:open="isHelpOpen" />
   </div>
 </template>
 

@@ -123,6 +123,8 @@ useFittingText(text, () => [large.value, small.value, props.isResting, props.alo
 .sentence {
   font-size: 1.4em;
   line-height: 1.25;
+  /* Letters that reach below the line are not cut off. */
+  padding-bottom: 0.08em;
   text-wrap: pretty;
 }
 .now {

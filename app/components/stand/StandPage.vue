@@ -209,6 +209,8 @@ const shown = computed(() =>
 <style scoped>
 .page {
   position: relative;
+  /* A pointer that marks bars selects no words: on a selection the next stroke would be a drag of it. */
+  user-select: none;
   min-height: 0;
   overflow: clip;
   background: var(--sheet);

@@ -32,9 +32,8 @@ function leave(event: KeyboardEvent) {
     </Tip>
     <span class="figure typed">
       <Tip text="Type a tempo">
-        <TextField
-          :label="`Tempo, ${dottedBeats(meter) ?? 'beats'} a minute`"
-          layout="unseen"
+        <UInput
+          :aria-label="`Tempo, ${dottedBeats(meter) ?? 'beats'} a minute`"
           variant="none"
           inputmode="decimal"
           :model-value="figure"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { HAND_CHOICES } from '~/utils/ui/choices'
 import type { Fingering } from '#core/hands/fingering'
 import { barAt, positionIn, type Arrangement, type Hand, type Note, EACH_HAND } from '#core/music/arrangement'
 import type { ComparedFinger } from '#core/hands/alternatives'
@@ -46,10 +47,6 @@ const events = computed(() =>
     }),
   ).sort((a, b) => a.onset - b.onset),
 )
-const HANDS: { value: Hand; label: string }[] = [
-  { value: 'right', label: 'right hand' },
-  { value: 'left', label: 'left hand' },
-]
 const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.locked)
 </script>
 
@@ -94,7 +91,7 @@ const suggested = (hand: Hand) => props.fingerings[hand].notes.some(one => !one.
       <p v-else>Choose a note to see what other fingers would cost.</p>
       <div class="digits">
         <UButton
-          v-for="hand in HANDS"
+          v-for="hand in HAND_CHOICES"
           :key="hand.value"
           variant="soft"
           :disabled="!suggested(hand.value)"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Choice } from '~/utils/ui/choices'
+import { HANDS_CHOICES, type Choice } from '~/utils/ui/choices'
 import type { Hands } from '#core/music/arrangement'
 import type { Meter } from '#core/music/meter'
 import { tempoText } from '#core/words/amounts'
@@ -14,11 +14,6 @@ const WHAT: Choice<boolean>[] = [
   { value: false, label: 'this part' },
   { value: true, label: 'the whole song' },
 ]
-const PLAYERS: Choice<Hands>[] = [
-  { value: 'both', label: 'both hands' },
-  { value: 'right', label: 'the right hand' },
-  { value: 'left', label: 'the left hand' },
-]
 const tempo = computed(() => tempoText((props.targetBpm * percent.value) / 100, props.meter))
 </script>
 
@@ -28,7 +23,7 @@ const tempo = computed(() => tempoText((props.targetBpm * percent.value) / 100, 
       {{ playing ? 'Stop' : 'Listen' }} <kbd>Space</kbd>
     </UButton>
     <ChoiceField v-model="whole" label="What is heard" :choices="WHAT" />
-    <ChoiceField v-model="hands" label="Played by" :choices="PLAYERS" />
+    <ChoiceField v-model="hands" label="Played by" :choices="HANDS_CHOICES" />
     <UFormField class="tempo" :label="`Tempo: ${tempo}, ${percent} %`">
       <LevelSlider v-model="percent" label="Tempo in percent" :min="30" :max="120" :step="5" />
     </UFormField>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { choicesOf } from '~/utils/ui/choices'
+import { HAND_CHOICES, choicesOf } from '~/utils/ui/choices'
 import { useKeyboardsStore } from '~/stores/keyboards'
 import type { Change } from '#core/edit/change'
 import { keyEvent } from '#core/ear/take'
@@ -250,15 +250,7 @@ const cursorText = computed(() => {
         label="Length of what is inserted"
         :choices="LENGTHS.map(one => ({ value: lengthOf(one.value), label: one.label }))"
       />
-      <ChoiceField
-        v-if="inserting"
-        v-model="insertHand"
-        label="Hand"
-        :choices="[
-          { value: 'right', label: 'right hand' },
-          { value: 'left', label: 'left hand' },
-        ]"
-      />
+      <ChoiceField v-if="inserting" v-model="insertHand" label="Hand" :choices="HAND_CHOICES" />
       <span v-if="inserting" role="status">next at {{ cursorText }}</span>
     </div>
     <div class="row">

@@ -279,13 +279,13 @@ onBeforeUnmount(() => {
   window.removeEventListener('keydown', onKey)
   window.removeEventListener('beforeunload', beforeLeaving)
 })
-const askFirst = useOverlay().create(AskFirst)
+const overlay = useOverlay()
 onBeforeRouteLeave(
   async () =>
     isSaved.value ||
-    (await askFirst.open({
+    (await overlay.create(AskFirst, { destroyOnClose: true }).open({
       title: 'Leave without saving?',
-      description: 'Your changes since the last save would be lost.',
+      description: 'The song stays as it was last saved. Your changes wait here until this tab is closed.',
       yes: 'Leave without saving',
       no: 'Stay',
     })),
@@ -373,7 +373,7 @@ onBeforeRouteLeave(
           ◆ both hands together · ▵ right alone · ▿ left alone. The upright bars are the edges of the part: drag them,
           or press Tab to reach them and move them with the arrow keys.
         </p>
-        <UTabs v-model="tab" :items="TABS" :ui="{ content: 'panel' }">
+        <UTabs v-model="tab" :items="TABS" :ui="{ content: 'py-4' }">
           <template #fingers
             ><FingerPanel
               :arrangement="arrangement"
@@ -494,9 +494,6 @@ h1 {
 .legend {
   font-size: 0.9rem;
   margin: var(--step) 0;
-}
-.panel {
-  padding: calc(2 * var(--step)) 0;
 }
 @media (max-width: 60rem) {
   .columns {

@@ -1,4 +1,3 @@
-import { LRUCache } from 'lru-cache'
 import { wrap, type Remote } from 'comlink'
 import { UNKNOWN_SCORE } from '~/workers/unknown-score'
 import type { Bars, EngravedRow, Engraver, RowRequest, SheetRequest } from '~/workers/engraver'
@@ -16,7 +15,8 @@ const startWorker = (): Remote<Engraver> =>
     new Worker(new URL('../../workers/engraver.ts', import.meta.url), { type: 'module', name: 'engraver' }),
   ))
 /** The scores that the worker was given last, by name; it may have let go of some. */
-const given = new LRUCache<string, string>({ max: 6 })
+const given = new Map<string, string>()
+const MAX_GIVEN = 6
 
 /** The one engraver of the page: a worker with the notation library, started when it is first asked for something. */
 export function useEngraver(worker: () => Remote<Engraver> = startWorker) {
@@ -26,6 +26,7 @@ export function useEngraver(worker: () => Remote<Engraver> = startWorker) {
   ): Promise<Made> {
     const isNew = given.get(scoreId) !== musicXml
     if (isNew) {
+      if (given.size >= MAX_GIVEN) given.delete(given.keys().next().value!)
       given.set(scoreId, musicXml)
       void worker().take(scoreId, musicXml)
     }

@@ -56,7 +56,7 @@ export function useStandView(
   const passage = computed(() => playedPassage(arrangement, here.value, shownHands.value))
   const expected = computed(() => running.value?.expected.value ?? expectedNotes(arrangement, passage.value, bpm.value))
   /** Of a pass that was broken off nothing is kept, and something else may be shown by now. */
-  const marks = computed(() => (running.value ?? { marks: NO_MARKS }).marks.value)
+  const marks = computed(() => running.value?.marks.value ?? NO_MARKS.value)
   /** The last pass, if it is of the notes now shown. */
   const lastHere = computed(() =>
     lastRound.value?.hands === hands.value && isSameSpan(lastRound.value.stretch, stretch.value)
@@ -78,7 +78,7 @@ export function useStandView(
   const due = computed(() =>
     listening.playing.value
       ? expected.value.flatMap((note, index) => (listening.sounding.value.has(note.id) ? [index] : []))
-      : (running.value ?? { due: NOTHING_DUE }).due.value,
+      : (running.value?.due.value ?? NOTHING_DUE.value),
   )
 
   const breaks = computed(() => coach.plan.value?.parts.map(part => part.from) ?? [])
